@@ -1,0 +1,50 @@
+"""What commands print: text for people, or one JSON object."""
+
+import json
+import math
+import sys
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from typing import Any, TypeVar
+
+import click
+
+from sornix.core.errors import SornixError
+
+DONE, WITH_CAUTIONS, WRONG_USAGE, UNUSABLE_INPUT = 0, 1, 2, 3
+
+Command = TypeVar("Command", bound=Callable[..., Any])
+
+
+def json_option(command: Command) -> Command:
+    """The option `--json`."""
+    return click.option("--json", "as_json", is_flag=True, help="Print one JSON object.")(command)
+
+
+def print_json(value: dict[str, Any]) -> None:
+    """One JSON object on standard output; what is not finite becomes null."""
+    click.echo(json.dumps(_finite(value), ensure_ascii=False, indent=2, allow_nan=False))
+
+
+def _finite(value: Any) -> Any:
+    if isinstance(value, dict):
+        return {key: _finite(item) for key, item in value.items()}
+    if isinstance(value, (list, tuple)):
+        return [_finite(item) for item in value]
+    if isinstance(value, float) and not math.isfinite(value):
+        return None
+    return value
+
+
+@contextmanager
+def errors_as_exit() -> Iterator[None]:
+    """The one place where problems of a command become a message and an exit status."""
+    try:
+        yield
+    except SornixError as error:
+        click.echo(f"sornix: {error}", err=True)
+        sys.exit(UNUSABLE_INPUT)
+    except BrokenPipeError:
+        # the reader of our output has gone: nothing is wrong here
+        sys.stderr.close()
+        sys.exit(DONE)

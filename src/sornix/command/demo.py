@@ -1,0 +1,37 @@
+"""`sornix demo`."""
+
+from pathlib import Path
+
+import click
+
+from sornix.command.painting import FIGURE_ENDINGS, write_out
+from sornix.core.document import ENDING, write_atomically
+from sornix.core.errors import DocumentError
+from sornix.core.text import plural
+from sornix.demo import DEMO_READINGS, DEMOS, demo_document, demo_text
+
+
+@click.command()
+@click.argument("folder", type=click.Path(file_okay=False, path_type=Path), default="demo-output")
+def demo(folder: Path) -> None:
+    """Writes the demo readings, documents and figures.
+
+    FOLDER is made if it is not there; without it they go to demo-output. Each figure is written
+    as PNG, SVG and PDF. No display is needed.
+    """
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise DocumentError(
+            f"The folder cannot be made ({error.strerror}).", where=str(folder)
+        ) from error
+    for name in DEMO_READINGS:
+        write_atomically(folder / f"{name}.csv", demo_text(name).encode())
+    for name in DEMOS:
+        document = demo_document(name)
+        for ending in (*FIGURE_ENDINGS, ENDING):
+            write_out(document, folder / f"{name}{ending}")
+    files = len(DEMO_READINGS) + len(DEMOS) * (len(FIGURE_ENDINGS) + 1)
+    click.echo(f"{plural(files, 'file')} written to {folder.resolve()}:")
+    for path in sorted(folder.iterdir()):
+        click.echo(f"  {path.name}")

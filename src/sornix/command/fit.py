@@ -1,0 +1,179 @@
+"""`sornix fit`."""
+
+from pathlib import Path
+from typing import Any
+
+import click
+import numpy as np
+from attrs import evolve
+
+from sornix.command.answer import json_option, print_json
+from sornix.command.painting import drawing_of
+from sornix.command.sources import need_numbers, read_table
+from sornix.core.document import Document
+from sornix.core.errors import EditRefused, TrendImpossible
+from sornix.core.figure import Figure, Panel, Series, add_trend, r_squared_text
+from sornix.core.readings import Column, Table, number_column
+from sornix.core.text import parse_number, plain_text, plural, rich, significant, with_error
+from sornix.core.trends import MODELS, Fit, Prediction
+
+
+class Number(click.ParamType[float]):
+    """A number as people type it."""
+
+    name = "number"
+
+    def convert(
+        self, value: Any, param: click.Parameter | None, ctx: click.Context | None
+    ) -> float:
+        if isinstance(value, float):
+            return value
+        try:
+            return parse_number(str(value))
+        except EditRefused as error:
+            self.fail(str(error), param, ctx)
+
+
+NUMBER = Number()
+
+
+@click.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("--x", "x_name", required=True, help="Column along.")
+@click.option("--y", "y_name", required=True, help="Column upward.")
+@click.option(
+    "--model", type=click.Choice(list(MODELS)), default="line", help="Shape of the trend."
+)
+@click.option("--from", "lowest", type=NUMBER, help="Fit readings from this x on.")
+@click.option("--to", "highest", type=NUMBER, help="Fit readings up to this x.")
+@click.option("--at", type=NUMBER, multiple=True, help="Tell the trend at this x.")
+@click.option("--read-off", type=NUMBER, multiple=True, help="Tell the x that belongs to this y.")
+@json_option
+def fit(
+    file: Path,
+    x_name: str,
+    y_name: str,
+    model: str,
+    lowest: float | None,
+    highest: float | None,
+    at: tuple[float, ...],
+    read_off: tuple[float, ...],
+    as_json: bool,
+) -> None:
+    """Puts a trend through the readings in FILE by least squares.
+
+    The equation is given as it is printed on the figure of these readings; --json gives every
+    number in full precision.
+    """
+    table = read_table(file)
+    for name in (x_name, y_name):
+        need_numbers(table, name)
+    table = _between(table, x_name, lowest, highest)
+    panel = Panel((Series("s1", table.name, x_name, y_name),))
+    figure = add_trend(Figure((panel,)), "s1", model)
+    found = _fit(table, x_name, y_name, model)
+    drawing = drawing_of(Document((table,), figure))
+    equation = drawing.panels[0].equations["t1"].text
+    predictions = [MODELS[model].predict(found, x) for x in at]
+    inverse = [(y, *MODELS[model].read_off(found, y)) for y in read_off]
+    if as_json:
+        print_json(_as_json(found, equation, predictions, inverse))
+    else:
+        click.echo(_as_text(found, equation, predictions, inverse))
+
+
+def _fit(table: Table, x_name: str, y_name: str, model: str) -> Fit:
+    x, y = table.column(x_name), table.column(y_name)
+    rows = np.flatnonzero(x.present & y.present)
+    return MODELS[model].fit(x.numbers[rows], y.numbers[rows], rows, x.unit, y.unit)
+
+
+def _between(table: Table, x_name: str, lowest: float | None, highest: float | None) -> Table:
+    """The table with x missing outside the range, so that those rows take no part."""
+    if lowest is None and highest is None:
+        return table
+    low = -np.inf if lowest is None else lowest
+    high = np.inf if highest is None else highest
+    x = table.column(x_name)
+    kept = (x.numbers >= low) & (x.numbers <= high)
+    if not kept.any():
+        raise TrendImpossible("No reading lies between --from and --to.", where=table.name)
+    inside = number_column(x.name, np.where(kept, x.numbers, np.nan), x.unit)
+
+    def replaced(column: Column) -> Column:
+        return inside if column.name == x_name else column
+
+    return evolve(table, columns=tuple(replaced(column) for column in table.columns))
+
+
+_ReadOff = tuple[float, float, tuple[float, float] | None]
+
+
+def _as_json(
+    found: Fit, equation: str, predictions: list[Prediction], inverse: list[_ReadOff]
+) -> dict[str, Any]:
+    return {
+        "model": found.model,
+        "equation": equation,
+        "n": found.n,
+        "dof": found.dof,
+        "parameters": [
+            {
+                "name": p.name,
+                "value": p.value,
+                "standard_error": p.standard_error,
+                "ci95": p.ci95,
+                "unit": p.unit,
+            }
+            for p in found.parameters
+        ],
+        "rss": found.rss,
+        "residual_sd": found.residual_sd,
+        "r_squared": found.r_squared,
+        "adjusted_r_squared": found.adjusted_r_squared,
+        "r": found.r,
+        "aicc": found.aicc,
+        "converged": found.converged,
+        "iterations": found.iterations,
+        "notes": list(found.notes),
+        "predictions": [
+            {
+                "x": p.x,
+                "value": p.value,
+                "confidence95": p.confidence95,
+                "prediction95": p.prediction95,
+            }
+            for p in predictions
+        ],
+        "read_off": [{"y": y, "value": x, "ci95": interval} for y, x, interval in inverse],
+    }
+
+
+def _as_text(
+    found: Fit, equation: str, predictions: list[Prediction], inverse: list[_ReadOff]
+) -> str:
+    lines = [equation]
+    for p in found.parameters:
+        unit = plain_text(rich(p.unit))
+        lines.append(f"{p.name:<12} {with_error(p.value, p.standard_error)} {unit}".rstrip())
+    if found.r_squared is not None:
+        lines.append(f"{'R²':<12} {r_squared_text(found.r_squared)}")
+    if found.residual_sd is not None:
+        lines.append(f"{'residual SD':<12} {significant(found.residual_sd, 3)}")
+    lines.append(f"{plural(found.n, 'reading')}, {MODELS[found.model].method}")
+    lines += [
+        f"at x = {significant(at.x, 6)}: {_with_interval(at.value, at.confidence95)}"
+        for at in predictions
+    ]
+    lines += [
+        f"y = {significant(y, 6)} gives x = {_with_interval(x, interval)}"
+        for y, x, interval in inverse
+    ]
+    return "\n".join([*lines, *(f"Note: {note}" for note in found.notes)])
+
+
+def _with_interval(value: float, interval: tuple[float, float] | None) -> str:
+    if interval is None:
+        return significant(value, 6)
+    low, high = (significant(end, 6) for end in interval)
+    return f"{significant(value, 6)} (95 %: {low} to {high})"

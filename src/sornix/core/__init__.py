@@ -1,0 +1,1 @@
+"""Readings, figures, scales, trends and drawing, free of any interface code."""

@@ -1,0 +1,52 @@
+"""Undo and redo: the list of earlier and of undone documents, one step a gesture."""
+
+from attrs import evolve, frozen
+
+from sornix.core.document.value import Document
+
+
+@frozen
+class Step:
+    """What a gesture was called, and the document before it (or, undone, after it)."""
+
+    name: str
+    document: Document
+
+
+@frozen
+class History:
+    """`present` with all that was before and all that was undone, the latest last."""
+
+    present: Document
+    past: tuple[Step, ...] = ()
+    future: tuple[Step, ...] = ()
+
+    def done(self, name: str, document: Document) -> "History":
+        """After a gesture; one that changed nothing leaves no step."""
+        if document == self.present:
+            return self
+        return History(document, (*self.past, Step(name, self.present)))
+
+    def undone(self) -> "History":
+        """One step back; unchanged at the beginning."""
+        if not self.past:
+            return self
+        step = self.past[-1]
+        return evolve(
+            self,
+            present=step.document,
+            past=self.past[:-1],
+            future=(*self.future, Step(step.name, self.present)),
+        )
+
+    def redone(self) -> "History":
+        """One step forward; unchanged where nothing was undone."""
+        if not self.future:
+            return self
+        step = self.future[-1]
+        return evolve(
+            self,
+            present=step.document,
+            past=(*self.past, Step(step.name, self.present)),
+            future=self.future[:-1],
+        )

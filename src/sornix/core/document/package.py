@@ -1,0 +1,233 @@
+"""The .sornix file: a ZIP that anyone can open (docs/file-format.md).
+
+`datapackage.json` and `readings/*.csv` are a Frictionless Data Package, `figure.json` is the
+figure, `preview.png` a picture of it.
+"""
+
+import io
+import json
+import os
+import re
+import tempfile
+import zipfile
+import zlib
+from pathlib import Path
+from typing import Any
+
+from attrs import asdict
+
+from sornix.core.document.value import Document
+from sornix.core.errors import DocumentError, SornixError
+from sornix.core.figure import Figure, series_points, trend_symbols
+from sornix.core.readings import (
+    NUMBER,
+    TEXT,
+    Column,
+    Heading,
+    Table,
+    Tables,
+    read_columns,
+    write_text,
+)
+
+ENDING = ".sornix"
+VERSION = 1
+# A part that unpacks to more than this is no document of ours but a trap.
+_MOST_BYTES = 4 << 30
+
+
+def save_document(document: Document, path: Path, preview: bytes) -> None:
+    """Writes a document with its `preview` (PNG). Raises DocumentError, the old file untouched."""
+    stream = io.BytesIO()
+    with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as archive:
+        resources = []
+        for number, table in enumerate(document.tables, 1):
+            slug = re.sub(r"[^a-z0-9]+", "-", table.name.casefold()).strip("-") or "table"
+            name = f"readings/{number}-{slug[:40]}.csv"
+            _put(archive, name, write_text(table))
+            resources.append(_resource(table, name))
+        package = {"profile": "tabular-data-package", "resources": resources}
+        _put(archive, "datapackage.json", _json(package))
+        figure = {"format": "sornix figure", "version": VERSION, "figure": asdict(document.figure)}
+        _put(archive, "figure.json", _json(figure))
+        _put(archive, "preview.png", preview)
+    write_atomically(path, stream.getvalue())
+
+
+def write_atomically(path: Path, content: bytes) -> None:
+    """Writes beside `path`, syncs, and renames: the file is either old or new, never half.
+
+    Raises DocumentError where the folder does not take it.
+    """
+    path = path.resolve()
+    temporary = None
+    try:
+        mode = path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_umask()
+        handle, name = tempfile.mkstemp(prefix=f".{path.name}.", dir=path.parent)
+        temporary = Path(name)
+        with os.fdopen(handle, "wb") as file:
+            file.write(content)
+            file.flush()
+            os.fsync(file.fileno())
+        temporary.chmod(mode)
+        temporary.replace(path)
+    except OSError as error:
+        if temporary is not None:
+            temporary.unlink(missing_ok=True)
+        raise DocumentError(
+            f"The file could not be written ({error.strerror or error}).",
+            where=str(path),
+            remedy="Choose another folder, or make room there.",
+        ) from error
+
+
+def load_document(path: Path) -> Document:
+    """The document in a file. Raises DocumentError with the reason; the file is only read."""
+    where = path.name
+    try:
+        with zipfile.ZipFile(path) as archive:
+            figure = _figure(_read_json(archive, "figure.json", where), where)
+            tables = _tables(archive, where)
+    except FileNotFoundError as error:
+        raise DocumentError("There is no such file.", where=str(path)) from error
+    except OSError as error:
+        raise DocumentError(f"The file cannot be read ({error.strerror}).", where=where) from error
+    except (zipfile.BadZipFile, zlib.error, RuntimeError, EOFError) as error:
+        raise DocumentError(
+            "This is not a Sornix document, or it is damaged.",
+            where=where,
+            remedy="It was left as it is. A copy may open.",
+        ) from error
+    document = Document(tables, figure)
+    _check_references(document, where)
+    return document
+
+
+def _umask() -> int:
+    current = os.umask(0)
+    os.umask(current)
+    return current
+
+
+def _put(archive: zipfile.ZipFile, name: str, content: bytes) -> None:
+    # one fixed time, so that the same document makes the same file
+    info = zipfile.ZipInfo(name, (1980, 1, 1, 0, 0, 0))
+    info.external_attr = 0o644 << 16
+    packed = zipfile.ZIP_STORED if name.endswith(".png") else zipfile.ZIP_DEFLATED
+    archive.writestr(info, content, compress_type=packed)
+
+
+def _json(value: object) -> bytes:
+    return json.dumps(value, ensure_ascii=False, indent=1, allow_nan=False).encode()
+
+
+def _resource(table: Table, path: str) -> dict[str, Any]:
+    return {
+        "profile": "tabular-data-resource",
+        "name": Path(path).stem,
+        "title": table.name,
+        "path": path,
+        "format": "csv",
+        "mediatype": "text/csv",
+        "encoding": "utf-8",
+        "notes": list(table.notes),
+        "schema": {
+            "fields": [_field(column) for column in table.columns],
+            "missingValues": [""],
+        },
+    }
+
+
+def _field(column: Column) -> dict[str, str]:
+    # a number column that holds text in places is of type "any" to other readers
+    kind = {NUMBER: "any" if column.texts else "number", TEXT: "string"}[column.kind]
+    return {"name": column.name, "type": kind, "unit": column.unit}
+
+
+def _damaged(where: str, what: str) -> DocumentError:
+    return DocumentError(
+        f"This is not a Sornix document, or it is damaged: {what}.",
+        where=where,
+        remedy="It was left as it is.",
+    )
+
+
+def _read(archive: zipfile.ZipFile, name: str, where: str) -> bytes:
+    try:
+        info = archive.getinfo(name)
+    except KeyError as error:
+        raise _damaged(where, f"it holds no {name}") from error
+    if info.file_size > _MOST_BYTES:
+        raise _damaged(where, f"{name} is too large")
+    return archive.read(info)
+
+
+def _read_json(archive: zipfile.ZipFile, name: str, where: str) -> dict[str, Any]:
+    try:
+        value = json.loads(_read(archive, name, where))
+    except ValueError as error:
+        raise _damaged(where, f"{name} cannot be read ({error})") from error
+    if not isinstance(value, dict):
+        raise _damaged(where, f"{name} is not an object")
+    return value
+
+
+def _figure(value: dict[str, Any], where: str) -> Figure:
+    import cattrs
+
+    version = value.get("version")
+    if value.get("format") != "sornix figure" or not isinstance(version, int):
+        raise _damaged(where, "figure.json is of another kind")
+    if version > VERSION:
+        raise DocumentError(
+            f"This document is of version {version}, and this Sornix knows version {VERSION}.",
+            where=where,
+            remedy="Open it with a newer Sornix. It was left as it is.",
+        )
+    converter = cattrs.Converter(forbid_extra_keys=True)
+    try:
+        return converter.structure(value.get("figure"), Figure)
+    except cattrs.BaseValidationError as error:
+        listed = "; ".join(cattrs.transform_error(error, path="figure"))
+        raise _damaged(where, f"in figure.json, {listed}") from error
+
+
+def _tables(archive: zipfile.ZipFile, where: str) -> Tables:
+    package = _read_json(archive, "datapackage.json", where)
+    tables = []
+    try:
+        for resource in package["resources"]:
+            fields = resource["schema"]["fields"]
+            columns = [
+                (
+                    Heading(str(f["name"]), str(f.get("unit", ""))),
+                    TEXT if f["type"] == "string" else NUMBER,
+                )
+                for f in fields
+            ]
+            raw = _read(archive, resource["path"], where)
+            table = read_columns(raw, str(resource["title"]), columns)
+            tables.append(Table(table.name, table.columns, tuple(resource.get("notes", ()))))
+    except (KeyError, TypeError, AttributeError, ValueError) as error:
+        raise _damaged(where, f"datapackage.json is incomplete ({error})") from error
+    except DocumentError:
+        raise
+    except SornixError as error:
+        raise _damaged(where, f"the readings cannot be read ({error})") from error
+    if not tables:
+        raise _damaged(where, "it holds no readings")
+    return tuple(tables)
+
+
+def _check_references(document: Document, where: str) -> None:
+    """Every series has its columns and every trend its series."""
+    try:
+        for panel in document.figure.panels:
+            for series in panel.series:
+                series_points(series, document.tables)
+            for trend in panel.trends:
+                trend_symbols(trend, panel, document.tables)
+    except (SornixError, KeyError) as error:
+        raise _damaged(
+            where, f"the figure speaks of readings that are not there ({error})"
+        ) from error

@@ -1,0 +1,40 @@
+"""From a figure and its readings to a display list: what stands where, in mm."""
+
+from sornix.core.drawing.dashes import dashed
+from sornix.core.drawing.items import (
+    Area,
+    Drawing,
+    Item,
+    Lines,
+    Markers,
+    Measure,
+    PanelPlace,
+    Path,
+    Rect,
+    Stroke,
+    Text,
+)
+from sornix.core.drawing.layout import draw_figure
+from sornix.core.drawing.residuals import draw_residuals
+from sornix.core.drawing.shapes import SHAPES
+from sornix.core.drawing.style import STYLES, Style
+
+__all__ = [
+    "SHAPES",
+    "STYLES",
+    "Area",
+    "Drawing",
+    "Item",
+    "Lines",
+    "Markers",
+    "Measure",
+    "PanelPlace",
+    "Path",
+    "Rect",
+    "Stroke",
+    "Style",
+    "Text",
+    "dashed",
+    "draw_figure",
+    "draw_residuals",
+]

@@ -1,0 +1,51 @@
+"""Dashes as geometry, so that every medium shows the same ones."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+
+# More dashes than this are a mass of ink in which none can be seen.
+_MOST_DASHES = 20_000
+
+
+def dashed(points: Floats, dashes: tuple[float, ...]) -> Floats:
+    """The inked parts of a broken line (n, 2), divided by rows of NaN.
+
+    `dashes` are lengths of ink and gap in turn, in the units of `points`. Each unbroken stretch
+    of the line begins with ink.
+    """
+    if not dashes or len(points) < 2:
+        return points
+    pattern = np.array(dashes if len(dashes) % 2 == 0 else dashes * 2)
+    broken = np.isnan(points).any(axis=1)
+    pieces: list[Floats] = []
+    for part in np.split(points, np.flatnonzero(broken)):
+        known = part[np.isfinite(part).all(axis=1)]
+        if len(known) > 1:
+            pieces += _dashes_of(known, pattern)
+    if not pieces:
+        return points[:0]
+    gap = np.full((1, 2), np.nan)
+    return np.concatenate([row for piece in pieces for row in (piece, gap)][:-1])
+
+
+def _dashes_of(line: Floats, pattern: Floats) -> list[Floats]:
+    """The dashes of one unbroken line (n, 2)."""
+    along = np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))))
+    length, period = float(along[-1]), float(pattern.sum())
+    if length / period * len(pattern) / 2 > _MOST_DASHES:
+        return [line]
+    starts = np.concatenate(([0.0], np.cumsum(pattern)))[:-1:2]
+    begins = (np.arange(int(length / period) + 1)[:, None] * period + starts).ravel()
+    ends = np.minimum(begins + np.tile(pattern[::2], int(length / period) + 1), length)
+    pieces = []
+    for begin, end in zip(begins, ends, strict=True):
+        if begin < end:
+            inner = line[(along > begin) & (along < end)]
+            cuts = np.array([begin, end])
+            first, last = np.column_stack(
+                (np.interp(cuts, along, line[:, 0]), np.interp(cuts, along, line[:, 1]))
+            )
+            pieces.append(np.vstack((first, inner, last)))
+    return pieces

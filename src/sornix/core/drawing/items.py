@@ -1,0 +1,163 @@
+"""The display list: what a painter draws, in mm from the top left, y downward.
+
+Every item says in `of` what it stands for ("title", "x-axis", "series/s1", "trend/t1"), so that
+what the pointer hits can be found from the list alone.
+"""
+
+from collections.abc import Mapping
+from typing import Protocol
+
+import numpy as np
+from attrs import field, frozen
+from numpy.typing import NDArray
+
+from sornix.core.scales import Resolved
+from sornix.core.text import Rich
+from sornix.core.trends import Equation
+
+Floats = NDArray[np.float64]
+
+
+@frozen
+class Rect:
+    """A rectangle in mm."""
+
+    left: float
+    top: float
+    width: float
+    height: float
+
+    @property
+    def right(self) -> float:
+        return self.left + self.width
+
+    @property
+    def bottom(self) -> float:
+        return self.top + self.height
+
+    def grown(self, by: float) -> "Rect":
+        """The rectangle with `by` mm more on each side."""
+        return Rect(self.left - by, self.top - by, self.width + 2 * by, self.height + 2 * by)
+
+    def holds(self, x: float, y: float) -> bool:
+        return self.left <= x <= self.right and self.top <= y <= self.bottom
+
+
+@frozen
+class Stroke:
+    """A pen: colour `#rrggbb`, width in mm, lengths of dashes and gaps in mm."""
+
+    colour: str
+    width_mm: float
+    dashes: tuple[float, ...] = ()
+
+
+@frozen(eq=False)
+class Lines:
+    """Single lines: `ends` (n, 4) holds x1, y1, x2, y2."""
+
+    of: str
+    ends: Floats
+    stroke: Stroke
+
+
+@frozen(eq=False)
+class Path:
+    """A line through `points` (n, 2), broken at NaN."""
+
+    of: str
+    points: Floats
+    stroke: Stroke
+
+
+@frozen(eq=False)
+class Markers:
+    """A shape at each of `points` (n, 2), which stand for the row indices `rows` (n,)."""
+
+    of: str
+    points: Floats
+    rows: NDArray[np.intp]
+    shape: str
+    size_mm: float
+    fill: str
+    edge: Stroke
+
+
+@frozen(eq=False)
+class Area:
+    """A filled outline, `points` (n, 2), with opacity 0 to 1."""
+
+    of: str
+    points: Floats
+    fill: str
+    opacity: float = 1.0
+
+
+@frozen
+class Text:
+    """Runs of text from `x`, `y` on the baseline.
+
+    `anchor` 0 begins, 0.5 centres and 1 ends the text at x; `turned` stands it upward.
+    """
+
+    of: str
+    x: float
+    y: float
+    runs: Rich
+    size_mm: float
+    colour: str
+    anchor: float = 0.0
+    bold: bool = False
+    turned: bool = False
+
+
+Item = Lines | Path | Markers | Area | Text
+
+
+class Measure(Protocol):
+    """Sizes of text in mm, asked of whoever will paint it."""
+
+    def width(self, runs: Rich, size_mm: float, *, bold: bool = False) -> float: ...
+
+    def ascent(self, size_mm: float) -> float:
+        """Height of figures and capitals above the baseline."""
+        ...
+
+    def descent(self, size_mm: float) -> float: ...
+
+
+@frozen
+class PanelPlace:
+    """Where a panel's readings stand: `inner` is the rectangle from start to end of both scales.
+
+    `notes` are what the scales could not follow; `equations` are by trend id, as printed.
+    """
+
+    inner: Rect
+    x: Resolved
+    y: Resolved
+    equations: Mapping[str, Equation] = field(factory=dict)
+
+    @property
+    def notes(self) -> tuple[str, ...]:
+        return tuple(scale.note for scale in (self.x, self.y) if scale.note)
+
+    def place(self, x: Floats, y: Floats) -> Floats:
+        """Readings (n,), (n,) to mm, (n, 2)."""
+        return np.column_stack(
+            (
+                self.inner.left + self.x.position(x) * self.inner.width,
+                self.inner.bottom - self.y.position(y) * self.inner.height,
+            )
+        )
+
+
+@frozen
+class Drawing:
+    """A figure ready to be painted."""
+
+    width_mm: float
+    height_mm: float
+    background: str
+    items: tuple[Item, ...]
+    panels: tuple[PanelPlace, ...] = ()

@@ -1,0 +1,214 @@
+"""Labels inside the data area that find their own place: equations and the legend."""
+
+import numpy as np
+from attrs import frozen
+from numpy.typing import NDArray
+
+from sornix.core.drawing.items import (
+    Item,
+    Lines,
+    Markers,
+    Measure,
+    PanelPlace,
+    Path,
+    Rect,
+    Stroke,
+    Text,
+)
+from sornix.core.drawing.marks import trend_colour
+from sornix.core.drawing.placing import densified, free_place
+from sornix.core.drawing.style import MM_PER_POINT, Style
+from sornix.core.errors import TrendImpossible
+from sornix.core.figure import (
+    MARKS,
+    Panel,
+    Trend,
+    r_squared_text,
+    series_name,
+    trend_fit,
+)
+from sornix.core.readings import Tables
+from sornix.core.text import Rich, Run, rich
+from sornix.core.trends import Equation, Fit
+
+Floats = NDArray[np.float64]
+
+
+@frozen
+class _Row:
+    """A line of a label, with the series that its sample shows (or "")."""
+
+    of: str
+    runs: Rich
+    colour: str
+
+
+def obstacles(items: list[Item]) -> Floats:
+    """Points (n, 2) that a label must not cover: markers, lines, other labels."""
+    found = [np.zeros((0, 2))]
+    for item in items:
+        if isinstance(item, Markers):
+            found.append(item.points)
+        elif isinstance(item, Path):
+            found.append(densified(item.points, 0.8))
+    return np.concatenate(found)
+
+
+def _label_box(box: Rect) -> Floats:
+    """A grid of points over a label already placed."""
+    x, y = np.meshgrid(np.linspace(box.left, box.right, 24), np.linspace(box.top, box.bottom, 6))
+    return np.column_stack((x.ravel(), y.ravel()))
+
+
+def trend_rows(trend: Trend, fit: Fit, equation: Equation) -> list[Rich]:
+    """What a trend writes on the figure: the equation, and under it R² and n."""
+    rows = [equation.runs] if "equation" in trend.shows else []
+    numbers: list[Rich] = []
+    if "r-squared" in trend.shows and fit.r_squared is not None:
+        numbers.append(
+            (
+                Run("R", italic=True),
+                Run("2", script=1),
+                Run(f" = {r_squared_text(fit.r_squared)}"),
+            )
+        )
+    if "count" in trend.shows:
+        numbers.append((Run("n", italic=True), Run(f" = {fit.n}")))
+    if numbers:
+        joined = numbers[0]
+        for more in numbers[1:]:
+            joined = (*joined, Run(", "), *more)
+        rows.append(joined)
+    return rows
+
+
+def trend_label_items(
+    panel: Panel,
+    tables: Tables,
+    place: PanelPlace,
+    marks: list[Item],
+    style: Style,
+    measure: Measure,
+) -> list[Item]:
+    """The label of each trend, in its colour, where it hides no reading."""
+    items: list[Item] = []
+    taken = obstacles(marks)
+    size = style.label_pt * MM_PER_POINT
+    for trend in panel.trends:
+        try:
+            fit = trend_fit(trend, panel, tables)
+        except TrendImpossible:
+            continue
+        colour = trend_colour(trend, panel, style)
+        of = f"trend/{trend.id}/label"
+        rows = [_Row(of, r, colour) for r in trend_rows(trend, fit, place.equations[trend.id])]
+        if not rows:
+            continue
+        curve = [i for i in marks if i.of == f"trend/{trend.id}/line" and isinstance(i, Path)]
+        near = _on_curve(curve[0].points, place) if curve else _middle(place)
+        width, height = _rows_size(rows, size, measure)
+        box, _ = free_place(place.inner, width, height, taken, near)
+        taken = np.concatenate((taken, _label_box(box)))
+        items += _row_texts(rows, box, size, measure, indent=0.0)
+    return items
+
+
+def _middle(place: PanelPlace) -> tuple[float, float]:
+    return place.inner.left + place.inner.width / 2, place.inner.top + place.inner.height / 2
+
+
+def _on_curve(points: Floats, place: PanelPlace) -> tuple[float, float]:
+    """Two thirds along a trend, where its label is looked for."""
+    known = points[np.isfinite(points).all(axis=1)]
+    if len(known) < 2:
+        return _middle(place)
+    x, y = known[0] + (known[-1] - known[0]) * 2 / 3
+    return float(x), float(y)
+
+
+def _rows_size(rows: list[_Row], size: float, measure: Measure) -> tuple[float, float]:
+    return max(measure.width(row.runs, size) for row in rows), len(rows) * 1.35 * size
+
+
+def _row_texts(
+    rows: list[_Row], box: Rect, size: float, measure: Measure, indent: float
+) -> list[Item]:
+    return [
+        Text(
+            row.of,
+            box.left + indent,
+            box.top + i * 1.35 * size + 0.2 * size + measure.ascent(size),
+            row.runs,
+            size,
+            row.colour,
+        )
+        for i, row in enumerate(rows)
+    ]
+
+
+_SAMPLE = 2.6  # length of a legend's line, in type sizes
+_INDENT = 3.0  # from the beginning of the sample to the name
+
+
+def _legend_rows(panel: Panel, tables: Tables, style: Style) -> list[_Row]:
+    return [_Row("legend", rich(series_name(s, tables)), style.ink) for s in panel.series]
+
+
+def legend_size(
+    panel: Panel, tables: Tables, style: Style, measure: Measure
+) -> tuple[float, float]:
+    """Width and height of the legend in mm; nothing for a single series."""
+    if len(panel.series) < 2:
+        return 0.0, 0.0
+    size = style.label_pt * MM_PER_POINT
+    width, height = _rows_size(_legend_rows(panel, tables, style), size, measure)
+    return width + _INDENT * size, height
+
+
+def legend_place(
+    place: PanelPlace,
+    wanted: tuple[float, float],
+    items: list[Item],
+    style: Style,
+    measure: Measure,
+) -> Rect | None:
+    """Where a legend of that size covers nothing, nearest to the upper right; None if nowhere."""
+    size = style.label_pt * MM_PER_POINT
+    taken = obstacles(items)
+    for item in items:
+        if isinstance(item, Text) and item.of.startswith("trend/"):
+            width = measure.width(item.runs, size)
+            covered = _label_box(Rect(item.x, item.y - size, width, 1.3 * size))
+            taken = np.concatenate((taken, covered))
+    box, free = free_place(place.inner, *wanted, taken, (place.inner.right, place.inner.top))
+    return box if free else None
+
+
+def legend_items(
+    panel: Panel, tables: Tables, box: Rect, style: Style, measure: Measure
+) -> list[Item]:
+    """Names with samples of their marks, at a place found before."""
+    size = style.label_pt * MM_PER_POINT
+    sample = _SAMPLE * size
+    samples: list[Item] = []
+    for i, series in enumerate(panel.series):
+        look, mark = style.look(series.look), MARKS[series.mark]
+        middle = box.top + (i * 1.35 + 0.2) * size + 0.55 * measure.ascent(size)
+        if mark.line:
+            ends = np.array([[box.left, middle, box.left + sample, middle]])
+            stroke = Stroke(look.colour, style.line_mm, look.dashes)
+            samples.append(Lines("legend", ends, stroke))
+        if mark.points:
+            samples.append(
+                Markers(
+                    "legend",
+                    np.array([[box.left + sample / 2, middle]]),
+                    np.zeros(0, np.intp),
+                    look.shape,
+                    style.marker_mm,
+                    look.colour,
+                    Stroke(style.paper, 0.12),
+                )
+            )
+    rows = _legend_rows(panel, tables, style)
+    return [*samples, *_row_texts(rows, box, size, measure, _INDENT * size)]

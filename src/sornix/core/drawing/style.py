@@ -1,0 +1,75 @@
+"""Styles as data: sizes in mm, type sizes in points, colours."""
+
+from attrs import frozen
+
+MM_PER_POINT = 25.4 / 72
+
+
+@frozen
+class Look:
+    """How a series is told from others: colour, marker shape and dashes (mm)."""
+
+    colour: str
+    shape: str
+    dashes: tuple[float, ...]
+
+
+@frozen
+class Style:
+    """Everything that drawing takes its measures from."""
+
+    name: str
+    words: str
+    paper: str
+    ink: str
+    soft_ink: str
+    grid: str
+    looks: tuple[Look, ...]
+    title_pt: float
+    axis_title_pt: float
+    label_pt: float
+    marker_mm: float
+    line_mm: float
+    trend_mm: float
+    axis_mm: float
+    margin_mm: float
+    # from the axis line to the data area; ticks point into this gap
+    gap_mm: float
+    # from the outermost readings' places to the edge of the data area, so no marker is cut
+    room_mm: float
+
+    def look(self, number: int) -> Look:
+        return self.looks[number % len(self.looks)]
+
+
+_LOOKS = (
+    Look("#0b6e6e", "circle", ()),
+    Look("#c2492f", "square", (2.2, 0.8)),
+    Look("#b07d0a", "triangle", (0.5, 0.7)),
+    Look("#3f4fa3", "diamond", (2.6, 0.7, 0.5, 0.7)),
+    Look("#84356f", "down-triangle", (1.2, 0.8)),
+    Look("#5d7a2a", "pentagon", (3.4, 0.9)),
+    Look("#56646c", "cross", (1.4, 0.6, 0.4, 0.6, 0.4, 0.6)),
+)
+
+REPORT = Style(
+    name="report",
+    words="report",
+    paper="#ffffff",
+    ink="#1f2b2a",
+    soft_ink="#5b6967",
+    grid="#e3e9e7",
+    looks=_LOOKS,
+    title_pt=8.5,
+    axis_title_pt=7.5,
+    label_pt=7.2,
+    marker_mm=1.55,
+    line_mm=0.32,
+    trend_mm=0.32,
+    axis_mm=0.2,
+    margin_mm=2.4,
+    gap_mm=1.1,
+    room_mm=1.3,
+)
+
+STYLES = {style.name: style for style in (REPORT,)}

@@ -1,0 +1,39 @@
+"""What went wrong, where, and what to do about it, as a value for the reader of the message."""
+
+
+class SornixError(Exception):
+    """A problem that a person can act on.
+
+    `what` says it in one sentence, `where` names the file, row or column (may be empty), and
+    `remedy` says what to do (may be empty). `str()` joins the three.
+    """
+
+    def __init__(self, what: str, *, where: str = "", remedy: str = "") -> None:
+        super().__init__(what, where, remedy)
+        self.what = what
+        self.where = where
+        self.remedy = remedy
+
+    def __str__(self) -> str:
+        place = f"{self.where}: " if self.where else ""
+        return f"{place}{self.what}" + (f" {self.remedy}" if self.remedy else "")
+
+
+class ReadingsError(SornixError):
+    """A file or text that cannot be read as a table of readings."""
+
+
+class UnknownColumn(SornixError):
+    """A column name that the table does not have."""
+
+
+class EditRefused(SornixError):
+    """A change to the figure that would make no sense; the figure stays as it was."""
+
+
+class TrendImpossible(SornixError):
+    """Readings through which the chosen trend cannot be put."""
+
+
+class DocumentError(SornixError):
+    """A document that cannot be opened or written."""

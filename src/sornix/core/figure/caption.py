@@ -1,0 +1,71 @@
+"""The caption, written from the figure and its readings."""
+
+from sornix.core.errors import TrendImpossible
+from sornix.core.figure.points import (
+    column_or_rows,
+    series_points,
+    trend_fit,
+)
+from sornix.core.figure.values import Figure, Panel, Series
+from sornix.core.readings import Tables, is_quantity, table_named
+from sornix.core.text import plain_text, plural, rich, significant
+from sornix.core.trends import MODELS
+
+
+def caption(figure: Figure, tables: Tables, equations: dict[str, str]) -> str:
+    """Sentences that say what is drawn and how the trends were found.
+
+    `equations` gives the equation as printed for each trend id.
+    """
+    panel = figure.panel
+    sentences = _what_is_drawn(panel, tables)
+    for trend in panel.trends:
+        series = panel.one_series(trend.series)
+        of = f" of {_y_name(series, tables)}" if len(panel.series) > 1 else ""
+        try:
+            fit = trend_fit(trend, panel, tables)
+        except TrendImpossible:
+            continue
+        model = MODELS[trend.model]
+        text = f"{model.words.capitalize()}{of}: {model.method}"
+        if trend.id in equations:
+            text += f", {equations[trend.id]}"
+        if fit.r_squared is not None:
+            text += f", R² = {r_squared_text(fit.r_squared)}"
+        sentences.append(f"{text}.")
+    return plain_text(rich(" ".join(sentences)))
+
+
+def _y_name(series: Series, tables: Tables) -> str:
+    return _lower(column_or_rows(table_named(tables, series.table), series.y).name)
+
+
+def _what_is_drawn(panel: Panel, tables: Tables) -> list[str]:
+    x_names = {_lower(column_or_rows(table_named(tables, s.table), s.x).name) for s in panel.series}
+    names = [_y_name(s, tables) for s in panel.series]
+    counts = {len(series_points(s, tables).x) for s in panel.series}
+    listed = ", ".join(names[:-1]) + " and " + names[-1] if len(names) > 1 else names[0]
+    against = f" against {' or '.join(sorted(x_names))}"
+    if len(counts) == 1:
+        count = plural(counts.pop(), "reading") + (" each" if len(names) > 1 else "")
+    else:
+        count = plural(sum(len(series_points(s, tables).x) for s in panel.series), "reading")
+    return [f"{listed[:1].upper()}{listed[1:]}{against}, {count}."]
+
+
+def _lower(name: str) -> str:
+    """A name inside a sentence: a small first letter where it is known to be a quantity.
+
+    Other names may be those of places, and symbols (pH, CO2) stay as they are.
+    """
+    first = name.split(" ", maxsplit=1)[0]
+    return name[:1].lower() + name[1:] if first[1:].islower() and is_quantity(name) else name
+
+
+def r_squared_text(value: float) -> str:
+    """R² with four decimals, and more where four would round it to 1."""
+    if value < 0.99995:
+        return f"{value:.4f}".replace("-", "−")
+    if value == 1:
+        return "1"
+    return significant(value, 8 if value < 0.999999995 else 12)

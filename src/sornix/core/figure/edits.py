@@ -1,0 +1,235 @@
+"""Edits: functions from figure to figure. They raise EditRefused and then nothing has changed."""
+
+import math
+from typing import Any
+
+from attrs import evolve
+
+from sornix.core.errors import EditRefused
+from sornix.core.figure.points import axis_extent, column_or_rows, settled_range
+from sornix.core.figure.values import Figure, Panel, Scale, Series, Trend
+from sornix.core.readings import NUMBER, Table, Tables, table_named
+from sornix.core.scales import check_range, check_step
+from sornix.core.text import significant
+from sornix.core.trends import MODELS
+
+SMALLEST_MM, LARGEST_MM = 20.0, 2000.0
+
+
+def new_figure(table: Table) -> Figure:
+    """The figure to begin with: the second number column against the first, as points.
+
+    With one number column only, it is drawn against the row number.
+    """
+    numbers = [column.name for column in table.number_columns if column.count]
+    x, y = (numbers[0], numbers[1]) if len(numbers) > 1 else (None, numbers[0])
+    return Figure((Panel((Series("s1", table.name, x, y),)),), title="")
+
+
+def _with_panel(figure: Figure, panel: Panel) -> Figure:
+    return evolve(figure, panels=(panel, *figure.panels[1:]))
+
+
+def _need_numbers(tables: Tables, table_name: str, column_name: str | None) -> None:
+    column = column_or_rows(table_named(tables, table_name), column_name)
+    if column.kind != NUMBER:
+        raise EditRefused(
+            f"“{column.name}” holds text, which has no place on a linear scale.",
+            remedy="Choose a column of numbers.",
+        )
+
+
+def change_series(figure: Figure, tables: Tables, series_id: str, **changes: Any) -> Figure:
+    """A series with other columns (`x`, `y`), `mark`, `look` or `name`; all else is kept.
+
+    A held range or step of an axis is freed when the axis gets other readings by this, because
+    it was chosen for the readings that it had.
+    """
+    panel = figure.panel
+    old = panel.one_series(series_id)
+    new = evolve(old, **changes)
+    for column in (new.x, new.y):
+        _need_numbers(tables, new.table, column)
+    changed = evolve(panel, series=tuple(new if s.id == series_id else s for s in panel.series))
+    if len(panel.series) == 1:
+        if new.x != old.x:
+            changed = evolve(changed, x=_freed(changed.x))
+        if new.y != old.y:
+            changed = evolve(changed, y=_freed(changed.y))
+    return _with_panel(figure, changed)
+
+
+def add_series(figure: Figure, tables: Tables) -> Figure:
+    """One more series: the next column of numbers not drawn yet, against the x of the last one."""
+    panel = figure.panel
+    last = panel.series[-1]
+    table = table_named(tables, last.table)
+    drawn = {s.y for s in panel.series if s.table == last.table} | {last.x}
+    free = [c.name for c in table.number_columns if c.name not in drawn and c.count]
+    if not free:
+        raise EditRefused(
+            "Every column of numbers is drawn already.",
+            remedy="Change the columns of a series instead.",
+        )
+    look = min(set(range(len(panel.series) + 1)) - {s.look for s in panel.series})
+    series = Series(
+        _next_id("s", [s.id for s in panel.series]), table.name, last.x, free[0], last.mark, look
+    )
+    return _with_panel(figure, evolve(panel, series=(*panel.series, series)))
+
+
+def remove_series(figure: Figure, series_id: str) -> Figure:
+    """The figure without a series and its trends; the others keep their looks."""
+    panel = figure.panel
+    if len(panel.series) == 1:
+        raise EditRefused("The last series of a panel stays.", remedy="Change its columns instead.")
+    return _with_panel(
+        figure,
+        evolve(
+            panel,
+            series=tuple(s for s in panel.series if s.id != series_id),
+            trends=tuple(t for t in panel.trends if t.series != series_id),
+        ),
+    )
+
+
+def swap_axes(figure: Figure) -> Figure:
+    """x for y: columns, ranges, steps and titles change places, and trends follow."""
+    panel = figure.panel
+    return _with_panel(
+        figure,
+        evolve(
+            panel,
+            series=tuple(evolve(s, x=s.y, y=s.x) for s in panel.series),
+            x=evolve(panel.y, grid=panel.x.grid),
+            y=evolve(panel.x, grid=panel.y.grid),
+        ),
+    )
+
+
+def add_trend(figure: Figure, series_id: str, model: str = "line") -> Figure:
+    """A trend through the readings of a series."""
+    panel = figure.panel
+    series = panel.one_series(series_id)
+    if any(trend.model == model for trend in panel.trends_of(series.id)):
+        raise EditRefused(f"This series has its {MODELS[model].words} already.")
+    trend = Trend(_next_id("t", [t.id for t in panel.trends]), series.id, model)
+    return _with_panel(figure, evolve(panel, trends=(*panel.trends, trend)))
+
+
+def change_trend(figure: Figure, trend_id: str, **changes: Any) -> Figure:
+    """A trend with another `series`, `model` or other `shows`."""
+    panel = figure.panel
+    trends = tuple(evolve(t, **changes) if t.id == trend_id else t for t in panel.trends)
+    return _with_panel(figure, evolve(panel, trends=trends))
+
+
+def remove_trend(figure: Figure, trend_id: str) -> Figure:
+    """The figure without a trend."""
+    panel = figure.panel
+    return _with_panel(
+        figure, evolve(panel, trends=tuple(t for t in panel.trends if t.id != trend_id))
+    )
+
+
+def _with_scale(figure: Figure, axis: str, scale: Scale) -> Figure:
+    panel = figure.panel
+    changed = evolve(panel, x=scale) if axis == "x" else evolve(panel, y=scale)
+    return _with_panel(figure, changed)
+
+
+def _freed(scale: Scale) -> Scale:
+    return evolve(scale, start=None, end=None, step=None)
+
+
+def hold(figure: Figure, tables: Tables, axis: str, **held: float | None) -> Figure:
+    """Holds `start`, `end` or `step` of an axis at a value, or frees it with None.
+
+    Refused: an end that is not below the other held one, a step that is longer than the range or
+    makes too many ticks.
+    """
+    for value in held.values():
+        if value is not None and not math.isfinite(value):
+            raise EditRefused("A range needs finite numbers.")
+    panel = figure.panel
+    old = panel.scale(axis)
+    if "step" in held and held["step"] is not None and held["step"] <= 0:
+        check_step(old.kind, 0, 1, held["step"], _words)
+    changes: dict[str, Any] = held
+    scale = evolve(old, **changes)
+    if scale.start is not None and scale.end is not None:
+        check_range(scale.start, scale.end, _words)
+    extent = axis_extent(panel, tables, axis)
+    if extent is not None:
+        _refuse_emptiness(scale, extent.least, extent.greatest)
+    if held.get("step") is not None:
+        span = settled_range(scale, extent, axis, free_step=True)
+        check_step(scale.kind, span.start, span.end, float(held["step"] or 0), _words)
+    return _with_scale(figure, axis, scale)
+
+
+def _refuse_emptiness(scale: Scale, least: float, greatest: float) -> None:
+    """Refuses one held end that leaves a free other end nothing to follow."""
+    if scale.end is None and scale.start is not None and scale.start >= greatest > least:
+        said = f"from {_words(scale.start)} would hold no reading: the greatest"
+        reading = greatest
+    elif scale.start is None and scale.end is not None and scale.end <= least < greatest:
+        said = f"to {_words(scale.end)} would hold no reading: the least"
+        reading = least
+    else:
+        return
+    raise EditRefused(
+        f"A range {said} one is {_words(reading)}.",
+        remedy="Hold the other end first if this is meant.",
+    )
+
+
+def free_scale(figure: Figure, axis: str) -> Figure:
+    """Both ends and the step of an axis free."""
+    return _with_scale(figure, axis, _freed(figure.panel.scale(axis)))
+
+
+def reverse(figure: Figure, axis: str) -> Figure:
+    """The axis turned round."""
+    scale = figure.panel.scale(axis)
+    return _with_scale(figure, axis, evolve(scale, reversed=not scale.reversed))
+
+
+def set_axis_title(figure: Figure, axis: str, title: str | None) -> Figure:
+    """A title of one's own, or None to follow the columns."""
+    return _with_scale(figure, axis, evolve(figure.panel.scale(axis), title=title))
+
+
+def set_grid(figure: Figure, axis: str, shown: bool) -> Figure:
+    """Grid lines at the ticks of an axis, or none."""
+    return _with_scale(figure, axis, evolve(figure.panel.scale(axis), grid=shown))
+
+
+def set_title(figure: Figure, title: str) -> Figure:
+    return evolve(figure, title=title.strip())
+
+
+def set_size(figure: Figure, width_mm: float, height_mm: float) -> Figure:
+    """The true size of the figure. Refused below 20 mm and above 2000 mm."""
+    for size in (width_mm, height_mm):
+        if not SMALLEST_MM <= size <= LARGEST_MM:
+            raise EditRefused(
+                f"A figure of {_words(width_mm)} × {_words(height_mm)} mm cannot be drawn.",
+                remedy=f"Each side may be {SMALLEST_MM:.0f} to {LARGEST_MM:.0f} mm.",
+            )
+    return evolve(figure, width_mm=width_mm, height_mm=height_mm)
+
+
+def _next_id(letter: str, taken: list[str]) -> str:
+    number = 1
+    while f"{letter}{number}" in taken:
+        number += 1
+    return f"{letter}{number}"
+
+
+def _words(value: float) -> str:
+    """A number for a sentence: as short as it can be said within six digits."""
+    text = significant(value, 6)
+    if "." in text and "×" not in text:
+        text = text.rstrip("0").rstrip(".")
+    return text

@@ -1,0 +1,162 @@
+"""What a figure takes from its readings: points, extents, titles and fits."""
+
+from functools import lru_cache
+
+import numpy as np
+from attrs import frozen
+from numpy.typing import NDArray
+
+from sornix.core.errors import TrendImpossible
+from sornix.core.figure.values import Panel, Scale, Series, Trend
+from sornix.core.readings import (
+    NUMBER,
+    Column,
+    Table,
+    Tables,
+    number_column,
+    symbols_for,
+    table_named,
+)
+from sornix.core.scales import KINDS, Extent, Fitting, Resolved, Room
+from sornix.core.trends import MODELS, Fit
+
+Floats = NDArray[np.float64]
+
+# Settling a range outside a drawing needs some size of axis; this is that of a report figure.
+_USUAL_ROOM = {"x": Room(66.0, lambda runs: 1.4 * sum(len(r.text) for r in runs), 2.0, 11.0),
+               "y": Room(46.0, lambda _: 2.8, 1.0, 6.5)}  # fmt: skip
+
+
+@frozen(eq=False)
+class Points:
+    """The readings of a series that can be drawn: `x`, `y` and row indices, shapes (n,).
+
+    In drawing order; with `breaks` (n,) true where rows were missing before the reading.
+    """
+
+    x: Floats
+    y: Floats
+    rows: NDArray[np.intp]
+    breaks: NDArray[np.bool_]
+
+
+@frozen
+class AxisSource:
+    """The columns that an axis shows."""
+
+    columns: tuple[Column, ...]
+
+
+def column_or_rows(table: Table, name: str | None) -> Column:
+    """The number column of that name, or the row numbers from 1. Raises UnknownColumn."""
+    return _row_numbers(table.row_count) if name is None else table.column(name)
+
+
+@lru_cache(maxsize=16)
+def _row_numbers(count: int) -> Column:
+    return number_column("Row", np.arange(1.0, count + 1))
+
+
+def series_points(series: Series, tables: Tables) -> Points:
+    """The readings of a series that have both an x and a y."""
+    table = table_named(tables, series.table)
+    return _points(column_or_rows(table, series.x), column_or_rows(table, series.y))
+
+
+@lru_cache(maxsize=64)
+def _points(x: Column, y: Column) -> Points:
+    if x.kind != NUMBER or y.kind != NUMBER:
+        nothing = np.zeros(0)
+        return Points(nothing, nothing, np.zeros(0, np.intp), np.zeros(0, bool))
+    both = x.present & y.present
+    if both.all():
+        rows = np.arange(len(x), dtype=np.intp)
+        return Points(x.numbers, y.numbers, rows, np.zeros(len(rows), bool))
+    rows = np.flatnonzero(both)
+    breaks = np.diff(rows, prepend=rows[0] if len(rows) else 0) > 1
+    return Points(x.numbers[rows], y.numbers[rows], rows, breaks)
+
+
+def series_name(series: Series, tables: Tables) -> str:
+    """The name in legends: the series' own, or the name of its y column."""
+    if series.name is not None:
+        return series.name
+    return column_or_rows(table_named(tables, series.table), series.y).name
+
+
+def _axis_source(panel: Panel, tables: Tables, axis: str) -> AxisSource:
+    columns: list[Column] = []
+    for series in panel.series:
+        table = table_named(tables, series.table)
+        column = column_or_rows(table, series.x if axis == "x" else series.y)
+        if all((c.name, c.unit) != (column.name, column.unit) for c in columns):
+            columns.append(column)
+    return AxisSource(tuple(columns))
+
+
+def axis_title(panel: Panel, tables: Tables, axis: str) -> str:
+    """The title as set, or that of the columns: `Quantity / unit`, a shared unit said once."""
+    scale = panel.scale(axis)
+    if scale.title is not None:
+        return scale.title
+    columns = _axis_source(panel, tables, axis).columns
+    if len(columns) > 1 and axis == "y" and len(panel.series) > 3:
+        units = {c.unit for c in columns}
+        return f"Value / {units.pop()}" if len(units) == 1 and "" not in units else "Value"
+    if len({c.unit for c in columns}) == 1 and columns[0].unit:
+        return f"{', '.join(c.name for c in columns)} / {columns[0].unit}"
+    return ", ".join(c.title for c in columns)
+
+
+def axis_unit(panel: Panel, tables: Tables, axis: str) -> str:
+    """The unit that all columns of an axis share, or ""."""
+    units = {c.unit for c in _axis_source(panel, tables, axis).columns}
+    return units.pop() if len(units) == 1 else ""
+
+
+@lru_cache(maxsize=64)
+def _fit(model: str, x: Column, y: Column) -> Fit:
+    points = _points(x, y)
+    return MODELS[model].fit(points.x, points.y, points.rows, x.unit, y.unit)
+
+
+def trend_fit(trend: Trend, panel: Panel, tables: Tables) -> Fit:
+    """The fit of a trend. Raises TrendImpossible with the reason."""
+    x, y = _trend_columns(trend, panel, tables)
+    return _fit(trend.model, x, y)
+
+
+def trend_symbols(trend: Trend, panel: Panel, tables: Tables) -> tuple[str, str]:
+    """The symbols of x and y in the equation of a trend."""
+    return symbols_for(*_trend_columns(trend, panel, tables))
+
+
+def _trend_columns(trend: Trend, panel: Panel, tables: Tables) -> tuple[Column, Column]:
+    series = panel.one_series(trend.series)
+    table = table_named(tables, series.table)
+    return column_or_rows(table, series.x), column_or_rows(table, series.y)
+
+
+def axis_extent(panel: Panel, tables: Tables, axis: str) -> Extent | None:
+    """What a free axis has to show: every reading, and for y the trends over their readings."""
+    ends: list[float] = []
+    for series in panel.series:
+        points = series_points(series, tables)
+        if len(points.x):
+            values = points.x if axis == "x" else points.y
+            ends += [float(values.min()), float(values.max())]
+    if axis == "y":
+        for trend in panel.trends:
+            try:
+                fit = trend_fit(trend, panel, tables)
+            except TrendImpossible:
+                continue
+            drawn = np.array([fit.x.min(), fit.x.max()])
+            ends += [float(v) for v in MODELS[trend.model].evaluate(fit, drawn)]
+    return Extent(min(ends), max(ends)) if ends else None
+
+
+def settled_range(scale: Scale, extent: Extent | None, axis: str, *, free_step: bool) -> Resolved:
+    """The range that a scale comes to, for judging an edit before anything is drawn."""
+    held = Fitting(scale.start, scale.end, None if free_step else scale.step)
+    return KINDS[scale.kind].resolve(extent, held, _USUAL_ROOM[axis], reverse=scale.reversed)

@@ -1,0 +1,133 @@
+"""Figure, panel, series, scale and trend: frozen values, changed only by making new ones."""
+
+from collections.abc import Mapping
+from types import MappingProxyType
+from typing import Any
+
+from attrs import Attribute, field, frozen
+from attrs.validators import ge, gt, in_, le, min_len, optional
+
+from sornix.core.scales import KINDS
+from sornix.core.trends import MODELS
+
+
+@frozen
+class Mark:
+    """A way of drawing a series: `name` in files and commands, `words` in statements."""
+
+    name: str
+    words: str
+    points: bool
+    line: bool
+
+
+MARKS: Mapping[str, Mark] = MappingProxyType(
+    {
+        mark.name: mark
+        for mark in (
+            Mark("points", "points", points=True, line=False),
+            Mark("line", "line", points=False, line=True),
+            Mark("points-and-line", "points and line", points=True, line=True),
+        )
+    }
+)
+# What a trend may write on the figure.
+SHOWS: Mapping[str, str] = MappingProxyType(
+    {"equation": "equation", "r-squared": "R²", "count": "number of readings"}
+)
+
+
+def _finite(_instance: object, attribute: "Attribute[Any]", value: float | None) -> None:
+    if value is not None and not abs(value) < float("inf"):
+        raise ValueError(f"{attribute.name} must be a finite number")
+
+
+@frozen
+class Scale:
+    """An axis. Each of `start`, `end`, `step` is held at a value, or None where it is free.
+
+    `title` None follows the columns; "" shows none.
+    """
+
+    kind: str = field(default="linear", validator=in_(KINDS))
+    start: float | None = field(default=None, validator=_finite)
+    end: float | None = field(default=None, validator=_finite)
+    step: float | None = field(default=None, validator=optional([_finite, gt(0)]))
+    reversed: bool = False
+    title: str | None = None
+    grid: bool = False
+
+
+@frozen
+class Series:
+    """The readings of two columns drawn in one way. A column None stands for the row number.
+
+    `look` is the place in the palette of colours and shapes, and stays with the series. `name`
+    None follows the y column.
+    """
+
+    id: str
+    table: str
+    x: str | None
+    y: str | None
+    mark: str = field(default="points", validator=in_(MARKS))
+    look: int = field(default=0, validator=ge(0))
+    name: str | None = None
+
+
+@frozen
+class Trend:
+    """A model through the readings of a series, and what it writes on the figure."""
+
+    id: str
+    series: str
+    model: str = field(default="line", validator=in_(MODELS))
+    shows: tuple[str, ...] = ("equation", "r-squared", "count")
+
+
+@frozen
+class Panel:
+    """Series on one pair of axes."""
+
+    series: tuple[Series, ...] = field(validator=min_len(1))
+    x: Scale = Scale()
+    y: Scale = Scale(grid=True)
+    trends: tuple[Trend, ...] = ()
+
+    def scale(self, axis: str) -> Scale:
+        """The scale of the axis named `x` or `y`."""
+        return {"x": self.x, "y": self.y}[axis]
+
+    def one_series(self, series_id: str) -> Series:
+        """The series of that id. Raises KeyError."""
+        for series in self.series:
+            if series.id == series_id:
+                return series
+        raise KeyError(series_id)
+
+    def trends_of(self, series_id: str) -> tuple[Trend, ...]:
+        return tuple(trend for trend in self.trends if trend.series == series_id)
+
+
+@frozen
+class Figure:
+    """A figure of its true size in mm."""
+
+    panels: tuple[Panel, ...] = field(validator=min_len(1))
+    title: str = ""
+    width_mm: float = field(default=85.0, validator=[ge(20), le(2000)])
+    height_mm: float = field(default=64.0, validator=[ge(20), le(2000)])
+    style: str = "report"
+
+    @property
+    def panel(self) -> Panel:
+        """The panel in hand."""
+        return self.panels[0]
+
+
+def panel_of_series(figure: Figure, series_id: str) -> Panel:
+    """The panel that holds the series. Raises KeyError."""
+    for panel in figure.panels:
+        if any(series.id == series_id for series in panel.series):
+            return panel
+    raise KeyError(series_id)

@@ -1,0 +1,48 @@
+"""A header cell: the name of a quantity and its unit."""
+
+import re
+
+from attrs import frozen
+
+_BRACKETED = re.compile(r"^(?P<name>.*?)\s*(?:\((?P<round>[^()]*)\)|\[(?P<square>[^\[\]]*)\])$")
+_SPACED_SLASH = re.compile(r"^(?P<name>.*\S)\s+/\s+(?P<unit>\S.*)$")
+_TIGHT_SLASH = re.compile(r"^(?P<name>[^/]*[^/\s])\s?/\s?(?P<unit>\S.*)$")
+# A slash without spaces divides a name from its unit only where a unit follows ("mass/g"), not in
+# "signal/noise": SI symbols and what a water laboratory writes beside them, with prefix and power.
+_UNIT = re.compile(
+    r"(?:%|‰|°C|°F|°|1|"
+    r"(?:[fpnµμumcdhkMG]|da)?(?:m|g|s|A|K|mol|cd|L|l|Hz|N|Pa|J|W|C|V|F|S|T|M|Ω|ohm|eV|bar|cal)"
+    r"|min|h|d|a|yr|day|days|year|years|ha|t|ppm|ppb|rpm|count|counts|NTU|FNU|PSU|RFU|AU)"
+    r"(?:\^?[-−+]?\d+|[²³¹⁻]+)?"
+)
+
+
+@frozen
+class Heading:
+    """What a header cell says: `name` of the quantity, `unit` as written or ""."""
+
+    name: str
+    unit: str = ""
+
+
+def _is_unit(text: str) -> bool:
+    parts = re.split(r"[\s·*/⋅]+", text.strip())
+    return bool(parts) and all(_UNIT.fullmatch(part) for part in parts if part)
+
+
+def parse_heading(cell: str) -> Heading:
+    """The name and the unit in a header cell.
+
+    A unit stands in round or square brackets at the end, or after a slash: `Depth (m)`,
+    `Depth [m]`, `Depth / m`, `Depth/m`. Round brackets at the end are taken as a unit only where
+    a name stands before them.
+    """
+    text = " ".join(cell.split())
+    if (match := _BRACKETED.match(text)) and match["name"]:
+        unit = match["round"] if match["round"] is not None else match["square"]
+        return Heading(match["name"], unit.strip())
+    if match := _SPACED_SLASH.match(text):
+        return Heading(match["name"], match["unit"])
+    if (match := _TIGHT_SLASH.match(text)) and _is_unit(match["unit"]):
+        return Heading(match["name"], match["unit"])
+    return Heading(text)

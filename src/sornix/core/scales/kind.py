@@ -1,0 +1,140 @@
+"""What every kind of scale answers, and the table of kinds."""
+
+from collections.abc import Callable
+from typing import Protocol
+
+import numpy as np
+from attrs import frozen
+from numpy.typing import NDArray
+
+from sornix.core.errors import EditRefused
+from sornix.core.text import Rich
+
+Floats = NDArray[np.float64]
+
+
+@frozen
+class Extent:
+    """The least and greatest of the readings that an axis has to show."""
+
+    least: float
+    greatest: float
+
+
+@frozen
+class Fitting:
+    """What is held of a scale: each end and the step are a value, or None where free."""
+
+    start: float | None = None
+    end: float | None = None
+    step: float | None = None
+
+
+@frozen
+class Tick:
+    """A tick at `value`; `label` is empty where a label would touch another."""
+
+    value: float
+    label: Rich
+
+
+@frozen
+class Room:
+    """The room for ticks: an axis of `length_mm`, and `size_mm` of a label along it.
+
+    `apart_mm` is the least gap between two labels, `ideal_mm` the distance between ticks at
+    which an axis reads best.
+    """
+
+    length_mm: float
+    size_mm: Callable[[Rich], float]
+    apart_mm: float
+    ideal_mm: float
+
+
+@frozen
+class Resolved:
+    """A scale settled for its readings and its size: start < end, ticks in rising order.
+
+    `note` explains why something held could not be followed; it is empty otherwise.
+    """
+
+    kind: str
+    start: float
+    end: float
+    ticks: tuple[Tick, ...]
+    step: float
+    reversed: bool = False
+    note: str = ""
+
+    def position(self, values: Floats) -> Floats:
+        """Places of `values`, shape (n,), along the axis: 0 at its beginning, 1 at its end."""
+        places = KINDS[self.kind].position(values, self.start, self.end)
+        return 1 - places if self.reversed else places
+
+    def value(self, place: float) -> float:
+        """The value at a place between 0 and 1."""
+        return KINDS[self.kind].value(1 - place if self.reversed else place, self.start, self.end)
+
+
+class Kind(Protocol):
+    """A kind of scale. `name` is its word in statements and commands."""
+
+    name: str
+
+    def position(self, values: Floats, start: float, end: float) -> Floats: ...
+
+    def value(self, place: float, start: float, end: float) -> float: ...
+
+    def resolve(
+        self, extent: Extent | None, held: Fitting, room: Room, *, reverse: bool
+    ) -> Resolved:
+        """The scale that shows `extent` (None without readings) with what is held."""
+        ...
+
+    def tick_count(self, start: float, end: float, step: float) -> int:
+        """How many ticks a step makes between two ends."""
+        ...
+
+
+KINDS: dict[str, Kind] = {}
+
+MOST_TICKS = 200
+
+
+def check_range(start: float, end: float, words: Callable[[float], str]) -> None:
+    """Refuses a range that does not rise."""
+    if start == end:
+        raise EditRefused(
+            f"A range from {words(start)} to {words(end)} has no width.",
+            remedy="Give the two ends different values.",
+        )
+    if start > end:
+        raise EditRefused(
+            f"A range from {words(start)} to {words(end)} runs backward.",
+            remedy="Give the lower value first; to turn the axis round, reverse its direction.",
+        )
+
+
+def check_step(
+    kind: str, start: float, end: float, step: float, words: Callable[[float], str]
+) -> None:
+    """Refuses a step that makes no second tick, or more than a figure can show."""
+    if step <= 0:
+        raise EditRefused(
+            f"A step of {words(step)} does not lead anywhere.",
+            remedy="Give a step greater than 0.",
+        )
+    if step > end - start:
+        raise EditRefused(
+            f"A step of {words(step)} is longer than the range from {words(start)} to "
+            f"{words(end)}, so there would not be two ticks.",
+            remedy=f"Give a step of {words(end - start)} or less.",
+        )
+    count = KINDS[kind].tick_count(start, end, step)
+    if count > MOST_TICKS:
+        raise EditRefused(
+            f"A step of {words(step)} from {words(start)} to {words(end)} would make "
+            f"{words(count)} ticks.",
+            remedy=f"Give a step of {words((end - start) / MOST_TICKS)} or more.",
+        )

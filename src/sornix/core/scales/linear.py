@@ -1,0 +1,259 @@
+"""The linear scale: equal distances for equal differences.
+
+Ticks are placed by the scoring of J. Talbot, S. Lin and P. Hanrahan, "An extension of Wilkinson's
+algorithm for positioning tick labels on axes", IEEE Transactions on Visualization and Computer
+Graphics 16 (2010) 1036–1043, section 4: every candidate step is scored for simplicity, coverage,
+density and legibility, and the best one is taken. All candidates are tried (there are about 20),
+in exact rational arithmetic, so that no range is too wide, too narrow or too far from zero.
+"""
+
+import math
+from collections.abc import Iterator
+from decimal import Decimal
+from fractions import Fraction
+
+from attrs import frozen
+
+from sornix.core.scales.kind import (
+    KINDS,
+    MOST_TICKS,
+    Extent,
+    Fitting,
+    Floats,
+    Resolved,
+    Room,
+    Tick,
+)
+from sornix.core.text import Rich, Run, decimal_text, significant
+
+# Mantissas of round steps and how simple they are to count in. The paper ranks more of them; 3 and
+# 4 are left out because a reader has to stop and count.
+_MANTISSAS = {Fraction(1): 1.0, Fraction(5): 0.95, Fraction(2): 0.9, Fraction(5, 2): 0.3}
+_SIMPLICITY, _COVERAGE, _DENSITY = 0.25, 0.2, 0.55
+# A reading that passes the last tick by less than this part of a step stands beyond it; by more,
+# and the free end moves out to the next tick.
+_OVERHANG = Fraction(1, 4)
+
+
+@frozen
+class _Plan:
+    """A range and a step in exact numbers; ticks are the multiples of `step` inside."""
+
+    start: Fraction
+    end: Fraction
+    step: Fraction
+
+    @property
+    def first(self) -> int:
+        return math.ceil(self.start / self.step)
+
+    @property
+    def last(self) -> int:
+        return math.floor(self.end / self.step)
+
+    @property
+    def count(self) -> int:
+        return max(self.last - self.first + 1, 0)
+
+
+class Linear:
+    """See the module."""
+
+    name = "linear"
+
+    def position(self, values: Floats, start: float, end: float) -> Floats:
+        # halves, because the difference of two numbers near 1e308 is beyond binary64
+        return (values / 2 - start / 2) / (end / 2 - start / 2)
+
+    def value(self, place: float, start: float, end: float) -> float:
+        return start * (1 - place) + end * place
+
+    def tick_count(self, start: float, end: float, step: float) -> int:
+        return _Plan(Fraction(start), Fraction(end), _exact(step)).count
+
+    def resolve(
+        self, extent: Extent | None, held: Fitting, room: Room, *, reverse: bool
+    ) -> Resolved:
+        least, greatest = _span(extent, held)
+        note = ""
+        plan = None
+        if held.step is not None:
+            plan = _plan(least, greatest, held, _exact(held.step))
+            if not 2 <= plan.count <= MOST_TICKS:
+                note = (
+                    f"The held step of {significant(held.step)} "
+                    + ("makes too few ticks" if plan.count < 2 else "makes too many ticks")
+                    + " on this range, so the axis chooses its own."
+                )
+                plan = None
+        labels = None
+        if plan is None:
+            plan, labels = _best(least, greatest, held, room)
+        ticks = _ticks(plan, labels or _labels(plan), room)
+        return Resolved(
+            self.name,
+            float(plan.start),
+            float(plan.end),
+            ticks,
+            float(plan.step),
+            reverse,
+            note,
+        )
+
+
+LINEAR = Linear()
+KINDS[LINEAR.name] = LINEAR
+
+
+def _exact(step: float) -> Fraction:
+    """The decimal number that a person sees for `step` (0.1 means one tenth)."""
+    return Fraction(repr(float(step)))
+
+
+def _span(extent: Extent | None, held: Fitting) -> tuple[Fraction, Fraction]:
+    """The ends before any rounding; never of zero width."""
+    known = [end for end in (held.start, held.end) if end is not None]
+    if extent is None:
+        extent = Extent(min([0.0, *known]), max([1.0, *known]))
+    least = Fraction(held.start if held.start is not None else extent.least)
+    greatest = Fraction(held.end if held.end is not None else extent.greatest)
+    # binary64 tells two numbers apart only so far; a range of a few such grains has no ticks
+    grain = Fraction(math.ulp(max(abs(float(least)), abs(float(greatest)), 1e-300))) * 64
+    if greatest - least >= grain:
+        return least, greatest
+    # one value only, or a held end beyond every reading: as much room as the value is large
+    size = max(abs(least), abs(greatest)) / 10 or Fraction(1)
+    if held.start is not None:
+        return least, least + size
+    if held.end is not None:
+        return greatest - size, greatest
+    return least - size, greatest + size
+
+
+def _plan(least: Fraction, greatest: Fraction, held: Fitting, step: Fraction) -> _Plan:
+    """The range for a step: free ends move out to a tick unless they stand just beyond one."""
+    start, end = least, greatest
+    if held.start is None:
+        over = math.ceil(least / step) - least / step
+        if over > _OVERHANG:
+            start = math.floor(least / step) * step
+    if held.end is None:
+        over = greatest / step - math.floor(greatest / step)
+        if over > _OVERHANG:
+            end = math.ceil(greatest / step) * step
+    limit = Fraction(1.7e308)
+    return _Plan(max(start, -limit), min(end, limit), step)
+
+
+def _candidates(span: Fraction) -> Iterator[tuple[float, Fraction]]:
+    """Round steps from far too fine to too coarse, with how simple each is."""
+    # 0.30103 = log10 2; the estimate is right to one unit, and the loop reaches two beyond
+    exponent = math.floor((span.numerator.bit_length() - span.denominator.bit_length()) * 0.30103)
+    for power in range(exponent - 3, exponent + 2):
+        for mantissa, simplicity in _MANTISSAS.items():
+            yield simplicity, mantissa * Fraction(10) ** power
+
+
+def _best(
+    least: Fraction, greatest: Fraction, held: Fitting, room: Room
+) -> tuple[_Plan, list[Rich]]:
+    """The plan with the highest score, and its labels."""
+    scored = []
+    for simplicity, step in _candidates(greatest - least):
+        plan = _plan(least, greatest, held, step)
+        if 2 <= plan.count <= 60:
+            scored.append((_score(plan, simplicity, least, greatest, room), plan))
+    scored.sort(key=lambda pair: pair[0], reverse=True)
+    for _, plan in scored:
+        labels = _labels(plan)
+        if _fits(plan, labels, room):
+            return plan, labels
+    # no step leaves room for its labels: the fewest ticks, and labels left out among them
+    plan = min((p for _, p in scored), key=lambda p: p.count)
+    return plan, _labels(plan)
+
+
+def _score(
+    plan: _Plan, simplicity: float, least: Fraction, greatest: Fraction, room: Room
+) -> float:
+    """The paper's sum (its equation 5), legibility being required elsewhere."""
+    span = greatest - least
+    below = float((plan.first * plan.step - least) / span)
+    above = float((greatest - plan.last * plan.step) / span)
+    coverage = 1 - 0.5 * (below**2 + above**2) / 0.1**2
+    apart = float(plan.step / (plan.end - plan.start)) * room.length_mm
+    density = 2 - max(apart / room.ideal_mm, room.ideal_mm / apart)
+    return _SIMPLICITY * simplicity + _COVERAGE * coverage + _DENSITY * density
+
+
+def _labels(plan: _Plan) -> list[Rich]:
+    """One label a tick, all with the same number of decimals or the same power of ten."""
+    step = _decimal(plan.step)
+    exponent = step.as_tuple().exponent
+    assert isinstance(exponent, int)
+    values = [step * k for k in range(plan.first, plan.last + 1)]
+    top = max(abs(values[0]), abs(values[-1]))
+    size = top.adjusted()
+    if exponent >= -5 and size < 6:
+        return [
+            (Run(decimal_text(v.quantize(Decimal(1).scaleb(min(exponent, 0))))),) for v in values
+        ]
+    if size - exponent > 12:  # far from zero: the power of ten would save nothing
+        return [(Run(decimal_text(v)),) for v in values]
+    quantum = Decimal(1).scaleb(min(exponent - size, 0))
+    power = str(size).replace("-", "−")
+    return [
+        (
+            Run(decimal_text(v.scaleb(-size).quantize(quantum)) + "×10"),
+            Run(power, script=1),
+        )
+        if v
+        else (Run("0"),)
+        for v in values
+    ]
+
+
+def _decimal(step: Fraction) -> Decimal:
+    """A step, which has a finite decimal form, without trailing zeros of a fraction."""
+    power = 0
+    while step.denominator != 1:
+        step, power = step * 10, power - 1
+    whole = step.numerator
+    while whole % 10 == 0:
+        whole, power = whole // 10, power + 1
+    return Decimal(whole).scaleb(power)
+
+
+def _places(plan: _Plan, room: Room) -> list[float]:
+    span = plan.end - plan.start
+    return [
+        float((k * plan.step - plan.start) / span) * room.length_mm
+        for k in range(plan.first, plan.last + 1)
+    ]
+
+
+def _fits(plan: _Plan, labels: list[Rich], room: Room, every: int = 1, offset: int = 0) -> bool:
+    """Whether every n-th label leaves the next one its gap."""
+    places = _places(plan, room)[offset::every]
+    sizes = [room.size_mm(label) for label in labels[offset::every]]
+    return all(
+        b - a >= (size_a + size_b) / 2 + room.apart_mm
+        for a, b, size_a, size_b in zip(places, places[1:], sizes, sizes[1:], strict=False)
+    )
+
+
+def _thinning(plan: _Plan, labels: list[Rich], room: Room) -> tuple[int, int]:
+    """Which labels are kept where all would touch: every n-th, beginning with which."""
+    for every in (1, 2, 5, 10, 20, 25, 50, 100):
+        offset = -plan.first % every
+        if offset < len(labels) and _fits(plan, labels, room, every, offset):
+            return every, offset
+    return len(labels), 0
+
+
+def _ticks(plan: _Plan, labels: list[Rich], room: Room) -> tuple[Tick, ...]:
+    every, offset = _thinning(plan, labels, room)
+    return tuple(
+        Tick(float((plan.first + i) * plan.step), label if (i - offset) % every == 0 else ())
+        for i, label in enumerate(labels)
+    )

@@ -1,0 +1,130 @@
+"""Numbers in and out: what people type, and what a figure prints."""
+
+import math
+import re
+from decimal import ROUND_HALF_EVEN, Decimal, localcontext
+
+from sornix.core.errors import EditRefused
+
+MINUS = "−"
+THIN_SPACE = "\u2009"
+_SUPERSCRIPTS = str.maketrans("-−0123456789", "⁻⁻⁰¹²³⁴⁵⁶⁷⁸⁹")
+_PLAIN_DIGITS = str.maketrans("⁻⁰¹²³⁴⁵⁶⁷⁸⁹", "-0123456789")
+_PLAIN = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?", re.IGNORECASE)
+_POWER = re.compile(r"(?:(?P<factor>.+?)[×*x·])?10\^\(?(?P<power>[+-]?\d{1,4})\)?", re.IGNORECASE)
+_GROUPED = re.compile(r"[+-]?\d{1,3},\d{3}")
+_DECIMAL_COMMA = re.compile(r"[+-]?\d*,(?!\d{3}$)\d+(e[+-]?\d+)?", re.IGNORECASE)
+
+
+def plural(count: int, one: str, many: str | None = None) -> str:
+    """`1 reading`, `24 readings`, `1 200 readings`: the number with the noun that fits it."""
+    noun = one if count == 1 else (many or one + "s")
+    return f"{decimal_text(Decimal(count))} {noun}"
+
+
+def decimal_text(value: Decimal) -> str:
+    """`value` in full, with a true minus sign and thin spaces from five digits on."""
+    sign, digits, _ = value.as_tuple()
+    text = f"{abs(value):f}"
+    whole, dot, rest = text.partition(".")
+    if len(whole) > 4:
+        head = len(whole) % 3
+        groups = [whole[:head]] * bool(head)
+        groups += [whole[i : i + 3] for i in range(head, len(whole), 3)]
+        whole = THIN_SPACE.join(groups)
+    return (MINUS if sign and any(digits) else "") + whole + dot + rest
+
+
+def power_of_ten(exponent: int) -> str:
+    """`10⁻⁷` for −7."""
+    return "10" + str(exponent).translate(_SUPERSCRIPTS)
+
+
+def rounded(value: float, places: int) -> Decimal:
+    """The binary64 `value`, exactly, rounded half to even to `places` decimals (may be < 0)."""
+    exact = Decimal(value)
+    # quantize needs room for every digit that it keeps
+    digits = max(exact.adjusted() + 1, 1) + max(places, 0) + 2
+    quantum = Decimal(1).scaleb(-places)
+    with localcontext() as context:
+        context.prec = max(digits, 28)
+        return exact.quantize(quantum, rounding=ROUND_HALF_EVEN)
+
+
+def significant(value: float, digits: int = 4) -> str:
+    """`value` to `digits` significant digits, as it is printed for reading.
+
+    Very large and very small numbers are given as `1.234×10⁷`.
+    """
+    if not math.isfinite(value):
+        return "not known"
+    if value == 0:
+        return "0"
+    exponent = Decimal(value).adjusted()
+    kept = rounded(value, digits - 1 - exponent)
+    exponent = kept.adjusted()
+    if -4 <= exponent < max(digits, 6):
+        return decimal_text(rounded(value, max(digits - 1 - exponent, 0)))
+    return f"{decimal_text(kept.scaleb(-exponent))}×{power_of_ten(exponent)}"
+
+
+def with_error(value: float, error: float | None) -> str:
+    """`0.0711 ± 0.0004`: the error to two digits, the value to the same place."""
+    if error is None or error <= 0 or not math.isfinite(error):
+        return significant(value, 6)
+    places = 1 - rounded(error, 1 - Decimal(error).adjusted()).adjusted()
+    if -3 <= places <= 8 and abs(value) < 1e6:
+        kept = max(places, 0)
+        return f"{decimal_text(rounded(value, kept))} ± {decimal_text(rounded(error, kept))}"
+    power = Decimal(max(abs(value), error)).adjusted()
+    parts = [
+        decimal_text(
+            rounded(number, places)
+            .scaleb(-power)
+            .quantize(Decimal(1).scaleb(min(-places - power, 0)))
+        )
+        for number in (value, error)
+    ]
+    return f"({parts[0]} ± {parts[1]})×{power_of_ten(power)}"
+
+
+def shortest(value: float, within: float) -> str:
+    """`value` with as few digits as leave it off by at most `within`; exact where that is 0."""
+    for digits in range(1, 18):
+        text = significant(value, digits)
+        if abs(float(_plain(text)) - value) <= within:
+            break
+    return text
+
+
+def parse_number(text: str) -> float:
+    """The number that a person typed: `0.5`, `−3`, `1e-3`, `10^-3`, `1.5×10^3`, `0,5`, `12 000`.
+
+    Raises EditRefused with an explanation where it is not a number.
+    """
+    value = float(_plain(text))
+    if not math.isfinite(value):
+        raise EditRefused(f"“{text.strip()}” is larger than this application can hold.")
+    return value
+
+
+def _plain(text: str) -> str:
+    """The number in a text, in the form that Python reads. Raises EditRefused."""
+    tidy = re.sub(r"[\s\u2009\u202f\u00a0]", "", text).replace(MINUS, "-")
+    tidy = re.sub(r"10([⁻⁰¹²³⁴⁵⁶⁷⁸⁹]+)$", lambda m: "10^" + m[1].translate(_PLAIN_DIGITS), tidy)
+    if match := _POWER.fullmatch(tidy):
+        factor = Decimal(_plain(match["factor"]) if match["factor"] else 1)
+        return f"{factor.scaleb(int(match['power'])):e}"
+    if _DECIMAL_COMMA.fullmatch(tidy):
+        tidy = tidy.replace(",", ".")
+    if _GROUPED.fullmatch(tidy):
+        raise EditRefused(
+            f"The comma in “{text.strip()}” may divide thousands or decimals.",
+            remedy=f"Write {tidy.replace(',', '')} or {tidy.replace(',', '.')}.",
+        )
+    if not _PLAIN.fullmatch(tidy):
+        raise EditRefused(
+            f"“{text.strip()}” is not a number." if text.strip() else "There is no number here.",
+            remedy="Write it as 0.5, −3, 1e-3 or 10^-3.",
+        )
+    return tidy

@@ -1,0 +1,13 @@
+"""Trends: least squares through readings, its statistics, and the equation as text.
+
+One module a model; each registers itself in MODELS, from which statement and commands read.
+"""
+
+from sornix.core.trends import line as _line
+from sornix.core.trends.equation import Equation
+from sornix.core.trends.fit import Fit, Parameter, Prediction
+from sornix.core.trends.model import MODELS, Model
+
+__all__ = ["MODELS", "Equation", "Fit", "Model", "Parameter", "Prediction"]
+
+assert _line.LINE.name in MODELS

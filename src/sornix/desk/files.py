@@ -1,0 +1,80 @@
+"""Asking for files, and the question before something would be lost."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
+
+from sornix.core.document import ENDING
+
+_READINGS = f"Readings and documents (*.csv *.tsv *.txt *.dat *{ENDING});;All files (*)"
+_DOCUMENTS = f"Sornix documents (*{ENDING})"
+_FIGURES = "PNG picture (*.png);;SVG drawing (*.svg);;PDF document (*.pdf)"
+
+
+class Files:
+    """File dialogs of the window. They do not block: the answer comes by a call."""
+
+    def __init__(self, parent: QWidget) -> None:
+        self._parent = parent
+        self.folder = Path.cwd()
+
+    def ask_open(self, then: Callable[[Path], None]) -> None:
+        dialog = self._dialog("Open readings or a document", _READINGS)
+        dialog.setFileMode(QFileDialog.FileMode.ExistingFile)
+        self._open(dialog, then)
+
+    def ask_save(self, name: str, then: Callable[[Path], None]) -> None:
+        dialog = self._dialog("Save the document", _DOCUMENTS)
+        dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
+        dialog.setDefaultSuffix(ENDING.lstrip("."))
+        dialog.selectFile(name + ENDING)
+        self._open(dialog, then)
+
+    def ask_export(self, name: str, then: Callable[[Path], None]) -> None:
+        dialog = self._dialog("Export the figure", _FIGURES)
+        dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
+        dialog.setDefaultSuffix("png")
+        dialog.filterSelected.connect(
+            lambda text: dialog.setDefaultSuffix(text.rsplit("*.", 1)[1].rstrip(")"))
+        )
+        dialog.selectFile(name)
+        self._open(dialog, then)
+
+    def _dialog(self, title: str, filters: str) -> QFileDialog:
+        dialog = QFileDialog(self._parent, title, str(self.folder), filters)
+        dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
+        return dialog
+
+    def _open(self, dialog: QFileDialog, then: Callable[[Path], None]) -> None:
+        def take(text: str) -> None:
+            path = Path(text)
+            self.folder = path.parent
+            then(path)
+
+        dialog.fileSelected.connect(take)
+        dialog.finished.connect(dialog.deleteLater)
+        dialog.open()
+
+    def ask_before_losing(
+        self, name: str, save: Callable[[], None], go_on: Callable[[], None]
+    ) -> None:
+        """Asks whether to save changes; `go_on` follows only if they are not wanted."""
+        box = QMessageBox(self._parent)
+        box.setIcon(QMessageBox.Icon.Question)
+        box.setText(f"Save the changes to “{name}”?")
+        box.setInformativeText("They are lost otherwise.")
+        buttons = QMessageBox.StandardButton
+        box.setStandardButtons(buttons.Save | buttons.Discard | buttons.Cancel)
+        box.setDefaultButton(buttons.Save)
+
+        def answered(_result: int) -> None:
+            clicked = box.standardButton(box.clickedButton())
+            box.deleteLater()
+            if clicked == buttons.Save:
+                save()
+            elif clicked == buttons.Discard:
+                go_on()
+
+        box.finished.connect(answered)
+        box.open()

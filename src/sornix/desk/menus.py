@@ -1,0 +1,257 @@
+"""The acts of the main window."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PyQt6.QtWidgets import QApplication, QInputDialog, QMessageBox
+
+from sornix import __version__
+from sornix.core import figure as edits
+from sornix.core.errors import EditRefused
+from sornix.core.figure import Figure
+from sornix.core.readings import write_text
+from sornix.core.text import parse_number, shortest
+from sornix.core.trends import MODELS
+from sornix.demo import DEMOS
+from sornix.desk.acts import Act, State
+
+if TYPE_CHECKING:
+    from PyQt6.QtWidgets import QWidget
+
+    from sornix.desk.window import MainWindow
+
+
+def window_acts(window: MainWindow) -> list[Act]:
+    """Every act, in the order of the menus."""
+    return [
+        *_file_acts(window),
+        *_edit_acts(window),
+        *_readings_acts(window),
+        *_figure_acts(window),
+        *_trend_acts(window),
+        *_view_acts(window),
+        *_help_acts(window),
+    ]
+
+
+def _file_acts(window: MainWindow) -> list[Act]:
+    def has() -> State:
+        return State(window.bench.document is not None)
+
+    demos = [
+        Act(
+            f"demo/{d.name}",
+            "File",
+            d.words,
+            partial(window.open_demo, d.name),
+            under="Open a demo figure",
+        )
+        for d in DEMOS.values()
+    ]
+    return [
+        Act("open", "File", "Open…", window.ask_open, "Ctrl+O"),
+        *demos,
+        Act("save", "File", "Save", window.save, "Ctrl+S", has, divided=True),
+        Act("save-as", "File", "Save as…", window.save_as, "Ctrl+Shift+S", has),
+        Act("export", "File", "Export figure…", window.ask_export, "Ctrl+E", has, divided=True),
+        Act("quit", "File", "Quit", window.close, "Ctrl+Q", divided=True),
+    ]
+
+
+def _edit_acts(window: MainWindow) -> list[Act]:
+    bench = window.bench
+
+    def has() -> State:
+        return State(bench.document is not None)
+
+    return [
+        Act("undo", "Edit", "Undo", bench.undo, "Ctrl+Z", lambda: _named("Undo", bench.undo_name)),
+        Act("redo", "Edit", "Redo", bench.redo, "Ctrl+Shift+Z",
+            lambda: _named("Redo", bench.redo_name)),
+        Act("copy-figure", "Edit", "Copy figure", window.copy_figure, "Ctrl+Shift+C", has,
+            divided=True),
+        Act("copy-caption", "Edit", "Copy caption", window.copy_caption, "", has),
+        Act("copy-numbers", "Edit", "Copy all numbers of the ledger", window.copy_numbers, "", has),
+    ]  # fmt: skip
+
+
+def _named(word: str, step: str) -> State:
+    """Undo and redo say what they would take back or bring back."""
+    return State(bool(step), f"{word}: {step}" if step else "")
+
+
+def _readings_acts(window: MainWindow) -> list[Act]:
+    def has() -> State:
+        return State(window.bench.document is not None)
+
+    def copy() -> None:
+        scene, clipboard = window.bench.scene, QApplication.clipboard()
+        if scene is not None and clipboard is not None:
+            clipboard.setText(write_text(scene.table, separator="\t").decode())
+
+    return [
+        Act("copy-readings", "Readings", "Copy the table", copy, "", has),
+        Act("to-readings", "Readings", "Go to the table", window.tray.view.setFocus, "F6", has),
+    ]
+
+
+def _figure_acts(window: MainWindow) -> list[Act]:
+    def has() -> State:
+        return State(window.bench.document is not None)
+
+    def add_series() -> None:
+        scene = window.bench.scene
+        if scene is not None:
+            window.edit("added a series", lambda f: edits.add_series(f, scene.tables))
+
+    def swap() -> None:
+        window.edit("swapped x and y", edits.swap_axes)
+
+    def title(of: str, words: str, shortcut: str = "") -> Act:
+        act = partial(window.paper.edit_title, of)
+        return Act(of, "Figure", words, act, shortcut, has, divided=of == "title")
+
+    scale_acts = zip(_scale_acts(window, "x"), _scale_acts(window, "y"), strict=True)
+    return [
+        Act("add-series", "Figure", "Add another series", add_series, "", has),
+        Act("swap", "Figure", "Swap x and y", swap, "", has),
+        *(act for pair in scale_acts for act in pair),
+        title("title", "Title…", "F2"),
+        title("x-title", "Title of x…"),
+        title("y-title", "Title of y…"),
+        Act("size", "Figure", "Size…", partial(_ask_size, window), "", has, divided=True),
+    ]
+
+
+def _scale_acts(window: MainWindow, axis: str) -> list[Act]:
+    """Reverse, free and grid of one axis."""
+
+    def scale() -> edits.Scale | None:
+        scene = window.bench.scene
+        return scene.figure.panel.scale(axis) if scene else None
+
+    def reverse() -> None:
+        window.edit(f"reversed {axis}", lambda f: edits.reverse(f, axis))
+
+    def reversed_state() -> State:
+        now = scale()
+        return State(now is not None, on=bool(now and now.reversed))
+
+    def free() -> None:
+        window.edit(f"freed {axis}", lambda f: edits.free_scale(f, axis))
+
+    def held_state() -> State:
+        now = scale()
+        return State(now is not None and (now.start, now.end, now.step) != (None, None, None))
+
+    def grid() -> None:
+        now = scale()
+        if now is not None:
+            window.edit("changed the grid", lambda f: edits.set_grid(f, axis, not now.grid))
+
+    def grid_state() -> State:
+        now = scale()
+        return State(now is not None, on=bool(now and now.grid))
+
+    first = axis == "x"
+    free_words = f"Free range and step of {axis}"
+    grid_words = f"Grid lines at the ticks of {axis}"
+    return [
+        Act(f"reverse-{axis}", "Figure", f"Reverse {axis}", reverse, "", reversed_state,
+            divided=first),
+        Act(f"free-{axis}", "Figure", free_words, free, "", held_state),
+        Act(f"grid-{axis}", "Figure", grid_words, grid, "", grid_state, divided=first),
+    ]  # fmt: skip
+
+
+def _ask_size(window: MainWindow) -> None:
+    """Asks for the size of the figure as “85 × 64”."""
+    scene = window.bench.scene
+    if scene is None:
+        return
+    now = f"{shortest(scene.figure.width_mm, 0)} × {shortest(scene.figure.height_mm, 0)}"
+    dialog = QInputDialog(window)
+    dialog.setWindowTitle("Size of the figure")
+    dialog.setLabelText("Width × height in mm:")
+    dialog.setTextValue(now)
+
+    def change(figure: Figure) -> Figure:
+        parts = dialog.textValue().replace("x", "×").replace("mm", "").split("×")
+        if len(parts) != 2:
+            raise EditRefused(
+                f"“{dialog.textValue()}” is not a size.", remedy="Write it as 85 × 64."
+            )
+        return edits.set_size(figure, *(parse_number(part) for part in parts))
+
+    dialog.accepted.connect(lambda: window.edit("changed the size", change))
+    dialog.finished.connect(dialog.deleteLater)
+    dialog.open()
+
+
+def _trend_acts(window: MainWindow) -> list[Act]:
+    def add(model: str) -> Act:
+        def first_without() -> str | None:
+            scene = window.bench.scene
+            panel = scene.figure.panel if scene else None
+            for series in panel.series if panel else ():
+                if panel and not any(t.model == model for t in panel.trends_of(series.id)):
+                    return series.id
+            return None
+
+        def run() -> None:
+            series = first_without()
+            if series is not None:
+                words = f"added a {MODELS[model].words}"
+                window.edit(words, lambda f: edits.add_trend(f, series, model))
+
+        words = f"Put a {MODELS[model].words} through the readings"
+        state = lambda: State(first_without() is not None)  # noqa: E731
+        return Act(f"trend/{model}", "Trend", words, run, "Ctrl+L", state)
+
+    def has_trend() -> State:
+        scene = window.bench.scene
+        return State(bool(scene and scene.figure.panel.trends))
+
+    def remove() -> None:
+        scene = window.bench.scene
+        if scene is not None and scene.figure.panel.trends:
+            last = scene.figure.panel.trends[-1].id
+            window.edit("removed a trend", lambda f: edits.remove_trend(f, last))
+
+    return [
+        *(add(model) for model in MODELS),
+        Act("remove-trend", "Trend", "Remove the last trend", remove, "", has_trend),
+    ]
+
+
+def _view_acts(window: MainWindow) -> list[Act]:
+    def part(name: str, words: str, widget: QWidget, shortcut: str = "") -> Act:
+        return Act(
+            name, "View", words, lambda: window.toggle(widget), shortcut,
+            lambda: State(window.bench.document is not None, on=not widget.isHidden()),
+        )  # fmt: skip
+
+    return [
+        part("show-tray", "Readings tray", window.tray, "F7"),
+        part("show-statement", "Statement", window.statement),
+        part("show-caption", "Caption", window.caption),
+        part("show-ledger", "Ledger", window.ledger, "F8"),
+    ]
+
+
+def _help_acts(window: MainWindow) -> list[Act]:
+    def about() -> None:
+        box = QMessageBox(window)
+        box.setWindowTitle("About Sornix")
+        box.setText(f"Sornix {__version__}")
+        box.setInformativeText(
+            "Measured readings as figures, least-squares trends, and a plain account of both.\n\n"
+            "Free software under the GNU General Public License, version 3 or later; it comes "
+            "without any warranty."
+        )
+        box.finished.connect(box.deleteLater)
+        box.open()
+
+    return [Act("about", "Help", "About Sornix", about)]

@@ -1,0 +1,376 @@
+"""The statement: the sentence that says what the figure does, each changeable word a control."""
+
+from collections.abc import Sequence
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QBrush, QColor, QIcon, QPainter, QPen, QPixmap
+from PyQt6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from sornix.core import figure as edits
+from sornix.core.drawing import SHAPES, STYLES, Style
+from sornix.core.drawing.marks import trend_colour
+from sornix.core.errors import TrendImpossible
+from sornix.core.figure import MARKS, SHOWS, Figure, Series, Trend, series_points, trend_fit
+from sornix.core.readings import NUMBER, Table, table_named
+from sornix.core.text import parse_number, plural, shortest
+from sornix.core.trends import MODELS
+from sornix.desk.words import ActWord, Choice, ChoiceWord, FlowLayout, NumberWord, group, plain_word
+from sornix.desk.workbench import Scene, Workbench
+from sornix.paint.painter import polygon
+
+ROW_NUMBER = "row number"
+_NO_TREND = "no trend"
+
+
+class _Line(QWidget):
+    """One line of the statement: its name at the left, words in the rest."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        label = QLabel(name)
+        label.setObjectName("lineName")
+        label.setFixedWidth(48)
+        row.addWidget(label, 0, Qt.AlignmentFlag.AlignVCenter)
+        holder = QWidget()
+        self.words = FlowLayout(holder)
+        policy = QSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
+        policy.setHeightForWidth(True)
+        holder.setSizePolicy(policy)
+        row.addWidget(holder, 1)
+
+    def add(self, *words: QWidget) -> None:
+        for word in words:
+            self.words.addWidget(word)
+
+
+def sample_icon(series: Series, style: Style) -> QIcon:
+    """The marker or line of a series, as it is told from others."""
+    pixmap = QPixmap(28, 28)
+    pixmap.setDevicePixelRatio(2)
+    pixmap.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(pixmap)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    look, mark = style.look(series.look), MARKS[series.mark]
+    colour = QColor(look.colour)
+    if mark.line:
+        painter.setPen(QPen(colour, 2))
+        painter.drawLine(QPointF(0, 7), QPointF(14, 7))
+    if mark.points:
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QBrush(colour))
+        outline = SHAPES[look.shape]
+        if outline is None:
+            painter.drawEllipse(QRectF(2.5, 2.5, 9, 9))
+        else:
+            painter.drawPolygon(polygon(outline * 9 + 7))
+    painter.end()
+    return QIcon(pixmap)
+
+
+def _shortened(text: str, most: int = 26) -> str:
+    return text if len(text) <= most else text[: most - 1].rstrip() + "…"
+
+
+def _column_choices(table: Table, present: str | None) -> list[Choice]:
+    choices = [
+        Choice(c.name, c.title, c.name == present, enabled=c.kind == NUMBER) for c in table.columns
+    ]
+    return [*choices, Choice(None, ROW_NUMBER, present is None, divided=True)]
+
+
+class _PlotLine(_Line):
+    """“Plot y against x as points”."""
+
+    def __init__(self, bench: Workbench, series_id: str, first: bool) -> None:
+        super().__init__("Plot" if first else "and")
+        self._bench, self._id = bench, series_id
+        self.y_word = ChoiceWord("The column plotted upward")
+        self.x_word = ChoiceWord("The column plotted along")
+        self.swap = ActWord("⇄", "Swap x and y: columns, ranges, titles and trend")
+        self.mark = ChoiceWord("How the readings are drawn")
+        self.more = ActWord("+ add another", "Add another series to this figure", link=True)
+        self.less = ActWord("remove", "Remove this series from the figure", link=True)
+        self.add(self.y_word, group(plain_word("against"), self.x_word))
+        if first:
+            self.add(self.swap)
+        self.add(group(plain_word("as"), self.mark), self.more, self.less)
+        self.y_word.chosen.connect(lambda name: self._change("plotted other readings", y=name))
+        self.x_word.chosen.connect(
+            lambda name: self._change("plotted against other readings", x=name)
+        )
+        self.mark.chosen.connect(lambda name: self._change(f"drew {MARKS[name].words}", mark=name))
+        self.swap.clicked.connect(lambda: bench.edit("swapped x and y", edits.swap_axes))
+        self.more.clicked.connect(self._add)
+        self.less.clicked.connect(
+            lambda: bench.edit("removed a series", lambda f: edits.remove_series(f, series_id))
+        )
+
+    def _tables(self) -> tuple[Table, ...]:
+        return self._bench.scene.tables if self._bench.scene else ()
+
+    def _change(self, name: str, **changes: object) -> None:
+        self._bench.edit(
+            name, lambda f: edits.change_series(f, self._tables(), self._id, **changes)
+        )
+
+    def _add(self) -> None:
+        self._bench.edit("added a series", lambda f: edits.add_series(f, self._tables()))
+
+    def show_scene(self, scene: Scene) -> None:
+        panel = scene.figure.panel
+        series = panel.one_series(self._id)
+        table = table_named(scene.tables, series.table)
+        self.y_word.set_choices(
+            _shortened(series.y or ROW_NUMBER),
+            _column_choices(table, series.y),
+            sample_icon(series, STYLES[scene.figure.style]),
+        )
+        self.x_word.set_choices(
+            _shortened(series.x or ROW_NUMBER), _column_choices(table, series.x)
+        )
+        self.mark.set_choices(
+            MARKS[series.mark].words,
+            [Choice(m.name, m.words, m.name == series.mark) for m in MARKS.values()],
+        )
+        self.more.setVisible(series.id == panel.series[-1].id)
+        self.less.setVisible(len(panel.series) > 1)
+
+
+class _ScaleWords(QWidget):
+    """“x from 0 to 12 every 2 →”."""
+
+    # the arrow of the direction, by axis and whether it is reversed
+    _ARROWS = {
+        ("x", False): ("→", "x grows to the right"),
+        ("x", True): ("←", "x grows to the left"),
+        ("y", False): ("↑", "y grows upward"),
+        ("y", True): ("↓", "y grows downward"),
+    }
+
+    def __init__(self, bench: Workbench, axis: str) -> None:
+        super().__init__()
+        self._bench, self._axis = bench, axis
+        self.fields = {
+            "start": NumberWord(f"{axis} from"),
+            "end": NumberWord(f"{axis} to"),
+            "step": NumberWord(f"{axis} every"),
+        }
+        self.direction = ActWord("", "")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 8, 0)
+        row.setSpacing(5)
+        words = (f"{axis} from", "to", "every")
+        for word, field in zip(words, self.fields.values(), strict=True):
+            row.addWidget(plain_word(word))
+            row.addWidget(field)
+        row.addWidget(self.direction)
+        for part, field in self.fields.items():
+            field.entered.connect(lambda text, part=part: self._hold(part, text))
+            field.freed.connect(lambda part=part: self._free(part))
+        self.direction.clicked.connect(
+            lambda: bench.edit(f"reversed {axis}", lambda f: edits.reverse(f, axis))
+        )
+
+    def _hold(self, part: str, text: str) -> None:
+        names = {"start": "from", "end": "to", "step": "every"}
+
+        def change(figure: Figure) -> Figure:
+            value = parse_number(text)
+            tables = self._bench.scene.tables if self._bench.scene else ()
+            return edits.hold(figure, tables, self._axis, **{part: value})
+
+        if not self._bench.edit(f"held {self._axis} {names[part]} {text.strip()}", change):
+            self.fields[part].mark_wrong()
+
+    def _free(self, part: str) -> None:
+        def change(figure: Figure) -> Figure:
+            tables = self._bench.scene.tables if self._bench.scene else ()
+            return edits.hold(figure, tables, self._axis, **{part: None})
+
+        words = {"start": "start", "end": "end", "step": "step"}
+        self._bench.edit(f"freed the {words[part]} of {self._axis}", change)
+
+    def show_scene(self, scene: Scene) -> None:
+        scale = scene.figure.panel.scale(self._axis)
+        place = scene.drawing.panels[0]
+        resolved = place.x if self._axis == "x" else place.y
+        for part, field in self.fields.items():
+            held = getattr(scale, part)
+            value = getattr(resolved, part) if held is None else held
+            # a free end as exactly as its range can show, a held one to the last digit
+            within = 0.0 if held is not None else (resolved.end / 2 - resolved.start / 2) * 2e-3
+            field.show_value(
+                shortest(value, within), held=held is not None, full=shortest(value, 0.0)
+            )
+        arrow, said = self._ARROWS[self._axis, scale.reversed]
+        self.direction.setText(arrow)
+        self.direction.setToolTip(f"{said}. Click to turn the axis round.")
+        self.direction.setAccessibleName(f"Direction: {said}")
+
+
+class _TrendLine(_Line):
+    """“Trend: straight line through all 24 readings with equation, R²”."""
+
+    def __init__(self, bench: Workbench, trend_id: str | None, first: bool) -> None:
+        super().__init__("Trend" if first else "and")
+        self._bench, self._id = bench, trend_id
+        self.model = ChoiceWord("The shape of the trend")
+        self.through = ChoiceWord("The readings that the trend goes through")
+        self.all = plain_word("")
+        self.shows = ChoiceWord("What is written on the figure")
+        self.parts = group(plain_word("through"), self.through, self.all)
+        self.extra = group(plain_word("with"), self.shows)
+        self.add(self.model, self.parts, self.extra)
+        self.model.chosen.connect(self._choose_model)
+        self.through.chosen.connect(self._choose_series)
+        self.shows.chosen.connect(self._toggle)
+
+    def _choose_model(self, choice: object) -> None:
+        trend_id = self._id
+        if choice is None and trend_id is not None:
+            self._bench.edit("removed a trend", lambda f: edits.remove_trend(f, trend_id))
+        elif isinstance(choice, tuple):
+            model, series = choice
+            name = f"added a {MODELS[model].words}"
+            self._bench.edit(name, lambda f: edits.add_trend(f, series, model))
+
+    def _choose_series(self, series: object) -> None:
+        self._change("put the trend through other readings", series=series)
+
+    def _toggle(self, part: object) -> None:
+        trend = self._trend()
+        if trend is None:
+            return
+        shows = set(trend.shows) ^ {str(part)}
+        self._change(
+            "changed the label of a trend", shows=tuple(part for part in SHOWS if part in shows)
+        )
+
+    def _trend(self) -> Trend | None:
+        trends = self._bench.scene.figure.panel.trends if self._bench.scene else ()
+        return next((t for t in trends if t.id == self._id), None)
+
+    def _change(self, name: str, **changes: object) -> None:
+        trend_id = self._id
+        if trend_id is not None:
+            self._bench.edit(name, lambda f: edits.change_trend(f, trend_id, **changes))
+
+    def show_scene(self, scene: Scene) -> None:
+        panel = scene.figure.panel
+        trend = self._trend()
+        several = len(panel.series) > 1
+        names = {s.id: edits.series_name(s, scene.tables) for s in panel.series}
+        more = [
+            Choice((m.name, s.id), f"{m.words} through {names[s.id]}", divided=i == 0)
+            for i, (m, s) in enumerate((m, s) for m in MODELS.values() for s in panel.series)
+            if not any(t.model == m.name for t in panel.trends_of(s.id))
+        ]
+        self.parts.setVisible(trend is not None)
+        self.extra.setVisible(trend is not None)
+        if trend is None:
+            self.model.setStyleSheet("")
+            self.model.set_choices(_NO_TREND, [Choice(c.value, c.text) for c in more])
+            return
+        colour = trend_colour(trend, panel, STYLES[scene.figure.style])
+        self.model.setStyleSheet(f"color: {colour}; border-bottom-color: {colour};")
+        words = MODELS[trend.model].words
+        self.model.set_choices(
+            words, [Choice((), words, True), Choice(None, _NO_TREND, False), *more]
+        )
+        self.through.setVisible(several)
+        self.through.set_choices(
+            names[trend.series], [Choice(i, n, i == trend.series) for i, n in names.items()]
+        )
+        self.all.setText(_through_words(trend, scene, several))
+        listed = ", ".join(SHOWS[part] for part in trend.shows) or "nothing written"
+        self.shows.set_choices(listed, [Choice(k, w, k in trend.shows) for k, w in SHOWS.items()])
+
+
+def _through_words(trend: Trend, scene: Scene, several: bool) -> str:
+    panel = scene.figure.panel
+    try:
+        count = trend_fit(trend, panel, scene.tables).n
+    except TrendImpossible:
+        count = len(series_points(panel.one_series(trend.series), scene.tables).x)
+    return ("" if several else "all ") + plural(count, "reading")
+
+
+# More plot lines than this scroll, so that the paper keeps its place.
+_MOST_PLOT_LINES = 3
+
+
+def _scrolling(lines: Sequence[QWidget]) -> QWidget:
+    """The lines under each other; a few of them in sight where there are many."""
+    holder = QWidget()
+    column = QVBoxLayout(holder)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(6)
+    for line in lines:
+        column.addWidget(line)
+    column.addStretch(1)
+    holder.setObjectName("plotLines")
+    if len(lines) <= _MOST_PLOT_LINES:
+        return holder
+    area = QScrollArea()
+    area.setFrameShape(QFrame.Shape.NoFrame)
+    area.setWidget(holder)
+    area.setWidgetResizable(True)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setFixedHeight(_MOST_PLOT_LINES * 32 - 4)
+    return area
+
+
+class Statement(QWidget):
+    """All lines of the statement of the panel in hand."""
+
+    def __init__(self, bench: Workbench) -> None:
+        super().__init__()
+        self.setObjectName("statement")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._bench = bench
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(18, 9, 14, 10)
+        self._column.setSpacing(6)
+        self._shape: object = None
+        self.plots: list[_PlotLine] = []
+        self.scales: dict[str, _ScaleWords] = {}
+        self.trends: list[_TrendLine] = []
+        policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
+        policy.setHeightForWidth(True)
+        self.setSizePolicy(policy)
+
+    def show_scene(self, scene: Scene) -> None:
+        """Shows a scene; lines are made anew only where their number or order changed."""
+        panel = scene.figure.panel
+        shape = ([s.id for s in panel.series], [t.id for t in panel.trends])
+        if shape != self._shape:
+            self._shape = shape
+            self._make_lines(*shape)
+        parts: list[_PlotLine | _ScaleWords | _TrendLine] = [*self.plots, *self.trends]
+        for part in (*parts, *self.scales.values()):
+            part.show_scene(scene)
+
+    def _make_lines(self, series: list[str], trends: list[str]) -> None:
+        while (item := self._column.takeAt(0)) is not None:
+            if (widget := item.widget()) is not None:
+                widget.hide()
+                widget.deleteLater()
+        self.plots = [_PlotLine(self._bench, s, i == 0) for i, s in enumerate(series)]
+        self.scales = {axis: _ScaleWords(self._bench, axis) for axis in "xy"}
+        scale_line = _Line("Scales")
+        scale_line.add(*self.scales.values())
+        self.trends = [_TrendLine(self._bench, t, i == 0) for i, t in enumerate(trends or [None])]
+        self._column.addWidget(_scrolling(self.plots))
+        for line in (scale_line, *self.trends):
+            self._column.addWidget(line)

@@ -1,0 +1,132 @@
+"""The one owner of what is being worked on: document, history, file."""
+
+from collections.abc import Callable
+from functools import cached_property
+from pathlib import Path
+
+from attrs import evolve, frozen
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from sornix.core.document import Document, History
+from sornix.core.drawing import Drawing, Measure, draw_figure
+from sornix.core.errors import SornixError
+from sornix.core.figure import Figure, caption
+from sornix.core.readings import Table, Tables, table_named
+
+
+@frozen(slots=False)
+class Scene:
+    """A document together with what follows from it; made once for each document."""
+
+    document: Document
+    measure: Measure
+
+    @cached_property
+    def drawing(self) -> Drawing:
+        return draw_figure(self.document.figure, self.document.tables, self.measure)
+
+    @property
+    def figure(self) -> Figure:
+        return self.document.figure
+
+    @property
+    def tables(self) -> Tables:
+        return self.document.tables
+
+    @property
+    def table(self) -> Table:
+        """The table of the first series of the panel in hand."""
+        return table_named(self.tables, self.figure.panel.series[0].table)
+
+    @cached_property
+    def caption(self) -> str:
+        equations = {name: e.text for name, e in self.drawing.panels[0].equations.items()}
+        return caption(self.figure, self.tables, equations)
+
+
+FigureEdit = Callable[[Figure], Figure]
+
+
+class Workbench(QObject):
+    """Holds the history and asks edits of it; widgets show `scene` and ask for edits."""
+
+    changed = pyqtSignal()
+    file_changed = pyqtSignal()
+    refused = pyqtSignal(str)
+
+    def __init__(self, measure: Measure) -> None:
+        super().__init__()
+        self._measure = measure
+        self._history: History | None = None
+        self._saved: Document | None = None
+        self.scene: Scene | None = None
+        self.path: Path | None = None
+        self.name = ""
+
+    def begin(self, document: Document, *, path: Path | None, name: str) -> None:
+        """Takes up another document; `path` is where it is saved, if it is."""
+        self._saved = document if path else None
+        self.path, self.name = path, name
+        self._set(History(document))
+        self.file_changed.emit()
+
+    def edit(self, name: str, change: FigureEdit) -> bool:
+        """One step of history; a refused edit changes nothing and is said aloud."""
+        if self._history is None:
+            return False
+        before = self._history.present
+        try:
+            document = evolve(before, figure=change(before.figure))
+            # drawing is part of the edit: a figure that cannot be drawn is not taken
+            scene = Scene(document, self._measure)
+            scene.drawing  # noqa: B018
+        except SornixError as error:
+            self.refused.emit(str(error))
+            return False
+        self._set(self._history.done(name, document), scene)
+        return True
+
+    def undo(self) -> None:
+        if self._history is not None:
+            self._set(self._history.undone())
+
+    def redo(self) -> None:
+        if self._history is not None:
+            self._set(self._history.redone())
+
+    @property
+    def undo_name(self) -> str:
+        """What undo would take back, or ""."""
+        past = self._history.past if self._history else ()
+        return past[-1].name if past else ""
+
+    @property
+    def redo_name(self) -> str:
+        """What redo would bring back, or ""."""
+        future = self._history.future if self._history else ()
+        return future[-1].name if future else ""
+
+    @property
+    def document(self) -> Document | None:
+        return self._history.present if self._history else None
+
+    @property
+    def has_unsaved_changes(self) -> bool:
+        """Whether closing would lose something that a person did."""
+        if self._history is None or self._history.present == self._saved:
+            return False
+        return self.path is not None or bool(self._history.past or self._history.future)
+
+    def saved(self, document: Document, path: Path) -> None:
+        """Notes that `document` stands in the file `path`."""
+        self._saved, self.path, self.name = document, path, path.stem
+        self.file_changed.emit()
+
+    def _set(self, history: History, scene: Scene | None = None) -> None:
+        if self._history is not None and history.present is self._history.present:
+            return
+        self._history = history
+        if scene is None or scene.document is not history.present:
+            scene = Scene(history.present, self._measure)
+        self.scene = scene
+        self.changed.emit()

@@ -1,0 +1,70 @@
+"""Long work off the interface thread: it delivers a result or an error."""
+
+from collections.abc import Callable
+from typing import Any
+
+from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
+
+from sornix.core.errors import SornixError
+
+
+class _Signals(QObject):
+    done = pyqtSignal(object)
+    failed = pyqtSignal(object)
+
+
+class _Job(QRunnable):
+    def __init__(self, work: Callable[[], Any]) -> None:
+        super().__init__()
+        self.setAutoDelete(False)
+        self.signals = _Signals()
+        self._work = work
+
+    def run(self) -> None:
+        try:
+            result = self._work()
+        except SornixError as error:
+            self.signals.failed.emit(error)
+        else:
+            self.signals.done.emit(result)
+
+
+class Worker(QObject):
+    """Runs one job at a time in order; a job that is asked for later is done later."""
+
+    busy_changed = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._pool = QThreadPool(self)
+        self._pool.setMaxThreadCount(1)
+        self._jobs: list[_Job] = []
+
+    def start(
+        self,
+        words: str,
+        work: Callable[[], Any],
+        done: Callable[[Any], None],
+        failed: Callable[[SornixError], None],
+    ) -> None:
+        """Does `work` elsewhere, then `done` or `failed` here; `words` tell what is going on."""
+        job = _Job(work)
+        self._jobs.append(job)
+
+        def finish(then: Callable[[Any], None], value: Any) -> None:
+            self._jobs.remove(job)
+            self.busy_changed.emit(words if self._jobs else "")
+            then(value)
+
+        job.signals.done.connect(lambda result: finish(done, result))
+        job.signals.failed.connect(lambda error: finish(failed, error))
+        self.busy_changed.emit(words)
+        self._pool.start(job)
+
+    @property
+    def is_busy(self) -> bool:
+        return bool(self._jobs)
+
+    def wait(self) -> None:
+        """Waits until nothing runs any more."""
+        self._pool.waitForDone()

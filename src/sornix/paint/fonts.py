@@ -1,0 +1,43 @@
+"""The one typeface of window and figures, the same on every machine."""
+
+from importlib.util import find_spec
+from pathlib import Path
+
+from PyQt6.QtGui import QFont, QFontDatabase
+
+FAMILY = "Source Sans Pro"
+_FILES = ("Regular", "It", "Semibold", "SemiboldIt", "Bold")
+
+# Figures are laid out in hundredths of a millimetre, so that advances are not rounded to the
+# pixels of some screen; painters scale the result.
+UNITS_PER_MM = 100.0
+
+
+class FontsMissing(RuntimeError):
+    """The typeface could not be loaded: the installation is broken."""
+
+
+def load_fonts() -> None:
+    """Makes the typeface known to Qt. Needs a QGuiApplication. Raises FontsMissing."""
+    if FAMILY in QFontDatabase.families():
+        return
+    spec = find_spec("font_source_sans_pro")
+    if spec is None or spec.origin is None:
+        raise FontsMissing("the package font-source-sans-pro is not installed")
+    folder = Path(spec.origin).parent / "files"
+    for style in _FILES:
+        file = folder / f"SourceSansPro-{style}.ttf"
+        if QFontDatabase.addApplicationFont(str(file)) < 0:
+            raise FontsMissing(f"{file} cannot be loaded")
+
+
+def figure_font(size_mm: float, *, italic: bool = False, bold: bool = False) -> QFont:
+    """The typeface at a height in mm, in units of 1/100 mm, without fitting to pixels."""
+    font = QFont(FAMILY)
+    font.setPixelSize(max(round(size_mm * UNITS_PER_MM), 1))
+    font.setItalic(italic)
+    font.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+    font.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
+    # tabular figures, so that digits of tick labels stand under each other
+    font.setFeature(QFont.Tag("tnum"), 1)
+    return font

@@ -1,0 +1,49 @@
+"""Sizes of text, and the one way in which runs are set."""
+
+from collections.abc import Iterator
+from functools import lru_cache
+
+from PyQt6.QtGui import QFont, QFontMetricsF
+
+from sornix.core.text import Rich
+from sornix.paint.fonts import UNITS_PER_MM, figure_font
+
+SCRIPT_SIZE = 0.68
+SCRIPT_RAISED = 0.36
+SCRIPT_LOWERED = 0.16
+
+
+@lru_cache(maxsize=128)
+def _font(size_mm: float, italic: bool, bold: bool) -> tuple[QFont, QFontMetricsF]:
+    font = figure_font(size_mm, italic=italic, bold=bold)
+    return font, QFontMetricsF(font)
+
+
+def set_runs(
+    runs: Rich, size_mm: float, bold: bool
+) -> Iterator[tuple[str, QFont, float, float, float]]:
+    """Text, font, x and y offset and advance of each run, all in units of 1/100 mm."""
+    x = 0.0
+    for run in runs:
+        size = size_mm * (SCRIPT_SIZE if run.script else 1.0)
+        font, metrics = _font(round(size, 3), run.italic, bold)
+        shift = {1: -SCRIPT_RAISED, 0: 0.0, -1: SCRIPT_LOWERED}[run.script]
+        advance = metrics.horizontalAdvance(run.text)
+        yield run.text, font, x, shift * size_mm * UNITS_PER_MM, advance
+        x += advance
+
+
+class QtMeasure:
+    """Answers `sornix.core.drawing.Measure` from the fonts that will be painted with."""
+
+    def width(self, runs: Rich, size_mm: float, *, bold: bool = False) -> float:
+        end = 0.0
+        for _, _, x, _, advance in set_runs(runs, size_mm, bold):
+            end = x + advance
+        return end / UNITS_PER_MM
+
+    def ascent(self, size_mm: float) -> float:
+        return _font(round(size_mm, 3), False, False)[1].capHeight() / UNITS_PER_MM
+
+    def descent(self, size_mm: float) -> float:
+        return 0.24 * size_mm

@@ -1,0 +1,151 @@
+"""One painter for every medium: it draws a display list on a QPainter scaled to millimetres."""
+
+from functools import singledispatch
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from PyQt6 import sip
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
+from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
+
+from sornix.core.drawing import (
+    SHAPES,
+    Area,
+    Drawing,
+    Item,
+    Lines,
+    Markers,
+    Path,
+    Stroke,
+    Text,
+    dashed,
+)
+from sornix.paint.fonts import UNITS_PER_MM
+from sornix.paint.measure import set_runs
+
+Floats = NDArray[np.float64]
+
+# A line of more points than this is painted as single segments: Qt joins wide polylines at a cost
+# that grows with the square of their windings (benchmarks, docs/architecture.md).
+_MANY_POINTS = 600
+
+
+def paint(drawing: Drawing, painter: QPainter, units_per_mm: float) -> None:
+    """Paints `drawing` with its top left at the origin, `units_per_mm` units to the millimetre."""
+    painter.save()
+    painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+    painter.scale(units_per_mm, units_per_mm)
+    painter.fillRect(QRectF(0, 0, drawing.width_mm, drawing.height_mm), QColor(drawing.background))
+    for item in drawing.items:
+        _paint_item(item, painter)
+    painter.restore()
+
+
+def pen(stroke: Stroke, cap: Qt.PenCapStyle = Qt.PenCapStyle.FlatCap) -> QPen:
+    """The solid pen of a stroke; dashes are geometry (see `dashed`)."""
+    made = QPen(QColor(stroke.colour), stroke.width_mm, Qt.PenStyle.SolidLine, cap)
+    made.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+    return made
+
+
+def _line_array(ends: Floats) -> Any:
+    # sip's stubs do not know that its arrays can be made with a length
+    make: Any = sip.array
+    lines: Any = make(QLineF, len(ends))
+    np.frombuffer(lines, np.float64).reshape(-1, 4)[:] = ends
+    return lines
+
+
+def polygon(points: Floats) -> QPolygonF:
+    """Points (n, 2) as Qt's polygon, filled without a loop."""
+    made = QPolygonF()
+    made.resize(len(points))
+    data: Any = made.data()
+    if data is not None and len(points):
+        data.setsize(16 * len(points))
+        np.frombuffer(data, np.float64).reshape(-1, 2)[:] = points
+    return made
+
+
+@singledispatch
+def _paint_item(item: Item, _painter: QPainter) -> None:
+    raise TypeError(f"no way to paint {type(item).__name__}")
+
+
+@_paint_item.register
+def _(item: Lines, painter: QPainter) -> None:
+    painter.setPen(pen(item.stroke))
+    ends = item.ends
+    if item.stroke.dashes:
+        gaps = np.full((len(ends), 1, 2), np.nan)
+        broken = np.concatenate((ends.reshape(-1, 2, 2), gaps), axis=1).reshape(-1, 2)
+        ends = _overlapping(dashed(broken, item.stroke.dashes), 0.0)
+    painter.drawLines(_line_array(ends))
+
+
+@_paint_item.register
+def _(item: Path, painter: QPainter) -> None:
+    points = dashed(item.points, item.stroke.dashes)
+    if len(points) > _MANY_POINTS:
+        painter.setPen(pen(item.stroke))
+        painter.drawLines(_line_array(_overlapping(points, item.stroke.width_mm)))
+        return
+    cap = Qt.PenCapStyle.FlatCap if item.stroke.dashes else Qt.PenCapStyle.RoundCap
+    painter.setPen(pen(item.stroke, cap))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    broken = np.isnan(points).any(axis=1)
+    for part in np.split(points, np.flatnonzero(broken)):
+        known = part[np.isfinite(part).all(axis=1)]
+        if len(known) > 1:
+            painter.drawPolyline(polygon(known))
+
+
+def _overlapping(points: Floats, width_mm: float) -> Floats:
+    """Segments (n, 4) of a broken line, each drawn out a little so that joints do not show."""
+    a, b = points[:-1], points[1:]
+    step = b - a
+    length = np.hypot(step[:, 0], step[:, 1])
+    kept = np.isfinite(length) & (length > 0)
+    out = step[kept] * (0.15 * width_mm / length[kept])[:, None]
+    return np.hstack((a[kept] - out, b[kept] + out))
+
+
+@_paint_item.register
+def _(item: Markers, painter: QPainter) -> None:
+    painter.setPen(pen(item.edge))
+    painter.setBrush(QBrush(QColor(item.fill)))
+    outline = SHAPES[item.shape]
+    radius = item.size_mm / 2
+    if outline is None:
+        for x, y in item.points.tolist():
+            painter.drawEllipse(QPointF(x, y), radius, radius)
+        return
+    shape = outline * item.size_mm
+    for point in item.points:
+        painter.drawPolygon(polygon(shape + point))
+
+
+@_paint_item.register
+def _(item: Area, painter: QPainter) -> None:
+    colour = QColor(item.fill)
+    colour.setAlphaF(item.opacity)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QBrush(colour))
+    painter.drawPolygon(polygon(item.points))
+
+
+@_paint_item.register
+def _(item: Text, painter: QPainter) -> None:
+    set_text = list(set_runs(item.runs, item.size_mm, item.bold))
+    width = sum(advance for *_, advance in set_text)
+    painter.save()
+    painter.translate(item.x, item.y)
+    if item.turned:
+        painter.rotate(-90)
+    painter.scale(1 / UNITS_PER_MM, 1 / UNITS_PER_MM)
+    painter.setPen(QColor(item.colour))
+    for text, font, x, y, _ in set_text:
+        painter.setFont(font)
+        painter.drawText(QPointF(x - item.anchor * width, y), text)
+    painter.restore()

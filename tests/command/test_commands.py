@@ -1,0 +1,160 @@
+"""The command line from end to end, as processes where that matters."""
+
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+from click.testing import CliRunner, Result
+from PyQt6.QtGui import QImage
+
+from sornix.command import main
+from sornix.core.document import load_document
+from sornix.core.trends import MODELS
+from sornix.demo import DEMO_READINGS, DEMOS, demo_text
+from tests.base import DATA
+from tests.qt import QtTest
+
+_X, _Y = "Nitrate concentration", "Absorbance at 220 nm"
+
+
+class Commands(QtTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.csv = self.write("standards.csv", demo_text("nitrate-standards"))
+
+    def run_it(self, *words: object, status: int = 0) -> Result:
+        result = CliRunner().invoke(main, [str(word) for word in words])
+        self.assertEqual(result.exit_code, status, result.output)
+        self.assertNotIn("Traceback", result.output)
+        return result
+
+    def json(self, *words: object) -> dict[str, Any]:
+        found: dict[str, Any] = json.loads(self.run_it(*words, "--json").stdout)
+        return found
+
+    def test_readings(self) -> None:
+        found = self.json("readings", self.csv)
+        self.assertEqual((found["name"], found["rows"]), ("standards", 24))
+        first = found["columns"][0]
+        self.assertEqual((first["name"], first["unit"], first["kind"]), (_X, "mg/L", "number"))
+        self.assertEqual((first["least"], first["greatest"], first["missing"]), (0, 12, 0))
+        self.assertIsNone(found["columns"][2]["least"])
+        text = self.run_it("readings", self.csv).stdout
+        self.assertIn(f"{_X} / mg/L: number, 24 readings, 0 to 12 mg/L", text)
+
+    def test_fit_gives_certified_numbers_in_full(self) -> None:
+        data = json.loads((DATA / "Norris.json").read_text())
+        rows = "".join(f"{x},{y}\n" for x, y in zip(data["x"], data["y"], strict=True))
+        norris = self.write("norris.csv", "x,y\n" + rows)
+        found = self.json("fit", norris, "--x", "x", "--y", "y", "--at", "500", "--read-off", "400")
+        for parameter, value, error in zip(
+            found["parameters"], *(data["certified"][k] for k in ("values", "sd")), strict=True
+        ):
+            self.assertAlmostEqual(parameter["value"] / value, 1, delta=1e-13)
+            self.assertAlmostEqual(parameter["standard_error"] / error, 1, delta=1e-13)
+            self.assertLess(parameter["ci95"][0], parameter["value"])
+        self.assertEqual([p["name"] for p in found["parameters"]], ["intercept", "slope"])
+        self.assertEqual((found["n"], found["dof"], found["converged"]), (36, 34, True))
+        self.assertAlmostEqual(found["predictions"][0]["value"], 500.79608594, places=7)
+        self.assertAlmostEqual(
+            found["read_off"][0]["value"], (400 + 0.262323073774) / 1.00211681802
+        )
+        for key in ("model", "equation", "rss", "residual_sd", "adjusted_r_squared", "aicc"):
+            self.assertIn(key, found)
+        fewer = self.json("fit", norris, "--x", "x", "--y", "y", "--from", "100", "--to", "500")
+        self.assertEqual(fewer["n"], sum(100 <= x <= 500 for x in data["x"]))
+
+    def test_the_printed_equation_is_that_of_the_figure(self) -> None:
+        out = self.folder / "f.svg"
+        self.run_it("plot", self.csv, "--x", _X, "--y", _Y, "--trend", "line", "--out", out)
+        equation = self.json("fit", self.csv, "--x", _X, "--y", _Y)["equation"]
+        svg = out.read_text()
+        for part in equation.replace("\u2009", " ").split(" ")[2:3]:
+            self.assertIn(part, svg)
+        self.assertIn(equation, self.run_it("fit", self.csv, "--x", _X, "--y", _Y).stdout)
+
+    def test_plot_then_render_with_other_readings(self) -> None:
+        document, picture = self.folder / "p.sornix", self.folder / "p.png"
+        self.run_it(
+            "plot", self.csv, "--x", _X, "--y", _Y, "--as", "points-and-line", "--x-to", "10",
+            "--x-every", "5", "--y-reversed", "--title", "Run 1", "--size", "120x80",
+            "--out", document, "--out", picture,
+        )  # fmt: skip
+        figure = load_document(document).figure
+        self.assertEqual((figure.title, figure.width_mm), ("Run 1", 120))
+        panel = figure.panel
+        self.assertEqual((panel.x.end, panel.x.step, panel.y.reversed), (10, 5, True))
+        self.assertEqual(QImage(str(picture)).width(), round(120 / 25.4 * 300))
+        again = self.folder / "again.png"
+        self.run_it("render", document, "--out", again)
+        self.assertEqual(again.read_bytes(), picture.read_bytes())
+        other = self.write("run2.csv", demo_text("nitrate-standards").replace("0.0,", "0.5,"))
+        self.run_it("render", document, "--readings", other, "--out", again)
+        self.assertNotEqual(again.read_bytes(), picture.read_bytes())
+        self.run_it("render", document, document, "--out", self.folder / "many")
+        self.assertEqual([p.name for p in (self.folder / "many").iterdir()], ["p.png"])
+
+    def test_demo_writes_readings_documents_and_figures(self) -> None:
+        out = self.folder / "demo"
+        self.run_it("demo", out)
+        wanted = {f"{name}.csv" for name in DEMO_READINGS}
+        wanted |= {f"{n}{e}" for n in DEMOS for e in (".png", ".svg", ".pdf", ".sornix")}
+        self.assertEqual({path.name for path in out.iterdir()}, wanted)
+        for name in DEMOS:
+            self.assertGreater(QImage(str(out / f"{name}.png")).width(), 900)
+
+    def test_wrong_words_and_unusable_input(self) -> None:
+        fit = ("fit", self.csv, "--x", _X, "--y")
+        plot = ("plot", self.csv, "--x", _X, "--y", _Y)
+        broken = self.write("broken.csv", "a,b\n1,2\n3\n")
+        for status, said, words in (
+            (3, "There is no such file", ("readings", self.folder / "none.csv")),
+            (3, "row at line 3, column 2", ("readings", broken)),
+            (3, "Did you mean “Absorbance at 220 nm”", (*fit, "Absorbance")),
+            (3, "holds text", (*fit, "Replicate")),
+            (3, "No reading lies between", (*fit, _Y, "--from", "90")),
+            (3, "longer than the range", (*plot, "--x-every", "50", "--out", "a.png")),
+            (3, "cannot be written as “.bmp”", (*plot, "--out", "a.bmp")),
+            (3, "not a Sornix document", ("render", broken, "--out", "a.png")),
+            (2, "is not a size", (*plot, "--size", "big", "--out", "a.png")),
+            (2, "is not a number", (*plot, "--x-from", "zero", "--out", "a.png")),
+            (2, "neither a file nor a command", ("polt",)),
+            (2, "Missing option", ("fit", self.csv)),
+        ):
+            with self.subTest(said):
+                result = self.run_it(*words, status=status)
+                self.assertIn(said, " ".join(result.stderr.split()))
+                self.assertEqual(result.stdout, "")
+
+    def test_help_names_every_choice(self) -> None:
+        self.assertIn("Plots measured readings", self.run_it("--help").stdout)
+        for name in ("demo", "readings", "fit", "plot", "render"):
+            self.assertIn("Usage:", self.run_it(name, "--help").stdout)
+        for model in MODELS:
+            self.assertIn(model, self.run_it("fit", "--help").stdout)
+
+
+class WithoutDisplay(QtTest):
+    def test_the_command_needs_no_display_and_says_so_where_it_does(self) -> None:
+        environment = {
+            k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY")
+        }
+        environment.pop("QT_QPA_PLATFORM", None)
+        sornix = str(Path(sys.executable).parent / "sornix")
+
+        def run(*words: str) -> "subprocess.CompletedProcess[str]":
+            return subprocess.run(
+                [sornix, *words], capture_output=True, text=True, env=environment,
+                cwd=self.folder, check=False, timeout=60,
+            )  # fmt: skip
+
+        csv = self.write("a.csv", "x,y\n1,2\n2,4.1\n3,6\n")
+        drawn = run("plot", str(csv), "--x", "x", "--y", "y", "--trend", "line", "--out", "a.pdf")
+        self.assertEqual((drawn.returncode, drawn.stderr), (0, ""))
+        self.assertTrue((self.folder / "a.pdf").read_bytes().startswith(b"%PDF"))
+        window = run(str(csv))
+        self.assertEqual(window.returncode, 2)
+        self.assertIn("There is no display", window.stderr)

@@ -1,0 +1,203 @@
+"""Layout, marks, labels and reduction, measured on the display list."""
+
+import itertools
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+from numpy.typing import NDArray
+
+from sornix.core.document import Document, new_document
+from sornix.core.drawing import Drawing, Lines, Markers, Path, Rect, Text, draw_figure
+from sornix.core.drawing.reduction import clipped, reduced_line, visible_markers
+from sornix.core.figure import Figure, add_series, add_trend, change_series, hold, set_size
+from sornix.core.readings import Table, number_column, read_text
+from sornix.demo import DEMOS, demo_document
+from tests.base import SornixTest
+from tests.core.measure import PlainMeasure
+
+MEASURE = PlainMeasure()
+Floats = NDArray[np.float64]
+
+
+def _draw(document: Document, figure: Figure | None = None) -> Drawing:
+    return draw_figure(figure or document.figure, document.tables, MEASURE)
+
+
+def _box(text: Text) -> Rect:
+    width = MEASURE.width(text.runs, text.size_mm, bold=text.bold)
+    height = MEASURE.ascent(text.size_mm)
+    if text.turned:
+        return Rect(text.x - height, text.y - width * (1 - text.anchor), height, width)
+    return Rect(text.x - text.anchor * width, text.y - height, width, height)
+
+
+def _overlap(a: Rect, b: Rect) -> bool:
+    return a.left < b.right and b.left < a.right and a.top < b.bottom and b.top < a.bottom
+
+
+class Layout(SornixTest):
+    def test_at_any_size_no_text_overlaps_or_leaves_the_paper(self) -> None:
+        for name in DEMOS:
+            document = demo_document(name)
+            for width, height in ((85, 64), (174, 120), (60, 45), (45, 120), (300, 40)):
+                with self.subTest(name, size=(width, height)):
+                    drawing = _draw(document, set_size(document.figure, width, height))
+                    boxes = [
+                        (text, _box(text))
+                        for text in drawing.items
+                        if isinstance(text, Text) and text.of != "legend"
+                        if not text.of.startswith("trend/")
+                    ]
+                    for (a, box), (b, other) in itertools.combinations(boxes, 2):
+                        self.assertFalse(_overlap(box, other), f"{a} and {b}")
+                    for text, box in boxes:
+                        self.assertTrue(box.left >= 0 and box.right <= width, text)
+                        self.assertTrue(box.top >= 0 and box.bottom <= height, text)
+
+    def test_labels_of_trends_and_the_legend_cover_no_reading(self) -> None:
+        for name, width in itertools.product(DEMOS, (85, 120)):
+            document = demo_document(name)
+            drawing = _draw(document, set_size(document.figure, width, 80))
+            marks = [i for i in drawing.items if isinstance(i, Markers) and i.of != "legend"]
+            for text in (i for i in drawing.items if isinstance(i, Text)):
+                if text.of == "legend" or text.of.startswith("trend/"):
+                    box = _box(text)
+                    for marker in marks:
+                        hidden = [p for p in marker.points if box.holds(*p)]
+                        self.assertEqual(hidden, [], f"{name}: {text.runs}")
+
+    def test_axis_lines_run_from_the_first_tick_to_the_last_off_the_data(self) -> None:
+        document = demo_document("nitrate-standards")
+        drawing = _draw(document, hold(document.figure, document.tables, "x", start=0.5, end=11.7))
+        lines = {i.of: i for i in drawing.items if isinstance(i, Lines)}
+        inner, x = drawing.panels[0].inner, drawing.panels[0].x
+        ticks = inner.left + x.position(np.array([t.value for t in x.ticks])) * inner.width
+        axis = lines["x-axis"].ends
+        self.assertAlmostEqual(axis[0, 0], ticks[0] - 0.1)
+        self.assertAlmostEqual(axis[0, 2], ticks[-1] + 0.1)
+        self.assertGreater(axis[0, 1], inner.bottom + 1)
+        np.testing.assert_allclose(axis[1:, 0], ticks)
+        self.assertTrue(np.all(axis[1:, 3] < axis[1:, 1]), "ticks point to the data")
+
+    def test_readings_stand_at_their_values_and_only_inside_the_range(self) -> None:
+        document = demo_document("nitrate-standards")
+        figure = hold(document.figure, document.tables, "x", start=1, end=8)
+        drawing = _draw(document, figure)
+        place = drawing.panels[0]
+        markers = next(i for i in drawing.items if isinstance(i, Markers))
+        table = document.tables[0]
+        x, y = (table.columns[i].numbers[markers.rows] for i in (0, 1))
+        self.assertEqual(len(markers.rows), 15)
+        self.assertEqual(set(x), {1, 2, 4, 6, 8})
+        wanted = place.inner.left + (x - 1) / 7 * place.inner.width
+        np.testing.assert_allclose(markers.points[:, 0], wanted)
+        span = place.y.end - place.y.start
+        wanted = place.inner.bottom - (y - place.y.start) / span * place.inner.height
+        np.testing.assert_allclose(markers.points[:, 1], wanted)
+        trend = next(i for i in drawing.items if isinstance(i, Path))
+        self.assertTrue(place.inner.grown(0.01).holds(*trend.points[0]))
+        self.assertTrue(place.inner.grown(0.01).holds(*trend.points[-1]))
+
+    def test_a_lone_reading_between_gaps_shows_on_a_line(self) -> None:
+        table = read_text(b"x,y\n1,1\n2,2\n3,\n4,4\n5,\n6,6\n7,7\n", "t")
+        document = new_document(table)
+        drawing = _draw(
+            document, change_series(document.figure, document.tables, "s1", mark="line")
+        )
+        path = next(i for i in drawing.items if isinstance(i, Path))
+        self.assertEqual(int(np.isnan(path.points[:, 0]).sum()), 2)
+        markers = next(i for i in drawing.items if isinstance(i, Markers))
+        self.assertEqual(list(markers.rows), [3])
+
+    def test_two_series_have_a_legend_and_looks_of_their_own(self) -> None:
+        table = read_text(b"x,a,b\n1,1,3\n2,2,1\n3,4,2\n", "t")
+        document = new_document(table)
+        figure = add_trend(add_series(document.figure, document.tables), "s2")
+        drawing = _draw(document, figure)
+        names = [t.runs[0].text for t in drawing.items if isinstance(t, Text) and t.of == "legend"]
+        self.assertEqual(names, ["a", "b"])
+        markers = {i.of: i for i in drawing.items if isinstance(i, Markers)}
+        first, second = markers["series/s1"], markers["series/s2"]
+        self.assertNotEqual((first.fill, first.shape), (second.fill, second.shape))
+        label = next(t for t in drawing.items if isinstance(t, Text) and t.of == "trend/t1/label")
+        self.assertEqual(label.colour, second.fill)
+
+    def test_absurd_numbers_are_drawn_without_complaint(self) -> None:
+        for x, y in (
+            ([0, 1e-300, 2e-300], [1e300, -1e300, 0]),
+            ([1e15, 1e15 + 1, 1e15 + 2], [5, 5, 5]),
+            ([1, 1, 1], [2, 3, 4]),
+            ([1.0], [2.0]),
+        ):
+            table = Table("t", (number_column("x", x), number_column("y", y)))
+            document = new_document(table)
+            drawing = _draw(document, add_trend(document.figure, "s1"))
+            for item in drawing.items:
+                if isinstance(item, Markers):
+                    self.assertTrue(np.isfinite(item.points).all())
+                    self.assertEqual(len(item.rows), len(x))
+        empty = Table("t", (number_column("x", [1, np.nan]), number_column("y", [np.nan, 2])))
+        self.assertTrue(_draw(new_document(empty)).items)
+
+
+class Reduction(SornixTest):
+    @given(st.integers(0, 10**6), st.floats(0.001, 10), st.booleans())
+    def test_no_extreme_of_any_column_is_lost(self, seed: int, width: float, gaps: bool) -> None:
+        random = np.random.default_rng(seed)
+        points = np.column_stack(
+            (np.sort(random.uniform(0, width, 4000)), random.normal(0, 9, 4000))
+        )
+        points[random.integers(0, 4000, 3), 1] *= 50
+        if gaps:
+            points[1000:1100, 1] = np.nan
+        kept = reduced_line(points)
+        known, left = (p[np.isfinite(p[:, 1])] for p in (points, kept))
+        column = np.floor((known[:, 0] - known[0, 0]) / (25.4 / 1200))
+        for which in np.unique(column):
+            y = known[column == which, 1]
+            mine = left[np.floor((left[:, 0] - known[0, 0]) / (25.4 / 1200)) == which, 1]
+            self.assertEqual((y.min(), y.max()), (mine.min(), mine.max()))
+        self.assertLessEqual(len(left), 4 * (width / (25.4 / 1200) + 3))
+        self.assertEqual(bool(np.isnan(kept[:, 1]).any()), gaps)
+        np.testing.assert_array_equal(left[[0, -1]], known[[0, -1]])
+
+    def test_what_does_not_rise_or_is_short_stays_whole(self) -> None:
+        loop = np.column_stack((np.cos(np.arange(9000.0)), np.sin(np.arange(9000.0))))
+        self.assertIs(reduced_line(loop), loop)
+
+    @given(
+        st.lists(
+            st.tuples(st.floats(-5, 15), st.floats(-5, 15), st.booleans()), min_size=2, max_size=30
+        )
+    )
+    def test_a_clipped_line_is_the_part_inside(
+        self, steps: list[tuple[float, float, bool]]
+    ) -> None:
+        line = np.array([(x, y if kept else np.nan) for x, y, kept in steps])
+        inside = clipped(line, (0, 0), (10, 10))
+        known = inside[np.isfinite(inside).all(axis=1)]
+        self.assertTrue(((known > -1e-9) & (known < 10 + 1e-9)).all())
+        # points along the line are kept just where they are inside
+        for a, b in itertools.pairwise(line):
+            for t in (0.25, 0.5, 0.75):
+                at = a + t * (b - a)
+                if np.isfinite(at).all() and (at > 0.01).all() and (at < 9.99).all():
+                    ends = itertools.pairwise(inside)
+                    self.assertTrue(any(_on_segment(at, p, q) for p, q in ends))
+
+    def test_markers_that_cover_each_other_are_drawn_once(self) -> None:
+        points = np.random.default_rng(5).normal(30, 4, (100_000, 2))
+        kept = visible_markers(points)
+        self.assertLess(len(kept), 65_000)
+        cells = {tuple(cell) for cell in np.floor(points / 0.05).astype(int)}
+        self.assertEqual({tuple(c) for c in np.floor(points[kept] / 0.05).astype(int)}, cells)
+
+
+def _on_segment(at: Floats, p: Floats, q: Floats) -> bool:
+    if not (np.isfinite(p).all() and np.isfinite(q).all()):
+        return False
+    along = q - p
+    length = float(along @ along)
+    t = float((at - p) @ along) / length if length else 0.0
+    return bool(np.hypot(*(p + min(max(t, 0), 1) * along - at)) < 1e-6)

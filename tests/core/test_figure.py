@@ -1,0 +1,184 @@
+"""Edits on the figure, and the words that follow from it."""
+
+from collections.abc import Callable
+
+import numpy as np
+from attrs import evolve
+from hypothesis import given
+from hypothesis import strategies as st
+
+from sornix.core.errors import EditRefused, TrendImpossible
+from sornix.core.figure import (
+    Figure,
+    Panel,
+    Scale,
+    Series,
+    Trend,
+    add_series,
+    add_trend,
+    axis_title,
+    caption,
+    change_series,
+    change_trend,
+    free_scale,
+    hold,
+    new_figure,
+    remove_series,
+    remove_trend,
+    reverse,
+    series_points,
+    set_axis_title,
+    set_grid,
+    set_size,
+    set_title,
+    swap_axes,
+    trend_fit,
+)
+from sornix.core.readings import read_text
+from tests.base import SornixTest
+
+TABLE = read_text(
+    b"Depth (m),Temperature (\xc2\xb0C),Dissolved oxygen (mg L^-1),Site\n"
+    b"0,19.4,9.1,A\n1,19.1,,A\n2,18.0,8.0,B\n3,12.5,6.1,B\n4,8.8,4.0,C\n",
+    "profile",
+)
+TABLES = (TABLE,)
+
+
+class Edits(SornixTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.figure = new_figure(TABLE)
+
+    def test_the_first_figure_is_the_second_number_column_against_the_first(self) -> None:
+        series = self.figure.panel.series[0]
+        self.assertEqual((series.x, series.y, series.mark), ("Depth", "Temperature", "points"))
+        lone = new_figure(read_text(b"n,s\n1,A\n2,B\n", "t")).panel.series[0]
+        self.assertEqual((lone.x, lone.y), (None, "n"))
+
+    def test_titles_follow_the_columns_through_a_swap(self) -> None:
+        held = hold(self.figure, TABLES, "x", start=0, end=4, step=2)
+        swapped = swap_axes(add_trend(held, "s1"))
+        panel = swapped.panel
+        self.assertEqual(axis_title(panel, TABLES, "x"), "Temperature / °C")
+        self.assertEqual(axis_title(panel, TABLES, "y"), "Depth / m")
+        self.assertEqual((panel.y.start, panel.y.end, panel.y.step), (0, 4, 2))
+        slope = trend_fit(panel.trends[0], panel, TABLES).parameters[1]
+        self.assertEqual(slope.unit, "m/°C")
+        self.assertEqual(swap_axes(swapped), add_trend(held, "s1"))
+
+    def test_several_series(self) -> None:
+        two = add_series(self.figure, TABLES)
+        self.assertEqual([s.y for s in two.panel.series], ["Temperature", "Dissolved oxygen"])
+        title = axis_title(two.panel, TABLES, "y")
+        self.assertEqual(title, "Temperature / °C, Dissolved oxygen / mg L^-1")
+        with self.assertRaises(EditRefused):
+            add_series(two, TABLES)
+        trended = add_trend(add_trend(two, "s1"), "s2")
+        left = remove_series(trended, "s1")
+        self.assertEqual([t.series for t in left.panel.trends], ["s2"])
+        again = add_series(left, TABLES).panel.series
+        self.assertEqual([(s.id, s.y, s.look) for s in again],
+                         [("s2", "Dissolved oxygen", 1), ("s1", "Temperature", 0)])  # fmt: skip
+        with self.assertRaises(EditRefused):
+            remove_series(left, "s2")
+        self.assertEqual(remove_trend(trended, "t1").panel.trends[0].id, "t2")
+
+    def test_other_columns_free_the_range_that_was_held_for_the_old_ones(self) -> None:
+        held = hold(self.figure, TABLES, "y", start=5.0)
+        changed = change_series(held, TABLES, "s1", y="Dissolved oxygen")
+        self.assertIsNone(changed.panel.y.start)
+        marked = change_series(held, TABLES, "s1", mark="line")
+        self.assertEqual((marked.panel.y.start, marked.panel.series[0].mark), (5.0, "line"))
+
+    def test_missing_readings_break_and_do_not_count(self) -> None:
+        figure = change_series(self.figure, TABLES, "s1", y="Dissolved oxygen")
+        points = series_points(figure.panel.series[0], TABLES)
+        np.testing.assert_array_equal(points.rows, [0, 2, 3, 4])
+        np.testing.assert_array_equal(points.breaks, [False, True, False, False])
+
+    def test_refusals_leave_a_sentence(self) -> None:
+        figure = self.figure
+        trended = add_trend(figure, "s1")
+        acts: dict[str, Callable[[], Figure]] = {
+            "holds text": lambda: change_series(figure, TABLES, "s1", y="Site"),
+            "longer than the range from 0 to 4": lambda: hold(figure, TABLES, "x", step=9),
+            "401 ticks": lambda: hold(figure, TABLES, "x", step=0.01),
+            "A step of −1": lambda: hold(figure, TABLES, "x", step=-1),
+            "from 3 to 1 runs backward": lambda: hold(figure, TABLES, "x", start=3, end=1),
+            "from 7 would hold no reading: the greatest one is 4": lambda: hold(
+                figure, TABLES, "x", start=7
+            ),
+            "to −1 would hold no reading": lambda: hold(figure, TABLES, "x", end=-1),
+            "finite": lambda: hold(figure, TABLES, "x", end=float("inf")),
+            "has its straight line already": lambda: add_trend(trended, "s1"),
+            "5 × 64 mm": lambda: set_size(figure, 5, 64),
+        }
+        for said, act in acts.items():
+            with self.subTest(said), self.assertRaises(EditRefused) as caught:
+                act()
+            self.assertIn(said, str(caught.exception))
+        self.assertEqual(hold(figure, TABLES, "x", start=7, end=9).panel.x.start, 7)
+
+    @given(
+        st.lists(
+            st.sampled_from(
+                [
+                    swap_axes,
+                    lambda f: reverse(f, "y"),
+                    lambda f: set_grid(f, "x", True),
+                    lambda f: set_title(f, " Profile "),
+                    lambda f: set_axis_title(f, "y", "T"),
+                    lambda f: set_size(f, 120, 90),
+                    lambda f: hold(f, TABLES, "x", end=30),
+                    lambda f: free_scale(f, "x"),
+                ]
+            ),
+            max_size=8,
+        )
+    )
+    def test_edits_make_new_figures_and_leave_the_old_alone(
+        self, edits: list[Callable[[Figure], Figure]]
+    ) -> None:
+        figure = new_figure(TABLE)
+        before = evolve(figure)
+        for edit in edits:
+            figure, earlier = edit(figure), figure
+            self.assertIsInstance(figure, Figure)
+            self.assertEqual(edit(earlier), figure)
+        self.assertEqual(new_figure(TABLE), before)
+
+    def test_values_that_cannot_be_are_not_made(self) -> None:
+        for make in (
+            lambda: Series("s1", "t", "x", "y", "ribbons"),
+            lambda: Scale(kind="round"),
+            lambda: Scale(step=-1.0),
+            lambda: Scale(start=float("nan")),
+            lambda: Trend("t1", "s1", "guess"),
+            lambda: Panel(()),
+            lambda: Figure((self.figure.panel,), width_mm=1.0),
+        ):
+            with self.assertRaises(ValueError):
+                make()
+
+
+class Words(SornixTest):
+    def test_captions(self) -> None:
+        figure = add_trend(new_figure(TABLE), "s1")
+        self.assertEqual(
+            caption(figure, TABLES, {"t1": "T = −2.8 z + 21"}),
+            "Temperature against depth, 5 readings. Straight line: ordinary least squares, "
+            "T = −2.8 z + 21, R² = 0.8753.",
+        )
+        two = add_series(remove_trend(figure, "t1"), TABLES)
+        self.assertEqual(
+            caption(two, TABLES, {}), "Temperature and Dissolved oxygen against depth, 9 readings."
+        )
+
+    def test_a_trend_that_cannot_be_is_left_out_of_the_caption(self) -> None:
+        table = read_text(b"a,b\n1,2\n1,3\n", "t")
+        figure = add_trend(new_figure(table), "s1")
+        self.assertEqual(caption(figure, (table,), {}), "B against a, 2 readings.")
+        with self.assertRaises(TrendImpossible):
+            trend_fit(figure.panel.trends[0], figure.panel, (table,))
+        self.assertEqual(change_trend(figure, "t1", shows=()).panel.trends[0].shows, ())

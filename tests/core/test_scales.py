@@ -1,0 +1,150 @@
+"""The linear scale: places, ticks at round values, labels that say them."""
+
+import itertools
+from collections.abc import Callable
+from decimal import Decimal
+
+import numpy as np
+from hypothesis import example, given
+from hypothesis import strategies as st
+
+from sornix.core.errors import EditRefused
+from sornix.core.scales import KINDS, Extent, Fitting, Resolved, Room, check_range, check_step
+from sornix.core.text import Rich, parse_number, significant
+from tests.base import SornixTest
+
+LINEAR = KINDS["linear"]
+# any two numbers that binary64 can tell apart in a range, near and far from zero
+ENDS = st.tuples(
+    st.floats(-1e300, 1e300), st.floats(1e-300, 1e300), st.sampled_from([0.0, 1e-9, 1.0])
+).map(lambda t: (t[0] * t[2], t[0] * t[2] + t[1]))
+
+
+def _size(label: Rich) -> float:
+    return sum(len(run.text) * (0.9 if run.script else 1.4) for run in label)
+
+
+def _room(length: float, *, upright: bool = False) -> Room:
+    if upright:
+        return Room(length, lambda _: 1.7, 0.6, 5.6)
+    return Room(length, _size, 1.9, 10.0)
+
+
+def _shown(label: Rich) -> str:
+    return "".join(f"^{run.text}" if run.script else run.text for run in label)
+
+
+def _resolve(low: float, high: float, length: float = 70, **held: float) -> Resolved:
+    return LINEAR.resolve(Extent(low, high), Fitting(**held), _room(length), reverse=False)
+
+
+class Ticks(SornixTest):
+    @given(ENDS, st.floats(3, 400), st.booleans(), st.booleans())
+    @example((1e9, 1e9 + 1e-6), 70.0, False, False)
+    @example((-1e-300, 1e300), 70.0, True, True)
+    def test_ticks_are_round_ordered_inside_and_said_by_their_labels(
+        self, ends: tuple[float, float], length: float, upright: bool, turned: bool
+    ) -> None:
+        low, high = ends
+        room = _room(length, upright=upright)
+        scale = LINEAR.resolve(Extent(low, high), Fitting(), room, reverse=turned)
+        self.assertLessEqual(scale.start, low)
+        self.assertGreaterEqual(scale.end, high)
+        values = [tick.value for tick in scale.ticks]
+        self.assertEqual(values, sorted(set(values)))
+        self.assertTrue(scale.start <= values[0] and values[-1] <= scale.end)
+        if length >= 40 and max(map(len, map(_shown, (t.label for t in scale.ticks)))) < 9:
+            self.assertTrue(2 <= len(values) <= max(12, length / 4), values)
+        mantissa = Decimal(repr(scale.step)).normalize().as_tuple().digits
+        self.assertIn(mantissa, [(1,), (2,), (5,), (2, 5)])
+        labelled = [tick for tick in scale.ticks if tick.label]
+        self.assertTrue(labelled)
+        for tick in labelled:
+            read = parse_number(_shown(tick.label))
+            self.assertLessEqual(
+                abs(read - tick.value), scale.step * 1e-9 + abs(tick.value) * 1e-15
+            )
+        self.assertEqual(len({_shown(t.label) for t in labelled}), len(labelled))
+        places = scale.position(np.array([t.value for t in labelled])) * length
+        spans = sorted(
+            (place - room.size_mm(t.label) / 2, place + room.size_mm(t.label) / 2)
+            for place, t in zip(places.tolist(), labelled, strict=True)
+        )
+        for (_, end), (begin, _) in itertools.pairwise(spans):
+            self.assertGreater(begin, end)
+
+    @given(ENDS, st.floats(0, 1), st.booleans())
+    def test_position_and_value_agree(
+        self, ends: tuple[float, float], place: float, turned: bool
+    ) -> None:
+        scale = LINEAR.resolve(Extent(*ends), Fitting(), _room(70), reverse=turned)
+        value = scale.value(place)
+        grain = np.spacing(max(abs(scale.start), abs(scale.end))) / (scale.end - scale.start)
+        self.assertAlmostEqual(float(scale.position(np.array([value]))[0]), place, delta=8 * grain)
+
+    def test_what_a_careful_draughtsman_would_choose(self) -> None:
+        for low, high, first, last, step in (
+            (0, 12, "0", "12", 2),
+            (-0.002, 0.858, "0.0", "0.9", 0.1),
+            (1953, 2013, "1950", "2020", 10),
+            (0, 1, "0.0", "1.0", 0.2),
+            (3.1, 7.9, "3", "8", 1),
+            (-40, 40, "−40", "40", 10),
+            (0, 100, "0", "100", 20),
+            (98.6, 101.2, "98.5", "101.5", 0.5),
+            (0, 0.00042, "0.0000", "0.0004", 1e-4),
+            (0, 52_000, "0", "50\u2009000", 10_000),
+            (0, 3.4e7, "0", "4×10^7", 1e7),
+        ):
+            with self.subTest(f"{low} to {high}"):
+                ticks = _resolve(low, high, 66).ticks
+                labels = [_shown(tick.label) for tick in ticks]
+                self.assertAlmostEqual(ticks[1].value - ticks[0].value, step)
+                self.assertEqual((labels[0], labels[-1]), (first, last))
+
+    def test_held_ends_and_steps_are_followed_exactly(self) -> None:
+        scale = _resolve(0, 12, start=0.3, end=11.1, step=2.5)
+        self.assertEqual((scale.start, scale.end, scale.step), (0.3, 11.1, 2.5))
+        self.assertEqual([t.value for t in scale.ticks], [2.5, 5.0, 7.5, 10.0])
+        tenth = _resolve(0, 1, start=0, end=1, step=0.1)
+        self.assertEqual([t.value for t in tenth.ticks], [float(f"0.{i}") for i in range(10)] + [1])
+        crowded = _resolve(0, 12, length=30, start=0, end=12, step=0.1)
+        self.assertEqual(len(crowded.ticks), 121)
+        labels = [_shown(t.label) for t in crowded.ticks if t.label]
+        self.assertEqual(labels, ["0.0", "5.0", "10.0"])
+
+    def test_a_held_step_that_no_longer_fits_is_replaced_and_told(self) -> None:
+        for step in (50.0, 1e-6):
+            scale = _resolve(0, 12, start=0, end=12, step=step)
+            self.assertIn(f"The held step of {significant(step)} makes too", scale.note)
+            self.assertTrue(2 <= len(scale.ticks) <= 12)
+
+    def test_a_single_value_and_no_value_have_a_range(self) -> None:
+        for value in (0.0, 5.0, -1e300, 1e-300):
+            with self.subTest(value):
+                scale = _resolve(value, value)
+                self.assertTrue(scale.start < value < scale.end)
+        nothing = LINEAR.resolve(None, Fitting(), _room(70), reverse=False)
+        self.assertEqual((nothing.start, nothing.end), (0, 1))
+        beyond = LINEAR.resolve(Extent(0, 1), Fitting(start=5), _room(70), reverse=False)
+        self.assertTrue(beyond.start == 5 < beyond.end)
+
+
+class Refusals(SornixTest):
+    def test_steps_and_ranges_that_make_no_sense(self) -> None:
+        def words(value: float) -> str:
+            return significant(value, 3).rstrip("0").rstrip(".") if value else "0"
+
+        checks: list[tuple[Callable[[], None], str]] = [
+            (lambda: check_step("linear", 0, 12, 20, words), "longer than the range from 0 to 12"),
+            (lambda: check_step("linear", 0, 12, 0.01, words), "would make 1"),
+            (lambda: check_step("linear", 0, 12, 0, words), "greater than 0"),
+            (lambda: check_range(3, 3, words), "no width"),
+            (lambda: check_range(4, 3, words), "runs backward"),
+        ]
+        for check, said in checks:
+            with self.subTest(said), self.assertRaises(EditRefused) as caught:
+                check()
+            self.assertIn(said, str(caught.exception))
+        check_step("linear", 0, 12, 12, words)
+        check_step("linear", 0, 1, 0.005025, words)

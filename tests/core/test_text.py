@@ -1,0 +1,107 @@
+"""Numbers and scripts as people write them."""
+
+import math
+from decimal import Decimal
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from sornix.core.errors import EditRefused
+from sornix.core.text import (
+    Run,
+    decimal_text,
+    parse_number,
+    plain_text,
+    plural,
+    rich,
+    shortest,
+    significant,
+    with_error,
+)
+from tests.base import SornixTest
+
+FINITE = st.floats(allow_nan=False, allow_infinity=False)
+
+
+class Numbers(SornixTest):
+    def test_typed_forms(self) -> None:
+        for text, value in {
+            "0.5": 0.5,
+            ".5": 0.5,
+            "−3": -3.0,
+            "1e-3": 1e-3,
+            "10^-3": 1e-3,
+            "-2.5 × 10^4": -25000.0,
+            "7.1×10⁻⁷": 7.1e-7,
+            "0,5": 0.5,
+            "12 000": 12000.0,
+            "12\u2009000": 12000.0,
+        }.items():
+            with self.subTest(text):
+                self.assertEqual(parse_number(text), value)
+
+    def test_what_is_no_number_is_explained(self) -> None:
+        for text, said in {
+            "abc": "“abc” is not a number",
+            "": "There is no number here",
+            "1e999": "larger than",
+            "1,500": "Write 1500 or 1.500",
+            "1;2": "is not a number",
+            "nan": "is not a number",
+        }.items():
+            with self.subTest(text), self.assertRaises(EditRefused) as caught:
+                parse_number(text)
+            self.assertIn(said, str(caught.exception))
+
+    @given(FINITE)
+    def test_shown_in_full_a_number_reads_back_exactly(self, value: float) -> None:
+        self.assertEqual(parse_number(shortest(value, 0.0)), value)
+
+    @given(st.floats(-1e300, 1e300).filter(lambda v: v != 0), st.integers(1, 15))
+    def test_significant_digits_are_right(self, value: float, digits: int) -> None:
+        shown = significant(value, digits)
+        off = abs(Decimal(value) - Decimal(parse_number(shown)))
+        unit = Decimal(1).scaleb(Decimal(value).adjusted() - digits + 1)
+        # half a unit of the last digit, and what the binary form of the text adds
+        self.assertLessEqual(off, unit / 2 + abs(Decimal(math.ulp(value))))
+
+    def test_forms(self) -> None:
+        for shown, wanted in (
+            (significant(0.00711234), "0.007112"),
+            (significant(-1234567.0), "−1.235×10⁶"),
+            (significant(math.nan), "not known"),
+            (decimal_text(Decimal("-12345.60")), "−12\u2009345.60"),
+            (decimal_text(Decimal(1953)), "1953"),
+            (plural(1, "reading"), "1 reading"),
+            (plural(24000, "reading"), "24\u2009000 readings"),
+            (with_error(0.071017, 0.00033), "0.07102 ± 0.00033"),
+            (with_error(52.0, 9.96), "52 ± 10"),
+            (with_error(-3.2e-9, 4.1e-11), "(−3.200 ± 0.041)×10⁻⁹"),
+            (with_error(1.0, None), "1.00000"),
+        ):
+            with self.subTest(wanted):
+                self.assertEqual(shown, wanted)
+
+
+class Scripts(SornixTest):
+    def test_typed_scripts(self) -> None:
+        for typed, shown in {
+            "cm^3": "cm³",
+            "H_2O": "H₂O",
+            "mg L^-1": "mg L⁻¹",
+            "NO_3^-": "NO₃⁻",
+            "10^{-3}": "10⁻³",
+            "flow_rate": "flow_rate",
+            "a^ b": "a^ b",
+            "plain": "plain",
+        }.items():
+            with self.subTest(typed):
+                self.assertEqual(plain_text(rich(typed)), shown)
+        self.assertEqual(rich("k_B T"), (Run("k"), Run("B", -1), Run(" T")))
+
+    @given(st.text(alphabet="aB2^_{}-+ °µ", max_size=20))
+    def test_no_letter_is_lost(self, typed: str) -> None:
+        kept = "".join(run.text for run in rich(typed))
+        for mark in "^_{}-−":
+            typed, kept = typed.replace(mark, ""), kept.replace(mark, "")
+        self.assertEqual(kept, typed)

@@ -1,0 +1,260 @@
+"""The parts of the window, offscreen."""
+
+from pathlib import Path
+
+import numpy as np
+from PyQt6.QtCore import QMimeData, QObject, QPoint, QPointF, Qt, QUrl
+from PyQt6.QtGui import QDropEvent, QImage
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QInputDialog, QLineEdit, QMessageBox
+
+from sornix.demo import demo_text
+from sornix.desk.paper import Paper
+from tests.qt import QTest, WindowTest
+
+_RIGHT_PANE = Qt.MouseButton.LeftButton
+
+
+class Desk(WindowTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.window.open_demo("nitrate-standards")
+        self.settle()
+
+    @property
+    def panel(self):  # type: ignore[no-untyped-def]
+        document = self.window.bench.document
+        assert document is not None
+        return document.figure.panel
+
+    def test_every_control_has_a_name_and_is_reached_by_the_keyboard(self) -> None:
+        controls = self.window.findChildren(QAbstractButton) + self.window.findChildren(QLineEdit)
+        for control in controls:
+            ours = "Corner" not in (control.metaObject() or QObject.staticMetaObject).className()
+            if control.isVisible() and ours:
+                named = control.accessibleName() or control.text()
+                self.assertTrue(named, f"{control} has no name")
+                policy = control.focusPolicy()
+                self.assertTrue(policy & Qt.FocusPolicy.TabFocus, f"“{named}” has no focus")
+
+    def test_words_work_by_the_keyboard(self) -> None:
+        mark = self.window.statement.plots[0].mark
+        mark.setFocus()
+        QTest.keyClick(mark, Qt.Key.Key_Down)
+        menu = QApplication.activePopupWidget()
+        assert menu is not None
+        for key in (Qt.Key.Key_Down, Qt.Key.Key_Down, Qt.Key.Key_Return):
+            QTest.keyClick(menu, key)
+        self.assertEqual(self.panel.series[0].mark, "line")
+        start = self.window.statement.scales["x"].fields["start"].field
+        self.type_into(start, "-2")
+        self.assertEqual(self.panel.x.start, -2)
+        self.keys(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        self.assertIsNone(self.panel.x.start)
+        self.keys(
+            Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
+        )
+        self.assertEqual(self.panel.x.start, -2)
+
+    def test_a_refused_value_is_explained_and_changes_nothing(self) -> None:
+        fields = self.window.statement.scales["x"].fields
+        before = self.window.bench.document
+        for part, typed, said in (
+            ("step", "20", "longer than the range from 0 to 12"),
+            ("step", "0.001", "ticks"),
+            ("start", "fish", "“fish” is not a number"),
+            ("start", "99", "would hold no reading"),
+        ):
+            with self.subTest(typed):
+                self.type_into(fields[part].field, typed)
+                self.assertTrue(self.window.message.isVisible())
+                self.assertIn(said, self.window.message.label.text())
+                self.assertIs(self.window.bench.document, before)
+                self.assertEqual(fields[part].field.text(), typed)
+                QTest.keyClick(fields[part].field, Qt.Key.Key_Escape)
+                self.assertNotEqual(fields[part].field.text(), typed)
+
+    def test_held_values_are_marked_and_freed_by_one_click(self) -> None:
+        word = self.window.statement.scales["y"].fields["end"]
+        self.assertFalse(word.free.isVisible())
+        self.type_into(word.field, "1.5")
+        self.assertEqual((self.panel.y.end, word.property("held")), (1.5, "true"))
+        self.click(word.free)
+        self.assertIsNone(self.panel.y.end)
+        self.assertFalse(word.free.isVisible())
+        self.type_into(word.field, "2")
+        self.type_into(word.field, "")
+        self.assertIsNone(self.panel.y.end)
+
+    def test_pointer_table_and_footer_tell_of_the_same_reading(self) -> None:
+        paper, footer = self.window.paper, self.window.footer
+        document = self.window.bench.document
+        assert document is not None
+        y = float(document.tables[0].columns[1].numbers[23])
+        at = paper.pixel(12.0, y).toPoint()
+        QTest.mouseMove(paper, at)
+        self.assertIn("row 24", footer.reading.text())
+        self.assertIn("Nitrate concentration 12 mg/L", footer.reading.text())
+        self.click(paper, at)
+        rows = self.window.tray.view.selectionModel().selectedRows()  # type: ignore[union-attr]
+        self.assertEqual([index.row() for index in rows], [23])
+        ringed = paper.grab().toImage()
+        self.assertTrue(_has_colour(ringed, at + QPoint(8, 0), "#d9a21b"))
+        QTest.mouseMove(paper, QPoint(3, 3))
+        self.click(paper, QPoint(3, 3))
+        self.assertEqual(footer.reading.text(), "")
+        self.assertFalse(_has_colour(paper.grab().toImage(), at + QPoint(8, 0), "#d9a21b"))
+
+    def test_titles_are_typed_in_place(self) -> None:
+        paper = self.window.paper
+        for of, typed in (("x-title", "c(NO_3^-) / mg L^-1"), ("title", "Run 2"), ("y-title", "")):
+            box = next(box for text, box in paper._title_boxes() if text.of == of)  # noqa: SLF001
+            middle = QPointF(box.left + box.width / 2, box.top + box.height / 2)
+            at = (paper.corner + middle * paper.pixels_per_mm).toPoint()
+            QTest.mouseDClick(paper, _RIGHT_PANE, pos=at)
+            editor = next(e for e in paper.findChildren(QLineEdit) if e.isVisible())
+            self.type_into(editor, typed) if typed else self._clear(editor)
+        document = self.window.bench.document
+        assert document is not None
+        self.assertEqual(document.figure.title, "Run 2")
+        self.assertEqual((self.panel.x.title, self.panel.y.title), ("c(NO_3^-) / mg L^-1", None))
+        self.window.menus.actions["title"].trigger()
+        editor = next(e for e in paper.findChildren(QLineEdit) if e.isVisible())
+        QTest.keyClicks(editor, "never")
+        QTest.keyClick(editor, Qt.Key.Key_Escape)
+        self.assertEqual(document.figure.title, "Run 2")
+
+    def _clear(self, editor: QLineEdit) -> None:
+        editor.clear()
+        QTest.keyClick(editor, Qt.Key.Key_Return)
+
+    def test_the_ledger_tells_the_numbers_of_the_trend_and_copies_them(self) -> None:
+        self.window.menus.actions["copy-numbers"].trigger()
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        text = clipboard.text()
+        scene = self.window.bench.scene
+        assert scene is not None
+        x, y = (column.numbers for column in scene.table.columns[:2])
+        fit = np.polyfit(x, y, 1)
+        slope = text.split("slope\t")[1].split(" ")[0]
+        self.assertAlmostEqual(float(slope), fit[0], delta=5e-6)
+        for part in ("L/mg", "R²\t0.99", "Residuals", "Largest at row", "24 readings"):
+            self.assertIn(part, text)
+
+    def test_copying_puts_picture_vector_and_text_on_the_clipboard(self) -> None:
+        self.window.menus.actions["copy-figure"].trigger()
+        clipboard = QApplication.clipboard()
+        data = clipboard.mimeData() if clipboard else None
+        assert data is not None
+        picture = QImage.fromData(data.data("image/png").data(), "PNG")
+        self.assertEqual(picture.width(), round(85 / 25.4 * 300))
+        self.assertIn(b"<svg", data.data("image/svg+xml").data())
+        self.assertIn("Absorbance at 220 nm against nitrate concentration", data.text())
+
+    def test_every_act_of_the_menus_does_something_or_is_disabled(self) -> None:
+        bench = self.window.bench
+        for name, changed in (
+            ("swap", lambda p: p.series[0].x == "Absorbance at 220 nm"),
+            ("reverse-x", lambda p: p.x.reversed),
+            ("grid-x", lambda p: p.x.grid),
+            ("remove-trend", lambda p: not p.trends),
+            ("trend/line", lambda p: len(p.trends) == 1),
+        ):
+            self.window.menus.actions[name].trigger()
+            self.assertTrue(changed(self.panel), name)
+        self.window.menus.update()
+        for name in ("trend/line", "free-x", "redo"):
+            self.assertFalse(self.window.menus.actions[name].isEnabled(), name)
+        self.window.menus.actions["add-series"].trigger()
+        self.assertIn("drawn already", self.window.message.label.text())
+        for name, part in (("show-tray", self.window.tray), ("show-ledger", self.window.ledger)):
+            self.window.menus.actions[name].trigger()
+            self.assertTrue(part.isHidden())
+            self.window.menus.actions[name].trigger()
+        self.window.menus.actions["size"].trigger()
+        dialog = self.dialog(QInputDialog)
+        dialog.setTextValue("120 x 80 mm")
+        dialog.accept()
+        assert bench.document is not None
+        self.assertEqual(
+            (bench.document.figure.width_mm, bench.document.figure.height_mm), (120, 80)
+        )
+        self.window.menus.actions["about"].trigger()
+        self.answer(QMessageBox.StandardButton.Ok)
+        self.assertFalse(self.window.menus.actions["open"].text() == "")
+
+    def test_bad_files_leave_the_figure_as_it_was(self) -> None:
+        before = self.window.bench.document
+        for name, content, said in (
+            ("p.csv", b"\x89PNG\r\n", "PNG picture"),
+            ("r.csv", b"a,b\n1,2\n3\n", "row at line 3"),
+            ("d.sornix", b"zip?", "not a Sornix document"),
+        ):
+            self.open(self.write(name, content))
+            self.assertIn(said, self.window.message.label.text())
+            self.assertIs(self.window.bench.document, before)
+
+    def test_a_dropped_file_opens(self) -> None:
+        path = self.write("run2.csv", demo_text("depth-profile"))
+        data = QMimeData()
+        data.setUrls([QUrl.fromLocalFile(str(path))])
+        event = QDropEvent(
+            QPointF(9, 9), Qt.DropAction.CopyAction, data, _RIGHT_PANE,
+            Qt.KeyboardModifier.NoModifier,
+        )  # fmt: skip
+        self.window.dropEvent(event)
+        self.settle()
+        self.assertEqual(self.panel.series[0].y, "Temperature")
+        self.assertEqual(self.window.windowTitle(), "run2 – Sornix")
+
+
+class Layout(WindowTest):
+    def test_nothing_is_cut_or_overlaps_from_1024_by_700_up(self) -> None:
+        for name, size in (
+            ("nitrate-standards", (1024, 700)),
+            ("site-ranks", (1280, 800)),
+            ("depth-profile", (1920, 1080)),
+        ):
+            with self.subTest(name):
+                self.window.open_demo(name)
+                self.settle()
+                self.window.resize(*size)
+                QApplication.processEvents()
+                statement, paper = self.window.statement, self.window.paper
+                self.assertGreaterEqual(paper.y(), statement.y() + statement.height())
+                self.assertGreaterEqual(self.window.caption.y(), paper.y() + paper.height())
+                for button in statement.findChildren(QAbstractButton):
+                    if button.isVisible() and button.property("word"):
+                        self.assertGreaterEqual(button.width(), button.minimumSizeHint().width())
+                        right = button.mapTo(statement, QPoint(button.width(), 0)).x()
+                        self.assertLessEqual(right, statement.width())
+                drawing = paper.drawing
+                assert drawing is not None
+                self.assertGreater(drawing.width_mm * paper.pixels_per_mm, 0.5 * paper.width())
+
+    def test_the_empty_window_says_how_to_begin_and_survives_a_bad_file(self) -> None:
+        self.assertTrue(self.window.start.isVisible())
+        self.open(Path("/nowhere/none.csv"))
+        self.assertTrue(self.window.start.isVisible())
+        bars = [b for b in self.window.findChildren(type(self.window.message)) if b.isVisible()]
+        self.assertIn("There is no such file", bars[0].label.text())
+        for name in ("save", "export", "undo", "copy-figure", "add-series"):
+            self.assertFalse(self.window.menus.actions[name].isEnabled())
+        demo = next(
+            b for b in self.window.start.findChildren(QAbstractButton) if "Depth" in b.text()
+        )
+        self.click(demo)
+        self.settle()
+        self.assertFalse(self.window.start.isVisible())
+        self.assertIsInstance(self.window.focusWidget(), Paper)
+
+
+def _has_colour(image: QImage, at: QPoint, colour: str) -> bool:
+    """Whether a pixel within two of `at` has about this colour."""
+    wanted = [int(colour[i : i + 2], 16) for i in (1, 3, 5)]
+    for dx in range(-2, 3):
+        for dy in range(-2, 3):
+            found = image.pixelColor(at.x() + dx, at.y() + dy).getRgb()[:3]
+            if all(abs((f or 0) - w) < 24 for f, w in zip(found, wanted, strict=True)):
+                return True
+    return False

@@ -1,0 +1,130 @@
+"""A person's whole way through a real window: from a file to a figure, and back again."""
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QImage
+from PyQt6.QtWidgets import QApplication, QMessageBox
+
+from sornix.core.document import Document
+from tests.qt import WindowTest
+
+_CTRL = Qt.KeyboardModifier.ControlModifier
+_SHIFT = Qt.KeyboardModifier.ShiftModifier
+
+READINGS = """Row,Nitrate concentration (mg/L),Absorbance at 220 nm,Absorbance at 275 nm
+1,0,0.003,0.001
+2,1,0.071,0.012
+3,2,0.148,0.018
+4,4,0.291,0.041
+5,6,0.427,0.058
+6,8,0.579,0.083
+7,10,0.709,0.096
+8,12,0.861,0.124
+"""
+
+
+class FirstLight(WindowTest):
+    @property
+    def document(self) -> Document:
+        document = self.window.bench.document
+        assert document is not None
+        return document
+
+    def picture(self) -> QImage:
+        QApplication.processEvents()
+        return self.window.paper.grab().toImage()
+
+    def test_from_a_file_to_a_figure_and_back(self) -> None:
+        self.assertEqual(QApplication.platformName(), "xcb", "journeys need a real window")
+        self.write("run.csv", READINGS)
+        self.click(self.window.start.findChildren(type(self.window._export))[0])  # noqa: SLF001
+        self.name_file(self.folder / "run.csv")
+        self.assertEqual(self.document.figure.panel.series[0].x, "Row")
+        states = [self.document]
+
+        # what is plotted against what, through the statement
+        plot = self.window.statement.plots[0]
+        self.choose(plot.y_word, "Absorbance at 220 nm")
+        states.append(self.document)
+        self.choose(plot.x_word, "Nitrate concentration")
+        states.append(self.document)
+        series = self.document.figure.panel.series[0]
+        self.assertEqual((series.x, series.y), ("Nitrate concentration", "Absorbance at 220 nm"))
+
+        # the other way round, with titles following, and back
+        self.click(plot.swap)
+        states.append(self.document)
+        titles = {t.of: t.runs[0].text for t, _ in self.window.paper._title_boxes()}  # noqa: SLF001
+        self.assertEqual(titles["x-title"], "Absorbance at 220 nm")
+        self.click(plot.swap)
+        states.append(self.document)
+
+        # range and step
+        scale = self.window.statement.scales["x"].fields
+        for part, text in (("start", "0"), ("end", "12.5"), ("step", "2.5")):
+            self.type_into(scale[part].field, text)
+            states.append(self.document)
+        x = self.document.figure.panel.x
+        self.assertEqual((x.start, x.end, x.step), (0, 12.5, 2.5))
+
+        # the trend
+        self.choose(self.window.statement.trends[0].model, "straight line")
+        states.append(self.document)
+        self.assertIn("c +", self.window.caption.label.text())
+        self.choose(self.window.statement.trends[0].shows, "number of readings")
+        states.append(self.document)
+        self.assertEqual(self.document.figure.panel.trends[0].shows, ("equation", "r-squared"))
+        final = self.picture()
+
+        # all of it undone, all of it done again
+        for state in reversed(states[:-1]):
+            self.keys(Qt.Key.Key_Z, _CTRL)
+            self.assertEqual(self.document, state)
+        self.assertFalse(self.window._undo.isEnabled())  # noqa: SLF001
+        self.assertNotEqual(self.picture(), final)
+        for state in states[1:]:
+            self.keys(Qt.Key.Key_Z, _CTRL, _SHIFT)
+            self.assertEqual(self.document, state)
+        self.assertEqual(self.picture(), final)
+
+        # saved, closed, opened again
+        self.keys(Qt.Key.Key_S, _CTRL)
+        path = self.folder / "calibration.sornix"
+        self.name_file(path)
+        self.assertEqual(self.window.footer.state.text(), "saved")
+        saved = self.document
+        self.window.close()
+        self.assertFalse(self.window.isVisible())
+        self.window = self.new_window()
+        self.keys(Qt.Key.Key_O, _CTRL)
+        self.name_file(path)
+        self.assertEqual(self.document, saved)
+        self.assertEqual(self.picture(), final)
+
+        # and out
+        self.keys(Qt.Key.Key_E, _CTRL)
+        self.name_file(self.folder / "figure.png")
+        exported = QImage(str(self.folder / "figure.png"))
+        self.assertEqual(exported.width(), 1004)
+
+    def test_nothing_is_lost_on_closing(self) -> None:
+        self.open(self.write("run.csv", READINGS))
+        self.window.close()
+        self.assertFalse(self.window.isVisible(), "nothing was done, so nothing is asked")
+        self.window = self.new_window()
+        self.open(self.folder / "run.csv")
+        self.click(self.window.statement.plots[0].swap)
+        swapped = self.document
+        self.window.close()
+        self.answer(QMessageBox.StandardButton.Cancel)
+        self.assertTrue(self.window.isVisible())
+        self.open(self.folder / "run.csv")
+        self.answer(QMessageBox.StandardButton.Cancel)
+        self.assertEqual(self.document, swapped)
+        self.window.close()
+        self.answer(QMessageBox.StandardButton.Save)
+        self.name_file(self.folder / "kept.sornix")
+        self.assertTrue((self.folder / "kept.sornix").exists())
+        self.click(self.window.statement.plots[0].swap)
+        self.window.close()
+        self.answer(QMessageBox.StandardButton.Discard)
+        self.assertFalse(self.window.isVisible())

@@ -1,0 +1,155 @@
+"""Screen, PNG, SVG and PDF show the same figure."""
+
+import re
+
+import numpy as np
+from numpy.typing import NDArray
+from PyQt6.QtCore import QBuffer, QByteArray, QRectF, QSize, Qt
+from PyQt6.QtGui import QFontDatabase, QFontInfo, QImage, QPainter
+from PyQt6.QtPdf import QPdfDocument
+from PyQt6.QtSvg import QSvgRenderer
+
+from sornix.core.drawing import Drawing, Markers, Text, draw_figure
+from sornix.core.errors import DocumentError
+from sornix.core.figure import set_size
+from sornix.core.text import Run, plain_text
+from sornix.demo import DEMOS, demo_document
+from sornix.desk.paper import Paper
+from sornix.desk.theme import LIGHT
+from sornix.desk.workbench import Scene
+from sornix.paint import FAMILY, QtMeasure, export, png, write_figure
+from sornix.paint.export import DOTS_PER_INCH
+from sornix.paint.fonts import figure_font
+from tests.qt import QtTest
+
+_DOTS_PER_MM = DOTS_PER_INCH / 25.4
+
+
+def _grey(image: QImage) -> NDArray[np.float64]:
+    """Brightness 0 to 255 of each pixel, (height, width)."""
+    image = image.convertToFormat(QImage.Format.Format_Grayscale8)
+    bits = image.constBits()
+    assert bits is not None
+    bits.setsize(image.sizeInBytes())
+    rows = np.frombuffer(bits.asstring(), np.uint8).reshape(image.height(), -1)
+    return rows[:, : image.width()].astype(float)
+
+
+def _softened(grey: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Means of 3 × 3 pixels: media may differ in how they smooth an edge, not in where it is."""
+    padded = np.pad(grey, 1, mode="edge")
+    height, width = grey.shape
+    parts = [padded[i : i + height, j : j + width] for i in range(3) for j in range(3)]
+    return np.asarray(np.mean(parts, axis=0), dtype=np.float64)
+
+
+class Media(QtTest):
+    def _drawing(self, name: str) -> tuple[Scene, Drawing]:
+        scene = Scene(demo_document(name), QtMeasure())
+        return scene, scene.drawing
+
+    def _from_svg(self, content: bytes, size: QSize) -> QImage:
+        image = QImage(size, QImage.Format.Format_RGB32)
+        image.fill(Qt.GlobalColor.white)
+        renderer = QSvgRenderer(QByteArray(content))
+        painter = QPainter(image)
+        renderer.render(painter, QRectF(image.rect()))
+        painter.end()
+        return image
+
+    def _from_pdf(self, content: bytes, size: QSize) -> QImage:
+        buffer = QBuffer()
+        buffer.setData(content)
+        buffer.open(QBuffer.OpenModeFlag.ReadOnly)
+        document = QPdfDocument(None)
+        document.load(buffer)
+        self.assertEqual(document.pageCount(), 1)
+        page = document.render(0, size)
+        document.close()
+        image = QImage(page.size(), QImage.Format.Format_RGB32)
+        image.fill(Qt.GlobalColor.white)
+        painter = QPainter(image)
+        painter.drawImage(0, 0, page)
+        painter.end()
+        return image
+
+    def _on_screen(self, scene: Scene, size: QSize) -> QImage:
+        paper = Paper(LIGHT)
+        paper.resize(size.width() + 28, size.height() + 28)
+        paper.show_scene(scene)
+        image = paper.grab().toImage()
+        corner = paper.corner.toPoint()
+        paper.deleteLater()
+        return image.copy(corner.x(), corner.y(), size.width(), size.height())
+
+    def test_all_media_agree(self) -> None:
+        for name in DEMOS:
+            scene, drawing = self._drawing(name)
+            reference = QImage.fromData(png(drawing), "PNG")
+            grey = _softened(_grey(reference))
+            ink = float((255 - grey).mean())
+            for medium, image in (
+                ("svg", self._from_svg(export(drawing, ".svg"), reference.size())),
+                ("pdf", self._from_pdf(export(drawing, ".pdf"), reference.size())),
+                ("screen", self._on_screen(scene, reference.size())),
+            ):
+                with self.subTest(name, medium=medium):
+                    off = np.abs(_softened(_grey(image)) - grey)
+                    self.assertLess(float(off.mean()), 0.1 * ink)
+                    self.assertLess(float((off > 96).mean()), 2e-4)
+                    # a shift by one pixel is told apart by this measure
+                    moved = np.abs(np.roll(grey, 1, axis=1) - grey)
+                    self.assertGreater(float(moved.mean()), 0.1 * ink)
+
+    def test_files_have_the_true_size_and_real_text(self) -> None:
+        _, drawing = self._drawing("nitrate-standards")
+        picture = QImage.fromData(png(drawing), "PNG")
+        self.assertEqual(picture.width(), round(85 * _DOTS_PER_MM))
+        self.assertAlmostEqual(picture.dotsPerMeterX(), _DOTS_PER_MM * 1000, delta=1)
+        svg = export(drawing, ".svg").decode()
+        size = re.search(r'width="([\d.]+)mm" height="([\d.]+)mm"', svg)
+        assert size is not None
+        self.assertEqual((float(size[1]), float(size[2])), (85, 64))
+        for item in drawing.items:
+            if isinstance(item, Text) and len(item.runs) == 1:
+                self.assertIn(f">{plain_text(item.runs)}<", svg)
+        pdf = export(drawing, ".pdf")
+        buffer = QBuffer()
+        buffer.setData(pdf)
+        buffer.open(QBuffer.OpenModeFlag.ReadOnly)
+        document = QPdfDocument(None)
+        document.load(buffer)
+        page = document.pagePointSize(0)
+        document.close()
+        self.assertAlmostEqual(page.width() * 25.4 / 72, 85, delta=0.001)
+        self.assertAlmostEqual(page.height() * 25.4 / 72, 64, delta=0.001)
+        self.assertIn(b"/FontFile2", pdf)
+
+    def test_markers_stand_where_the_list_says(self) -> None:
+        _, drawing = self._drawing("nitrate-standards")
+        grey = _grey(QImage.fromData(png(drawing), "PNG"))
+        markers = next(i for i in drawing.items if isinstance(i, Markers))
+        for x, y in markers.points[-6:]:
+            self.assertLess(grey[int(y * _DOTS_PER_MM), int(x * _DOTS_PER_MM)], 120)
+
+    def test_what_cannot_be_written_is_said_and_leaves_no_file(self) -> None:
+        scene, drawing = self._drawing("nitrate-standards")
+        with self.assertRaises(DocumentError):
+            write_figure(drawing, self.folder / "figure.bmp")
+        poster = set_size(scene.figure, 2000, 2000)
+        with self.assertRaises(DocumentError) as caught:
+            png(draw_figure(poster, scene.tables, QtMeasure()), 600)
+        self.assertIn("too large", str(caught.exception))
+        self.assertEqual(list(self.folder.iterdir()), [])
+
+
+class Type(QtTest):
+    def test_the_typeface_is_ours_with_tabular_figures_and_greek(self) -> None:
+        self.assertIn(FAMILY, QFontDatabase.families())
+        self.assertEqual(QFontInfo(figure_font(3.0)).family(), FAMILY)
+        measure = QtMeasure()
+        widths = {round(measure.width((Run(d),), 3.0), 4) for d in "0123456789"}
+        self.assertEqual(len(widths), 1)
+        self.assertGreater(measure.width((Run("µ"), Run("λ")), 3.0), 2.0)
+        plain = measure.width((Run("mg"),), 3.0)
+        self.assertLess(measure.width((Run("mg", 1),), 3.0), plain * 0.75)

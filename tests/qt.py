@@ -1,0 +1,174 @@
+"""The test case of everything that needs Qt, and hands for the window."""
+
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+from types import TracebackType
+from typing import Any, TypeVar
+
+from PyQt6.QtCore import QMessageLogContext, QPoint, Qt, QtMsgType, qInstallMessageHandler
+from PyQt6.QtTest import QTest as _QTest
+from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMenu, QMessageBox, QWidget
+
+from sornix.desk.application import make_application
+from sornix.desk.window import MainWindow
+from tests.base import SornixTest
+
+# PyQt's stubs take its static functions for methods.
+QTest: Any = _QTest
+_LEFT = Qt.MouseButton.LeftButton
+# What Qt says about the bare displays of test machines, and not about us.
+_ABOUT_THE_DISPLAY = ("XDG_RUNTIME_DIR", "This plugin does not support", "Could not connect")
+_application: list[QApplication] = []
+
+Kind = TypeVar("Kind", bound=QWidget)
+
+
+class QtTest(SornixTest):
+    """Fails on Qt's warnings, on exceptions in slots and on windows that stay open."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        if not _application:
+            _application.append(make_application())
+        self._said: list[str] = []
+        previous = qInstallMessageHandler(self._hear)
+        self.addCleanup(qInstallMessageHandler, previous)
+        self._raised: list[BaseException] = []
+        self._hook = sys.excepthook
+        sys.excepthook = self._catch
+        self.addCleanup(self._check)
+
+    def _hear(self, kind: QtMsgType, _where: QMessageLogContext, text: str | None) -> None:
+        if kind != QtMsgType.QtDebugMsg and not any(a in (text or "") for a in _ABOUT_THE_DISPLAY):
+            self._said.append(text or "")
+
+    def _catch(
+        self, kind: type[BaseException], error: BaseException, trace: TracebackType | None
+    ) -> None:
+        self._raised.append(error)
+        self._hook(kind, error, trace)
+
+    def _check(self) -> None:
+        sys.excepthook = self._hook
+        open_windows = [w for w in QApplication.topLevelWidgets() if w.isVisible()]
+        for window in open_windows:
+            window.close()
+        QApplication.processEvents()
+        self.assertEqual(self._said, [], "Qt's warnings")
+        self.assertEqual(self._raised, [], "exceptions in slots")
+        self.assertEqual([type(w).__name__ for w in open_windows], [], "windows left open")
+
+
+def _exposed(window: QWidget) -> bool:
+    handle = window.windowHandle()
+    return handle is not None and handle.isExposed()
+
+
+class WindowTest(QtTest):
+    """Has a window, and hands that work it as a person does."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.window = self.new_window()
+
+    def new_window(self) -> MainWindow:
+        """A window of 1280 × 800, closed at the end of the test."""
+        window = MainWindow()
+        window.files.folder = self.folder
+        window.show()
+        window.activateWindow()
+        self.wait_until(lambda: _exposed(window), "the window was shown")
+        self.addCleanup(self._close, window)
+        return window
+
+    @staticmethod
+    def _close(window: MainWindow) -> None:
+        window.worker.wait()
+        QApplication.processEvents()
+        window.close_without_asking()
+        window.deleteLater()
+        QApplication.processEvents()
+
+    def wait_until(self, happened: Callable[[], object], what: str = "it happened") -> None:
+        """Handles events until something is so; fails after ten seconds."""
+        deadline = time.monotonic() + 10
+        while not happened():
+            if time.monotonic() > deadline:
+                self.fail(f"waited in vain until {what}")
+            QApplication.processEvents()
+            time.sleep(0.002)
+
+    def settle(self) -> None:
+        """Lets work and events come to an end."""
+        self.wait_until(lambda: not self.window.worker.is_busy, "work was done")
+        QApplication.processEvents()
+
+    def open(self, path: Path) -> None:
+        self.window.open_path(path)
+        self.settle()
+
+    def click(self, widget: QWidget, at: QPoint | None = None) -> None:
+        QTest.mouseClick(widget, _LEFT, pos=at or QPoint(widget.width() // 2, widget.height() // 2))
+        QApplication.processEvents()
+
+    def choose(self, word: QWidget, text: str) -> None:
+        """Opens a word's menu by a click and takes the entry that begins with `text`."""
+        self.click(word)
+        self.wait_until(QApplication.activePopupWidget, "a menu opened")
+        menu = QApplication.activePopupWidget()
+        assert isinstance(menu, QMenu)
+        for action in menu.actions():
+            if action.text().startswith(text):
+                QTest.mouseClick(menu, _LEFT, pos=menu.actionGeometry(action).center())
+                QApplication.processEvents()
+                return
+        menu.close()
+        self.fail(f"no entry “{text}” among {[a.text() for a in menu.actions()]}")
+
+    def type_into(self, field: QWidget, text: str) -> None:
+        """Double-clicks a field, types over what is there, and presses Enter."""
+        field.setFocus()
+        QTest.keyClick(field, Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier)
+        QTest.keyClick(field, Qt.Key.Key_Delete)
+        QTest.keyClicks(field, text)
+        QTest.keyClick(field, Qt.Key.Key_Return)
+        QApplication.processEvents()
+
+    def keys(self, key: Qt.Key, *modifiers: Qt.KeyboardModifier) -> None:
+        """A key with modifiers, sent to the window."""
+        # without a window manager, a closed menu does not give the keyboard back
+        self.window.activateWindow()
+        QApplication.processEvents()
+        combined = Qt.KeyboardModifier.NoModifier
+        for modifier in modifiers:
+            combined |= modifier
+        QTest.keyClick(QApplication.focusWidget() or self.window, key, combined)
+        QApplication.processEvents()
+
+    def dialog(self, kind: type[Kind]) -> Kind:
+        """The dialog of that kind that is open now."""
+        self.wait_until(lambda: self._dialogs(kind), f"a {kind.__name__} opened")
+        return self._dialogs(kind)[0]
+
+    def _dialogs(self, kind: type[Kind]) -> list[Kind]:
+        return [w for w in QApplication.topLevelWidgets() if isinstance(w, kind) and w.isVisible()]
+
+    def name_file(self, path: Path) -> None:
+        """Types a path into the file dialog that is open, and accepts it."""
+        dialog = self.dialog(QFileDialog)
+        field = dialog.findChild(QLineEdit, "fileNameEdit")
+        assert field is not None
+        field.selectAll()
+        QTest.keyClicks(field, str(path))
+        QTest.keyClick(field, Qt.Key.Key_Return)
+        self.wait_until(lambda: not self._dialogs(QFileDialog), "the file dialog closed")
+        self.settle()
+
+    def answer(self, button: QMessageBox.StandardButton) -> None:
+        """Presses a button of the question that is open."""
+        found = self.dialog(QMessageBox).button(button)
+        assert found is not None
+        self.click(found)
+        self.settle()
