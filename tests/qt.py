@@ -12,7 +12,10 @@ from PyQt6.QtTest import QTest as _QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMenu, QMessageBox, QWidget
 
 from sornix.desk.application import make_application
-from sornix.desk.window import MainWindow
+from sornix.desk.frame import Frame
+from sornix.desk.panes import Panes
+from sornix.desk.theme import LIGHT
+from sornix.desk.window import Window
 from tests.base import SornixTest
 
 # PyQt's stubs take its static functions for methods.
@@ -73,22 +76,29 @@ class WindowTest(QtTest):
         super().setUp()
         self.window = self.new_window()
 
-    def new_window(self) -> MainWindow:
+    def new_window(self) -> Window:
         """A window of 1280 × 800, closed at the end of the test."""
-        window = MainWindow()
+        frame = Frame(LIGHT)
+        frame.show()
+        window = Window(frame)
         window.files.folder = self.folder
-        window.show()
-        window.activateWindow()
-        self.wait_until(lambda: _exposed(window), "the window was shown")
+        frame.activateWindow()
+        self.wait_until(lambda: _exposed(frame), "the window was shown")
         self.addCleanup(self._close, window)
         return window
 
+    @property
+    def panes(self) -> Panes:
+        """The parts of the window that show a document."""
+        assert self.window.panes is not None, "no document is open"
+        return self.window.panes
+
     @staticmethod
-    def _close(window: MainWindow) -> None:
+    def _close(window: Window) -> None:
         window.worker.wait()
         QApplication.processEvents()
         window.close_without_asking()
-        window.deleteLater()
+        window.frame.deleteLater()
         QApplication.processEvents()
 
     def wait_until(self, happened: Callable[[], object], what: str = "it happened") -> None:
@@ -139,12 +149,12 @@ class WindowTest(QtTest):
     def keys(self, key: Qt.Key, *modifiers: Qt.KeyboardModifier) -> None:
         """A key with modifiers, sent to the window."""
         # without a window manager, a closed menu does not give the keyboard back
-        self.window.activateWindow()
+        self.window.frame.activateWindow()
         QApplication.processEvents()
         combined = Qt.KeyboardModifier.NoModifier
         for modifier in modifiers:
             combined |= modifier
-        QTest.keyClick(QApplication.focusWidget() or self.window, key, combined)
+        QTest.keyClick(QApplication.focusWidget() or self.window.frame, key, combined)
         QApplication.processEvents()
 
     def dialog(self, kind: type[Kind]) -> Kind:
@@ -162,6 +172,10 @@ class WindowTest(QtTest):
         assert field is not None
         field.selectAll()
         QTest.keyClicks(field, str(path))
+        # the list of completions, if it has come up by now, goes first
+        popup = QApplication.activePopupWidget()
+        if popup is not None:
+            QTest.keyClick(popup, Qt.Key.Key_Escape)
         QTest.keyClick(field, Qt.Key.Key_Return)
         self.wait_until(lambda: not self._dialogs(QFileDialog), "the file dialog closed")
         self.settle()

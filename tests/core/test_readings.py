@@ -22,6 +22,7 @@ from sornix.core.readings import (
     text_column,
     write_text,
 )
+from sornix.core.readings.cells import SHORT_BYTES
 from tests.base import SornixTest
 
 
@@ -66,6 +67,20 @@ class Reading(SornixTest):
         np.testing.assert_array_equal(snails.numbers, [14, np.nan, 9, np.nan])
         self.assertIn("2 cells of “snails” are text", table.notes[0])
         self.assertIn("row 2: “12 snails”", table.notes[0])
+
+    def test_short_and_long_texts_are_read_alike(self) -> None:
+        rows = ["1.5,A,NA,12 snails", "-2e3, b ,,7", '"3","x ""y"", z",0.1,8', ",,n/a,", "5,é,2,9"]
+        text = ("n (m),site,x,snails\n" + "\n".join(rows) + "\n").encode()
+        times = SHORT_BYTES // len(text) + 2
+        long = read_text(text + b"\n".join([b"\n".join(r.encode() for r in rows)] * times), "t")
+        short = read_text(text, "t")
+        for a, b in zip(long.columns, short.columns, strict=True):
+            self.assertEqual((a.name, a.unit, a.kind), (b.name, b.unit, b.kind))
+            self.assertEqual([a.cell(i) for i in range(5)], [b.cell(i) for i in range(5)])
+            self.assertEqual([a.cell(i) for i in range(-5, 0)], [b.cell(i) for i in range(-5, 0)])
+        with self.assertRaises(ReadingsError) as caught:
+            read_text(text * times + b"1,2\n", "t")
+        self.assertIn("row at line", str(caught.exception))
 
     def test_late_text_turns_up_too(self) -> None:
         rows = "".join(f"{i},{i}\n" for i in range(50_000))

@@ -8,6 +8,7 @@ from PyQt6.QtGui import QDropEvent, QImage
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QInputDialog, QLineEdit, QMessageBox
 
 from sornix.demo import demo_text
+from sornix.desk.bars import MessageBar
 from sornix.desk.paper import Paper
 from tests.qt import QTest, WindowTest
 
@@ -27,7 +28,9 @@ class Desk(WindowTest):
         return document.figure.panel
 
     def test_every_control_has_a_name_and_is_reached_by_the_keyboard(self) -> None:
-        controls = self.window.findChildren(QAbstractButton) + self.window.findChildren(QLineEdit)
+        controls = self.window.frame.findChildren(QAbstractButton) + self.window.frame.findChildren(
+            QLineEdit
+        )
         for control in controls:
             ours = "Corner" not in (control.metaObject() or QObject.staticMetaObject).className()
             if control.isVisible() and ours:
@@ -37,7 +40,7 @@ class Desk(WindowTest):
                 self.assertTrue(policy & Qt.FocusPolicy.TabFocus, f"“{named}” has no focus")
 
     def test_words_work_by_the_keyboard(self) -> None:
-        mark = self.window.statement.plots[0].mark
+        mark = self.panes.statement.plots[0].mark
         mark.setFocus()
         QTest.keyClick(mark, Qt.Key.Key_Down)
         menu = QApplication.activePopupWidget()
@@ -45,7 +48,7 @@ class Desk(WindowTest):
         for key in (Qt.Key.Key_Down, Qt.Key.Key_Down, Qt.Key.Key_Return):
             QTest.keyClick(menu, key)
         self.assertEqual(self.panel.series[0].mark, "line")
-        start = self.window.statement.scales["x"].fields["start"].field
+        start = self.panes.statement.scales["x"].fields["start"].field
         self.type_into(start, "-2")
         self.assertEqual(self.panel.x.start, -2)
         self.keys(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
@@ -56,7 +59,7 @@ class Desk(WindowTest):
         self.assertEqual(self.panel.x.start, -2)
 
     def test_a_refused_value_is_explained_and_changes_nothing(self) -> None:
-        fields = self.window.statement.scales["x"].fields
+        fields = self.panes.statement.scales["x"].fields
         before = self.window.bench.document
         for part, typed, said in (
             ("step", "20", "longer than the range from 0 to 12"),
@@ -66,15 +69,15 @@ class Desk(WindowTest):
         ):
             with self.subTest(typed):
                 self.type_into(fields[part].field, typed)
-                self.assertTrue(self.window.message.isVisible())
-                self.assertIn(said, self.window.message.label.text())
+                self.assertTrue(self.panes.message.isVisible())
+                self.assertIn(said, self.panes.message.label.text())
                 self.assertIs(self.window.bench.document, before)
                 self.assertEqual(fields[part].field.text(), typed)
                 QTest.keyClick(fields[part].field, Qt.Key.Key_Escape)
                 self.assertNotEqual(fields[part].field.text(), typed)
 
     def test_held_values_are_marked_and_freed_by_one_click(self) -> None:
-        word = self.window.statement.scales["y"].fields["end"]
+        word = self.panes.statement.scales["y"].fields["end"]
         self.assertFalse(word.free.isVisible())
         self.type_into(word.field, "1.5")
         self.assertEqual((self.panel.y.end, word.property("held")), (1.5, "true"))
@@ -86,7 +89,7 @@ class Desk(WindowTest):
         self.assertIsNone(self.panel.y.end)
 
     def test_pointer_table_and_footer_tell_of_the_same_reading(self) -> None:
-        paper, footer = self.window.paper, self.window.footer
+        paper, footer = self.panes.paper, self.window.frame.footer
         document = self.window.bench.document
         assert document is not None
         y = float(document.tables[0].columns[1].numbers[23])
@@ -95,7 +98,7 @@ class Desk(WindowTest):
         self.assertIn("row 24", footer.reading.text())
         self.assertIn("Nitrate concentration 12 mg/L", footer.reading.text())
         self.click(paper, at)
-        rows = self.window.tray.view.selectionModel().selectedRows()  # type: ignore[union-attr]
+        rows = self.panes.tray.view.selectionModel().selectedRows()  # type: ignore[union-attr]
         self.assertEqual([index.row() for index in rows], [23])
         ringed = paper.grab().toImage()
         self.assertTrue(_has_colour(ringed, at + QPoint(8, 0), "#d9a21b"))
@@ -105,7 +108,7 @@ class Desk(WindowTest):
         self.assertFalse(_has_colour(paper.grab().toImage(), at + QPoint(8, 0), "#d9a21b"))
 
     def test_titles_are_typed_in_place(self) -> None:
-        paper = self.window.paper
+        paper = self.panes.paper
         for of, typed in (("x-title", "c(NO_3^-) / mg L^-1"), ("title", "Run 2"), ("y-title", "")):
             box = next(box for text, box in paper._title_boxes() if text.of == of)  # noqa: SLF001
             middle = QPointF(box.left + box.width / 2, box.top + box.height / 2)
@@ -166,8 +169,8 @@ class Desk(WindowTest):
         for name in ("trend/line", "free-x", "redo"):
             self.assertFalse(self.window.menus.actions[name].isEnabled(), name)
         self.window.menus.actions["add-series"].trigger()
-        self.assertIn("drawn already", self.window.message.label.text())
-        for name, part in (("show-tray", self.window.tray), ("show-ledger", self.window.ledger)):
+        self.assertIn("drawn already", self.panes.message.label.text())
+        for name, part in (("show-tray", self.panes.tray), ("show-ledger", self.panes.ledger)):
             self.window.menus.actions[name].trigger()
             self.assertTrue(part.isHidden())
             self.window.menus.actions[name].trigger()
@@ -191,7 +194,7 @@ class Desk(WindowTest):
             ("d.sornix", b"zip?", "not a Sornix document"),
         ):
             self.open(self.write(name, content))
-            self.assertIn(said, self.window.message.label.text())
+            self.assertIn(said, self.panes.message.label.text())
             self.assertIs(self.window.bench.document, before)
 
     def test_a_dropped_file_opens(self) -> None:
@@ -202,10 +205,10 @@ class Desk(WindowTest):
             QPointF(9, 9), Qt.DropAction.CopyAction, data, _RIGHT_PANE,
             Qt.KeyboardModifier.NoModifier,
         )  # fmt: skip
-        self.window.dropEvent(event)
+        self.window.frame.dropEvent(event)
         self.settle()
         self.assertEqual(self.panel.series[0].y, "Temperature")
-        self.assertEqual(self.window.windowTitle(), "run2 – Sornix")
+        self.assertEqual(self.window.frame.windowTitle(), "run2 – Sornix")
 
 
 class Layout(WindowTest):
@@ -218,11 +221,11 @@ class Layout(WindowTest):
             with self.subTest(name):
                 self.window.open_demo(name)
                 self.settle()
-                self.window.resize(*size)
+                self.window.frame.resize(*size)
                 QApplication.processEvents()
-                statement, paper = self.window.statement, self.window.paper
+                statement, paper = self.panes.statement, self.panes.paper
                 self.assertGreaterEqual(paper.y(), statement.y() + statement.height())
-                self.assertGreaterEqual(self.window.caption.y(), paper.y() + paper.height())
+                self.assertGreaterEqual(self.panes.caption.y(), paper.y() + paper.height())
                 for button in statement.findChildren(QAbstractButton):
                     if button.isVisible() and button.property("word"):
                         self.assertGreaterEqual(button.width(), button.minimumSizeHint().width())
@@ -233,20 +236,20 @@ class Layout(WindowTest):
                 self.assertGreater(drawing.width_mm * paper.pixels_per_mm, 0.5 * paper.width())
 
     def test_the_empty_window_says_how_to_begin_and_survives_a_bad_file(self) -> None:
-        self.assertTrue(self.window.start.isVisible())
+        self.assertTrue(self.window.frame.start.isVisible())
         self.open(Path("/nowhere/none.csv"))
-        self.assertTrue(self.window.start.isVisible())
-        bars = [b for b in self.window.findChildren(type(self.window.message)) if b.isVisible()]
+        self.assertTrue(self.window.frame.start.isVisible())
+        bars = [b for b in self.window.frame.findChildren(MessageBar) if b.isVisible()]
         self.assertIn("There is no such file", bars[0].label.text())
         for name in ("save", "export", "undo", "copy-figure", "add-series"):
             self.assertFalse(self.window.menus.actions[name].isEnabled())
         demo = next(
-            b for b in self.window.start.findChildren(QAbstractButton) if "Depth" in b.text()
+            b for b in self.window.frame.start.findChildren(QAbstractButton) if "Depth" in b.text()
         )
         self.click(demo)
         self.settle()
-        self.assertFalse(self.window.start.isVisible())
-        self.assertIsInstance(self.window.focusWidget(), Paper)
+        self.assertFalse(self.window.frame.start.isVisible())
+        self.assertIsInstance(self.window.frame.focusWidget(), Paper)
 
 
 def _has_colour(image: QImage, at: QPoint, colour: str) -> bool:

@@ -31,18 +31,18 @@ class FirstLight(WindowTest):
 
     def picture(self) -> QImage:
         QApplication.processEvents()
-        return self.window.paper.grab().toImage()
+        return self.panes.paper.grab().toImage()
 
     def test_from_a_file_to_a_figure_and_back(self) -> None:
         self.assertEqual(QApplication.platformName(), "xcb", "journeys need a real window")
         self.write("run.csv", READINGS)
-        self.click(self.window.start.findChildren(type(self.window._export))[0])  # noqa: SLF001
+        self.click(self.window.frame.start.findChildren(type(self.window.frame.export))[0])
         self.name_file(self.folder / "run.csv")
         self.assertEqual(self.document.figure.panel.series[0].x, "Row")
         states = [self.document]
 
         # what is plotted against what, through the statement
-        plot = self.window.statement.plots[0]
+        plot = self.panes.statement.plots[0]
         self.choose(plot.y_word, "Absorbance at 220 nm")
         states.append(self.document)
         self.choose(plot.x_word, "Nitrate concentration")
@@ -53,13 +53,13 @@ class FirstLight(WindowTest):
         # the other way round, with titles following, and back
         self.click(plot.swap)
         states.append(self.document)
-        titles = {t.of: t.runs[0].text for t, _ in self.window.paper._title_boxes()}  # noqa: SLF001
+        titles = {t.of: t.runs[0].text for t, _ in self.panes.paper._title_boxes()}  # noqa: SLF001
         self.assertEqual(titles["x-title"], "Absorbance at 220 nm")
         self.click(plot.swap)
         states.append(self.document)
 
         # range and step
-        scale = self.window.statement.scales["x"].fields
+        scale = self.panes.statement.scales["x"].fields
         for part, text in (("start", "0"), ("end", "12.5"), ("step", "2.5")):
             self.type_into(scale[part].field, text)
             states.append(self.document)
@@ -67,10 +67,10 @@ class FirstLight(WindowTest):
         self.assertEqual((x.start, x.end, x.step), (0, 12.5, 2.5))
 
         # the trend
-        self.choose(self.window.statement.trends[0].model, "straight line")
+        self.choose(self.panes.statement.trends[0].model, "straight line")
         states.append(self.document)
-        self.assertIn("c +", self.window.caption.label.text())
-        self.choose(self.window.statement.trends[0].shows, "number of readings")
+        self.assertIn("c +", self.panes.caption.label.text())
+        self.choose(self.panes.statement.trends[0].shows, "number of readings")
         states.append(self.document)
         self.assertEqual(self.document.figure.panel.trends[0].shows, ("equation", "r-squared"))
         final = self.picture()
@@ -79,7 +79,7 @@ class FirstLight(WindowTest):
         for state in reversed(states[:-1]):
             self.keys(Qt.Key.Key_Z, _CTRL)
             self.assertEqual(self.document, state)
-        self.assertFalse(self.window._undo.isEnabled())  # noqa: SLF001
+        self.assertFalse(self.window.frame.undo.isEnabled())
         self.assertNotEqual(self.picture(), final)
         for state in states[1:]:
             self.keys(Qt.Key.Key_Z, _CTRL, _SHIFT)
@@ -90,10 +90,10 @@ class FirstLight(WindowTest):
         self.keys(Qt.Key.Key_S, _CTRL)
         path = self.folder / "calibration.sornix"
         self.name_file(path)
-        self.assertEqual(self.window.footer.state.text(), "saved")
+        self.assertEqual(self.window.frame.footer.state.text(), "saved")
         saved = self.document
         self.window.close()
-        self.assertFalse(self.window.isVisible())
+        self.assertFalse(self.window.frame.isVisible())
         self.window = self.new_window()
         self.keys(Qt.Key.Key_O, _CTRL)
         self.name_file(path)
@@ -109,14 +109,14 @@ class FirstLight(WindowTest):
     def test_nothing_is_lost_on_closing(self) -> None:
         self.open(self.write("run.csv", READINGS))
         self.window.close()
-        self.assertFalse(self.window.isVisible(), "nothing was done, so nothing is asked")
+        self.assertFalse(self.window.frame.isVisible(), "nothing was done, so nothing is asked")
         self.window = self.new_window()
         self.open(self.folder / "run.csv")
-        self.click(self.window.statement.plots[0].swap)
+        self.click(self.panes.statement.plots[0].swap)
         swapped = self.document
         self.window.close()
         self.answer(QMessageBox.StandardButton.Cancel)
-        self.assertTrue(self.window.isVisible())
+        self.assertTrue(self.window.frame.isVisible())
         self.open(self.folder / "run.csv")
         self.answer(QMessageBox.StandardButton.Cancel)
         self.assertEqual(self.document, swapped)
@@ -124,7 +124,7 @@ class FirstLight(WindowTest):
         self.answer(QMessageBox.StandardButton.Save)
         self.name_file(self.folder / "kept.sornix")
         self.assertTrue((self.folder / "kept.sornix").exists())
-        self.click(self.window.statement.plots[0].swap)
+        self.click(self.panes.statement.plots[0].swap)
         self.window.close()
         self.answer(QMessageBox.StandardButton.Discard)
-        self.assertFalse(self.window.isVisible())
+        self.assertFalse(self.window.frame.isVisible())

@@ -17,9 +17,9 @@ from sornix.demo import DEMOS, demo_document
 from sornix.desk.paper import Paper
 from sornix.desk.theme import LIGHT
 from sornix.desk.workbench import Scene
-from sornix.paint import FAMILY, QtMeasure, export, png, write_figure
-from sornix.paint.export import DOTS_PER_INCH
-from sornix.paint.fonts import figure_font
+from sornix.paint.export import DOTS_PER_INCH, export, png, write_figure
+from sornix.paint.fonts import FAMILY, figure_font
+from sornix.paint.measure import QtMeasure
 from tests.qt import QtTest
 
 _DOTS_PER_MM = DOTS_PER_INCH / 25.4

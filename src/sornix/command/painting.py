@@ -15,7 +15,7 @@ _application: list[object] = []
 def drawing_of(document: Document) -> Drawing:
     """The display list of a document's figure, measured with the figures' own typeface."""
     _ready_to_paint()
-    from sornix.paint import QtMeasure
+    from sornix.paint.measure import QtMeasure
 
     return draw_figure(document.figure, document.tables, QtMeasure())
 
@@ -24,7 +24,7 @@ def _ready_to_paint() -> None:
     """Fonts need an application object; without a window it needs no display."""
     from PyQt6.QtGui import QGuiApplication
 
-    from sornix.paint import load_fonts
+    from sornix.paint.fonts import load_fonts
 
     if QGuiApplication.instance() is None:
         os.environ["QT_QPA_PLATFORM"] = "offscreen"
@@ -43,7 +43,7 @@ def write_out(document: Document, path: Path) -> None:
             remedy=f"Let the name end in {', '.join(FIGURE_ENDINGS)} or {ENDING}.",
         )
     drawing = drawing_of(document)
-    from sornix.paint import png, write_figure
+    from sornix.paint.export import png, write_figure
 
     if ending == ENDING:
         save_document(document, path, png(drawing, 150))

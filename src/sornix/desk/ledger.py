@@ -1,7 +1,6 @@
 """The ledger: trend, residuals, readings and cautions as cards that can be copied."""
 
 from collections.abc import Callable
-from html import escape
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QPainter, QPaintEvent
@@ -34,7 +33,7 @@ from sornix.core.readings import table_named
 from sornix.core.text import Rich, plain_text, plural, rich, shortest, significant, with_error
 from sornix.core.trends import MODELS, Fit
 from sornix.desk.workbench import Scene
-from sornix.paint import paint
+from sornix.paint.painter import paint
 
 _WIDTH_MM = 62.0
 _RESIDUALS_MM = 17.0
@@ -45,7 +44,7 @@ def html(runs: Rich) -> str:
     """Runs as the rich text that labels show."""
     parts = []
     for run in runs:
-        text = escape(run.text)
+        text = run.text.replace("&", "&amp;").replace("<", "&lt;")
         if run.italic:
             text = f"<i>{text}</i>"
         if run.script:

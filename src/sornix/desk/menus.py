@@ -20,10 +20,10 @@ from sornix.desk.acts import Act, State
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QWidget
 
-    from sornix.desk.window import MainWindow
+    from sornix.desk.window import Window
 
 
-def window_acts(window: MainWindow) -> list[Act]:
+def window_acts(window: Window) -> list[Act]:
     """Every act, in the order of the menus."""
     return [
         *_file_acts(window),
@@ -36,7 +36,7 @@ def window_acts(window: MainWindow) -> list[Act]:
     ]
 
 
-def _file_acts(window: MainWindow) -> list[Act]:
+def _file_acts(window: Window) -> list[Act]:
     def has() -> State:
         return State(window.bench.document is not None)
 
@@ -60,7 +60,7 @@ def _file_acts(window: MainWindow) -> list[Act]:
     ]
 
 
-def _edit_acts(window: MainWindow) -> list[Act]:
+def _edit_acts(window: Window) -> list[Act]:
     bench = window.bench
 
     def has() -> State:
@@ -82,7 +82,7 @@ def _named(word: str, step: str) -> State:
     return State(bool(step), f"{word}: {step}" if step else "")
 
 
-def _readings_acts(window: MainWindow) -> list[Act]:
+def _readings_acts(window: Window) -> list[Act]:
     def has() -> State:
         return State(window.bench.document is not None)
 
@@ -91,13 +91,17 @@ def _readings_acts(window: MainWindow) -> list[Act]:
         if scene is not None and clipboard is not None:
             clipboard.setText(write_text(scene.table, separator="\t").decode())
 
+    def go() -> None:
+        if window.panes is not None:
+            window.panes.tray.view.setFocus()
+
     return [
         Act("copy-readings", "Readings", "Copy the table", copy, "", has),
-        Act("to-readings", "Readings", "Go to the table", window.tray.view.setFocus, "F6", has),
+        Act("to-readings", "Readings", "Go to the table", go, "F6", has),
     ]
 
 
-def _figure_acts(window: MainWindow) -> list[Act]:
+def _figure_acts(window: Window) -> list[Act]:
     def has() -> State:
         return State(window.bench.document is not None)
 
@@ -110,8 +114,11 @@ def _figure_acts(window: MainWindow) -> list[Act]:
         window.edit("swapped x and y", edits.swap_axes)
 
     def title(of: str, words: str, shortcut: str = "") -> Act:
-        act = partial(window.paper.edit_title, of)
-        return Act(of, "Figure", words, act, shortcut, has, divided=of == "title")
+        def edit() -> None:
+            if window.panes is not None:
+                window.panes.paper.edit_title(of)
+
+        return Act(of, "Figure", words, edit, shortcut, has, divided=of == "title")
 
     scale_acts = zip(_scale_acts(window, "x"), _scale_acts(window, "y"), strict=True)
     return [
@@ -125,7 +132,7 @@ def _figure_acts(window: MainWindow) -> list[Act]:
     ]
 
 
-def _scale_acts(window: MainWindow, axis: str) -> list[Act]:
+def _scale_acts(window: Window, axis: str) -> list[Act]:
     """Reverse, free and grid of one axis."""
 
     def scale() -> edits.Scale | None:
@@ -166,13 +173,13 @@ def _scale_acts(window: MainWindow, axis: str) -> list[Act]:
     ]  # fmt: skip
 
 
-def _ask_size(window: MainWindow) -> None:
+def _ask_size(window: Window) -> None:
     """Asks for the size of the figure as “85 × 64”."""
     scene = window.bench.scene
     if scene is None:
         return
     now = f"{shortest(scene.figure.width_mm, 0)} × {shortest(scene.figure.height_mm, 0)}"
-    dialog = QInputDialog(window)
+    dialog = QInputDialog(window.frame)
     dialog.setWindowTitle("Size of the figure")
     dialog.setLabelText("Width × height in mm:")
     dialog.setTextValue(now)
@@ -190,7 +197,7 @@ def _ask_size(window: MainWindow) -> None:
     dialog.open()
 
 
-def _trend_acts(window: MainWindow) -> list[Act]:
+def _trend_acts(window: Window) -> list[Act]:
     def add(model: str) -> Act:
         def first_without() -> str | None:
             scene = window.bench.scene
@@ -226,24 +233,34 @@ def _trend_acts(window: MainWindow) -> list[Act]:
     ]
 
 
-def _view_acts(window: MainWindow) -> list[Act]:
-    def part(name: str, words: str, widget: QWidget, shortcut: str = "") -> Act:
-        return Act(
-            name, "View", words, lambda: window.toggle(widget), shortcut,
-            lambda: State(window.bench.document is not None, on=not widget.isHidden()),
-        )  # fmt: skip
+def _view_acts(window: Window) -> list[Act]:
+    def part(name: str, words: str, shortcut: str = "") -> Act:
+        def widget() -> QWidget | None:
+            found: QWidget | None = getattr(window.panes, name) if window.panes else None
+            return found
+
+        def toggle() -> None:
+            shown = widget()
+            if shown is not None:
+                shown.setVisible(shown.isHidden())
+
+        def state() -> State:
+            shown = widget()
+            return State(shown is not None, on=shown is not None and not shown.isHidden())
+
+        return Act(f"show-{name}", "View", words, toggle, shortcut, state)
 
     return [
-        part("show-tray", "Readings tray", window.tray, "F7"),
-        part("show-statement", "Statement", window.statement),
-        part("show-caption", "Caption", window.caption),
-        part("show-ledger", "Ledger", window.ledger, "F8"),
+        part("tray", "Readings tray", "F7"),
+        part("statement", "Statement"),
+        part("caption", "Caption"),
+        part("ledger", "Ledger", "F8"),
     ]
 
 
-def _help_acts(window: MainWindow) -> list[Act]:
+def _help_acts(window: Window) -> list[Act]:
     def about() -> None:
-        box = QMessageBox(window)
+        box = QMessageBox(window.frame)
         box.setWindowTitle("About Sornix")
         box.setText(f"Sornix {__version__}")
         box.setInformativeText(

@@ -22,7 +22,8 @@ from sornix.core.drawing import Drawing, Rect, Text
 from sornix.core.figure import axis_title, series_points
 from sornix.desk.theme import Theme
 from sornix.desk.workbench import Scene
-from sornix.paint import FAMILY, paint
+from sornix.paint.fonts import FAMILY
+from sornix.paint.painter import paint
 
 _EDGE = 14  # pixels of desk around the paper
 _REACH = 14.0  # pixels within which a reading answers the pointer

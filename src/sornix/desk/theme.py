@@ -1,12 +1,10 @@
 """Colours of the window as data, and the style sheet made from them."""
 
 from string import Template
+from typing import NamedTuple
 
-from attrs import asdict, frozen
 
-
-@frozen
-class Theme:
+class Theme(NamedTuple):
     """Colours of the window; the paper has its own, in the figure's style."""
 
     bar: str = "#22302f"
@@ -127,4 +125,4 @@ QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
 
 def style_sheet(theme: Theme) -> str:
     """The style sheet of the whole window."""
-    return _SHEET.substitute(asdict(theme))
+    return _SHEET.substitute(theme._asdict())

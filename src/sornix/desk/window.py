@@ -1,215 +1,129 @@
-"""The main window: it puts the parts together and passes their wishes on."""
+"""A window at work: it joins the frame, the workbench and the parts, and handles files."""
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QByteArray, QMimeData, Qt
-from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
-from PyQt6.QtWidgets import (
-    QApplication,
-    QHBoxLayout,
-    QLabel,
-    QMainWindow,
-    QMenuBar,
-    QPushButton,
-    QSizePolicy,
-    QSplitter,
-    QStackedWidget,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtCore import QByteArray, QMimeData, QObject
+from PyQt6.QtWidgets import QApplication
 
 from sornix.core import figure as edits
 from sornix.core.document import ENDING, Document, load_document, new_document, save_document
-from sornix.core.drawing import Drawing
 from sornix.core.errors import SornixError
 from sornix.core.figure import Figure
 from sornix.core.readings import read_delimited
 from sornix.demo import DEMOS, demo_document
 from sornix.desk.acts import Menus
-from sornix.desk.bars import CaptionBar, Footer, MessageBar, StartSheet
 from sornix.desk.files import Files
-from sornix.desk.ledger import Ledger
+from sornix.desk.frame import Frame
 from sornix.desk.menus import window_acts
-from sornix.desk.paper import Paper, Reading
-from sornix.desk.statement import Statement
-from sornix.desk.theme import LIGHT, style_sheet
-from sornix.desk.tray import Tray
+from sornix.desk.theme import LIGHT
 from sornix.desk.workbench import Workbench
 from sornix.desk.worker import Worker
-from sornix.paint import QtMeasure, export, png, write_figure
+from sornix.paint.measure import QtMeasure
+
+if TYPE_CHECKING:
+    from sornix.desk.panes import Panes
+    from sornix.desk.paper import Reading
 
 
-class MainWindow(QMainWindow):
-    """The window on one document."""
+class Window(QObject):
+    """One window at work: its frame, its workbench, and what passes between them."""
 
-    def __init__(self) -> None:
-        super().__init__()
+    def __init__(self, frame: Frame) -> None:
+        super().__init__(frame)
+        self.frame = frame
         self.bench = Workbench(QtMeasure())
         self.worker = Worker()
-        self.files = Files(self)
+        self.files = Files(frame)
+        self.panes: Panes | None = None
         self._closing = False
-        self.setStyleSheet(style_sheet(LIGHT))
-        self.setAcceptDrops(True)
-        self.resize(1280, 800)
-        self.setMinimumSize(900, 560)
-        self.message = MessageBar()
-        self.statement = Statement(self.bench)
-        self.paper = Paper(LIGHT)
-        self.caption = CaptionBar(self.copy_caption)
-        self.tray = Tray(LIGHT)
-        self.ledger = Ledger(self._copy_text)
-        self.footer = Footer()
-        self.start = StartSheet()
-        top = self._make_top_bar()
-        self._lay_out(top)
-        self.menus = Menus(self._menu_bar, self, window_acts(self))
+        self.menus = Menus(frame.menu_bar, frame, window_acts(self))
+        frame.start.offer([(demo.name, demo.words) for demo in DEMOS.values()])
+        frame.may_close = self._may_close
         self._connect()
         self._show_state()
 
-    # -- building ----------------------------------------------------------------------------
+    def _make_panes(self) -> "Panes":
+        from sornix.desk.panes import Panes
 
-    def _make_top_bar(self) -> QWidget:
-        bar = QWidget()
-        bar.setObjectName("topBar")
-        bar.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        row = QHBoxLayout(bar)
-        row.setContentsMargins(0, 2, 14, 2)
-        row.setSpacing(8)
-        self._name = QLabel()
-        self._menu_bar = QMenuBar()
-        self._menu_bar.setNativeMenuBar(False)
-        self._menu_bar.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
-        row.addWidget(self._name)
-        row.addWidget(self._menu_bar, 1, Qt.AlignmentFlag.AlignVCenter)
-        self._undo = QPushButton("↶")
-        self._redo = QPushButton("↷")
-        self._copy = QPushButton("Copy figure")
-        self._export = QPushButton("Export…")
-        for button in (self._undo, self._redo, self._copy, self._export):
-            row.addWidget(button)
-        return bar
-
-    def _lay_out(self, top: QWidget) -> None:
-        middle = QWidget()
-        middle.setObjectName("ground")
-        column = QVBoxLayout(middle)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
-        column.addWidget(self.statement)
-        column.addWidget(self.message)
-        column.addWidget(self.paper, 100)
-        column.addWidget(self.caption)
-        column.addStretch(1)
-        self._splitter = QSplitter()
-        self._splitter.setHandleWidth(1)
-        self._splitter.setChildrenCollapsible(False)
-        for part, width in ((self.tray, 150), (middle, 480), (self.ledger, 220)):
-            part.setMinimumWidth(width)
-            self._splitter.addWidget(part)
-        self._splitter.setSizes([270, 726, 284])
-        self._splitter.setStretchFactor(1, 1)
-        self._splitter.setStretchFactor(0, 0)
-        self._splitter.setStretchFactor(2, 0)
-        empty = QWidget()
-        empty.setObjectName("ground")
-        empty.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        around = QVBoxLayout(empty)
-        self._empty_message = MessageBar()
-        around.setContentsMargins(0, 0, 0, 0)
-        around.addWidget(self._empty_message)
-        holder = QHBoxLayout()
-        holder.addStretch(1)
-        self.start.setFixedSize(660, 430)
-        holder.addWidget(self.start)
-        holder.addStretch(1)
-        around.addStretch(1)
-        around.addLayout(holder)
-        around.addStretch(2)
-        self._stack = QStackedWidget()
-        self._stack.addWidget(empty)
-        self._stack.addWidget(self._splitter)
-        body = QWidget()
-        whole = QVBoxLayout(body)
-        whole.setContentsMargins(0, 0, 0, 0)
-        whole.setSpacing(0)
-        whole.addWidget(top)
-        whole.addWidget(self._stack, 1)
-        whole.addWidget(self.footer)
-        self.setCentralWidget(body)
+        panes = Panes(self.bench, LIGHT, self.copy_text)
+        panes.hovered.connect(self._hovered)
+        panes.retitled.connect(self._retitle)
+        self.frame.add_panes(panes)
+        panes.paper.setFocus()
+        return panes
 
     def _connect(self) -> None:
         self.bench.changed.connect(self._show_scene)
         self.bench.file_changed.connect(self._show_state)
         self.bench.refused.connect(self.say)
         self.worker.busy_changed.connect(self._show_busy)
-        self.paper.hovered.connect(self._hovered)
-        self.paper.picked.connect(self._picked)
-        self.paper.retitled.connect(self._retitle)
-        self.tray.rows_selected.connect(self.paper.light_rows)
-        self.start.open_wanted.connect(self.ask_open)
-        self.start.demo_wanted.connect(self.open_demo)
-        self._undo.clicked.connect(self.bench.undo)
-        self._redo.clicked.connect(self.bench.redo)
-        self._copy.clicked.connect(self.copy_figure)
-        self._export.clicked.connect(self.ask_export)
+        frame = self.frame
+        frame.file_dropped.connect(self.open_path)
+        frame.start.open_wanted.connect(self.ask_open)
+        frame.start.demo_wanted.connect(self.open_demo)
+        frame.undo.clicked.connect(self.bench.undo)
+        frame.redo.clicked.connect(self.bench.redo)
+        frame.copy.clicked.connect(self.copy_figure)
+        frame.export.clicked.connect(self.ask_export)
 
     # -- showing -----------------------------------------------------------------------------
 
     def _show_scene(self) -> None:
+        from sornix.desk.readout import count_words, size_words
+
         scene = self.bench.scene
         if scene is None:
             return
-        self.message.hide()
-        self._empty_message.hide()
-        self._stack.setCurrentIndex(1)
-        self.statement.show_scene(scene)
-        self.paper.show_scene(scene)
-        self.caption.show_scene(scene)
-        self.tray.show_scene(scene)
-        self.ledger.show_scene(scene)
-        self.footer.show_scene(scene)
+        if self.panes is None:
+            self.panes = self._make_panes()
+        self.panes.show_scene(scene)
+        self.frame.footer.count.setText(count_words(scene))
+        self.frame.footer.extent.setText(size_words(scene))
+        self.frame.footer.reading.clear()
         self._show_state()
 
     def _show_state(self) -> None:
         bench = self.bench
         has_document = bench.document is not None
-        self._name.setText(bench.name or "Sornix")
+        self.frame.name.setText(bench.name or "Sornix")
         unsaved = bench.has_unsaved_changes
-        self.setWindowTitle(f"{bench.name} – Sornix" if has_document else "Sornix")
+        self.frame.setWindowTitle(f"{bench.name} – Sornix" if has_document else "Sornix")
         state = "not saved" if unsaved else "saved" if bench.path else ""
-        self.footer.state.setText(state)
+        self.frame.footer.state.setText(state)
         for button, name, shortcut in (
-            (self._undo, bench.undo_name, "undo"),
-            (self._redo, bench.redo_name, "redo"),
+            (self.frame.undo, bench.undo_name, "undo"),
+            (self.frame.redo, bench.redo_name, "redo"),
         ):
             button.setEnabled(bool(name))
             words = f"{shortcut.capitalize()}: {name}" if name else f"Nothing to {shortcut}"
             button.setToolTip(words)
             button.setAccessibleName(words)
-        self._copy.setEnabled(has_document)
-        self._export.setEnabled(has_document)
+        self.frame.copy.setEnabled(has_document)
+        self.frame.export.setEnabled(has_document)
         self.menus.update()
 
     def _show_busy(self, words: str) -> None:
         if words:
-            self.footer.state.setText(words)
+            self.frame.footer.state.setText(words)
         else:
             self._show_state()
 
     def say(self, sentence: str) -> None:
         """Shows a message until the next change."""
-        bar = self.message if self.bench.scene is not None else self._empty_message
+        bar = self.panes.message if self.panes is not None else self.frame.message
         bar.say(sentence)
 
     def _say_error(self, error: SornixError) -> None:
         self.say(str(error))
 
-    def _hovered(self, reading: Reading | None) -> None:
-        self.footer.show_reading(reading)
+    def _hovered(self, reading: "Reading | None") -> None:
+        from sornix.desk.readout import reading_words
 
-    def _picked(self, reading: Reading | None) -> None:
-        self.tray.light_row(reading.row if reading else None)
+        scene = self.bench.scene
+        said = reading_words(reading, scene) if reading is not None and scene is not None else ""
+        self.frame.footer.reading.setText(said)
 
     # -- files -------------------------------------------------------------------------------
 
@@ -229,7 +143,6 @@ class MainWindow(QMainWindow):
         def done(document: Document) -> None:
             saved = path if path.suffix.lower() == ENDING else None
             self.bench.begin(document, path=saved, name=path.stem)
-            self.paper.setFocus()
 
         self.worker.start(f"opening {path.name}…", work, done, self._say_error)
 
@@ -238,7 +151,6 @@ class MainWindow(QMainWindow):
 
         def done(document: Document) -> None:
             self.bench.begin(document, path=None, name=DEMOS[name].words)
-            self.paper.setFocus()
 
         def go() -> None:
             self.worker.start(
@@ -265,6 +177,8 @@ class MainWindow(QMainWindow):
         if scene is None:
             return
         document = scene.document
+        from sornix.paint.export import png
+
         preview = png(scene.drawing, 150)
         self.worker.start(
             f"saving {path.name}…",
@@ -281,38 +195,43 @@ class MainWindow(QMainWindow):
         """Writes the figure as PNG, SVG or PDF, by the ending of the path."""
         if self.bench.scene is None:
             return
+        from sornix.paint.export import write_figure
+
         try:
             write_figure(self.bench.scene.drawing, path)
         except SornixError as error:
             self._say_error(error)
         else:
-            self.footer.state.setText(f"written to {path.name}")
+            self.frame.footer.state.setText(f"written to {path.name}")
 
     def copy_figure(self) -> None:
         """Puts the figure on the clipboard as picture and as SVG, with its caption as text."""
         clipboard = QApplication.clipboard()
         if self.bench.scene is None or clipboard is None:
             return
-        drawing: Drawing = self.bench.scene.drawing
+        from sornix.paint.export import export, png
+
+        drawing = self.bench.scene.drawing
         data = QMimeData()
         data.setData("image/png", QByteArray(png(drawing)))
         data.setData("image/svg+xml", QByteArray(export(drawing, ".svg")))
         data.setText(self.bench.scene.caption)
         clipboard.setMimeData(data)
-        self.footer.state.setText("figure copied")
+        self.frame.footer.state.setText("figure copied")
 
     def copy_caption(self) -> None:
         if self.bench.scene is not None:
-            self._copy_text(self.bench.scene.caption)
+            self.copy_text(self.bench.scene.caption)
 
     def copy_numbers(self) -> None:
-        self._copy_text(self.ledger.text)
+        if self.panes is not None:
+            self.copy_text(self.panes.ledger.text)
 
-    def _copy_text(self, text: str) -> None:
+    def copy_text(self, text: str) -> None:
         clipboard = QApplication.clipboard()
         if clipboard is not None:
             clipboard.setText(text)
-            self.footer.state.setText("copied")
+            self.frame.footer.state.setText("copied")
 
     # -- edits from menus and titles ----------------------------------------------------------
 
@@ -331,10 +250,6 @@ class MainWindow(QMainWindow):
             lambda f: edits.set_axis_title(f, axis, text.strip() or None),
         )
 
-    def toggle(self, part: QWidget) -> None:
-        """Folds a part of the window away, or brings it back."""
-        part.setVisible(part.isHidden())
-
     # -- closing -----------------------------------------------------------------------------
 
     def _unless_losing(self, go_on: Callable[[], None]) -> None:
@@ -343,33 +258,18 @@ class MainWindow(QMainWindow):
         else:
             go_on()
 
-    def closeEvent(self, event: QCloseEvent | None) -> None:
-        if event is None:
-            return
+    def _may_close(self) -> bool:
+        """Whether the frame may close now; otherwise it is asked about first."""
         if self._closing or not self.bench.has_unsaved_changes:
             self.worker.wait()
-            event.accept()
-            return
-        event.ignore()
+            return True
         self.files.ask_before_losing(self.bench.name, self.save, self.close_without_asking)
+        return False
+
+    def close(self) -> None:
+        self.frame.close()
 
     def close_without_asking(self) -> None:
         """Closes the window; what is not saved is lost."""
         self._closing = True
-        self.close()
-
-    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
-        if event is not None and _dropped_file(event.mimeData()) is not None:
-            event.acceptProposedAction()
-
-    def dropEvent(self, event: QDropEvent | None) -> None:
-        path = _dropped_file(event.mimeData()) if event is not None else None
-        if event is not None and path is not None:
-            event.acceptProposedAction()
-            self.open_path(path)
-
-
-def _dropped_file(data: QMimeData | None) -> Path | None:
-    urls = data.urls() if data is not None else []
-    local = [Path(url.toLocalFile()) for url in urls if url.isLocalFile()]
-    return local[0] if local else None
+        self.frame.close()

@@ -3,15 +3,18 @@
 from collections.abc import Callable
 from functools import cached_property
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from attrs import evolve, frozen
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from sornix.core.document import Document, History
-from sornix.core.drawing import Drawing, Measure, draw_figure
 from sornix.core.errors import SornixError
 from sornix.core.figure import Figure, caption
 from sornix.core.readings import Table, Tables, table_named
+
+if TYPE_CHECKING:
+    from sornix.core.drawing import Drawing, Measure
 
 
 @frozen(slots=False)
@@ -19,10 +22,12 @@ class Scene:
     """A document together with what follows from it; made once for each document."""
 
     document: Document
-    measure: Measure
+    measure: "Measure"
 
     @cached_property
-    def drawing(self) -> Drawing:
+    def drawing(self) -> "Drawing":
+        from sornix.core.drawing import draw_figure
+
         return draw_figure(self.document.figure, self.document.tables, self.measure)
 
     @property
@@ -54,7 +59,7 @@ class Workbench(QObject):
     file_changed = pyqtSignal()
     refused = pyqtSignal(str)
 
-    def __init__(self, measure: Measure) -> None:
+    def __init__(self, measure: "Measure") -> None:
         super().__init__()
         self._measure = measure
         self._history: History | None = None

@@ -1,8 +1,5 @@
-"""Painting a display list: on the screen, and into PNG, SVG and PDF."""
+"""Painting a display list: on the screen, and into PNG, SVG and PDF.
 
-from sornix.paint.export import FORMATS, export, png, write_figure
-from sornix.paint.fonts import FAMILY, load_fonts
-from sornix.paint.measure import QtMeasure
-from sornix.paint.painter import paint
-
-__all__ = ["FAMILY", "FORMATS", "QtMeasure", "export", "load_fonts", "paint", "png", "write_figure"]
+Its parts are imported one by one (`fonts`, `measure`, `painter`, `export`), because a window needs
+only the first two to stand.
+"""

@@ -6,7 +6,6 @@ from pathlib import Path
 
 from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QSizeF
 from PyQt6.QtGui import QImage, QPageLayout, QPageSize, QPainter, QPdfWriter
-from PyQt6.QtSvg import QSvgGenerator
 
 from sornix.core.document import write_atomically
 from sornix.core.drawing import Drawing
@@ -47,6 +46,7 @@ def png(drawing: Drawing, dots_per_inch: float = DOTS_PER_INCH) -> bytes:
 
 def svg(drawing: Drawing, title: str = "") -> bytes:
     """SVG in units of 1/100 mm, its text as text."""
+    from PyQt6.QtSvg import QSvgGenerator
 
     def write(device: QIODevice) -> None:
         generator = QSvgGenerator()

@@ -8,11 +8,9 @@ import io
 import json
 import os
 import re
-import tempfile
-import zipfile
 import zlib
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from attrs import asdict
 
@@ -30,6 +28,9 @@ from sornix.core.readings import (
     write_text,
 )
 
+if TYPE_CHECKING:
+    import zipfile
+
 ENDING = ".sornix"
 VERSION = 1
 # A part that unpacks to more than this is no document of ours but a trap.
@@ -38,6 +39,8 @@ _MOST_BYTES = 4 << 30
 
 def save_document(document: Document, path: Path, preview: bytes) -> None:
     """Writes a document with its `preview` (PNG). Raises DocumentError, the old file untouched."""
+    import zipfile
+
     stream = io.BytesIO()
     with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as archive:
         resources = []
@@ -63,9 +66,9 @@ def write_atomically(path: Path, content: bytes) -> None:
     temporary = None
     try:
         mode = path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_umask()
-        handle, name = tempfile.mkstemp(prefix=f".{path.name}.", dir=path.parent)
-        temporary = Path(name)
-        with os.fdopen(handle, "wb") as file:
+        beside = path.with_name(f".{path.name}.{os.getpid()}.new")
+        with beside.open("xb") as file:
+            temporary = beside
             file.write(content)
             file.flush()
             os.fsync(file.fileno())
@@ -83,6 +86,8 @@ def write_atomically(path: Path, content: bytes) -> None:
 
 def load_document(path: Path) -> Document:
     """The document in a file. Raises DocumentError with the reason; the file is only read."""
+    import zipfile
+
     where = path.name
     try:
         with zipfile.ZipFile(path) as archive:
@@ -109,7 +114,9 @@ def _umask() -> int:
     return current
 
 
-def _put(archive: zipfile.ZipFile, name: str, content: bytes) -> None:
+def _put(archive: "zipfile.ZipFile", name: str, content: bytes) -> None:
+    import zipfile
+
     # one fixed time, so that the same document makes the same file
     info = zipfile.ZipInfo(name, (1980, 1, 1, 0, 0, 0))
     info.external_attr = 0o644 << 16
@@ -152,7 +159,7 @@ def _damaged(where: str, what: str) -> DocumentError:
     )
 
 
-def _read(archive: zipfile.ZipFile, name: str, where: str) -> bytes:
+def _read(archive: "zipfile.ZipFile", name: str, where: str) -> bytes:
     try:
         info = archive.getinfo(name)
     except KeyError as error:
@@ -162,7 +169,7 @@ def _read(archive: zipfile.ZipFile, name: str, where: str) -> bytes:
     return archive.read(info)
 
 
-def _read_json(archive: zipfile.ZipFile, name: str, where: str) -> dict[str, Any]:
+def _read_json(archive: "zipfile.ZipFile", name: str, where: str) -> dict[str, Any]:
     try:
         value = json.loads(_read(archive, name, where))
     except ValueError as error:
@@ -192,7 +199,7 @@ def _figure(value: dict[str, Any], where: str) -> Figure:
         raise _damaged(where, f"in figure.json, {listed}") from error
 
 
-def _tables(archive: zipfile.ZipFile, where: str) -> Tables:
+def _tables(archive: "zipfile.ZipFile", where: str) -> Tables:
     package = _read_json(archive, "datapackage.json", where)
     tables = []
     try:

@@ -1,7 +1,6 @@
 """The whole of what is saved, as one value."""
 
-from attrs import field, frozen
-from attrs.validators import min_len
+from attrs import frozen
 
 from sornix.core.figure import Figure, new_figure
 from sornix.core.readings import Table, Tables
@@ -11,7 +10,7 @@ from sornix.core.readings import Table, Tables
 class Document:
     """Tables of readings and a figure that is drawn from them."""
 
-    tables: Tables = field(validator=min_len(1))
+    tables: Tables
     figure: Figure
 
 

@@ -9,7 +9,7 @@ _SPACED_SLASH = re.compile(r"^(?P<name>.*\S)\s+/\s+(?P<unit>\S.*)$")
 _TIGHT_SLASH = re.compile(r"^(?P<name>[^/]*[^/\s])\s?/\s?(?P<unit>\S.*)$")
 # A slash without spaces divides a name from its unit only where a unit follows ("mass/g"), not in
 # "signal/noise": SI symbols and what a water laboratory writes beside them, with prefix and power.
-_UNIT = re.compile(
+_UNIT = (
     r"(?:%|‰|°C|°F|°|1|"
     r"(?:[fpnµμumcdhkMG]|da)?(?:m|g|s|A|K|mol|cd|L|l|Hz|N|Pa|J|W|C|V|F|S|T|M|Ω|ohm|eV|bar|cal)"
     r"|min|h|d|a|yr|day|days|year|years|ha|t|ppm|ppb|rpm|count|counts|NTU|FNU|PSU|RFU|AU)"
@@ -27,7 +27,7 @@ class Heading:
 
 def _is_unit(text: str) -> bool:
     parts = re.split(r"[\s·*/⋅]+", text.strip())
-    return bool(parts) and all(_UNIT.fullmatch(part) for part in parts if part)
+    return bool(parts) and all(re.fullmatch(_UNIT, part) for part in parts if part)
 
 
 def parse_heading(cell: str) -> Heading:

@@ -1,6 +1,7 @@
 """How a delimited text is written: its encoding, its separator and its decimal mark."""
 
 import csv
+import io
 import itertools
 import re
 from collections import Counter
@@ -11,7 +12,7 @@ from attrs import frozen
 from sornix.core.errors import ReadingsError
 
 MISSING_MARKS = ("", "NA", "N/A", "n/a", "NaN", "nan", "null", "—", "–", "-")
-_SAMPLE_BYTES = 1 << 18
+HEAD_BYTES = 1 << 16
 _SAMPLE_ROWS = 1000
 _SEPARATORS = (",", ";", "\t", "|")
 _NUMBER = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?")
@@ -82,10 +83,10 @@ def is_number(cell: str, decimal: str = ".") -> bool:
 
 def sample_rows(raw: bytes, separator: str) -> list[list[str]]:
     """The first records of a UTF-8 text as lists of cells, blank lines left out."""
-    head = raw[:_SAMPLE_BYTES]
-    if len(raw) > _SAMPLE_BYTES:
+    head = raw[:HEAD_BYTES]
+    if len(raw) > HEAD_BYTES:
         head = head[: head.rfind(b"\n") + 1] or head
-    lines = head.decode("utf-8", "ignore").splitlines(keepends=True)
+    lines = io.StringIO(head.decode("utf-8", "ignore"), newline="")
     rows = csv.reader(lines, delimiter=separator)
     return [row for row in itertools.islice(rows, _SAMPLE_ROWS) if any(c.strip() for c in row)]
 

@@ -3,8 +3,7 @@
 import difflib
 from collections.abc import Iterable
 
-from attrs import field, frozen
-from attrs.validators import min_len
+from attrs import frozen
 
 from sornix.core.errors import UnknownColumn
 from sornix.core.readings.column import NUMBER, Column
@@ -19,10 +18,12 @@ class Table:
     """
 
     name: str
-    columns: tuple[Column, ...] = field(validator=min_len(1))
+    columns: tuple[Column, ...]
     notes: tuple[str, ...] = ()
 
     def __attrs_post_init__(self) -> None:
+        if not self.columns:
+            raise ValueError(f"{self.name} has no columns")
         if len({len(column) for column in self.columns}) > 1:
             raise ValueError(f"the columns of {self.name} differ in length")
         if len(set(self.column_names)) < len(self.columns):

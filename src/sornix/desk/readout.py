@@ -1,0 +1,39 @@
+"""What the footer says of a scene and of a reading."""
+
+from sornix.core.figure import column_or_rows, series_name, series_points
+from sornix.core.readings import table_named
+from sornix.core.text import plain_text, plural, rich, shortest
+from sornix.desk.paper import Reading
+from sornix.desk.workbench import Scene
+
+
+def count_words(scene: Scene) -> str:
+    """`22 of 24 readings in view`."""
+    place = scene.drawing.panels[0]
+    shown = total = 0
+    for series in scene.figure.panel.series:
+        points = series_points(series, scene.tables)
+        inside = (points.x >= place.x.start) & (points.x <= place.x.end)
+        inside &= (points.y >= place.y.start) & (points.y <= place.y.end)
+        shown, total = shown + int(inside.sum()), total + len(points.x)
+    return f"{shown} of {plural(total, 'reading')} in view"
+
+
+def size_words(scene: Scene) -> str:
+    """`85 × 64 mm`."""
+    figure = scene.figure
+    return f"{shortest(figure.width_mm, 0)} × {shortest(figure.height_mm, 0)} mm"
+
+
+def reading_words(reading: Reading, scene: Scene) -> str:
+    """`row 17  ·  Nitrate concentration 8 mg/L  ·  Absorbance at 220 nm 0.557`."""
+    panel = scene.figure.panel
+    series = panel.one_series(reading.series)
+    table = table_named(scene.tables, series.table)
+    parts = [f"row {reading.row + 1}"]
+    if len(panel.series) > 1:
+        parts.insert(0, series_name(series, scene.tables))
+    for name, value in ((series.x, reading.x), (series.y, reading.y)):
+        column = column_or_rows(table, name)
+        parts.append(f"{column.name} {shortest(value, 0)} {column.unit}".strip())
+    return plain_text(rich("  ·  ".join(parts)))
