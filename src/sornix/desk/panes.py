@@ -6,7 +6,7 @@ and a window that opens a file stands a good deal sooner.
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtWidgets import QSplitter, QVBoxLayout, QWidget
 
 from sornix.desk.bars import MessageBar
@@ -27,6 +27,12 @@ class Panes(QSplitter):
 
     def __init__(self, bench: Workbench, theme: Theme, copy: Callable[[str], None]) -> None:
         super().__init__()
+        self._scene: Scene | None = None
+        # the figure is painted first, and the numbers beside it right after
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.setInterval(0)
+        self._later.timeout.connect(self._show_numbers)
         self.message = MessageBar()
         self.statement = Statement(bench)
         self.paper = Paper(theme)
@@ -59,11 +65,16 @@ class Panes(QSplitter):
     def show_scene(self, scene: Scene) -> None:
         """Shows a scene in every part; a message about the last act goes."""
         self.message.hide()
-        self.statement.show_scene(scene)
+        self._scene = scene
         self.paper.show_scene(scene)
+        self.statement.show_scene(scene)
         self.caption.show_scene(scene)
         self.tray.show_scene(scene)
-        self.ledger.show_scene(scene)
+        self._later.start()
+
+    def _show_numbers(self) -> None:
+        if self._scene is not None:
+            self.ledger.show_scene(self._scene)
 
     def _picked(self, reading: Reading | None) -> None:
         self.tray.light_row(reading.row if reading else None)
