@@ -54,5 +54,5 @@ class SornixTest(unittest.TestCase):
 
     def _nothing_left(self) -> None:
         self.assertEqual(self._log.messages, [], "unexpected log messages")
-        left = {t for t in set(threading.enumerate()) - self._threads if t.name != "ThreadPool"}
-        self.assertFalse({t.name for t in left if not t.daemon}, "threads left behind")
+        left = set(threading.enumerate()) - self._threads
+        self.assertFalse({t.name for t in left if t.is_alive() and not t.daemon}, "threads left")

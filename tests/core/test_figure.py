@@ -172,7 +172,7 @@ class Words(SornixTest):
         )
         two = add_series(remove_trend(figure, "t1"), TABLES)
         self.assertEqual(
-            caption(two, TABLES, {}), "Temperature and Dissolved oxygen against depth, 9 readings."
+            caption(two, TABLES, {}), "Temperature and dissolved oxygen against depth, 9 readings."
         )
 
     def test_a_trend_that_cannot_be_is_left_out_of_the_caption(self) -> None:

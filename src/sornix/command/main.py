@@ -8,12 +8,12 @@ import click
 from sornix import __version__
 from sornix.command.answer import WRONG_USAGE, errors_as_exit
 from sornix.command.demo import demo
-from sornix.command.display import has_display
 from sornix.command.fit import fit
 from sornix.command.plot import plot
 from sornix.command.readings import readings
 from sornix.command.render import render
 from sornix.demo import DEMOS
+from sornix.display import has_display
 
 
 class _FilesOrCommand(click.Group):

@@ -85,7 +85,7 @@ class Frame(QMainWindow):
         around.addWidget(self.message)
         holder = QHBoxLayout()
         holder.addStretch(1)
-        self.start.setFixedSize(660, 340)
+        self.start.setFixedSize(660, 310)
         holder.addWidget(self.start)
         holder.addStretch(1)
         around.addStretch(1)

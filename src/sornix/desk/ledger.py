@@ -6,7 +6,6 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
     QFrame,
-    QGridLayout,
     QHBoxLayout,
     QLabel,
     QPushButton,
@@ -22,7 +21,8 @@ from sornix.core.figure import (
     Series,
     Trend,
     axis_title,
-    column_or_rows,
+    own_axis,
+    own_column,
     r_squared_text,
     series_name,
     series_points,
@@ -66,7 +66,6 @@ class _Card(QFrame):
         column.setContentsMargins(11, 8, 9, 7)
         column.setSpacing(3)
         self._column = column
-        self._grid: QGridLayout | None = None
         self._copy = copy
 
     @property
@@ -89,14 +88,12 @@ class _Card(QFrame):
         label.setWordWrap(True)
         self._lines.append(text)
         self._column.addWidget(label)
-        self._grid = None
 
     def sentence(self, text: str) -> None:
         label = QLabel(text)
         label.setWordWrap(True)
         self._lines.append(text)
         self._column.addWidget(label)
-        self._grid = None
 
     def small(self, text: str) -> None:
         label = QLabel(text)
@@ -104,33 +101,27 @@ class _Card(QFrame):
         label.setWordWrap(True)
         self._lines.append(text)
         self._column.addWidget(label)
-        self._grid = None
 
     def row(self, name: str, value: str, tip: str = "") -> None:
-        if self._grid is None:
-            self._grid = QGridLayout()
-            self._grid.setContentsMargins(0, 0, 0, 0)
-            self._grid.setHorizontalSpacing(8)
-            self._grid.setVerticalSpacing(1)
-            self._grid.setColumnStretch(1, 1)
-            self._column.addLayout(self._grid)
+        """A name at the left and its value at the right."""
         name_label, value_label = QLabel(name), QLabel(value)
         name_label.setObjectName("name")
         value_label.setObjectName("value")
-        value_label.setWordWrap(len(value) > 32)
+        value_label.setWordWrap(True)
         value_label.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop)
         name_label.setAlignment(Qt.AlignmentFlag.AlignTop)
         value_label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        row = QHBoxLayout()
+        row.setSpacing(8)
         for label in (name_label, value_label):
             label.setToolTip(tip)
-        at = self._grid.rowCount()
-        self._grid.addWidget(name_label, at, 0)
-        self._grid.addWidget(value_label, at, 1)
+        row.addWidget(name_label)
+        row.addWidget(value_label, 1)
+        self._column.addLayout(row)
         self._lines.append(f"{name}\t{value}")
 
     def picture(self, drawing: Drawing, name: str) -> None:
         self._column.addWidget(_Picture(drawing, name))
-        self._grid = None
 
     def finish(self, what: str) -> None:
         """Puts the copy button at the foot."""
@@ -225,7 +216,7 @@ class Ledger(QWidget):
         colour = trend_colour(trend, panel, style)
         series = panel.one_series(trend.series)
         several = len(panel.series) > 1
-        name = f"Trend of {series_name(series, scene.tables)}" if several else "Trend"
+        name = f"Trend of {series_name(panel, series, scene.tables)}" if several else "Trend"
         card = self._card(name, colour, column)
         try:
             fit = trend_fit(trend, panel, scene.tables)
@@ -263,18 +254,19 @@ class Ledger(QWidget):
     def _series_rows(
         self, card: _Card, scene: Scene, series: Series, colour: str, *, brief: bool
     ) -> None:
+        panel = scene.figure.panel
         points = series_points(series, scene.tables)
-        table = table_named(scene.tables, series.table)
-        unit = plain_text(rich(column_or_rows(table, series.y).unit))
-        missing = table.row_count - len(points.x)
-        count = plural(len(points.x), "reading") + (f", {missing} missing" if missing else "")
-        card.name(plain_text(rich(series_name(series, scene.tables))), colour)
-        if not len(points.y):
+        values = points.x if own_axis(panel) == "x" else points.y
+        unit = plain_text(rich(own_column(panel, series, scene.tables).unit))
+        missing = table_named(scene.tables, series.table).row_count - len(values)
+        count = plural(len(values), "reading") + (f", {missing} missing" if missing else "")
+        card.name(plain_text(rich(series_name(panel, series, scene.tables))), colour)
+        if not len(values):
             card.row("number", count)
             return
         # extremes are readings, so they are given in full; a mean is not
-        least, greatest = (shortest(float(end), 0) for end in (points.y.min(), points.y.max()))
-        mean = significant(float(points.y.mean()), 4)
+        least, greatest = (shortest(float(end), 0) for end in (values.min(), values.max()))
+        mean = significant(float(values.mean()), 4)
         if brief:
             card.small(f"{count}, {least} to {greatest} {unit}".strip() + f", mean {mean}")
             return

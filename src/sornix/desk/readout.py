@@ -32,7 +32,7 @@ def reading_words(reading: Reading, scene: Scene) -> str:
     table = table_named(scene.tables, series.table)
     parts = [f"row {reading.row + 1}"]
     if len(panel.series) > 1:
-        parts.insert(0, series_name(series, scene.tables))
+        parts.insert(0, series_name(panel, series, scene.tables))
     for name, value in ((series.x, reading.x), (series.y, reading.y)):
         column = column_or_rows(table, name)
         parts.append(f"{column.name} {shortest(value, 0)} {column.unit}".strip())

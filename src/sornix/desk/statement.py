@@ -41,7 +41,8 @@ class _Line(QWidget):
         label = QLabel(name)
         label.setObjectName("lineName")
         label.setFixedWidth(48)
-        row.addWidget(label, 0, Qt.AlignmentFlag.AlignVCenter)
+        label.setContentsMargins(0, 4, 0, 0)
+        row.addWidget(label, 0, Qt.AlignmentFlag.AlignTop)
         holder = QWidget()
         self.words = FlowLayout(holder)
         policy = QSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
@@ -132,7 +133,7 @@ class _PlotLine(_Line):
         series = panel.one_series(self._id)
         table = table_named(scene.tables, series.table)
         self.y_word.set_choices(
-            _shortened(series.y or ROW_NUMBER),
+            " " + _shortened(series.y or ROW_NUMBER),
             _column_choices(table, series.y),
             sample_icon(series, STYLES[scene.figure.style]),
         )
@@ -270,7 +271,7 @@ class _TrendLine(_Line):
         panel = scene.figure.panel
         trend = self._trend()
         several = len(panel.series) > 1
-        names = {s.id: edits.series_name(s, scene.tables) for s in panel.series}
+        names = {s.id: edits.series_name(panel, s, scene.tables) for s in panel.series}
         more = [
             Choice((m.name, s.id), f"{m.words} through {names[s.id]}", divided=i == 0)
             for i, (m, s) in enumerate((m, s) for m in MODELS.values() for s in panel.series)

@@ -18,6 +18,7 @@ from PyQt6.QtGui import QBrush, QColor, QFont, QFontMetrics, QPainter
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QLabel, QTableView, QVBoxLayout, QWidget
 
 from sornix.core.drawing import STYLES
+from sornix.core.figure import own_axis
 from sornix.core.readings import NUMBER, Column, Table
 from sornix.core.text import decimal_text, plain_text, plural, rich, rounded
 from sornix.desk.theme import Theme
@@ -293,15 +294,8 @@ def column_tags(scene: Scene) -> dict[str, Tag]:
                 continue
             before = tags.get(name)
             if before is None:
-                own = axis == _own_axis(scene)
+                own = axis == own_axis(panel)
                 tags[name] = Tag(axis, colour if own else "")
             elif axis not in before.text.split(" "):
                 tags[name] = Tag(f"{before.text} {axis}", before.colour or colour)
     return tags
-
-
-def _own_axis(scene: Scene) -> str:
-    """The axis on which the series differ, whose columns bear their colours."""
-    panel = scene.figure.panel
-    ys = {series.y for series in panel.series}
-    return "x" if len(panel.series) > 1 and len(ys) == 1 else "y"

@@ -151,7 +151,7 @@ _INDENT = 3.0  # from the beginning of the sample to the name
 
 
 def _legend_rows(panel: Panel, tables: Tables, style: Style) -> list[_Row]:
-    return [_Row("legend", rich(series_name(s, tables)), style.ink) for s in panel.series]
+    return [_Row("legend", rich(series_name(panel, s, tables)), style.ink) for s in panel.series]
 
 
 def legend_size(

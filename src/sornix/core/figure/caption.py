@@ -41,16 +41,24 @@ def _y_name(series: Series, tables: Tables) -> str:
 
 
 def _what_is_drawn(panel: Panel, tables: Tables) -> list[str]:
-    x_names = {_lower(column_or_rows(table_named(tables, s.table), s.x).name) for s in panel.series}
-    names = [_y_name(s, tables) for s in panel.series]
-    counts = {len(series_points(s, tables).x) for s in panel.series}
-    listed = ", ".join(names[:-1]) + " and " + names[-1] if len(names) > 1 else names[0]
-    against = f" against {' or '.join(sorted(x_names))}"
-    if len(counts) == 1:
-        count = plural(counts.pop(), "reading") + (" each" if len(names) > 1 else "")
+    x_names = _names([(s.table, s.x) for s in panel.series], tables)
+    y_names = _names([(s.table, s.y) for s in panel.series], tables)
+    counts = [len(series_points(s, tables).x) for s in panel.series]
+    if len(set(counts)) == 1:
+        count = plural(counts[0], "reading") + (" each" if len(counts) > 1 else "")
     else:
-        count = plural(sum(len(series_points(s, tables).x) for s in panel.series), "reading")
-    return [f"{listed[:1].upper()}{listed[1:]}{against}, {count}."]
+        count = plural(sum(counts), "reading")
+    said = f"{y_names} against {x_names}, {count}."
+    return [said[:1].upper() + said[1:]]
+
+
+def _names(columns: list[tuple[str, str | None]], tables: Tables) -> str:
+    """The names of columns, each once: `temperature and dissolved oxygen`."""
+    found = [
+        _lower(column_or_rows(table_named(tables, table), name).name)
+        for table, name in dict.fromkeys(columns)
+    ]
+    return ", ".join(found[:-1]) + " and " + found[-1] if len(found) > 1 else found[0]
 
 
 def _lower(name: str) -> str:

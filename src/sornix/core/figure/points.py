@@ -77,11 +77,23 @@ def _points(x: Column, y: Column) -> Points:
     return Points(x.numbers[rows], y.numbers[rows], rows, breaks)
 
 
-def series_name(series: Series, tables: Tables) -> str:
-    """The name in legends: the series' own, or the name of its y column."""
+def own_axis(panel: Panel) -> str:
+    """The axis on which the series differ: `y`, or `x` where all share one y (a depth, say)."""
+    shared = len({(series.table, series.y) for series in panel.series}) == 1
+    return "x" if shared and len(panel.series) > 1 else "y"
+
+
+def own_column(panel: Panel, series: Series, tables: Tables) -> Column:
+    """The column by which a series differs from the others."""
+    name = series.x if own_axis(panel) == "x" else series.y
+    return column_or_rows(table_named(tables, series.table), name)
+
+
+def series_name(panel: Panel, series: Series, tables: Tables) -> str:
+    """The name in legends: the series' own, or that of the column by which it differs."""
     if series.name is not None:
         return series.name
-    return column_or_rows(table_named(tables, series.table), series.y).name
+    return own_column(panel, series, tables).name
 
 
 def _axis_source(panel: Panel, tables: Tables, axis: str) -> AxisSource:

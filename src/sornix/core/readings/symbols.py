@@ -30,6 +30,18 @@ _SYMBOLS = {
     "year": "t",
 }
 
+# Other words by which a quantity is known, without a symbol that all would read.
+_QUANTITIES = {
+    "chlorophyll",
+    "count",
+    "nitrate",
+    "oxygen",
+    "production",
+    "rain",
+    "rate",
+    "turbidity",
+}
+
 
 def _symbol(name: str) -> str | None:
     if re.fullmatch(r"[^\W\d_](_?\d)?", name):
@@ -40,7 +52,9 @@ def _symbol(name: str) -> str | None:
 
 def is_quantity(name: str) -> bool:
     """Whether a column's name holds the word of a known quantity."""
-    return any(word in _SYMBOLS for word in re.findall(r"[a-z]+", name.casefold()))
+    return any(
+        word in _SYMBOLS or word in _QUANTITIES for word in re.findall(r"[a-z]+", name.casefold())
+    )
 
 
 def symbols_for(x: Column, y: Column) -> tuple[str, str]:
