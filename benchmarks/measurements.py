@@ -6,11 +6,13 @@ import statistics
 import subprocess
 import sys
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
 import numpy as np
+
+from sornix.desk.look import Look
 
 Figures = dict[str, float]
 
@@ -122,8 +124,125 @@ def line_fit() -> Figures:
     return {"sums_ms": sums, "ours_ms": ours, "ratio": ours / sums}
 
 
-BENCHMARKS: dict[str, Callable[[], Figures]] = {
+def _window_with(table: object) -> object:
+    """A window of 1280 × 800 on a table, without a display."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from PyQt6.QtWidgets import QApplication
+
+    from sornix.core.document import new_document
+    from sornix.core.readings import Table
+    from sornix.desk.application import make_application
+    from sornix.desk.frame import Frame
+    from sornix.desk.settings import Settings
+    from sornix.desk.theme import LIGHT
+    from sornix.desk.window import Window
+
+    assert isinstance(table, Table)
+    if QApplication.instance() is None:
+        _kept.append(make_application())
+    frame = Frame(LIGHT)
+    frame.show()
+    window = Window(frame, Settings(Path(os.devnull)))
+    window.bench.begin(new_document(table), path=None, name="benchmark")
+    for _ in range(20):
+        QApplication.processEvents()
+    return window
+
+
+_kept: list[object] = []
+
+
+def _frames(make_frame: Callable[[int], object], count: int = 60) -> Figures:
+    times = []
+    for number in range(count):
+        begin = time.perf_counter()
+        make_frame(number)
+        times.append((time.perf_counter() - begin) * 1000)
+    times.sort()
+    return {"median_ms": statistics.median(times), "p95_ms": times[int(0.95 * len(times))]}
+
+
+def _hand(mark: str, count: int) -> dict[str, Figures | float]:
+    """Frames while an axis is dragged, the look is panned, and the pointer hovers."""
+    from PyQt6.QtCore import QPointF
+
+    from sornix.core import figure as edits
+    from sornix.core.readings import Table, number_column
+    from sornix.desk.gestures import AxisDrag, LookDrag
+    from sornix.desk.window import Window
+
+    random = np.random.default_rng(3)
+    x = np.linspace(0, 100, count)
+    y = np.sin(x / 7) + random.normal(0, 0.3, count)
+    table = Table("t", (number_column("x", x), number_column("y", y)))
+    window = _window_with(table)
+    assert isinstance(window, Window) and window.panes is not None
+    window.edit("mark", lambda f: edits.change_series(f, (table,), "s1", mark=mark))
+    paper = window.panes.paper
+    assert paper.drawing is not None and window.bench.scene is not None
+    floor = _median(lambda: (x.max(), y.max()))
+    box = paper.drawing.box_of("x-axis")
+    assert box is not None
+    middle = (box.left + box.width / 2, box.top + box.height / 2)
+    drag = AxisDrag(window.bench, paper.drawing, "x", middle, window.bench.scene.tables)
+
+    def drag_frame(number: int) -> None:
+        drag.move((middle[0] + number * 0.3, middle[1]))
+        paper.repaint()
+
+    dragging = _frames(drag_frame)
+    drag.cancel()
+    place = paper.drawing.panels[0]
+    paper.look_closer(_look(place))
+    pan = LookDrag(paper.drawing.panels[0], middle, paper._follow_look)  # noqa: SLF001
+
+    def pan_frame(number: int) -> None:
+        pan.move((middle[0] + number * 0.2, middle[1] + number * 0.1))
+        paper.repaint()
+
+    panning = _frames(pan_frame)
+    paper.leave_look()
+
+    def hover_frame(number: int) -> None:
+        at = QPointF(300 + number * 4, 250 + number)
+        paper._hover(paper.reading_at(at))  # noqa: SLF001
+        paper.repaint()
+
+    hovering = _frames(hover_frame)
+    window.close_without_asking()
+    return {
+        "floor_ms": floor,
+        "dragging": dragging,
+        "panning": panning,
+        "hovering": hovering,
+        "dragging_to_floor": dragging["median_ms"] / floor,
+    }
+
+
+def _look(place: object) -> "Look":
+    from sornix.core.drawing import PanelPlace
+    from sornix.desk.look import look_at
+
+    assert isinstance(place, PanelPlace)
+    look = look_at(place, (0.2, 0.6), (0.2, 0.8))
+    assert look is not None
+    return look
+
+
+def frames_points() -> dict[str, Figures | float]:
+    """Frames over 10 000 points."""
+    return _hand("points", 10_000)
+
+
+def frames_line() -> dict[str, Figures | float]:
+    """Frames over a noisy line of 1 000 000 readings."""
+    return _hand("line", 1_000_000)
+
+
+BENCHMARKS: dict[str, Callable[[], Mapping[str, object]]] = {
     "start": start,
     "reading": reading,
     "line-fit": line_fit,
+    "frames-points": frames_points,
+    "frames-line": frames_line,
 }

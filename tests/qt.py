@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMenu, QMessag
 from sornix.desk.application import make_application
 from sornix.desk.frame import Frame
 from sornix.desk.panes import Panes
+from sornix.desk.settings import Settings
 from sornix.desk.theme import LIGHT
 from sornix.desk.window import Window
 from tests.base import SornixTest
@@ -80,7 +81,7 @@ class WindowTest(QtTest):
         """A window of 1280 × 800, closed at the end of the test."""
         frame = Frame(LIGHT)
         frame.show()
-        window = Window(frame)
+        window = Window(frame, Settings(self.folder / "settings.json"))
         window.files.folder = self.folder
         frame.activateWindow()
         self.wait_until(lambda: _exposed(frame), "the window was shown")

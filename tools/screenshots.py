@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QApplication
 
 from sornix.desk.application import make_application
 from sornix.desk.frame import Frame
+from sornix.desk.settings import Settings
 from sornix.desk.theme import LIGHT
 from sornix.desk.window import Window
 
@@ -71,7 +72,7 @@ def main() -> None:
     for name in sys.argv[1:] or VIEWS:
         frame = Frame(LIGHT)
         frame.show()
-        window = Window(frame)
+        window = Window(frame, Settings(Path(os.devnull)))
         _settle(window)
         VIEWS[name](window)
         _settle(window)

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from sornix.core.document import Document, new_document
 from sornix.core.drawing import Drawing, Lines, Markers, Path, Rect, Text, draw_figure
-from sornix.core.drawing.reduction import clipped, reduced_line, visible_markers
+from sornix.core.drawing.reduction import clipped, reduced_rising, visible_markers
 from sornix.core.figure import Figure, add_series, add_trend, change_series, hold, set_size
 from sornix.core.readings import Table, number_column, read_text
 from sornix.demo import DEMOS, demo_document
@@ -145,26 +145,35 @@ class Reduction(SornixTest):
     @given(st.integers(0, 10**6), st.floats(0.001, 10), st.booleans())
     def test_no_extreme_of_any_column_is_lost(self, seed: int, width: float, gaps: bool) -> None:
         random = np.random.default_rng(seed)
-        points = np.column_stack(
-            (np.sort(random.uniform(0, width, 4000)), random.normal(0, 9, 4000))
-        )
-        points[random.integers(0, 4000, 3), 1] *= 50
+        x = np.sort(random.uniform(0, width, 4000))
+        y = random.normal(0, 9, 4000)
+        y[random.integers(0, 4000, 3)] *= 50
+        breaks = np.zeros(4000, dtype=bool)
         if gaps:
-            points[1000:1100, 1] = np.nan
-        kept = reduced_line(points)
-        known, left = (p[np.isfinite(p[:, 1])] for p in (points, kept))
-        column = np.floor((known[:, 0] - known[0, 0]) / (25.4 / 1200))
-        for which in np.unique(column):
-            y = known[column == which, 1]
-            mine = left[np.floor((left[:, 0] - known[0, 0]) / (25.4 / 1200)) == which, 1]
-            self.assertEqual((y.min(), y.max()), (mine.min(), mine.max()))
-        self.assertLessEqual(len(left), 4 * (width / (25.4 / 1200) + 3))
-        self.assertEqual(bool(np.isnan(kept[:, 1]).any()), gaps)
-        np.testing.assert_array_equal(left[[0, -1]], known[[0, -1]])
-
-    def test_what_does_not_rise_or_is_short_stays_whole(self) -> None:
-        loop = np.column_stack((np.cos(np.arange(9000.0)), np.sin(np.arange(9000.0))))
-        self.assertIs(reduced_line(loop), loop)
+            breaks[random.integers(1, 4000, 5)] = True
+        edges = np.linspace(width * 0.1, width * 0.9, 301)
+        kept = reduced_rising(x, y, np.cumsum(breaks), edges)
+        known = kept[np.isfinite(kept[:, 0])]
+        column, mine = (
+            np.searchsorted(edges, x, "right"),
+            np.searchsorted(edges, known[:, 0], "right"),
+        )
+        for which in np.unique(column[(x >= edges[0]) & (x < edges[-1])]):
+            wanted, left = y[column == which], known[mine == which, 1]
+            self.assertEqual((wanted.min(), wanted.max()), (left.min(), left.max()))
+            self.assertEqual((wanted[0], wanted[-1]), (left[0], left[-1]))
+        self.assertLessEqual(len(known), 4 * 300 + 2)
+        # the line leaves the range on both sides, unless it breaks there
+        inside = np.flatnonzero((x >= edges[0]) & (x <= edges[-1]))
+        if len(inside):
+            self.assertEqual(known[0, 0] < edges[0], not breaks[inside[0]])
+            self.assertEqual(known[-1, 0] > edges[-1], not breaks[inside[-1] + 1])
+        # it breaks between columns just where readings are missing between them
+        for at in np.flatnonzero(breaks):
+            if column[at] != column[at - 1] and edges[0] <= x[at - 1] and x[at] < edges[-1]:
+                gap = np.flatnonzero(known[:, 0] == x[at])[0]
+                before = np.flatnonzero(kept[:, 0] == known[gap, 0])[0] - 1
+                self.assertTrue(np.isnan(kept[before, 0]))
 
     @given(
         st.lists(

@@ -35,7 +35,12 @@ def _shown(label: Rich) -> str:
 
 
 def _resolve(low: float, high: float, length: float = 70, **held: float) -> Resolved:
-    return LINEAR.resolve(Extent(low, high), Fitting(**held), _room(length), reverse=False)
+    return LINEAR.resolve(
+        Extent(low, high),
+        Fitting(held.get("start"), held.get("end"), held.get("step")),
+        _room(length),
+        reverse=False,
+    )
 
 
 class Ticks(SornixTest):

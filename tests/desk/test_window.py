@@ -7,6 +7,7 @@ from PyQt6.QtCore import QMimeData, QObject, QPoint, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent, QImage
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QInputDialog, QLineEdit, QMessageBox
 
+from sornix.core.drawing import Drawing
 from sornix.demo import demo_text
 from sornix.desk.bars import MessageBar
 from sornix.desk.paper import Paper
@@ -110,7 +111,8 @@ class Desk(WindowTest):
     def test_titles_are_typed_in_place(self) -> None:
         paper = self.panes.paper
         for of, typed in (("x-title", "c(NO_3^-) / mg L^-1"), ("title", "Run 2"), ("y-title", "")):
-            box = next(box for text, box in paper._title_boxes() if text.of == of)  # noqa: SLF001
+            box = drawing_of(paper).box_of(of)
+            assert box is not None
             middle = QPointF(box.left + box.width / 2, box.top + box.height / 2)
             at = (paper.corner + middle * paper.pixels_per_mm).toPoint()
             QTest.mouseDClick(paper, _RIGHT_PANE, pos=at)
@@ -224,8 +226,9 @@ class Layout(WindowTest):
                 self.window.frame.resize(*size)
                 QApplication.processEvents()
                 statement, paper = self.panes.statement, self.panes.paper
-                self.assertGreaterEqual(paper.y(), statement.y() + statement.height())
-                self.assertGreaterEqual(self.panes.caption.y(), paper.y() + paper.height())
+                area = self.panes.area
+                self.assertGreaterEqual(area.y(), statement.y() + statement.height())
+                self.assertGreaterEqual(self.panes.caption.y(), area.y() + area.height())
                 for button in statement.findChildren(QAbstractButton):
                     if button.isVisible() and button.property("word"):
                         self.assertGreaterEqual(button.width(), button.minimumSizeHint().width())
@@ -250,6 +253,11 @@ class Layout(WindowTest):
         self.settle()
         self.assertFalse(self.window.frame.start.isVisible())
         self.assertIsInstance(self.window.frame.focusWidget(), Paper)
+
+
+def drawing_of(paper: Paper) -> Drawing:
+    assert paper.drawing is not None
+    return paper.drawing
 
 
 def _has_colour(image: QImage, at: QPoint, colour: str) -> bool:

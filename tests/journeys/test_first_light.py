@@ -5,6 +5,7 @@ from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QApplication, QMessageBox
 
 from sornix.core.document import Document
+from sornix.core.drawing import Text
 from tests.qt import WindowTest
 
 _CTRL = Qt.KeyboardModifier.ControlModifier
@@ -53,7 +54,9 @@ class FirstLight(WindowTest):
         # the other way round, with titles following, and back
         self.click(plot.swap)
         states.append(self.document)
-        titles = {t.of: t.runs[0].text for t, _ in self.panes.paper._title_boxes()}  # noqa: SLF001
+        drawing = self.panes.paper.drawing
+        assert drawing is not None
+        titles = {i.of: i.runs[0].text for i in drawing.items if isinstance(i, Text)}
         self.assertEqual(titles["x-title"], "Absorbance at 220 nm")
         self.click(plot.swap)
         states.append(self.document)
@@ -70,7 +73,7 @@ class FirstLight(WindowTest):
         self.choose(self.panes.statement.trends[0].model, "straight line")
         states.append(self.document)
         self.assertIn("c +", self.panes.caption.label.text())
-        self.choose(self.panes.statement.trends[0].shows, "number of readings")
+        self.choose(self.panes.statement.trends[0].shows, "n")
         states.append(self.document)
         self.assertEqual(self.document.figure.panel.trends[0].shows, ("equation", "r-squared"))
         final = self.picture()

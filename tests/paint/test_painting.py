@@ -16,7 +16,7 @@ from sornix.core.text import Run, plain_text
 from sornix.demo import DEMOS, demo_document
 from sornix.desk.paper import Paper
 from sornix.desk.theme import LIGHT
-from sornix.desk.workbench import Scene
+from sornix.desk.workbench import Scene, Workbench
 from sornix.paint.export import DOTS_PER_INCH, export, png, write_figure
 from sornix.paint.fonts import FAMILY, figure_font
 from sornix.paint.measure import QtMeasure
@@ -74,7 +74,8 @@ class Media(QtTest):
         return image
 
     def _on_screen(self, scene: Scene, size: QSize) -> QImage:
-        paper = Paper(LIGHT)
+        bench = Workbench(scene.measure)
+        paper = Paper(bench, LIGHT)
         paper.resize(size.width() + 28, size.height() + 28)
         paper.show_scene(scene)
         image = paper.grab().toImage()

@@ -16,6 +16,7 @@ class State:
     enabled: bool = True
     words: str = ""
     on: bool | None = None
+    shown: bool = True
 
 
 @frozen
@@ -65,12 +66,18 @@ class Menus:
             self.actions[act.name] = action
         self.update()
 
+    @property
+    def listed(self) -> list[tuple[str, QAction]]:
+        """Every act with the name of its menu."""
+        return [(act.menu, self.actions[act.name]) for act in self._acts]
+
     def update(self) -> None:
         """Words, ticks and whether each act can be done, as things stand."""
         for act in self._acts:
             state = act.state()
             action = self.actions[act.name]
             action.setEnabled(state.enabled)
+            action.setVisible(state.shown)
             action.setText(state.words or act.words)
             if state.on is not None:
                 action.setCheckable(True)

@@ -14,7 +14,8 @@ from PyQt6.QtWidgets import QApplication
 
 from sornix import APPLICATION_ID, __version__
 from sornix.desk.frame import Frame
-from sornix.desk.theme import LIGHT
+from sornix.desk.settings import Settings, user_settings
+from sornix.desk.themes import chosen_theme
 from sornix.paint.fonts import load_fonts
 
 if TYPE_CHECKING:
@@ -48,21 +49,30 @@ def open_desk(
     # start-up makes some 100 000 objects that stay: looking for garbage among them takes 5 % of it
     gc.disable()
     application = make_application()
-    frames = [Frame(LIGHT) for _ in range(max(len(files), 1))]
+    settings = user_settings()
+    theme = chosen_theme(settings.text("theme", "desktop"))
+    frames = [Frame(theme) for _ in range(max(len(files), 1))]
+    size = settings.numbers("window")
     for frame in frames:
+        if len(size) == 2:
+            frame.resize(*size)
         frame.show()
     QTimer.singleShot(0, shown)
     # the windows stand before the core is loaded: it takes as long as they do
-    QTimer.singleShot(0, partial(_set_to_work, frames, files, demo, ready))
+    QTimer.singleShot(0, partial(_set_to_work, frames, settings, files, demo, ready))
     return application.exec()
 
 
 def _set_to_work(
-    frames: Sequence[Frame], files: Sequence[Path], demo: str, ready: Callable[["Window"], None]
+    frames: Sequence[Frame],
+    settings: Settings,
+    files: Sequence[Path],
+    demo: str,
+    ready: Callable[["Window"], None],
 ) -> None:
     from sornix.desk.window import Window
 
-    windows = [Window(frame) for frame in frames]
+    windows = [Window(frame, settings) for frame in frames]
     for window, path in zip(windows, files, strict=False):
         window.open_path(path)
     if demo and not files:

@@ -57,6 +57,8 @@ class StartSheet(QFrame):
 
     open_wanted = pyqtSignal()
     demo_wanted = pyqtSignal(str)
+    recent_wanted = pyqtSignal(str)
+    paste_wanted = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -69,18 +71,42 @@ class StartSheet(QFrame):
         column.addWidget(big)
         text = QLabel(
             "Open a text file with one row of readings a line and the names of the columns, "
-            "with their units, in the first row. Or drop it here."
+            "with their units, in the first row. Or drop it here, or copy a table in another "
+            "program and paste it."
         )
         text.setWordWrap(True)
         column.addWidget(text)
-        button = QPushButton("Open a file…")
-        button.clicked.connect(self.open_wanted)
-        column.addWidget(button, 0, Qt.AlignmentFlag.AlignLeft)
+        row = QHBoxLayout()
+        for words, signal in (
+            ("Open a file…", self.open_wanted),
+            ("Paste a table", self.paste_wanted),
+        ):
+            button = QPushButton(words)
+            button.clicked.connect(signal)
+            row.addWidget(button)
+        row.addStretch(1)
+        column.addLayout(row)
         column.addSpacing(14)
         column.addWidget(QLabel("Or look at a demo figure:"))
         self._demos = QHBoxLayout()
         column.addLayout(self._demos)
+        column.addSpacing(6)
+        self._recent_words = QLabel("Or go on with:")
+        self._recent_words.hide()
+        column.addWidget(self._recent_words)
+        self._recent = QHBoxLayout()
+        column.addLayout(self._recent)
         column.addStretch(1)
+
+    def offer_recent(self, names: Sequence[tuple[str, str]]) -> None:
+        """Offers recent files, each a path and the words on its button."""
+        self._recent_words.setVisible(bool(names))
+        for path, words in names:
+            choice = QPushButton(words)
+            choice.setToolTip(path)
+            choice.clicked.connect(lambda _, path=path: self.recent_wanted.emit(path))
+            self._recent.addWidget(choice)
+        self._recent.addStretch(1)
 
     def offer(self, demos: Sequence[tuple[str, str]]) -> None:
         """Offers demo figures, each a name and the words on its button."""

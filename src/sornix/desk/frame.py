@@ -31,11 +31,12 @@ class Frame(QMainWindow):
     """
 
     file_dropped = pyqtSignal(Path)
+    text_dropped = pyqtSignal(str)
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
         self.may_close: Callable[[], bool] = lambda: True
-        self.setStyleSheet(style_sheet(theme))
+        self.set_theme(theme)
         self.setAcceptDrops(True)
         self.resize(1280, 800)
         self.setMinimumSize(900, 560)
@@ -85,13 +86,16 @@ class Frame(QMainWindow):
         around.addWidget(self.message)
         holder = QHBoxLayout()
         holder.addStretch(1)
-        self.start.setFixedSize(660, 310)
+        self.start.setFixedSize(660, 400)
         holder.addWidget(self.start)
         holder.addStretch(1)
         around.addStretch(1)
         around.addLayout(holder)
         around.addStretch(2)
         return empty
+
+    def set_theme(self, theme: Theme) -> None:
+        self.setStyleSheet(style_sheet(theme))
 
     def add_panes(self, panes: QWidget) -> None:
         """Puts the parts of a document in the middle."""
@@ -103,17 +107,26 @@ class Frame(QMainWindow):
             event.setAccepted(self.may_close())
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
-        if event is not None and _dropped_file(event.mimeData()) is not None:
+        if event is not None and (_dropped_file(event.mimeData()) or _text(event.mimeData())):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent | None) -> None:
-        path = _dropped_file(event.mimeData()) if event is not None else None
-        if event is not None and path is not None:
+        if event is None:
+            return
+        path, text = _dropped_file(event.mimeData()), _text(event.mimeData())
+        if path is not None:
             event.acceptProposedAction()
             self.file_dropped.emit(path)
+        elif text:
+            event.acceptProposedAction()
+            self.text_dropped.emit(text)
 
 
 def _dropped_file(data: QMimeData | None) -> Path | None:
     urls = data.urls() if data is not None else []
     local = [Path(url.toLocalFile()) for url in urls if url.isLocalFile()]
     return local[0] if local else None
+
+
+def _text(data: QMimeData | None) -> str:
+    return data.text() if data is not None and data.hasText() else ""

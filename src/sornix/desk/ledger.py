@@ -1,6 +1,7 @@
 """The ledger: trend, residuals, readings and cautions as cards that can be copied."""
 
 from collections.abc import Callable
+from functools import partial
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QPainter, QPaintEvent
@@ -14,13 +15,16 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from sornix.core.cautions import View, find_cautions
 from sornix.core.drawing import STYLES, Drawing, draw_residuals
 from sornix.core.drawing.marks import trend_colour
 from sornix.core.errors import TrendImpossible
 from sornix.core.figure import (
+    Figure,
     Series,
     Trend,
     axis_title,
+    bring_back,
     own_axis,
     own_column,
     r_squared_text,
@@ -38,6 +42,12 @@ from sornix.paint.painter import paint
 _WIDTH_MM = 62.0
 _RESIDUALS_MM = 17.0
 _R_SQUARED_TIP = "Share of the variation of y that the trend takes up"
+
+
+# Asks the workbench for an edit, by the name that its step will have.
+Ask = Callable[[str, Callable[[Figure], Figure]], object]
+
+_MOST_LISTED = 12
 
 
 def html(runs: Rich) -> str:
@@ -102,6 +112,19 @@ class _Card(QFrame):
         self._lines.append(text)
         self._column.addWidget(label)
 
+    def act(
+        self, text: str, words: str, step: str, edit: Callable[[Figure], Figure], ask: "Ask"
+    ) -> None:
+        """A sentence with a button that asks for an edit."""
+        self.sentence(text)
+        button = QPushButton(words)
+        button.setAccessibleName(f"{words}: {text}")
+        button.clicked.connect(lambda: ask(step, edit))
+        row = QHBoxLayout()
+        row.addStretch(1)
+        row.addWidget(button)
+        self._column.addLayout(row)
+
     def row(self, name: str, value: str, tip: str = "") -> None:
         """A name at the left and its value at the right."""
         name_label, value_label = QLabel(name), QLabel(value)
@@ -156,8 +179,9 @@ class _Picture(QWidget):
 class Ledger(QWidget):
     """Cards about what the figure shows, made anew for every scene."""
 
-    def __init__(self, copy: Callable[[str], None]) -> None:
+    def __init__(self, copy: Callable[[str], None], ask: Ask) -> None:
         super().__init__()
+        self._ask = ask
         self.setObjectName("ledger")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._copy = copy
@@ -190,6 +214,7 @@ class Ledger(QWidget):
         if not panel.trends:
             card = self._card("Trend", "#8fa19d", column)
             card.sentence("No trend on this figure. Choose one in the statement's Trend line.")
+        self._left_out(scene, column)
         self._readings_cards(scene, column)
         self._cautions(scene, column)
         column.addStretch(1)
@@ -275,12 +300,32 @@ class Ledger(QWidget):
         card.row("least", f"{least} {unit}".strip())
         card.row("mean", f"{mean} {unit}".strip())
 
+    def _left_out(self, scene: Scene, column: QVBoxLayout) -> None:
+        """The readings left out, each with its reason and a way back."""
+        panel = scene.figure.panel
+        card = None
+        for series in panel.series:
+            for left in series.left_out[:_MOST_LISTED]:
+                if card is None:
+                    card = self._card("Left out of trends", "#8fa19d", column)
+                reason = f": {left.reason}" if left.reason else ""
+                edit = partial(bring_back, series_id=series.id, rows=(left.row,))
+                card.act(f"Row {left.row + 1}{reason}", "bring back", "brought a reading back",
+                         edit, self._ask)  # fmt: skip
+            more = len(series.left_out) - _MOST_LISTED
+            if card is not None and more > 0:
+                card.small(f"… and {more} more of {series_name(panel, series, scene.tables)}")
+
     def _cautions(self, scene: Scene, column: QVBoxLayout) -> None:
-        sentences = [*scene.drawing.panels[0].notes, *scene.table.notes]
-        sentences += [s for s in _outside(scene) if s]
-        for number, sentence in enumerate(sentences):
+        view = View(scene.figure, scene.tables, scene.drawing.panels[0])
+        for number, finding in enumerate(find_cautions(view)):
             make = self._card if number == 0 else self._same_heading
-            make("Cautions", "#d9a21b", column).sentence(sentence)
+            card = make("Cautions", "#d9a21b", column)
+            remedy = finding.remedy
+            if remedy is None:
+                card.sentence(finding.text)
+            else:
+                card.act(finding.text, remedy.words, remedy.step, remedy.edit, self._ask)
 
 
 def _symbol_line(card: _Card, scene: Scene, trend: Trend) -> None:
@@ -312,21 +357,3 @@ def _numbers(card: _Card, fit: Fit) -> None:
             "Residual standard deviation, in units of y",
         )
     card.row("number", plural(fit.n, "reading"))
-
-
-def _outside(scene: Scene) -> list[str]:
-    """How many readings the ranges leave out, on which side."""
-    found = []
-    place = scene.drawing.panels[0]
-    for axis, scale in (("x", place.x), ("y", place.y)):
-        below = above = 0
-        for series in scene.figure.panel.series:
-            points = series_points(series, scene.tables)
-            values = points.x if axis == "x" else points.y
-            below += int((values < scale.start).sum())
-            above += int((values > scale.end).sum())
-        sides = [f"{n} {side}" for n, side in ((below, "below"), (above, "above")) if n]
-        if sides:
-            said = plural(below + above, "reading")
-            found.append(f"{said} outside the range of {axis}: {' and '.join(sides)} it.")
-    return found

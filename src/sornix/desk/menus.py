@@ -16,10 +16,15 @@ from sornix.core.text import parse_number, shortest
 from sornix.core.trends import MODELS
 from sornix.demo import DEMOS
 from sornix.desk.acts import Act, State
+from sornix.desk.themes import THEMES
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+    from pathlib import Path
+
     from PyQt6.QtWidgets import QWidget
 
+    from sornix.desk.panes import Panes
     from sornix.desk.window import Window
 
 
@@ -53,11 +58,29 @@ def _file_acts(window: Window) -> list[Act]:
     return [
         Act("open", "File", "Open…", window.ask_open, "Ctrl+O"),
         *demos,
+        *(_recent_act(window, number) for number in range(8)),
         Act("save", "File", "Save", window.save, "Ctrl+S", has, divided=True),
         Act("save-as", "File", "Save as…", window.save_as, "Ctrl+Shift+S", has),
         Act("export", "File", "Export figure…", window.ask_export, "Ctrl+E", has, divided=True),
         Act("quit", "File", "Quit", window.close, "Ctrl+Q", divided=True),
     ]
+
+
+def _recent_act(window: Window, number: int) -> Act:
+    def path() -> Path | None:
+        recent = window.settings.recent
+        return recent[number] if number < len(recent) else None
+
+    def run() -> None:
+        found = path()
+        if found is not None:
+            window.open_path(found)
+
+    def state() -> State:
+        found = path()
+        return State(found is not None, str(found or ""), shown=found is not None)
+
+    return Act(f"recent/{number}", "File", "", run, "", state, under="Open recent")
 
 
 def _edit_acts(window: Window) -> list[Act]:
@@ -72,6 +95,7 @@ def _edit_acts(window: Window) -> list[Act]:
             lambda: _named("Redo", bench.redo_name)),
         Act("copy-figure", "Edit", "Copy figure", window.copy_figure, "Ctrl+Shift+C", has,
             divided=True),
+        Act("paste", "Edit", "Paste a table as new readings", window.paste, "Ctrl+V"),
         Act("copy-caption", "Edit", "Copy caption", window.copy_caption, "", has),
         Act("copy-numbers", "Edit", "Copy all numbers of the ledger", window.copy_numbers, "", has),
     ]  # fmt: skip
@@ -98,7 +122,31 @@ def _readings_acts(window: Window) -> list[Act]:
     return [
         Act("copy-readings", "Readings", "Copy the table", copy, "", has),
         Act("to-readings", "Readings", "Go to the table", go, "F6", has),
-    ]
+        Act("leave-out", "Readings", "Leave the lit rows out…", partial(_leave_lit_out, window),
+            "Ctrl+D", partial(_lit_state, window), divided=True),
+        Act("bring-back", "Readings", "Bring the lit rows back", partial(_bring_lit_back, window),
+            "Ctrl+Shift+D", partial(_lit_state, window)),
+    ]  # fmt: skip
+
+
+def _lit_rows(window: Window) -> list[int]:
+    return window.panes.tray.selected_rows if window.panes is not None else []
+
+
+def _lit_state(window: Window) -> State:
+    return State(bool(_lit_rows(window)))
+
+
+def _leave_lit_out(window: Window) -> None:
+    scene, rows = window.bench.scene, _lit_rows(window)
+    if scene is not None and rows:
+        window.ask_reason(scene.figure.panel.series[0].id, rows)
+
+
+def _bring_lit_back(window: Window) -> None:
+    scene, rows = window.bench.scene, _lit_rows(window)
+    if scene is not None and rows:
+        window.bring_back(scene.figure.panel.series[0].id, rows)
 
 
 def _figure_acts(window: Window) -> list[Act]:
@@ -116,7 +164,7 @@ def _figure_acts(window: Window) -> list[Act]:
     def title(of: str, words: str, shortcut: str = "") -> Act:
         def edit() -> None:
             if window.panes is not None:
-                window.panes.paper.edit_title(of)
+                window.panes.paper.edit_text(of)
 
         return Act(of, "Figure", words, edit, shortcut, has, divided=of == "title")
 
@@ -129,7 +177,36 @@ def _figure_acts(window: Window) -> list[Act]:
         title("x-title", "Title of x…"),
         title("y-title", "Title of y…"),
         Act("size", "Figure", "Size…", partial(_ask_size, window), "", has, divided=True),
+        *_look_acts(window),
     ]
+
+
+def _look_acts(window: Window) -> list[Act]:
+    """The strips, and what can be done with a closer look."""
+
+    def panes(act: Callable[[Panes], object]) -> Callable[[], None]:
+        def run() -> None:
+            if window.panes is not None:
+                act(window.panes)
+
+        return run
+
+    def looking() -> State:
+        return State(window.panes is not None and window.panes.paper.look is not None)
+
+    def has() -> State:
+        return State(window.panes is not None)
+
+    return [
+        Act("strip-x", "Figure", "Scale strip of x (key X on the figure)",
+            panes(lambda p: p.open_strip("x")), "", has, divided=True),
+        Act("strip-y", "Figure", "Scale strip of y (key Y on the figure)",
+            panes(lambda p: p.open_strip("y")), "", has),
+        Act("keep-look", "Figure", "Keep the range of the closer look",
+            panes(lambda p: p.paper.keep_look()), "", looking),
+        Act("leave-look", "Figure", "Back to the figure",
+            panes(lambda p: p.paper.leave_look()), "", looking),
+    ]  # fmt: skip
 
 
 def _scale_acts(window: Window, axis: str) -> list[Act]:
@@ -255,7 +332,32 @@ def _view_acts(window: Window) -> list[Act]:
         part("statement", "Statement"),
         part("caption", "Caption"),
         part("ledger", "Ledger", "F8"),
+        *_zoom_acts(window),
+        *(_theme_act(window, name) for name in THEMES),
     ]
+
+
+def _zoom_acts(window: Window) -> list[Act]:
+    def zoom(step: int) -> None:
+        if window.panes is not None:
+            window.panes.zoom(step)
+
+    def has() -> State:
+        return State(window.panes is not None)
+
+    return [
+        Act("zoom-in", "View", "Paper larger", partial(zoom, 1), "Ctrl++", has, divided=True),
+        Act("zoom-out", "View", "Paper smaller", partial(zoom, -1), "Ctrl+-", has),
+        Act("zoom-fit", "View", "Fit the paper into the window", partial(zoom, 0), "Ctrl+0", has),
+    ]
+
+
+def _theme_act(window: Window, name: str) -> Act:
+    def state() -> State:
+        return State(on=window.settings.text("theme", "desktop") == name)
+
+    choose = partial(window.choose_theme, name)
+    return Act(f"theme/{name}", "View", THEMES[name], choose, "", state, under="Theme")
 
 
 def _help_acts(window: Window) -> list[Act]:
@@ -271,4 +373,7 @@ def _help_acts(window: Window) -> list[Act]:
         box.finished.connect(box.deleteLater)
         box.open()
 
-    return [Act("about", "Help", "About Sornix", about)]
+    return [
+        Act("find", "Help", "Find an act…", window.find_act, "Ctrl+K"),
+        Act("about", "Help", "About Sornix", about, divided=True),
+    ]

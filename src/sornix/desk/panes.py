@@ -6,27 +6,49 @@ and a window that opens a file stands a good deal sooner.
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QTimer, pyqtSignal
-from PyQt6.QtWidgets import QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtWidgets import QFrame, QScrollArea, QSplitter, QVBoxLayout, QWidget
 
 from sornix.desk.bars import MessageBar
 from sornix.desk.caption import CaptionBar
 from sornix.desk.ledger import Ledger
-from sornix.desk.paper import Paper, Reading
+from sornix.desk.nearest import Reading
+from sornix.desk.paper import Paper
 from sornix.desk.statement import Statement
+from sornix.desk.strip import Strip
 from sornix.desk.theme import Theme
 from sornix.desk.tray import Tray
 from sornix.desk.workbench import Scene, Workbench
+
+_ZOOM_STEP = 1.2
+
+
+class _PaperArea(QScrollArea):
+    """The place of the paper: it scrolls where the paper is zoomed beyond it."""
+
+    def __init__(self, paper: Paper) -> None:
+        super().__init__()
+        self.setObjectName("paperArea")
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setWidgetResizable(True)
+        self.setWidget(paper)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        paper.room_changed.connect(self._fit)
+
+    def _fit(self, height: int) -> None:
+        # the caption stays right under a paper that needs less than the room there is
+        self.setMaximumHeight(height)
 
 
 class Panes(QSplitter):
     """The parts side by side. `hovered` gives the Reading under the pointer, or None."""
 
     hovered = pyqtSignal(object)
-    retitled = pyqtSignal(str, str)
+    menu_wanted = pyqtSignal(object, object)
 
     def __init__(self, bench: Workbench, theme: Theme, copy: Callable[[str], None]) -> None:
         super().__init__()
+        self._bench = bench
         self._scene: Scene | None = None
         # the figure is painted first, and the numbers beside it right after
         self._later = QTimer(self)
@@ -35,10 +57,12 @@ class Panes(QSplitter):
         self._later.timeout.connect(self._show_numbers)
         self.message = MessageBar()
         self.statement = Statement(bench)
-        self.paper = Paper(theme)
-        self.caption = CaptionBar(copy)
+        self.paper = Paper(bench, theme)
+        self.area = _PaperArea(self.paper)
+        self.strip = Strip(bench)
+        self.caption = CaptionBar(bench, copy)
         self.tray = Tray(theme)
-        self.ledger = Ledger(copy)
+        self.ledger = Ledger(copy, bench.edit)
         middle = QWidget()
         middle.setObjectName("ground")
         column = QVBoxLayout(middle)
@@ -46,9 +70,11 @@ class Panes(QSplitter):
         column.setSpacing(0)
         column.addWidget(self.statement)
         column.addWidget(self.message)
-        column.addWidget(self.paper, 100)
+        column.addWidget(self.area, 100)
+        column.addWidget(self.strip)
         column.addWidget(self.caption)
         column.addStretch(1)
+        self._column = column
         self.setHandleWidth(1)
         self.setChildrenCollapsible(False)
         for part, width in ((self.tray, 150), (middle, 480), (self.ledger, 220)):
@@ -57,10 +83,24 @@ class Panes(QSplitter):
         self.setSizes([270, 726, 284])
         for index, stretch in enumerate((0, 1, 0)):
             self.setStretchFactor(index, stretch)
-        self.paper.hovered.connect(self.hovered)
-        self.paper.picked.connect(self._picked)
-        self.paper.retitled.connect(self.retitled)
-        self.tray.rows_selected.connect(self.paper.light_rows)
+        self._connect()
+
+    def _connect(self) -> None:
+        paper = self.paper
+        paper.hovered.connect(self.hovered)
+        paper.picked.connect(self._picked)
+        paper.axis_clicked.connect(self.open_strip)
+        paper.zoom_wanted.connect(self.zoom)
+        paper.menu_wanted.connect(self.menu_wanted)
+        self.strip.closed.connect(self.close_strip)
+        self.strip.title_wanted.connect(paper.edit_text)
+        self.tray.rows_selected.connect(paper.light_rows)
+        self._bench.previewed.connect(self._preview)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Other colours for what is painted by hand; the style sheet does the rest."""
+        self.paper.set_theme(theme)
+        self.tray.set_theme(theme)
 
     def show_scene(self, scene: Scene) -> None:
         """Shows a scene in every part; a message about the last act goes."""
@@ -68,6 +108,7 @@ class Panes(QSplitter):
         self._scene = scene
         self.paper.show_scene(scene)
         self.statement.show_scene(scene)
+        self.strip.show_scene(scene)
         self.caption.show_scene(scene)
         self.tray.show_scene(scene)
         self._later.start()
@@ -76,5 +117,35 @@ class Panes(QSplitter):
         if self._scene is not None:
             self.ledger.show_scene(self._scene)
 
+    def _preview(self) -> None:
+        """While a gesture goes on, only what has to follow the hand does."""
+        scene = self._bench.scene
+        if scene is not None:
+            self.paper.show_scene(scene)
+            self.statement.preview(scene)
+            self.strip.show_scene(scene)
+
     def _picked(self, reading: Reading | None) -> None:
         self.tray.light_row(reading.row if reading else None)
+
+    # -- the strip and the zoom ----------------------------------------------------------------
+
+    def open_strip(self, axis: str) -> None:
+        """Opens the scale strip of an axis: under the paper for x, over it for y."""
+        if self._bench.scene is None:
+            return
+        self._column.removeWidget(self.strip)
+        at = self._column.indexOf(self.area)
+        self._column.insertWidget(at + (1 if axis == "x" else 0), self.strip)
+        self.strip.open_for(axis, self._bench.scene)
+
+    def close_strip(self) -> None:
+        self.strip.hide()
+        self.paper.setFocus()
+
+    def zoom(self, step: int) -> None:
+        """A step closer (1) or farther (−1); 0 fits the paper into the window."""
+        if step == 0:
+            self.paper.set_zoom(None)
+        else:
+            self.paper.set_zoom(self.paper.pixels_per_mm * _ZOOM_STEP**step)

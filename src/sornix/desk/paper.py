@@ -1,85 +1,155 @@
-"""The paper: the figure at its true proportions, fitted to the space, and what lies under the
-pointer."""
+"""The paper: the figure at its true proportions, and the hand on it."""
 
-from collections.abc import Callable
+from typing import Any
 
-import numpy as np
-from attrs import frozen
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
+    QContextMenuEvent,
     QKeyEvent,
     QMouseEvent,
+    QNativeGestureEvent,
     QPainter,
     QPaintEvent,
-    QPen,
     QPixmap,
     QResizeEvent,
+    QWheelEvent,
 )
-from PyQt6.QtWidgets import QLineEdit, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QWidget
 
-from sornix.core.drawing import Drawing, Rect, Text
-from sornix.core.figure import axis_title, series_points
+from sornix.core import figure as edits
+from sornix.core.cautions.outside import free_end
+from sornix.core.drawing import Drawing, Rect
+from sornix.core.figure import Figure, axis_title, series_name, series_points
+from sornix.desk.gestures import (
+    AxisDrag,
+    Gesture,
+    LabelDrag,
+    LookBox,
+    LookDrag,
+    Point,
+    SizeDrag,
+    place_along,
+)
+from sornix.desk.inplace import InPlace
+from sornix.desk.look import Look, look_at, looked_at
+from sornix.desk.nearest import Reading, nearest_reading, step_across, step_along
+from sornix.desk.overlay import (
+    EdgeCount,
+    edge_counts,
+    paint_edge_count,
+    paint_flag,
+    paint_look_box,
+    paint_ring,
+)
+from sornix.desk.readout import flag_words
 from sornix.desk.theme import Theme
-from sornix.desk.workbench import Scene
-from sornix.paint.fonts import FAMILY
+from sornix.desk.workbench import Scene, Workbench
 from sornix.paint.painter import paint
 
 _EDGE = 14  # pixels of desk around the paper
 _REACH = 14.0  # pixels within which a reading answers the pointer
-_TITLES = ("title", "x-title", "y-title")
-
-
-@frozen
-class Reading:
-    """A reading of the figure: its series, its row index and its values."""
-
-    series: str
-    row: int
-    x: float
-    y: float
+_CORNER = 12.0  # pixels of the paper's corner that resize it
+_CLICK = 4  # pixels that a hand trembles without meaning it
+_NOTCH = 1.15  # how much one notch of the wheel stretches
+_WHEEL_PAUSE_MS = 350  # a pause of this length ends a gesture of the wheel
 
 
 class Paper(QWidget):
-    """Shows a scene's drawing. Nothing here changes the figure."""
+    """Shows a scene or a closer look at it, and turns what the hand does into edits."""
 
     hovered = pyqtSignal(object)
     picked = pyqtSignal(object)
-    retitled = pyqtSignal(str, str)
+    axis_clicked = pyqtSignal(str)
+    zoom_wanted = pyqtSignal(int)
+    menu_wanted = pyqtSignal(object, object)
+    room_changed = pyqtSignal(int)
 
-    def __init__(self, theme: Theme) -> None:
+    def __init__(self, bench: Workbench, theme: Theme) -> None:
         super().__init__()
-        self._theme = theme
+        self._bench, self._theme = bench, theme
         self._scene: Scene | None = None
+        self._shown: Scene | None = None
+        self._drawing: Drawing | None = None
         self._picture: QPixmap | None = None
+        self._looks: list[Look] = []
+        self._edges: list[EdgeCount] = []
         self._near: Reading | None = None
+        self._at: Reading | None = None
         self._lit: tuple[int, ...] = ()
-        self._editor: _InPlace | None = None
+        self._editor: InPlace | None = None
+        self._gesture: Gesture | None = None
+        self._pressed: QPointF | None = None
+        self._moved = self._space = False
+        self._zoom: float | None = None
+        self._wheel_name = ""
+        self._wheel = QTimer(self)
+        self._wheel.setSingleShot(True)
+        self._wheel.setInterval(_WHEEL_PAUSE_MS)
+        self._wheel.timeout.connect(self._end_wheel)
+        self._look_bar = self._make_look_bar()
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Figure")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
+    def _make_look_bar(self) -> QWidget:
+        bar = QWidget(self)
+        bar.setObjectName("lookBar")
+        bar.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        row = QHBoxLayout(bar)
+        row.setContentsMargins(6, 4, 6, 4)
+        row.setSpacing(4)
+        self.keep_button = QPushButton("Keep this range")
+        self.step_button = QPushButton("One look back")
+        self.back_button = QPushButton("Back to the figure")
+        for button, act in (
+            (self.keep_button, self.keep_look),
+            (self.step_button, self.step_back),
+            (self.back_button, self.leave_look),
+        ):
+            button.clicked.connect(act)
+            row.addWidget(button)
+        bar.hide()
+        return bar
+
+    # -- what is shown -----------------------------------------------------------------------
+
     def sizeHint(self) -> QSize:
         return QSize(600, 420)
 
-    def minimumSizeHint(self) -> QSize:
-        return QSize(240, 180)
-
-    def _take_room(self) -> None:
-        """Asks for no more height than the paper has at this width, so the caption stays near."""
-        if self._scene is not None:
-            drawing = self._scene.drawing
-            across = max(self.width() - 2 * _EDGE, 1) / drawing.width_mm
-            self.setMaximumHeight(round(drawing.height_mm * across) + 2 * _EDGE)
+    def set_theme(self, theme: Theme) -> None:
+        self._theme = theme
+        self.update()
 
     def show_scene(self, scene: Scene) -> None:
-        """Shows another drawing."""
+        """Shows a scene; a look at the one before is left if it is another document."""
+        if self._scene is None or self._scene.document.tables is not scene.document.tables:
+            self._looks = []
+            self._at = None
         self._scene = scene
-        self._take_room()
-        self._picture = None
         self._near = None
-        self.setAccessibleDescription(scene.caption)
+        self._draw()
+        self._take_room()
+        if not self._bench.in_gesture:
+            self.setAccessibleDescription(scene.caption)
+
+    def _draw(self) -> None:
+        """Draws the scene, or the look at it, for this widget."""
+        scene = self._scene
+        if scene is None:
+            return
+        look = self.look
+        self._shown = looked_at(scene, look) if look else scene
+        # half a pixel: what is finer than that cannot be seen here
+        self._drawing = self._shown.drawing_at(0.5 / self.pixels_per_mm)
+        self._picture = None
+        self._edges = []
+        if look is None and not self._bench.in_gesture:
+            self._edges = edge_counts(scene, self._inner_pixels())
+        self._look_bar.setVisible(look is not None)
+        self.step_button.setVisible(len(self._looks) > 1)
+        self._place_look_bar()
         self.update()
 
     def light_rows(self, rows: tuple[int, ...]) -> None:
@@ -87,83 +157,151 @@ class Paper(QWidget):
         self._lit = rows
         self.update()
 
+    @property
+    def drawing(self) -> Drawing | None:
+        """What is on the paper now: the figure, or the look at it."""
+        return self._drawing
+
+    # -- the closer look -----------------------------------------------------------------------
+
+    @property
+    def look(self) -> Look | None:
+        """The ranges that are looked at, or None where the figure is shown."""
+        return self._looks[-1] if self._looks else None
+
+    def look_closer(self, look: Look) -> None:
+        """Looks at other ranges; the figure stays as it is."""
+        self._looks.append(look)
+        self._draw()
+
+    def _follow_look(self, look: Look | None) -> None:
+        """Replaces the newest look while a gesture goes on; None takes it back."""
+        self._looks.pop()
+        if look is not None:
+            self._looks.append(look)
+        self._draw()
+
+    def step_back(self) -> None:
+        """The look before this one, or the figure."""
+        if self._looks:
+            self._looks.pop()
+            self._draw()
+
+    def leave_look(self) -> None:
+        self._looks = []
+        self._draw()
+
+    def keep_look(self) -> None:
+        """Makes the ranges that are looked at those of the figure, held."""
+        look = self.look
+        if look is not None:
+            self._looks = []
+            self._bench.edit("kept the range", lambda f: edits.hold_view(f, look.x, look.y))
+            self._draw()
+
     # -- places ------------------------------------------------------------------------------
 
     @property
-    def drawing(self) -> Drawing | None:
-        return self._scene.drawing if self._scene else None
-
-    @property
     def pixels_per_mm(self) -> float:
-        """The zoom that fits the paper into the widget."""
-        drawing = self.drawing
-        if drawing is None:
+        """The zoom: as set, or as fits the paper into the widget."""
+        if self._scene is None:
             return 1.0
-        across = (self.width() - 2 * _EDGE) / drawing.width_mm
-        down = (self.height() - 2 * _EDGE) / drawing.height_mm
+        if self._zoom is not None:
+            return self._zoom
+        figure = self._scene.figure
+        across = (self.width() - 2 * _EDGE) / figure.width_mm
+        down = (self.height() - 2 * _EDGE) / figure.height_mm
         return max(min(across, down), 0.2)
+
+    def set_zoom(self, pixels_per_mm: float | None) -> None:
+        """Pixels to the millimetre; None fits the paper into the window."""
+        self._zoom = None if pixels_per_mm is None else min(max(pixels_per_mm, 1.0), 60.0)
+        self._take_room()
+        self._draw()
+
+    def _take_room(self) -> None:
+        """Asks for the room that the paper needs at its zoom, or leaves it to the window."""
+        if self._scene is None:
+            return
+        figure = self._scene.figure
+        if self._zoom is None:
+            self.setMinimumSize(240, 160)
+            across = max(self.width() - 2 * _EDGE, 1) / figure.width_mm
+            self.setMaximumHeight(round(figure.height_mm * across) + 2 * _EDGE)
+        else:
+            self.setMaximumHeight(16_777_215)
+            size = (figure.width_mm * self._zoom, figure.height_mm * self._zoom)
+            self.setMinimumSize(*(round(side) + 2 * _EDGE for side in size))
+        self.room_changed.emit(self.maximumHeight())
 
     @property
     def corner(self) -> QPointF:
         """Where the top left of the paper stands in the widget, on a whole pixel."""
-        drawing = self.drawing
-        if drawing is None:
+        if self._scene is None:
             return QPointF()
-        scale = self.pixels_per_mm
-        left = (self.width() - drawing.width_mm * scale) / 2
+        left = (self.width() - self._scene.figure.width_mm * self.pixels_per_mm) / 2
         return QPointF(round(left), _EDGE)
 
     def pixel(self, x: float, y: float) -> QPointF:
-        """Where the reading x, y of the panel stands in the widget."""
-        assert self._scene is not None
-        mm = self._scene.drawing.panels[0].place(np.array([x]), np.array([y]))[0]
+        """Where the reading x, y stands in the widget."""
+        import numpy as np
+
+        assert self._drawing is not None
+        mm = self._drawing.panels[0].place(np.array([x]), np.array([y]))[0]
         return self.corner + QPointF(*mm) * self.pixels_per_mm
 
-    def reading_at(self, position: QPointF) -> Reading | None:
-        """The nearest reading within reach of a point of the widget."""
-        if self._scene is None:
-            return None
-        scene, place = self._scene, self._scene.drawing.panels[0]
+    def point(self, position: QPointF) -> Point:
+        """A position in the widget as mm of the figure."""
         at = (position - self.corner) / self.pixels_per_mm
-        best: tuple[float, Reading] | None = None
-        if not place.inner.grown(2.0).holds(at.x(), at.y()):
+        return at.x(), at.y()
+
+    def pixels(self, rect: Rect) -> QRectF:
+        """A rectangle in mm as pixels of the widget."""
+        scale = self.pixels_per_mm
+        left = self.corner + QPointF(rect.left, rect.top) * scale
+        return QRectF(left.x(), left.y(), rect.width * scale, rect.height * scale)
+
+    def _inner_pixels(self) -> QRectF:
+        assert self._drawing is not None
+        return self.pixels(self._drawing.panels[0].inner)
+
+    def _place_look_bar(self) -> None:
+        if self._drawing is not None and self._look_bar.isVisible():
+            self._look_bar.adjustSize()
+            # the upper right corner of the paper, where no figure has anything of its own
+            right, _ = self.corner_grip
+            left = max(right - self._look_bar.width() - 6, 4)
+            self._look_bar.move(round(left), round(self.corner.y()) + 6)
+
+    def reading_at(self, position: QPointF) -> Reading | None:
+        """The nearest reading within reach of a position in the widget."""
+        if self._shown is None or self._drawing is None:
             return None
-        for series in scene.figure.panel.series:
-            points = series_points(series, scene.tables)
-            if not len(points.x):
-                continue
-            away = place.place(points.x, points.y) - (at.x(), at.y())
-            distance = np.einsum("ij,ij->i", away, away)
-            i = int(np.argmin(distance))
-            inside = place.inner.grown(0.01).holds(*(away[i] + (at.x(), at.y())))
-            if inside and (best is None or distance[i] < best[0]):
-                values = float(points.x[i]), float(points.y[i])
-                best = float(distance[i]), Reading(series.id, int(points.rows[i]), *values)
-        if best is None or best[0] ** 0.5 * self.pixels_per_mm > _REACH:
-            return None
-        return best[1]
+        reach = _REACH / self.pixels_per_mm
+        place = self._drawing.panels[0]
+        return nearest_reading(self._shown, place, self.point(position), reach)
 
     # -- painting ----------------------------------------------------------------------------
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        self._picture = None
         self._take_room()
+        self._draw()
         self._close_editor()
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
-        if self._scene is None:
+        if self._scene is None or self._drawing is None:
             return
         painter = QPainter(self)
-        drawing, scale = self._scene.drawing, self.pixels_per_mm
-        corner = self.corner
+        drawing, scale, corner = self._drawing, self.pixels_per_mm, self.corner
         page = QRectF(corner.x(), corner.y(), drawing.width_mm * scale, drawing.height_mm * scale)
         painter.fillRect(page.adjusted(-1, 0, 1, 2), QColor(0, 0, 0, 26))
         painter.fillRect(page.adjusted(0, 2, 0, 4), QColor(0, 0, 0, 16))
         if self._picture is None:
             self._picture = self._painted(drawing, scale)
         painter.drawPixmap(corner, self._picture)
-        self._ring_rows(painter)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._paint_overlay(painter, page)
         painter.end()
 
     def _painted(self, drawing: Drawing, scale: float) -> QPixmap:
@@ -174,48 +312,189 @@ class Paper(QWidget):
         # the paper ends inside its last row and column of pixels
         picture.fill(QColor(drawing.background))
         painter = QPainter(picture)
-        paint(drawing, painter, scale)
+        paint(drawing, painter, scale, raster=True)
         painter.end()
         return picture
 
-    def _ring_rows(self, painter: QPainter) -> None:
-        scene = self._scene
-        rows = set(self._lit) | ({self._near.row} if self._near else set())
-        if scene is None or not rows:
-            return
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(QPen(QColor(self._theme.warn), 2.4))
-        place = scene.drawing.panels[0]
+    def _paint_overlay(self, painter: QPainter, page: QRectF) -> None:
+        for x, y in (self.corner_grip,):
+            painter.setPen(QColor(self._theme.word_line))
+            for step in (4, 8):
+                painter.drawLine(QPointF(x - step, y - 1), QPointF(x - 1, y - step))
+        for edge in self._edges:
+            paint_edge_count(painter, edge, self._theme)
+        for position in self._ringed():
+            paint_ring(painter, position, self._theme)
+        shown = self._near or self._at
+        if shown is not None and self._shown is not None and self._gesture is None:
+            lines = flag_words(shown, self._shown)
+            paint_flag(painter, self.pixel(shown.x, shown.y), lines, page, self._theme)
+        if isinstance(self._gesture, LookBox) and self._moved:
+            first, last = self._gesture.begin, self._gesture.end
+            box = Rect(first[0], first[1], last[0] - first[0], last[1] - first[1])
+            paint_look_box(painter, self.pixels(box).normalized(), self._theme)
+
+    @property
+    def corner_grip(self) -> tuple[float, float]:
+        """The lower right corner of the paper, in pixels."""
+        assert self._drawing is not None
+        size = QPointF(self._drawing.width_mm, self._drawing.height_mm) * self.pixels_per_mm
+        end = self.corner + size
+        return end.x(), end.y()
+
+    def _ringed(self) -> list[QPointF]:
+        """Where the readings stand that are lit, under the pointer, or walked to."""
+        scene, drawing = self._shown, self._drawing
+        if scene is None or drawing is None:
+            return []
+        place = drawing.panels[0]
+        found = []
         for series in scene.figure.panel.series:
             points = series_points(series, scene.tables)
+            rows = set(self._lit)
+            rows |= {r.row for r in (self._near, self._at) if r and r.series == series.id}
             for row in rows:
-                i = int(np.searchsorted(points.rows, row))
-                if i >= len(points.rows) or points.rows[i] != row:
-                    continue
-                mm = place.place(points.x[i : i + 1], points.y[i : i + 1])[0]
-                if place.inner.grown(0.01).holds(*mm):
-                    centre = self.corner + QPointF(*mm) * self.pixels_per_mm
-                    painter.drawEllipse(centre, 8.5, 8.5)
+                at = points.at_row(row)
+                if at is not None:
+                    mm = place.place(points.x[at : at + 1], points.y[at : at + 1])[0]
+                    if place.inner.grown(0.01).holds(*mm):
+                        found.append(self.corner + QPointF(*mm) * self.pixels_per_mm)
+        return found
 
-    # -- pointer and keys --------------------------------------------------------------------
+    # -- the pointer -------------------------------------------------------------------------
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        if event is not None:
-            self._hover(self.reading_at(event.position()))
+        if event is None or self._drawing is None:
+            return
+        position = event.position()
+        if self._pressed is not None:
+            far = (position - self._pressed).manhattanLength() > _CLICK
+            if self._gesture is not None and (self._moved or far):
+                self._moved = True
+                self._gesture.move(self.point(position))
+                self.update()
+            return
+        self._hover(self.reading_at(position))
+        self.setCursor(self._cursor_at(position))
+
+    def _cursor_at(self, position: QPointF) -> Qt.CursorShape:
+        assert self._drawing is not None
+        shapes = Qt.CursorShape
+        if self._space:
+            return shapes.OpenHandCursor
+        if self._on_corner(position):
+            return shapes.SizeFDiagCursor
+        box = self._drawing.box_at(*self.point(position))
+        if box is None:
+            inner = self._drawing.panels[0].inner
+            return shapes.CrossCursor if inner.holds(*self.point(position)) else shapes.ArrowCursor
+        axes = {"x-axis": shapes.SizeHorCursor, "y-axis": shapes.SizeVerCursor}
+        fallback = shapes.IBeamCursor if box.of.endswith("-title") else shapes.SizeAllCursor
+        return axes.get(box.of, fallback)
+
+    def _on_corner(self, position: QPointF) -> bool:
+        x, y = self.corner_grip
+        inside = -_CORNER < position.x() - x < 5 and -_CORNER < position.y() - y < 5
+        return inside and self.look is None
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is not None and event.button() == Qt.MouseButton.LeftButton:
-            self.setFocus()
-            self.picked.emit(self.reading_at(event.position()))
+        if event is None or self._drawing is None:
+            return
+        self.setFocus()
+        self._pressed, self._moved = event.position(), False
+        button = event.button()
+        if button == Qt.MouseButton.MiddleButton or self._space:
+            self._gesture = self._begin_pan(self.point(event.position()))
+        elif button == Qt.MouseButton.LeftButton:
+            self._gesture = self._begin(event.position())
+        else:
+            self._pressed = None
+
+    def _begin(self, position: QPointF) -> Gesture | None:
+        """The gesture that begins at a position with the left button."""
+        assert self._drawing is not None and self._scene is not None
+        point = self.point(position)
+        if self._on_corner(position):
+            return SizeDrag(self._bench, self._drawing, point)
+        box = self._drawing.box_at(*point)
+        if box is not None and box.of.endswith("-axis"):
+            if self.look is not None:
+                return self._begin_pan(point)
+            tables = self._scene.tables
+            return AxisDrag(self._bench, self._drawing, box.of[0], point, tables)
+        of = "legend" if box is not None and box.of.endswith("/name") else box.of if box else ""
+        if of and not of.endswith("-title"):
+            return LabelDrag(self._bench, self._drawing, of, point)
+        place = self._drawing.panels[0]
+        if place.inner.grown(1.5).holds(*point):
+            return LookBox(place, point, self.look_closer)
+        return None
+
+    def _begin_pan(self, point: Point) -> Gesture | None:
+        assert self._drawing is not None
+        place = self._drawing.panels[0]
+        now = look_at(place, (0.0, 1.0), (0.0, 1.0))
+        if now is None:
+            return None
+        self._looks.append(Look((place.x.start, place.x.end), (place.y.start, place.y.end)))
+        return LookDrag(place, point, self._follow_look)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or self._pressed is None:
+            return
+        gesture, self._gesture = self._gesture, None
+        pressed, self._pressed = self._pressed, None
+        if gesture is not None and self._moved:
+            gesture.finish()
+            self._draw()
+            return
+        if isinstance(gesture, LookDrag):
+            gesture.cancel()
+        if event.button() == Qt.MouseButton.LeftButton:
+            self._click(pressed)
+
+    def _click(self, position: QPointF) -> None:
+        """A click without a movement: an edge count, an axis, or a reading."""
+        assert self._drawing is not None and self._scene is not None
+        tables = self._scene.tables
+        hit = next((edge for edge in self._edges if edge.rect.contains(position)), None)
+        if hit is not None:
+            self._bench.edit(
+                f"freed the {hit.part} of {hit.axis}",
+                lambda f: free_end(f, tables, hit.axis, hit.part),
+            )
+            return
+        box = self._drawing.box_at(*self.point(position))
+        if box is not None and box.of.endswith("-axis"):
+            self.axis_clicked.emit(box.of[0])
+            return
+        self._at = self.reading_at(position)
+        self.picked.emit(self._at)
+        self.update()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
-        if event is None:
+        if event is None or self._drawing is None or self._scene is None:
             return
-        at = (event.position() - self.corner) / self.pixels_per_mm
-        for text, box in self._title_boxes():
-            if box.grown(1.0).holds(at.x(), at.y()):
-                self.edit_title(text.of)
-                return
+        box = self._drawing.box_at(*self.point(event.position()), 0.5)
+        if box is None:
+            return
+        tables = self._scene.tables
+        if box.of.endswith("-axis"):
+            axis = box.of[0]
+            self._bench.edit(
+                f"freed the range of {axis}",
+                lambda f: edits.hold(f, tables, axis, start=None, end=None),
+            )
+        elif box.of == "legend" or box.of.startswith("trend/"):
+            self._bench.edit("let a label find its place", lambda f: edits.move(f, box.of, None))
+        else:
+            self.edit_text(box.of)
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        if event is not None:
+            reading = self.reading_at(QPointF(event.pos()))
+            self._at = reading or self._at
+            self.menu_wanted.emit(reading, event.globalPos())
 
     def leaveEvent(self, _event: object) -> None:
         self._hover(None)
@@ -226,82 +505,164 @@ class Paper(QWidget):
             self.hovered.emit(reading)
             self.update()
 
+    # -- wheel and pinch ---------------------------------------------------------------------
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        if event is None or self._drawing is None:
+            return
+        notches = event.angleDelta().y() / 120 or event.pixelDelta().y() / 40
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self.zoom_wanted.emit(1 if notches > 0 else -1)
+        elif notches and not self._stretch(self.point(event.position()), _NOTCH**notches):
+            event.ignore()
+
+    def event(self, event: QEvent | None) -> bool:
+        pinch = Qt.NativeGestureType.ZoomNativeGesture
+        if isinstance(event, QNativeGestureEvent) and event.gestureType() == pinch:
+            return self._stretch(self.point(event.position()), 1 + event.value())
+        return super().event(event)
+
+    def _stretch(self, point: Point, ratio: float) -> bool:
+        """Stretches what is under the pointer: an axis, or the look. False where nothing is."""
+        assert self._drawing is not None and self._scene is not None
+        place = self._drawing.panels[0]
+        x, y = (place_along(place, axis, point) for axis in "xy")
+        box = self._drawing.box_at(*point)
+        if box is not None and box.of.endswith("-axis"):
+            fixed = x if box.of[0] == "x" else y
+            window = (fixed - fixed / ratio, fixed + (1 - fixed) / ratio)
+            if self.look is not None:
+                whole = (0.0, 1.0)
+                ranges = (window, whole) if box.of[0] == "x" else (whole, window)
+                return self._look_on(look_at(place, *ranges))
+            return self._stretch_axis(box.of[0], window)
+        if not place.inner.grown(1.5).holds(*point):
+            return False
+        windows = [(at - at / ratio, at + (1 - at) / ratio) for at in (x, y)]
+        return self._look_on(look_at(place, windows[0], windows[1]))
+
+    def _look_on(self, look: Look | None) -> bool:
+        """A further turn of the wheel goes on with the look that the first one began."""
+        if look is not None:
+            if self._wheel.isActive() and self._looks:
+                self._looks.pop()
+            self._wheel.start()
+            self.look_closer(look)
+        return True
+
+    def _stretch_axis(self, axis: str, window: Point) -> bool:
+        assert self._drawing is not None and self._scene is not None
+        place, tables = self._drawing.panels[0], self._scene.tables
+        start, end = (place.x if axis == "x" else place.y).window(*window)
+        self._bench.preview(lambda f: edits.hold(f, tables, axis, start=start, end=end))
+        self._wheel_name = f"stretched {axis}"
+        self._wheel.start()
+        return True
+
+    def _end_wheel(self) -> None:
+        if self._bench.in_gesture and self._gesture is None:
+            self._bench.commit(self._wheel_name)
+
+    # -- keys --------------------------------------------------------------------------------
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None or self._scene is None:
+            return
+        keys = Qt.Key
+        steps = {keys.Key_Left: -1, keys.Key_Right: 1, keys.Key_Home: -(10**9), keys.Key_End: 10**9}
+        key: Any = event.key()
+        if key == keys.Key_Escape:
+            self._escape(event)
+        elif key == keys.Key_Space and not event.isAutoRepeat():
+            self._space = True
+            self.setCursor(Qt.CursorShape.OpenHandCursor)
+        elif key in (keys.Key_X, keys.Key_Y) and not event.modifiers():
+            self.axis_clicked.emit("x" if key == keys.Key_X else "y")
+        elif key in steps:
+            self._walk(step_along(self._scene, self._at, steps[key]))
+        elif key in (keys.Key_Up, keys.Key_Down):
+            self._walk(step_across(self._scene, self._at, -1 if key == keys.Key_Up else 1))
+        else:
+            event.ignore()
+
+    def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_Space and not event.isAutoRepeat():
+            self._space = False
+            self.unsetCursor()
+
+    def _escape(self, event: QKeyEvent) -> None:
+        """Ends what is going on: a gesture, a look, or the walk along the readings."""
+        if self._gesture is not None:
+            gesture, self._gesture = self._gesture, None
+            self._pressed = None
+            gesture.cancel()
+        elif self._bench.in_gesture:
+            self._wheel.stop()
+            self._bench.cancel()
+        elif self.look is not None:
+            self.leave_look()
+        elif self._at is not None:
+            self._walk(None)
+        else:
+            event.ignore()
+        self.update()
+
+    def _walk(self, reading: Reading | None) -> None:
+        self._at = reading
+        self.picked.emit(reading)
+        self.hovered.emit(reading)
+        self.update()
+
     # -- typing in place ---------------------------------------------------------------------
 
-    def _title_boxes(self) -> list[tuple[Text, Rect]]:
-        """The titles on the figure, and the rectangles in mm that they stand in."""
-        if self._scene is None:
-            return []
-        boxes = []
-        for item in self._scene.drawing.items:
-            if isinstance(item, Text) and item.of in _TITLES:
-                width = self._scene.measure.width(item.runs, item.size_mm, bold=item.bold)
-                size = item.size_mm
-                if item.turned:
-                    box = Rect(item.x - size, item.y - width / 2, 1.3 * size, width)
-                else:
-                    left = item.x - item.anchor * width
-                    box = Rect(left, item.y - size, width, 1.3 * size)
-                boxes.append((item, box))
-        return boxes
-
-    def edit_title(self, of: str) -> None:
-        """Opens a field over a title; Enter takes what was typed, Esc leaves all as it was."""
-        if self._scene is None:
+    def edit_text(self, of: str) -> None:
+        """Opens a field over a title or a series' name."""
+        scene, drawing = self._scene, self._drawing
+        if scene is None or drawing is None:
             return
         self._close_editor()
-        figure = self._scene.figure
-        boxes = {text.of: box for text, box in self._title_boxes()}
-        typed = figure.title
-        if of != "title":
-            typed = axis_title(figure.panel, self._scene.tables, of[0])
-        inner = self._scene.drawing.panels[0].inner
-        box = boxes.get(of, Rect(inner.left, 1.0, inner.width, 3.0))
-        editor = _InPlace(self, lambda text: self.retitled.emit(of, text))
-        editor.setAccessibleName({"title": "Title", "x-title": "x title", "y-title": "y title"}[of])
-        editor.setText(typed)
-        editor.selectAll()
-        scale, middle = self.pixels_per_mm, self.corner
-        width = max(int(box.width * scale) + 40, 260)
-        left = int(middle.x() + (box.left + box.width / 2) * scale - width / 2)
-        top = int(middle.y() + (box.top + box.height / 2) * scale - 16)
-        left = max(min(left, self.width() - width - 4), 4)
-        editor.setGeometry(left, max(top, 2), width, 32)
-        editor.show()
-        editor.setFocus()
-        self._editor = editor
+        self.leave_look()
+        typed, name = self._typed(scene, of)
+        inner = drawing.panels[0].inner
+        box = drawing.box_of(of) or Rect(inner.left, 1.0, inner.width, 3.0)
+        self._editor = InPlace(self, name, typed, lambda text: self._take(of, text))
+        pixels = self.pixels(box)
+        width = max(int(pixels.width()) + 40, 260)
+        left = min(int(pixels.center().x() - width / 2), self.width() - width - 4)
+        top = int(pixels.center().y() - 16)
+        self._editor.setGeometry(max(left, 4), max(top, 2), width, 32)
+        self._editor.show()
+        self._editor.setFocus()
+
+    def _typed(self, scene: Scene, of: str) -> tuple[str, str]:
+        """The text as it was typed, and the name of its field."""
+        panel = scene.figure.panel
+        if of == "title":
+            return scene.figure.title, "Title"
+        if of.endswith("-title"):
+            return axis_title(panel, scene.tables, of[0]), f"{of[0]} title"
+        series = panel.one_series(of.split("/")[1])
+        return series_name(panel, series, scene.tables), "Name of the series"
+
+    def _take(self, of: str, text: str) -> None:
+        """Makes what was typed part of the figure."""
+        scene = self._scene
+        self._editor = None
+        if scene is None or text == self._typed(scene, of)[0]:
+            return
+
+        def change(figure: Figure) -> Figure:
+            if of == "title":
+                return edits.set_title(figure, text)
+            if of.endswith("-title"):
+                return edits.set_axis_title(figure, of[0], text.strip() or None)
+            return edits.rename_series(figure, of.split("/")[1], text)
+
+        words = {"title": "changed the title"}
+        words |= {f"{axis}-title": f"changed the title of {axis}" for axis in "xy"}
+        self._bench.edit(words.get(of, "renamed a series"), change)
 
     def _close_editor(self) -> None:
         if self._editor is not None:
             self._editor.finish(None)
             self._editor = None
-
-
-class _InPlace(QLineEdit):
-    """A field that stands over a text of the figure."""
-
-    def __init__(self, paper: QWidget, take: Callable[[str], None]) -> None:
-        super().__init__(paper)
-        self.setObjectName("inPlace")
-        self.setToolTip(
-            "cm^3 and H_2O become super- and subscripts. Enter takes it, Esc leaves it."
-        )
-        self.setFont(self.font().__class__(FAMILY))
-        self._take: Callable[[str], None] | None = take
-        self.editingFinished.connect(lambda: self.finish(self.text()))
-
-    def finish(self, text: str | None) -> None:
-        """Closes the field; `text` None leaves the figure as it was."""
-        take, self._take = self._take, None
-        if take is None:
-            return
-        self.hide()
-        self.deleteLater()
-        if text is not None:
-            take(text)
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() == Qt.Key.Key_Escape:
-            self.finish(None)
-            return
-        super().keyPressEvent(event)

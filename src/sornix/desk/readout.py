@@ -3,8 +3,24 @@
 from sornix.core.figure import column_or_rows, series_name, series_points
 from sornix.core.readings import table_named
 from sornix.core.text import plain_text, plural, rich, shortest
-from sornix.desk.paper import Reading
+from sornix.desk.nearest import Reading
 from sornix.desk.workbench import Scene
+
+
+def flag_words(reading: Reading, scene: Scene) -> tuple[str, str]:
+    """Two lines for the flag beside a reading: where it is, and its values."""
+    panel = scene.figure.panel
+    series = panel.one_series(reading.series)
+    table = table_named(scene.tables, series.table)
+    where = f"row {reading.row + 1}"
+    if len(panel.series) > 1:
+        where = f"{series_name(panel, series, scene.tables)}, {where}"
+    if any(left.row == reading.row for left in series.left_out):
+        where += ", left out"
+    x_unit, y_unit = (column_or_rows(table, name).unit for name in (series.x, series.y))
+    x, y = (shortest(value, 0) for value in (reading.x, reading.y))
+    values = f"{x} {x_unit}".strip() + ",  " + f"{y} {y_unit}".strip()
+    return plain_text(rich(where)), plain_text(rich(values))
 
 
 def count_words(scene: Scene) -> str:

@@ -20,14 +20,16 @@ from sornix.core.drawing.marks import trend_colour
 from sornix.core.errors import TrendImpossible
 from sornix.core.figure import MARKS, SHOWS, Figure, Series, Trend, series_points, trend_fit
 from sornix.core.readings import NUMBER, Table, table_named
-from sornix.core.text import parse_number, plural, shortest
+from sornix.core.text import parse_number, plain_text, plural, rich
 from sornix.core.trends import MODELS
+from sornix.desk.scalewords import ARROWS, PARTS, show_held
 from sornix.desk.words import ActWord, Choice, ChoiceWord, FlowLayout, NumberWord, group, plain_word
 from sornix.desk.workbench import Scene, Workbench
-from sornix.paint.painter import polygon
+from sornix.paint.shapes import polygon
 
 ROW_NUMBER = "row number"
 _NO_TREND = "no trend"
+_REACHES = {False: "over its readings", True: "over the whole axis"}
 
 
 class _Line(QWidget):
@@ -85,7 +87,13 @@ def _shortened(text: str, most: int = 26) -> str:
 
 def _column_choices(table: Table, present: str | None) -> list[Choice]:
     choices = [
-        Choice(c.name, c.title, c.name == present, enabled=c.kind == NUMBER) for c in table.columns
+        Choice(
+            c.name,
+            plain_text(rich(c.title)) + ("" if c.kind == NUMBER else " (text)"),
+            c.name == present,
+            enabled=c.kind == NUMBER,
+        )
+        for c in table.columns
     ]
     return [*choices, Choice(None, ROW_NUMBER, present is None, divided=True)]
 
@@ -151,22 +159,10 @@ class _PlotLine(_Line):
 class _ScaleWords(QWidget):
     """“x from 0 to 12 every 2 →”."""
 
-    # the arrow of the direction, by axis and whether it is reversed
-    _ARROWS = {
-        ("x", False): ("→", "x grows to the right"),
-        ("x", True): ("←", "x grows to the left"),
-        ("y", False): ("↑", "y grows upward"),
-        ("y", True): ("↓", "y grows downward"),
-    }
-
     def __init__(self, bench: Workbench, axis: str) -> None:
         super().__init__()
         self._bench, self._axis = bench, axis
-        self.fields = {
-            "start": NumberWord(f"{axis} from"),
-            "end": NumberWord(f"{axis} to"),
-            "step": NumberWord(f"{axis} every"),
-        }
+        self.fields = {part: NumberWord(f"{axis} {word}") for part, word in PARTS.items()}
         self.direction = ActWord("", "")
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 8, 0)
@@ -184,14 +180,12 @@ class _ScaleWords(QWidget):
         )
 
     def _hold(self, part: str, text: str) -> None:
-        names = {"start": "from", "end": "to", "step": "every"}
-
         def change(figure: Figure) -> Figure:
             value = parse_number(text)
             tables = self._bench.scene.tables if self._bench.scene else ()
             return edits.hold(figure, tables, self._axis, **{part: value})
 
-        if not self._bench.edit(f"held {self._axis} {names[part]} {text.strip()}", change):
+        if not self._bench.edit(f"held {self._axis} {PARTS[part]} {text.strip()}", change):
             self.fields[part].mark_wrong()
 
     def _free(self, part: str) -> None:
@@ -199,22 +193,13 @@ class _ScaleWords(QWidget):
             tables = self._bench.scene.tables if self._bench.scene else ()
             return edits.hold(figure, tables, self._axis, **{part: None})
 
-        words = {"start": "start", "end": "end", "step": "step"}
-        self._bench.edit(f"freed the {words[part]} of {self._axis}", change)
+        self._bench.edit(f"freed the {part} of {self._axis}", change)
 
     def show_scene(self, scene: Scene) -> None:
         scale = scene.figure.panel.scale(self._axis)
-        place = scene.drawing.panels[0]
-        resolved = place.x if self._axis == "x" else place.y
         for part, field in self.fields.items():
-            held = getattr(scale, part)
-            value = getattr(resolved, part) if held is None else held
-            # a free end as exactly as its range can show, a held one to the last digit
-            within = 0.0 if held is not None else (resolved.end / 2 - resolved.start / 2) * 2e-3
-            field.show_value(
-                shortest(value, within), held=held is not None, full=shortest(value, 0.0)
-            )
-        arrow, said = self._ARROWS[self._axis, scale.reversed]
+            show_held(field, scene, self._axis, part)
+        arrow, said = ARROWS[self._axis, scale.reversed]
         self.direction.setText(arrow)
         self.direction.setToolTip(f"{said}. Click to turn the axis round.")
         self.direction.setAccessibleName(f"Direction: {said}")
@@ -231,11 +216,15 @@ class _TrendLine(_Line):
         self.all = plain_word("")
         self.shows = ChoiceWord("What is written on the figure")
         self.parts = group(plain_word("through"), self.through, self.all)
+        self.reach = ChoiceWord("How far the trend is drawn")
         self.extra = group(plain_word("with"), self.shows)
-        self.add(self.model, self.parts, self.extra)
+        self.add(self.model, self.parts, self.reach, self.extra)
         self.model.chosen.connect(self._choose_model)
         self.through.chosen.connect(self._choose_series)
         self.shows.chosen.connect(self._toggle)
+        self.reach.chosen.connect(
+            lambda extended: self._change("changed the reach of a trend", extended=extended)
+        )
 
     def _choose_model(self, choice: object) -> None:
         trend_id = self._id
@@ -279,6 +268,7 @@ class _TrendLine(_Line):
         ]
         self.parts.setVisible(trend is not None)
         self.extra.setVisible(trend is not None)
+        self.reach.setVisible(trend is not None)
         if trend is None:
             self.model.setStyleSheet("")
             self.model.set_choices(_NO_TREND, [Choice(c.value, c.text) for c in more])
@@ -293,6 +283,10 @@ class _TrendLine(_Line):
         self.through.set_choices(
             names[trend.series], [Choice(i, n, i == trend.series) for i, n in names.items()]
         )
+        self.reach.set_choices(
+            _REACHES[trend.extended],
+            [Choice(k, w, k == trend.extended) for k, w in _REACHES.items()],
+        )
         self.all.setText(_through_words(trend, scene, several))
         listed = ", ".join(SHOWS[part] for part in trend.shows) or "nothing written"
         self.shows.set_choices(listed, [Choice(k, w, k in trend.shows) for k, w in SHOWS.items()])
@@ -300,10 +294,13 @@ class _TrendLine(_Line):
 
 def _through_words(trend: Trend, scene: Scene, several: bool) -> str:
     panel = scene.figure.panel
+    total = len(series_points(panel.one_series(trend.series), scene.tables).x)
     try:
         count = trend_fit(trend, panel, scene.tables).n
     except TrendImpossible:
-        count = len(series_points(panel.one_series(trend.series), scene.tables).x)
+        count = total
+    if count < total:
+        return f"{count} of {plural(total, 'reading')}"
     return ("" if several else "all ") + plural(count, "reading")
 
 
@@ -361,6 +358,11 @@ class Statement(QWidget):
         parts: list[_PlotLine | _ScaleWords | _TrendLine] = [*self.plots, *self.trends]
         for part in (*parts, *self.scales.values()):
             part.show_scene(scene)
+
+    def preview(self, scene: Scene) -> None:
+        """Shows the scales of a scene while a gesture goes on."""
+        for words in self.scales.values():
+            words.show_scene(scene)
 
     def _make_lines(self, series: list[str], trends: list[str]) -> None:
         while (item := self._column.takeAt(0)) is not None:

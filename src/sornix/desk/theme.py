@@ -24,9 +24,39 @@ class Theme(NamedTuple):
     lit: str = "#fdf0c8"
     warn: str = "#d9a21b"
     footer: str = "#dbe4e1"
+    hover: str = "#eaf4f2"
+    focus: str = "#e2f0ee"
+    held_ink: str = "#6b4c00"
+    rule: str = "#e3e9e7"
+    handle: str = "#bccac6"
+    wrong: str = "#b3261e"
 
 
 LIGHT = Theme()
+DARK = Theme(
+    bar="#141c1b",
+    bar_button="#2b3f3d",
+    ground="#1d2625",
+    panel="#222d2c",
+    statement="#263231",
+    card="#2b3837",
+    ink="#e6edeb",
+    soft="#a9b8b5",
+    line="#3a4a48",
+    word_line="#4d605d",
+    accent="#4fb3ae",
+    held="#e0a92e",
+    held_ground="#3b331d",
+    lit="#4a3f1d",
+    warn="#e0a92e",
+    footer="#1a2322",
+    hover="#33504d",
+    focus="#2f4a48",
+    held_ink="#f3cf7a",
+    rule="#354442",
+    handle="#556764",
+    wrong="#ff8a80",
+)
 
 _SHEET = Template("""
 * { font-family: "Source Sans Pro"; font-size: 14px; color: $ink; }
@@ -46,10 +76,32 @@ QToolTip { background: $bar; color: $bar_ink; border: none; padding: 4px 7px; }
 #topBar QPushButton:focus { border-color: $bar_ink; }
 QMenu { background: $card; border: 1px solid $line; padding: 4px 0; }
 QMenu::item { padding: 5px 26px 5px 24px; }
-QMenu::item:selected { background: $accent; color: #ffffff; }
+QMenu::item:selected { background: $focus; color: $ink; }
 QMenu::item:disabled { color: #8a9694; }
 QMenu::separator { height: 1px; background: $line; margin: 4px 10px; }
 
+QPushButton[word="true"], #strip QPushButton { color: $ink; }
+#strip { background: $bar; }
+#strip QLabel { color: $bar_ink; font-size: 15px; }
+#strip QLabel#stripName { font-weight: 600; padding-right: 6px; }
+#strip QPushButton[word="true"] { background: $bar_button; color: $bar_ink; border-radius: 4px;
+    border: 1px solid transparent; padding: 3px 9px; font-weight: 600; }
+#strip QPushButton[word="true"]:hover, #strip QPushButton[word="true"]:focus {
+    border: 1px solid $bar_ink; }
+#lookBar { background: $bar; border-radius: 5px; }
+#lookBar QPushButton { color: $bar_ink; background: $bar_button; border: 1px solid transparent;
+    border-radius: 3px; padding: 3px 10px; }
+#lookBar QPushButton:hover, #lookBar QPushButton:focus { border-color: $bar_ink; }
+#paperArea, #paperArea > QWidget > QWidget { background: $ground; }
+#palette { background: $card; border: 1px solid $accent; border-radius: 6px; }
+#palette QLineEdit { font-size: 16px; padding: 5px; border: 1px solid $line; background: $card; }
+#palette QListWidget { border: none; background: $card; outline: none; }
+#palette QListWidget::item { padding: 4px 6px; }
+#palette QListWidget::item:selected { background: $focus; color: $ink; }
+#captionBar QPlainTextEdit { background: $card; border: 1px solid $accent; }
+QDialog, QMessageBox, QFileDialog { background: $panel; }
+QFileDialog QLineEdit, QInputDialog QLineEdit, QFileDialog QListView, QFileDialog QTreeView,
+QComboBox { background: $card; color: $ink; }
 #statement { background: $statement; border-bottom: 1px solid $line; }
 #statement QScrollArea, #plotLines { background: transparent; border: none; }
 #statement QLabel { font-size: 15px; }
@@ -57,9 +109,9 @@ QMenu::separator { height: 1px; background: $line; margin: 4px 10px; }
 #statement QPushButton { font-size: 15px; }
 .word, #statement QPushButton[word="true"] { background: $card; border: 1px solid $word_line;
     border-bottom: 2px solid $accent; border-radius: 4px; padding: 1px 7px; font-weight: 600; }
-#statement QPushButton[word="true"]:hover { background: #eaf4f2; }
+#statement QPushButton[word="true"]:hover { background: $hover; }
 #statement QPushButton[word="true"]:focus { border: 1px solid $accent;
-    border-bottom: 2px solid $accent; background: #e2f0ee; }
+    border-bottom: 2px solid $accent; background: $focus; }
 #statement QPushButton[word="true"]::menu-indicator { image: none; width: 0; }
 #statement QPushButton[link="true"] { background: transparent; border: 1px solid transparent;
     color: $accent; padding: 1px 4px; border-radius: 3px; font-size: 14px; }
@@ -68,10 +120,10 @@ QMenu::separator { height: 1px; background: $line; margin: 4px 10px; }
 #numberWord { background: $card; border: 1px solid $word_line; border-bottom: 2px solid $accent;
     border-radius: 4px; }
 #numberWord[held="true"] { border-bottom: 2px solid $held; background: $held_ground; }
-#numberWord[wrong="true"] { border: 1px solid #b3261e; border-bottom: 2px solid #b3261e; }
+#numberWord[wrong="true"] { border: 1px solid $wrong; border-bottom: 2px solid $wrong; }
 #numberWord QLineEdit { background: transparent; border: none; font-size: 15px; font-weight: 600;
     padding: 0; selection-background-color: $accent; }
-#numberWord QPushButton { background: transparent; border: none; color: #7a5600;
+#numberWord QPushButton { background: transparent; border: none; color: $held_ink;
     font-size: 13px; font-weight: 600; padding: 0 3px; }
 #numberWord QPushButton:hover, #numberWord QPushButton:focus { color: $ink; background: $lit; }
 
@@ -79,13 +131,13 @@ QMenu::separator { height: 1px; background: $line; margin: 4px 10px; }
 #tray { border-right: 1px solid $line; }
 #ledger { border-left: 1px solid $line; }
 QLabel#heading { font-size: 12px; font-weight: 600; color: $soft; }
-#tray QTableView { background: $panel; border: none; gridline-color: #e3e9e7;
+#tray QTableView { background: $panel; border: none; gridline-color: $rule;
     selection-background-color: $lit; selection-color: $ink; }
 #tray QTableCornerButton::section { background: $panel; border: none;
     border-bottom: 1px solid $line; }
 #tray QHeaderView { background: $panel; border: none; }
 #ledger QScrollArea, #ledgerBody { background: $panel; border: none; }
-#card { background: $card; border: 1px solid #dde4e2; border-top-right-radius: 4px;
+#card { background: $card; border: 1px solid $line; border-top-right-radius: 4px;
     border-bottom-right-radius: 4px; }
 #card QLabel { background: transparent; }
 #card QLabel#name { color: $soft; }
@@ -109,15 +161,15 @@ QLabel#heading { font-size: 12px; font-weight: 600; color: $soft; }
 #start QLabel#big { font-size: 22px; font-weight: 600; }
 #start QPushButton { background: $card; border: 1px solid $word_line;
     border-bottom: 2px solid $accent; border-radius: 4px; padding: 4px 14px; font-weight: 600; }
-#start QPushButton:hover, #start QPushButton:focus { background: #e2f0ee;
+#start QPushButton:hover, #start QPushButton:focus { background: $focus;
     border-color: $accent; }
-#inPlace { background: #ffffff; border: 1px solid $accent; font-weight: 600; }
+#inPlace { background: $card; border: 1px solid $accent; font-weight: 600; }
 QScrollBar:vertical { background: transparent; width: 11px; margin: 0; }
 QScrollBar:horizontal { background: transparent; height: 11px; margin: 0; }
-QScrollBar::handle { background: #bccac6; border-radius: 4px; margin: 2px; }
+QScrollBar::handle { background: $handle; border-radius: 4px; margin: 2px; }
 QScrollBar::handle:vertical { min-height: 26px; }
 QScrollBar::handle:horizontal { min-width: 26px; }
-QScrollBar::handle:hover { background: #94a5a1; }
+QScrollBar::handle:hover { background: $soft; }
 QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
 QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
 """)

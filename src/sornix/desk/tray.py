@@ -46,7 +46,7 @@ class _TableModel(QAbstractTableModel):
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self._theme = theme
+        self.theme = theme
         self.table: Table | None = None
         self.tags: dict[str, Tag] = {}
         self._decimals: list[int] = []
@@ -83,7 +83,7 @@ class _TableModel(QAbstractTableModel):
             said = "is text, not a number, so it is left out"
             return f"“{column.cell(row)}” {said}" if strange else column.cell(row) or "missing"
         if role == Qt.ItemDataRole.BackgroundRole and strange:
-            return QBrush(QColor(self._theme.held_ground))
+            return QBrush(QColor(self.theme.held_ground))
         return None
 
     def cell(self, number: int, row: int) -> str:
@@ -123,9 +123,14 @@ class _Header(QHeaderView):
 
     def __init__(self, model: _TableModel, theme: Theme) -> None:
         super().__init__(Qt.Orientation.Horizontal)
-        self._columns, self._theme = model, theme
+        self._columns, self.theme = model, theme
         self.setSectionsClickable(True)
         self.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
+
+    def viewport_update(self) -> None:
+        viewport = self.viewport()
+        if viewport is not None:
+            viewport.update()
 
     def sizeHint(self) -> QSize:
         return QSize(super().sizeHint().width(), self.HEIGHT)
@@ -149,7 +154,7 @@ class _Header(QHeaderView):
         if painter is None or table is None or section >= len(table.columns):
             return
         column = table.columns[section]
-        theme = self._theme
+        theme = self.theme
         painter.save()
         painter.fillRect(rect, QColor(theme.panel))
         number = column.kind == NUMBER
@@ -184,7 +189,7 @@ class _Header(QHeaderView):
         box = QRectF(left, inner.top() + 53, width, 16)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(QColor(tag.colour or self._theme.soft))
+        painter.setBrush(QColor(tag.colour or self.theme.soft))
         painter.drawRoundedRect(box, 8, 8)
         painter.setPen(QColor("#ffffff"))
         painter.drawText(box, int(Qt.AlignmentFlag.AlignCenter), tag.text)
@@ -236,16 +241,32 @@ class Tray(QWidget):
             vertical.setDefaultAlignment(
                 Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
             )
-            vertical.setStyleSheet(
-                f"QHeaderView::section {{ color: {theme.soft}; background: {theme.panel};"
-                " border: none; padding: 0 7px 0 4px; font-size: 12px; }"
-                f"QHeaderView {{ background: {theme.panel}; border: none; }}"
-            )
+        self._style_rows(theme)
         column.addWidget(self.view)
         self._quiet = False
         selection = self.view.selectionModel()
         if selection is not None:
             selection.selectionChanged.connect(self._selected)
+
+    def _style_rows(self, theme: Theme) -> None:
+        vertical = self.view.verticalHeader()
+        if vertical is not None:
+            vertical.setStyleSheet(
+                f"QHeaderView::section {{ color: {theme.soft}; background: {theme.panel};"
+                " border: none; padding: 0 7px 0 4px; font-size: 12px; }"
+                f"QHeaderView {{ background: {theme.panel}; border: none; }}"
+            )
+
+    @property
+    def selected_rows(self) -> list[int]:
+        """The row indices that are selected."""
+        selection = self.view.selectionModel()
+        return [index.row() for index in selection.selectedRows()] if selection else []
+
+    def set_theme(self, theme: Theme) -> None:
+        self._model.theme = self._header.theme = theme
+        self._style_rows(theme)
+        self._header.viewport_update()
 
     def show_scene(self, scene: Scene) -> None:
         """Shows the table that the panel in hand is drawn from."""

@@ -1,38 +1,44 @@
 """A window at work: it joins the frame, the workbench and the parts, and handles files."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QByteArray, QMimeData, QObject
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtCore import QByteArray, QMimeData, QObject, QPoint
+from PyQt6.QtWidgets import QApplication, QInputDialog, QMenu
 
 from sornix.core import figure as edits
 from sornix.core.document import ENDING, Document, load_document, new_document, save_document
 from sornix.core.errors import SornixError
 from sornix.core.figure import Figure
-from sornix.core.readings import read_delimited
+from sornix.core.readings import read_delimited, read_text
+from sornix.core.text import plural
 from sornix.demo import DEMOS, demo_document
 from sornix.desk.acts import Menus
 from sornix.desk.files import Files
 from sornix.desk.frame import Frame
 from sornix.desk.menus import window_acts
-from sornix.desk.theme import LIGHT
+from sornix.desk.palette import Palette
+from sornix.desk.settings import Settings
+from sornix.desk.theme import Theme
+from sornix.desk.themes import chosen_theme
 from sornix.desk.workbench import Workbench
 from sornix.desk.worker import Worker
 from sornix.paint.measure import QtMeasure
 
 if TYPE_CHECKING:
+    from sornix.desk.nearest import Reading
     from sornix.desk.panes import Panes
-    from sornix.desk.paper import Reading
 
 
 class Window(QObject):
     """One window at work: its frame, its workbench, and what passes between them."""
 
-    def __init__(self, frame: Frame) -> None:
+    def __init__(self, frame: Frame, settings: Settings) -> None:
         super().__init__(frame)
         self.frame = frame
+        self.settings = settings
         self.bench = Workbench(QtMeasure())
         self.worker = Worker()
         self.files = Files(frame)
@@ -40,6 +46,7 @@ class Window(QObject):
         self._closing = False
         self.menus = Menus(frame.menu_bar, frame, window_acts(self))
         frame.start.offer([(demo.name, demo.words) for demo in DEMOS.values()])
+        frame.start.offer_recent([(str(path), path.name) for path in settings.recent[:3]])
         frame.may_close = self._may_close
         self._connect()
         self._show_state()
@@ -47,9 +54,12 @@ class Window(QObject):
     def _make_panes(self) -> "Panes":
         from sornix.desk.panes import Panes
 
-        panes = Panes(self.bench, LIGHT, self.copy_text)
+        panes = Panes(self.bench, self.theme, self.copy_text)
         panes.hovered.connect(self._hovered)
-        panes.retitled.connect(self._retitle)
+        panes.menu_wanted.connect(self._show_reading_menu)
+        sizes = self.settings.numbers("panes")
+        if len(sizes) == panes.count() and min(sizes) > 0:
+            panes.setSizes(sizes)
         self.frame.add_panes(panes)
         panes.paper.setFocus()
         return panes
@@ -61,6 +71,12 @@ class Window(QObject):
         self.worker.busy_changed.connect(self._show_busy)
         frame = self.frame
         frame.file_dropped.connect(self.open_path)
+        frame.text_dropped.connect(self.open_text)
+        frame.start.paste_wanted.connect(self.paste)
+        frame.start.recent_wanted.connect(lambda path: self.open_path(Path(path)))
+        hints = QApplication.styleHints()
+        if hints is not None:
+            hints.colorSchemeChanged.connect(self.follow_theme)
         frame.start.open_wanted.connect(self.ask_open)
         frame.start.demo_wanted.connect(self.open_demo)
         frame.undo.clicked.connect(self.bench.undo)
@@ -143,6 +159,7 @@ class Window(QObject):
         def done(document: Document) -> None:
             saved = path if path.suffix.lower() == ENDING else None
             self.bench.begin(document, path=saved, name=path.stem)
+            self.settings.remember_file(path)
 
         self.worker.start(f"opening {path.name}…", work, done, self._say_error)
 
@@ -183,9 +200,35 @@ class Window(QObject):
         self.worker.start(
             f"saving {path.name}…",
             lambda: save_document(document, path, preview),
-            lambda _: self.bench.saved(document, path),
+            lambda _: self._saved(document, path),
             self._say_error,
         )
+
+    def _saved(self, document: Document, path: Path) -> None:
+        self.bench.saved(document, path)
+        self.settings.remember_file(path)
+
+    def paste(self) -> None:
+        """Makes a document of the table on the clipboard."""
+        clipboard = QApplication.clipboard()
+        text = clipboard.text() if clipboard is not None else ""
+        if text.strip():
+            self.open_text(text)
+        else:
+            self.say("There is no table on the clipboard. Copy one in another program first.")
+
+    def open_text(self, text: str) -> None:
+        """Opens a table that was pasted or dropped as text."""
+
+        def go() -> None:
+            self.worker.start(
+                "reading the table…",
+                lambda: new_document(read_text(text.encode(), "pasted readings")),
+                lambda document: self.bench.begin(document, path=None, name="Pasted readings"),
+                self._say_error,
+            )
+
+        self._unless_losing(go)
 
     def ask_export(self) -> None:
         if self.bench.scene is not None:
@@ -238,17 +281,73 @@ class Window(QObject):
     def edit(self, name: str, change: Callable[[Figure], Figure]) -> None:
         self.bench.edit(name, change)
 
-    def _retitle(self, of: str, text: str) -> None:
-        if of == "title":
-            self.edit("changed the title", lambda f: edits.set_title(f, text))
+    def leave_out(self, series: str, rows: Sequence[int], reason: str = "") -> None:
+        """Leaves readings out of trends."""
+        name = f"left {plural(len(rows), 'reading')} out"
+        self.edit(name, lambda f: edits.leave_out(f, series, rows, reason))
+
+    def bring_back(self, series: str, rows: Sequence[int]) -> None:
+        name = f"brought {plural(len(rows), 'reading')} back"
+        self.edit(name, lambda f: edits.bring_back(f, series, rows))
+
+    def ask_reason(self, series: str, rows: Sequence[int]) -> None:
+        """Leaves readings out after asking why."""
+        dialog = QInputDialog(self.frame)
+        dialog.setWindowTitle("Leave out")
+        dialog.setLabelText(f"Why is {plural(len(rows), 'reading')} left out of the trend?")
+        dialog.accepted.connect(lambda: self.leave_out(series, rows, dialog.textValue().strip()))
+        dialog.finished.connect(dialog.deleteLater)
+        dialog.open()
+
+    def _show_reading_menu(self, reading: "Reading | None", at: QPoint) -> None:
+        """What can be done with the reading under the pointer, and with the figure."""
+        scene = self.bench.scene
+        if scene is None:
             return
-        scene, axis = self.bench.scene, of[0]
-        if scene is None or text == edits.axis_title(scene.figure.panel, scene.tables, axis):
-            return
-        self.edit(
-            f"changed the title of {axis}",
-            lambda f: edits.set_axis_title(f, axis, text.strip() or None),
-        )
+        menu = QMenu(self.frame)
+        if reading is not None:
+            series, rows = reading.series, (reading.row,)
+            left_out = scene.figure.panel.one_series(series).left_out
+            row = f"row {reading.row + 1}"
+            if any(left.row == reading.row for left in left_out):
+                acts = [(f"Bring {row} back", partial(self.bring_back, series, rows))]
+            else:
+                acts = [
+                    (f"Leave {row} out", partial(self.leave_out, series, rows)),
+                    (f"Leave {row} out, with a reason…", partial(self.ask_reason, series, rows)),
+                ]
+            for words, act in acts:
+                action = menu.addAction(words)
+                if action is not None:
+                    action.triggered.connect(lambda _=False, act=act: act())
+            menu.addSeparator()
+        menu.addAction(self.menus.actions["copy-figure"])
+        menu.addAction(self.menus.actions["export"])
+        menu.aboutToHide.connect(menu.deleteLater)
+        menu.popup(at)
+
+    # -- theme and palette ---------------------------------------------------------------------
+
+    @property
+    def theme(self) -> Theme:
+        """The theme that was chosen, or that of the desktop."""
+        return chosen_theme(self.settings.text("theme", "desktop"))
+
+    def choose_theme(self, name: str) -> None:
+        """`light`, `dark` or `desktop`."""
+        self.settings.remember(theme=name)
+        self.follow_theme()
+
+    def follow_theme(self) -> None:
+        """Shows the window in the theme that holds now."""
+        self.frame.set_theme(self.theme)
+        if self.panes is not None:
+            self.panes.set_theme(self.theme)
+
+    def find_act(self) -> None:
+        """Opens the command palette."""
+        self.menus.update()
+        Palette(self.frame, self.menus.listed)
 
     # -- closing -----------------------------------------------------------------------------
 
@@ -262,9 +361,17 @@ class Window(QObject):
         """Whether the frame may close now; otherwise it is asked about first."""
         if self._closing or not self.bench.has_unsaved_changes:
             self.worker.wait()
+            self._remember()
             return True
         self.files.ask_before_losing(self.bench.name, self.save, self.close_without_asking)
         return False
+
+    def _remember(self) -> None:
+        """Keeps the window's size and that of its parts for the next time."""
+        values: dict[str, object] = {"window": [self.frame.width(), self.frame.height()]}
+        if self.panes is not None:
+            values["panes"] = self.panes.sizes()
+        self.settings.remember(**values)
 
     def close(self) -> None:
         self.frame.close()

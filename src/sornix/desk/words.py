@@ -135,10 +135,17 @@ class NumberWord(QFrame):
         self._name = name
         self._shown = ""
 
+    def rename(self, name: str) -> None:
+        """Another name for the same word."""
+        self._name = name
+        self.field.setAccessibleName(name)
+        self.free.setAccessibleName(f"{name}: free")
+
     def show_value(self, text: str, *, held: bool, full: str) -> None:
         """Shows a value; `full` is what it is in full precision."""
         self._shown = text
-        self.field.setText(text)
+        if self.field.text() != text or self.field.isModified():
+            self.field.setText(text)
         state = "held by you" if held else "free: follows the readings"
         self.field.setToolTip(f"{self._name}: {full} ({state})")
         self.field.setAccessibleDescription(state)

@@ -30,6 +30,15 @@ class Scene:
 
         return draw_figure(self.document.figure, self.document.tables, self.measure)
 
+    def drawing_at(self, column_mm: float) -> "Drawing":
+        """The drawing with columns of many readings as wide as a screen can show."""
+        from sornix.core.drawing import draw_figure
+
+        rows = sum(table.row_count for table in self.tables)
+        if "drawing" in self.__dict__ or rows <= _FEW_ROWS:
+            return self.drawing
+        return draw_figure(self.document.figure, self.document.tables, self.measure, column_mm)
+
     @property
     def figure(self) -> Figure:
         return self.document.figure
@@ -49,6 +58,9 @@ class Scene:
         return caption(self.figure, self.tables, equations)
 
 
+# so few rows are drawn one by one at any size
+_FEW_ROWS = 4000
+
 FigureEdit = Callable[[Figure], Figure]
 
 
@@ -56,6 +68,7 @@ class Workbench(QObject):
     """Holds the history and asks edits of it; widgets show `scene` and ask for edits."""
 
     changed = pyqtSignal()
+    previewed = pyqtSignal()
     file_changed = pyqtSignal()
     refused = pyqtSignal(str)
 
@@ -64,6 +77,7 @@ class Workbench(QObject):
         self._measure = measure
         self._history: History | None = None
         self._saved: Document | None = None
+        self._in_gesture = False
         self.scene: Scene | None = None
         self.path: Path | None = None
         self.name = ""
@@ -79,6 +93,7 @@ class Workbench(QObject):
         """One step of history; a refused edit changes nothing and is said aloud."""
         if self._history is None:
             return False
+        self.cancel()
         before = self._history.present
         try:
             document = evolve(before, figure=change(before.figure))
@@ -91,11 +106,52 @@ class Workbench(QObject):
         self._set(self._history.done(name, document), scene)
         return True
 
+    # -- gestures: many small changes that become one step ------------------------------------
+
+    def preview(self, change: FigureEdit) -> None:
+        """Shows what an edit of the present figure would make, without a step of history.
+
+        A change that is refused shows nothing new. `commit` or `cancel` ends the gesture.
+        """
+        if self._history is None:
+            return
+        present = self._history.present
+        try:
+            document = evolve(present, figure=change(present.figure))
+        except SornixError:
+            return
+        self.scene = Scene(document, self._measure)
+        self._in_gesture = True
+        self.previewed.emit()
+
+    def commit(self, name: str) -> None:
+        """Makes what is previewed one step of history."""
+        if self._in_gesture and self._history is not None and self.scene is not None:
+            self._in_gesture = False
+            before, document = self._history.present, self.scene.document
+            self._history = self._history.done(name, document)
+            if self._history.present is before:
+                self.scene = Scene(before, self._measure)
+            self.changed.emit()
+
+    def cancel(self) -> None:
+        """Goes back to the figure as it was before the gesture."""
+        if self._in_gesture and self._history is not None:
+            self._in_gesture = False
+            self.scene = Scene(self._history.present, self._measure)
+            self.changed.emit()
+
+    @property
+    def in_gesture(self) -> bool:
+        return self._in_gesture
+
     def undo(self) -> None:
+        self.cancel()
         if self._history is not None:
             self._set(self._history.undone())
 
     def redo(self) -> None:
+        self.cancel()
         if self._history is not None:
             self._set(self._history.redone())
 

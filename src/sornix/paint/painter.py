@@ -7,21 +7,21 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6 import sip
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
+from PyQt6.QtGui import QBrush, QColor, QPainter
 
 from sornix.core.drawing import (
-    SHAPES,
     Area,
     Drawing,
     Lines,
     Markers,
     Path,
-    Stroke,
     Text,
     dashed,
 )
 from sornix.paint.fonts import UNITS_PER_MM
 from sornix.paint.measure import set_runs
+from sornix.paint.shapes import draw_markers, pen, polygon
+from sornix.paint.stamps import MANY_MARKERS, stamp_markers
 
 Floats = NDArray[np.float64]
 
@@ -30,22 +30,23 @@ Floats = NDArray[np.float64]
 _MANY_POINTS = 600
 
 
-def paint(drawing: Drawing, painter: QPainter, units_per_mm: float) -> None:
-    """Paints `drawing` with its top left at the origin, `units_per_mm` units to the millimetre."""
+def paint(
+    drawing: Drawing, painter: QPainter, units_per_mm: float, *, raster: bool = False
+) -> None:
+    """Paints `drawing` with its top left at the origin, `units_per_mm` units to the millimetre.
+
+    On a `raster` of device pixels, many markers are stamped rather than drawn one by one.
+    """
     painter.save()
     painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
     painter.scale(units_per_mm, units_per_mm)
     painter.fillRect(QRectF(0, 0, drawing.width_mm, drawing.height_mm), QColor(drawing.background))
     for item in drawing.items:
+        if raster and isinstance(item, Markers) and len(item.points) > MANY_MARKERS:
+            stamp_markers(item, painter)
+            continue
         _PAINTERS[type(item)](item, painter)
     painter.restore()
-
-
-def pen(stroke: Stroke, cap: Qt.PenCapStyle = Qt.PenCapStyle.FlatCap) -> QPen:
-    """The solid pen of a stroke; dashes are geometry (see `dashed`)."""
-    made = QPen(QColor(stroke.colour), stroke.width_mm, Qt.PenStyle.SolidLine, cap)
-    made.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
-    return made
 
 
 def _line_array(ends: Floats) -> Any:
@@ -54,17 +55,6 @@ def _line_array(ends: Floats) -> Any:
     lines: Any = make(QLineF, len(ends))
     np.frombuffer(lines, np.float64).reshape(-1, 4)[:] = ends
     return lines
-
-
-def polygon(points: Floats) -> QPolygonF:
-    """Points (n, 2) as Qt's polygon, filled without a loop."""
-    made = QPolygonF()
-    made.resize(len(points))
-    data: Any = made.data()
-    if data is not None and len(points):
-        data.setsize(16 * len(points))
-        np.frombuffer(data, np.float64).reshape(-1, 2)[:] = points
-    return made
 
 
 def _paint_lines(item: Lines, painter: QPainter) -> None:
@@ -104,17 +94,7 @@ def _overlapping(points: Floats, width_mm: float) -> Floats:
 
 
 def _paint_markers(item: Markers, painter: QPainter) -> None:
-    painter.setPen(pen(item.edge))
-    painter.setBrush(QBrush(QColor(item.fill)))
-    outline = SHAPES[item.shape]
-    radius = item.size_mm / 2
-    if outline is None:
-        for x, y in item.points.tolist():
-            painter.drawEllipse(QPointF(x, y), radius, radius)
-        return
-    shape = outline * item.size_mm
-    for point in item.points:
-        painter.drawPolygon(polygon(shape + point))
+    draw_markers(item, item.points, painter)
 
 
 def _paint_area(item: Area, painter: QPainter) -> None:

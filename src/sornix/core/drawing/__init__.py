@@ -3,6 +3,7 @@
 from sornix.core.drawing.dashes import dashed
 from sornix.core.drawing.items import (
     Area,
+    Box,
     Drawing,
     Item,
     Lines,
@@ -23,6 +24,7 @@ __all__ = [
     "SHAPES",
     "STYLES",
     "Area",
+    "Box",
     "Drawing",
     "Item",
     "Lines",

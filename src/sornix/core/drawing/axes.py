@@ -6,7 +6,7 @@ point from the line into the gap.
 
 import numpy as np
 
-from sornix.core.drawing.items import Item, Lines, Measure, PanelPlace, Rect, Stroke, Text
+from sornix.core.drawing.items import Box, Item, Lines, Measure, PanelPlace, Rect, Stroke, Text
 from sornix.core.drawing.style import MM_PER_POINT, Style
 from sornix.core.figure import Panel
 from sornix.core.text import Rich
@@ -30,13 +30,39 @@ def axis_items(
     titles: dict[str, Rich],
     style: Style,
     measure: Measure,
-) -> list[Item]:
+) -> tuple[list[Item], list[Box]]:
     """Grid lines first, then both axes with their titles."""
-    return [
+    items = [
         *_grid(panel, place, style),
         *_x_axis(place, area, titles["x"], style, measure),
         *_y_axis(place, area, titles["y"], style, measure),
     ]
+    return items, _axis_boxes(place, items, style, measure)
+
+
+def _axis_boxes(place: PanelPlace, items: list[Item], style: Style, measure: Measure) -> list[Box]:
+    """The bands of the axes with their labels, as long as the data area, and the titles."""
+    inner, size = place.inner, style.label_pt * MM_PER_POINT
+    titles = {i.of: i for i in items if isinstance(i, Text) and i.of.endswith("-title")}
+    below = inner.bottom + style.room_mm
+    band = style.gap_mm + label_room(style) + measure.ascent(size) + measure.descent(size)
+    widest = max((measure.width(t.label, size) for t in place.y.ticks if t.label), default=0.0)
+    beside = inner.left - style.room_mm
+    wide = style.gap_mm + label_room(style) + widest
+    ends = 0.6 * size
+    boxes = [
+        Box("x-axis", Rect(inner.left - ends, below, inner.width + 2 * ends, band)),
+        Box("y-axis", Rect(beside - wide, inner.top - ends, wide, inner.height + 2 * ends)),
+    ]
+    for of, title in titles.items():
+        width = measure.width(title.runs, title.size_mm, bold=True)
+        high, low = measure.ascent(title.size_mm), measure.descent(title.size_mm)
+        if title.turned:
+            rect = Rect(title.x - high, title.y - width / 2, high + low, width)
+        else:
+            rect = Rect(title.x - width / 2, title.y - high, width, high + low)
+        boxes.append(Box(of, rect))
+    return boxes
 
 
 def _tick_places(place: PanelPlace, axis: str) -> list[float]:

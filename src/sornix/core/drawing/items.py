@@ -153,11 +153,31 @@ class PanelPlace:
 
 
 @frozen
+class Box:
+    """Where something that can be taken hold of stands, whatever it is made of."""
+
+    of: str
+    rect: Rect
+
+
+@frozen
 class Drawing:
-    """A figure ready to be painted."""
+    """A figure ready to be painted. Of `boxes`, later ones lie above earlier ones."""
 
     width_mm: float
     height_mm: float
     background: str
     items: tuple[Item, ...]
     panels: tuple[PanelPlace, ...] = ()
+    boxes: tuple[Box, ...] = ()
+
+    def box_at(self, x: float, y: float, reach: float = 0.0) -> Box | None:
+        """The uppermost box at a point in mm."""
+        for box in reversed(self.boxes):
+            if box.rect.grown(reach).holds(x, y):
+                return box
+        return None
+
+    def box_of(self, of: str) -> Rect | None:
+        """The rectangle of what is named so, if it is drawn."""
+        return next((box.rect for box in self.boxes if box.of == of), None)

@@ -5,6 +5,7 @@ from attrs import frozen
 from numpy.typing import NDArray
 
 from sornix.core.drawing.items import (
+    Box,
     Item,
     Lines,
     Markers,
@@ -22,6 +23,7 @@ from sornix.core.errors import TrendImpossible
 from sornix.core.figure import (
     MARKS,
     Panel,
+    Spot,
     Trend,
     r_squared_text,
     series_name,
@@ -89,9 +91,10 @@ def trend_label_items(
     marks: list[Item],
     style: Style,
     measure: Measure,
-) -> list[Item]:
-    """The label of each trend, in its colour, where it hides no reading."""
+) -> tuple[list[Item], list[Box]]:
+    """The label of each trend, in its colour, at its spot or where it hides no reading."""
     items: list[Item] = []
+    boxes: list[Box] = []
     taken = obstacles(marks)
     size = style.label_pt * MM_PER_POINT
     for trend in panel.trends:
@@ -104,13 +107,22 @@ def trend_label_items(
         rows = [_Row(of, r, colour) for r in trend_rows(trend, fit, place.equations[trend.id])]
         if not rows:
             continue
-        curve = [i for i in marks if i.of == f"trend/{trend.id}/line" and isinstance(i, Path)]
-        near = _on_curve(curve[0].points, place) if curve else _middle(place)
         width, height = _rows_size(rows, size, measure)
-        box, _ = free_place(place.inner, width, height, taken, near)
+        if trend.spot is not None:
+            box = at_spot(trend.spot, place.inner, width, height)
+        else:
+            curve = [i for i in marks if i.of == f"trend/{trend.id}/line" and isinstance(i, Path)]
+            near = _on_curve(curve[0].points, place) if curve else _middle(place)
+            box, _ = free_place(place.inner, width, height, taken, near)
         taken = np.concatenate((taken, _label_box(box)))
         items += _row_texts(rows, box, size, measure, indent=0.0)
-    return items
+        boxes.append(Box(of, box))
+    return items, boxes
+
+
+def at_spot(spot: Spot, area: Rect, width: float, height: float) -> Rect:
+    """The rectangle of that size whose top left stands at a spot of `area`."""
+    return Rect(area.left + spot.x * area.width, area.top + spot.y * area.height, width, height)
 
 
 def _middle(place: PanelPlace) -> tuple[float, float]:
@@ -186,7 +198,7 @@ def legend_place(
 
 def legend_items(
     panel: Panel, tables: Tables, box: Rect, style: Style, measure: Measure
-) -> list[Item]:
+) -> tuple[list[Item], list[Box]]:
     """Names with samples of their marks, at a place found before."""
     size = style.label_pt * MM_PER_POINT
     sample = _SAMPLE * size
@@ -211,4 +223,10 @@ def legend_items(
                 )
             )
     rows = _legend_rows(panel, tables, style)
-    return [*samples, *_row_texts(rows, box, size, measure, _INDENT * size)]
+    indent = _INDENT * size
+    boxes = [Box("legend", box)]
+    for i, series in enumerate(panel.series):
+        top = box.top + i * 1.35 * size
+        name = Rect(box.left + indent, top, box.width - indent, 1.35 * size)
+        boxes.append(Box(f"series/{series.id}/name", name))
+    return [*samples, *_row_texts(rows, box, size, measure, indent)], boxes

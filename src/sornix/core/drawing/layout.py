@@ -4,9 +4,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.drawing.axes import axis_items, fitted_size, label_room
-from sornix.core.drawing.items import Drawing, Item, Measure, PanelPlace, Rect, Text
-from sornix.core.drawing.labels import legend_items, legend_place, legend_size, trend_label_items
+from sornix.core.drawing.items import Box, Drawing, Item, Measure, PanelPlace, Rect, Text
+from sornix.core.drawing.labels import (
+    at_spot,
+    legend_items,
+    legend_place,
+    legend_size,
+    trend_label_items,
+)
 from sornix.core.drawing.marks import series_items, trend_curves, trend_equations
+from sornix.core.drawing.reduction import COLUMN_MM
 from sornix.core.drawing.style import MM_PER_POINT, STYLES, Style
 from sornix.core.figure import Figure, Panel, axis_extent, axis_title
 from sornix.core.readings import Tables
@@ -19,63 +26,89 @@ _LEAST_INSIDE_MM = 4.0
 Floats = NDArray[np.float64]
 
 
-def draw_figure(figure: Figure, tables: Tables, measure: Measure) -> Drawing:
-    """The display list of a figure."""
+def draw_figure(
+    figure: Figure, tables: Tables, measure: Measure, column_mm: float = COLUMN_MM
+) -> Drawing:
+    """The display list of a figure; of many readings, columns of `column_mm` are kept."""
     style = STYLES[figure.style]
-    items: list[Item] = []
     top = style.margin_mm
+    size = style.title_pt * MM_PER_POINT
     if figure.title:
-        size = style.title_pt * MM_PER_POINT
-        baseline = top + measure.ascent(size)
-        top = baseline + measure.descent(size) + 1.6
+        top += measure.ascent(size) + measure.descent(size) + 1.6
     area = Rect(0, top, figure.width_mm, figure.height_mm - top)
-    place, inside = _draw_panel(figure.panel, tables, area, style, measure)
+    place, items, boxes = _draw_panel(figure.panel, tables, area, style, measure, column_mm)
     if figure.title:
-        title = rich(figure.title)
-        size = fitted_size(title, size, figure.width_mm - 2 * style.margin_mm, measure)
-        width = measure.width(title, size, bold=True)
-        # above the data area's edge, or as far to the left of that as it has to go
+        title, box = _title(figure, place, style, measure)
+        items, boxes = [title, *items], [*boxes, box]
+    size_mm = (figure.width_mm, figure.height_mm)
+    return Drawing(*size_mm, style.paper, tuple(items), (place,), tuple(boxes))
+
+
+def _title(figure: Figure, place: PanelPlace, style: Style, measure: Measure) -> tuple[Text, Box]:
+    """The title above the data area's edge, as far to the left of that as it needs, or at its
+    spot."""
+    title = rich(figure.title)
+    room = figure.width_mm - 2 * style.margin_mm
+    size = fitted_size(title, style.title_pt * MM_PER_POINT, room, measure)
+    width = measure.width(title, size, bold=True)
+    height = measure.ascent(size) + measure.descent(size)
+    if figure.title_spot is not None:
+        page = Rect(0, 0, figure.width_mm, figure.height_mm)
+        box = at_spot(figure.title_spot, page, width, height)
+    else:
         x = min(place.inner.left - style.room_mm, figure.width_mm - style.margin_mm - width)
-        x = max(x, style.margin_mm)
-        items.append(Text("title", x, baseline, title, size, style.ink, bold=True))
-    return Drawing(figure.width_mm, figure.height_mm, style.paper, (*items, *inside), (place,))
+        box = Rect(max(x, style.margin_mm), style.margin_mm, width, height)
+    baseline = box.top + measure.ascent(size)
+    text = Text("title", box.left, baseline, title, size, style.ink, bold=True)
+    return text, Box("title", box)
 
 
 def _draw_panel(
-    panel: Panel, tables: Tables, area: Rect, style: Style, measure: Measure
-) -> tuple[PanelPlace, list[Item]]:
-    """A panel with its legend in a free place inside, or else beside the data area."""
-    place, items = _compose(panel, tables, area, style, measure)
+    panel: Panel, tables: Tables, area: Rect, style: Style, measure: Measure, column_mm: float
+) -> tuple[PanelPlace, list[Item], list[Box]]:
+    """A panel with its legend at its spot, in a free place inside, or else beside the data."""
+    place, items, boxes = _compose(panel, tables, area, style, measure, column_mm)
     wanted = legend_size(panel, tables, style, measure)
     if not wanted[0]:
-        return place, items
-    box = legend_place(place, wanted, items, style, measure)
-    if box is None:
+        return place, items, boxes
+    if panel.legend_spot is not None:
+        rect: Rect | None = at_spot(panel.legend_spot, place.inner, *wanted)
+    else:
+        rect = legend_place(place, wanted, items, style, measure)
+    if rect is None:
         beside = wanted[0] + 2.0
         narrower = Rect(area.left, area.top, area.width - beside, area.height)
-        place, items = _compose(panel, tables, narrower, style, measure)
+        place, items, boxes = _compose(panel, tables, narrower, style, measure, column_mm)
         right = area.right - style.margin_mm
-        box = Rect(right - wanted[0], place.inner.top - style.room_mm, *wanted)
-    return place, items + legend_items(panel, tables, box, style, measure)
+        rect = Rect(right - wanted[0], place.inner.top - style.room_mm, *wanted)
+    legend, legend_boxes = legend_items(panel, tables, rect, style, measure)
+    return place, items + legend, boxes + legend_boxes
 
 
 def _compose(
-    panel: Panel, tables: Tables, area: Rect, style: Style, measure: Measure
-) -> tuple[PanelPlace, list[Item]]:
+    panel: Panel, tables: Tables, area: Rect, style: Style, measure: Measure, column_mm: float
+) -> tuple[PanelPlace, list[Item], list[Box]]:
     """Axes, marks, trends and the labels of trends."""
     titles = {axis: rich(axis_title(panel, tables, axis)) for axis in "xy"}
     inner, x, y = _settle(panel, tables, area, titles, style, measure)
     bare = PanelPlace(inner, x, y)
     place = PanelPlace(inner, x, y, trend_equations(panel, tables, bare, style))
     curves = trend_curves(panel, tables, place, style)
-    marks = [item for series in panel.series for item in series_items(series, tables, place, style)]
-    return place, [
-        *axis_items(panel, place, area, titles, style, measure),
+    marks = [
+        item
+        for series in panel.series
+        for item in series_items(series, tables, place, style, column_mm)
+    ]
+    axes, axis_boxes = axis_items(panel, place, area, titles, style, measure)
+    labels, label_boxes = trend_label_items(panel, tables, place, [*marks, *curves], style, measure)
+    items = [
+        *axes,
         *(item for item in marks if item.of.endswith("/line")),
         *curves,
         *(item for item in marks if not item.of.endswith("/line")),
-        *trend_label_items(panel, tables, place, [*marks, *curves], style, measure),
+        *labels,
     ]
+    return place, items, [*axis_boxes, *label_boxes]
 
 
 def _settle(
@@ -103,7 +136,7 @@ def _settle(
 
     def resolve(axis: str, room: Room) -> Resolved:
         scale = panel.scale(axis)
-        held = Fitting(scale.start, scale.end, scale.step)
+        held = Fitting(scale.start, scale.end, scale.step, scale.labels)
         return KINDS[scale.kind].resolve(extents[axis], held, room, reverse=scale.reversed)
 
     height = max(area.height - top - bottom, _LEAST_INSIDE_MM)

@@ -4,25 +4,23 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.drawing.items import Item, Markers, PanelPlace, Path, Stroke
-from sornix.core.drawing.reduction import clipped, reduced_line, visible_markers
+from sornix.core.drawing.reduction import (
+    WORTH_REDUCING,
+    clipped,
+    reduced_rising,
+    visible_markers,
+)
 from sornix.core.drawing.style import Style
 from sornix.core.errors import TrendImpossible
 from sornix.core.figure import MARKS, Panel, Points, Series, Trend, series_points, trend_fit
 from sornix.core.figure import trend_symbols as symbols_of
 from sornix.core.readings import Tables
-from sornix.core.trends import MODELS, Equation
+from sornix.core.trends import MODELS, Equation, Fit
 
 Floats = NDArray[np.float64]
 
 # Positions are kept within this many figure sizes, so that painters never meet absurd numbers.
 _FAR = 1e4
-
-
-def _placed(points: Points, place: PanelPlace) -> Floats:
-    """The readings in mm, with a row of NaN before each that follows missing ones."""
-    placed = np.clip(place.place(points.x, points.y), -_FAR, _FAR)
-    at = np.flatnonzero(points.breaks)
-    return np.insert(placed, at, np.nan, axis=0) if len(at) else placed
 
 
 def _corners(place: PanelPlace) -> tuple[tuple[float, float], tuple[float, float]]:
@@ -31,43 +29,51 @@ def _corners(place: PanelPlace) -> tuple[tuple[float, float], tuple[float, float
     return (inner.left, inner.top), (inner.right, inner.bottom)
 
 
-def series_items(series: Series, tables: Tables, place: PanelPlace, style: Style) -> list[Item]:
-    """The line and the markers of a series, nothing outside the range of the scales."""
+def _line(points: Points, place: PanelPlace, column_mm: float) -> Floats:
+    """The line of a series in mm, (m, 2), broken by NaN; many readings as columns."""
+    columns = max(int(place.inner.width / column_mm), 1)
+    if points.rising and len(points.x) > WORTH_REDUCING * columns:
+        edges = place.x.edges(columns)
+        values = reduced_rising(points.x, points.y, points.breaks_before, edges)
+        placed = place.place(values[:, 0], values[:, 1])
+    else:
+        placed = place.place(points.x, points.y)
+        at = np.flatnonzero(points.breaks)
+        placed = np.insert(placed, at, np.nan, axis=0) if len(at) else placed
+    return np.clip(placed, -_FAR, _FAR)
+
+
+def series_items(
+    series: Series, tables: Tables, place: PanelPlace, style: Style, column_mm: float
+) -> list[Item]:
+    """The line and the markers of a series, nothing outside the range of the scales.
+
+    Readings that are left out are hollow. Of a line, columns of `column_mm` are kept.
+    """
     points = series_points(series, tables)
     mark, look = MARKS[series.mark], style.look(series.look)
-    placed = _placed(points, place)
     low, high = _corners(place)
     items: list[Item] = []
-    lone = np.zeros(len(points.rows), dtype=bool)
     if mark.line:
-        line = clipped(reduced_line(placed), low, high)
+        line = clipped(_line(points, place, column_mm), low, high)
         stroke = Stroke(look.colour, style.line_mm, look.dashes)
         items.append(Path(f"series/{series.id}/line", line, stroke))
-        # a reading between two gaps has no line to show it
-        after = np.append(points.breaks[1:], True)
-        before = points.breaks.copy()
-        before[:1] = True
-        lone = before & after
-    shown = place.place(points.x, points.y)
-    inside = np.all((shown >= low) & (shown <= high), axis=1)
-    if not mark.points:
-        inside &= lone
-    kept = np.flatnonzero(inside)
-    kept = kept[visible_markers(shown[kept])] if len(kept) else kept
-    if len(kept):
-        small = mark.line and not mark.points
-        size = style.marker_mm * (0.6 if small else 1)
-        items.append(
-            Markers(
-                f"series/{series.id}",
-                shown[kept],
-                points.rows[kept],
-                look.shape,
-                size,
-                look.colour,
-                Stroke(style.paper, 0.12),
-            )
-        )
+    out = [at for left in series.left_out if (at := points.at_row(left.row)) is not None]
+    hollow = np.array(out, dtype=np.intp)
+    full = np.arange(len(points.x)) if mark.points else points.lone
+    full = np.setdiff1d(full, hollow) if len(hollow) else full
+    size = style.marker_mm * (1 if mark.points else 0.6)
+    for which, fill, edge in (
+        (full, look.colour, Stroke(style.paper, 0.12)),
+        (hollow, style.paper, Stroke(look.colour, 0.22)),
+    ):
+        shown = place.place(points.x[which], points.y[which])
+        inside = np.flatnonzero(np.all((shown >= low) & (shown <= high), axis=1))
+        inside = inside[visible_markers(shown[inside])] if len(inside) else inside
+        if len(inside):
+            rows = points.rows[which[inside]]
+            of = f"series/{series.id}"
+            items.append(Markers(of, shown[inside], rows, look.shape, size, fill, edge))
     return items
 
 
@@ -77,8 +83,20 @@ def trend_colour(trend: Trend, panel: Panel, style: Style) -> str:
     return style.look(look + 1 if len(panel.series) == 1 else look).colour
 
 
+def _reach(trend: Trend, fit: Fit, place: PanelPlace) -> list[tuple[float, float, bool]]:
+    """The stretches of x over which a trend is drawn, and whether each is beyond the readings."""
+    least, greatest = float(fit.x.min()), float(fit.x.max())
+    stretches = [(least, greatest, False)]
+    if trend.extended:
+        if place.x.start < least:
+            stretches.append((place.x.start, least, True))
+        if place.x.end > greatest:
+            stretches.append((greatest, place.x.end, True))
+    return stretches
+
+
 def trend_curves(panel: Panel, tables: Tables, place: PanelPlace, style: Style) -> list[Item]:
-    """The trends over the range of their readings."""
+    """The trends over the range of their readings, and dashed beyond it where they are extended."""
     items: list[Item] = []
     low, high = _corners(place)
     for trend in panel.trends:
@@ -86,11 +104,13 @@ def trend_curves(panel: Panel, tables: Tables, place: PanelPlace, style: Style) 
             fit = trend_fit(trend, panel, tables)
         except TrendImpossible:
             continue
-        x = np.array([fit.x.min(), fit.x.max()])
-        y = MODELS[trend.model].evaluate(fit, x)
-        line = clipped(np.clip(place.place(x, y), -_FAR, _FAR), low, high)
         colour = trend_colour(trend, panel, style)
-        items.append(Path(f"trend/{trend.id}/line", line, Stroke(colour, style.trend_mm)))
+        for start, end, beyond in _reach(trend, fit, place):
+            x = np.array([start, end])
+            y = MODELS[trend.model].evaluate(fit, x)
+            line = clipped(np.clip(place.place(x, y), -_FAR, _FAR), low, high)
+            stroke = Stroke(colour, style.trend_mm, style.beyond_dashes if beyond else ())
+            items.append(Path(f"trend/{trend.id}/line", line, stroke))
     return items
 
 
@@ -105,7 +125,8 @@ def trend_equations(
             fit = trend_fit(trend, panel, tables)
         except TrendImpossible:
             continue
-        drawn = (float(fit.x.min()), float(fit.x.max()))
+        stretches = _reach(trend, fit, place)
+        drawn = (min(s[0] for s in stretches), max(s[1] for s in stretches))
         found[trend.id] = MODELS[trend.model].equation(
             fit, symbols_of(trend, panel, tables), drawn, per_mm * style.trend_mm / 2
         )

@@ -7,7 +7,8 @@ Floats = NDArray[np.float64]
 
 # 1200 columns to the inch: finer than any printer's line is thin
 COLUMN_MM = 25.4 / 1200
-_WORTH_IT = 4
+# below so many readings to a column there is nothing to gain
+WORTH_REDUCING = 4
 
 
 def clipped(points: Floats, low: tuple[float, float], high: tuple[float, float]) -> Floats:
@@ -49,38 +50,47 @@ def clipped(points: Floats, low: tuple[float, float], high: tuple[float, float])
     return np.concatenate(rows[:-1])
 
 
-def reduced_line(points: Floats) -> Floats:
-    """A broken line (n, 2) with rising x as first, lowest, highest and last point of each column.
+def reduced_rising(x: Floats, y: Floats, breaks_before: NDArray[np.int64], edges: Floats) -> Floats:
+    """A line with rising x as first, lowest, highest and last reading of each column.
 
-    Lines whose x does not rise, and short ones, are given back as they are.
+    `x`, `y` and `breaks_before` have shape (n,); `edges` (columns + 1,) are the values of x that
+    bound the columns. The result (m, 2) holds values, with NaN where the line breaks between
+    columns; the nearest reading outside on either side is kept, so that the line leaves the range.
     """
-    x = points[:, 0]
-    known = x[np.isfinite(x)]
-    if len(known) < 2 or not np.all(np.diff(known) >= 0):
-        return points
-    columns = (known[-1] - known[0]) / COLUMN_MM
-    if len(points) <= _WORTH_IT * max(columns, 1):
-        return points
-    # a break belongs to the column of the reading before it, and keeps its place there
-    filled = np.interp(np.arange(len(x)), np.flatnonzero(np.isfinite(x)), known)
-    column = np.floor((filled - known[0]) / COLUMN_MM)
-    # a break also ends a column, so that nothing is joined across it
-    broken = np.isnan(points[:, 0]) | np.isnan(points[:, 1])
-    fresh = np.ones(len(points), dtype=bool)
-    fresh[1:] = (np.diff(column) > 0) | broken[1:] | broken[:-1]
-    starts = np.flatnonzero(fresh)
-    lasts = np.append(starts[1:], len(points)) - 1
-    y = points[:, 1]
-    order = np.arange(len(points))
-    low = np.fmin.reduceat(y, starts)
-    high = np.fmax.reduceat(y, starts)
-    group = np.repeat(np.arange(len(starts)), lasts - starts + 1)
-    keep = np.zeros(len(points), dtype=bool)
-    keep[starts] = keep[lasts] = True
-    for extreme in (low, high):
-        hits = order[y == extreme[group]]
-        keep[hits[np.unique(group[hits], return_index=True)[1]]] = True
-    return points[keep | broken]
+    bounds = np.searchsorted(x, edges)
+    bounds[-1] = np.searchsorted(x, edges[-1], "right")
+    filled = bounds[1:] > bounds[:-1]
+    first, last = bounds[:-1][filled], bounds[1:][filled] - 1
+    begin, end = int(bounds[0]), int(bounds[-1])
+    outside = [i for i in (begin - 1, end) if 0 <= i < len(x)]
+    if not len(first):
+        return _with_breaks(x, y, breaks_before, np.array(outside, dtype=np.intp))
+    inside = y[begin:end]
+    low = np.minimum.reduceat(inside, first - begin)
+    high = np.maximum.reduceat(inside, first - begin)
+    # the extreme nearer to the first reading comes first: the shorter way through the column
+    swap = y[first] - low > high - y[first]
+    one, other = np.where(swap, high, low), np.where(swap, low, high)
+    middle = (x[first] + x[last]) / 2
+    xs = np.stack((x[first], middle, middle, x[last]), axis=1)
+    ys = np.stack((y[first], one, other, y[last]), axis=1)
+    points = np.column_stack((xs.ravel(), ys.ravel()))
+    broken = np.flatnonzero(breaks_before[first[1:]] > breaks_before[last[:-1]])
+    points = np.insert(points, 4 * (broken + 1), np.nan, axis=0)
+    if begin > 0 and breaks_before[begin] == breaks_before[begin - 1]:
+        points = np.vstack(([[x[begin - 1], y[begin - 1]]], points))
+    if end < len(x) and breaks_before[end] == breaks_before[end - 1]:
+        points = np.vstack((points, [[x[end], y[end]]]))
+    return points
+
+
+def _with_breaks(
+    x: Floats, y: Floats, breaks_before: NDArray[np.int64], which: NDArray[np.intp]
+) -> Floats:
+    """The readings at some places (k,) as a line, broken where readings are missing between."""
+    points = np.column_stack((x[which], y[which]))
+    broken = np.flatnonzero(np.diff(breaks_before[which]) > 0) + 1
+    return np.insert(points, broken, np.nan, axis=0)
 
 
 def visible_markers(points: Floats, apart_mm: float = 0.05, many: int = 20_000) -> NDArray[np.intp]:

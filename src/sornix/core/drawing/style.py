@@ -31,6 +31,7 @@ class Style:
     marker_mm: float
     line_mm: float
     trend_mm: float
+    beyond_dashes: tuple[float, ...]
     axis_mm: float
     margin_mm: float
     # from the axis line to the data area; ticks point into this gap
@@ -66,6 +67,7 @@ REPORT = Style(
     marker_mm=1.55,
     line_mm=0.32,
     trend_mm=0.32,
+    beyond_dashes=(1.1, 0.9),
     axis_mm=0.2,
     margin_mm=2.4,
     gap_mm=1.1,

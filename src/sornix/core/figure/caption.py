@@ -13,10 +13,12 @@ from sornix.core.trends import MODELS
 
 
 def caption(figure: Figure, tables: Tables, equations: dict[str, str]) -> str:
-    """Sentences that say what is drawn and how the trends were found.
+    """Sentences that say what is drawn and how the trends were found, or those set by the user.
 
     `equations` gives the equation as printed for each trend id.
     """
+    if figure.caption is not None:
+        return plain_text(rich(figure.caption))
     panel = figure.panel
     sentences = _what_is_drawn(panel, tables)
     for trend in panel.trends:
@@ -33,7 +35,23 @@ def caption(figure: Figure, tables: Tables, equations: dict[str, str]) -> str:
         if fit.r_squared is not None:
             text += f", R² = {r_squared_text(fit.r_squared)}"
         sentences.append(f"{text}.")
+    sentences += _what_is_left_out(panel, tables)
     return plain_text(rich(" ".join(sentences)))
+
+
+def _what_is_left_out(panel: Panel, tables: Tables) -> list[str]:
+    """How many readings were left out, with the reasons given."""
+    count, reasons = 0, []
+    for series in panel.series:
+        points = series_points(series, tables)
+        drawn = [left for left in series.left_out if points.at_row(left.row) is not None]
+        count += len(drawn)
+        reasons += [left.reason.strip() for left in drawn if left.reason.strip()]
+    if not count:
+        return []
+    because = f": {', '.join(dict.fromkeys(reasons))}" if reasons else ""
+    verb = "was" if count == 1 else "were"
+    return [f"{plural(count, 'reading')} {verb} left out of the trend (hollow){because}."]
 
 
 def _y_name(series: Series, tables: Tables) -> str:

@@ -1,13 +1,14 @@
 """Edits: functions from figure to figure. They raise EditRefused and then nothing has changed."""
 
 import math
+from collections.abc import Iterable
 from typing import Any
 
 from attrs import evolve
 
 from sornix.core.errors import EditRefused
 from sornix.core.figure.points import axis_extent, column_or_rows, settled_range
-from sornix.core.figure.values import Figure, Panel, Scale, Series, Trend
+from sornix.core.figure.values import Figure, LeftOut, Panel, Scale, Series, Spot, Trend
 from sornix.core.readings import NUMBER, Table, Tables, table_named
 from sornix.core.scales import check_range, check_step
 from sornix.core.text import significant
@@ -50,7 +51,10 @@ def change_series(figure: Figure, tables: Tables, series_id: str, **changes: Any
     new = evolve(old, **changes)
     for column in (new.x, new.y):
         _need_numbers(tables, new.table, column)
-    changed = evolve(panel, series=tuple(new if s.id == series_id else s for s in panel.series))
+    if (new.table, new.x, new.y) != (old.table, old.x, old.y):
+        # they were left out of other readings
+        new = evolve(new, left_out=())
+    changed = _with_series(panel, new)
     if len(panel.series) == 1:
         if new.x != old.x:
             changed = evolve(changed, x=_freed(changed.x))
@@ -122,6 +126,73 @@ def change_trend(figure: Figure, trend_id: str, **changes: Any) -> Figure:
     panel = figure.panel
     trends = tuple(evolve(t, **changes) if t.id == trend_id else t for t in panel.trends)
     return _with_panel(figure, evolve(panel, trends=trends))
+
+
+def leave_out(figure: Figure, series_id: str, rows: Iterable[int], reason: str = "") -> Figure:
+    """Leaves readings out of trends; rows that were left out already get the new reason."""
+    panel = figure.panel
+    series = panel.one_series(series_id)
+    wanted = dict.fromkeys(rows, reason)
+    kept = {left.row: left.reason for left in series.left_out} | wanted
+    left_out = tuple(LeftOut(row, why) for row, why in sorted(kept.items()))
+    return _with_panel(figure, _with_series(panel, evolve(series, left_out=left_out)))
+
+
+def bring_back(figure: Figure, series_id: str, rows: Iterable[int]) -> Figure:
+    """Takes readings that were left out into the trends again."""
+    panel = figure.panel
+    series = panel.one_series(series_id)
+    back = set(rows)
+    left_out = tuple(left for left in series.left_out if left.row not in back)
+    return _with_panel(figure, _with_series(panel, evolve(series, left_out=left_out)))
+
+
+def _with_series(panel: Panel, series: Series) -> Panel:
+    return evolve(panel, series=tuple(series if s.id == series.id else s for s in panel.series))
+
+
+def move(figure: Figure, of: str, spot: Spot | None) -> Figure:
+    """Puts the title, the legend or the label of a trend (`trend/t1/label`) at a spot; None lets
+    it find its own place again. Raises KeyError for what cannot be moved."""
+    if of == "title":
+        return evolve(figure, title_spot=spot)
+    if of == "legend":
+        return _with_panel(figure, evolve(figure.panel, legend_spot=spot))
+    kind, trend_id, part = of.split("/")
+    if (kind, part) != ("trend", "label"):
+        raise KeyError(of)
+    return change_trend(figure, trend_id, spot=spot)
+
+
+def set_caption(figure: Figure, caption: str | None) -> Figure:
+    """A caption of one's own, or None for the one that is written from the figure."""
+    return evolve(figure, caption=caption.strip() if caption and caption.strip() else None)
+
+
+def rename_series(figure: Figure, series_id: str, name: str) -> Figure:
+    """A name of one's own for a series; emptied, it follows its column again."""
+    panel = figure.panel
+    series = evolve(panel.one_series(series_id), name=name.strip() or None)
+    return _with_panel(figure, _with_series(panel, series))
+
+
+def set_labels(figure: Figure, axis: str, labels: str) -> Figure:
+    """How the ticks of an axis are labelled: a name in LABELS."""
+    return _with_scale(figure, axis, evolve(figure.panel.scale(axis), labels=labels))
+
+
+def hold_view(figure: Figure, x: tuple[float, float], y: tuple[float, float]) -> Figure:
+    """Holds both ends of both axes; steps are kept where they still make ticks."""
+    panel = figure.panel
+    for axis, (start, end) in (("x", x), ("y", y)):
+        check_range(start, end, _words)
+        panel = _with_ends(panel, axis, start, end)
+    return _with_panel(figure, panel)
+
+
+def _with_ends(panel: Panel, axis: str, start: float, end: float) -> Panel:
+    scale = evolve(panel.scale(axis), start=start, end=end)
+    return evolve(panel, x=scale) if axis == "x" else evolve(panel, y=scale)
 
 
 def remove_trend(figure: Figure, trend_id: str) -> Figure:

@@ -1,6 +1,6 @@
 """What a figure takes from its readings: points, extents, titles and fits."""
 
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 from attrs import frozen
@@ -27,17 +27,47 @@ _USUAL_ROOM = {"x": Room(66.0, lambda runs: 1.4 * sum(len(r.text) for r in runs)
                "y": Room(46.0, lambda _: 2.8, 1.0, 6.5)}  # fmt: skip
 
 
-@frozen(eq=False)
+@frozen(eq=False, slots=False)
 class Points:
     """The readings of a series that can be drawn: `x`, `y` and row indices, shapes (n,).
 
-    In drawing order; with `breaks` (n,) true where rows were missing before the reading.
+    In drawing order; with `breaks` (n,) true where rows were missing before the reading, and
+    `rising` if x never falls.
     """
 
     x: Floats
     y: Floats
     rows: NDArray[np.intp]
     breaks: NDArray[np.bool_]
+    rising: bool
+
+    @cached_property
+    def x_ends(self) -> tuple[float, float]:
+        """The least and the greatest x; there must be a reading."""
+        return float(self.x.min()), float(self.x.max())
+
+    @cached_property
+    def y_ends(self) -> tuple[float, float]:
+        """The least and the greatest y; there must be a reading."""
+        return float(self.y.min()), float(self.y.max())
+
+    @cached_property
+    def lone(self) -> NDArray[np.intp]:
+        """Places of readings between two gaps, which no line shows."""
+        after = np.append(self.breaks[1:], True)
+        before = self.breaks.copy()
+        before[:1] = True
+        return np.flatnonzero(before & after)
+
+    @cached_property
+    def breaks_before(self) -> NDArray[np.int64]:
+        """How many breaks there are up to each reading, shape (n,)."""
+        return np.cumsum(self.breaks)
+
+    def at_row(self, row: int) -> int | None:
+        """The place of a row index among the readings, or None where it holds none."""
+        i = int(np.searchsorted(self.rows, row))
+        return i if i < len(self.rows) and self.rows[i] == row else None
 
 
 @frozen
@@ -67,14 +97,16 @@ def series_points(series: Series, tables: Tables) -> Points:
 def _points(x: Column, y: Column) -> Points:
     if x.kind != NUMBER or y.kind != NUMBER:
         nothing = np.zeros(0)
-        return Points(nothing, nothing, np.zeros(0, np.intp), np.zeros(0, bool))
+        return Points(nothing, nothing, np.zeros(0, np.intp), np.zeros(0, bool), rising=True)
     both = x.present & y.present
     if both.all():
         rows = np.arange(len(x), dtype=np.intp)
-        return Points(x.numbers, y.numbers, rows, np.zeros(len(rows), bool))
+        rising = bool(np.all(x.numbers[1:] >= x.numbers[:-1]))
+        return Points(x.numbers, y.numbers, rows, np.zeros(len(rows), bool), rising)
     rows = np.flatnonzero(both)
     breaks = np.diff(rows, prepend=rows[0] if len(rows) else 0) > 1
-    return Points(x.numbers[rows], y.numbers[rows], rows, breaks)
+    known = x.numbers[rows]
+    return Points(known, y.numbers[rows], rows, breaks, bool(np.all(known[1:] >= known[:-1])))
 
 
 def own_axis(panel: Panel) -> str:
@@ -127,15 +159,18 @@ def axis_unit(panel: Panel, tables: Tables, axis: str) -> str:
 
 
 @lru_cache(maxsize=64)
-def _fit(model: str, x: Column, y: Column) -> Fit:
+def _fit(model: str, x: Column, y: Column, left_out: tuple[int, ...]) -> Fit:
     points = _points(x, y)
-    return MODELS[model].fit(points.x, points.y, points.rows, x.unit, y.unit)
+    used = ~np.isin(points.rows, left_out)
+    readings = (points.x[used], points.y[used], points.rows[used])
+    return MODELS[model].fit(*readings, x.unit, y.unit)
 
 
 def trend_fit(trend: Trend, panel: Panel, tables: Tables) -> Fit:
-    """The fit of a trend. Raises TrendImpossible with the reason."""
+    """The fit of a trend, without the readings left out. Raises TrendImpossible."""
     x, y = _trend_columns(trend, panel, tables)
-    return _fit(trend.model, x, y)
+    left_out = tuple(left.row for left in panel.one_series(trend.series).left_out)
+    return _fit(trend.model, x, y, left_out)
 
 
 def trend_symbols(trend: Trend, panel: Panel, tables: Tables) -> tuple[str, str]:
@@ -155,14 +190,14 @@ def axis_extent(panel: Panel, tables: Tables, axis: str) -> Extent | None:
     for series in panel.series:
         points = series_points(series, tables)
         if len(points.x):
-            values = points.x if axis == "x" else points.y
-            ends += [float(values.min()), float(values.max())]
+            ends += points.x_ends if axis == "x" else points.y_ends
     if axis == "y":
         for trend in panel.trends:
             try:
                 fit = trend_fit(trend, panel, tables)
             except TrendImpossible:
                 continue
+            # an extended trend does not stretch the axes: it is drawn as far as they go
             drawn = np.array([fit.x.min(), fit.x.max()])
             ends += [float(v) for v in MODELS[trend.model].evaluate(fit, drawn)]
     return Extent(min(ends), max(ends)) if ends else None

@@ -32,7 +32,15 @@ MARKS: Mapping[str, Mark] = MappingProxyType(
 )
 # What a trend may write on the figure.
 SHOWS: Mapping[str, str] = MappingProxyType(
-    {"equation": "equation", "r-squared": "R²", "count": "number of readings"}
+    {"equation": "equation", "r-squared": "R²", "count": "n"}
+)
+
+
+# How the ticks of a scale are labelled, by names in files and commands.
+LABELS: Mapping[str, str] = MappingProxyType(
+    {"free": "labels as needed", "power": "labels as powers of ten"}
+    | {str(n): f"labels with {n} decimals" for n in (0, 2, 3, 4, 5, 6)}
+    | {"1": "labels with 1 decimal"}
 )
 
 
@@ -62,10 +70,27 @@ _LOOK = _valid(lambda value: value >= 0, "0 or more")
 
 
 @frozen
+class LeftOut:
+    """A reading that takes no part in trends and is drawn hollow: its row index, and why."""
+
+    row: int = field(validator=_LOOK)
+    reason: str = ""
+
+
+@frozen
+class Spot:
+    """Where something that was dragged stands: its top left, in parts of the data area (for a
+    label or the legend) or of the figure (for the title), from the upper left corner."""
+
+    x: float = field(validator=_FINITE)
+    y: float = field(validator=_FINITE)
+
+
+@frozen
 class Scale:
     """An axis. Each of `start`, `end`, `step` is held at a value, or None where it is free.
 
-    `title` None follows the columns; "" shows none.
+    `title` None follows the columns; "" shows none. `labels` is a name in LABELS.
     """
 
     kind: str = field(default="linear", validator=_one_of(KINDS))
@@ -75,6 +100,7 @@ class Scale:
     reversed: bool = False
     title: str | None = None
     grid: bool = False
+    labels: str = field(default="free", validator=_one_of(LABELS))
 
 
 @frozen
@@ -82,7 +108,7 @@ class Series:
     """The readings of two columns drawn in one way. A column None stands for the row number.
 
     `look` is the place in the palette of colours and shapes, and stays with the series. `name`
-    None follows the y column.
+    None follows the column by which the series differs. `left_out` is in order of rows.
     """
 
     id: str
@@ -92,16 +118,23 @@ class Series:
     mark: str = field(default="points", validator=_one_of(MARKS))
     look: int = field(default=0, validator=_LOOK)
     name: str | None = None
+    left_out: tuple[LeftOut, ...] = ()
 
 
 @frozen
 class Trend:
-    """A model through the readings of a series, and what it writes on the figure."""
+    """A model through the readings of a series, and what it writes on the figure.
+
+    Its label finds its own place, or stands at `spot`. Where it is `extended` it is drawn over the
+    whole axis, else over the range of its readings.
+    """
 
     id: str
     series: str
     model: str = field(default="line", validator=_one_of(MODELS))
     shows: tuple[str, ...] = ("equation", "r-squared", "count")
+    spot: Spot | None = None
+    extended: bool = False
 
 
 @frozen
@@ -112,6 +145,7 @@ class Panel:
     x: Scale = Scale()
     y: Scale = Scale(grid=True)
     trends: tuple[Trend, ...] = ()
+    legend_spot: Spot | None = None
 
     def scale(self, axis: str) -> Scale:
         """The scale of the axis named `x` or `y`."""
@@ -130,13 +164,15 @@ class Panel:
 
 @frozen
 class Figure:
-    """A figure of its true size in mm."""
+    """A figure of its true size in mm. `caption` None is written from the figure."""
 
     panels: tuple[Panel, ...] = field(validator=_NOT_EMPTY)
     title: str = ""
     width_mm: float = field(default=85.0, validator=_SIZE)
     height_mm: float = field(default=64.0, validator=_SIZE)
     style: str = "report"
+    title_spot: Spot | None = None
+    caption: str | None = None
 
     @property
     def panel(self) -> Panel:

@@ -8,7 +8,7 @@ from attrs import frozen
 from numpy.typing import NDArray
 
 from sornix.core.errors import EditRefused
-from sornix.core.text import Rich
+from sornix.core.text import Rich, parse_number, shortest
 
 Floats = NDArray[np.float64]
 
@@ -23,11 +23,15 @@ class Extent:
 
 @frozen
 class Fitting:
-    """What is held of a scale: each end and the step are a value, or None where free."""
+    """What is held of a scale: each end and the step are a value, or None where free.
+
+    `labels` is "free", "power", or a number of decimals as text.
+    """
 
     start: float | None = None
     end: float | None = None
     step: float | None = None
+    labels: str = "free"
 
 
 @frozen
@@ -72,9 +76,25 @@ class Resolved:
         places = KINDS[self.kind].position(values, self.start, self.end)
         return 1 - places if self.reversed else places
 
+    def window(self, first: float, last: float) -> tuple[float, float]:
+        """The range that a stretch between two places would have, whatever lies in it.
+
+        Places may be outside 0 to 1. The ends are given with as many digits as a thousandth of
+        the range needs.
+        """
+        ends = sorted((self.value(first), self.value(last)))
+        within = abs(ends[1] / 2 - ends[0] / 2) * 2e-3
+        start, end = (parse_number(shortest(end, within)) for end in ends)
+        return start, end
+
+    def edges(self, count: int) -> Floats:
+        """Rising values, shape (count + 1,), that divide the range into stretches of one length."""
+        return KINDS[self.kind].value(np.linspace(0, 1, count + 1), self.start, self.end)
+
     def value(self, place: float) -> float:
         """The value at a place between 0 and 1."""
-        return KINDS[self.kind].value(1 - place if self.reversed else place, self.start, self.end)
+        at = np.array([1 - place if self.reversed else place])
+        return float(KINDS[self.kind].value(at, self.start, self.end)[0])
 
 
 class Kind(Protocol):
@@ -84,7 +104,7 @@ class Kind(Protocol):
 
     def position(self, values: Floats, start: float, end: float) -> Floats: ...
 
-    def value(self, place: float, start: float, end: float) -> float: ...
+    def value(self, places: Floats, start: float, end: float) -> Floats: ...
 
     def resolve(
         self, extent: Extent | None, held: Fitting, room: Room, *, reverse: bool

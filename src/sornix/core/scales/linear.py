@@ -9,7 +9,7 @@ in exact rational arithmetic, so that no range is too wide, too narrow or too fa
 
 import math
 from collections.abc import Iterator
-from decimal import Decimal
+from decimal import Decimal, localcontext
 from fractions import Fraction
 
 from attrs import frozen
@@ -65,8 +65,8 @@ class Linear:
         # halves, because the difference of two numbers near 1e308 is beyond binary64
         return (values / 2 - start / 2) / (end / 2 - start / 2)
 
-    def value(self, place: float, start: float, end: float) -> float:
-        return start * (1 - place) + end * place
+    def value(self, places: Floats, start: float, end: float) -> Floats:
+        return start * (1 - places) + end * places
 
     def tick_count(self, start: float, end: float, step: float) -> int:
         return _Plan(Fraction(start), Fraction(end), _exact(step)).count
@@ -89,7 +89,7 @@ class Linear:
         labels = None
         if plan is None:
             plan, labels = _best(least, greatest, held, room)
-        ticks = _ticks(plan, labels or _labels(plan), room)
+        ticks = _ticks(plan, labels or _labels(plan, held.labels), room)
         return Resolved(
             self.name,
             float(plan.start),
@@ -165,12 +165,12 @@ def _best(
             scored.append((_score(plan, simplicity, least, greatest, room), plan))
     scored.sort(key=lambda pair: pair[0], reverse=True)
     for _, plan in scored:
-        labels = _labels(plan)
+        labels = _labels(plan, held.labels)
         if _fits(plan, labels, room):
             return plan, labels
     # no step leaves room for its labels: the fewest ticks, and labels left out among them
     plan = min((p for _, p in scored), key=lambda p: p.count)
-    return plan, _labels(plan)
+    return plan, _labels(plan, held.labels)
 
 
 def _score(
@@ -186,31 +186,37 @@ def _score(
     return _SIMPLICITY * simplicity + _COVERAGE * coverage + _DENSITY * density
 
 
-def _labels(plan: _Plan) -> list[Rich]:
+def _labels(plan: _Plan, form: str) -> list[Rich]:
     """One label a tick, all with the same number of decimals or the same power of ten."""
     step = _decimal(plan.step)
     exponent = step.as_tuple().exponent
     assert isinstance(exponent, int)
     values = [step * k for k in range(plan.first, plan.last + 1)]
-    top = max(abs(values[0]), abs(values[-1]))
-    size = top.adjusted()
-    if exponent >= -5 and size < 6:
-        return [
-            (Run(decimal_text(v.quantize(Decimal(1).scaleb(min(exponent, 0))))),) for v in values
-        ]
-    if size - exponent > 12:  # far from zero: the power of ten would save nothing
-        return [(Run(decimal_text(v)),) for v in values]
-    quantum = Decimal(1).scaleb(min(exponent - size, 0))
+    size = max(abs(values[0]), abs(values[-1])).adjusted()
+    plain = exponent >= -5 and size < 6
+    if form == "power" or (form == "free" and not plain and size - exponent <= 12):
+        return [_power_label(value, size, min(exponent - size, 0)) for value in values]
+    if form in ("free", "power"):
+        # far from zero a power of ten would save nothing
+        quantum = Decimal(1).scaleb(min(exponent, 0))
+        return [(Run(decimal_text(v.quantize(quantum) if plain else v)),) for v in values]
+    # never fewer decimals than tell the ticks apart: a label must not lie about its tick
+    places = max(int(form), -exponent)
+    return [(Run(f"{decimal_text(v)}"),) for v in (_with_places(v, places) for v in values)]
+
+
+def _with_places(value: Decimal, places: int) -> Decimal:
+    with localcontext() as context:
+        context.prec = max(28, abs(value.adjusted()) + places + 4)
+        return value.quantize(Decimal(1).scaleb(-max(places, 0)))
+
+
+def _power_label(value: Decimal, size: int, exponent: int) -> Rich:
+    if not value:
+        return (Run("0"),)
+    mantissa = value.scaleb(-size).quantize(Decimal(1).scaleb(exponent))
     power = str(size).replace("-", "−")
-    return [
-        (
-            Run(decimal_text(v.scaleb(-size).quantize(quantum)) + "×10"),
-            Run(power, script=1),
-        )
-        if v
-        else (Run("0"),)
-        for v in values
-    ]
+    return (Run(decimal_text(mantissa) + "×10"), Run(power, script=1))
 
 
 def _decimal(step: Fraction) -> Decimal:

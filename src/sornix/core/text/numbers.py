@@ -12,6 +12,8 @@ _SUPERSCRIPTS = str.maketrans("-−0123456789", "⁻⁻⁰¹²³⁴⁵⁶⁷⁸�
 _PLAIN_DIGITS = str.maketrans("⁻⁰¹²³⁴⁵⁶⁷⁸⁹", "-0123456789")
 _PLAIN = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?", re.IGNORECASE)
 _POWER = re.compile(r"(?:(?P<factor>.+?)[×*x·])?10\^\(?(?P<power>[+-]?\d{1,4})\)?", re.IGNORECASE)
+_PREFIXES = {"k": 3, "M": 6, "G": 9, "m": -3, "µ": -6, "μ": -6, "u": -6, "n": -9, "p": -12}
+_PREFIXED = re.compile(r"(?P<number>[+-]?[\d.,]+)(?P<prefix>[kMGmµμunp])")
 _GROUPED = re.compile(r"[+-]?\d{1,3},\d{3}")
 _DECIMAL_COMMA = re.compile(r"[+-]?\d*,(?!\d{3}$)\d+(e[+-]?\d+)?", re.IGNORECASE)
 
@@ -98,7 +100,8 @@ def shortest(value: float, within: float) -> str:
 
 
 def parse_number(text: str) -> float:
-    """The number that a person typed: `0.5`, `−3`, `1e-3`, `10^-3`, `1.5×10^3`, `0,5`, `12 000`.
+    """The number that a person typed: `0.5`, `−3`, `1e-3`, `10^-3`, `1.5×10^3`, `0,5`, `12 000`,
+    `1.5 k`.
 
     Raises EditRefused with an explanation where it is not a number.
     """
@@ -115,6 +118,8 @@ def _plain(text: str) -> str:
     if match := _POWER.fullmatch(tidy):
         factor = Decimal(_plain(match["factor"]) if match["factor"] else 1)
         return f"{factor.scaleb(int(match['power'])):e}"
+    if match := _PREFIXED.fullmatch(tidy):
+        return f"{Decimal(_plain(match['number'])).scaleb(_PREFIXES[match['prefix']]):e}"
     if _DECIMAL_COMMA.fullmatch(tidy):
         tidy = tidy.replace(",", ".")
     if _GROUPED.fullmatch(tidy):

@@ -1,0 +1,22 @@
+"""Cautions: what a careful colleague would say when looking over one's shoulder.
+
+One module a caution; each registers itself in CAUTIONS.
+"""
+
+from sornix.core.cautions import (
+    beyond,
+    few_readings,
+    held_step,
+    order,
+    outside,
+    repeated,
+    text_cells,
+    zero,
+)
+from sornix.core.cautions.caution import CAUTIONS, Finding, Remedy, View, find_cautions
+
+__all__ = ["CAUTIONS", "Finding", "Remedy", "View", "find_cautions"]
+
+# in the order in which they are shown
+for _module in (outside, text_cells, few_readings, beyond, order, repeated, held_step, zero):
+    CAUTIONS[_module.__name__.rpartition(".")[2]] = _module.find

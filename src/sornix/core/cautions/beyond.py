@@ -1,0 +1,37 @@
+"""A trend drawn where nothing was measured."""
+
+from collections.abc import Iterator
+from functools import partial
+
+from sornix.core.cautions.caution import Finding, Remedy, View
+from sornix.core.errors import TrendImpossible
+from sornix.core.figure import change_trend, trend_fit
+from sornix.core.text import shortest
+from sornix.core.trends import MODELS
+
+
+def find(view: View) -> Iterator[Finding]:
+    scale = view.place.x
+    for trend in view.panel.trends:
+        if not trend.extended:
+            continue
+        try:
+            fit = trend_fit(trend, view.panel, view.tables)
+        except TrendImpossible:
+            continue
+        least, greatest = float(fit.x.min()), float(fit.x.max())
+        part = max(least - scale.start, scale.end - greatest) / ((greatest - least) or 1.0)
+        if part > 0:
+            ends = " to ".join(
+                shortest(end, (greatest - least) * 1e-3) for end in (least, greatest)
+            )
+            words = MODELS[trend.model].words
+            yield Finding(
+                f"The {words} is drawn beyond the readings (x {ends}), by up to "
+                f"{shortest(part * 100, 0.5)} % of their range. Nothing was measured there.",
+                Remedy(
+                    "Draw it over the readings only",
+                    f"shortened the {words}",
+                    partial(change_trend, trend_id=trend.id, extended=False),
+                ),
+            )

@@ -1,0 +1,41 @@
+"""Readings that a held range leaves out."""
+
+from collections.abc import Iterator
+from functools import partial
+
+from sornix.core.cautions.caution import Finding, Remedy, View
+from sornix.core.figure import Figure, hold, series_points
+from sornix.core.readings import Tables
+from sornix.core.text import plural, shortest
+
+
+def readings_outside(view: View, axis: str) -> tuple[int, int]:
+    """How many readings lie below and above the range of an axis."""
+    scale = view.place.x if axis == "x" else view.place.y
+    below = above = 0
+    for series in view.panel.series:
+        points = series_points(series, view.tables)
+        values = points.x if axis == "x" else points.y
+        below += int((values < scale.start).sum())
+        above += int((values > scale.end).sum())
+    return below, above
+
+
+def free_end(figure: Figure, tables: Tables, axis: str, part: str) -> Figure:
+    """Frees the `start` or the `end` of an axis."""
+    if part == "start":
+        return hold(figure, tables, axis, start=None)
+    return hold(figure, tables, axis, end=None)
+
+
+def find(view: View) -> Iterator[Finding]:
+    for axis, scale in (("x", view.place.x), ("y", view.place.y)):
+        ends = (("start", scale.start, "below"), ("end", scale.end, "above"))
+        for count, (part, value, side) in zip(readings_outside(view, axis), ends, strict=True):
+            if count:
+                edit = partial(free_end, tables=view.tables, axis=axis, part=part)
+                yield Finding(
+                    f"{plural(count, 'reading')} {'is' if count == 1 else 'are'} not shown: "
+                    f"{axis} {side} {shortest(value, abs(scale.end - scale.start) * 1e-3)}.",
+                    Remedy(f"Free the {part} of {axis}", f"freed the {part} of {axis}", edit),
+                )

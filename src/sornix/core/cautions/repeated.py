@@ -1,0 +1,26 @@
+"""Several readings at one x under a line."""
+
+from collections.abc import Iterator
+from functools import partial
+
+import numpy as np
+
+from sornix.core.cautions.caution import Finding, Remedy, View
+from sornix.core.figure import MARKS, change_series, own_axis, series_points
+from sornix.core.text import plural
+
+
+def find(view: View) -> Iterator[Finding]:
+    for series in view.panel.series:
+        if not MARKS[series.mark].line or own_axis(view.panel) == "x":
+            continue
+        x = series_points(series, view.tables).x
+        same = int(np.count_nonzero(np.diff(x) == 0))
+        if same:
+            edit = partial(change_series, tables=view.tables, series_id=series.id, mark="points")
+            yield Finding(
+                f"{plural(same, 'reading')} of {view.name(series)} "
+                f"{'has' if same == 1 else 'have'} the same x as the one before, so the line runs "
+                "straight up and down there.",
+                Remedy("Draw points only", "drew points", edit),
+            )

@@ -1,0 +1,190 @@
+"""What the hand does on the paper: each gesture turns movements into edits or looks.
+
+A gesture begins where the button went down, follows the pointer, and ends as one step of history
+or, on Esc, as if it had never been. Points are in mm of the figure.
+"""
+
+from collections.abc import Callable
+from typing import Protocol
+
+from sornix.core import figure as edits
+from sornix.core.drawing import Drawing, PanelPlace
+from sornix.core.figure import Figure, Spot
+from sornix.core.readings import Tables
+from sornix.desk.look import Look, look_at
+from sornix.desk.workbench import Workbench
+
+Point = tuple[float, float]
+
+# The part of an axis at each end that takes hold of that end.
+_END_PART = 0.16
+
+
+class Gesture(Protocol):
+    """A drag in progress."""
+
+    def move(self, point: Point) -> None: ...
+
+    def finish(self) -> None: ...
+
+    def cancel(self) -> None: ...
+
+
+def place_along(place: PanelPlace, axis: str, point: Point) -> float:
+    """Where a point stands along an axis: 0 at its beginning, 1 at its end."""
+    inner = place.inner
+    if axis == "x":
+        return (point[0] - inner.left) / inner.width
+    return (inner.bottom - point[1]) / inner.height
+
+
+def stretched(fixed: float, grasped: float, now: float) -> Point:
+    """The places whose stretch fills the axis when what was at `grasped` goes to `now` and what
+    is at `fixed` stays."""
+    least = 0.02  # never through the fixed end, and never without end
+    before = grasped - fixed
+    after = now - fixed
+    ratio = max(after / before, least) if before else 1.0
+    return fixed - fixed / ratio, fixed + (1 - fixed) / ratio
+
+
+class _Edit:
+    """A gesture that previews edits and commits them as one step."""
+
+    def __init__(self, bench: Workbench, name: str) -> None:
+        self._bench = bench
+        self._name = name
+
+    def finish(self) -> None:
+        self._bench.commit(self._name)
+
+    def cancel(self) -> None:
+        self._bench.cancel()
+
+
+class AxisDrag(_Edit):
+    """Drags an axis: near an end, that end; elsewhere, the whole range."""
+
+    def __init__(
+        self, bench: Workbench, drawing: Drawing, axis: str, point: Point, tables: Tables
+    ) -> None:
+        self._place = drawing.panels[0]
+        self._axis = axis
+        self._scale = self._place.x if axis == "x" else self._place.y
+        self._from = place_along(self._place, axis, point)
+        self._tables = tables
+        self._part = "range"
+        if self._from > 1 - _END_PART:
+            self._part = "start" if self._scale.reversed else "end"
+        elif self._from < _END_PART:
+            self._part = "end" if self._scale.reversed else "start"
+        words = {"range": f"moved {axis}", "start": f"moved the start of {axis}"}
+        super().__init__(bench, words.get(self._part, f"moved the end of {axis}"))
+
+    def move(self, point: Point) -> None:
+        now = place_along(self._place, self._axis, point)
+        if self._part == "range":
+            shift = now - self._from
+            start, end = self._scale.window(-shift, 1 - shift)
+            held = {"start": start, "end": end}
+        else:
+            fixed = 0.0 if self._from > 0.5 else 1.0
+            start, end = self._scale.window(*stretched(fixed, self._from, now))
+            held = {self._part: start if self._part == "start" else end}
+
+        def change(figure: Figure) -> Figure:
+            return edits.hold(figure, self._tables, self._axis, **held)
+
+        self._bench.preview(change)
+
+
+class LabelDrag(_Edit):
+    """Drags the title, the legend or the label of a trend."""
+
+    def __init__(self, bench: Workbench, drawing: Drawing, of: str, point: Point) -> None:
+        super().__init__(bench, f"moved the {_label_words(of)}")
+        self._of = of
+        box = drawing.box_of(of)
+        assert box is not None
+        self._offset = (point[0] - box.left, point[1] - box.top)
+        self._size = (box.width, box.height)
+        self._drawing = drawing
+
+    def move(self, point: Point) -> None:
+        drawing = self._drawing
+        left = min(max(point[0] - self._offset[0], 0), drawing.width_mm - self._size[0])
+        top = min(max(point[1] - self._offset[1], 0), drawing.height_mm - self._size[1])
+        if self._of == "title":
+            spot = Spot(round(left / drawing.width_mm, 4), round(top / drawing.height_mm, 4))
+        else:
+            inner = drawing.panels[0].inner
+            x, y = (left - inner.left) / inner.width, (top - inner.top) / inner.height
+            spot = Spot(round(x, 4), round(y, 4))
+        self._bench.preview(lambda figure: edits.move(figure, self._of, spot))
+
+
+def _label_words(of: str) -> str:
+    return {"title": "title", "legend": "legend"}.get(of, "label of the trend")
+
+
+class SizeDrag(_Edit):
+    """Drags the lower right corner of the paper, in whole millimetres."""
+
+    def __init__(self, bench: Workbench, drawing: Drawing, point: Point) -> None:
+        super().__init__(bench, "changed the size")
+        self._rest = (drawing.width_mm - point[0], drawing.height_mm - point[1])
+
+    def move(self, point: Point) -> None:
+        width, height = (round(at + rest) for at, rest in zip(point, self._rest, strict=True))
+        self._bench.preview(lambda figure: edits.set_size(figure, width, height))
+
+
+class LookDrag:
+    """Drags what is looked at; the figure is unchanged."""
+
+    def __init__(
+        self, place: PanelPlace, point: Point, show: Callable[[Look | None], None]
+    ) -> None:
+        self._place, self._show = place, show
+        self._from = [place_along(place, axis, point) for axis in "xy"]
+
+    def move(self, point: Point) -> None:
+        shifts = [place_along(self._place, axis, point) for axis in "xy"]
+        x, y = (now - was for now, was in zip(shifts, self._from, strict=True))
+        self._show(look_at(self._place, (-x, 1 - x), (-y, 1 - y)))
+
+    def finish(self) -> None:
+        """The look stays where it was put."""
+
+    def cancel(self) -> None:
+        self._show(None)
+
+
+class LookBox:
+    """Draws a box to look at."""
+
+    def __init__(self, place: PanelPlace, point: Point, show: Callable[[Look], None]) -> None:
+        self._place, self._show = place, show
+        self.begin = self.end = point
+
+    def move(self, point: Point) -> None:
+        inner = self._place.inner
+        self.end = (
+            min(max(point[0], inner.left), inner.right),
+            min(max(point[1], inner.top), inner.bottom),
+        )
+
+    def finish(self) -> None:
+        """Shows the box, unless it is too small to have been meant."""
+        ranges = [
+            sorted(place_along(self._place, axis, p) for p in (self.begin, self.end))
+            for axis in "xy"
+        ]
+        if all(last - first > 0.015 for first, last in ranges):
+            (x0, x1), (y0, y1) = ranges
+            look = look_at(self._place, (x0, x1), (y0, y1))
+            if look is not None:
+                self._show(look)
+
+    def cancel(self) -> None:
+        self.end = self.begin

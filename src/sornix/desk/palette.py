@@ -1,0 +1,78 @@
+"""The command palette: every act that can be done now, found by typing a few letters of it."""
+
+from collections.abc import Sequence
+
+from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtGui import QAction, QKeyEvent
+from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+
+def matches(typed: str, text: str) -> bool:
+    """Whether each word that was typed begins a word of the text or stands inside it."""
+    return all(part in text.casefold() for part in typed.casefold().split())
+
+
+class Palette(QFrame):
+    """A field and the list of acts that match it; Enter does the first, Esc leaves."""
+
+    def __init__(self, parent: QWidget, actions: Sequence[tuple[str, QAction]]) -> None:
+        super().__init__(parent)
+        self.setObjectName("palette")
+        self.setAccessibleName("Find an act")
+        self._actions = [(menu, action) for menu, action in actions if action.isEnabled()]
+        column = QVBoxLayout(self)
+        column.setContentsMargins(8, 8, 8, 8)
+        self.field = QLineEdit()
+        self.field.setPlaceholderText("What do you want to do?")
+        self.field.setAccessibleName("What do you want to do?")
+        self.field.textChanged.connect(self._fill)
+        self.field.installEventFilter(self)
+        self.list = QListWidget()
+        self.list.setAccessibleName("Acts")
+        self.list.itemClicked.connect(self._run)
+        column.addWidget(self.field)
+        column.addWidget(self.list)
+        width = min(560, parent.width() - 40)
+        self.setGeometry((parent.width() - width) // 2, 60, width, 340)
+        self._fill("")
+        self.show()
+        self.raise_()
+        self.field.setFocus()
+
+    def _fill(self, typed: str) -> None:
+        self.list.clear()
+        for menu, action in self._actions:
+            words = action.text().replace("&", "")
+            if matches(typed, f"{menu} {words}"):
+                keys = action.shortcut().toString()
+                item = QListWidgetItem(f"{words}    {menu}" + (f"    {keys}" if keys else ""))
+                item.setData(Qt.ItemDataRole.UserRole, action)
+                self.list.addItem(item)
+        self.list.setCurrentRow(0)
+
+    def _run(self, item: QListWidgetItem | None) -> None:
+        action = item.data(Qt.ItemDataRole.UserRole) if item is not None else None
+        self.close()
+        self.deleteLater()
+        if isinstance(action, QAction):
+            action.trigger()
+
+    def eventFilter(self, _watched: QObject | None, event: QEvent | None) -> bool:
+        if event is not None and event.type() == QEvent.Type.FocusOut and self.isVisible():
+            self.close()
+            self.deleteLater()
+            return False
+        if not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.KeyPress:
+            return False
+        key = event.key()
+        if key == Qt.Key.Key_Escape:
+            self._run(None)
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._run(self.list.currentItem())
+        elif key in (Qt.Key.Key_Down, Qt.Key.Key_Up):
+            step = 1 if key == Qt.Key.Key_Down else -1
+            row = min(max(self.list.currentRow() + step, 0), self.list.count() - 1)
+            self.list.setCurrentRow(row)
+        else:
+            return False
+        return True

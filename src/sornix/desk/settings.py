@@ -1,0 +1,62 @@
+"""What is remembered between sessions: theme, window, recent files."""
+
+import json
+from pathlib import Path
+from typing import Any
+
+_MOST_RECENT = 8
+
+
+class Settings:
+    """A small JSON file in the user's folder. What cannot be read or written is done without."""
+
+    def __init__(self, path: Path) -> None:
+        self._path = path
+        self._values: dict[str, Any] = {}
+        try:
+            found = json.loads(path.read_text(encoding="utf-8"))
+        except (OSError, ValueError):
+            return
+        if isinstance(found, dict):
+            self._values = found
+
+    def text(self, name: str, otherwise: str = "") -> str:
+        value = self._values.get(name)
+        return value if isinstance(value, str) else otherwise
+
+    def numbers(self, name: str) -> list[int]:
+        value = self._values.get(name)
+        whole = isinstance(value, list) and all(isinstance(v, int) for v in value)
+        return value if whole and isinstance(value, list) else []
+
+    @property
+    def recent(self) -> list[Path]:
+        """The files opened or saved last that are still there, the newest first."""
+        value = self._values.get("recent")
+        names = value if isinstance(value, list) else []
+        return [path for name in names if isinstance(name, str) and (path := Path(name)).exists()]
+
+    def remember(self, **values: object) -> None:
+        """Sets values and writes the file."""
+        self._values |= values
+        from sornix.core.document import write_atomically
+        from sornix.core.errors import DocumentError
+
+        try:
+            self._path.parent.mkdir(parents=True, exist_ok=True)
+            write_atomically(self._path, json.dumps(self._values, indent=1).encode())
+        except (OSError, DocumentError):
+            # a home that cannot be written to must not keep anybody from working
+            return
+
+    def remember_file(self, path: Path) -> None:
+        """Puts a file first among the recent ones."""
+        others = [str(p) for p in self.recent if p != path.resolve()]
+        self.remember(recent=[str(path.resolve()), *others][:_MOST_RECENT])
+
+
+def user_settings() -> Settings:
+    """The settings of the user who runs this."""
+    from platformdirs import user_config_path
+
+    return Settings(user_config_path("sornix") / "settings.json")

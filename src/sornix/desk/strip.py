@@ -1,0 +1,151 @@
+"""The scale strip: everything that is often changed about one axis, in one line along it."""
+
+from collections.abc import Callable
+from functools import partial
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+
+from sornix.core import figure as edits
+from sornix.core.figure import LABELS, Figure
+from sornix.core.readings import Tables
+from sornix.core.text import parse_number
+from sornix.desk.scalewords import ARROWS, PARTS, show_held
+from sornix.desk.words import Choice, ChoiceWord, NumberWord
+from sornix.desk.workbench import Scene, Workbench
+
+
+class Strip(QWidget):
+    """One line for the axis in hand. Every change shows at once; Esc closes it."""
+
+    closed = pyqtSignal()
+    title_wanted = pyqtSignal(str)
+
+    def __init__(self, bench: Workbench) -> None:
+        super().__init__()
+        self.setObjectName("strip")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._bench = bench
+        self.axis = "x"
+        row = QHBoxLayout(self)
+        row.setContentsMargins(14, 5, 8, 5)
+        row.setSpacing(6)
+        self._name = QLabel()
+        self._name.setObjectName("stripName")
+        row.addWidget(self._name)
+        self.fields = {part: NumberWord(word) for part, word in PARTS.items()}
+        for part, field in self.fields.items():
+            row.addWidget(QLabel(PARTS[part]))
+            row.addWidget(field)
+            field.entered.connect(partial(self._hold, part))
+            field.freed.connect(partial(self._free, part))
+        self.direction = QPushButton()
+        self.direction.setProperty("word", "true")
+        self.direction.clicked.connect(self._reverse)
+        self.labels = ChoiceWord("How the ticks are labelled")
+        self.labels.chosen.connect(self._set_labels)
+        self.more = ChoiceWord("More about this axis")
+        self.more.chosen.connect(self._do_more)
+        close = QPushButton("×")
+        close.setProperty("word", "true")
+        close.setAccessibleName("Close the scale strip")
+        close.setToolTip("Close (Esc)")
+        close.clicked.connect(self.closed)
+        for widget in (self.direction, self.labels, self.more):
+            row.addWidget(widget)
+        row.addStretch(1)
+        row.addWidget(close)
+        self.hide()
+
+    def open_for(self, axis: str, scene: Scene) -> None:
+        """Shows an axis and takes the keyboard."""
+        self.axis = axis
+        self._name.setText(f"{axis} scale")
+        self.setAccessibleName(f"Scale of {axis}")
+        for part, field in self.fields.items():
+            field.rename(f"{axis} {PARTS[part]}")
+        self.show()
+        self.show_scene(scene)
+        self.fields["start"].setFocus()
+        self.fields["start"].field.selectAll()
+
+    def show_scene(self, scene: Scene) -> None:
+        if self.isHidden():
+            return
+        scale = scene.figure.panel.scale(self.axis)
+        for part, field in self.fields.items():
+            show_held(field, scene, self.axis, part)
+        arrow, said = ARROWS[self.axis, scale.reversed]
+        self.direction.setText(arrow)
+        self.direction.setAccessibleName(f"Direction: {said}")
+        self.direction.setToolTip(f"{said}. Click to turn the axis round.")
+        self.labels.set_choices(
+            LABELS[scale.labels], [Choice(k, w, k == scale.labels) for k, w in LABELS.items()]
+        )
+        grid = "grid lines at its ticks"
+        held = (scale.start, scale.end, scale.step) != (None, None, None)
+        self.more.set_choices(
+            "more",
+            [
+                Choice("grid", grid[0].upper() + grid[1:], scale.grid),
+                Choice("zero", "Start at 0", enabled=scale.start != 0),
+                Choice("free", "Free range and step", enabled=held),
+                Choice("title", "Type its title…", divided=True),
+                Choice("columns", "Title from the columns", enabled=scale.title is not None),
+            ],
+        )
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_Escape:
+            self.closed.emit()
+            return
+        super().keyPressEvent(event)
+
+    def _edit(self, name: str, change: Callable[[Figure], Figure]) -> bool:
+        return self._bench.edit(name, change)
+
+    def _tables(self) -> Tables:
+        assert self._bench.scene is not None
+        return self._bench.scene.tables
+
+    def _hold(self, part: str, text: str) -> None:
+        def change(figure: Figure) -> Figure:
+            held = {part: parse_number(text)}
+            return edits.hold(figure, self._tables(), self.axis, **held)
+
+        name = f"held {self.axis} {PARTS[part]} {text.strip()}"
+        if not self._edit(name, change):
+            self.fields[part].mark_wrong()
+
+    def _free(self, part: str) -> None:
+        held = {part: None}
+        self._edit(
+            f"freed the {part} of {self.axis}",
+            lambda f: edits.hold(f, self._tables(), self.axis, **held),
+        )
+
+    def _reverse(self) -> None:
+        self._edit(f"reversed {self.axis}", lambda f: edits.reverse(f, self.axis))
+
+    def _set_labels(self, labels: object) -> None:
+        name = f"changed the labels of {self.axis}"
+        self._edit(name, lambda f: edits.set_labels(f, self.axis, str(labels)))
+
+    def _do_more(self, what: object) -> None:
+        axis, scene = self.axis, self._bench.scene
+        if scene is None:
+            return
+        scale = scene.figure.panel.scale(axis)
+        if what == "grid":
+            self._edit("changed the grid", lambda f: edits.set_grid(f, axis, not scale.grid))
+        elif what == "zero":
+            self._edit(
+                f"held {axis} from 0", lambda f: edits.hold(f, self._tables(), axis, start=0.0)
+            )
+        elif what == "free":
+            self._edit(f"freed {axis}", lambda f: edits.free_scale(f, axis))
+        elif what == "columns":
+            self._edit(f"freed the title of {axis}", lambda f: edits.set_axis_title(f, axis, None))
+        elif what == "title":
+            self.title_wanted.emit(f"{axis}-title")
