@@ -104,12 +104,8 @@ class WindowTest(QtTest):
 
     def wait_until(self, happened: Callable[[], object], what: str = "it happened") -> None:
         """Handles events until something is so; fails after ten seconds."""
-        deadline = time.monotonic() + 10
-        while not happened():
-            if time.monotonic() > deadline:
-                self.fail(f"waited in vain until {what}")
-            QApplication.processEvents()
-            time.sleep(0.002)
+        if not self.happens(happened, 10):
+            self.fail(f"waited in vain until {what}")
 
     def settle(self) -> None:
         """Lets work and events come to an end."""
@@ -126,17 +122,36 @@ class WindowTest(QtTest):
 
     def choose(self, word: QWidget, text: str) -> None:
         """Opens a word's menu by a click and takes the entry that begins with `text`."""
-        self.click(word)
-        self.wait_until(QApplication.activePopupWidget, "a menu opened")
+        # where a window has just closed, X may take a moment to let another grab the pointer
+        for _ in range(3):
+            self.open_menu_of(word)
+            if self.happens(QApplication.activePopupWidget, 1.0):
+                break
         menu = QApplication.activePopupWidget()
-        assert isinstance(menu, QMenu)
+        assert isinstance(menu, QMenu), "no menu opened"
         for action in menu.actions():
             if action.text().startswith(text):
-                QTest.mouseClick(menu, _LEFT, pos=menu.actionGeometry(action).center())
-                QApplication.processEvents()
+                self.take_entry(menu, menu.actionGeometry(action).center())
                 return
         menu.close()
         self.fail(f"no entry “{text}” among {[a.text() for a in menu.actions()]}")
+
+    def open_menu_of(self, word: QWidget) -> None:
+        self.click(word)
+
+    def take_entry(self, menu: QMenu, at: QPoint) -> None:
+        QTest.mouseClick(menu, _LEFT, pos=at)
+        QApplication.processEvents()
+
+    def happens(self, what: Callable[[], object], seconds: float) -> bool:
+        """Handles events until something is so, or the time is over."""
+        deadline = time.monotonic() + seconds
+        while not what():
+            if time.monotonic() > deadline:
+                return False
+            QApplication.processEvents()
+            time.sleep(0.002)
+        return True
 
     def type_into(self, field: QWidget, text: str) -> None:
         """Double-clicks a field, types over what is there, and presses Enter."""
@@ -179,6 +194,7 @@ class WindowTest(QtTest):
             QTest.keyClick(popup, Qt.Key.Key_Escape)
         QTest.keyClick(field, Qt.Key.Key_Return)
         self.wait_until(lambda: not self._dialogs(QFileDialog), "the file dialog closed")
+        self.wait_until(lambda: QApplication.activeModalWidget() is None, "nothing was modal")
         self.settle()
 
     def answer(self, button: QMessageBox.StandardButton) -> None:

@@ -53,7 +53,7 @@ QT_FILES = (
     "lib/libQt6Pdf.so.6",
     "lib/libQt6Test.so.6",
 )
-PROGRAMS = {"run": {}, "check": {"Xvfb": "xvfb"}}
+PROGRAMS = {"run": {}, "check": {"Xvfb": "xvfb", "xdotool": "xdotool"}}
 
 
 def missing_libraries() -> set[str]:

@@ -29,7 +29,7 @@ class EdgeCount:
 
 def edge_counts(scene: Scene, inner: QRectF) -> list[EdgeCount]:
     """The counts of a scene whose data area fills `inner` in pixels."""
-    place = scene.drawing.panels[0]
+    place = scene.place
     view = View(scene.figure, scene.tables, place)
     found = []
     for axis, scale in (("x", place.x), ("y", place.y)):

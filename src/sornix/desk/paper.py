@@ -82,6 +82,8 @@ class Paper(QWidget):
         self._pressed: QPointF | None = None
         self._moved = self._space = False
         self._zoom: float | None = None
+        # scale and corner while the paper is resized: they must not run from under the hand
+        self._frozen: tuple[float, QPointF] | None = None
         self._wheel_name = ""
         self._wheel = QTimer(self)
         self._wheel.setSingleShot(True)
@@ -206,6 +208,8 @@ class Paper(QWidget):
         """The zoom: as set, or as fits the paper into the widget."""
         if self._scene is None:
             return 1.0
+        if self._frozen is not None:
+            return self._frozen[0]
         if self._zoom is not None:
             return self._zoom
         figure = self._scene.figure
@@ -239,6 +243,8 @@ class Paper(QWidget):
         """Where the top left of the paper stands in the widget, on a whole pixel."""
         if self._scene is None:
             return QPointF()
+        if self._frozen is not None:
+            return self._frozen[1]
         left = (self.width() - self._scene.figure.width_mm * self.pixels_per_mm) / 2
         return QPointF(round(left), _EDGE)
 
@@ -415,6 +421,7 @@ class Paper(QWidget):
         assert self._drawing is not None and self._scene is not None
         point = self.point(position)
         if self._on_corner(position):
+            self._frozen = (self.pixels_per_mm, self.corner)
             return SizeDrag(self._bench, self._drawing, point)
         box = self._drawing.box_at(*point)
         if box is not None and box.of.endswith("-axis"):
@@ -444,8 +451,10 @@ class Paper(QWidget):
             return
         gesture, self._gesture = self._gesture, None
         pressed, self._pressed = self._pressed, None
+        self._frozen = None
         if gesture is not None and self._moved:
             gesture.finish()
+            self._take_room()
             self._draw()
             return
         if isinstance(gesture, LookDrag):
@@ -594,7 +603,7 @@ class Paper(QWidget):
         """Ends what is going on: a gesture, a look, or the walk along the readings."""
         if self._gesture is not None:
             gesture, self._gesture = self._gesture, None
-            self._pressed = None
+            self._pressed = self._frozen = None
             gesture.cancel()
         elif self._bench.in_gesture:
             self._wheel.stop()

@@ -18,7 +18,7 @@ ARROWS = {
 def show_held(word: NumberWord, scene: Scene, axis: str, part: str) -> None:
     """Shows an end or the step of an axis in a word."""
     scale = scene.figure.panel.scale(axis)
-    place = scene.drawing.panels[0]
+    place = scene.place
     resolved = place.x if axis == "x" else place.y
     held = getattr(scale, part)
     value = getattr(resolved, part) if held is None else held

@@ -44,8 +44,8 @@ def _decimals(column: Column) -> int:
 class _TableModel(QAbstractTableModel):
     """A table for a view; cells are made only when they come into sight."""
 
-    def __init__(self, theme: Theme) -> None:
-        super().__init__()
+    def __init__(self, theme: Theme, parent: QWidget) -> None:
+        super().__init__(parent)
         self.theme = theme
         self.table: Table | None = None
         self.tags: dict[str, Tag] = {}
@@ -224,7 +224,7 @@ class Tray(QWidget):
         self._heading.setObjectName("heading")
         self._heading.setContentsMargins(14, 0, 8, 0)
         column.addWidget(self._heading)
-        self._model = _TableModel(theme)
+        self._model = _TableModel(theme, self)
         self.view = QTableView()
         self.view.setModel(self._model)
         self.view.setAccessibleName("Readings")

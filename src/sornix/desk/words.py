@@ -159,7 +159,8 @@ class NumberWord(QFrame):
         self._mark("wrong", True)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() == Qt.Key.Key_Escape:
+        typed = self.field.isModified() or self.property("wrong") == "true"
+        if event is not None and event.key() == Qt.Key.Key_Escape and typed:
             self.field.setText(self._shown)
             self._mark("wrong", False)
             self.field.selectAll()

@@ -14,7 +14,7 @@ from sornix.core.figure import Figure, caption
 from sornix.core.readings import Table, Tables, table_named
 
 if TYPE_CHECKING:
-    from sornix.core.drawing import Drawing, Measure
+    from sornix.core.drawing import Drawing, Measure, PanelPlace
 
 
 @frozen(slots=False)
@@ -37,7 +37,15 @@ class Scene:
         rows = sum(table.row_count for table in self.tables)
         if "drawing" in self.__dict__ or rows <= _FEW_ROWS:
             return self.drawing
-        return draw_figure(self.document.figure, self.document.tables, self.measure, column_mm)
+        coarse = draw_figure(self.document.figure, self.document.tables, self.measure, column_mm)
+        self.__dict__["_coarse"] = coarse
+        return coarse
+
+    @property
+    def place(self) -> "PanelPlace":
+        """Where the panel in hand stands and its scales, from a drawing that is there already."""
+        drawing: Drawing = self.__dict__.get("_coarse") or self.drawing
+        return drawing.panels[0]
 
     @property
     def figure(self) -> Figure:

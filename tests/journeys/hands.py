@@ -1,0 +1,96 @@
+"""A hand on a real mouse and a real keyboard: every event goes through the X server."""
+
+import subprocess
+import time
+
+from PyQt6.QtCore import QPoint, QPointF
+from PyQt6.QtGui import QCursor
+from PyQt6.QtWidgets import QApplication, QMenu, QWidget
+
+from tests.qt import WindowTest
+
+
+def _xdotool(*words: object) -> None:
+    subprocess.run(["xdotool", *map(str, words)], check=True, capture_output=True)
+
+
+class HandsTest(WindowTest):
+    """Moves, presses, drags, turns the wheel and types."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.assertEqual(QApplication.platformName(), "xcb", "journeys need a real window")
+        self.window.frame.move(0, 0)
+        self.pause()
+
+    def pause(self, seconds: float = 0.06) -> None:
+        """Lets the X server and Qt catch up."""
+        end = time.monotonic() + seconds
+        while time.monotonic() < end:
+            QApplication.processEvents()
+            time.sleep(0.002)
+
+    def point_at(self, widget: QWidget, at: QPointF | QPoint | None = None) -> None:
+        """Moves the pointer to a place of a widget, its middle by default."""
+        place = at.toPoint() if isinstance(at, QPointF) else at
+        where = widget.mapToGlobal(place if place is not None else widget.rect().center())
+        _xdotool("mousemove", where.x(), where.y())
+        self.wait_until(lambda: QCursor.pos() == where, "the pointer was there")
+        self.pause(0.03)
+
+    def press(self, button: int = 1) -> None:
+        _xdotool("mousedown", button)
+        self.pause(0.03)
+
+    def release(self, button: int = 1) -> None:
+        _xdotool("mouseup", button)
+        self.pause()
+
+    def click_at(
+        self, widget: QWidget, at: QPointF | QPoint | None = None, button: int = 1
+    ) -> None:
+        # a pause, so that two clicks are not taken for a double one
+        self.pause(0.45)
+        self.point_at(widget, at)
+        self.press(button)
+        self.release(button)
+
+    def open_menu_of(self, word: QWidget) -> None:
+        self.click_at(word)
+
+    def take_entry(self, menu: QMenu, at: QPoint) -> None:
+        self.click_at(menu, at)
+
+    def double_click_at(self, widget: QWidget, at: QPointF) -> None:
+        self.pause(0.45)
+        self.point_at(widget, at)
+        _xdotool("click", "--repeat", 2, "--delay", 60, 1)
+        self.pause(0.12)
+
+    def drag(
+        self, widget: QWidget, begin: QPointF, end: QPointF, button: int = 1, *, let_go: bool = True
+    ) -> None:
+        """Drags in ten steps; leaves the button down unless told to let go."""
+        self.pause(0.45)
+        self.point_at(widget, begin)
+        self.press(button)
+        for step in range(1, 11):
+            self.point_at(widget, begin + (end - begin) * (step / 10))
+        if let_go:
+            self.release(button)
+
+    def wheel_at(self, widget: QWidget, at: QPointF, notches: int) -> None:
+        """Turns the wheel away (positive) or towards oneself."""
+        self.point_at(widget, at)
+        _xdotool("click", "--repeat", abs(notches), "--delay", 15, 4 if notches > 0 else 5)
+        self.pause()
+
+    def key(self, *names: str) -> None:
+        """Presses keys such as `Escape`, `ctrl+z`, `Tab`."""
+        for name in names:
+            _xdotool("key", name)
+            self.pause(0.03)
+
+    def type(self, text: str) -> None:
+        _xdotool("type", "--delay", 8, "--", text)
+        self.pause()
