@@ -111,6 +111,8 @@ class Ticks(SornixTest):
         scale = _resolve(0, 12, start=0.3, end=11.1, step=2.5)
         self.assertEqual((scale.start, scale.end, scale.step), (0.3, 11.1, 2.5))
         self.assertEqual([t.value for t in scale.ticks], [2.5, 5.0, 7.5, 10.0])
+        tenths = _resolve(0, 1, start=0.1, end=0.7)
+        self.assertEqual((tenths.ticks[0].value, tenths.ticks[-1].value), (0.1, 0.7))
         tenth = _resolve(0, 1, start=0, end=1, step=0.1)
         self.assertEqual([t.value for t in tenth.ticks], [float(f"0.{i}") for i in range(10)] + [1])
         crowded = _resolve(0, 12, length=30, start=0, end=12, step=0.1)
@@ -133,6 +135,22 @@ class Ticks(SornixTest):
         self.assertEqual((nothing.start, nothing.end), (0, 1))
         beyond = LINEAR.resolve(Extent(0, 1), Fitting(start=5), _room(70), reverse=False)
         self.assertTrue(beyond.start == 5 < beyond.end)
+
+
+class Labels(SornixTest):
+    def test_forms_of_labels(self) -> None:
+        for low, high, form, first, last in (
+            (0, 12, "2", "0.00", "12.00"),
+            (0, 1, "0", "0.00", "1.00"),  # fewer decimals would give two ticks one label
+            (0, 12_000, "power", "0", "1.2×10^4"),
+            (0, 0.005, "free", "0.0000", "0.0050"),
+            (1e9, 1e9 + 5, "1", "1\u2009000\u2009000\u2009000.0", "1\u2009000\u2009000\u2009005.0"),
+        ):
+            with self.subTest(form, high=high):
+                held = Fitting(labels=form)
+                room = _room(300)
+                ticks = LINEAR.resolve(Extent(low, high), held, room, reverse=False).ticks
+                self.assertEqual((_shown(ticks[0].label), _shown(ticks[-1].label)), (first, last))
 
 
 class Refusals(SornixTest):

@@ -7,10 +7,12 @@ from PyQt6.QtCore import QMimeData, QObject, QPoint, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent, QImage
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QInputDialog, QLineEdit, QMessageBox
 
-from sornix.core.drawing import Drawing
+from sornix.core.drawing import STYLES, Drawing
 from sornix.demo import demo_text
 from sornix.desk.bars import MessageBar
 from sornix.desk.paper import Paper
+from sornix.desk.theme import DARK, LIGHT, contrast, readable
+from tests.base import SornixTest
 from tests.qt import QTest, WindowTest
 
 _RIGHT_PANE = Qt.MouseButton.LeftButton
@@ -211,6 +213,32 @@ class Desk(WindowTest):
         self.settle()
         self.assertEqual(self.panel.series[0].y, "Temperature")
         self.assertEqual(self.window.frame.windowTitle(), "run2 – Sornix")
+
+
+class Colours(SornixTest):
+    def test_text_can_be_read_in_both_themes_and_series_in_either(self) -> None:
+        for theme in (LIGHT, DARK):
+            for ink, ground in (
+                (theme.ink, theme.card),
+                (theme.ink, theme.statement),
+                (theme.ink, theme.lit),
+                (theme.ink, theme.footer),
+                (theme.soft, theme.panel),
+                (theme.soft, theme.ground),
+                (theme.soft, theme.card),
+                (theme.accent, theme.card),
+                (theme.accent, theme.ground),
+                (theme.held_ink, theme.held_ground),
+                (theme.bar_ink, theme.bar_button),
+                (theme.ink, theme.focus),
+            ):
+                self.assertGreaterEqual(contrast(ink, ground), 4.5, (ink, ground))
+            for look in STYLES["report"].looks:
+                self.assertGreaterEqual(
+                    contrast(readable(look.colour, theme.card), theme.card), 4.5
+                )
+        for look in STYLES["report"].looks:
+            self.assertGreaterEqual(contrast(look.colour, "#ffffff"), 3.0, "marks on paper")
 
 
 class Layout(WindowTest):

@@ -3,25 +3,29 @@
 import re
 
 import numpy as np
+from attrs import evolve
 from numpy.typing import NDArray
 from PyQt6.QtCore import QBuffer, QByteArray, QRectF, QSize, Qt
 from PyQt6.QtGui import QFontDatabase, QFontInfo, QImage, QPainter
 from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtSvg import QSvgRenderer
 
+from sornix.core.document import Document, new_document
 from sornix.core.drawing import Drawing, Markers, Text, draw_figure
 from sornix.core.errors import DocumentError
-from sornix.core.figure import set_size
+from sornix.core.figure import change_series, set_size
+from sornix.core.readings import Table, number_column
 from sornix.core.text import Run, plain_text
 from sornix.demo import DEMOS, demo_document
 from sornix.desk.paper import Paper
-from sornix.desk.theme import LIGHT
 from sornix.desk.workbench import Scene, Workbench
 from sornix.paint.export import DOTS_PER_INCH, export, png, write_figure
 from sornix.paint.fonts import FAMILY, figure_font
 from sornix.paint.measure import QtMeasure
+from sornix.paint.painter import paint
 from tests.qt import QtTest
 
+Floats = NDArray[np.float64]
 _DOTS_PER_MM = DOTS_PER_INCH / 25.4
 
 
@@ -75,7 +79,7 @@ class Media(QtTest):
 
     def _on_screen(self, scene: Scene, size: QSize) -> QImage:
         bench = Workbench(scene.measure)
-        paper = Paper(bench, LIGHT)
+        paper = Paper(bench)
         paper.resize(size.width() + 28, size.height() + 28)
         paper.show_scene(scene)
         image = paper.grab().toImage()
@@ -142,6 +146,61 @@ class Media(QtTest):
             png(draw_figure(poster, scene.tables, QtMeasure()), 600)
         self.assertIn("too large", str(caught.exception))
         self.assertEqual(list(self.folder.iterdir()), [])
+
+
+class ManyReadings(QtTest):
+    """What is reduced or stamped looks like what is drawn in full."""
+
+    def _image(self, document: Document, column_mm: float, *, raster: bool) -> QImage:
+        drawing = draw_figure(document.figure, document.tables, QtMeasure(), column_mm)
+        image = QImage(680, 512, QImage.Format.Format_RGB32)
+        image.fill(Qt.GlobalColor.white)
+        painter = QPainter(image)
+        paint(drawing, painter, 8.0, raster=raster)
+        painter.end()
+        return image
+
+    def _document(self, mark: str, x: Floats, y: Floats) -> Document:
+        table = Table("t", (number_column("x", x), number_column("y", y)))
+        document = new_document(table)
+        figure = change_series(document.figure, (table,), "s1", mark=mark)
+        return evolve(document, figure=figure)
+
+    def test_a_reduced_line_looks_like_all_of_it(self) -> None:
+        random = np.random.default_rng(8)
+        x = np.linspace(0, 10, 20_000)
+        gap = np.where((x > 4) & (x < 4.6), np.nan, np.sin(x))
+        spikes = np.cos(x)
+        spikes[[3000, 9000, 15_000]] = (4.0, -5.0, 6.0)
+        for name, y in (
+            ("noise", random.normal(0, 1, len(x))),
+            ("spikes", spikes),
+            ("gap", gap),
+            ("smooth", np.sin(x) + 0.001 * random.normal(0, 1, len(x))),
+        ):
+            with self.subTest(name):
+                document = self._document("line", x, y)
+                whole = _grey(self._image(document, 1e-9, raster=True))
+                reduced = _grey(self._image(document, 0.0625, raster=True))
+                # no extreme is lost or made: within a pixel across, ink goes as far up and down
+                for a, b in ((whole, reduced), (reduced, whole)):
+                    for one, other in ((a, b), (a[::-1], b[::-1])):
+                        far = np.argmax(one < 160, axis=0)
+                        near = np.argmax(other < 160, axis=0)
+                        about = np.minimum.reduce([near[1:-1], near[:-2], near[2:]])
+                        inked = far[1:-1] > 0
+                        self.assertLessEqual(int((about - far[1:-1])[inked].max()), 3)
+                ink = float((255 - whole).mean())
+                off = np.abs(_softened(whole) - _softened(reduced))
+                self.assertLess(float(off.mean()), 0.1 * ink)
+
+    def test_stamped_markers_stand_where_drawn_ones_do(self) -> None:
+        random = np.random.default_rng(9)
+        document = self._document("points", random.uniform(0, 1, 900), random.uniform(0, 1, 900))
+        stamped = _softened(_grey(self._image(document, 0.02, raster=True)))
+        drawn = _softened(_grey(self._image(document, 0.02, raster=False)))
+        self.assertLess(float(np.abs(stamped - drawn).mean()), 1.2)
+        self.assertLess(float((np.abs(stamped - drawn) > 90).mean()), 2e-4)
 
 
 class Type(QtTest):

@@ -67,9 +67,12 @@ class Menus:
         self.update()
 
     @property
-    def listed(self) -> list[tuple[str, QAction]]:
-        """Every act with the name of its menu."""
-        return [(act.menu, self.actions[act.name]) for act in self._acts]
+    def listed(self) -> list[tuple[str, str, QAction]]:
+        """Every act with the name of its menu, and what its sub-menu puts before its words."""
+        return [
+            (act.menu, f"{act.under}: " if act.under else "", self.actions[act.name])
+            for act in self._acts
+        ]
 
     def update(self) -> None:
         """Words, ticks and whether each act can be done, as things stand."""

@@ -36,6 +36,7 @@ from sornix.core.figure import (
 from sornix.core.readings import table_named
 from sornix.core.text import Rich, plain_text, plural, rich, shortest, significant, with_error
 from sornix.core.trends import MODELS, Fit
+from sornix.desk.theme import Theme, readable
 from sornix.desk.workbench import Scene
 from sornix.paint.painter import paint
 
@@ -67,8 +68,9 @@ def html(runs: Rich) -> str:
 class _Card(QFrame):
     """A card with an edge in a colour, rows of names and values, and its text for copying."""
 
-    def __init__(self, colour: str, copy: Callable[[str], None]) -> None:
+    def __init__(self, colour: str, theme: Theme, copy: Callable[[str], None]) -> None:
         super().__init__()
+        self._theme = theme
         self.setObjectName("card")
         self.setStyleSheet(f"#card {{ border-left: 4px solid {colour}; }}")
         self._lines: list[str] = []
@@ -86,7 +88,8 @@ class _Card(QFrame):
     def headline(self, runs: Rich, colour: str) -> None:
         label = QLabel(html(runs))
         label.setTextFormat(Qt.TextFormat.RichText)
-        label.setStyleSheet(f"color: {colour}; font-size: 18px; font-weight: 600;")
+        text = readable(colour, self._theme.card)
+        label.setStyleSheet(f"color: {text}; font-size: 18px; font-weight: 600;")
         label.setWordWrap(True)
         label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self._lines.append(plain_text(runs))
@@ -94,7 +97,8 @@ class _Card(QFrame):
 
     def name(self, text: str, colour: str) -> None:
         label = QLabel(text)
-        label.setStyleSheet(f"color: {colour}; font-weight: 600;")
+        text_colour = readable(colour, self._theme.card)
+        label.setStyleSheet(f"color: {text_colour}; font-weight: 600;")
         label.setWordWrap(True)
         self._lines.append(text)
         self._column.addWidget(label)
@@ -179,8 +183,9 @@ class _Picture(QWidget):
 class Ledger(QWidget):
     """Cards about what the figure shows, made anew for every scene."""
 
-    def __init__(self, copy: Callable[[str], None], ask: Ask) -> None:
+    def __init__(self, theme: Theme, copy: Callable[[str], None], ask: Ask) -> None:
         super().__init__()
+        self.theme = theme
         self._ask = ask
         self.setObjectName("ledger")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -231,7 +236,7 @@ class Ledger(QWidget):
         return self._same_heading(heading, colour, column)
 
     def _same_heading(self, heading: str, colour: str, column: QVBoxLayout) -> _Card:
-        card = _Card(colour, self._copy)
+        card = _Card(colour, self.theme, self._copy)
         column.addWidget(card)
         self._cards.append((heading, card))
         return card

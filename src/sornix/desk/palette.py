@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QAction, QKeyEvent
-from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QLineEdit, QTreeWidget, QTreeWidgetItem, QVBoxLayout, QWidget
 
 
 def matches(typed: str, text: str) -> bool:
@@ -15,11 +15,11 @@ def matches(typed: str, text: str) -> bool:
 class Palette(QFrame):
     """A field and the list of acts that match it; Enter does the first, Esc leaves."""
 
-    def __init__(self, parent: QWidget, actions: Sequence[tuple[str, QAction]]) -> None:
+    def __init__(self, parent: QWidget, actions: Sequence[tuple[str, str, QAction]]) -> None:
         super().__init__(parent)
         self.setObjectName("palette")
         self.setAccessibleName("Find an act")
-        self._actions = [(menu, action) for menu, action in actions if action.isEnabled()]
+        self._actions = [act for act in actions if act[2].isEnabled() and act[2].isVisible()]
         column = QVBoxLayout(self)
         column.setContentsMargins(8, 8, 8, 8)
         self.field = QLineEdit()
@@ -27,8 +27,11 @@ class Palette(QFrame):
         self.field.setAccessibleName("What do you want to do?")
         self.field.textChanged.connect(self._fill)
         self.field.installEventFilter(self)
-        self.list = QListWidget()
+        self.list = QTreeWidget()
         self.list.setAccessibleName("Acts")
+        self.list.setColumnCount(3)
+        self.list.setHeaderHidden(True)
+        self.list.setRootIsDecorated(False)
         self.list.itemClicked.connect(self._run)
         column.addWidget(self.field)
         column.addWidget(self.list)
@@ -41,17 +44,19 @@ class Palette(QFrame):
 
     def _fill(self, typed: str) -> None:
         self.list.clear()
-        for menu, action in self._actions:
-            words = action.text().replace("&", "")
+        for menu, under, action in self._actions:
+            words = f"{under}{action.text()}".replace("&", "")
             if matches(typed, f"{menu} {words}"):
                 keys = action.shortcut().toString()
-                item = QListWidgetItem(f"{words}    {menu}" + (f"    {keys}" if keys else ""))
-                item.setData(Qt.ItemDataRole.UserRole, action)
-                self.list.addItem(item)
-        self.list.setCurrentRow(0)
+                item = QTreeWidgetItem([words, menu, keys])
+                item.setData(0, Qt.ItemDataRole.UserRole, action)
+                self.list.addTopLevelItem(item)
+        self.list.setColumnWidth(0, self.width() - 230)
+        self.list.setColumnWidth(1, 80)
+        self.list.setCurrentItem(self.list.topLevelItem(0))
 
-    def _run(self, item: QListWidgetItem | None) -> None:
-        action = item.data(Qt.ItemDataRole.UserRole) if item is not None else None
+    def _run(self, item: QTreeWidgetItem | None) -> None:
+        action = item.data(0, Qt.ItemDataRole.UserRole) if item is not None else None
         self.close()
         self.deleteLater()
         if isinstance(action, QAction):
@@ -71,8 +76,9 @@ class Palette(QFrame):
             self._run(self.list.currentItem())
         elif key in (Qt.Key.Key_Down, Qt.Key.Key_Up):
             step = 1 if key == Qt.Key.Key_Down else -1
-            row = min(max(self.list.currentRow() + step, 0), self.list.count() - 1)
-            self.list.setCurrentRow(row)
+            now = self.list.indexOfTopLevelItem(self.list.currentItem())
+            row = min(max(now + step, 0), self.list.topLevelItemCount() - 1)
+            self.list.setCurrentItem(self.list.topLevelItem(row))
         else:
             return False
         return True

@@ -57,12 +57,12 @@ class Panes(QSplitter):
         self._later.timeout.connect(self._show_numbers)
         self.message = MessageBar()
         self.statement = Statement(bench)
-        self.paper = Paper(bench, theme)
+        self.paper = Paper(bench)
         self.area = _PaperArea(self.paper)
         self.strip = Strip(bench)
         self.caption = CaptionBar(bench, copy)
         self.tray = Tray(theme)
-        self.ledger = Ledger(copy, bench.edit)
+        self.ledger = Ledger(theme, copy, bench.edit)
         middle = QWidget()
         middle.setObjectName("ground")
         column = QVBoxLayout(middle)
@@ -99,8 +99,11 @@ class Panes(QSplitter):
 
     def set_theme(self, theme: Theme) -> None:
         """Other colours for what is painted by hand; the style sheet does the rest."""
-        self.paper.set_theme(theme)
         self.tray.set_theme(theme)
+        self.ledger.theme = theme
+        if self._scene is not None:
+            self.statement.show_scene(self._scene)
+            self.ledger.show_scene(self._scene)
 
     def show_scene(self, scene: Scene) -> None:
         """Shows a scene in every part; a message about the last act goes."""

@@ -43,7 +43,7 @@ from sornix.desk.overlay import (
     paint_ring,
 )
 from sornix.desk.readout import flag_words
-from sornix.desk.theme import Theme
+from sornix.desk.theme import LIGHT
 from sornix.desk.workbench import Scene, Workbench
 from sornix.paint.painter import paint
 
@@ -65,9 +65,11 @@ class Paper(QWidget):
     menu_wanted = pyqtSignal(object, object)
     room_changed = pyqtSignal(int)
 
-    def __init__(self, bench: Workbench, theme: Theme) -> None:
+    def __init__(self, bench: Workbench) -> None:
         super().__init__()
-        self._bench, self._theme = bench, theme
+        self._bench = bench
+        # paper stays paper in every theme, and so does what is painted on it
+        self._theme = LIGHT
         self._scene: Scene | None = None
         self._shown: Scene | None = None
         self._drawing: Drawing | None = None
@@ -119,10 +121,6 @@ class Paper(QWidget):
 
     def sizeHint(self) -> QSize:
         return QSize(600, 420)
-
-    def set_theme(self, theme: Theme) -> None:
-        self._theme = theme
-        self.update()
 
     def show_scene(self, scene: Scene) -> None:
         """Shows a scene; a look at the one before is left if it is another document."""

@@ -23,6 +23,7 @@ from sornix.core.readings import NUMBER, Table, table_named
 from sornix.core.text import parse_number, plain_text, plural, rich
 from sornix.core.trends import MODELS
 from sornix.desk.scalewords import ARROWS, PARTS, show_held
+from sornix.desk.theme import readable
 from sornix.desk.words import ActWord, Choice, ChoiceWord, FlowLayout, NumberWord, group, plain_word
 from sornix.desk.workbench import Scene, Workbench
 from sornix.paint.shapes import polygon
@@ -274,7 +275,8 @@ class _TrendLine(_Line):
             self.model.set_choices(_NO_TREND, [Choice(c.value, c.text) for c in more])
             return
         colour = trend_colour(trend, panel, STYLES[scene.figure.style])
-        self.model.setStyleSheet(f"color: {colour}; border-bottom-color: {colour};")
+        text = readable(colour, self._bench.theme.card)
+        self.model.setStyleSheet(f"color: {text}; border-bottom-color: {colour};")
         words = MODELS[trend.model].words
         self.model.set_choices(
             words, [Choice((), words, True), Choice(None, _NO_TREND, False), *more]

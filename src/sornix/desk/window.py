@@ -42,6 +42,7 @@ class Window(QObject):
         self.bench = Workbench(QtMeasure())
         self.worker = Worker()
         self.files = Files(frame)
+        self.bench.theme = self.theme
         self.panes: Panes | None = None
         self._closing = False
         self.menus = Menus(frame.menu_bar, frame, window_acts(self))
@@ -340,6 +341,7 @@ class Window(QObject):
 
     def follow_theme(self) -> None:
         """Shows the window in the theme that holds now."""
+        self.bench.theme = self.theme
         self.frame.set_theme(self.theme)
         if self.panes is not None:
             self.panes.set_theme(self.theme)

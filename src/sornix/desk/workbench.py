@@ -12,6 +12,7 @@ from sornix.core.document import Document, History
 from sornix.core.errors import SornixError
 from sornix.core.figure import Figure, caption
 from sornix.core.readings import Table, Tables, table_named
+from sornix.desk.theme import LIGHT
 
 if TYPE_CHECKING:
     from sornix.core.drawing import Drawing, Measure, PanelPlace
@@ -82,6 +83,7 @@ class Workbench(QObject):
 
     def __init__(self, measure: "Measure") -> None:
         super().__init__()
+        self.theme = LIGHT
         self._measure = measure
         self._history: History | None = None
         self._saved: Document | None = None

@@ -69,7 +69,7 @@ class Linear:
         return start * (1 - places) + end * places
 
     def tick_count(self, start: float, end: float, step: float) -> int:
-        return _Plan(Fraction(start), Fraction(end), _exact(step)).count
+        return _Plan(_exact(start), _exact(end), _exact(step)).count
 
     def resolve(
         self, extent: Extent | None, held: Fitting, room: Room, *, reverse: bool
@@ -105,9 +105,10 @@ LINEAR = Linear()
 KINDS[LINEAR.name] = LINEAR
 
 
-def _exact(step: float) -> Fraction:
-    """The decimal number that a person sees for `step` (0.1 means one tenth)."""
-    return Fraction(repr(float(step)))
+def _exact(value: float) -> Fraction:
+    """The decimal number that a person sees for `value`: 0.1 means one tenth, and a tick at one
+    tenth is not outside a range that begins there."""
+    return Fraction(repr(float(value)))
 
 
 def _span(extent: Extent | None, held: Fitting) -> tuple[Fraction, Fraction]:
@@ -115,8 +116,8 @@ def _span(extent: Extent | None, held: Fitting) -> tuple[Fraction, Fraction]:
     known = [end for end in (held.start, held.end) if end is not None]
     if extent is None:
         extent = Extent(min([0.0, *known]), max([1.0, *known]))
-    least = Fraction(held.start if held.start is not None else extent.least)
-    greatest = Fraction(held.end if held.end is not None else extent.greatest)
+    least = _exact(held.start if held.start is not None else extent.least)
+    greatest = _exact(held.end if held.end is not None else extent.greatest)
     # binary64 tells two numbers apart only so far; a range of a few such grains has no ticks
     grain = Fraction(math.ulp(max(abs(float(least)), abs(float(greatest)), 1e-300))) * 64
     if greatest - least >= grain:

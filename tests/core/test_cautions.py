@@ -1,0 +1,97 @@
+"""What a careful colleague would say, and what can be done about it."""
+
+from attrs import evolve
+
+from sornix.core.cautions import CAUTIONS, Finding, View, find_cautions
+from sornix.core.drawing import draw_figure
+from sornix.core.figure import (
+    Figure,
+    add_trend,
+    change_series,
+    change_trend,
+    hold,
+    leave_out,
+    new_figure,
+    reverse,
+)
+from sornix.core.readings import Tables, read_text
+from tests.base import SornixTest
+from tests.core.measure import PlainMeasure
+
+STEADY = "x,y\n" + "".join(f"{x},{50 + x}\n" for x in range(10))
+
+
+def _view(figure: Figure, tables: Tables) -> View:
+    return View(figure, tables, draw_figure(figure, tables, PlainMeasure()).panels[0])
+
+
+class Cautions(SornixTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.tables = (read_text(STEADY.encode(), "t"),)
+        self.figure = new_figure(self.tables[0])
+
+    def find(self, name: str, figure: Figure, tables: Tables | None = None) -> list[Finding]:
+        return list(CAUTIONS[name](_view(figure, tables or self.tables)))
+
+    def one(self, name: str, figure: Figure, said: str, tables: Tables | None = None) -> Finding:
+        """The one finding of a caution, which says so, and whose remedy takes it away."""
+        found = self.find(name, figure, tables)
+        self.assertEqual(len(found), 1, found)
+        self.assertIn(said, found[0].text)
+        if found[0].remedy is not None:
+            self.assertEqual(self.find(name, found[0].remedy.edit(figure), tables), [])
+        return found[0]
+
+    def test_a_plain_figure_from_zero_has_none(self) -> None:
+        tables = (read_text(b"x,y\n0,0\n1,2\n2,4\n3,7\n", "t"),)
+        figure = add_trend(new_figure(tables[0]), "s1")
+        self.assertEqual(find_cautions(_view(figure, tables)), [])
+
+    def test_readings_outside_a_held_range(self) -> None:
+        high = hold(self.figure, self.tables, "x", end=7.5)
+        self.one("outside", high, "2 readings are not shown: x above 7.5.")
+        self.one("outside", reverse(high, "x"), "2 readings are not shown: x above 7.5.")
+        low = hold(self.figure, self.tables, "y", start=50.5)
+        self.one("outside", low, "1 reading is not shown: y below 50.5.")
+
+    def test_text_among_numbers(self) -> None:
+        tables = (read_text(b"trap,snails\n1,4\n2,12 snails\n3,6\n", "t"),)
+        finding = self.one("text_cells", new_figure(tables[0]), "row 2: “12 snails”", tables)
+        self.assertTrue(finding.text.startswith("1 cell of “snails” is text"))
+
+    def test_an_axis_cut_off(self) -> None:
+        finding = self.one("zero", self.figure, "y starts at 50, not 0")
+        self.assertIn("about 6.6 times as large", finding.text)
+        small = hold(self.figure, self.tables, "y", start=5, end=60)
+        self.assertEqual(self.find("zero", small), [])
+
+    def test_too_little_under_a_trend(self) -> None:
+        figure = add_trend(self.figure, "s1")
+        self.assertEqual(self.find("few_readings", figure), [])
+        self.one("few_readings", leave_out(figure, "s1", range(8)), "through 2 readings only")
+        self.one("few_readings", leave_out(figure, "s1", range(10)), "at least 2 readings")
+
+    def test_a_trend_beyond_its_readings(self) -> None:
+        figure = add_trend(hold(self.figure, self.tables, "x", start=0, end=18), "s1")
+        self.assertEqual(self.find("beyond", figure), [])
+        far = change_trend(figure, "t1", extended=True)
+        self.one("beyond", far, "beyond the readings (x 0 to 9), by up to 100 % of their range")
+
+    def test_lines_that_mislead(self) -> None:
+        text = b"x,y\n0,1\n1,2\n1,3\n1,4\n3,5\n2,6\n4,7\n"
+        tables = (read_text(text, "t"),)
+        points = new_figure(tables[0])
+        line = change_series(points, tables, "s1", mark="line")
+        self.one("repeated", line, "2 readings of “y” have the same x as the one before", tables)
+        self.one("order", line, "x turns back 2 times", tables)
+        for name in ("repeated", "order"):
+            self.assertEqual(self.find(name, points, tables), [])
+
+    def test_a_held_step_that_does_not_fit_any_more(self) -> None:
+        stepped = hold(self.figure, self.tables, "x", step=5)
+        narrow = evolve(
+            stepped,
+            panels=(evolve(stepped.panel, x=evolve(stepped.panel.x, start=6.0, end=8.0)),),
+        )
+        self.one("held_step", narrow, "x: The held step of 5.000 makes too few ticks")
