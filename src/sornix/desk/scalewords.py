@@ -1,8 +1,9 @@
 """What statement and scale strip share: words of a scale, and showing a value held or free."""
 
-from sornix.core.text import shortest
+from sornix.core.figure import Figure, hold
+from sornix.core.text import parse_number, shortest
 from sornix.desk.words import NumberWord
-from sornix.desk.workbench import Scene
+from sornix.desk.workbench import Scene, Workbench
 
 PARTS = {"start": "from", "end": "to", "step": "every"}
 
@@ -13,6 +14,22 @@ ARROWS = {
     ("y", False): ("↑", "y grows upward"),
     ("y", True): ("↓", "y grows downward"),
 }
+
+
+def hold_typed(bench: Workbench, axis: str, part: str, text: str) -> bool:
+    """Holds an end or the step of an axis at what was typed; False where that was refused."""
+
+    def change(figure: Figure) -> Figure:
+        value = parse_number(text)
+        return hold(figure, bench.tables, axis, **{part: value})
+
+    return bench.edit(f"held {axis} {PARTS[part]} {text.strip()}", change)
+
+
+def free_part(bench: Workbench, axis: str, part: str) -> None:
+    """Lets an end or the step of an axis follow the readings."""
+    freed = {part: None}
+    bench.edit(f"freed the {part} of {axis}", lambda f: hold(f, bench.tables, axis, **freed))
 
 
 def show_held(word: NumberWord, scene: Scene, axis: str, part: str) -> None:

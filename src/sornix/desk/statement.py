@@ -1,6 +1,7 @@
 """The statement: the sentence that says what the figure does, each changeable word a control."""
 
 from collections.abc import Sequence
+from functools import partial
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QIcon, QPainter, QPen, QPixmap
@@ -18,11 +19,11 @@ from sornix.core import figure as edits
 from sornix.core.drawing import SHAPES, STYLES, Style
 from sornix.core.drawing.marks import trend_colour
 from sornix.core.errors import TrendImpossible
-from sornix.core.figure import MARKS, SHOWS, Figure, Series, Trend, series_points, trend_fit
+from sornix.core.figure import MARKS, SHOWS, Series, Trend, series_points, trend_fit
 from sornix.core.readings import NUMBER, Table, table_named
-from sornix.core.text import parse_number, plain_text, plural, rich
+from sornix.core.text import plain_text, plural, rich
 from sornix.core.trends import MODELS
-from sornix.desk.scalewords import ARROWS, PARTS, show_held
+from sornix.desk.scalewords import ARROWS, PARTS, free_part, hold_typed, show_held
 from sornix.desk.theme import readable
 from sornix.desk.words import ActWord, Choice, ChoiceWord, FlowLayout, NumberWord, group, plain_word
 from sornix.desk.workbench import Scene, Workbench
@@ -126,16 +127,13 @@ class _PlotLine(_Line):
             lambda: bench.edit("removed a series", lambda f: edits.remove_series(f, series_id))
         )
 
-    def _tables(self) -> tuple[Table, ...]:
-        return self._bench.scene.tables if self._bench.scene else ()
-
     def _change(self, name: str, **changes: object) -> None:
         self._bench.edit(
-            name, lambda f: edits.change_series(f, self._tables(), self._id, **changes)
+            name, lambda f: edits.change_series(f, self._bench.tables, self._id, **changes)
         )
 
     def _add(self) -> None:
-        self._bench.edit("added a series", lambda f: edits.add_series(f, self._tables()))
+        self._bench.edit("added a series", lambda f: edits.add_series(f, self._bench.tables))
 
     def show_scene(self, scene: Scene) -> None:
         panel = scene.figure.panel
@@ -174,27 +172,15 @@ class _ScaleWords(QWidget):
             row.addWidget(field)
         row.addWidget(self.direction)
         for part, field in self.fields.items():
-            field.entered.connect(lambda text, part=part: self._hold(part, text))
-            field.freed.connect(lambda part=part: self._free(part))
+            field.entered.connect(partial(self._hold, part))
+            field.freed.connect(partial(free_part, bench, axis, part))
         self.direction.clicked.connect(
             lambda: bench.edit(f"reversed {axis}", lambda f: edits.reverse(f, axis))
         )
 
     def _hold(self, part: str, text: str) -> None:
-        def change(figure: Figure) -> Figure:
-            value = parse_number(text)
-            tables = self._bench.scene.tables if self._bench.scene else ()
-            return edits.hold(figure, tables, self._axis, **{part: value})
-
-        if not self._bench.edit(f"held {self._axis} {PARTS[part]} {text.strip()}", change):
+        if not hold_typed(self._bench, self._axis, part, text):
             self.fields[part].mark_wrong()
-
-    def _free(self, part: str) -> None:
-        def change(figure: Figure) -> Figure:
-            tables = self._bench.scene.tables if self._bench.scene else ()
-            return edits.hold(figure, tables, self._axis, **{part: None})
-
-        self._bench.edit(f"freed the {part} of {self._axis}", change)
 
     def show_scene(self, scene: Scene) -> None:
         scale = scene.figure.panel.scale(self._axis)

@@ -9,9 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
 from sornix.core import figure as edits
 from sornix.core.figure import LABELS, Figure
-from sornix.core.readings import Tables
-from sornix.core.text import parse_number
-from sornix.desk.scalewords import ARROWS, PARTS, show_held
+from sornix.desk.scalewords import ARROWS, PARTS, free_part, hold_typed, show_held
 from sornix.desk.words import Choice, ChoiceWord, NumberWord
 from sornix.desk.workbench import Scene, Workbench
 
@@ -105,25 +103,12 @@ class Strip(QWidget):
     def _edit(self, name: str, change: Callable[[Figure], Figure]) -> bool:
         return self._bench.edit(name, change)
 
-    def _tables(self) -> Tables:
-        assert self._bench.scene is not None
-        return self._bench.scene.tables
-
     def _hold(self, part: str, text: str) -> None:
-        def change(figure: Figure) -> Figure:
-            held = {part: parse_number(text)}
-            return edits.hold(figure, self._tables(), self.axis, **held)
-
-        name = f"held {self.axis} {PARTS[part]} {text.strip()}"
-        if not self._edit(name, change):
+        if not hold_typed(self._bench, self.axis, part, text):
             self.fields[part].mark_wrong()
 
     def _free(self, part: str) -> None:
-        held = {part: None}
-        self._edit(
-            f"freed the {part} of {self.axis}",
-            lambda f: edits.hold(f, self._tables(), self.axis, **held),
-        )
+        free_part(self._bench, self.axis, part)
 
     def _reverse(self) -> None:
         self._edit(f"reversed {self.axis}", lambda f: edits.reverse(f, self.axis))
@@ -141,7 +126,7 @@ class Strip(QWidget):
             self._edit("changed the grid", lambda f: edits.set_grid(f, axis, not scale.grid))
         elif what == "zero":
             self._edit(
-                f"held {axis} from 0", lambda f: edits.hold(f, self._tables(), axis, start=0.0)
+                f"held {axis} from 0", lambda f: edits.hold(f, self._bench.tables, axis, start=0.0)
             )
         elif what == "free":
             self._edit(f"freed {axis}", lambda f: edits.free_scale(f, axis))

@@ -178,6 +178,11 @@ class Workbench(QObject):
         return future[-1].name if future else ""
 
     @property
+    def tables(self) -> Tables:
+        """The readings of the document, none without one."""
+        return self._history.present.tables if self._history else ()
+
+    @property
     def document(self) -> Document | None:
         return self._history.present if self._history else None
 

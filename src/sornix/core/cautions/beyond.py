@@ -4,20 +4,15 @@ from collections.abc import Iterator
 from functools import partial
 
 from sornix.core.cautions.caution import Finding, Remedy, View
-from sornix.core.errors import TrendImpossible
-from sornix.core.figure import change_trend, trend_fit
+from sornix.core.figure import change_trend, fitted_trends
 from sornix.core.text import shortest
 from sornix.core.trends import MODELS
 
 
 def find(view: View) -> Iterator[Finding]:
     scale = view.place.x
-    for trend in view.panel.trends:
+    for trend, fit in fitted_trends(view.panel, view.tables):
         if not trend.extended:
-            continue
-        try:
-            fit = trend_fit(trend, view.panel, view.tables)
-        except TrendImpossible:
             continue
         least, greatest = float(fit.x.min()), float(fit.x.max())
         part = max(least - scale.start, scale.end - greatest) / ((greatest - least) or 1.0)

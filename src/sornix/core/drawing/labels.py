@@ -19,15 +19,14 @@ from sornix.core.drawing.items import (
 from sornix.core.drawing.marks import trend_colour
 from sornix.core.drawing.placing import densified, free_place
 from sornix.core.drawing.style import MM_PER_POINT, Style
-from sornix.core.errors import TrendImpossible
 from sornix.core.figure import (
     MARKS,
     Panel,
     Spot,
     Trend,
+    fitted_trends,
     r_squared_text,
     series_name,
-    trend_fit,
 )
 from sornix.core.readings import Tables
 from sornix.core.text import Rich, Run, rich
@@ -97,11 +96,7 @@ def trend_label_items(
     boxes: list[Box] = []
     taken = obstacles(marks)
     size = style.label_pt * MM_PER_POINT
-    for trend in panel.trends:
-        try:
-            fit = trend_fit(trend, panel, tables)
-        except TrendImpossible:
-            continue
+    for trend, fit in fitted_trends(panel, tables):
         colour = trend_colour(trend, panel, style)
         of = f"trend/{trend.id}/label"
         rows = [_Row(of, r, colour) for r in trend_rows(trend, fit, place.equations[trend.id])]

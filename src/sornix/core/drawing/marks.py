@@ -11,8 +11,7 @@ from sornix.core.drawing.reduction import (
     visible_markers,
 )
 from sornix.core.drawing.style import Style
-from sornix.core.errors import TrendImpossible
-from sornix.core.figure import MARKS, Panel, Points, Series, Trend, series_points, trend_fit
+from sornix.core.figure import MARKS, Panel, Points, Series, Trend, fitted_trends, series_points
 from sornix.core.figure import trend_symbols as symbols_of
 from sornix.core.readings import Tables
 from sornix.core.trends import MODELS, Equation, Fit
@@ -99,11 +98,7 @@ def trend_curves(panel: Panel, tables: Tables, place: PanelPlace, style: Style) 
     """The trends over the range of their readings, and dashed beyond it where they are extended."""
     items: list[Item] = []
     low, high = _corners(place)
-    for trend in panel.trends:
-        try:
-            fit = trend_fit(trend, panel, tables)
-        except TrendImpossible:
-            continue
+    for trend, fit in fitted_trends(panel, tables):
         colour = trend_colour(trend, panel, style)
         for start, end, beyond in _reach(trend, fit, place):
             x = np.array([start, end])
@@ -120,11 +115,7 @@ def trend_equations(
     """The equations by trend id, exact to half the width of the line as it is drawn here."""
     found = {}
     per_mm = (place.y.end / 2 - place.y.start / 2) / (place.inner.height / 2)
-    for trend in panel.trends:
-        try:
-            fit = trend_fit(trend, panel, tables)
-        except TrendImpossible:
-            continue
+    for trend, fit in fitted_trends(panel, tables):
         stretches = _reach(trend, fit, place)
         drawn = (min(s[0] for s in stretches), max(s[1] for s in stretches))
         found[trend.id] = MODELS[trend.model].equation(

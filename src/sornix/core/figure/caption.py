@@ -1,10 +1,9 @@
 """The caption, written from the figure and its readings."""
 
-from sornix.core.errors import TrendImpossible
 from sornix.core.figure.points import (
     column_or_rows,
+    fitted_trends,
     series_points,
-    trend_fit,
 )
 from sornix.core.figure.values import Figure, Panel, Series
 from sornix.core.readings import Tables, is_quantity, table_named
@@ -21,13 +20,9 @@ def caption(figure: Figure, tables: Tables, equations: dict[str, str]) -> str:
         return plain_text(rich(figure.caption))
     panel = figure.panel
     sentences = _what_is_drawn(panel, tables)
-    for trend in panel.trends:
+    for trend, fit in fitted_trends(panel, tables):
         series = panel.one_series(trend.series)
         of = f" of {_y_name(series, tables)}" if len(panel.series) > 1 else ""
-        try:
-            fit = trend_fit(trend, panel, tables)
-        except TrendImpossible:
-            continue
         model = MODELS[trend.model]
         text = f"{model.words.capitalize()}{of}: {model.method}"
         if trend.id in equations:

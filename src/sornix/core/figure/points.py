@@ -1,5 +1,7 @@
 """What a figure takes from its readings: points, extents, titles and fits."""
 
+from collections.abc import Iterator
+from contextlib import suppress
 from functools import cached_property, lru_cache
 
 import numpy as np
@@ -173,6 +175,13 @@ def trend_fit(trend: Trend, panel: Panel, tables: Tables) -> Fit:
     return _fit(trend.model, x, y, left_out)
 
 
+def fitted_trends(panel: Panel, tables: Tables) -> Iterator[tuple[Trend, Fit]]:
+    """The trends of a panel that can be put through their readings, with their fits."""
+    for trend in panel.trends:
+        with suppress(TrendImpossible):
+            yield trend, trend_fit(trend, panel, tables)
+
+
 def trend_symbols(trend: Trend, panel: Panel, tables: Tables) -> tuple[str, str]:
     """The symbols of x and y in the equation of a trend."""
     return symbols_for(*_trend_columns(trend, panel, tables))
@@ -192,11 +201,7 @@ def axis_extent(panel: Panel, tables: Tables, axis: str) -> Extent | None:
         if len(points.x):
             ends += points.x_ends if axis == "x" else points.y_ends
     if axis == "y":
-        for trend in panel.trends:
-            try:
-                fit = trend_fit(trend, panel, tables)
-            except TrendImpossible:
-                continue
+        for trend, fit in fitted_trends(panel, tables):
             # an extended trend does not stretch the axes: it is drawn as far as they go
             drawn = np.array([fit.x.min(), fit.x.max()])
             ends += [float(v) for v in MODELS[trend.model].evaluate(fit, drawn)]
