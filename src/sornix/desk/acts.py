@@ -1,16 +1,15 @@
 """Every act of the window in one table: its menu, words, shortcut and what it does."""
 
 from collections.abc import Callable, Sequence
+from typing import NamedTuple
 
-from attrs import frozen
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QMenu, QMenuBar, QWidget
 
 MENUS = ("File", "Edit", "Readings", "Figure", "Trend", "View", "Help")
 
 
-@frozen
-class State:
+class State(NamedTuple):
     """How an act stands just now: its words if they change, whether it can be done or is on."""
 
     enabled: bool = True
@@ -19,8 +18,7 @@ class State:
     shown: bool = True
 
 
-@frozen
-class Act:
+class Act(NamedTuple):
     """An act. `under` names a sub-menu; `divided` draws a line above it."""
 
     name: str

@@ -1,6 +1,8 @@
 """The closer look: other ranges on the paper, the figure itself unchanged."""
 
-from attrs import evolve, frozen
+from typing import NamedTuple
+
+from attrs import evolve
 
 from sornix.core.document import Document
 from sornix.core.drawing import PanelPlace
@@ -11,8 +13,7 @@ from sornix.desk.workbench import Scene
 _CLOSEST = 1e-9
 
 
-@frozen
-class Look:
+class Look(NamedTuple):
     """Ranges of x and y that are looked at."""
 
     x: tuple[float, float]

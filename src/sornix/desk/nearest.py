@@ -1,7 +1,8 @@
 """The reading under the pointer."""
 
+from typing import NamedTuple
+
 import numpy as np
-from attrs import frozen
 
 from sornix.core.drawing import PanelPlace
 from sornix.core.figure import Points, series_points
@@ -10,8 +11,7 @@ from sornix.desk.workbench import Scene
 _MANY = 5000
 
 
-@frozen
-class Reading:
+class Reading(NamedTuple):
     """A reading of the figure: its series, its row index and its values."""
 
     series: str

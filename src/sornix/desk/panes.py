@@ -113,11 +113,11 @@ class Panes(QSplitter):
         self.statement.show_scene(scene)
         self.strip.show_scene(scene)
         self.caption.show_scene(scene)
-        self.tray.show_scene(scene)
         self._later.start()
 
     def _show_numbers(self) -> None:
         if self._scene is not None:
+            self.tray.show_scene(self._scene)
             self.ledger.show_scene(self._scene)
 
     def _preview(self) -> None:

@@ -1,8 +1,8 @@
 """The readings tray: the table, each column with name, unit and a tag where it is drawn."""
 
 from math import isnan
+from typing import NamedTuple
 
-from attrs import frozen
 from PyQt6.QtCore import (
     QAbstractTableModel,
     QItemSelection,
@@ -27,8 +27,7 @@ from sornix.desk.workbench import Scene
 _SAMPLE_ROWS = 400
 
 
-@frozen
-class Tag:
+class Tag(NamedTuple):
     """Says that a column is drawn: on which axis, and in which colour ("" for an x column)."""
 
     text: str

@@ -19,7 +19,6 @@ from sornix.desk.acts import Menus
 from sornix.desk.files import Files
 from sornix.desk.frame import Frame
 from sornix.desk.menus import window_acts
-from sornix.desk.palette import Palette
 from sornix.desk.settings import Settings
 from sornix.desk.theme import Theme
 from sornix.desk.themes import chosen_theme
@@ -348,6 +347,8 @@ class Window(QObject):
 
     def find_act(self) -> None:
         """Opens the command palette."""
+        from sornix.desk.palette import Palette
+
         self.menus.update()
         Palette(self.frame, self.menus.listed)
 

@@ -1,8 +1,8 @@
 """The words of a statement that can change: real controls that read like text."""
 
 from collections.abc import Sequence
+from typing import NamedTuple
 
-from attrs import frozen
 from PyQt6.QtCore import QEvent, QPoint, QRect, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QIcon, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
@@ -18,8 +18,7 @@ from PyQt6.QtWidgets import (
 )
 
 
-@frozen
-class Choice:
+class Choice(NamedTuple):
     """An entry of a word's menu. `ticked` None is an entry that only acts."""
 
     value: object

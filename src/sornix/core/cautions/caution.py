@@ -1,6 +1,7 @@
 """What a caution is made of, and the table of cautions."""
 
 from collections.abc import Callable, Iterable
+from typing import NamedTuple
 
 from attrs import frozen
 
@@ -10,8 +11,7 @@ from sornix.core.readings import Tables
 from sornix.core.text import plain_text, rich
 
 
-@frozen
-class Remedy:
+class Remedy(NamedTuple):
     """What can be done about a finding: words for a button, a name for the history, the edit."""
 
     words: str
@@ -19,8 +19,7 @@ class Remedy:
     edit: Callable[[Figure], Figure]
 
 
-@frozen
-class Finding:
+class Finding(NamedTuple):
     """A caution about this figure: a sentence, and a remedy where there is one."""
 
     text: str

@@ -5,7 +5,7 @@ what the pointer hits can be found from the list alone.
 """
 
 from collections.abc import Mapping
-from typing import Protocol
+from typing import NamedTuple, Protocol
 
 import numpy as np
 from attrs import field, frozen
@@ -18,8 +18,7 @@ from sornix.core.trends import Equation
 Floats = NDArray[np.float64]
 
 
-@frozen
-class Rect:
+class Rect(NamedTuple):
     """A rectangle in mm."""
 
     left: float
@@ -43,8 +42,7 @@ class Rect:
         return self.left <= x <= self.right and self.top <= y <= self.bottom
 
 
-@frozen
-class Stroke:
+class Stroke(NamedTuple):
     """A pen: colour `#rrggbb`, width in mm, lengths of dashes and gaps in mm."""
 
     colour: str
@@ -152,8 +150,7 @@ class PanelPlace:
         )
 
 
-@frozen
-class Box:
+class Box(NamedTuple):
     """Where something that can be taken hold of stands, whatever it is made of."""
 
     of: str

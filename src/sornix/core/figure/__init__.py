@@ -26,7 +26,6 @@ from sornix.core.figure.edits import (
     swap_axes,
 )
 from sornix.core.figure.points import (
-    AxisSource,
     Points,
     axis_extent,
     axis_title,
@@ -60,7 +59,6 @@ __all__ = [
     "LABELS",
     "MARKS",
     "SHOWS",
-    "AxisSource",
     "Figure",
     "LeftOut",
     "Mark",

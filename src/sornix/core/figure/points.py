@@ -72,13 +72,6 @@ class Points:
         return i if i < len(self.rows) and self.rows[i] == row else None
 
 
-@frozen
-class AxisSource:
-    """The columns that an axis shows."""
-
-    columns: tuple[Column, ...]
-
-
 def column_or_rows(table: Table, name: str | None) -> Column:
     """The number column of that name, or the row numbers from 1. Raises UnknownColumn."""
     return _row_numbers(table.row_count) if name is None else table.column(name)
@@ -130,14 +123,14 @@ def series_name(panel: Panel, series: Series, tables: Tables) -> str:
     return own_column(panel, series, tables).name
 
 
-def _axis_source(panel: Panel, tables: Tables, axis: str) -> AxisSource:
+def _axis_columns(panel: Panel, tables: Tables, axis: str) -> list[Column]:
     columns: list[Column] = []
     for series in panel.series:
         table = table_named(tables, series.table)
         column = column_or_rows(table, series.x if axis == "x" else series.y)
         if all((c.name, c.unit) != (column.name, column.unit) for c in columns):
             columns.append(column)
-    return AxisSource(tuple(columns))
+    return columns
 
 
 def axis_title(panel: Panel, tables: Tables, axis: str) -> str:
@@ -145,7 +138,7 @@ def axis_title(panel: Panel, tables: Tables, axis: str) -> str:
     scale = panel.scale(axis)
     if scale.title is not None:
         return scale.title
-    columns = _axis_source(panel, tables, axis).columns
+    columns = _axis_columns(panel, tables, axis)
     if len(columns) > 1 and axis == "y" and len(panel.series) > 3:
         units = {c.unit for c in columns}
         return f"Value / {units.pop()}" if len(units) == 1 and "" not in units else "Value"
@@ -156,7 +149,7 @@ def axis_title(panel: Panel, tables: Tables, axis: str) -> str:
 
 def axis_unit(panel: Panel, tables: Tables, axis: str) -> str:
     """The unit that all columns of an axis share, or ""."""
-    units = {c.unit for c in _axis_source(panel, tables, axis).columns}
+    units = {c.unit for c in _axis_columns(panel, tables, axis)}
     return units.pop() if len(units) == 1 else ""
 
 

@@ -1,7 +1,7 @@
 """What every kind of scale answers, and the table of kinds."""
 
 from collections.abc import Callable
-from typing import Protocol
+from typing import NamedTuple, Protocol
 
 import numpy as np
 from attrs import frozen
@@ -13,16 +13,14 @@ from sornix.core.text import Rich, parse_number, shortest
 Floats = NDArray[np.float64]
 
 
-@frozen
-class Extent:
+class Extent(NamedTuple):
     """The least and greatest of the readings that an axis has to show."""
 
     least: float
     greatest: float
 
 
-@frozen
-class Fitting:
+class Fitting(NamedTuple):
     """What is held of a scale: each end and the step are a value, or None where free.
 
     `labels` is "free", "power", or a number of decimals as text.
@@ -34,16 +32,14 @@ class Fitting:
     labels: str = "free"
 
 
-@frozen
-class Tick:
+class Tick(NamedTuple):
     """A tick at `value`; `label` is empty where a label would touch another."""
 
     value: float
     label: Rich
 
 
-@frozen
-class Room:
+class Room(NamedTuple):
     """The room for ticks: an axis of `length_mm`, and `size_mm` of a label along it.
 
     `apart_mm` is the least gap between two labels, `ideal_mm` the distance between ticks at
