@@ -2,15 +2,20 @@
 
 import os
 import sys
+import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtCore import QEvent, QPointF, Qt
+from PyQt6.QtGui import QMouseEvent
+from PyQt6.QtWidgets import QApplication, QWidget
 
+from sornix.core import figure as edits
 from sornix.desk.application import make_application
 from sornix.desk.frame import Frame
+from sornix.desk.look import Look
 from sornix.desk.settings import Settings
 from sornix.desk.theme import LIGHT
 from sornix.desk.window import Window
@@ -18,32 +23,57 @@ from sornix.desk.window import Window
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 
 
-def _enter(window: Window, axis: str, part: str, text: str) -> None:
-    """Types a value into a word of the statement's Scales line."""
-    assert window.panes is not None
-    word = window.panes.statement.scales[axis].fields[part]
-    word.field.setText(text)
-    word.entered.emit(text)
-
-
 def _calibration(window: Window) -> None:
     window.open_demo("nitrate-standards")
 
 
 def _held_and_refused(window: Window) -> None:
-    window.open_demo("nitrate-standards")
+    """The scale strip on x: one end held, and a step that is refused."""
+    _calibration(window)
     _settle(window)
-    _enter(window, "x", "start", "0")
-    _enter(window, "x", "end", "10")
-    _enter(window, "x", "step", "40")
+    assert window.panes is not None
+    window.edit("held", lambda f: edits.hold(f, window.bench.tables, "x", end=12.5))
+    window.panes.open_strip("x")
+    step = window.panes.strip.fields["step"]
+    step.field.setText("40")
+    step.entered.emit("40")
+
+
+def _cautions(window: Window) -> None:
+    """Readings left out, readings outside a held range, a trend beyond its readings."""
+    _calibration(window)
+    _settle(window)
+    assert window.panes is not None
+    tables = window.bench.tables
+    window.leave_out("s1", (16,), "bubble in the cuvette")
+    window.edit("held", lambda f: edits.hold(f, tables, "x", start=0.0, end=11.0))
+    window.edit("reach", lambda f: edits.change_trend(f, "t1", extended=True))
+    window.edit("range", lambda f: edits.hold(f, tables, "y", start=0.1))
+
+
+def _closer_look(window: Window) -> None:
+    _calibration(window)
+    _settle(window)
+    assert window.panes is not None
+    paper = window.panes.paper
+    paper.look_closer(Look((7.4, 8.6), (0.52, 0.62)))
+    at = paper.pixel(8.0, 0.562)
+    _move(paper, at)
+
+
+def _dark(window: Window) -> None:
+    window.choose_theme("dark")
+    window.open_demo("depth-profile")
 
 
 def _several_series(window: Window) -> None:
     window.open_demo("site-ranks")
 
 
-def _reversed_depth(window: Window) -> None:
+def _palette(window: Window) -> None:
     window.open_demo("depth-profile")
+    _settle(window)
+    window.find_act()
 
 
 def _empty(_window: Window) -> None:
@@ -52,11 +82,27 @@ def _empty(_window: Window) -> None:
 
 VIEWS: dict[str, Callable[[Window], None]] = {
     "calibration": _calibration,
-    "held-and-refused": _held_and_refused,
+    "scale-strip": _held_and_refused,
+    "closer-look": _closer_look,
+    "cautions": _cautions,
     "several-series": _several_series,
-    "reversed-depth": _reversed_depth,
+    "dark": _dark,
+    "palette": _palette,
     "empty": _empty,
 }
+
+
+def _move(widget: QWidget, at: QPointF) -> None:
+    """The pointer over a place of a widget."""
+    event = QMouseEvent(
+        QEvent.Type.MouseMove,
+        at,
+        widget.mapToGlobal(at),
+        Qt.MouseButton.NoButton,
+        Qt.MouseButton.NoButton,
+        Qt.KeyboardModifier.NoModifier,
+    )
+    QApplication.sendEvent(widget, event)
 
 
 def _settle(window: Window) -> None:
@@ -72,7 +118,7 @@ def main() -> None:
     for name in sys.argv[1:] or VIEWS:
         frame = Frame(LIGHT)
         frame.show()
-        window = Window(frame, Settings(Path(os.devnull)))
+        window = Window(frame, Settings(Path(tempfile.mkdtemp()) / "settings.json"))
         _settle(window)
         VIEWS[name](window)
         _settle(window)

@@ -97,6 +97,16 @@ class Commands(QtTest):
         self.run_it("render", document, document, "--out", self.folder / "many")
         self.assertEqual([p.name for p in (self.folder / "many").iterdir()], ["p.png"])
 
+    def test_cautions(self) -> None:
+        readings = self.write("r.csv", "x,y\n1,90\n2,95 m\n3,101\n4,99\n")
+        found = self.json("caution", readings)["cautions"]
+        self.assertEqual(len(found), 2)
+        self.assertIn("row 2: “95 m”", found[0]["text"])
+        self.assertEqual(found[1]["remedy"], "Start y at 0")
+        text = self.run_it("caution", readings, "--strict", status=1).stdout
+        self.assertEqual(text.count("\n"), 2)
+        self.assertEqual(self.run_it("caution", self.csv, "--strict").stdout, "")
+
     def test_demo_writes_readings_documents_and_figures(self) -> None:
         out = self.folder / "demo"
         self.run_it("demo", out)
@@ -131,7 +141,7 @@ class Commands(QtTest):
 
     def test_help_names_every_choice(self) -> None:
         self.assertIn("Plots measured readings", self.run_it("--help").stdout)
-        for name in ("demo", "readings", "fit", "plot", "render"):
+        for name in ("demo", "readings", "fit", "plot", "render", "caution"):
             self.assertIn("Usage:", self.run_it(name, "--help").stdout)
         for model in MODELS:
             self.assertIn(model, self.run_it("fit", "--help").stdout)

@@ -79,12 +79,15 @@ class Cautions(SornixTest):
         self.one("beyond", far, "beyond the readings (x 0 to 9), by up to 100 % of their range")
 
     def test_lines_that_mislead(self) -> None:
-        text = b"x,y\n0,1\n1,2\n1,3\n1,4\n3,5\n2,6\n4,7\n"
+        text = b"x,y\n0,1\n1,2\n1,3\n1,4\n3,5\n2,4\n4,7\n"
         tables = (read_text(text, "t"),)
         points = new_figure(tables[0])
         line = change_series(points, tables, "s1", mark="line")
         self.one("repeated", line, "2 readings of “y” have the same x as the one before", tables)
         self.one("order", line, "x turns back 2 times", tables)
+        profile = (read_text(b"T,z\n9,0\n8,1\n8.5,2\n7,3\n7.2,4\n", "p"),)
+        down = change_series(new_figure(profile[0]), profile, "s1", mark="line")
+        self.assertEqual(self.find("order", down, profile), [])
         for name in ("repeated", "order"):
             self.assertEqual(self.find(name, points, tables), [])
 

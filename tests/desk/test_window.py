@@ -212,6 +212,17 @@ class Desk(WindowTest):
         self.window.frame.dropEvent(event)
         self.settle()
         self.assertEqual(self.panel.series[0].y, "Temperature")
+        text = QMimeData()
+        text.setText("t (s)\tF\n0\t5\n1\t3\n2\t2\n")
+        self.window.frame.dropEvent(
+            QDropEvent(
+                QPointF(9, 9), Qt.DropAction.CopyAction, text, _RIGHT_PANE,
+                Qt.KeyboardModifier.NoModifier,
+            )
+        )  # fmt: skip
+        self.settle()
+        self.assertEqual((self.panel.series[0].x, self.panel.series[0].y), ("t", "F"))
+        self.open(path)
         self.assertEqual(self.window.frame.windowTitle(), "run2 – Sornix")
 
 

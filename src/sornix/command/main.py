@@ -7,6 +7,7 @@ import click
 
 from sornix import __version__
 from sornix.command.answer import WRONG_USAGE, errors_as_exit
+from sornix.command.caution import caution
 from sornix.command.demo import demo
 from sornix.command.fit import fit
 from sornix.command.plot import plot
@@ -73,12 +74,12 @@ def main(ctx: click.Context, demo_name: str | None) -> None:
     sornix [FILE…]   opens the window with these readings or documents
     sornix COMMAND   works without a window, for batches and scripts
 
-    Columns are named by their name without the unit. Exit status: 0 done, 2 wrong usage, 3 the
-    input cannot be used.
+    Columns are named by their name without the unit. Exit status: 0 done, 1 done
+    but with cautions (--strict), 2 wrong usage, 3 the input cannot be used.
     """
     if ctx.invoked_subcommand is None:
         _open_window((), demo_name or "")
 
 
-for _command in (demo, readings, fit, plot, render):
+for _command in (demo, readings, fit, plot, render, caution):
     main.add_command(_command)

@@ -46,9 +46,11 @@ class Footer(Bar):
         row = QHBoxLayout(self)
         row.setContentsMargins(14, 3, 14, 4)
         row.setSpacing(26)
-        self.reading, self.count, self.extent, self.state = (QLabel() for _ in range(4))
+        self.reading, self.cautions, self.count, self.extent, self.state = (
+            QLabel() for _ in range(5)
+        )
         row.addWidget(self.reading, 1)
-        for label in (self.count, self.extent, self.state):
+        for label in (self.cautions, self.count, self.extent, self.state):
             row.addWidget(label)
 
 

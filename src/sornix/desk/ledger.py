@@ -15,7 +15,6 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from sornix.core.cautions import View, find_cautions
 from sornix.core.drawing import STYLES, Drawing, draw_residuals
 from sornix.core.drawing.marks import trend_colour
 from sornix.core.errors import TrendImpossible
@@ -219,9 +218,9 @@ class Ledger(QWidget):
         if not panel.trends:
             card = self._card("Trend", "#8fa19d", column)
             card.sentence("No trend on this figure. Choose one in the statement's Trend line.")
+        self._cautions(scene, column)
         self._left_out(scene, column)
         self._readings_cards(scene, column)
-        self._cautions(scene, column)
         column.addStretch(1)
         self._area.setWidget(body)
         if position is not None:
@@ -322,8 +321,7 @@ class Ledger(QWidget):
                 card.small(f"… and {more} more of {series_name(panel, series, scene.tables)}")
 
     def _cautions(self, scene: Scene, column: QVBoxLayout) -> None:
-        view = View(scene.figure, scene.tables, scene.drawing.panels[0])
-        for number, finding in enumerate(find_cautions(view)):
+        for number, finding in enumerate(scene.cautions):
             make = self._card if number == 0 else self._same_heading
             card = make("Cautions", "#d9a21b", column)
             remedy = finding.remedy

@@ -62,7 +62,8 @@ def _file_acts(window: Window) -> list[Act]:
         Act("save", "File", "Save", window.save, "Ctrl+S", has, divided=True),
         Act("save-as", "File", "Save as…", window.save_as, "Ctrl+Shift+S", has),
         Act("export", "File", "Export figure…", window.ask_export, "Ctrl+E", has, divided=True),
-        Act("quit", "File", "Quit", window.close, "Ctrl+Q", divided=True),
+        Act("close", "File", "Close the window", window.close, "Ctrl+W", divided=True),
+        Act("quit", "File", "Quit", window.quit, "Ctrl+Q"),
     ]
 
 

@@ -41,10 +41,12 @@ class _PaperArea(QScrollArea):
 
 
 class Panes(QSplitter):
-    """The parts side by side. `hovered` gives the Reading under the pointer, or None."""
+    """The parts side by side. `hovered` gives the Reading under the pointer, or None; `judged` the
+    number of cautions."""
 
     hovered = pyqtSignal(object)
     menu_wanted = pyqtSignal(object, object)
+    judged = pyqtSignal(int)
 
     def __init__(self, bench: Workbench, theme: Theme, copy: Callable[[str], None]) -> None:
         super().__init__()
@@ -118,6 +120,7 @@ class Panes(QSplitter):
     def _show_numbers(self) -> None:
         if self._scene is not None:
             self.tray.show_scene(self._scene)
+            self.judged.emit(len(self._scene.cautions))
             self.ledger.show_scene(self._scene)
 
     def _preview(self) -> None:

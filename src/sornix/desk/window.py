@@ -57,6 +57,7 @@ class Window(QObject):
         panes = Panes(self.bench, self.theme, self.copy_text)
         panes.hovered.connect(self._hovered)
         panes.menu_wanted.connect(self._show_reading_menu)
+        panes.judged.connect(self._show_cautions)
         sizes = self.settings.numbers("panes")
         if len(sizes) == panes.count() and min(sizes) > 0:
             panes.setSizes(sizes)
@@ -125,6 +126,9 @@ class Window(QObject):
             self.frame.footer.state.setText(words)
         else:
             self._show_state()
+
+    def _show_cautions(self, count: int) -> None:
+        self.frame.footer.cautions.setText(plural(count, "caution") if count else "")
 
     def say(self, sentence: str) -> None:
         """Shows a message until the next change."""
@@ -378,6 +382,10 @@ class Window(QObject):
 
     def close(self) -> None:
         self.frame.close()
+
+    def quit(self) -> None:
+        """Closes every window; each asks about what is not saved."""
+        QApplication.closeAllWindows()
 
     def close_without_asking(self) -> None:
         """Closes the window; what is not saved is lost."""

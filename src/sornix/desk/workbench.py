@@ -15,6 +15,7 @@ from sornix.core.readings import Table, Tables, table_named
 from sornix.desk.theme import LIGHT
 
 if TYPE_CHECKING:
+    from sornix.core.cautions import Finding
     from sornix.core.drawing import Drawing, Measure, PanelPlace
 
 
@@ -60,6 +61,13 @@ class Scene:
     def table(self) -> Table:
         """The table of the first series of the panel in hand."""
         return table_named(self.tables, self.figure.panel.series[0].table)
+
+    @cached_property
+    def cautions(self) -> "list[Finding]":
+        """What is to be said about the figure."""
+        from sornix.core.cautions import View, find_cautions
+
+        return find_cautions(View(self.figure, self.tables, self.drawing.panels[0]))
 
     @cached_property
     def caption(self) -> str:

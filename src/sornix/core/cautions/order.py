@@ -4,21 +4,27 @@ from collections.abc import Iterator
 from functools import partial
 
 import numpy as np
+from numpy.typing import NDArray
 
 from sornix.core.cautions.caution import Finding, Remedy, View
 from sornix.core.figure import MARKS, change_series, series_points
 from sornix.core.text import plural
 
 
+def _turns(values: NDArray[np.float64]) -> int:
+    """How many times values (n,) in the order of rows change from rising to falling or back."""
+    steps = np.sign(np.diff(values))
+    return int(np.count_nonzero(np.diff(steps[steps != 0])))
+
+
 def find(view: View) -> Iterator[Finding]:
     for series in view.panel.series:
         if not MARKS[series.mark].line:
             continue
-        steps = np.sign(np.diff(series_points(series, view.tables).x))
-        steps = steps[steps != 0]
-        turns = int(np.count_nonzero(np.diff(steps)))
-        # one turn is a way there and back; a profile read upward has none
-        if turns:
+        points = series_points(series, view.tables)
+        turns = _turns(points.x)
+        # a profile goes along y: its line is in order there
+        if turns and _turns(points.y):
             edit = partial(change_series, tables=view.tables, series_id=series.id, mark="points")
             yield Finding(
                 f"The line of {view.name(series)} follows the rows, and x turns back "
