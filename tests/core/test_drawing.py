@@ -8,9 +8,20 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 
 from sornix.core.document import Document, new_document
-from sornix.core.drawing import Drawing, Lines, Markers, Path, Rect, Text, draw_figure
+from sornix.core.drawing import Drawing, Lines, Markers, Path, Rect, Text, dashed, draw_figure
 from sornix.core.drawing.reduction import clipped, reduced_rising, visible_markers
-from sornix.core.figure import Figure, add_series, add_trend, change_series, hold, set_size
+from sornix.core.figure import (
+    Figure,
+    Spot,
+    add_series,
+    add_trend,
+    change_series,
+    change_trend,
+    hold,
+    leave_out,
+    move,
+    set_size,
+)
 from sornix.core.readings import Table, number_column, read_text
 from sornix.demo import DEMOS, demo_document
 from tests.base import SornixTest
@@ -139,6 +150,71 @@ class Layout(SornixTest):
                     self.assertEqual(len(item.rows), len(x))
         empty = Table("t", (number_column("x", [1, np.nan]), number_column("y", [np.nan, 2])))
         self.assertTrue(_draw(new_document(empty)).items)
+
+
+class Hands(SornixTest):
+    """What the hand takes hold of is where the list says, and stands where it was put."""
+
+    def test_boxes_hold_what_they_are_named_for(self) -> None:
+        for name in DEMOS:
+            drawing = _draw(demo_document(name))
+            for text in (i for i in drawing.items if isinstance(i, Text)):
+                box = drawing.box_of(text.of)
+                assert box is not None, text.of
+                self.assertTrue(box.grown(1.2).holds(text.x, text.y), f"{name}: {text}")
+            inner = drawing.panels[0].inner
+            hit = drawing.box_at(inner.left + inner.width / 2, inner.bottom + 3)
+            self.assertEqual(hit.of if hit else "", "x-axis")
+            self.assertIsNone(drawing.box_at(-5, -5))
+
+    def test_labels_stand_at_their_spots(self) -> None:
+        document = demo_document("nitrate-standards")
+        spot = Spot(0.1, 0.05)
+        for of in ("title", "trend/t1/label"):
+            drawing = _draw(document, move(document.figure, of, spot))
+            area = drawing.panels[0].inner if of != "title" else Rect(0, 0, 85, 64)
+            box = drawing.box_of(of)
+            assert box is not None
+            self.assertAlmostEqual(box.left, area.left + 0.1 * area.width)
+            self.assertAlmostEqual(box.top, area.top + 0.05 * area.height)
+
+    def test_left_out_is_hollow_and_an_extended_trend_is_dashed_beyond(self) -> None:
+        document = demo_document("nitrate-standards")
+        figure = change_trend(leave_out(document.figure, "s1", (16,)), "t1", extended=True)
+        figure = hold(figure, document.tables, "x", start=-2, end=15)
+        figure = hold(figure, document.tables, "y", start=-0.5, end=1.5)
+        drawing = _draw(document, figure)
+        hollow = [i for i in drawing.items if isinstance(i, Markers) and i.fill == "#ffffff"]
+        self.assertEqual([list(i.rows) for i in hollow], [[16]])
+        lines = [i for i in drawing.items if isinstance(i, Path) and i.of == "trend/t1/line"]
+        self.assertEqual([bool(line.stroke.dashes) for line in lines], [False, True, True])
+        ends = sorted((p[0] for line in lines for p in line.points), key=float)
+        inner = drawing.panels[0].inner
+        self.assertAlmostEqual(float(ends[0]), inner.left)
+        self.assertAlmostEqual(float(ends[-1]), inner.right)
+
+    @given(
+        st.lists(st.tuples(st.floats(0, 50), st.floats(0, 50)), min_size=2, max_size=12),
+        st.lists(st.floats(0.3, 4), min_size=2, max_size=4).filter(lambda d: len(d) % 2 == 0),
+    )
+    def test_dashes_have_their_lengths_along_the_line(
+        self, corners: list[tuple[float, float]], dashes: list[float]
+    ) -> None:
+        line = np.array(corners)
+        inked = dashed(line, tuple(dashes))
+
+        def length(points: Floats) -> float:
+            steps = np.hypot(*np.diff(points, axis=0).T)
+            return float(steps[np.isfinite(steps)].sum())
+
+        whole, period = length(line), sum(dashes)
+        full, rest = divmod(whole, period)
+        wanted, at = full * sum(dashes[::2]), 0.0
+        for number, part in enumerate(dashes):
+            if number % 2 == 0:
+                wanted += min(max(rest - at, 0.0), part)
+            at += part
+        self.assertAlmostEqual(length(inked), wanted, delta=1e-6 * (whole + 1) + 1e-6)
 
 
 class Reduction(SornixTest):

@@ -10,25 +10,35 @@ from hypothesis import strategies as st
 from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.figure import (
     Figure,
+    LeftOut,
     Panel,
     Scale,
     Series,
+    Spot,
     Trend,
     add_series,
     add_trend,
     axis_title,
+    bring_back,
     caption,
     change_series,
     change_trend,
     free_scale,
     hold,
+    hold_view,
+    leave_out,
+    move,
     new_figure,
     remove_series,
     remove_trend,
+    rename_series,
     reverse,
+    series_name,
     series_points,
     set_axis_title,
+    set_caption,
     set_grid,
+    set_labels,
     set_size,
     set_title,
     swap_axes,
@@ -160,6 +170,52 @@ class Edits(SornixTest):
         ):
             with self.assertRaises(ValueError):
                 make()
+
+
+class HandedEdits(SornixTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.figure = add_trend(new_figure(TABLE), "s1")
+
+    def test_readings_left_out_take_no_part_and_come_back(self) -> None:
+        left = leave_out(self.figure, "s1", (3, 1), "gust")
+        self.assertEqual(left.panel.series[0].left_out, (LeftOut(1, "gust"), LeftOut(3, "gust")))
+        fit = trend_fit(left.panel.trends[0], left.panel, TABLES)
+        np.testing.assert_array_equal(fit.rows, [0, 2, 4])
+        slope = np.polyfit([0, 2, 4], [19.4, 18.0, 8.8], 1)[0]
+        self.assertAlmostEqual(fit.value("slope"), float(slope))
+        said = caption(left, TABLES, {})
+        self.assertTrue(
+            said.endswith("2 readings were left out of the trend (hollow): gust."), said
+        )
+        again = leave_out(left, "s1", (1,), "rain")
+        self.assertEqual(again.panel.series[0].left_out[0].reason, "rain")
+        self.assertEqual(bring_back(left, "s1", (1, 3)), self.figure)
+        # they were left out of these readings, not of others
+        other = change_series(left, TABLES, "s1", y="Dissolved oxygen")
+        self.assertEqual(other.panel.series[0].left_out, ())
+        kept = change_series(left, TABLES, "s1", mark="line")
+        self.assertEqual(len(kept.panel.series[0].left_out), 2)
+
+    def test_what_is_moved_or_typed_can_find_its_way_back(self) -> None:
+        figure, spot = self.figure, Spot(0.25, 0.5)
+        for of in ("title", "legend", "trend/t1/label"):
+            moved = move(figure, of, spot)
+            self.assertNotEqual(moved, figure)
+            self.assertEqual(move(moved, of, None), figure)
+        with self.assertRaises(KeyError):
+            move(figure, "series/s1/name", spot)
+        own = set_caption(figure, "Our H_2O")
+        self.assertEqual(caption(own, TABLES, {}), "Our H₂O")
+        self.assertEqual(set_caption(own, "  "), figure)
+        named = rename_series(figure, "s1", "Bay")
+        self.assertEqual(series_name(named.panel, named.panel.series[0], TABLES), "Bay")
+        self.assertEqual(rename_series(named, "s1", " "), figure)
+        self.assertEqual(set_labels(figure, "y", "power").panel.y.labels, "power")
+        held = hold_view(figure, (1, 3), (8, 20))
+        self.assertEqual((held.panel.x.start, held.panel.y.end), (1, 20))
+        with self.assertRaises(EditRefused):
+            hold_view(figure, (3, 1), (8, 20))
 
 
 class Words(SornixTest):

@@ -135,7 +135,7 @@ def _lit_rows(window: Window) -> list[int]:
 
 
 def _lit_state(window: Window) -> State:
-    return State(bool(_lit_rows(window)))
+    return State(window.panes is not None and window.panes.tray.has_selected_rows)
 
 
 def _leave_lit_out(window: Window) -> None:

@@ -259,8 +259,25 @@ class Tray(QWidget):
     @property
     def selected_rows(self) -> list[int]:
         """The row indices that are selected."""
+        return self._rows(None)
+
+    @property
+    def has_selected_rows(self) -> bool:
         selection = self.view.selectionModel()
-        return [index.row() for index in selection.selectedRows()] if selection else []
+        return selection is not None and selection.hasSelection()
+
+    def _rows(self, most: int | None) -> list[int]:
+        """The first selected row indices, from the ranges: a million rows are one range."""
+        selection = self.view.selectionModel()
+        rows: list[int] = []
+        spans = selection.selection() if selection is not None else QItemSelection()
+        for number in range(spans.count()):
+            span = spans[number]
+            end = span.bottom() + 1
+            if most is not None:
+                end = min(end, span.top() + most - len(rows))
+            rows += range(span.top(), end)
+        return sorted(set(rows))
 
     def set_theme(self, theme: Theme) -> None:
         self._model.theme = self._header.theme = theme
@@ -296,11 +313,8 @@ class Tray(QWidget):
         selection.select(index, flags.ClearAndSelect | flags.Rows)
 
     def _selected(self, _now: QItemSelection, _before: QItemSelection) -> None:
-        selection = self.view.selectionModel()
-        if selection is not None:
-            # thousands of rings would say nothing
-            rows = [index.row() for index in selection.selectedRows()[:200]]
-            self.rows_selected.emit(tuple(rows))
+        # thousands of rings would say nothing
+        self.rows_selected.emit(tuple(self._rows(200)))
 
 
 def column_tags(scene: Scene) -> dict[str, Tag]:

@@ -33,12 +33,26 @@ _Cells = list[str] | NDArray[np.float64]
 
 @frozen
 class Body:
-    """The UTF-8 text under a header, which begins at line `first_line` of the file `where`."""
+    """The UTF-8 text under a header: `raw` from `offset` on, where line `first_line` begins.
 
-    content: bytes
+    Long texts are not copied for it.
+    """
+
+    raw: bytes
+    offset: int
     dialect: Dialect
     where: str
     first_line: int
+
+    @property
+    def content(self) -> bytes:
+        """The text itself, as a copy."""
+        return self.raw[self.offset :]
+
+    @property
+    def is_blank(self) -> bool:
+        head = self.raw[self.offset : self.offset + HEAD_BYTES]
+        return (not head or head.isspace()) and not self.content.strip()
 
 
 def after_header(raw: bytes, dialect: Dialect, where: str) -> Body:
@@ -50,12 +64,14 @@ def after_header(raw: bytes, dialect: Dialect, where: str) -> Body:
         if any(cell.strip() for cell in row):
             break
     offset = len("".join(lines[: reader.line_num]).encode())
-    return Body(raw[offset:], dialect, where, reader.line_num + 1)
+    return Body(raw, offset, dialect, where, reader.line_num + 1)
 
 
 def found_columns(body: Body, headings: Sequence[Heading]) -> list[Column]:
     """The columns, of the kinds that their cells suggest. Raises ReadingsError."""
-    sample = sample_rows(body.content, body.dialect.separator)
+    # a little more than the sample needs, so that its last line is whole
+    head = body.raw[body.offset : body.offset + 2 * HEAD_BYTES]
+    sample = sample_rows(head, body.dialect.separator)
     width = len(headings)
     kinds = [_kind_of([r[i] for r in sample if i < len(r)], body.dialect) for i in range(width)]
     cells = _cells(body, kinds)
@@ -92,7 +108,7 @@ def _is_blank(cells: _Cells) -> bool:
 def _cells(body: Body, kinds: Sequence[str]) -> list[_Cells]:
     return (
         _cells_short(body, len(kinds))
-        if len(body.content) <= SHORT_BYTES
+        if len(body.raw) - body.offset <= SHORT_BYTES
         else _cells_long(body, kinds)
     )
 
@@ -141,11 +157,11 @@ def _cells_long(body: Body, kinds: Sequence[str]) -> list[_Cells]:
     for _ in range(len(kinds) + 1):
         try:
             table = arrow_csv.read_csv(
-                pa.BufferReader(body.content),
+                pa.BufferReader(pa.py_buffer(body.raw).slice(body.offset)),
                 read_options=arrow_csv.ReadOptions(column_names=names),
                 parse_options=arrow_csv.ParseOptions(
                     delimiter=body.dialect.separator,
-                    newlines_in_values=b'"' in body.content,
+                    newlines_in_values=b'"' in body.raw,
                 ),
                 convert_options=arrow_csv.ConvertOptions(
                     column_types=dict(zip(names, types, strict=True)),
@@ -175,9 +191,11 @@ def _column(
 ) -> Column:
     """A column of its cells; unless `settled`, one of text for the most part becomes text."""
     if isinstance(cells, np.ndarray):
-        infinite = np.flatnonzero(np.isinf(cells))
-        texts = {int(row): str(cells[row]) for row in infinite}
-        return number_column(heading.name, cells, heading.unit, texts)
+        if np.isinf(cells).any():
+            texts = {int(row): str(cells[row]) for row in np.flatnonzero(np.isinf(cells))}
+            return number_column(heading.name, cells, heading.unit, texts)
+        # the array is ours already
+        return Column(heading.name, heading.unit, NUMBER, cells)
     stripped = [cell.strip() for cell in cells]
     if kind == TEXT:
         return text_column(heading.name, stripped, heading.unit)

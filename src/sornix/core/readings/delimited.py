@@ -39,19 +39,19 @@ def read_text(raw: bytes, name: str, *, where: str = "") -> Table:
     """
     where = where or name
     raw = utf8(raw, where)
-    if not raw.strip():
+    if not raw or raw.isspace():
         raise ReadingsError("The file is empty.", where=where)
     dialect = find_dialect(raw)
     rows = sample_rows(raw, dialect.separator)
     notes = []
     if all(not cell.strip() or is_number(cell, dialect.decimal) for cell in rows[0]):
         headings = [Heading(f"Column {i + 1}") for i in range(len(rows[0]))]
-        body = Body(raw, dialect, where, 1)
+        body = Body(raw, 0, dialect, where, 1)
         notes.append("There is no header row, so the columns are numbered.")
     else:
         body = after_header(raw, dialect, where)
         headings = [parse_heading(cell) for cell in rows[0]]
-    if not body.content.strip():
+    if body.is_blank:
         raise ReadingsError("There is a header row and nothing under it.", where=where)
     width = len(headings)
     columns = found_columns(body, headings)
@@ -68,7 +68,7 @@ def read_text(raw: bytes, name: str, *, where: str = "") -> Table:
 def read_columns(raw: bytes, name: str, columns: Sequence[tuple[Heading, str]]) -> Table:
     """The table in comma-separated UTF-8 whose headings and kinds are known beforehand."""
     body = after_header(raw, Dialect(), name)
-    if not body.content:
+    if body.is_blank:
         empty = [
             number_column(h.name, [], h.unit) if k == NUMBER else text_column(h.name, [], h.unit)
             for h, k in columns

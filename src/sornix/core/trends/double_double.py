@@ -16,15 +16,15 @@ Floats = NDArray[np.float64]
 _SPLITTER = 134217729.0  # 2^27 + 1
 
 
-def two_sum(a: Floats, b: Floats) -> tuple[Floats, Floats]:
+def two_sum(a: Floats, b: Floats | np.float64) -> tuple[Floats, Floats]:
     """`a + b` as rounded sum and exact error, elementwise."""
     total = a + b
     part = total - a
     return total, (a - (total - part)) + (b - part)
 
 
-def two_product(a: Floats, b: Floats) -> tuple[Floats, Floats]:
-    """`a · b` as rounded product and exact error, elementwise, for |a|, |b| < 1e300."""
+def two_product(a: Floats, b: np.float64) -> tuple[Floats, Floats]:
+    """`a · b` for each of `a` as rounded product and exact error, for |a|, |b| < 1e300."""
     product = a * b
     a_high = a * _SPLITTER
     a_high = a_high - (a_high - a)
@@ -55,8 +55,8 @@ def line_residuals(
     x: Floats, y: Floats, intercept: tuple[float, float], slope: tuple[float, float]
 ) -> tuple[Floats, Floats]:
     """`y − intercept − slope·x` as high and low parts; coefficients come in two parts each."""
-    product, error = two_product(x, np.broadcast_to(np.float64(slope[0]), x.shape))
+    product, error = two_product(x, np.float64(slope[0]))
     error = error + x * slope[1]
     first, e1 = two_sum(y, -product)
-    second, e2 = two_sum(first, np.broadcast_to(np.float64(-intercept[0]), x.shape))
+    second, e2 = two_sum(first, np.float64(-intercept[0]))
     return second, (e1 + e2) - error - intercept[1]
