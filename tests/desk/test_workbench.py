@@ -1,16 +1,26 @@
 """The owner of the truth, gestures, and what is remembered, without a window."""
 
+import io
+import sys
+import threading
+from contextlib import redirect_stderr
+
 from hypothesis import given
 from hypothesis import strategies as st
+from PyQt6.QtWidgets import QApplication
 
 from sornix.core.errors import EditRefused
 from sornix.core.figure import Figure, hold, set_title
 from sornix.demo import demo_document
+from sornix.desk.application import survive
+from sornix.desk.frame import Frame
 from sornix.desk.gestures import stretched
 from sornix.desk.look import look_at, looked_at
 from sornix.desk.palette import matches
 from sornix.desk.settings import Settings
+from sornix.desk.theme import LIGHT
 from sornix.desk.workbench import Workbench
+from sornix.desk.worker import UNEXPECTED, Worker
 from sornix.paint.measure import QtMeasure
 from tests.base import SornixTest
 from tests.qt import QtTest
@@ -73,6 +83,39 @@ class Truth(QtTest):
         self.assertEqual((shown.place.x.start, shown.place.x.end), (3.0, 6.0))
         self.assertIs(self.bench.document, scene.document)
         self.assertIsNone(look_at(scene.place, (0.5, 0.5 + 1e-12), (0, 1)))
+
+
+class Unforeseen(QtTest):
+    def test_a_bug_in_work_or_in_a_slot_is_told_and_ends_nothing(self) -> None:
+        worker = Worker()
+        told: list[object] = []
+
+        def fail() -> None:
+            raise RuntimeError("a bug")
+
+        heard: list[str] = []
+        threading.excepthook, before = (
+            lambda a: heard.append(str(a.exc_value)),
+            threading.excepthook,
+        )
+        sys.excepthook, hook = (lambda _k, error, _t: heard.append(str(error))), sys.excepthook
+        try:
+            worker.start("working…", fail, lambda _: told.append("done"), told.append)
+            worker.wait()
+            QApplication.processEvents()
+        finally:
+            threading.excepthook, sys.excepthook = before, hook
+        self.assertEqual((told, worker.is_busy), ([UNEXPECTED], False))
+        self.assertEqual(heard, ["a bug"])
+
+    def test_the_window_says_that_the_work_is_still_there(self) -> None:
+        frame = Frame(LIGHT)
+        frame.show()
+        with redirect_stderr(io.StringIO()) as said:
+            survive(RuntimeError, RuntimeError("a bug"), None)
+        self.assertIn("save your work", frame.footer.state.text())
+        self.assertIn("a bug", said.getvalue())
+        frame.close()
 
 
 class Small(SornixTest):

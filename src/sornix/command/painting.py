@@ -43,9 +43,9 @@ def write_out(document: Document, path: Path) -> None:
             remedy=f"Let the name end in {', '.join(FIGURE_ENDINGS)} or {ENDING}.",
         )
     drawing = drawing_of(document)
-    from sornix.paint.export import png, write_figure
+    from sornix.paint.export import preview, write_figure
 
     if ending == ENDING:
-        save_document(document, path, png(drawing, 150))
+        save_document(document, path, preview(drawing))
     else:
         write_figure(drawing, path)

@@ -2,9 +2,12 @@
 
 import gc
 import sys
+import threading
+import traceback
 from collections.abc import Callable, Sequence
 from functools import partial
 from pathlib import Path
+from types import TracebackType
 from typing import TYPE_CHECKING
 
 # NumPy is loaded before the window is shown and the core after it, so neither waits for both.
@@ -48,6 +51,7 @@ def open_desk(
     """
     # start-up makes some 100 000 objects that stay: looking for garbage among them takes 5 % of it
     gc.disable()
+    sys.excepthook = survive
     application = make_application()
     settings = user_settings()
     theme = chosen_theme(settings.text("theme", "desktop"))
@@ -61,6 +65,20 @@ def open_desk(
     # the windows stand before the core is loaded: it takes as long as they do
     QTimer.singleShot(0, partial(_set_to_work, frames, settings, files, demo, ready))
     return application.exec()
+
+
+def survive(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+    """What was raised in a slot and not foreseen: told, where Qt would end the program and all
+    that is not saved with it."""
+    traceback.print_exception(kind, error, trace)
+    if issubclass(kind, KeyboardInterrupt):
+        QApplication.quit()
+        return
+    if threading.current_thread() is not threading.main_thread():
+        return  # the worker tells of it; widgets belong to the main thread
+    for widget in QApplication.topLevelWidgets():
+        if isinstance(widget, Frame):
+            widget.tell_mishap()
 
 
 def _set_to_work(

@@ -98,6 +98,10 @@ class Frame(QMainWindow):
     def set_theme(self, theme: Theme) -> None:
         self.setStyleSheet(style_sheet(theme))
 
+    def tell_mishap(self) -> None:
+        """Says that something unforeseen happened, and that the work is still there."""
+        self.footer.state.setText("something went wrong inside Sornix: save your work")
+
     def add_panes(self, panes: QWidget) -> None:
         """Puts the parts of a document in the middle."""
         self._stack.addWidget(panes)

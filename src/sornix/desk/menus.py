@@ -12,7 +12,7 @@ from sornix.core import figure as edits
 from sornix.core.errors import EditRefused
 from sornix.core.figure import Figure
 from sornix.core.readings import write_text
-from sornix.core.text import parse_number, shortest
+from sornix.core.text import parse_number, plural, shortest
 from sornix.core.trends import MODELS
 from sornix.demo import DEMOS
 from sornix.desk.acts import Act, State
@@ -139,15 +139,15 @@ def _lit_state(window: Window) -> State:
 
 
 def _leave_lit_out(window: Window) -> None:
-    scene, rows = window.bench.scene, _lit_rows(window)
-    if scene is not None and rows:
-        window.ask_reason(scene.figure.panel.series[0].id, rows)
+    rows = _lit_rows(window)
+    if rows:
+        window.ask_reason(plural(len(rows), "row"), partial(window.leave_rows_out, rows))
 
 
 def _bring_lit_back(window: Window) -> None:
-    scene, rows = window.bench.scene, _lit_rows(window)
-    if scene is not None and rows:
-        window.bring_back(scene.figure.panel.series[0].id, rows)
+    rows = _lit_rows(window)
+    if rows:
+        window.bring_rows_back(rows)
 
 
 def _figure_acts(window: Window) -> list[Act]:

@@ -13,12 +13,15 @@ class Settings:
     def __init__(self, path: Path) -> None:
         self._path = path
         self._values: dict[str, Any] = {}
+        self._recent: list[Path] = []
         try:
             found = json.loads(path.read_text(encoding="utf-8"))
         except (OSError, ValueError):
             return
         if isinstance(found, dict):
             self._values = found
+        # asked once: menus look at them after every edit
+        self._recent = self._still_there()
 
     def text(self, name: str, otherwise: str = "") -> str:
         value = self._values.get(name)
@@ -31,7 +34,10 @@ class Settings:
 
     @property
     def recent(self) -> list[Path]:
-        """The files opened or saved last that are still there, the newest first."""
+        """The files opened or saved last that were there at the start, the newest first."""
+        return self._recent
+
+    def _still_there(self) -> list[Path]:
         value = self._values.get("recent")
         names = value if isinstance(value, list) else []
         return [path for name in names if isinstance(name, str) and (path := Path(name)).exists()]
@@ -51,8 +57,9 @@ class Settings:
 
     def remember_file(self, path: Path) -> None:
         """Puts a file first among the recent ones."""
-        others = [str(p) for p in self.recent if p != path.resolve()]
-        self.remember(recent=[str(path.resolve()), *others][:_MOST_RECENT])
+        others = [p for p in self._recent if p != path.resolve()]
+        self._recent = [path.resolve(), *others][:_MOST_RECENT]
+        self.remember(recent=[str(p) for p in self._recent])
 
 
 def user_settings() -> Settings:

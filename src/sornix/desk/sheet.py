@@ -33,6 +33,7 @@ from sornix.desk.workbench import Scene, Workbench
 from sornix.paint.painter import paint
 
 _EDGE = 14  # pixels of desk around the paper
+_MOST_PIXELS = 8000  # a side of the picture of the paper at its largest zoom
 _REACH = 14.0  # pixels within which a reading answers the pointer
 
 
@@ -182,7 +183,11 @@ class Sheet(QWidget):
 
     def set_zoom(self, pixels_per_mm: float | None) -> None:
         """Pixels to the millimetre; None fits the paper into the window."""
-        self._zoom = None if pixels_per_mm is None else min(max(pixels_per_mm, 1.0), 60.0)
+        if pixels_per_mm is not None and self._scene is not None:
+            figure = self._scene.figure
+            most = min(60.0, _MOST_PIXELS / max(figure.width_mm, figure.height_mm))
+            pixels_per_mm = max(min(pixels_per_mm, most), min(1.0, most))
+        self._zoom = pixels_per_mm
         self._take_room()
         self._draw()
 

@@ -198,12 +198,12 @@ class Window(QObject):
         if scene is None:
             return
         document = scene.document
-        from sornix.paint.export import png
+        from sornix.paint.export import preview
 
-        preview = png(scene.drawing, 150)
+        picture = preview(scene.drawing)
         self.worker.start(
             f"saving {path.name}…",
-            lambda: save_document(document, path, preview),
+            lambda: save_document(document, path, picture),
             lambda _: self._saved(document, path),
             self._say_error,
         )
@@ -260,8 +260,12 @@ class Window(QObject):
 
         drawing = self.bench.scene.drawing
         data = QMimeData()
-        data.setData("image/png", QByteArray(png(drawing)))
-        data.setData("image/svg+xml", QByteArray(export(drawing, ".svg")))
+        try:
+            data.setData("image/png", QByteArray(png(drawing)))
+            data.setData("image/svg+xml", QByteArray(export(drawing, ".svg")))
+        except SornixError as error:
+            self._say_error(error)
+            return
         data.setText(self.bench.scene.caption)
         clipboard.setMimeData(data)
         self.frame.footer.state.setText("figure copied")
@@ -294,12 +298,30 @@ class Window(QObject):
         name = f"brought {plural(len(rows), 'reading')} back"
         self.edit(name, lambda f: edits.bring_back(f, series, rows))
 
-    def ask_reason(self, series: str, rows: Sequence[int]) -> None:
-        """Leaves readings out after asking why."""
+    def leave_rows_out(self, rows: Sequence[int], reason: str = "") -> None:
+        """Leaves rows out of the trends of every series."""
+
+        def change(figure: Figure) -> Figure:
+            for series in figure.panel.series:
+                figure = edits.leave_out(figure, series.id, rows, reason)
+            return figure
+
+        self.edit(f"left {plural(len(rows), 'row')} out", change)
+
+    def bring_rows_back(self, rows: Sequence[int]) -> None:
+        def change(figure: Figure) -> Figure:
+            for series in figure.panel.series:
+                figure = edits.bring_back(figure, series.id, rows)
+            return figure
+
+        self.edit(f"brought {plural(len(rows), 'row')} back", change)
+
+    def ask_reason(self, what: str, then: Callable[[str], None]) -> None:
+        """Asks why readings are left out, and leaves them out then."""
         dialog = QInputDialog(self.frame)
         dialog.setWindowTitle("Leave out")
-        dialog.setLabelText(f"Why is {plural(len(rows), 'reading')} left out of the trend?")
-        dialog.accepted.connect(lambda: self.leave_out(series, rows, dialog.textValue().strip()))
+        dialog.setLabelText(f"Why leave {what} out of trends? (The reason may stay empty.)")
+        dialog.accepted.connect(lambda: then(dialog.textValue().strip()))
         dialog.finished.connect(dialog.deleteLater)
         dialog.open()
 
@@ -318,7 +340,10 @@ class Window(QObject):
             else:
                 acts = [
                     (f"Leave {row} out", partial(self.leave_out, series, rows)),
-                    (f"Leave {row} out, with a reason…", partial(self.ask_reason, series, rows)),
+                    (
+                        f"Leave {row} out, with a reason…",
+                        partial(self.ask_reason, row, partial(self.leave_out, series, rows)),
+                    ),
                 ]
             for words, act in acts:
                 action = menu.addAction(words)

@@ -7,6 +7,11 @@ from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
 
 from sornix.core.errors import SornixError
 
+UNEXPECTED = SornixError(
+    "Something went wrong inside Sornix, and nothing was changed.",
+    remedy="The details are on the terminal; please report them.",
+)
+
 
 class _Signals(QObject):
     done = pyqtSignal(object)
@@ -21,11 +26,17 @@ class _Job(QRunnable):
         self._work = work
 
     def run(self) -> None:
+        problem: SornixError | None = UNEXPECTED
         try:
             result = self._work()
+            problem = None
         except SornixError as error:
-            self.signals.failed.emit(error)
-        else:
+            problem = error
+        finally:
+            # also where something unforeseen was raised, which goes on to the exception hook
+            if problem is not None:
+                self.signals.failed.emit(problem)
+        if problem is None:
             self.signals.done.emit(result)
 
 

@@ -14,8 +14,9 @@ from sornix.paint.painter import paint
 
 DOTS_PER_INCH = 300
 _MM_PER_INCH = 25.4
-# 40 000 × 40 000 dots would not fit in memory; this is a poster at 300 dots to the inch
-_MOST_DOTS = 24_000
+# half a gigabyte of picture; A1 at 300 dots to the inch has 70 million
+_MOST_DOTS = 120_000_000
+_PREVIEW_DOTS = 1200
 _MEDIA_BOX = re.compile(rb"/MediaBox \[0 0 [\d.]+ ([\d.]+)\]")
 
 
@@ -36,12 +37,18 @@ def image(drawing: Drawing, dots_per_mm: float) -> QImage:
 def png(drawing: Drawing, dots_per_inch: float = DOTS_PER_INCH) -> bytes:
     """PNG at the figure's true size. Raises DocumentError where that is too many dots."""
     dots_per_mm = dots_per_inch / _MM_PER_INCH
-    if max(drawing.width_mm, drawing.height_mm) * dots_per_mm > _MOST_DOTS:
+    if drawing.width_mm * drawing.height_mm * dots_per_mm**2 > _MOST_DOTS:
         raise DocumentError(
             f"At {dots_per_inch:.0f} dots to the inch this figure is too large for a picture.",
             remedy="Make the figure smaller, or write it as SVG or PDF.",
         )
     return _written(lambda device: image(drawing, dots_per_mm).save(device, "PNG"))
+
+
+def preview(drawing: Drawing) -> bytes:
+    """PNG for a document's preview: 150 dots to the inch, fewer for large figures."""
+    side_inches = max(drawing.width_mm, drawing.height_mm) / _MM_PER_INCH
+    return png(drawing, min(150.0, _PREVIEW_DOTS / side_inches))
 
 
 def svg(drawing: Drawing, title: str = "") -> bytes:
