@@ -7,7 +7,9 @@ from PyQt6.QtCore import QMimeData, QObject, QPoint, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent, QImage
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QInputDialog, QLineEdit, QMessageBox
 
+from sornix.core import figure as edits
 from sornix.core.drawing import STYLES, Drawing
+from sornix.core.figure import Spot
 from sornix.demo import demo_text
 from sornix.desk.bars import MessageBar
 from sornix.desk.paper import Paper
@@ -178,6 +180,15 @@ class Desk(WindowTest):
             self.window.menus.actions[name].trigger()
             self.assertTrue(part.isHidden())
             self.window.menus.actions[name].trigger()
+        self.window.edit("moved", lambda f: edits.move(f, "title", Spot(0.4, 0.1)))
+        self.window.menus.actions["places"].trigger()
+        assert bench.document is not None
+        self.assertIsNone(bench.document.figure.title_spot)
+        self.window.menus.actions["caption"].trigger()
+        QTest.keyClicks(self.panes.caption.editor, "Ours")
+        QTest.keyClick(self.panes.caption.editor, Qt.Key.Key_Return)
+        self.assertEqual(bench.document.figure.caption, "Ours")
+        self.assertFalse(self.window.menus.actions["name/0"].isVisible())
         self.window.menus.actions["size"].trigger()
         dialog = self.dialog(QInputDialog)
         dialog.setTextValue("120 x 80 mm")

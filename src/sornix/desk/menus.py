@@ -28,6 +28,10 @@ if TYPE_CHECKING:
     from sornix.desk.window import Window
 
 
+# So many series have their names in the menu; all can be typed on the figure.
+_MOST_NAMED = 8
+
+
 def window_acts(window: Window) -> list[Act]:
     """Every act, in the order of the menus."""
     return [
@@ -177,9 +181,60 @@ def _figure_acts(window: Window) -> list[Act]:
         title("title", "Title…", "F2"),
         title("x-title", "Title of x…"),
         title("y-title", "Title of y…"),
+        *(_series_name_act(window, number) for number in range(_MOST_NAMED)),
+        Act("caption", "Figure", "Caption…", partial(_type_caption, window), "", has),
+        Act(
+            "places",
+            "Figure",
+            "Let title, legend and labels find their places",
+            partial(_let_find_places, window),
+            "",
+            has,
+        ),
         Act("size", "Figure", "Size…", partial(_ask_size, window), "", has, divided=True),
         *_look_acts(window),
     ]
+
+
+def _series_name_act(window: Window, number: int) -> Act:
+    """Types the name of the n-th series, where names are shown."""
+
+    def series() -> tuple[str, str] | None:
+        scene = window.bench.scene
+        panel = scene.figure.panel if scene else None
+        if scene is None or panel is None or not 1 < len(panel.series) > number:
+            return None
+        one = panel.series[number]
+        return one.id, edits.series_name(panel, one, scene.tables)
+
+    def run() -> None:
+        found = series()
+        if found is not None and window.panes is not None:
+            window.panes.paper.edit_text(f"series/{found[0]}/name")
+
+    def state() -> State:
+        found = series()
+        return State(found is not None, f"{found[1]}…" if found else "", shown=found is not None)
+
+    return Act(f"name/{number}", "Figure", "", run, "", state, under="Name of a series")
+
+
+def _type_caption(window: Window) -> None:
+    if window.panes is not None:
+        window.panes.caption.show()
+        window.panes.caption.begin()
+
+
+def _let_find_places(window: Window) -> None:
+    """Takes back every spot that something was dragged to."""
+
+    def change(figure: Figure) -> Figure:
+        labels = [f"trend/{trend.id}/label" for trend in figure.panel.trends]
+        for of in ("title", "legend", *labels):
+            figure = edits.move(figure, of, None)
+        return figure
+
+    window.edit("let labels find their places", change)
 
 
 def _look_acts(window: Window) -> list[Act]:

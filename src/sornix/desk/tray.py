@@ -242,7 +242,6 @@ class Tray(QWidget):
             )
         self._style_rows(theme)
         column.addWidget(self.view)
-        self._quiet = False
         selection = self.view.selectionModel()
         if selection is not None:
             selection.selectionChanged.connect(self._selected)

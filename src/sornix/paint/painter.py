@@ -7,10 +7,9 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6 import sip
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QPainter
+from PyQt6.QtGui import QColor, QPainter
 
 from sornix.core.drawing import (
-    Area,
     Drawing,
     Lines,
     Markers,
@@ -97,14 +96,6 @@ def _paint_markers(item: Markers, painter: QPainter) -> None:
     draw_markers(item, item.points, painter)
 
 
-def _paint_area(item: Area, painter: QPainter) -> None:
-    colour = QColor(item.fill)
-    colour.setAlphaF(item.opacity)
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(QBrush(colour))
-    painter.drawPolygon(polygon(item.points))
-
-
 def _paint_text(item: Text, painter: QPainter) -> None:
     set_text = list(set_runs(item.runs, item.size_mm, item.bold))
     width = sum(advance for *_, advance in set_text)
@@ -125,6 +116,5 @@ _PAINTERS: dict[type[Any], Callable[[Any, QPainter], None]] = {
     Lines: _paint_lines,
     Path: _paint_path,
     Markers: _paint_markers,
-    Area: _paint_area,
     Text: _paint_text,
 }

@@ -2,7 +2,6 @@
 
 from sornix.core.drawing.dashes import dashed
 from sornix.core.drawing.items import (
-    Area,
     Box,
     Drawing,
     Item,
@@ -23,7 +22,6 @@ from sornix.core.drawing.style import STYLES, Style
 __all__ = [
     "SHAPES",
     "STYLES",
-    "Area",
     "Box",
     "Drawing",
     "Item",

@@ -81,16 +81,6 @@ class Markers:
     edge: Stroke
 
 
-@frozen(eq=False)
-class Area:
-    """A filled outline, `points` (n, 2), with opacity 0 to 1."""
-
-    of: str
-    points: Floats
-    fill: str
-    opacity: float = 1.0
-
-
 @frozen
 class Text:
     """Runs of text from `x`, `y` on the baseline.
@@ -109,7 +99,7 @@ class Text:
     turned: bool = False
 
 
-Item = Lines | Path | Markers | Area | Text
+Item = Lines | Path | Markers | Text
 
 
 class Measure(Protocol):

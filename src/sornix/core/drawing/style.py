@@ -22,7 +22,6 @@ class Style:
     words: str
     paper: str
     ink: str
-    soft_ink: str
     grid: str
     looks: tuple[Look, ...]
     title_pt: float
@@ -58,7 +57,6 @@ REPORT = Style(
     words="report",
     paper="#ffffff",
     ink="#1f2b2a",
-    soft_ink="#5b6967",
     grid="#e3e9e7",
     looks=_LOOKS,
     title_pt=8.5,

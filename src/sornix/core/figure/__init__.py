@@ -52,7 +52,6 @@ from sornix.core.figure.values import (
     Series,
     Spot,
     Trend,
-    panel_of_series,
 )
 
 __all__ = [
@@ -87,7 +86,6 @@ __all__ = [
     "new_figure",
     "own_axis",
     "own_column",
-    "panel_of_series",
     "r_squared_text",
     "remove_series",
     "remove_trend",

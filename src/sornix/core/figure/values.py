@@ -178,11 +178,3 @@ class Figure:
     def panel(self) -> Panel:
         """The panel in hand."""
         return self.panels[0]
-
-
-def panel_of_series(figure: Figure, series_id: str) -> Panel:
-    """The panel that holds the series. Raises KeyError."""
-    for panel in figure.panels:
-        if any(series.id == series_id for series in panel.series):
-            return panel
-    raise KeyError(series_id)
