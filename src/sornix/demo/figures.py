@@ -1,8 +1,9 @@
 """The demo figures: documents made from the demo readings."""
 
 from collections.abc import Callable
+from typing import NamedTuple
 
-from attrs import evolve, frozen
+from attrs import evolve
 
 from sornix.core.document import Document, new_document
 from sornix.core.figure import Panel, Scale, Series, add_trend
@@ -10,8 +11,7 @@ from sornix.core.readings import Table, read_text
 from sornix.demo.readings import demo_text
 
 
-@frozen
-class Demo:
+class Demo(NamedTuple):
     """A demo figure: its name in files and commands, its words in menus, its readings."""
 
     name: str

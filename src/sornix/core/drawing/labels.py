@@ -1,7 +1,8 @@
 """Labels inside the data area that find their own place: equations and the legend."""
 
+from typing import NamedTuple
+
 import numpy as np
-from attrs import frozen
 from numpy.typing import NDArray
 
 from sornix.core.drawing.items import (
@@ -35,8 +36,7 @@ from sornix.core.trends import Equation, Fit
 Floats = NDArray[np.float64]
 
 
-@frozen
-class _Row:
+class _Row(NamedTuple):
     """A line of a label, with the series that its sample shows (or "")."""
 
     of: str

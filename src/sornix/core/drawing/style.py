@@ -1,12 +1,13 @@
 """Styles as data: sizes in mm, type sizes in points, colours."""
 
+from typing import NamedTuple
+
 from attrs import frozen
 
 MM_PER_POINT = 25.4 / 72
 
 
-@frozen
-class Look:
+class Look(NamedTuple):
     """How a series is told from others: colour, marker shape and dashes (mm)."""
 
     colour: str

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Container, Mapping
 from types import MappingProxyType
-from typing import Any
+from typing import Any, NamedTuple
 
 from attrs import Attribute, field, frozen
 
@@ -10,8 +10,7 @@ from sornix.core.scales import KINDS
 from sornix.core.trends import MODELS
 
 
-@frozen
-class Mark:
+class Mark(NamedTuple):
     """A way of drawing a series: `name` in files and commands, `words` in statements."""
 
     name: str

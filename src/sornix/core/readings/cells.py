@@ -8,9 +8,9 @@ import csv
 import io
 import re
 from collections.abc import Sequence
+from typing import NamedTuple
 
 import numpy as np
-from attrs import frozen
 from numpy.typing import NDArray
 
 from sornix.core.errors import ReadingsError
@@ -31,8 +31,7 @@ _ARROW_COLUMN = re.compile(r"In CSV column #(\d+)")
 _Cells = list[str] | NDArray[np.float64]
 
 
-@frozen
-class Body:
+class Body(NamedTuple):
     """The UTF-8 text under a header: `raw` from `offset` on, where line `first_line` begins.
 
     Long texts are not copied for it.

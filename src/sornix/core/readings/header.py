@@ -1,8 +1,7 @@
 """A header cell: the name of a quantity and its unit."""
 
 import re
-
-from attrs import frozen
+from typing import NamedTuple
 
 _BRACKETED = re.compile(r"^(?P<name>.*?)\s*(?:\((?P<round>[^()]*)\)|\[(?P<square>[^\[\]]*)\])$")
 _SPACED_SLASH = re.compile(r"^(?P<name>.*\S)\s+/\s+(?P<unit>\S.*)$")
@@ -17,8 +16,7 @@ _UNIT = (
 )
 
 
-@frozen
-class Heading:
+class Heading(NamedTuple):
     """What a header cell says: `name` of the quantity, `unit` as written or ""."""
 
     name: str

@@ -6,8 +6,7 @@ import itertools
 import re
 from collections import Counter
 from collections.abc import Iterable
-
-from attrs import frozen
+from typing import NamedTuple
 
 from sornix.core.errors import ReadingsError
 
@@ -30,8 +29,7 @@ _FOREIGN = {
 }
 
 
-@frozen
-class Dialect:
+class Dialect(NamedTuple):
     """`separator` between cells, `decimal` mark in numbers."""
 
     separator: str = ","

@@ -160,7 +160,11 @@ def _best(
 ) -> tuple[_Plan, list[Rich]]:
     """The plan with the highest score, and its labels."""
     scored = []
-    for simplicity, step in _candidates(greatest - least):
+    span = greatest - least
+    for simplicity, step in _candidates(span):
+        # steps that are far too coarse or too fine are not worth exact arithmetic
+        if not span < 70 * step < 140 * span:
+            continue
         plan = _plan(least, greatest, held, step)
         if 2 <= plan.count <= 60:
             scored.append((_score(plan, simplicity, least, greatest, room), plan))

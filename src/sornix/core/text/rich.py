@@ -5,8 +5,7 @@ stands in braces. So the underscores of a name such as `flow_rate` stay what the
 """
 
 import re
-
-from attrs import frozen
+from typing import NamedTuple
 
 _SCRIPT = re.compile(
     r"(?P<mark>[\^_])"
@@ -16,8 +15,7 @@ _TO_SUPER = str.maketrans("0123456789+-−n", "⁰¹²³⁴⁵⁶⁷⁸⁹⁺⁻
 _TO_SUB = str.maketrans("0123456789+-−", "₀₁₂₃₄₅₆₇₈₉₊₋₋")
 
 
-@frozen
-class Run:
+class Run(NamedTuple):
     """A stretch of text in one form. `script` is 1 for super-, −1 for subscript, 0 for neither."""
 
     text: str

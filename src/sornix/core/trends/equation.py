@@ -2,16 +2,14 @@
 
 import math
 from decimal import Decimal
-
-from attrs import frozen
+from typing import NamedTuple
 
 from sornix.core.text import THIN_SPACE, Rich, Run, decimal_text, plain_text, rounded
 
 _MOST_DIGITS = 17  # enough to tell any two binary64 numbers apart
 
 
-@frozen
-class Equation:
+class Equation(NamedTuple):
     """An equation as runs of text, and the coefficients just as they are printed."""
 
     runs: Rich

@@ -2,6 +2,7 @@
 
 import math
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 from attrs import field, frozen
@@ -10,8 +11,7 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float64]
 
 
-@frozen
-class Parameter:
+class Parameter(NamedTuple):
     """A fitted parameter. Without degrees of freedom `standard_error` and `ci95` are None."""
 
     name: str
@@ -21,8 +21,7 @@ class Parameter:
     unit: str
 
 
-@frozen
-class Prediction:
+class Prediction(NamedTuple):
     """The trend at one x, with its 95 % intervals for the mean and for one new reading."""
 
     x: float
