@@ -64,7 +64,7 @@ class HandsTest(WindowTest):
     def double_click_at(self, widget: QWidget, at: QPointF) -> None:
         self.pause(0.45)
         self.point_at(widget, at)
-        _xdotool("click", "--repeat", 2, "--delay", 60, 1)
+        _xdotool("click", "--repeat", 2, "--delay", 30, 1)
         self.pause(0.12)
 
     def drag(

@@ -118,8 +118,10 @@ class OnTheFigure(HandsTest):
         self.assertEqual(self.window.bench.undo_name, "")
 
         self.drag(paper, middle, middle + shift)
+        whole = paper.geometry()
         self.double_click_at(paper, middle)
         self.assertEqual((self.panel.x.start, self.panel.x.end), (None, None))
+        self.assertEqual(paper.geometry(), whole, "the strip does not move the paper")
 
     def test_closer_look(self) -> None:
         paper, scene = self.paper, self.window.bench.scene

@@ -6,7 +6,7 @@ and a window that opens a file stands a good deal sooner.
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QFrame, QScrollArea, QSplitter, QVBoxLayout, QWidget
 
 from sornix.desk.bars import MessageBar
@@ -40,6 +40,18 @@ class _PaperArea(QScrollArea):
         self.setMaximumHeight(height)
 
 
+class _Middle(QWidget):
+    """The middle of the window; tells when its parts have moved."""
+
+    arranged = pyqtSignal()
+
+    def event(self, event: QEvent | None) -> bool:
+        done = super().event(event)
+        if event is not None and event.type() in (QEvent.Type.Resize, QEvent.Type.LayoutRequest):
+            self.arranged.emit()
+        return done
+
+
 class Panes(QSplitter):
     """The parts side by side. `hovered` gives the Reading under the pointer, or None; `judged` the
     number of cautions."""
@@ -65,7 +77,7 @@ class Panes(QSplitter):
         self.caption = CaptionBar(bench, copy)
         self.tray = Tray(theme)
         self.ledger = Ledger(theme, copy, bench.edit)
-        middle = QWidget()
+        middle = _Middle()
         middle.setObjectName("ground")
         column = QVBoxLayout(middle)
         column.setContentsMargins(0, 0, 0, 0)
@@ -73,10 +85,12 @@ class Panes(QSplitter):
         column.addWidget(self.statement)
         column.addWidget(self.message)
         column.addWidget(self.area, 100)
-        column.addWidget(self.strip)
         column.addWidget(self.caption)
         column.addStretch(1)
-        self._column = column
+        # over the other parts, not among them: opening it must not move the figure from under
+        # the hand, least of all between the two clicks of a double one
+        self.strip.setParent(middle)
+        middle.arranged.connect(self._place_strip)
         self.setHandleWidth(1)
         self.setChildrenCollapsible(False)
         for part, width in ((self.tray, 150), (middle, 480), (self.ledger, 220)):
@@ -137,13 +151,19 @@ class Panes(QSplitter):
     # -- the strip and the zoom ----------------------------------------------------------------
 
     def open_strip(self, axis: str) -> None:
-        """Opens the scale strip of an axis: under the paper for x, over it for y."""
-        if self._bench.scene is None:
-            return
-        self._column.removeWidget(self.strip)
-        at = self._column.indexOf(self.area)
-        self._column.insertWidget(at + (1 if axis == "x" else 0), self.strip)
-        self.strip.open_for(axis, self._bench.scene)
+        """Opens the scale strip of an axis: under the paper for x, above it for y."""
+        if self._bench.scene is not None:
+            self.strip.open_for(axis, self._bench.scene)
+            self._place_strip()
+            self.strip.raise_()
+
+    def _place_strip(self) -> None:
+        """Over the caption for x, over the end of the statement for y: never over the figure."""
+        height = self.strip.sizeHint().height()
+        at = (
+            self.area.y() + self.area.height() if self.strip.axis == "x" else self.area.y() - height
+        )
+        self.strip.setGeometry(0, at, self.area.width(), height)
 
     def close_strip(self) -> None:
         self.strip.hide()
