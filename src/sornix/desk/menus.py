@@ -5,31 +5,24 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtWidgets import QApplication, QInputDialog, QMessageBox
+from PyQt6.QtWidgets import QApplication, QMessageBox
 
 from sornix import __version__
 from sornix.core import figure as edits
-from sornix.core.errors import EditRefused
-from sornix.core.figure import Figure
 from sornix.core.readings import write_text
-from sornix.core.text import parse_number, plural, shortest
+from sornix.core.text import plural
 from sornix.core.trends import MODELS
 from sornix.demo import DEMOS
 from sornix.desk.acts import Act, State
+from sornix.desk.figureacts import figure_acts
 from sornix.desk.themes import THEMES
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
     from pathlib import Path
 
     from PyQt6.QtWidgets import QWidget
 
-    from sornix.desk.panes import Panes
     from sornix.desk.window import Window
-
-
-# So many series have their names in the menu; all can be typed on the figure.
-_MOST_NAMED = 8
 
 
 def window_acts(window: Window) -> list[Act]:
@@ -38,7 +31,7 @@ def window_acts(window: Window) -> list[Act]:
         *_file_acts(window),
         *_edit_acts(window),
         *_readings_acts(window),
-        *_figure_acts(window),
+        *figure_acts(window),
         *_trend_acts(window),
         *_view_acts(window),
         *_help_acts(window),
@@ -152,182 +145,6 @@ def _bring_lit_back(window: Window) -> None:
     rows = _lit_rows(window)
     if rows:
         window.bring_rows_back(rows)
-
-
-def _figure_acts(window: Window) -> list[Act]:
-    def has() -> State:
-        return State(window.bench.document is not None)
-
-    def add_series() -> None:
-        scene = window.bench.scene
-        if scene is not None:
-            window.edit("added a series", lambda f: edits.add_series(f, scene.tables))
-
-    def swap() -> None:
-        window.edit("swapped x and y", edits.swap_axes)
-
-    def title(of: str, words: str, shortcut: str = "") -> Act:
-        def edit() -> None:
-            if window.panes is not None:
-                window.panes.paper.edit_text(of)
-
-        return Act(of, "Figure", words, edit, shortcut, has, divided=of == "title")
-
-    scale_acts = zip(_scale_acts(window, "x"), _scale_acts(window, "y"), strict=True)
-    return [
-        Act("add-series", "Figure", "Add another series", add_series, "", has),
-        Act("swap", "Figure", "Swap x and y", swap, "", has),
-        *(act for pair in scale_acts for act in pair),
-        title("title", "Title…", "F2"),
-        title("x-title", "Title of x…"),
-        title("y-title", "Title of y…"),
-        *(_series_name_act(window, number) for number in range(_MOST_NAMED)),
-        Act("caption", "Figure", "Caption…", partial(_type_caption, window), "", has),
-        Act(
-            "places",
-            "Figure",
-            "Let title, legend and labels find their places",
-            partial(_let_find_places, window),
-            "",
-            has,
-        ),
-        Act("size", "Figure", "Size…", partial(_ask_size, window), "", has, divided=True),
-        *_look_acts(window),
-    ]
-
-
-def _series_name_act(window: Window, number: int) -> Act:
-    """Types the name of the n-th series, where names are shown."""
-
-    def series() -> tuple[str, str] | None:
-        scene = window.bench.scene
-        panel = scene.figure.panel if scene else None
-        if scene is None or panel is None or not 1 < len(panel.series) > number:
-            return None
-        one = panel.series[number]
-        return one.id, edits.series_name(panel, one, scene.tables)
-
-    def run() -> None:
-        found = series()
-        if found is not None and window.panes is not None:
-            window.panes.paper.edit_text(f"series/{found[0]}/name")
-
-    def state() -> State:
-        found = series()
-        return State(found is not None, f"{found[1]}…" if found else "", shown=found is not None)
-
-    return Act(f"name/{number}", "Figure", "", run, "", state, under="Name of a series")
-
-
-def _type_caption(window: Window) -> None:
-    if window.panes is not None:
-        window.panes.caption.show()
-        window.panes.caption.begin()
-
-
-def _let_find_places(window: Window) -> None:
-    """Takes back every spot that something was dragged to."""
-
-    def change(figure: Figure) -> Figure:
-        labels = [f"trend/{trend.id}/label" for trend in figure.panel.trends]
-        for of in ("title", "legend", *labels):
-            figure = edits.move(figure, of, None)
-        return figure
-
-    window.edit("let labels find their places", change)
-
-
-def _look_acts(window: Window) -> list[Act]:
-    """The strips, and what can be done with a closer look."""
-
-    def panes(act: Callable[[Panes], object]) -> Callable[[], None]:
-        def run() -> None:
-            if window.panes is not None:
-                act(window.panes)
-
-        return run
-
-    def looking() -> State:
-        return State(window.panes is not None and window.panes.paper.look is not None)
-
-    def has() -> State:
-        return State(window.panes is not None)
-
-    return [
-        Act("strip-x", "Figure", "Scale strip of x (key X on the figure)",
-            panes(lambda p: p.open_strip("x")), "", has, divided=True),
-        Act("strip-y", "Figure", "Scale strip of y (key Y on the figure)",
-            panes(lambda p: p.open_strip("y")), "", has),
-        Act("keep-look", "Figure", "Keep the range of the closer look",
-            panes(lambda p: p.paper.keep_look()), "", looking),
-        Act("leave-look", "Figure", "Back to the figure",
-            panes(lambda p: p.paper.leave_look()), "", looking),
-    ]  # fmt: skip
-
-
-def _scale_acts(window: Window, axis: str) -> list[Act]:
-    """Reverse, free and grid of one axis."""
-
-    def scale() -> edits.Scale | None:
-        scene = window.bench.scene
-        return scene.figure.panel.scale(axis) if scene else None
-
-    def reverse() -> None:
-        window.edit(f"reversed {axis}", lambda f: edits.reverse(f, axis))
-
-    def reversed_state() -> State:
-        now = scale()
-        return State(now is not None, on=bool(now and now.reversed))
-
-    def free() -> None:
-        window.edit(f"freed {axis}", lambda f: edits.free_scale(f, axis))
-
-    def held_state() -> State:
-        now = scale()
-        return State(now is not None and (now.start, now.end, now.step) != (None, None, None))
-
-    def grid() -> None:
-        now = scale()
-        if now is not None:
-            window.edit("changed the grid", lambda f: edits.set_grid(f, axis, not now.grid))
-
-    def grid_state() -> State:
-        now = scale()
-        return State(now is not None, on=bool(now and now.grid))
-
-    first = axis == "x"
-    free_words = f"Free range and step of {axis}"
-    grid_words = f"Grid lines at the ticks of {axis}"
-    return [
-        Act(f"reverse-{axis}", "Figure", f"Reverse {axis}", reverse, "", reversed_state,
-            divided=first),
-        Act(f"free-{axis}", "Figure", free_words, free, "", held_state),
-        Act(f"grid-{axis}", "Figure", grid_words, grid, "", grid_state, divided=first),
-    ]  # fmt: skip
-
-
-def _ask_size(window: Window) -> None:
-    """Asks for the size of the figure as “85 × 64”."""
-    scene = window.bench.scene
-    if scene is None:
-        return
-    now = f"{shortest(scene.figure.width_mm, 0)} × {shortest(scene.figure.height_mm, 0)}"
-    dialog = QInputDialog(window.frame)
-    dialog.setWindowTitle("Size of the figure")
-    dialog.setLabelText("Width × height in mm:")
-    dialog.setTextValue(now)
-
-    def change(figure: Figure) -> Figure:
-        parts = dialog.textValue().replace("x", "×").replace("mm", "").split("×")
-        if len(parts) != 2:
-            raise EditRefused(
-                f"“{dialog.textValue()}” is not a size.", remedy="Write it as 85 × 64."
-            )
-        return edits.set_size(figure, *(parse_number(part) for part in parts))
-
-    dialog.accepted.connect(lambda: window.edit("changed the size", change))
-    dialog.finished.connect(dialog.deleteLater)
-    dialog.open()
 
 
 def _trend_acts(window: Window) -> list[Act]:

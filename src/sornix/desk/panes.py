@@ -158,11 +158,13 @@ class Panes(QSplitter):
             self.strip.raise_()
 
     def _place_strip(self) -> None:
-        """Over the caption for x, over the end of the statement for y: never over the figure."""
+        """Over the caption for x, over the end of the statement for y: never over the figure, nor
+        over a message."""
         height = self.strip.sizeHint().height()
-        at = (
-            self.area.y() + self.area.height() if self.strip.axis == "x" else self.area.y() - height
-        )
+        below = self.area if self.message.isHidden() else self.message
+        at = below.y() - height
+        if self.strip.axis == "x":
+            at = self.area.y() + self.area.height()
         self.strip.setGeometry(0, at, self.area.width(), height)
 
     def close_strip(self) -> None:
