@@ -23,6 +23,7 @@ from sornix.core.readings import (
     write_text,
 )
 from sornix.core.readings.cells import SHORT_BYTES
+from sornix.demo import demo_text
 from tests.base import SornixTest
 
 
@@ -49,6 +50,35 @@ class Reading(SornixTest):
             for encoding in ("utf-8", "utf-8-sig", "utf-16", "cp1252"):
                 with self.subTest(name, encoding=encoding):
                     self.assertEqual(_columns(text.encode(encoding)), wanted)
+
+    def test_what_stands_beside_the_readings(self) -> None:
+        wanted = [("Depth", "m", NUMBER, [0.5, 1.0, 2.0]), ("T", "°C", NUMBER, [19.25, -4.0, 3.0])]
+        rows = "0.5,19.25\n1,-4\n2,3\n"
+        for name, text, line in (
+            ("remarks", f"# mere\n% two\nDepth (m),T (°C)\n{rows}// end\n", 8),
+            ("remark among rows", "Depth (m),T (°C)\n0.5,19.25\n# pause\n1,-4\n2,3\n", 6),
+            ("header as a remark", f"# made by hand\n# Depth (m), T (°C)\n{rows}", 6),
+            ("preamble", f"Logger export\nSerial 7\n\nDepth (m),T (°C)\n{rows}", 8),
+            ("row of units", f"Depth,T\nm,°C\n{rows}", 6),
+            ("units in brackets", f"Depth,T\n[m],(°C)\n{rows}", 6),
+            ("spaces", "Depth/m  T/°C\n  0.5   19.25\n  1     -4\n  2     3\n", None),
+            ("one space", "Depth/m T/°C\n0.5 19.25\n1 -4\n2 3\n", None),
+        ):
+            with self.subTest(name):
+                self.assertEqual(_columns(text), wanted)
+                if line is not None:
+                    with self.assertRaises(ReadingsError) as caught:
+                        read_text((text + "7,8,9\n").encode(), "t")
+                    self.assertIn(f"row at line {line},", str(caught.exception))
+        notes = read_text(b"# a\nLog\nz,T\nm,K\n1,2\n2,3\n3,4\n", "t").notes
+        self.assertEqual(len(notes), 3)
+        # words under a header are not units, and a header with units has no row of them
+        self.assertEqual(_columns("a,b\nx,1\ny,2\nz,3\n")[0][2], TEXT)
+        kinds = [c[2] for c in _columns("Site,Depth (m)\nm,1\ng,2\nA,3\n")]
+        self.assertEqual(kinds, [TEXT, NUMBER])
+        probe = read_text(demo_text("probe-semicolon").encode("cp1252"), "probe")
+        self.assertEqual([c.unit for c in probe.columns], ["min", "°C", "µS/cm", "NTU"])
+        self.assertEqual([c.missing for c in probe.columns], [0, 0, 0, 1])
 
     def test_kinds_and_missing_cells(self) -> None:
         table = read_text(b"n,site,x\n1,A,NA\n,B,2\n3,,n/a\n", "t")
@@ -144,6 +174,7 @@ class Refusals(SornixTest):
             ("b.csv", b"a,b\0\n1,2\n", ("no readable text",)),
             ("e.csv", b"", ("The file is empty",)),
             ("w.csv", b" \n\n", ("The file is empty",)),
+            ("r.csv", b"# a\n# b\n", ("remarks and nothing else",)),
             ("h.csv", b"a,b\n", ("header row and nothing under it",)),
             ("t.csv", b"a,b\nx,y\n", ("None of the 2 columns holds numbers",)),
             (

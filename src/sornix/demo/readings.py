@@ -47,6 +47,20 @@ def depth_profile() -> str:
     return _csv(("Depth (m)", "Temperature (°C)", "Dissolved oxygen (mg L^-1)"), rows)
 
 
+def probe_export() -> str:
+    """A logger's export: remarks, a row of units, semicolons and decimal commas."""
+    random = Random(5)
+    lines = ["# Brenn Mere, buoy B2, probe 7", "# exported by the logger, sample data", ""]
+    lines += ["Minute;Water temperature;Conductivity;Turbidity", "min;°C;µS/cm;NTU"]
+    for minute in range(0, 120, 5):
+        temperature = 14.2 + 0.9 * math.sin(minute / 40) + random.gauss(0, 0.05)
+        conductivity = 312 + 4 * math.cos(minute / 55) + random.gauss(0, 0.6)
+        turbidity = "n/a" if minute == 60 else f"{2.1 + random.expovariate(1.5):.1f}"
+        numbers = f"{minute};{temperature:.2f};{conductivity:.1f};{turbidity}"
+        lines.append(numbers.replace(".", ","))
+    return "\n".join(lines) + "\n"
+
+
 def site_ranks() -> str:
     """Clarity rank of six sites over eight months; one month missing for one site."""
     random = Random(68)
@@ -69,6 +83,7 @@ DEMO_READINGS: dict[str, Callable[[], str]] = {
     "nitrate-unknowns": nitrate_unknowns,
     "depth-profile": depth_profile,
     "site-ranks": site_ranks,
+    "probe-semicolon": probe_export,
 }
 
 

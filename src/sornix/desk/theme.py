@@ -130,6 +130,7 @@ QComboBox { background: $card; color: $ink; }
 #tray, #ledger { background: $panel; }
 #tray { border-right: 1px solid $line; }
 #ledger { border-left: 1px solid $line; }
+QLabel#notes { font-size: 13px; color: $soft; }
 QLabel#heading { font-size: 12px; font-weight: 600; color: $soft; }
 #tray QTableView { background: $panel; border: none; gridline-color: $rule;
     selection-background-color: $lit; selection-color: $ink; }

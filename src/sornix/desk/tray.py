@@ -223,6 +223,11 @@ class Tray(QWidget):
         self._heading.setObjectName("heading")
         self._heading.setContentsMargins(14, 0, 8, 0)
         column.addWidget(self._heading)
+        self.notes = QLabel()
+        self.notes.setObjectName("notes")
+        self.notes.setWordWrap(True)
+        self.notes.setContentsMargins(14, 0, 8, 0)
+        column.addWidget(self.notes)
         self._model = _TableModel(theme, self)
         self.view = QTableView()
         self.view.setModel(self._model)
@@ -290,6 +295,8 @@ class Tray(QWidget):
         self._model.show_table(table, column_tags(scene))
         rows = plural(table.row_count, "row")
         self._heading.setText(f"READINGS  ·  {table.name}  ·  {rows}")
+        self.notes.setText(" ".join(table.notes))
+        self.notes.setVisible(bool(table.notes))
         if fresh:
             metrics = self.view.fontMetrics()
             for i in range(len(table.columns)):

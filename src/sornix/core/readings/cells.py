@@ -66,6 +66,13 @@ def after_header(raw: bytes, dialect: Dialect, where: str) -> Body:
     return Body(raw, offset, dialect, where, reader.line_num + 1)
 
 
+def after_row(body: Body) -> Body:
+    """What follows the first record of a body."""
+    rest = after_header(body.content, body.dialect, body.where)
+    line = body.first_line + rest.first_line - 1
+    return Body(rest.raw, rest.offset, body.dialect, body.where, line)
+
+
 def found_columns(body: Body, headings: Sequence[Heading]) -> list[Column]:
     """The columns, of the kinds that their cells suggest. Raises ReadingsError."""
     # a little more than the sample needs, so that its last line is whole

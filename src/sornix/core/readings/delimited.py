@@ -6,10 +6,11 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from sornix.core.errors import ReadingsError
-from sornix.core.readings.cells import Body, after_header, found_columns, known_columns
+from sornix.core.readings.cells import Body, after_header, after_row, found_columns, known_columns
 from sornix.core.readings.column import NUMBER, Column, number_column, text_column
 from sornix.core.readings.header import Heading, parse_heading
-from sornix.core.readings.sniff import Dialect, find_dialect, is_number, sample_rows, utf8
+from sornix.core.readings.prepare import prepare, units_in
+from sornix.core.readings.sniff import Dialect, is_number, sample_rows, utf8
 from sornix.core.readings.table import Table
 from sornix.core.text import plural
 
@@ -41,9 +42,11 @@ def read_text(raw: bytes, name: str, *, where: str = "") -> Table:
     raw = utf8(raw, where)
     if not raw or raw.isspace():
         raise ReadingsError("The file is empty.", where=where)
-    dialect = find_dialect(raw)
+    raw, dialect, found = prepare(raw)
     rows = sample_rows(raw, dialect.separator)
-    notes = []
+    if not rows:
+        raise ReadingsError("The file holds remarks and nothing else.", where=where)
+    notes = list(found)
     if all(not cell.strip() or is_number(cell, dialect.decimal) for cell in rows[0]):
         headings = [Heading(f"Column {i + 1}") for i in range(len(rows[0]))]
         body = Body(raw, 0, dialect, where, 1)
@@ -51,6 +54,13 @@ def read_text(raw: bytes, name: str, *, where: str = "") -> Table:
     else:
         body = after_header(raw, dialect, where)
         headings = [parse_heading(cell) for cell in rows[0]]
+        units = units_in(rows[1], dialect) if len(rows) > 2 else None
+        if units is not None and not any(heading.unit for heading in headings):
+            body = after_row(body)
+            # a row of units that is narrower or wider than the header is told of as any other
+            pairs = zip(headings, [*units, *[""] * len(headings)], strict=False)
+            headings = [Heading(heading.name, unit) for heading, unit in pairs]
+            notes.append("The row under the header was read as units.")
     if body.is_blank:
         raise ReadingsError("There is a header row and nothing under it.", where=where)
     width = len(headings)

@@ -23,7 +23,8 @@ class Heading(NamedTuple):
     unit: str = ""
 
 
-def _is_unit(text: str) -> bool:
+def is_unit(text: str) -> bool:
+    """Whether a text reads as a unit: `mg/L`, `°C`, `m^3 s^-1`."""
     parts = re.split(r"[\s·*/⋅]+", text.strip())
     return bool(parts) and all(re.fullmatch(_UNIT, part) for part in parts if part)
 
@@ -41,6 +42,6 @@ def parse_heading(cell: str) -> Heading:
         return Heading(match["name"], unit.strip())
     if match := _SPACED_SLASH.match(text):
         return Heading(match["name"], match["unit"])
-    if (match := _TIGHT_SLASH.match(text)) and _is_unit(match["unit"]):
+    if (match := _TIGHT_SLASH.match(text)) and is_unit(match["unit"]):
         return Heading(match["name"], match["unit"])
     return Heading(text)
