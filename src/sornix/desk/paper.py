@@ -144,12 +144,10 @@ class Paper(Sheet):
             return LookBox(place, point, self.look_closer)
         return None
 
-    def _begin_pan(self, point: Point) -> Gesture | None:
+    def _begin_pan(self, point: Point) -> Gesture:
+        """Begins a look at what is shown now, which then follows the hand."""
         assert self._drawing is not None
         place = self._drawing.panels[0]
-        now = look_at(place, (0.0, 1.0), (0.0, 1.0))
-        if now is None:
-            return None
         self._looks.append(Look((place.x.start, place.x.end), (place.y.start, place.y.end)))
         return LookDrag(place, point, self._follow_look)
 
