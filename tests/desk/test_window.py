@@ -216,21 +216,12 @@ class Desk(WindowTest):
         path = self.write("run2.csv", demo_text("depth-profile"))
         data = QMimeData()
         data.setUrls([QUrl.fromLocalFile(str(path))])
-        event = QDropEvent(
-            QPointF(9, 9), Qt.DropAction.CopyAction, data, _RIGHT_PANE,
-            Qt.KeyboardModifier.NoModifier,
-        )  # fmt: skip
-        self.window.frame.dropEvent(event)
+        self.window.frame.dropEvent(_drop(data))
         self.settle()
         self.assertEqual(self.panel.series[0].y, "Temperature")
         text = QMimeData()
         text.setText("t (s)\tF\n0\t5\n1\t3\n2\t2\n")
-        self.window.frame.dropEvent(
-            QDropEvent(
-                QPointF(9, 9), Qt.DropAction.CopyAction, text, _RIGHT_PANE,
-                Qt.KeyboardModifier.NoModifier,
-            )
-        )  # fmt: skip
+        self.window.frame.dropEvent(_drop(text))
         self.settle()
         self.assertEqual((self.panel.series[0].x, self.panel.series[0].y), ("t", "F"))
         self.open(path)
@@ -303,6 +294,11 @@ class Layout(WindowTest):
         self.settle()
         self.assertFalse(self.window.frame.start.isVisible())
         self.assertIsInstance(self.window.frame.focusWidget(), Paper)
+
+
+def _drop(data: QMimeData) -> QDropEvent:
+    modifiers = Qt.KeyboardModifier.NoModifier
+    return QDropEvent(QPointF(9, 9), Qt.DropAction.CopyAction, data, _RIGHT_PANE, modifiers)
 
 
 def drawing_of(paper: Paper) -> Drawing:

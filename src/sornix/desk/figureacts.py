@@ -26,9 +26,6 @@ _MOST_NAMED = 8
 def figure_acts(window: Window) -> list[Act]:
     """The acts of the menu Figure, in its order."""
 
-    def has() -> State:
-        return State(window.bench.document is not None)
-
     def add_series() -> None:
         scene = window.bench.scene
         if scene is not None:
@@ -42,27 +39,35 @@ def figure_acts(window: Window) -> list[Act]:
             if window.panes is not None:
                 window.panes.paper.edit_text(of)
 
-        return Act(of, "Figure", words, edit, shortcut, has, divided=of == "title")
+        return Act(of, "Figure", words, edit, shortcut, window.open_state, divided=of == "title")
 
     scale_acts = zip(_scale_acts(window, "x"), _scale_acts(window, "y"), strict=True)
     return [
-        Act("add-series", "Figure", "Add another series", add_series, "", has),
-        Act("swap", "Figure", "Swap x and y", swap, "", has),
+        Act("add-series", "Figure", "Add another series", add_series, "", window.open_state),
+        Act("swap", "Figure", "Swap x and y", swap, "", window.open_state),
         *(act for pair in scale_acts for act in pair),
         title("title", "Title…", "F2"),
         title("x-title", "Title of x…"),
         title("y-title", "Title of y…"),
         *(_series_name_act(window, number) for number in range(_MOST_NAMED)),
-        Act("caption", "Figure", "Caption…", partial(_type_caption, window), "", has),
+        Act("caption", "Figure", "Caption…", partial(_type_caption, window), "", window.open_state),
         Act(
             "places",
             "Figure",
             "Let title, legend and labels find their places",
             partial(_let_find_places, window),
             "",
-            has,
+            window.open_state,
         ),
-        Act("size", "Figure", "Size…", partial(_ask_size, window), "", has, divided=True),
+        Act(
+            "size",
+            "Figure",
+            "Size…",
+            partial(_ask_size, window),
+            "",
+            window.open_state,
+            divided=True,
+        ),
         *_look_acts(window),
     ]
 
@@ -121,14 +126,11 @@ def _look_acts(window: Window) -> list[Act]:
     def looking() -> State:
         return State(window.panes is not None and window.panes.paper.look is not None)
 
-    def has() -> State:
-        return State(window.panes is not None)
-
     return [
         Act("strip-x", "Figure", "Scale strip of x (key X on the figure)",
-            panes(lambda p: p.open_strip("x")), "", has, divided=True),
+            panes(lambda p: p.open_strip("x")), "", window.open_state, divided=True),
         Act("strip-y", "Figure", "Scale strip of y (key Y on the figure)",
-            panes(lambda p: p.open_strip("y")), "", has),
+            panes(lambda p: p.open_strip("y")), "", window.open_state),
         Act("keep-look", "Figure", "Keep the range of the closer look",
             panes(lambda p: p.paper.keep_look()), "", looking),
         Act("leave-look", "Figure", "Back to the figure",

@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from sornix.desk.bars import Footer, MessageBar, StartSheet
+from sornix.desk.bars import Bar, Footer, MessageBar, StartSheet
 from sornix.desk.theme import Theme, style_sheet
 
 
@@ -62,9 +62,7 @@ class Frame(QMainWindow):
         self.setCentralWidget(body)
 
     def _make_top_bar(self) -> QWidget:
-        bar = QWidget()
-        bar.setObjectName("topBar")
-        bar.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        bar = Bar("topBar")
         row = QHBoxLayout(bar)
         row.setContentsMargins(0, 2, 14, 2)
         row.setSpacing(8)
@@ -78,9 +76,7 @@ class Frame(QMainWindow):
         return bar
 
     def _make_empty(self) -> QWidget:
-        empty = QWidget()
-        empty.setObjectName("ground")
-        empty.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        empty = Bar("ground")
         around = QVBoxLayout(empty)
         around.setContentsMargins(0, 0, 0, 0)
         around.addWidget(self.message)

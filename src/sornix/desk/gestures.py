@@ -38,6 +38,11 @@ def place_along(place: PanelPlace, axis: str, point: Point) -> float:
     return (inner.bottom - point[1]) / inner.height
 
 
+def zoomed(fixed: float, ratio: float) -> Point:
+    """The places whose stretch fills the axis when all grows by `ratio` about `fixed`."""
+    return fixed - fixed / ratio, fixed + (1 - fixed) / ratio
+
+
 def stretched(fixed: float, grasped: float, now: float) -> Point:
     """The places whose stretch fills the axis when what was at `grasped` goes to `now` and what
     is at `fixed` stays."""
@@ -45,7 +50,7 @@ def stretched(fixed: float, grasped: float, now: float) -> Point:
     before = grasped - fixed
     after = now - fixed
     ratio = max(after / before, least) if before else 1.0
-    return fixed - fixed / ratio, fixed + (1 - fixed) / ratio
+    return zoomed(fixed, ratio)
 
 
 class _Edit:

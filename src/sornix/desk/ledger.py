@@ -35,6 +35,7 @@ from sornix.core.figure import (
 from sornix.core.readings import table_named
 from sornix.core.text import Rich, plain_text, plural, rich, shortest, significant, with_error
 from sornix.core.trends import MODELS, Fit
+from sornix.desk.bars import Bar
 from sornix.desk.theme import Theme, readable
 from sornix.desk.workbench import Scene
 from sornix.paint.painter import paint
@@ -179,15 +180,13 @@ class _Picture(QWidget):
         painter.end()
 
 
-class Ledger(QWidget):
+class Ledger(Bar):
     """Cards about what the figure shows, made anew for every scene."""
 
     def __init__(self, theme: Theme, copy: Callable[[str], None], ask: Ask) -> None:
-        super().__init__()
+        super().__init__("ledger")
         self.theme = theme
         self._ask = ask
-        self.setObjectName("ledger")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._copy = copy
         self._area = QScrollArea()
         self._area.setWidgetResizable(True)

@@ -39,9 +39,6 @@ def window_acts(window: Window) -> list[Act]:
 
 
 def _file_acts(window: Window) -> list[Act]:
-    def has() -> State:
-        return State(window.bench.document is not None)
-
     demos = [
         Act(
             f"demo/{d.name}",
@@ -56,9 +53,17 @@ def _file_acts(window: Window) -> list[Act]:
         Act("open", "File", "Open…", window.ask_open, "Ctrl+O"),
         *demos,
         *(_recent_act(window, number) for number in range(8)),
-        Act("save", "File", "Save", window.save, "Ctrl+S", has, divided=True),
-        Act("save-as", "File", "Save as…", window.save_as, "Ctrl+Shift+S", has),
-        Act("export", "File", "Export figure…", window.ask_export, "Ctrl+E", has, divided=True),
+        Act("save", "File", "Save", window.save, "Ctrl+S", window.open_state, divided=True),
+        Act("save-as", "File", "Save as…", window.save_as, "Ctrl+Shift+S", window.open_state),
+        Act(
+            "export",
+            "File",
+            "Export figure…",
+            window.ask_export,
+            "Ctrl+E",
+            window.open_state,
+            divided=True,
+        ),
         Act("close", "File", "Close the window", window.close, "Ctrl+W", divided=True),
         Act("quit", "File", "Quit", window.quit, "Ctrl+Q"),
     ]
@@ -84,18 +89,16 @@ def _recent_act(window: Window, number: int) -> Act:
 def _edit_acts(window: Window) -> list[Act]:
     bench = window.bench
 
-    def has() -> State:
-        return State(bench.document is not None)
-
     return [
         Act("undo", "Edit", "Undo", bench.undo, "Ctrl+Z", lambda: _named("Undo", bench.undo_name)),
         Act("redo", "Edit", "Redo", bench.redo, "Ctrl+Shift+Z",
             lambda: _named("Redo", bench.redo_name)),
-        Act("copy-figure", "Edit", "Copy figure", window.copy_figure, "Ctrl+Shift+C", has,
-            divided=True),
+        Act("copy-figure", "Edit", "Copy figure", window.copy_figure, "Ctrl+Shift+C",
+            window.open_state, divided=True),
         Act("paste", "Edit", "Paste a table as new readings", window.paste, "Ctrl+V"),
-        Act("copy-caption", "Edit", "Copy caption", window.copy_caption, "", has),
-        Act("copy-numbers", "Edit", "Copy all numbers of the ledger", window.copy_numbers, "", has),
+        Act("copy-caption", "Edit", "Copy caption", window.copy_caption, "", window.open_state),
+        Act("copy-numbers", "Edit", "Copy all numbers of the ledger", window.copy_numbers, "",
+            window.open_state),
     ]  # fmt: skip
 
 
@@ -105,9 +108,6 @@ def _named(word: str, step: str) -> State:
 
 
 def _readings_acts(window: Window) -> list[Act]:
-    def has() -> State:
-        return State(window.bench.document is not None)
-
     def copy() -> None:
         scene, clipboard = window.bench.scene, QApplication.clipboard()
         if scene is not None and clipboard is not None:
@@ -118,8 +118,8 @@ def _readings_acts(window: Window) -> list[Act]:
             window.panes.tray.view.setFocus()
 
     return [
-        Act("copy-readings", "Readings", "Copy the table", copy, "", has),
-        Act("to-readings", "Readings", "Go to the table", go, "F6", has),
+        Act("copy-readings", "Readings", "Copy the table", copy, "", window.open_state),
+        Act("to-readings", "Readings", "Go to the table", go, "F6", window.open_state),
         Act("leave-out", "Readings", "Leave the lit rows out…", partial(_leave_lit_out, window),
             "Ctrl+D", partial(_lit_state, window), divided=True),
         Act("bring-back", "Readings", "Bring the lit rows back", partial(_bring_lit_back, window),
@@ -138,13 +138,13 @@ def _lit_state(window: Window) -> State:
 def _leave_lit_out(window: Window) -> None:
     rows = _lit_rows(window)
     if rows:
-        window.ask_reason(plural(len(rows), "row"), partial(window.leave_rows_out, rows))
+        window.ask_reason(plural(len(rows), "row"), partial(window.leave_out, rows))
 
 
 def _bring_lit_back(window: Window) -> None:
     rows = _lit_rows(window)
     if rows:
-        window.bring_rows_back(rows)
+        window.bring_back(rows)
 
 
 def _trend_acts(window: Window) -> list[Act]:
@@ -215,13 +215,25 @@ def _zoom_acts(window: Window) -> list[Act]:
         if window.panes is not None:
             window.panes.zoom(step)
 
-    def has() -> State:
-        return State(window.panes is not None)
-
     return [
-        Act("zoom-in", "View", "Paper larger", partial(zoom, 1), "Ctrl++", has, divided=True),
-        Act("zoom-out", "View", "Paper smaller", partial(zoom, -1), "Ctrl+-", has),
-        Act("zoom-fit", "View", "Fit the paper into the window", partial(zoom, 0), "Ctrl+0", has),
+        Act(
+            "zoom-in",
+            "View",
+            "Paper larger",
+            partial(zoom, 1),
+            "Ctrl++",
+            window.open_state,
+            divided=True,
+        ),
+        Act("zoom-out", "View", "Paper smaller", partial(zoom, -1), "Ctrl+-", window.open_state),
+        Act(
+            "zoom-fit",
+            "View",
+            "Fit the paper into the window",
+            partial(zoom, 0),
+            "Ctrl+0",
+            window.open_state,
+        ),
     ]
 
 

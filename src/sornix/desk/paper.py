@@ -13,7 +13,6 @@ from PyQt6.QtGui import (
 )
 
 from sornix.core import figure as edits
-from sornix.core.cautions.outside import free_end
 from sornix.core.drawing import Rect
 from sornix.core.figure import Figure, axis_title, series_name
 from sornix.desk.gestures import (
@@ -25,10 +24,12 @@ from sornix.desk.gestures import (
     Point,
     SizeDrag,
     place_along,
+    zoomed,
 )
 from sornix.desk.inplace import InPlace
 from sornix.desk.look import Look, look_at
 from sornix.desk.nearest import Reading, step_across, step_along
+from sornix.desk.scalewords import free_part
 from sornix.desk.sheet import Sheet
 from sornix.desk.workbench import Scene, Workbench
 
@@ -169,14 +170,10 @@ class Paper(Sheet):
 
     def _click(self, position: QPointF) -> None:
         """A click without a movement: an edge count, an axis, or a reading."""
-        assert self._drawing is not None and self._scene is not None
-        tables = self._scene.tables
+        assert self._drawing is not None
         hit = next((edge for edge in self._edges if edge.rect.contains(position)), None)
         if hit is not None:
-            self._bench.edit(
-                f"freed the {hit.part} of {hit.axis}",
-                lambda f: free_end(f, tables, hit.axis, hit.part),
-            )
+            free_part(self._bench, hit.axis, hit.part)
             return
         box = self._drawing.box_at(*self.point(position))
         if box is not None and box.of.endswith("-axis"):
@@ -243,8 +240,7 @@ class Paper(Sheet):
         x, y = (place_along(place, axis, point) for axis in "xy")
         box = self._drawing.box_at(*point)
         if box is not None and box.of.endswith("-axis"):
-            fixed = x if box.of[0] == "x" else y
-            window = (fixed - fixed / ratio, fixed + (1 - fixed) / ratio)
+            window = zoomed(x if box.of[0] == "x" else y, ratio)
             if self.look is not None:
                 whole = (0.0, 1.0)
                 ranges = (window, whole) if box.of[0] == "x" else (whole, window)
@@ -252,8 +248,7 @@ class Paper(Sheet):
             return self._stretch_axis(box.of[0], window)
         if not place.inner.grown(1.5).holds(*point):
             return False
-        windows = [(at - at / ratio, at + (1 - at) / ratio) for at in (x, y)]
-        return self._look_on(look_at(place, windows[0], windows[1]))
+        return self._look_on(look_at(place, zoomed(x, ratio), zoomed(y, ratio)))
 
     def _look_on(self, look: Look | None) -> bool:
         """A further turn of the wheel goes on with the look that the first one began."""

@@ -288,10 +288,10 @@ class Sheet(QWidget):
         return picture
 
     def _paint_overlay(self, painter: QPainter, page: QRectF) -> None:
-        for x, y in (self.corner_grip,):
-            painter.setPen(QColor(self._theme.word_line))
-            for step in (4, 8):
-                painter.drawLine(QPointF(x - step, y - 1), QPointF(x - 1, y - step))
+        x, y = self.corner_grip
+        painter.setPen(QColor(self._theme.word_line))
+        for step in (4, 8):
+            painter.drawLine(QPointF(x - step, y - 1), QPointF(x - 1, y - step))
         for edge in self._edges:
             paint_edge_count(painter, edge, self._theme)
         for position in self._ringed():

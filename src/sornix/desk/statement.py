@@ -23,7 +23,8 @@ from sornix.core.figure import MARKS, SHOWS, Series, Trend, series_points, trend
 from sornix.core.readings import NUMBER, Table, table_named
 from sornix.core.text import plain_text, plural, rich
 from sornix.core.trends import MODELS
-from sornix.desk.scalewords import ARROWS, PARTS, free_part, hold_typed, show_held
+from sornix.desk.bars import Bar
+from sornix.desk.scalewords import PARTS, free_part, hold_typed, show_direction, show_held
 from sornix.desk.theme import readable
 from sornix.desk.words import ActWord, Choice, ChoiceWord, FlowLayout, NumberWord, group, plain_word
 from sornix.desk.workbench import Scene, Workbench
@@ -172,24 +173,16 @@ class _ScaleWords(QWidget):
             row.addWidget(field)
         row.addWidget(self.direction)
         for part, field in self.fields.items():
-            field.entered.connect(partial(self._hold, part))
+            field.entered.connect(partial(hold_typed, bench, axis, part, field))
             field.freed.connect(partial(free_part, bench, axis, part))
         self.direction.clicked.connect(
             lambda: bench.edit(f"reversed {axis}", lambda f: edits.reverse(f, axis))
         )
 
-    def _hold(self, part: str, text: str) -> None:
-        if not hold_typed(self._bench, self._axis, part, text):
-            self.fields[part].mark_wrong()
-
     def show_scene(self, scene: Scene) -> None:
-        scale = scene.figure.panel.scale(self._axis)
         for part, field in self.fields.items():
             show_held(field, scene, self._axis, part)
-        arrow, said = ARROWS[self._axis, scale.reversed]
-        self.direction.setText(arrow)
-        self.direction.setToolTip(f"{said}. Click to turn the axis round.")
-        self.direction.setAccessibleName(f"Direction: {said}")
+        show_direction(self.direction, scene, self._axis)
 
 
 class _TrendLine(_Line):
@@ -317,13 +310,11 @@ def _scrolling(lines: Sequence[QWidget]) -> QWidget:
     return area
 
 
-class Statement(QWidget):
+class Statement(Bar):
     """All lines of the statement of the panel in hand."""
 
     def __init__(self, bench: Workbench) -> None:
-        super().__init__()
-        self.setObjectName("statement")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        super().__init__("statement")
         self._bench = bench
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(18, 9, 14, 10)

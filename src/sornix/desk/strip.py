@@ -5,25 +5,24 @@ from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton
 
 from sornix.core import figure as edits
 from sornix.core.figure import LABELS, Figure
-from sornix.desk.scalewords import ARROWS, PARTS, free_part, hold_typed, show_held
+from sornix.desk.bars import Bar
+from sornix.desk.scalewords import PARTS, free_part, hold_typed, show_direction, show_held
 from sornix.desk.words import Choice, ChoiceWord, NumberWord
 from sornix.desk.workbench import Scene, Workbench
 
 
-class Strip(QWidget):
+class Strip(Bar):
     """One line for the axis in hand. Every change shows at once; Esc closes it."""
 
     closed = pyqtSignal()
     title_wanted = pyqtSignal(str)
 
     def __init__(self, bench: Workbench) -> None:
-        super().__init__()
-        self.setObjectName("strip")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        super().__init__("strip")
         self._bench = bench
         self.axis = "x"
         row = QHBoxLayout(self)
@@ -74,10 +73,7 @@ class Strip(QWidget):
         scale = scene.figure.panel.scale(self.axis)
         for part, field in self.fields.items():
             show_held(field, scene, self.axis, part)
-        arrow, said = ARROWS[self.axis, scale.reversed]
-        self.direction.setText(arrow)
-        self.direction.setAccessibleName(f"Direction: {said}")
-        self.direction.setToolTip(f"{said}. Click to turn the axis round.")
+        show_direction(self.direction, scene, self.axis)
         self.labels.set_choices(
             LABELS[scale.labels], [Choice(k, w, k == scale.labels) for k, w in LABELS.items()]
         )
@@ -104,8 +100,7 @@ class Strip(QWidget):
         return self._bench.edit(name, change)
 
     def _hold(self, part: str, text: str) -> None:
-        if not hold_typed(self._bench, self.axis, part, text):
-            self.fields[part].mark_wrong()
+        hold_typed(self._bench, self.axis, part, self.fields[part], text)
 
     def _free(self, part: str) -> None:
         free_part(self._bench, self.axis, part)

@@ -21,6 +21,7 @@ from sornix.core.drawing import STYLES
 from sornix.core.figure import own_axis
 from sornix.core.readings import NUMBER, Column, Table
 from sornix.core.text import decimal_text, plain_text, plural, rich, rounded
+from sornix.desk.bars import Bar
 from sornix.desk.theme import Theme
 from sornix.desk.workbench import Scene
 
@@ -207,15 +208,13 @@ def _two_lines(name: str, metrics: QFontMetrics, width: int) -> list[str]:
     return lines
 
 
-class Tray(QWidget):
+class Tray(Bar):
     """The table of the document, its heading above it."""
 
     rows_selected = pyqtSignal(tuple)
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__()
-        self.setObjectName("tray")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        super().__init__("tray")
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 10, 1, 0)
         column.setSpacing(6)

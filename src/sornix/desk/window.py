@@ -15,7 +15,7 @@ from sornix.core.figure import Figure
 from sornix.core.readings import read_delimited, read_text
 from sornix.core.text import plural
 from sornix.demo import DEMOS, demo_document
-from sornix.desk.acts import Menus
+from sornix.desk.acts import Menus, State
 from sornix.desk.files import Files
 from sornix.desk.frame import Frame
 from sornix.desk.menus import window_acts
@@ -121,6 +121,10 @@ class Window(QObject):
         self.frame.export.setEnabled(has_document)
         self.menus.update()
 
+    def open_state(self) -> State:
+        """For acts that need a document."""
+        return State(self.bench.document is not None)
+
     def _show_busy(self, words: str) -> None:
         if words:
             self.frame.footer.state.setText(words)
@@ -152,36 +156,46 @@ class Window(QObject):
 
     def open_path(self, path: Path) -> None:
         """Opens a file in place of the present document, after asking about unsaved changes."""
-        self._unless_losing(lambda: self._open(path))
+        is_document = path.suffix.lower() == ENDING
 
-    def _open(self, path: Path) -> None:
-        def work() -> Document:
-            if path.suffix.lower() == ENDING:
-                return load_document(path)
-            return new_document(read_delimited(path))
+        def make() -> Document:
+            return load_document(path) if is_document else new_document(read_delimited(path))
 
-        def done(document: Document) -> None:
-            saved = path if path.suffix.lower() == ENDING else None
-            self.bench.begin(document, path=saved, name=path.stem)
+        def opened() -> None:
             self.settings.remember_file(path)
 
-        self.worker.start(f"opening {path.name}…", work, done, self._say_error)
+        saved_at = path if is_document else None
+        self._take_up(f"opening {path.name}…", make, path.stem, path=saved_at, then=opened)
 
     def open_demo(self, name: str) -> None:
         """Opens a demo figure as a document that is not saved anywhere yet."""
+        self._take_up("opening the demo…", partial(demo_document, name), DEMOS[name].words)
+
+    def open_text(self, text: str) -> None:
+        """Opens a table that was pasted or dropped as text."""
+
+        def make() -> Document:
+            return new_document(read_text(text.encode(), "pasted readings"))
+
+        self._take_up("reading the table…", make, "Pasted readings")
+
+    def _take_up(
+        self,
+        words: str,
+        make: Callable[[], Document],
+        name: str,
+        *,
+        path: Path | None = None,
+        then: Callable[[], None] = lambda: None,
+    ) -> None:
+        """Makes a document off the interface thread and takes it up under `name`, after asking
+        about unsaved changes; `path` is where it is saved, if it is."""
 
         def done(document: Document) -> None:
-            self.bench.begin(document, path=None, name=DEMOS[name].words)
+            self.bench.begin(document, path=path, name=name)
+            then()
 
-        def go() -> None:
-            self.worker.start(
-                "opening the demo…",
-                lambda: demo_document(name),
-                done,
-                self._say_error,
-            )
-
-        self._unless_losing(go)
+        self._unless_losing(lambda: self.worker.start(words, make, done, self._say_error))
 
     def save(self) -> None:
         if self.bench.path is not None:
@@ -220,19 +234,6 @@ class Window(QObject):
             self.open_text(text)
         else:
             self.say("There is no table on the clipboard. Copy one in another program first.")
-
-    def open_text(self, text: str) -> None:
-        """Opens a table that was pasted or dropped as text."""
-
-        def go() -> None:
-            self.worker.start(
-                "reading the table…",
-                lambda: new_document(read_text(text.encode(), "pasted readings")),
-                lambda document: self.bench.begin(document, path=None, name="Pasted readings"),
-                self._say_error,
-            )
-
-        self._unless_losing(go)
 
     def ask_export(self) -> None:
         if self.bench.scene is not None:
@@ -289,32 +290,25 @@ class Window(QObject):
     def edit(self, name: str, change: Callable[[Figure], Figure]) -> None:
         self.bench.edit(name, change)
 
-    def leave_out(self, series: str, rows: Sequence[int], reason: str = "") -> None:
-        """Leaves readings out of trends."""
-        name = f"left {plural(len(rows), 'reading')} out"
-        self.edit(name, lambda f: edits.leave_out(f, series, rows, reason))
+    def leave_out(self, rows: Sequence[int], reason: str = "", *, series: str = "") -> None:
+        """Leaves rows out of the trends of a series, or of every one."""
+        name = f"left {plural(len(rows), 'reading' if series else 'row')} out"
+        self._edit_series(name, series, lambda f, one: edits.leave_out(f, one, rows, reason))
 
-    def bring_back(self, series: str, rows: Sequence[int]) -> None:
-        name = f"brought {plural(len(rows), 'reading')} back"
-        self.edit(name, lambda f: edits.bring_back(f, series, rows))
+    def bring_back(self, rows: Sequence[int], *, series: str = "") -> None:
+        """Takes rows into the trends of a series, or of every one, again."""
+        name = f"brought {plural(len(rows), 'reading' if series else 'row')} back"
+        self._edit_series(name, series, lambda f, one: edits.bring_back(f, one, rows))
 
-    def leave_rows_out(self, rows: Sequence[int], reason: str = "") -> None:
-        """Leaves rows out of the trends of every series."""
+    def _edit_series(self, name: str, series: str, change: Callable[[Figure, str], Figure]) -> None:
+        """One step that changes a series, or every one where none is named."""
 
-        def change(figure: Figure) -> Figure:
-            for series in figure.panel.series:
-                figure = edits.leave_out(figure, series.id, rows, reason)
+        def change_all(figure: Figure) -> Figure:
+            for one in [series] if series else [s.id for s in figure.panel.series]:
+                figure = change(figure, one)
             return figure
 
-        self.edit(f"left {plural(len(rows), 'row')} out", change)
-
-    def bring_rows_back(self, rows: Sequence[int]) -> None:
-        def change(figure: Figure) -> Figure:
-            for series in figure.panel.series:
-                figure = edits.bring_back(figure, series.id, rows)
-            return figure
-
-        self.edit(f"brought {plural(len(rows), 'row')} back", change)
+        self.edit(name, change_all)
 
     def ask_reason(self, what: str, then: Callable[[str], None]) -> None:
         """Asks why readings are left out, and leaves them out then."""
@@ -336,14 +330,12 @@ class Window(QObject):
             left_out = scene.figure.panel.one_series(series).left_out
             row = f"row {reading.row + 1}"
             if any(left.row == reading.row for left in left_out):
-                acts = [(f"Bring {row} back", partial(self.bring_back, series, rows))]
+                acts = [(f"Bring {row} back", partial(self.bring_back, rows, series=series))]
             else:
+                leave_out = partial(self.leave_out, rows, series=series)
                 acts = [
-                    (f"Leave {row} out", partial(self.leave_out, series, rows)),
-                    (
-                        f"Leave {row} out, with a reason…",
-                        partial(self.ask_reason, row, partial(self.leave_out, series, rows)),
-                    ),
+                    (f"Leave {row} out", leave_out),
+                    (f"Leave {row} out, with a reason…", partial(self.ask_reason, row, leave_out)),
                 ]
             for words, act in acts:
                 action = menu.addAction(words)

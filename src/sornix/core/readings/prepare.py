@@ -15,6 +15,7 @@ from sornix.core.text import plural
 _REMARK = re.compile(rb"^[ \t]*(?:#|%|//)[^\r\n]*", re.MULTILINE)
 _FIRST_READINGS = re.compile(rb"^(?![ \t]*(?:#|%|//))[^\r\n]*[^\s]", re.MULTILINE)
 _LINE = re.compile(rb"[^\r\n]*(?:\r\n|\n|\r|$)")
+_OUTER_GAPS = re.compile(rb"^[ \t]+|[ \t]+$", re.MULTILINE)
 _WIDE_GAPS = re.compile(rb"[ \t]{2,}|\t")
 _ANY_GAPS = re.compile(rb"[ \t]+")
 # a preamble longer than this is a document, not a preamble
@@ -36,8 +37,7 @@ def prepare(raw: bytes) -> Prepared:
     if remarks:
         lines = plural(remarks, "line of remarks", "lines of remarks")
         notes.append(f"{lines} {'was' if remarks == 1 else 'were'} passed over.")
-    raw = _tabs_for_spaces(raw)
-    dialect = find_dialect(raw)
+    raw, dialect = _tabs_for_spaces(raw, find_dialect(raw))
     raw, before = _without_preamble(raw, dialect)
     if before:
         lines = plural(before, "line")
@@ -69,20 +69,20 @@ def _without_remarks(raw: bytes) -> tuple[bytes, int]:
     return bare, len(found)
 
 
-def _tabs_for_spaces(raw: bytes) -> bytes:
+def _tabs_for_spaces(raw: bytes, dialect: Dialect) -> tuple[bytes, Dialect]:
     """Cells that are divided by spaces, divided by tabs instead; other texts as they are."""
-    if any(len(row) > 1 for row in sample_rows(raw, find_dialect(raw).separator)):
-        return raw
+    if any(len(row) > 1 for row in sample_rows(raw, dialect.separator)):
+        return raw, dialect
+    head = _OUTER_GAPS.sub(b"", raw[: 2 * HEAD_BYTES])
     for gaps in (_WIDE_GAPS, _ANY_GAPS):
-        divided = re.sub(rb"(?m)^[ \t]+|[ \t]+$", b"", raw[: 2 * HEAD_BYTES])
-        rows = sample_rows(gaps.sub(b"\t", divided), "\t")[:200]
+        rows = sample_rows(gaps.sub(b"\t", head), "\t")[:200]
         widths = {len(row) for row in rows}
         if len(rows) > 1 and len(widths) == 1 and widths.pop() > 1:
             numbers = sum(is_number(cell) for row in rows[1:] for cell in row)
             if numbers * 2 > sum(map(len, rows[1:])):
-                whole = re.sub(rb"(?m)^[ \t]+|[ \t]+$", b"", raw)
-                return gaps.sub(b"\t", whole)
-    return raw
+                whole = gaps.sub(b"\t", _OUTER_GAPS.sub(b"", raw))
+                return whole, find_dialect(whole)
+    return raw, dialect
 
 
 def _without_preamble(raw: bytes, dialect: Dialect) -> tuple[bytes, int]:

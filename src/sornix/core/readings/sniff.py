@@ -101,10 +101,13 @@ def _agreement(rows: list[list[str]]) -> tuple[float, int]:
 
 def find_dialect(raw: bytes) -> Dialect:
     """The dialect that divides the first rows most evenly, into most cells."""
-    best = max(_SEPARATORS, key=lambda s: (*_agreement(sample_rows(raw, s)), -_SEPARATORS.index(s)))
-    if _agreement(sample_rows(raw, best))[0] == 0:
+    samples = {separator: sample_rows(raw, separator) for separator in _SEPARATORS}
+    agreements = {separator: _agreement(rows) for separator, rows in samples.items()}
+    # of equals the first one: max keeps it
+    best = max(_SEPARATORS, key=agreements.__getitem__)
+    if agreements[best][0] == 0:
         best = ","
-    cells: Iterable[str] = itertools.chain.from_iterable(sample_rows(raw, best)[1:])
+    cells: Iterable[str] = itertools.chain.from_iterable(samples[best][1:])
     commas = points = 0
     for cell in cells:
         commas += bool(_COMMA_NUMBER.fullmatch(cell.strip()))
