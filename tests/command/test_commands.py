@@ -119,10 +119,10 @@ class Commands(QtTest):
     def test_wrong_words_and_unusable_input(self) -> None:
         fit = ("fit", self.csv, "--x", _X, "--y")
         plot = ("plot", self.csv, "--x", _X, "--y", _Y)
-        broken = self.write("broken.csv", "a,b\n1,2\n3\n")
+        broken = self.write("broken.csv", "a,b\n1,2\n3,4,5\n")
         for status, said, words in (
             (3, "There is no such file", ("readings", self.folder / "none.csv")),
-            (3, "row at line 3, column 2", ("readings", broken)),
+            (3, "row at line 3, column 3", ("readings", broken)),
             (3, "Did you mean “Absorbance at 220 nm”", (*fit, "Absorbance")),
             (3, "holds text", (*fit, "Replicate")),
             (3, "No reading lies between", (*fit, _Y, "--from", "90")),

@@ -17,7 +17,7 @@ class Documents(SornixTest):
     def test_the_schema_names_just_what_there_is(self) -> None:
         parts = json.loads((ROOT / "docs" / "figure.schema.json").read_text())["$defs"]
         for part, name, table in (
-            ("scale", "kind", KINDS),
+            ("scale", "kind", (None, *KINDS)),
             ("scale", "labels", LABELS),
             ("series", "mark", MARKS),
             ("trend", "model", MODELS),

@@ -205,7 +205,7 @@ class Desk(WindowTest):
         before = self.window.bench.document
         for name, content, said in (
             ("p.csv", b"\x89PNG\r\n", "PNG picture"),
-            ("r.csv", b"a,b\n1,2\n3\n", "row at line 3"),
+            ("r.csv", b"a,b\n1,2\n3,4,5\n", "row at line 3"),
             ("d.sornix", b"zip?", "not a Sornix document"),
         ):
             self.open(self.write(name, content))

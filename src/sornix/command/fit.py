@@ -13,7 +13,7 @@ from sornix.command.sources import need_numbers, read_table
 from sornix.core.document import Document
 from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.figure import Figure, Panel, Series, add_trend, r_squared_text
-from sornix.core.readings import Column, Table, number_column
+from sornix.core.readings import Column, Table
 from sornix.core.text import parse_number, plain_text, plural, rich, significant, with_error
 from sornix.core.trends import MODELS, Fit, Prediction
 
@@ -41,6 +41,7 @@ NUMBER = Number()
 @click.argument("file", type=click.Path(path_type=Path))
 @click.option("--x", "x_name", required=True, help="Column along.")
 @click.option("--y", "y_name", required=True, help="Column upward.")
+@click.option("--sheet", help="Sheet of a workbook.")
 @click.option(
     "--model", type=click.Choice(list(MODELS)), default="line", help="Shape of the trend."
 )
@@ -53,6 +54,7 @@ def fit(
     file: Path,
     x_name: str,
     y_name: str,
+    sheet: str | None,
     model: str,
     lowest: float | None,
     highest: float | None,
@@ -65,7 +67,7 @@ def fit(
     The equation is given as it is printed on the figure of these readings; --json gives every
     number in full precision.
     """
-    table = read_table(file)
+    table = read_table(file, sheet)
     for name in (x_name, y_name):
         need_numbers(table, name)
     table = _between(table, x_name, lowest, highest)
@@ -98,7 +100,7 @@ def _between(table: Table, x_name: str, lowest: float | None, highest: float | N
     kept = (x.numbers >= low) & (x.numbers <= high)
     if not kept.any():
         raise TrendImpossible("No reading lies between --from and --to.", where=table.name)
-    inside = number_column(x.name, np.where(kept, x.numbers, np.nan), x.unit)
+    inside = evolve(x, values=np.where(kept, x.numbers, np.nan))
 
     def replaced(column: Column) -> Column:
         return inside if column.name == x_name else column

@@ -9,11 +9,23 @@ import click
 from attrs import evolve
 
 from sornix.command.answer import Command
-from sornix.command.fit import NUMBER
 from sornix.command.painting import write_out
 from sornix.command.sources import need_numbers, read_table
 from sornix.core.document import Document
-from sornix.core.figure import MARKS, Figure, Panel, Scale, Series, add_trend, hold, set_size
+from sornix.core.errors import EditRefused
+from sornix.core.figure import (
+    MARKS,
+    Figure,
+    Panel,
+    Scale,
+    Series,
+    add_trend,
+    axis_extent,
+    hold,
+    scale_kind,
+    set_size,
+)
+from sornix.core.readings import Tables
 from sornix.core.scales import KINDS
 from sornix.core.trends import MODELS
 
@@ -38,14 +50,13 @@ def _scale_options(axis: str) -> Callable[[Command], Command]:
     def add(command: Command) -> Command:
         for option in (
             click.option(f"--{axis}-reversed", is_flag=True, help=f"Turn {axis} round."),
-            click.option(f"--{axis}-every", type=NUMBER, help=f"Step of the ticks of {axis}."),
-            click.option(f"--{axis}-to", type=NUMBER, help=f"End of {axis}."),
-            click.option(f"--{axis}-from", type=NUMBER, help=f"Start of {axis}."),
+            click.option(f"--{axis}-every", help=f"Step of the ticks of {axis}."),
+            click.option(f"--{axis}-to", help=f"End of {axis}."),
+            click.option(f"--{axis}-from", help=f"Start of {axis}."),
             click.option(
                 f"--{axis}-scale",
                 type=click.Choice(list(KINDS)),
-                default="linear",
-                help=f"Kind of scale of {axis}.",
+                help=f"Kind of scale of {axis}; by default time for dates, else linear.",
             ),
         ):
             command = option(command)
@@ -60,6 +71,7 @@ def _scale_options(axis: str) -> Callable[[Command], Command]:
 @click.option(
     "--y", "y_names", required=True, multiple=True, help="Column upward; may be repeated."
 )
+@click.option("--sheet", help="Sheet of a workbook.")
 @click.option("--as", "mark", type=click.Choice(list(MARKS)), default="points", help="How to draw.")
 @click.option("--trend", type=click.Choice(list(MODELS)), help="Trend through each series.")
 @_scale_options("x")
@@ -78,6 +90,7 @@ def plot(
     file: Path,
     x_name: str,
     y_names: tuple[str, ...],
+    sheet: str | None,
     mark: str,
     trend: str | None,
     title: str,
@@ -86,7 +99,7 @@ def plot(
     **scales: Any,
 ) -> None:
     """Draws a figure straight from the readings in FILE."""
-    table = read_table(file)
+    table = read_table(file, sheet)
     for name in (x_name, *y_names):
         need_numbers(table, name)
     series = tuple(
@@ -99,15 +112,27 @@ def plot(
             figure = add_trend(figure, one.id, trend)
     tables = (table,)
     for axis in "xy":
-        held = {
-            part: scales[f"{axis}_{word}"]
-            for part, word in (("start", "from"), ("end", "to"), ("step", "every"))
-            if scales[f"{axis}_{word}"] is not None
-        }
-        figure = hold(figure, tables, axis, **held)
+        figure = hold(figure, tables, axis, **_held(figure, tables, axis, scales))
     for path in outputs:
         write_out(Document(tables, figure), path)
         click.echo(f"written: {path}")
+
+
+def _held(figure: Figure, tables: Tables, axis: str, scales: dict[str, Any]) -> dict[str, float]:
+    """What the options hold of an axis, understood as its kind of scale is typed."""
+    kind = KINDS[scale_kind(figure.panel, tables, axis)]
+    extent = axis_extent(figure.panel, tables, axis)
+    about = extent.least if extent is not None else 0.0
+    held = {}
+    for part, word in (("start", "from"), ("end", "to"), ("step", "every")):
+        typed = scales[f"{axis}_{word}"]
+        if typed is None:
+            continue
+        try:
+            held[part] = kind.parse_step(typed) if part == "step" else kind.parse(typed, about)
+        except EditRefused as error:
+            raise click.BadParameter(str(error), param_hint=f"--{axis}-{word}") from error
+    return held
 
 
 def _scale(axis: str, scales: dict[str, Any]) -> Scale:

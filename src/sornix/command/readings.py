@@ -22,7 +22,7 @@ def readings(file: Path, as_json: bool) -> None:
                 "name": table.name,
                 "rows": table.row_count,
                 "columns": [_facts(column) for column in table.columns],
-                "notes": list(table.notes),
+                "notes": list(table.remarks),
             }
         )
         return
@@ -30,7 +30,7 @@ def readings(file: Path, as_json: bool) -> None:
     click.echo(f"{table.name}: {plural(table.row_count, 'row')}, {columns}")
     for column in table.columns:
         click.echo(f"  {_line(column)}")
-    for note in table.notes:
+    for note in table.remarks:
         click.echo(f"Note: {note}")
 
 

@@ -37,3 +37,11 @@ class TrendImpossible(SornixError):
 
 class DocumentError(SornixError):
     """A document that cannot be opened or written."""
+
+
+class FormulaError(SornixError):
+    """A formula that cannot be read or evaluated; `at` is the character, from 0, that it is at."""
+
+    def __init__(self, what: str, text: str, at: int) -> None:
+        super().__init__(what, where=f"“{text}”, character {at + 1}")
+        self.at = at

@@ -1,7 +1,7 @@
 """What the footer says of a scene and of a reading."""
 
 from sornix.core.figure import column_or_rows, series_name, series_points
-from sornix.core.readings import table_named
+from sornix.core.readings import NUMBER, Column, table_named
 from sornix.core.text import plain_text, plural, rich, shortest
 from sornix.desk.nearest import Reading
 from sornix.desk.workbench import Scene
@@ -17,10 +17,17 @@ def flag_words(reading: Reading, scene: Scene) -> tuple[str, str]:
         where = f"{series_name(panel, series, scene.tables)}, {where}"
     if any(left.row == reading.row for left in series.left_out):
         where += ", left out"
-    x_unit, y_unit = (column_or_rows(table, name).unit for name in (series.x, series.y))
-    x, y = (shortest(value, 0) for value in (reading.x, reading.y))
-    values = f"{x} {x_unit}".strip() + ",  " + f"{y} {y_unit}".strip()
+    x, y = (_value(column_or_rows(table, name), reading.row) for name in (series.x, series.y))
+    values = f"{x},  {y}"
     return plain_text(rich(where)), plain_text(rich(values))
+
+
+def _value(column: Column, row: int) -> str:
+    """A reading with its unit, in full."""
+    if column.kind != NUMBER:
+        return column.cell(row)
+    number = shortest(float(column.numbers[row]), 0)
+    return f"{column.bounds.get(row, '')}{number} {column.unit}".strip()
 
 
 def count_words(scene: Scene) -> str:
@@ -49,7 +56,7 @@ def reading_words(reading: Reading, scene: Scene) -> str:
     parts = [f"row {reading.row + 1}"]
     if len(panel.series) > 1:
         parts.insert(0, series_name(panel, series, scene.tables))
-    for name, value in ((series.x, reading.x), (series.y, reading.y)):
+    for name in (series.x, series.y):
         column = column_or_rows(table, name)
-        parts.append(f"{column.name} {shortest(value, 0)} {column.unit}".strip())
+        parts.append(f"{column.name} {_value(column, reading.row)}")
     return plain_text(rich("  ·  ".join(parts)))

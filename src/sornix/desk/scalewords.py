@@ -3,7 +3,7 @@
 from PyQt6.QtWidgets import QPushButton
 
 from sornix.core.figure import Figure, hold
-from sornix.core.text import parse_number, shortest
+from sornix.core.scales import KINDS, Resolved
 from sornix.desk.words import NumberWord
 from sornix.desk.workbench import Scene, Workbench
 
@@ -22,7 +22,13 @@ def hold_typed(bench: Workbench, axis: str, part: str, word: NumberWord, text: s
     """Holds an end or the step of an axis at what was typed; `word` shows where it was refused."""
 
     def change(figure: Figure) -> Figure:
-        value = parse_number(text)
+        scene = bench.scene
+        resolved = _resolved(scene, axis) if scene is not None else None
+        if resolved is None:
+            return figure
+        kind = KINDS[resolved.kind]
+        about = resolved.end if part == "end" else resolved.start
+        value = kind.parse_step(text) if part == "step" else kind.parse(text, about)
         return hold(figure, bench.tables, axis, **{part: value})
 
     if not bench.edit(f"held {axis} {PARTS[part]} {text.strip()}", change):
@@ -38,13 +44,21 @@ def free_part(bench: Workbench, axis: str, part: str) -> None:
 def show_held(word: NumberWord, scene: Scene, axis: str, part: str) -> None:
     """Shows an end or the step of an axis in a word."""
     scale = scene.figure.panel.scale(axis)
-    place = scene.place
-    resolved = place.x if axis == "x" else place.y
+    resolved = _resolved(scene, axis)
+    kind = KINDS[resolved.kind]
     held = getattr(scale, part)
     value = getattr(resolved, part) if held is None else held
     # a free end as exactly as its range can show, a held one to the last digit
     within = 0.0 if held is not None else (resolved.end / 2 - resolved.start / 2) * 2e-3
-    word.show_value(shortest(value, within), held=held is not None, full=shortest(value, 0.0))
+    if part == "step":
+        text = full = kind.step_words(value)
+    else:
+        text, full = kind.words(value, within), kind.words(value, 0.0)
+    word.show_value(text, held=held is not None, full=full)
+
+
+def _resolved(scene: Scene, axis: str) -> Resolved:
+    return scene.place.x if axis == "x" else scene.place.y
 
 
 def show_direction(button: QPushButton, scene: Scene, axis: str) -> None:

@@ -20,7 +20,7 @@ from sornix.core.drawing import SHAPES, STYLES, Style
 from sornix.core.drawing.marks import trend_colour
 from sornix.core.errors import TrendImpossible
 from sornix.core.figure import MARKS, SHOWS, Series, Trend, series_points, trend_fit
-from sornix.core.readings import NUMBER, Table, table_named
+from sornix.core.readings import Table, table_named
 from sornix.core.text import plain_text, plural, rich
 from sornix.core.trends import MODELS
 from sornix.desk.bars import Bar
@@ -92,9 +92,9 @@ def _column_choices(table: Table, present: str | None) -> list[Choice]:
     choices = [
         Choice(
             c.name,
-            plain_text(rich(c.title)) + ("" if c.kind == NUMBER else " (text)"),
+            plain_text(rich(c.title)) + ("" if c.has_places else " (text)"),
             c.name == present,
-            enabled=c.kind == NUMBER,
+            enabled=c.has_places,
         )
         for c in table.columns
     ]

@@ -294,8 +294,8 @@ class Tray(Bar):
         self._model.show_table(table, column_tags(scene))
         rows = plural(table.row_count, "row")
         self._heading.setText(f"READINGS  ·  {table.name}  ·  {rows}")
-        self.notes.setText(" ".join(table.notes))
-        self.notes.setVisible(bool(table.notes))
+        self.notes.setText(" ".join(table.remarks))
+        self.notes.setVisible(bool(table.remarks))
         if fresh:
             metrics = self.view.fontMetrics()
             for i in range(len(table.columns)):

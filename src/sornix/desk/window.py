@@ -12,7 +12,8 @@ from sornix.core import figure as edits
 from sornix.core.document import ENDING, Document, load_document, new_document, save_document
 from sornix.core.errors import SornixError
 from sornix.core.figure import Figure
-from sornix.core.readings import read_delimited, read_text
+from sornix.core.readings import read_text
+from sornix.core.readings.sources import read_file
 from sornix.core.text import plural
 from sornix.demo import DEMOS, demo_document
 from sornix.desk.acts import Menus, State
@@ -159,7 +160,7 @@ class Window(QObject):
         is_document = path.suffix.lower() == ENDING
 
         def make() -> Document:
-            return load_document(path) if is_document else new_document(read_delimited(path))
+            return load_document(path) if is_document else new_document(*read_file(path))
 
         def opened() -> None:
             self.settings.remember_file(path)

@@ -6,7 +6,8 @@ from functools import partial
 from sornix.core.cautions.caution import Finding, Remedy, View
 from sornix.core.figure import Figure, hold, series_points
 from sornix.core.readings import Tables
-from sornix.core.text import plural, shortest
+from sornix.core.scales import KINDS
+from sornix.core.text import plural
 
 
 def readings_outside(view: View, axis: str) -> tuple[int, int]:
@@ -34,8 +35,9 @@ def find(view: View) -> Iterator[Finding]:
         for count, (part, value, side) in zip(readings_outside(view, axis), ends, strict=True):
             if count:
                 edit = partial(free_end, tables=view.tables, axis=axis, part=part)
+                end = KINDS[scale.kind].words(value, abs(scale.end - scale.start) * 1e-3)
                 yield Finding(
                     f"{plural(count, 'reading')} {'is' if count == 1 else 'are'} not shown: "
-                    f"{axis} {side} {shortest(value, abs(scale.end - scale.start) * 1e-3)}.",
+                    f"{axis} {side} {end}.",
                     Remedy(f"Free the {part} of {axis}", f"freed the {part} of {axis}", edit),
                 )

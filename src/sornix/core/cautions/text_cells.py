@@ -1,10 +1,11 @@
-"""Cells of a number column that are no numbers."""
+"""Cells of drawn columns that are no numbers, or limits of detection."""
 
 from collections.abc import Iterator
 
 from sornix.core.cautions.caution import Finding, View
 from sornix.core.figure import column_or_rows
 from sornix.core.readings import table_named
+from sornix.core.readings.table import text_note
 from sornix.core.text import plural
 
 
@@ -13,9 +14,10 @@ def find(view: View) -> Iterator[Finding]:
     for table, name in drawn:
         column = column_or_rows(table_named(view.tables, table), name)
         if column.texts:
-            row, text = next(iter(column.texts.items()))
-            count = len(column.texts)
+            yield Finding(text_note(column))
+        if column.bounds:
+            count = len(column.bounds)
             yield Finding(
-                f"{plural(count, 'cell')} of “{column.name}” {'is' if count == 1 else 'are'} text, "
-                f"not numbers, and not drawn (row {row + 1}: “{text}”)."
+                f"{plural(count, 'reading')} of “{column.name}” "
+                f"{'is a limit' if count == 1 else 'are limits'} of detection, drawn at the limit."
             )

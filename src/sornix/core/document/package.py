@@ -12,14 +12,21 @@ import zlib
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from attrs import asdict
+from attrs import asdict, evolve
 
+from sornix.core.document.tablejson import (
+    column_from_json,
+    column_to_json,
+    table_from_json,
+    table_to_json,
+)
 from sornix.core.document.value import Document
 from sornix.core.errors import DocumentError, SornixError
 from sornix.core.figure import Figure, series_points, trend_symbols
 from sornix.core.readings import (
     NUMBER,
     TEXT,
+    TIME,
     Column,
     Heading,
     Table,
@@ -47,7 +54,7 @@ def save_document(document: Document, path: Path, preview: bytes) -> None:
         for number, table in enumerate(document.tables, 1):
             slug = re.sub(r"[^a-z0-9]+", "-", table.name.casefold()).strip("-") or "table"
             name = f"readings/{number}-{slug[:40]}.csv"
-            _put(archive, name, write_text(table))
+            _put(archive, name, write_text(_plain(table)))
             resources.append(_resource(table, name))
         package = {"profile": "tabular-data-package", "resources": resources}
         _put(archive, "datapackage.json", _json(package))
@@ -128,6 +135,11 @@ def _json(value: object) -> bytes:
     return json.dumps(value, ensure_ascii=False, indent=1, allow_nan=False).encode()
 
 
+def _plain(table: Table) -> Table:
+    """The table with limits as plain numbers: their marks stand in the package's description."""
+    return evolve(table, columns=tuple(evolve(column, bounds={}) for column in table.columns))
+
+
 def _resource(table: Table, path: str) -> dict[str, Any]:
     return {
         "profile": "tabular-data-resource",
@@ -142,13 +154,19 @@ def _resource(table: Table, path: str) -> dict[str, Any]:
             "fields": [_field(column) for column in table.columns],
             "missingValues": [""],
         },
+        "sornix": table_to_json(table),
     }
 
 
-def _field(column: Column) -> dict[str, str]:
-    # a number column that holds text in places is of type "any" to other readers
-    kind = {NUMBER: "any" if column.texts else "number", TEXT: "string"}[column.kind]
-    return {"name": column.name, "type": kind, "unit": column.unit}
+_TYPES = {NUMBER: "number", TIME: "datetime", TEXT: "string"}
+_KINDS = {type_: kind for kind, type_ in _TYPES.items()}
+
+
+def _field(column: Column) -> dict[str, Any]:
+    # a column that holds other text in places is of type "any" to other readers
+    type_ = "any" if column.texts else _TYPES[column.kind]
+    ours = {"kind": column.kind, **column_to_json(column)}
+    return {"name": column.name, "type": type_, "unit": column.unit, "sornix": ours}
 
 
 def _damaged(where: str, what: str) -> DocumentError:
@@ -206,15 +224,16 @@ def _tables(archive: "zipfile.ZipFile", where: str) -> Tables:
         for resource in package["resources"]:
             fields = resource["schema"]["fields"]
             columns = [
-                (
-                    Heading(str(f["name"]), str(f.get("unit", ""))),
-                    TEXT if f["type"] == "string" else NUMBER,
-                )
-                for f in fields
+                (Heading(str(f["name"]), str(f.get("unit", ""))), _kind_of(f)) for f in fields
             ]
             raw = _read(archive, resource["path"], where)
             table = read_columns(raw, str(resource["title"]), columns)
-            tables.append(Table(table.name, table.columns, tuple(resource.get("notes", ()))))
+            ours = [
+                column_from_json(c, f.get("sornix", {}))
+                for c, f in zip(table.columns, fields, strict=True)
+            ]
+            table = evolve(table, columns=tuple(ours), notes=tuple(resource.get("notes", ())))
+            tables.append(table_from_json(table, resource.get("sornix", {})))
     except (KeyError, TypeError, AttributeError, ValueError) as error:
         raise _damaged(where, f"datapackage.json is incomplete ({error})") from error
     except DocumentError:
@@ -224,6 +243,12 @@ def _tables(archive: "zipfile.ZipFile", where: str) -> Tables:
     if not tables:
         raise _damaged(where, "it holds no readings")
     return tuple(tables)
+
+
+def _kind_of(field: dict[str, Any]) -> str:
+    """The kind of a column: as we wrote it, or by its type where another program did."""
+    kind = field.get("sornix", {}).get("kind")
+    return str(kind) if kind in _TYPES else _KINDS.get(field["type"], NUMBER)
 
 
 def _check_references(document: Document, where: str) -> None:

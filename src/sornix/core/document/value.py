@@ -14,6 +14,6 @@ class Document:
     figure: Figure
 
 
-def new_document(table: Table) -> Document:
-    """A document that begins with one table and the first figure of it."""
-    return Document((table,), new_figure(table))
+def new_document(*tables: Table) -> Document:
+    """A document that begins with some tables and the first figure of the first one."""
+    return Document(tables, new_figure(tables[0]))

@@ -15,7 +15,7 @@ from sornix.core.drawing.labels import (
 from sornix.core.drawing.marks import series_items, trend_curves, trend_equations
 from sornix.core.drawing.reduction import COLUMN_MM
 from sornix.core.drawing.style import MM_PER_POINT, STYLES, Style
-from sornix.core.figure import Figure, Panel, axis_extent, axis_title
+from sornix.core.figure import Figure, Panel, axis_extent, axis_title, scale_kind
 from sornix.core.readings import Tables
 from sornix.core.scales import KINDS, Fitting, Resolved, Room
 from sornix.core.text import Rich, rich
@@ -137,7 +137,8 @@ def _settle(
     def resolve(axis: str, room: Room) -> Resolved:
         scale = panel.scale(axis)
         held = Fitting(scale.start, scale.end, scale.step, scale.labels)
-        return KINDS[scale.kind].resolve(extents[axis], held, room, reverse=scale.reversed)
+        kind = KINDS[scale_kind(panel, tables, axis)]
+        return kind.resolve(extents[axis], held, room, reverse=scale.reversed)
 
     height = max(area.height - top - bottom, _LEAST_INSIDE_MM)
     y = resolve("y", Room(height, lambda _: label_height, 0.25 * label_mm, 3.3 * label_height))

@@ -24,6 +24,7 @@ from sornix.core.figure.edits import (
     set_size,
     set_title,
     swap_axes,
+    value_words,
 )
 from sornix.core.figure.points import (
     Points,
@@ -34,6 +35,7 @@ from sornix.core.figure.points import (
     fitted_trends,
     own_axis,
     own_column,
+    scale_kind,
     series_name,
     series_points,
     settled_range,
@@ -91,6 +93,7 @@ __all__ = [
     "remove_trend",
     "rename_series",
     "reverse",
+    "scale_kind",
     "series_name",
     "series_points",
     "set_axis_title",
@@ -103,4 +106,5 @@ __all__ = [
     "swap_axes",
     "trend_fit",
     "trend_symbols",
+    "value_words",
 ]

@@ -1,16 +1,17 @@
 """Edits: functions from figure to figure. They raise EditRefused and then nothing has changed."""
 
 import math
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from typing import Any
 
+import numpy as np
 from attrs import evolve
 
 from sornix.core.errors import EditRefused
-from sornix.core.figure.points import axis_extent, column_or_rows, settled_range
+from sornix.core.figure.points import axis_extent, column_or_rows, scale_kind, settled_range
 from sornix.core.figure.values import Figure, LeftOut, Panel, Scale, Series, Spot, Trend
-from sornix.core.readings import NUMBER, Table, Tables, table_named
-from sornix.core.scales import check_range, check_step
+from sornix.core.readings import TIME, Table, Tables, table_named
+from sornix.core.scales import KINDS, check_range, check_step
 from sornix.core.text import significant
 from sornix.core.trends import MODELS
 
@@ -18,13 +19,21 @@ SMALLEST_MM, LARGEST_MM = 20.0, 2000.0
 
 
 def new_figure(table: Table) -> Figure:
-    """The figure to begin with: the second number column against the first, as points.
+    """The figure to begin with: the first number column against the first time column, as a line;
+    without times, the second number column against the first, as points.
 
-    With one number column only, it is drawn against the row number.
+    With one column only, it is drawn against the row number.
     """
     numbers = [column.name for column in table.number_columns if column.count]
-    x, y = (numbers[0], numbers[1]) if len(numbers) > 1 else (None, numbers[0])
-    return Figure((Panel((Series("s1", table.name, x, y),)),), title="")
+    times = [column for column in table.columns if column.kind == TIME and column.count]
+    if times and numbers:
+        # a line is for readings in the order of time
+        rising = bool((np.diff(times[0].numbers[times[0].present]) > 0).all())
+        mark = "line" if rising and times[0].count > 2 else "points"
+        return Figure((Panel((Series("s1", table.name, times[0].name, numbers[0], mark),)),))
+    names = numbers or [column.name for column in [*times, *table.columns]]
+    x, y = (names[0], names[1]) if len(numbers) > 1 else (None, names[0])
+    return Figure((Panel((Series("s1", table.name, x, y),)),))
 
 
 def _with_panel(figure: Figure, panel: Panel) -> Figure:
@@ -33,10 +42,10 @@ def _with_panel(figure: Figure, panel: Panel) -> Figure:
 
 def _need_numbers(tables: Tables, table_name: str, column_name: str | None) -> None:
     column = column_or_rows(table_named(tables, table_name), column_name)
-    if column.kind != NUMBER:
+    if not column.has_places:
         raise EditRefused(
             f"“{column.name}” holds text, which has no place on a linear scale.",
-            remedy="Choose a column of numbers.",
+            remedy="Choose a column of numbers or times.",
         )
 
 
@@ -224,35 +233,46 @@ def hold(figure: Figure, tables: Tables, axis: str, **held: float | None) -> Fig
             raise EditRefused("A range needs finite numbers.")
     panel = figure.panel
     old = panel.scale(axis)
+    kind = scale_kind(panel, tables, axis)
+    words = value_words(kind)
     if "step" in held and held["step"] is not None and held["step"] <= 0:
-        check_step(old.kind, 0, 1, held["step"], _words)
+        check_step(kind, 0, 1, held["step"], words)
     changes: dict[str, Any] = held
     scale = evolve(old, **changes)
     if scale.start is not None and scale.end is not None:
-        check_range(scale.start, scale.end, _words)
+        check_range(scale.start, scale.end, words)
     extent = axis_extent(panel, tables, axis)
     if extent is not None:
-        _refuse_emptiness(scale, extent.least, extent.greatest)
+        _refuse_emptiness(scale, extent.least, extent.greatest, words)
     if held.get("step") is not None:
-        span = settled_range(scale, extent, axis, free_step=True)
-        check_step(scale.kind, span.start, span.end, float(held["step"] or 0), _words)
+        span = settled_range(scale, kind, extent, axis, free_step=True)
+        check_step(kind, span.start, span.end, float(held["step"] or 0), words)
     return _with_scale(figure, axis, scale)
 
 
-def _refuse_emptiness(scale: Scale, least: float, greatest: float) -> None:
+def _refuse_emptiness(
+    scale: Scale, least: float, greatest: float, words: Callable[[float], str]
+) -> None:
     """Refuses one held end that leaves a free other end nothing to follow."""
     if scale.end is None and scale.start is not None and scale.start >= greatest > least:
-        said = f"from {_words(scale.start)} would hold no reading: the greatest"
+        said = f"from {words(scale.start)} would hold no reading: the greatest"
         reading = greatest
     elif scale.start is None and scale.end is not None and scale.end <= least < greatest:
-        said = f"to {_words(scale.end)} would hold no reading: the least"
+        said = f"to {words(scale.end)} would hold no reading: the least"
         reading = least
     else:
         return
     raise EditRefused(
-        f"A range {said} one is {_words(reading)}.",
+        f"A range {said} one is {words(reading)}.",
         remedy="Hold the other end first if this is meant.",
     )
+
+
+def value_words(kind: str) -> Callable[[float], str]:
+    """How values of a kind of scale are said in a sentence."""
+    if kind == "linear":
+        return _words
+    return lambda value: KINDS[kind].words(value, 0.0)
 
 
 def free_scale(figure: Figure, axis: str) -> Figure:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from sornix.core.errors import TrendImpossible
 from sornix.core.figure.values import Panel, Scale, Series, Trend
 from sornix.core.readings import (
-    NUMBER,
+    TIME,
     Column,
     Table,
     Tables,
@@ -90,7 +90,7 @@ def series_points(series: Series, tables: Tables) -> Points:
 
 @lru_cache(maxsize=64)
 def _points(x: Column, y: Column) -> Points:
-    if x.kind != NUMBER or y.kind != NUMBER:
+    if not (x.has_places and y.has_places):
         nothing = np.zeros(0)
         return Points(nothing, nothing, np.zeros(0, np.intp), np.zeros(0, bool), rising=True)
     both = x.present & y.present
@@ -102,6 +102,14 @@ def _points(x: Column, y: Column) -> Points:
     breaks = np.diff(rows, prepend=rows[0] if len(rows) else 0) > 1
     known = x.numbers[rows]
     return Points(known, y.numbers[rows], rows, breaks, bool(np.all(known[1:] >= known[:-1])))
+
+
+def scale_kind(panel: Panel, tables: Tables, axis: str) -> str:
+    """The kind of scale of an axis: the one that is held, or what its columns ask for."""
+    held = panel.scale(axis).kind
+    if held is not None:
+        return held
+    return "time" if any(c.kind == TIME for c in _axis_columns(panel, tables, axis)) else "linear"
 
 
 def own_axis(panel: Panel) -> str:
@@ -201,7 +209,9 @@ def axis_extent(panel: Panel, tables: Tables, axis: str) -> Extent | None:
     return Extent(min(ends), max(ends)) if ends else None
 
 
-def settled_range(scale: Scale, extent: Extent | None, axis: str, *, free_step: bool) -> Resolved:
+def settled_range(
+    scale: Scale, kind: str, extent: Extent | None, axis: str, *, free_step: bool
+) -> Resolved:
     """The range that a scale comes to, for judging an edit before anything is drawn."""
     held = Fitting(scale.start, scale.end, None if free_step else scale.step)
-    return KINDS[scale.kind].resolve(extent, held, _USUAL_ROOM[axis], reverse=scale.reversed)
+    return KINDS[kind].resolve(extent, held, _USUAL_ROOM[axis], reverse=scale.reversed)

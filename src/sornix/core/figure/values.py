@@ -57,7 +57,7 @@ def _valid(rule: Callable[[Any], bool], words: str) -> _Validator:
     return check
 
 
-def _one_of(names: Container[str]) -> _Validator:
+def _one_of(names: Container[str | None]) -> _Validator:
     return _valid(lambda value: value in names, "one of those known")
 
 
@@ -87,12 +87,13 @@ class Spot:
 
 @frozen
 class Scale:
-    """An axis. Each of `start`, `end`, `step` is held at a value, or None where it is free.
+    """An axis. Its `kind` None follows the columns: time for dates and times, else linear.
 
-    `title` None follows the columns; "" shows none. `labels` is a name in LABELS.
+    Each of `start`, `end`, `step` is held at a value, or None where it is free. `title` None
+    follows the columns; "" shows none. `labels` is a name in LABELS.
     """
 
-    kind: str = field(default="linear", validator=_one_of(KINDS))
+    kind: str | None = field(default=None, validator=_one_of((None, *KINDS)))
     start: float | None = field(default=None, validator=_FINITE)
     end: float | None = field(default=None, validator=_FINITE)
     step: float | None = field(default=None, validator=_STEP)

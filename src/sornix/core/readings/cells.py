@@ -1,8 +1,4 @@
-"""The body of a delimited text, on its way into columns.
-
-Long texts are parsed by pyarrow. Short ones are not: importing it takes longer than they do, and
-most files of a laboratory are short. Both ways give the same columns (a test compares them).
-"""
+"""A text is divided into cells: a short one by the csv module, a long one by pyarrow."""
 
 import csv
 import io
@@ -14,21 +10,26 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.errors import ReadingsError
-from sornix.core.readings.column import NUMBER, TEXT, Column, number_column, text_column
-from sornix.core.readings.header import Heading
-from sornix.core.readings.sniff import HEAD_BYTES, MISSING_MARKS, Dialect, is_number, sample_rows
-from sornix.core.readings.table import unique_names
+from sornix.core.readings.column import NUMBER, TIME
+from sornix.core.readings.dialect import MISSING_MARKS
+from sornix.core.readings.kinds import Manner, kind_of
+from sornix.core.readings.sniff import HEAD_BYTES, sample_rows
 from sornix.core.text import plural
 
-# A column in which at least this share of the cells are numbers is a number column with text in
-# it, to be reported; below that it is a text column in which numbers occur.
-_MOSTLY = 0.5
 # Up to here the csv module is done before pyarrow would be imported.
 SHORT_BYTES = 1 << 18
 _ARROW_COLUMN = re.compile(r"In CSV column #(\d+)")
 
-# the cells of one column: as text, or as numbers where the parser knew them all
-_Cells = list[str] | NDArray[np.float64]
+
+class Moments(NamedTuple):
+    """Times that the parser knew: seconds since 1970, shape (n,), and how finely they stand."""
+
+    seconds: NDArray[np.float64]
+    form: str
+
+
+# the cells of one column: as text, or as numbers or times where the parser knew them all
+Cells = list[str] | NDArray[np.float64] | Moments
 
 
 class Body(NamedTuple):
@@ -39,7 +40,7 @@ class Body(NamedTuple):
 
     raw: bytes
     offset: int
-    dialect: Dialect
+    separator: str
     where: str
     first_line: int
 
@@ -53,169 +54,205 @@ class Body(NamedTuple):
         head = self.raw[self.offset : self.offset + HEAD_BYTES]
         return (not head or head.isspace()) and not self.content.strip()
 
+    def sample(self) -> list[list[str]]:
+        """The first rows."""
+        # a little more than the sample needs, so that its last line is whole
+        return sample_rows(self.raw[self.offset : self.offset + 2 * HEAD_BYTES], self.separator)
 
-def after_header(raw: bytes, dialect: Dialect, where: str) -> Body:
+
+class Divided(NamedTuple):
+    """The cells of each column, and what was found while dividing the text."""
+
+    columns: list[Cells]
+    notes: tuple[str, ...] = ()
+
+
+def after_header(raw: bytes, separator: str, where: str) -> Body:
     """What follows the header record, which is the first line that is not blank."""
-    head = raw[:HEAD_BYTES].decode("utf-8", "ignore")
+    head = raw[: 4 * HEAD_BYTES].decode("utf-8", "ignore")
     lines = list(io.StringIO(head, newline=""))
-    reader = csv.reader(lines, delimiter=dialect.separator)
+    reader = csv.reader(lines, delimiter=separator)
     for row in reader:
         if any(cell.strip() for cell in row):
             break
     offset = len("".join(lines[: reader.line_num]).encode())
-    return Body(raw, offset, dialect, where, reader.line_num + 1)
+    return Body(raw, offset, separator, where, reader.line_num + 1)
 
 
 def after_row(body: Body) -> Body:
     """What follows the first record of a body."""
-    rest = after_header(body.content, body.dialect, body.where)
+    rest = after_header(body.content, body.separator, body.where)
     line = body.first_line + rest.first_line - 1
-    return Body(rest.raw, rest.offset, body.dialect, body.where, line)
+    return Body(rest.raw, rest.offset, body.separator, body.where, line)
 
 
-def found_columns(body: Body, headings: Sequence[Heading]) -> list[Column]:
-    """The columns, of the kinds that their cells suggest. Raises ReadingsError."""
-    # a little more than the sample needs, so that its last line is whole
-    head = body.raw[body.offset : body.offset + 2 * HEAD_BYTES]
-    sample = sample_rows(head, body.dialect.separator)
-    width = len(headings)
-    kinds = [_kind_of([r[i] for r in sample if i < len(r)], body.dialect) for i in range(width)]
-    cells = _cells(body, kinds)
-    # a separator at the end of every line makes a last column without name or cells
-    if not headings[-1].name and width > 1 and _is_blank(cells[-1]):
-        width -= 1
-    names = unique_names(h.name or f"Column {i + 1}" for i, h in enumerate(headings[:width]))
-    return [
-        _column(cells[i], Heading(names[i], headings[i].unit), kinds[i], body.dialect.decimal)
-        for i in range(width)
-    ]
+def divide(body: Body, kinds: Sequence[str], manner: Manner) -> Divided:
+    """The cells under a header of as many columns as there are `kinds`. Raises ReadingsError."""
+    if len(body.raw) - body.offset <= SHORT_BYTES:
+        return _divided_rows(body, len(kinds))
+    return _divided_by_arrow(body, kinds, manner)
 
 
-def known_columns(body: Body, headings: Sequence[Heading], kinds: Sequence[str]) -> list[Column]:
-    """The columns, of kinds that are known beforehand. Raises ReadingsError."""
-    return [
-        _column(cells, heading, kind, body.dialect.decimal, settled=True)
-        for cells, heading, kind in zip(_cells(body, kinds), headings, kinds, strict=True)
-    ]
+def found_kinds(body: Body, width: int, manner: Manner) -> list[str]:
+    """The kinds that the first rows suggest."""
+    sample = body.sample()
+    return [kind_of([r[i] for r in sample if i < len(r)], manner) for i in range(width)]
 
 
-def _kind_of(cells: Sequence[str], dialect: Dialect) -> str:
-    present = [cell for cell in cells if cell.strip() not in MISSING_MARKS]
-    numbers = sum(is_number(cell, dialect.decimal) for cell in present)
-    return NUMBER if numbers >= _MOSTLY * len(present) else TEXT
+def _divided_rows(body: Body, width: int) -> Divided:
+    rows, notes = _rows(body, width)
+    if not rows:
+        return Divided([[] for _ in range(width)], notes)
+    return Divided([list(cells) for cells in zip(*rows, strict=True)], notes)
 
 
-def _is_blank(cells: _Cells) -> bool:
-    if isinstance(cells, list):
-        return not any(cell.strip() for cell in cells)
-    return bool(np.isnan(cells).all())
+def _rows(body: Body, width: int) -> tuple[list[list[str]], tuple[str, ...]]:
+    """The records of a body, short ones filled up.
 
-
-def _cells(body: Body, kinds: Sequence[str]) -> list[_Cells]:
-    return (
-        _cells_short(body, len(kinds))
-        if len(body.raw) - body.offset <= SHORT_BYTES
-        else _cells_long(body, kinds)
-    )
-
-
-def _cells_short(body: Body, width: int) -> list[_Cells]:
-    rows = _rows(body, width)
-    return [[row[i] for row in rows] for i in range(width)]
-
-
-def _rows(body: Body, width: int) -> list[list[str]]:
-    """The records of a body. Raises ReadingsError at the first of another width."""
-    rows = []
+    Raises ReadingsError at the first that is too long, and where every row is short.
+    """
+    rows: list[list[str]] = []
     reader = csv.reader(
-        io.StringIO(body.content.decode("utf-8"), newline=""), delimiter=body.dialect.separator
+        io.StringIO(body.content.decode("utf-8"), newline=""), delimiter=body.separator
     )
     line = body.first_line
-    for row in reader:
-        if row:
-            if len(row) != width:
-                raise _ragged(row, width, line, body.where)
-            rows.append(row)
-        line = body.first_line + reader.line_num
-    return rows
+    short: list[int] = []
+    try:
+        for row in reader:
+            if row and (len(row) == width or any(row)):
+                if len(row) > width and any(cell.strip() for cell in row[width:]):
+                    raise _too_long(row, width, line, body.where)
+                if len(row) < width:
+                    short.append(line)
+                    row += [""] * (width - len(row))
+                rows.append(row[:width])
+            line = body.first_line + reader.line_num
+    except csv.Error as error:
+        raise ReadingsError(
+            f"The text cannot be divided into rows and cells ({error}).",
+            where=f"{body.where}, line {line}",
+            remedy="Look for a quotation mark without its other half.",
+        ) from error
+    return _without_end(rows, short, line)
 
 
-def _ragged(row: list[str], width: int, line: int, where: str) -> ReadingsError:
-    if len(row) > width:
-        detail = f"the first one too many is “{row[width]}”."
-    else:
-        detail = "the rest of the row is not there."
-    column = min(len(row), width) + 1
+def _without_end(
+    rows: list[list[str]], short: list[int], end: int
+) -> tuple[list[list[str]], tuple[str, ...]]:
+    """The rows without closing remarks, and notes about short ones."""
+    notes = []
+    closing = 0
+    # a lone text under the last reading is the logger's farewell
+    while short and rows and short[-1] < end and _is_remark(rows[-1]):
+        rows.pop()
+        short.pop()
+        closing += 1
+        if not rows or all(rows[-1]):
+            break
+    if closing:
+        were = "was" if closing == 1 else "were"
+        notes.append(f"{plural(closing, 'line')} after the readings {were} passed over.")
+    if short:
+        says = "row is" if len(short) == 1 else "rows are"
+        notes.append(
+            f"{len(short)} {says} shorter than the header (line {short[0]}"
+            f"{' first' if len(short) > 1 else ''}); the cells that are not there count as missing."
+        )
+    return rows, tuple(notes)
+
+
+def _is_remark(row: list[str]) -> bool:
+    text = row[0].strip()
+    return not any(row[1:]) and len(row) > 1 and any(s.isalpha() for s in text) and len(text) > 2
+
+
+def _too_long(row: list[str], width: int, line: int, where: str) -> ReadingsError:
     return ReadingsError(
-        f"This row has {plural(len(row), 'cell')} and the header has {width}: {detail}",
-        where=f"{where}, row at line {line}, column {column}",
+        f"This row has {plural(len(row), 'cell')} and the header has {width}: "
+        f"the first one too many is “{row[width]}”.",
+        where=f"{where}, row at line {line}, column {width + 1}",
         remedy="Mend that line, or put quotation marks round a cell that holds the separator.",
     )
 
 
-def _cells_long(body: Body, kinds: Sequence[str]) -> list[_Cells]:
-    """The cells by pyarrow; a number column in which it meets text is read again as text."""
+def _divided_by_arrow(body: Body, kinds: Sequence[str], manner: Manner) -> Divided:
+    """The cells by pyarrow; a column in which it meets something else is read again as text."""
     import pyarrow as pa
     from pyarrow import csv as arrow_csv
 
     names = [str(i) for i in range(len(kinds))]
-    types = [pa.float64() if kind == NUMBER else pa.string() for kind in kinds]
+    of_kind = {NUMBER: pa.float64(), TIME: pa.timestamp("us")}
+    types = [of_kind.get(kind, pa.string()) for kind in kinds]
+    if manner.marks.thousands:
+        types = [
+            pa.string() if kind == NUMBER else type_
+            for kind, type_ in zip(kinds, types, strict=True)
+        ]
+    parsers = _time_parsers(body, kinds, manner)
+    if not parsers:
+        types = [
+            pa.string() if kind == TIME else type_ for kind, type_ in zip(kinds, types, strict=True)
+        ]
+    quoted = b'"' in body.raw
     for _ in range(len(kinds) + 1):
         try:
             table = arrow_csv.read_csv(
                 pa.BufferReader(pa.py_buffer(body.raw).slice(body.offset)),
                 read_options=arrow_csv.ReadOptions(column_names=names),
                 parse_options=arrow_csv.ParseOptions(
-                    delimiter=body.dialect.separator,
-                    newlines_in_values=b'"' in body.raw,
+                    delimiter=body.separator, newlines_in_values=quoted, quote_char='"'
                 ),
                 convert_options=arrow_csv.ConvertOptions(
                     column_types=dict(zip(names, types, strict=True)),
                     null_values=list(MISSING_MARKS),
-                    decimal_point=body.dialect.decimal,
+                    decimal_point=manner.marks.decimal,
+                    timestamp_parsers=parsers,
                     strings_can_be_null=False,
                 ),
             )
         except pa.ArrowInvalid as error:
             match = _ARROW_COLUMN.search(str(error))
             if match is None or types[int(match[1])] == pa.string():
-                _rows(body, len(kinds))  # says where the text is ragged, if that is it
-                raise ReadingsError(
-                    "The text cannot be divided into rows and cells.", where=body.where
-                ) from error
+                # ragged rows: the slow way fills them up or says where they are
+                return _divided_rows(body, len(kinds))
             types[int(match[1])] = pa.string()
         else:
-            return [
-                column.to_numpy() if kind == pa.float64() else column.to_pylist()
-                for column, kind in zip(table.columns, types, strict=True)
-            ]
+            return Divided([_arrow_cells(column) for column in table.columns])
     raise AssertionError("every column was tried as text")
 
 
-def _column(
-    cells: _Cells, heading: Heading, kind: str, decimal: str, *, settled: bool = False
-) -> Column:
-    """A column of its cells; unless `settled`, one of text for the most part becomes text."""
-    if isinstance(cells, np.ndarray):
-        if np.isinf(cells).any():
-            texts = {int(row): str(cells[row]) for row in np.flatnonzero(np.isinf(cells))}
-            return number_column(heading.name, cells, heading.unit, texts)
-        # the array is ours already
-        return Column(heading.name, heading.unit, NUMBER, cells)
-    stripped = [cell.strip() for cell in cells]
-    if kind == TEXT:
-        return text_column(heading.name, stripped, heading.unit)
-    values = np.full(len(stripped), np.nan)
-    texts = {}
-    for row, text in enumerate(stripped):
-        value = np.nan
-        if is_number(text, decimal):
-            value = float(text.replace(",", ".") if decimal == "," else text)
-        if np.isfinite(value):
-            values[row] = value
-        elif text not in MISSING_MARKS:
-            texts[row] = text
-    numbers = int(np.count_nonzero(np.isfinite(values)))
-    if not settled and numbers < _MOSTLY * (numbers + len(texts)):
-        return text_column(heading.name, stripped, heading.unit)
-    return number_column(heading.name, values, heading.unit, texts)
+def _arrow_cells(column: "object") -> Cells:
+    import pyarrow as pa
+
+    assert isinstance(column, pa.ChunkedArray)
+    if pa.types.is_floating(column.type):
+        values: NDArray[np.float64] = column.to_numpy()
+        return values
+    if pa.types.is_timestamp(column.type):
+        whole = column.cast(pa.int64())
+        micros = whole.to_numpy() if not whole.null_count else whole.cast(pa.float64()).to_numpy()
+        return Moments(micros / 1e6, "")
+    cells: list[str] = column.to_pylist()
+    return cells
+
+
+def _time_parsers(body: Body, kinds: Sequence[str], manner: Manner) -> list[object]:
+    """Parsers of pyarrow for the times in the sample; none where it has no sure one for them."""
+    from pyarrow import csv as arrow_csv
+
+    times = [i for i, kind in enumerate(kinds) if kind == TIME]
+    cells = {row[i].strip() for row in body.sample() for i in times if i < len(row)}
+    cells -= set(MISSING_MARKS)
+    iso = re.compile(r"\d{4}-\d\d-\d\d([T ]\d\d:\d\d(:\d\d(\.\d{1,6})?)?)?")
+    if all(iso.fullmatch(cell) for cell in cells):
+        return [arrow_csv.ISO8601]
+    last = re.compile(r"\d{1,2}([-/.])\d{1,2}\1(\d{4})([ T])?(\d{1,2}:\d\d)?(:\d\d)?")
+    forms = set()
+    for cell in cells:
+        match = last.fullmatch(cell)
+        if match is None:
+            return []
+        first, second = ("%d", "%m") if manner.order != "month" else ("%m", "%d")
+        form = match[1].join((first, second, "%Y")) + (match[3] or "")
+        forms.add(form + ("%H:%M" if match[4] else "") + (":%S" if match[5] else ""))
+    return sorted(forms)

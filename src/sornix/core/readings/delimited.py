@@ -5,20 +5,51 @@ import io
 from collections.abc import Sequence
 from pathlib import Path
 
+import numpy as np
+
 from sornix.core.errors import ReadingsError
-from sornix.core.readings.cells import Body, after_header, after_row, found_columns, known_columns
-from sornix.core.readings.column import NUMBER, Column, number_column, text_column
+from sornix.core.readings.cells import (
+    Body,
+    Cells,
+    Moments,
+    after_header,
+    after_row,
+    divide,
+    found_kinds,
+)
+from sornix.core.readings.column import NUMBER, TIME, Column, number_column
+from sornix.core.readings.dialect import NOTHING_HELD, Dialect, Held, ReadAs
 from sornix.core.readings.header import Heading, parse_heading
-from sornix.core.readings.prepare import prepare, units_in
-from sornix.core.readings.sniff import Dialect, is_number, sample_rows, utf8
-from sornix.core.readings.table import Table
+from sornix.core.readings.kinds import (
+    Known,
+    Manner,
+    find_order,
+    make_column,
+    offset_note,
+    without_stand_ins,
+)
+from sornix.core.readings.prepare import Prepared, prepare, unit_cells, units_in
+from sornix.core.readings.sniff import (
+    Marks,
+    check_lines,
+    find_marks,
+    numbered_rows,
+    sample_rows,
+    utf8,
+)
+from sornix.core.readings.table import Table, unique_names
 from sornix.core.text import plural
 
+# More columns than this are no table of readings that anyone looks at.
+MOST_COLUMNS = 20_000
+# So many cells of a time column are looked at for their offsets from universal time.
+_OFFSET_SAMPLE = 50
 
-def read_delimited(path: Path) -> Table:
-    """The table in a delimited text file. Raises ReadingsError with row and column."""
+
+def read_bytes(path: Path) -> bytes:
+    """What a file holds. Raises ReadingsError."""
     try:
-        raw = path.read_bytes()
+        return path.read_bytes()
     except FileNotFoundError as error:
         raise ReadingsError("There is no such file.", where=str(path)) from error
     except IsADirectoryError as error:
@@ -29,71 +60,212 @@ def read_delimited(path: Path) -> Table:
         raise ReadingsError(
             f"The file cannot be read ({error.strerror}).", where=str(path)
         ) from error
-    return read_text(raw, path.stem, where=path.name)
 
 
-def read_text(raw: bytes, name: str, *, where: str = "") -> Table:
-    """The table in a delimited text with a header row.
+def read_text(raw: bytes, name: str, *, where: str = "", held: Held = NOTHING_HELD) -> Table:
+    """The table in a delimited text.
 
-    `name` becomes the table's name, `where` stands before messages. Separator, decimal mark,
-    units and the kind of each column are found from the text. Raises ReadingsError.
+    `name` becomes the table's name, `where` stands before messages. Everything in the dialect is
+    found from the text but for what is `held` (fields of Dialect by name). Raises ReadingsError.
     """
     where = where or name
-    raw = utf8(raw, where)
+    raw, encoding = utf8(raw, where, held.get("encoding"))
     if not raw or raw.isspace():
         raise ReadingsError("The file is empty.", where=where)
-    raw, dialect, found = prepare(raw)
-    rows = sample_rows(raw, dialect.separator)
+    check_lines(raw, where)
+    ready = prepare(raw, held.get("separator"), held.get("header"))
+    rows = sample_rows(ready.raw, ready.separator)
     if not rows:
         raise ReadingsError("The file holds remarks and nothing else.", where=where)
-    notes = list(found)
-    if all(not cell.strip() or is_number(cell, dialect.decimal) for cell in rows[0]):
+    marks, doubts = _marks(rows, ready.separator, held)
+    notes = list(ready.notes)
+    if ready.header == 0:
         headings = [Heading(f"Column {i + 1}") for i in range(len(rows[0]))]
-        body = Body(raw, 0, dialect, where, 1)
+        body = Body(ready.raw, 0, ready.separator, where, 1)
         notes.append("There is no header row, so the columns are numbered.")
+        units = None
     else:
-        body = after_header(raw, dialect, where)
+        body = after_header(ready.raw, ready.separator, where)
         headings = [parse_heading(cell) for cell in rows[0]]
-        units = units_in(rows[1], dialect) if len(rows) > 2 else None
-        if units is not None and not any(heading.unit for heading in headings):
+        units = _unit_row(rows, headings, marks, held)
+        if units is not None:
             body = after_row(body)
-            # a row of units that is narrower or wider than the header is told of as any other
-            pairs = zip(headings, [*units, *[""] * len(headings)], strict=False)
-            headings = [Heading(heading.name, unit) for heading, unit in pairs]
-            notes.append("The row under the header was read as units.")
+            headings = _with_units(headings, units)
+    if len(headings) > MOST_COLUMNS:
+        raise ReadingsError(
+            f"This text would make {plural(len(headings), 'column')}.",
+            where=where,
+            remedy="Choose a text file with one row of readings a line.",
+        )
     if body.is_blank:
         raise ReadingsError("There is a header row and nothing under it.", where=where)
-    width = len(headings)
-    columns = found_columns(body, headings)
-    if not any(column.kind == NUMBER and column.count for column in columns):
+    order, doubt = _order(body, len(headings), held)
+    if doubt:
+        doubts["order"] = doubt
+    manner = Manner(marks, order or "day", held.get("missing"))
+    columns, missing, found = _columns(body, headings, manner)
+    need_places(columns, where)
+    dialect = Dialect(
+        " " if ready.spaced else ready.separator, *marks, _header_line(ready), units is not None,
+        missing, order, encoding,
+    )  # fmt: skip
+    notes += found
+    read_as = ReadAs(dialect, _words(dialect), held, doubts)
+    return Table(name, tuple(columns), tuple(notes), read_as)
+
+
+def _header_line(ready: Prepared) -> int:
+    if ready.header == 0:
+        return 0
+    return numbered_rows(ready.raw, ready.separator)[0][0]
+
+
+def _marks(rows: list[list[str]], separator: str, held: Held) -> tuple[Marks, dict[str, str]]:
+    """The marks in numbers, and a doubt about them by the word that it concerns."""
+    found, doubt = find_marks((cell for row in rows for cell in row), separator)
+    if "decimal" in held:
+        decimal, doubt = held["decimal"], ""
+        other = {",": ".", ".": ","}[decimal]
+        found = Marks(decimal, other if found.thousands in (".", ",") else found.thousands)
+    if "thousands" in held:
+        found, doubt = Marks(found.decimal, held["thousands"]), ""
+    return found, {"decimal": doubt} if doubt else {}
+
+
+def _unit_row(
+    rows: list[list[str]], headings: list[Heading], marks: Marks, held: Held
+) -> list[str] | None:
+    if "units" in held:
+        return unit_cells(rows[1]) if held["units"] and len(rows) > 1 else None
+    if len(rows) < 3 or any(heading.unit for heading in headings):
+        return None
+    return units_in(rows[1], marks)
+
+
+def _with_units(headings: list[Heading], units: list[str]) -> list[Heading]:
+    # a row of units that is narrower or wider than the header is told of as any other
+    pairs = zip(headings, [*units, *[""] * len(headings)], strict=False)
+    return [Heading(heading.name, unit or heading.unit) for heading, unit in pairs]
+
+
+def _order(body: Body, width: int, held: Held) -> tuple[str, str]:
+    sample = body.sample()
+    columns = [[row[i] for row in sample if i < len(row)] for i in range(width)]
+    found, doubt = find_order(columns)
+    return (held["order"], "") if "order" in held and found else (found, doubt)
+
+
+def _columns(
+    body: Body, headings: list[Heading], manner: Manner
+) -> tuple[list[Column], tuple[str, ...], list[str]]:
+    """The columns, the marks of missing readings that were found, and notes."""
+    kinds = found_kinds(body, len(headings), manner)
+    divided = divide(body, kinds, manner)
+    cells = divided.columns
+    # a separator at the end of every line makes a last column without name or cells
+    if not headings[-1].name and len(cells) > 1 and _is_blank(cells[-1]):
+        cells = cells[:-1]
+    names = unique_names(h.name or f"Column {i + 1}" for i, h in enumerate(headings[: len(cells)]))
+    known = [
+        _column(Heading(name, heading.unit), column, manner)
+        for name, heading, column in zip(names, headings, cells, strict=False)
+    ]
+    marks = dict.fromkeys(mark for one in known for mark in one.missing)
+    notes = list(divided.notes)
+    for one, column in zip(known, cells, strict=True):
+        if one.column.kind == TIME and isinstance(column, list):
+            notes += filter(None, [offset_note(one.column.name, column[:_OFFSET_SAMPLE])])
+    missing = tuple(marks) if manner.missing is None else manner.missing
+    return [one.column for one in known], missing, notes
+
+
+def _column(heading: Heading, cells: Cells, manner: Manner) -> Known:
+    if isinstance(cells, list):
+        return make_column(heading, cells, None, manner)
+    if isinstance(cells, Moments):
+        return Known(moments_column(heading.name, cells.seconds))
+    if np.isinf(cells).any():
+        texts = {int(row): str(cells[row]) for row in np.flatnonzero(np.isinf(cells))}
+        return Known(number_column(heading.name, cells, heading.unit, texts))
+    if not cells.flags.writeable:
+        cells = cells.copy()
+    marks = without_stand_ins(cells, manner)
+    return Known(Column(heading.name, heading.unit, NUMBER, cells), marks)
+
+
+def moments_column(name: str, seconds: np.ndarray) -> Column:
+    """A time column as fine as its readings need; `seconds` becomes part of it."""
+    form = "day"
+    with np.errstate(invalid="ignore"):
+        for finer, unit in (("minute", 86400.0), ("second", 60.0), ("fraction", 1.0)):
+            if np.any(np.fmod(seconds, unit) > 0) or np.any(np.fmod(seconds, unit) < 0):
+                form = finer
+    return Column(name, "", TIME, seconds, form=form)
+
+
+def _is_blank(cells: Cells) -> bool:
+    if isinstance(cells, list):
+        return not any(cell.strip() for cell in cells)
+    return bool(np.isnan(cells.seconds if isinstance(cells, Moments) else cells).all())
+
+
+def need_places(columns: Sequence[Column], where: str) -> None:
+    """Raises ReadingsError where no column holds a number or a time."""
+    if not any(column.has_places and column.count for column in columns):
+        many = f"None of the {len(columns)} columns holds numbers."
         raise ReadingsError(
-            f"None of the {width} columns holds numbers." if width > 1 else "There are no numbers.",
+            many if len(columns) > 1 else "There are no numbers.",
             where=where,
             remedy="Sornix needs at least one column of numbers under a header.",
         )
-    notes += [note for column in columns if (note := _text_note(column))]
-    return Table(name, tuple(columns), tuple(notes))
+
+
+def _words(dialect: Dialect) -> tuple[str, ...]:
+    """The words of the line above the table that matter for a text in this dialect."""
+    words = ["separator", "decimal"]
+    if dialect.thousands:
+        words.append("thousands")
+    words.append("header")
+    if dialect.header:
+        words.append("units")
+    if dialect.order:
+        words.append("order")
+    words.append("missing")
+    if dialect.encoding != "utf-8":
+        words.append("encoding")
+    return tuple(words)
 
 
 def read_columns(raw: bytes, name: str, columns: Sequence[tuple[Heading, str]]) -> Table:
     """The table in comma-separated UTF-8 whose headings and kinds are known beforehand."""
-    body = after_header(raw, Dialect(), name)
-    if body.is_blank:
-        empty = [
-            number_column(h.name, [], h.unit) if k == NUMBER else text_column(h.name, [], h.unit)
-            for h, k in columns
-        ]
-        return Table(name, tuple(empty))
+    body = after_header(raw, ",", name)
     headings, kinds = [h for h, _ in columns], [k for _, k in columns]
-    return Table(name, tuple(known_columns(body, headings, kinds)))
+    manner = Manner(missing=())
+    divided = [[] for _ in kinds] if body.is_blank else divide(body, kinds, manner).columns
+    return Table(name, tuple(map(_settled, headings, kinds, divided)))
 
 
-def write_text(table: Table, separator: str = ",") -> bytes:
-    """The table as RFC 4180 text in UTF-8, numbers in full precision, "" where missing."""
+def _settled(heading: Heading, kind: str, cells: Cells) -> Column:
+    manner = Manner(missing=())
+    if isinstance(cells, list):
+        return make_column(heading, cells, kind, manner, settled=True).column
+    return _column(heading, cells, manner).column
+
+
+def write_text(
+    table: Table, separator: str = ",", rows: Sequence[int] | None = None, *, units: bool = False
+) -> bytes:
+    """The table as RFC 4180 text in UTF-8, numbers in full precision, "" where missing.
+
+    With some `rows` only, by index; with `units`, each name has its unit behind it in brackets.
+    """
     stream = io.StringIO(newline="")
     writer = csv.writer(stream, delimiter=separator)
-    writer.writerow(c.name for c in table.columns)
-    cells = [[column.cell(row) for row in range(table.row_count)] for column in table.columns]
+    titles = [f"{c.name} ({c.unit})" if units and c.unit else c.name for c in table.columns]
+    writer.writerow(titles)
+    cells = [column.cells() for column in table.columns]
+    if rows is not None:
+        cells = [[column[row] for row in rows] for column in cells]
     # a lone missing cell would be a blank line, which readers pass over: it is quoted instead
     single = len(cells) == 1
     for row in zip(*cells, strict=True):
@@ -102,14 +274,3 @@ def write_text(table: Table, separator: str = ",") -> bytes:
         else:
             writer.writerow(row)
     return stream.getvalue().encode()
-
-
-def _text_note(column: Column) -> str:
-    if not column.texts:
-        return ""
-    row, text = next(iter(column.texts.items()))
-    return (
-        f"{plural(len(column.texts), 'cell')} of “{column.name}” "
-        f"{'is' if len(column.texts) == 1 else 'are'} text, not numbers, and left out "
-        f"(row {row + 1}: “{text}”)."
-    )

@@ -1,6 +1,7 @@
 """A header cell: the name of a quantity and its unit."""
 
 import re
+from collections import Counter
 from typing import NamedTuple
 
 _BRACKETED = re.compile(r"^(?P<name>.*?)\s*(?:\((?P<round>[^()]*)\)|\[(?P<square>[^\[\]]*)\])$")
@@ -45,3 +46,18 @@ def parse_heading(cell: str) -> Heading:
     if (match := _TIGHT_SLASH.match(text)) and is_unit(match["unit"]):
         return Heading(match["name"], match["unit"])
     return Heading(text)
+
+
+def header_row(rows: list[list[str]]) -> int:
+    """The place of the header among the first rows: the first that is as full as rows are.
+
+    Titles and remarks above a table fill a cell or two of a row, whatever the row's length.
+    """
+    filled = [sum(bool(cell.strip()) for cell in row) for row in rows]
+    usual = Counter(filled).most_common(1)[0][0]
+    full = Counter(f for f in filled if f > 1).most_common(1)
+    if usual <= 1 and full and full[0][1] * 2 >= len(rows):
+        usual = full[0][0]
+    if usual <= 1:
+        return 0
+    return next((i for i, count in enumerate(filled) if count >= max(2, 0.6 * usual)), 0)

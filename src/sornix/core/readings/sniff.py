@@ -1,4 +1,4 @@
-"""How a delimited text is written: its encoding, its separator and its decimal mark."""
+"""How a delimited text is written: its encoding, its separator and the marks in its numbers."""
 
 import csv
 import io
@@ -10,12 +10,31 @@ from typing import NamedTuple
 
 from sornix.core.errors import ReadingsError
 
-MISSING_MARKS = ("", "NA", "N/A", "n/a", "NaN", "nan", "null", "—", "–", "-")
 HEAD_BYTES = 1 << 16
+# A line longer than this is not a row of readings.
+_LONGEST_LINE = 1 << 20
 _SAMPLE_ROWS = 1000
-_SEPARATORS = (",", ";", "\t", "|")
-_NUMBER = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?")
-_COMMA_NUMBER = re.compile(r"[+-]?\d*,\d+([eE][+-]?\d+)?")
+SEPARATORS = (",", ";", "\t", "|")
+_NUMBER = re.compile(r"[+\-−]?(\d+\.?\d*|\.\d+)([eE][+\-−]?\d+)?")
+_PLAIN = frozenset("0123456789.")
+# numbers whose commas (points) can only be decimal marks: not three digits behind, or a lone zero
+# before
+_COMMA_DECIMAL = re.compile(
+    r"[+\-−]?(?:\d*,(?:\d{1,2}|\d{4,})|0,\d+|\d{4,},\d+)(?:[eE][+\-−]?\d+)?"
+)
+_POINT_DECIMAL = re.compile(
+    r"[+\-−]?(?:\d*\.(?:\d{1,2}|\d{4,})|0\.\d+|\d{4,}\.\d+)(?:[eE][+\-−]?\d+)?"
+)
+_AFTER_GROUP = {",": re.compile(r"[.' ’]\d{3},\d+$"), ".": re.compile(r"[,' ’]\d{3}\.\d+$")}
+# one comma with three digits behind it can be either
+_EITHER = re.compile(r"[+\-−]?[1-9]\d{0,2},\d{3}")
+_GROUPED = {
+    ",": re.compile(r"[+\-−]?[1-9]\d{0,2}(?:,\d{3})+(?:\.\d+)?"),
+    ".": re.compile(r"[+\-−]?[1-9]\d{0,2}(?:\.\d{3})+(?:,\d+)?"),
+    " ": re.compile(r"[+\-−]?[1-9]\d{0,2}(?:[ \u00a0\u2009\u202f]\d{3})+(?:[.,]\d+)?"),
+    "'": re.compile(r"[+\-−]?[1-9]\d{0,2}(?:['’]\d{3})+(?:[.,]\d+)?"),
+}
+_BEGINNINGS = frozenset("+-−.,0123456789")
 # what people rename to .csv, by the bytes that such files begin with
 _FOREIGN = {
     b"\x89PNG": "a PNG picture",
@@ -29,18 +48,12 @@ _FOREIGN = {
 }
 
 
-class Dialect(NamedTuple):
-    """`separator` between cells, `decimal` mark in numbers."""
+def utf8(raw: bytes, where: str, encoding: str | None = None) -> tuple[bytes, str]:
+    """The text as UTF-8 without byte order mark, and the encoding that it was in.
 
-    separator: str = ","
-    decimal: str = "."
-
-
-def utf8(raw: bytes, where: str) -> bytes:
-    """The text as UTF-8 without byte order mark.
-
-    UTF-8, UTF-16 with its mark, and else Windows-1252 (which holds Latin-1's letters). Raises
-    ReadingsError where the bytes are no text.
+    UTF-8, UTF-16 with its mark or with a zero in every other byte, and else Windows-1252 (which
+    holds Latin-1's letters), unless `encoding` says which. Raises ReadingsError where the bytes
+    are no text.
     """
     for magic, kind in _FOREIGN.items():
         if raw.startswith(magic):
@@ -49,24 +62,34 @@ def utf8(raw: bytes, where: str) -> bytes:
                 where=where,
                 remedy="Choose a text file with one row of readings a line.",
             )
+    if encoding is not None:
+        return _decoded(raw, encoding, where), encoding
     if raw.startswith((b"\xff\xfe", b"\xfe\xff")):
-        try:
-            return raw.decode("utf-16").encode()
-        except UnicodeDecodeError as error:
-            raise _not_text(where) from error
-    raw = raw.removeprefix(b"\xef\xbb\xbf")
+        return _decoded(raw, "utf-16", where), "utf-16"
     if b"\0" in raw:
+        head = raw[:400]
+        for offset, codec in ((1, "utf-16-le"), (0, "utf-16-be")):
+            if len(head) > 3 and not any(head[offset::2]) and 0 not in head[1 - offset :: 2]:
+                return _decoded(raw, codec, where), "utf-16"
         raise _not_text(where)
+    raw = raw.removeprefix(b"\xef\xbb\xbf")
     if raw.isascii():  # much faster than decoding, and most readings are
-        return raw
+        return raw, "utf-8"
     try:
         raw.decode("utf-8")
     except UnicodeDecodeError:
-        try:
-            return raw.decode("cp1252").encode()
-        except UnicodeDecodeError as error:
-            raise _not_text(where) from error
-    return raw
+        return _decoded(raw, "cp1252", where), "cp1252"
+    return raw, "utf-8"
+
+
+def _decoded(raw: bytes, encoding: str, where: str) -> bytes:
+    try:
+        text = raw.decode("utf-8-sig" if encoding == "utf-8" else encoding)
+    except UnicodeDecodeError as error:
+        raise _not_text(where) from error
+    if "\0" in text:
+        raise _not_text(where)
+    return text.encode()
 
 
 def _not_text(where: str) -> ReadingsError:
@@ -75,20 +98,71 @@ def _not_text(where: str) -> ReadingsError:
     )
 
 
-def is_number(cell: str, decimal: str = ".") -> bool:
-    """Whether a cell reads as a finite number with this decimal mark."""
+def check_lines(raw: bytes, where: str) -> None:
+    """Raises ReadingsError where the first lines are too long to be rows of readings."""
+    start = 0
+    for _ in range(3):
+        end = raw.find(b"\n", start, start + _LONGEST_LINE)
+        if end < 0:
+            if (
+                len(raw) - start >= _LONGEST_LINE
+                and b"\r" not in raw[start : start + _LONGEST_LINE]
+            ):
+                raise ReadingsError(
+                    "A line of this file is longer than a million letters.",
+                    where=where,
+                    remedy="Choose a text file with one row of readings a line.",
+                )
+            return
+        start = end + 1
+
+
+class Marks(NamedTuple):
+    """The marks in numbers: between whole and fraction, and between thousands ("" for none)."""
+
+    decimal: str = "."
+    thousands: str = ""
+
+
+def number_in(cell: str, marks: Marks) -> float | None:
+    """The number that a cell holds, or None."""
     text = cell.strip()
-    return bool(_NUMBER.fullmatch(text.replace(",", ".") if decimal == "," else text))
+    if not text or text[0] not in _BEGINNINGS:
+        return None
+    if marks.thousands and _GROUPED[marks.thousands].fullmatch(text):
+        for mark in (marks.thousands, "’", "\u00a0", "\u2009", "\u202f"):
+            text = text.replace(mark, "")
+    if marks.decimal == ",":
+        if "." in text:
+            return None
+        text = text.replace(",", ".")
+    return float(text.replace("−", "-")) if _NUMBER.fullmatch(text) else None
+
+
+def is_number(cell: str, marks: Marks = Marks()) -> bool:  # noqa: B008 - a frozen value
+    """Whether a cell reads as a number with these marks."""
+    return number_in(cell, marks) is not None
 
 
 def sample_rows(raw: bytes, separator: str) -> list[list[str]]:
     """The first records of a UTF-8 text as lists of cells, blank lines left out."""
+    return [row for _, row in numbered_rows(raw, separator)]
+
+
+def numbered_rows(raw: bytes, separator: str) -> list[tuple[int, list[str]]]:
+    """The first records of a UTF-8 text with the line, from 1, in which each begins."""
     head = raw[:HEAD_BYTES]
     if len(raw) > HEAD_BYTES:
         head = head[: head.rfind(b"\n") + 1] or head
     lines = io.StringIO(head.decode("utf-8", "ignore"), newline="")
-    rows = csv.reader(lines, delimiter=separator)
-    return [row for row in itertools.islice(rows, _SAMPLE_ROWS) if any(c.strip() for c in row)]
+    reader = csv.reader(lines, delimiter=separator)
+    rows: list[tuple[int, list[str]]] = []
+    line = 1
+    for row in itertools.islice(reader, _SAMPLE_ROWS):
+        if any(cell.strip() for cell in row):
+            rows.append((line, row))
+        line = reader.line_num + 1
+    return rows
 
 
 def _agreement(rows: list[list[str]]) -> tuple[float, int]:
@@ -99,17 +173,47 @@ def _agreement(rows: list[list[str]]) -> tuple[float, int]:
     return (count / len(rows) if length > 1 else 0.0), length
 
 
-def find_dialect(raw: bytes) -> Dialect:
-    """The dialect that divides the first rows most evenly, into most cells."""
-    samples = {separator: sample_rows(raw, separator) for separator in _SEPARATORS}
-    agreements = {separator: _agreement(rows) for separator, rows in samples.items()}
+def find_separator(raw: bytes) -> str:
+    """The separator that divides the first rows most evenly, into most cells."""
+    agreements = {s: _agreement(sample_rows(raw, s)) for s in SEPARATORS}
     # of equals the first one: max keeps it
-    best = max(_SEPARATORS, key=agreements.__getitem__)
-    if agreements[best][0] == 0:
-        best = ","
-    cells: Iterable[str] = itertools.chain.from_iterable(samples[best][1:])
-    commas = points = 0
+    best = max(SEPARATORS, key=agreements.__getitem__)
+    # commas that stand in the numbers themselves divide them evenly too
+    if best == "," and agreements[best][0] < 1:
+        others = [s for s in SEPARATORS[1:] if agreements[s][0] == 1]
+        best = others[0] if others else best
+    return best if agreements[best][0] > 0 else ","
+
+
+def find_marks(cells: Iterable[str], separator: str) -> tuple[Marks, str]:
+    """The marks in the numbers among cells, and a doubt about them in words, or ""."""
+    points = commas = 0
+    grouped: Counter[str] = Counter()
+    either, several = "", False
     for cell in cells:
-        commas += bool(_COMMA_NUMBER.fullmatch(cell.strip()))
-        points += "." in cell and is_number(cell)
-    return Dialect(best, "," if best != "," and commas > points else ".")
+        text = cell.strip()
+        if _PLAIN.issuperset(text) and text.count(".") < 2:
+            points += bool(_POINT_DECIMAL.fullmatch(text))
+            grouped["."] += bool(_GROUPED["."].fullmatch(text))
+        elif _COMMA_DECIMAL.fullmatch(text):
+            commas += 1
+        elif _EITHER.fullmatch(text):
+            either = either or text
+            grouped[","] += 1
+        elif _POINT_DECIMAL.fullmatch(text):
+            points += 1
+        else:
+            for mark, form in _GROUPED.items():
+                if form.fullmatch(text):
+                    grouped[mark] += 1
+                    several = several or text.count(mark) > 1
+            # a group before a decimal mark tells of both
+            commas += bool(_AFTER_GROUP[","].search(text))
+            points += bool(_AFTER_GROUP["."].search(text))
+    decimal = "," if commas > points else "."
+    if decimal == "." and either and not points and not several and separator != ",":
+        meant = either.replace(",", ".")
+        doubt = f"“{either}” may be {either.replace(',', '')} or {meant}; it was read as {meant}."
+        return Marks(","), doubt
+    rest = [mark for mark, count in grouped.most_common() if count and mark != decimal]
+    return Marks(decimal, rest[0] if rest else ""), ""

@@ -2,11 +2,29 @@
 
 import difflib
 from collections.abc import Iterable
+from typing import TYPE_CHECKING
 
-from attrs import frozen
+from attrs import field, frozen
 
 from sornix.core.errors import UnknownColumn
-from sornix.core.readings.column import NUMBER, Column
+from sornix.core.readings.column import NUMBER, TIME, Column
+
+if TYPE_CHECKING:
+    from sornix.core.readings.acts import Change
+    from sornix.core.readings.dialect import ReadAs
+    from sornix.core.readings.grouping import Grouping
+
+
+@frozen
+class Source:
+    """Where a table came from: a file (`path`, and its `sheet`) as it was of a `size` in bytes
+    and last `changed` in ns since 1970; or the `text` that was pasted."""
+
+    path: str = ""
+    sheet: str = ""
+    size: int = 0
+    changed: int = 0
+    text: bytes = field(default=b"", repr=False)
 
 
 @frozen
@@ -14,12 +32,18 @@ class Table:
     """Readings of one file or sheet.
 
     `name` identifies the table in its document, `notes` are sentences about what was found when
-    it was read. All columns have the same length and different names.
+    it was read. All columns have the same length and different names. `changes` is what has been
+    done to it since it was read from its `source`, and `grouping` what it is computed from, if
+    it is.
     """
 
     name: str
     columns: tuple[Column, ...]
     notes: tuple[str, ...] = ()
+    read_as: "ReadAs | None" = None
+    source: Source | None = None
+    changes: "tuple[Change, ...]" = ()
+    grouping: "Grouping | None" = None
 
     def __attrs_post_init__(self) -> None:
         if not self.columns:
@@ -41,6 +65,13 @@ class Table:
     def number_columns(self) -> tuple[Column, ...]:
         return tuple(column for column in self.columns if column.kind == NUMBER)
 
+    @property
+    def remarks(self) -> tuple[str, ...]:
+        """The notes of reading, what was doubtful then, and what is strange in the columns."""
+        doubts = tuple(self.read_as.doubts.values()) if self.read_as else ()
+        strange = tuple(note for column in self.columns if (note := text_note(column)))
+        return (*self.notes, *doubts, *strange)
+
     def column(self, name: str) -> Column:
         """The column of that name. Raises UnknownColumn, which names the nearest ones."""
         for column in self.columns:
@@ -49,7 +80,7 @@ class Table:
         near = difflib.get_close_matches(name, self.column_names, n=3, cutoff=0.4)
         if not near:
             near = [n for n in self.column_names if name.casefold() in n.casefold()]
-        listed = ", ".join(f"“{n}”" for n in near or self.column_names)
+        listed = ", ".join(f"“{n}”" for n in near or self.column_names[:20])
         raise UnknownColumn(
             f"There is no column “{name}”.",
             where=self.name,
@@ -68,14 +99,32 @@ def table_named(tables: Tables, name: str) -> Table:
     raise UnknownColumn(f"There is no table “{name}” among the readings.")
 
 
-def unique_names(names: Iterable[str]) -> list[str]:
-    """The same names, with a number behind each that has occurred before."""
-    seen: set[str] = set()
+def unique_names(names: Iterable[str], taken: Iterable[str] = ()) -> list[str]:
+    """The same names, with a number behind each that has occurred before or is `taken`."""
+    seen = set(taken)
+    last: dict[str, int] = {}
     result = []
     for name in names:
-        candidate, number = name, 2
+        candidate, number = name, last.get(name, 1)
         while candidate in seen:
-            candidate, number = f"{name} {number}", number + 1
+            number += 1
+            candidate = f"{name} {number}"
+        last[name] = number
         seen.add(candidate)
         result.append(candidate)
     return result
+
+
+def text_note(column: Column) -> str:
+    """What is to be said about cells of a column that are not of its kind, or ""."""
+    if not column.texts:
+        return ""
+    row, text = next(iter(column.texts.items()))
+    count = len(column.texts)
+    what = "dates" if column.kind == TIME else "numbers"
+    shown = text if len(text) <= 40 else text[:39] + "…"
+    return (
+        f"{count} {'cell' if count == 1 else 'cells'} of “{column.name}” "
+        f"{'is' if count == 1 else 'are'} text, not {what}, and left out "
+        f"(row {row + 1}: “{shown}”)."
+    )

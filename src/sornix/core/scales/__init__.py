@@ -4,6 +4,7 @@ One module a kind; each registers itself in KINDS, from which statement, menus a
 """
 
 from sornix.core.scales import linear as _linear
+from sornix.core.scales import time as _time
 from sornix.core.scales.kind import (
     KINDS,
     Extent,
@@ -26,4 +27,4 @@ __all__ = [
     "check_step",
 ]
 
-assert _linear.LINEAR.name in KINDS
+assert {_linear.LINEAR.name, _time.TIME_SCALE.name} <= KINDS.keys()

@@ -8,7 +8,7 @@ from attrs import frozen
 from numpy.typing import NDArray
 
 from sornix.core.errors import EditRefused
-from sornix.core.text import Rich, parse_number, shortest
+from sornix.core.text import Rich, plural
 
 Floats = NDArray[np.float64]
 
@@ -80,7 +80,8 @@ class Resolved:
         """
         ends = sorted((self.value(first), self.value(last)))
         within = abs(ends[1] / 2 - ends[0] / 2) * 2e-3
-        start, end = (parse_number(shortest(end, within)) for end in ends)
+        kind = KINDS[self.kind]
+        start, end = (kind.parse(kind.words(end, within), end) for end in ends)
         return start, end
 
     def edges(self, count: int) -> Floats:
@@ -112,6 +113,23 @@ class Kind(Protocol):
         """How many ticks a step makes between two ends."""
         ...
 
+    def words(self, value: float, within: float) -> str:
+        """A value as a person would type it, off by at most `within`."""
+        ...
+
+    def parse(self, text: str, about: float) -> float:
+        """The value that a person typed; what was left unsaid is as in `about`. Raises
+        EditRefused."""
+        ...
+
+    def step_words(self, step: float) -> str:
+        """A step as a person would type it."""
+        ...
+
+    def parse_step(self, text: str) -> float:
+        """The step that a person typed. Raises EditRefused."""
+        ...
+
 
 KINDS: dict[str, Kind] = {}
 
@@ -136,21 +154,22 @@ def check_step(
     kind: str, start: float, end: float, step: float, words: Callable[[float], str]
 ) -> None:
     """Refuses a step that makes no second tick, or more than a figure can show."""
+    said = KINDS[kind].step_words
     if step <= 0:
         raise EditRefused(
-            f"A step of {words(step)} does not lead anywhere.",
+            f"A step of {said(step)} does not lead anywhere.",
             remedy="Give a step greater than 0.",
         )
     if step > end - start:
         raise EditRefused(
-            f"A step of {words(step)} is longer than the range from {words(start)} to "
+            f"A step of {said(step)} is longer than the range from {words(start)} to "
             f"{words(end)}, so there would not be two ticks.",
-            remedy=f"Give a step of {words(end - start)} or less.",
+            remedy=f"Give a step of {said(end - start)} or less.",
         )
     count = KINDS[kind].tick_count(start, end, step)
     if count > MOST_TICKS:
         raise EditRefused(
-            f"A step of {words(step)} from {words(start)} to {words(end)} would make "
-            f"{words(count)} ticks.",
-            remedy=f"Give a step of {words((end - start) / MOST_TICKS)} or more.",
+            f"A step of {said(step)} from {words(start)} to {words(end)} would make "
+            f"{plural(count, 'tick')}.",
+            remedy=f"Give a step of {said((end - start) / MOST_TICKS)} or more.",
         )

@@ -24,7 +24,7 @@ from sornix.core.scales.kind import (
     Room,
     Tick,
 )
-from sornix.core.text import Rich, Run, decimal_text, significant
+from sornix.core.text import Rich, Run, decimal_text, parse_number, shortest, significant
 
 # Mantissas of round steps and how simple they are to count in. The paper ranks more of them; 3 and
 # 4 are left out because a reader has to stop and count.
@@ -67,6 +67,19 @@ class Linear:
 
     def value(self, places: Floats, start: float, end: float) -> Floats:
         return start * (1 - places) + end * places
+
+    def words(self, value: float, within: float) -> str:
+        return shortest(value, within)
+
+    def parse(self, text: str, about: float) -> float:  # noqa: ARG002 - nothing is left unsaid
+        return parse_number(text)
+
+    def step_words(self, step: float) -> str:
+        # differences of decimal numbers carry crumbs of binary64
+        return shortest(step, abs(step) * 1e-9)
+
+    def parse_step(self, text: str) -> float:
+        return parse_number(text)
 
     def tick_count(self, start: float, end: float, step: float) -> int:
         return _Plan(_exact(start), _exact(end), _exact(step)).count

@@ -1,0 +1,223 @@
+"""Edits on the readings of a document: the figure and the tables that follow come along."""
+
+from collections.abc import Callable, Iterable, Mapping
+from typing import Any
+
+import numpy as np
+from attrs import evolve
+from numpy.typing import NDArray
+
+from sornix.core.document.value import Document
+from sornix.core.errors import EditRefused, SornixError
+from sornix.core.figure import Figure, LeftOut, Panel, Scale, Series, new_figure, series_points
+from sornix.core.readings import NUMBER, Table, Tables, table_named, unique_names
+from sornix.core.readings.acts import Change, Edited, apply_change
+from sornix.core.readings.grouping import Grouping, group_rows
+
+
+def change_table(document: Document, name: str, act: str, **arguments: Any) -> Document:
+    """A document after an act on a table (a name in ACTS). Raises SornixError; then nothing has
+    changed."""
+    before = table_named(document.tables, name)
+    change = Change(act, arguments)
+    edited = apply_change(before, change)
+    if edited.table is before:
+        return document
+    after = edited.table
+    if before.source is not None:
+        after = evolve(after, changes=_with_change(before.changes, change))
+    _check_columns(document.figure, name, after, edited)
+    figure = _following(document.figure, before, edited)
+    if act == "convert":
+        figure = _converted(figure, before, str(arguments["column"]), str(arguments["unit"]))
+    return evolve(
+        document, tables=_replaced(document.tables, name, after, edited.names), figure=figure
+    )
+
+
+def _with_change(changes: tuple[Change, ...], change: Change) -> tuple[Change, ...]:
+    """The list of changes with one more; cells that are typed one after the other are one."""
+    if changes and change.act == changes[-1].act == "set_cells":
+        cells = {(r, c): text for r, c, text in changes[-1].arguments["cells"]}
+        # only what lies within the table as it was can be joined without changing its meaning
+        cells.update({(r, c): text for r, c, text in change.arguments["cells"]})
+        joined = [[r, c, text] for (r, c), text in cells.items()]
+        return (*changes[:-1], Change("set_cells", {"cells": joined}))
+    return (*changes, change)
+
+
+def _check_columns(figure: Figure, name: str, table: Table, edited: Edited) -> None:
+    """Raises EditRefused where the figure needs a column that is not there any more."""
+    there = set(table.column_names)
+    for panel in figure.panels:
+        for series in panel.series:
+            for column in (series.x, series.y):
+                now = edited.names.get(column, column) if column else None
+                if series.table == name and now is not None and now not in there:
+                    raise EditRefused(
+                        f"“{column}” is drawn in the figure.",
+                        remedy="Choose another column for that series first.",
+                    )
+
+
+def _replaced(tables: Tables, name: str, fresh: Table, names: Mapping[str, str]) -> Tables:
+    """The tables with one of them changed, and those that follow it brought up to date."""
+    result = [fresh if table.name == name else table for table in tables]
+    for i, table in enumerate(result):
+        grouping = table.grouping
+        if grouping is not None and grouping.source == name:
+            for old, new in names.items():
+                grouping = grouping.following(old, new)
+            result[i] = group_rows(fresh, grouping, table.name)
+    return tuple(result)
+
+
+def _following(figure: Figure, before: Table, edited: Edited) -> Figure:
+    """The figure with new names of columns, and with left-out readings where their rows went."""
+    names, rows = edited.names, edited.rows
+    if not names and rows is None:
+        return figure
+    places: dict[int, int] | None = None
+    if rows is not None:
+        places = {old: new for new, old in enumerate(rows.tolist()) if old >= 0}
+
+    def follow(series: Series) -> Series:
+        if series.table != before.name:
+            return series
+        x, y = (names.get(name, name) if name else None for name in (series.x, series.y))
+        left_out = series.left_out
+        if places is not None:
+            moved = (evolve(left, row=places[left.row]) for left in left_out if left.row in places)
+            left_out = tuple(sorted(moved, key=_row_of))
+        return evolve(series, x=x, y=y, left_out=left_out)
+
+    return _with_panels(figure, lambda p: evolve(p, series=tuple(map(follow, p.series))))
+
+
+def _row_of(left: LeftOut) -> int:
+    return left.row
+
+
+def _with_panels(figure: Figure, change: Callable[[Panel], Panel]) -> Figure:
+    return evolve(figure, panels=tuple(change(panel) for panel in figure.panels))
+
+
+def _converted(figure: Figure, table: Table, column: str, unit: str) -> Figure:
+    """The figure with held ends of the axes of a column in its new unit; a held step is freed,
+    because a round one would not stay round."""
+    from sornix.core.readings.units import convert
+
+    old = table.column(column).unit
+
+    def new(value: float | None) -> float | None:
+        return None if value is None else float(convert(np.array([value]), old, unit)[0])
+
+    def change(scale: Scale) -> Scale:
+        return evolve(scale, start=new(scale.start), end=new(scale.end), step=None)
+
+    def change_panel(panel: Panel) -> Panel:
+        for axis in ("x", "y"):
+            drawn = {(s.table, s.x if axis == "x" else s.y) for s in panel.series}
+            if drawn == {(table.name, column)}:
+                scale = change(panel.scale(axis))
+                panel = evolve(panel, x=scale) if axis == "x" else evolve(panel, y=scale)
+        return panel
+
+    return _with_panels(figure, change_panel)
+
+
+# -- whole tables ------------------------------------------------------------------------------
+
+
+def add_tables(document: Document, tables: Iterable[Table]) -> Document:
+    """More tables; a name that is taken gets a number behind it."""
+    fresh = list(tables)
+    names = unique_names((t.name for t in fresh), (t.name for t in document.tables))
+    named = [evolve(t, name=n) for t, n in zip(fresh, names, strict=True)]
+    return evolve(document, tables=(*document.tables, *named))
+
+
+def remove_table(document: Document, name: str) -> Document:
+    """A document without a table. Raises EditRefused where it is drawn or followed, or the last."""
+    if any(series.table == name for panel in document.figure.panels for series in panel.series):
+        raise EditRefused(f"“{name}” is drawn in the figure.", remedy="Draw another table first.")
+    for table in document.tables:
+        if table.grouping is not None and table.grouping.source == name:
+            raise EditRefused(f"“{table.name}” follows “{name}”.", remedy="Remove that one first.")
+    return evolve(document, tables=tuple(t for t in document.tables if t.name != name))
+
+
+def rename_table(document: Document, name: str, new: str) -> Document:
+    """Another name for a table; the figure and summaries follow. Raises EditRefused."""
+    new = " ".join(new.split())
+    if not new:
+        raise EditRefused("A table needs a name.")
+    if new != name and any(table.name == new for table in document.tables):
+        raise EditRefused(f"There is a table “{new}” already.", remedy="Choose another name.")
+
+    def follow(table: Table) -> Table:
+        if table.name == name:
+            table = evolve(table, name=new)
+        if table.grouping is not None and table.grouping.source == name:
+            table = evolve(table, grouping=evolve(table.grouping, source=new))
+        return table
+
+    def follow_series(panel: Panel) -> Panel:
+        return evolve(
+            panel,
+            series=tuple(evolve(s, table=new) if s.table == name else s for s in panel.series),
+        )
+
+    tables = tuple(follow(table) for table in document.tables)
+    return evolve(document, tables=tables, figure=_with_panels(document.figure, follow_series))
+
+
+def add_summary(document: Document, grouping: Grouping) -> Document:
+    """A table that summarises another and follows it."""
+    source = table_named(document.tables, grouping.source)
+    name = f"{source.name} by {', '.join(grouping.by)}"
+    return add_tables(document, [group_rows(source, grouping, name)])
+
+
+def draw_table(document: Document, name: str) -> Document:
+    """The document with the first figure of a table in place of the present one."""
+    figure = new_figure(table_named(document.tables, name))
+    kept = evolve(figure, width_mm=document.figure.width_mm, height_mm=document.figure.height_mm)
+    return evolve(document, figure=evolve(kept, style=document.figure.style))
+
+
+def with_table_read_again(document: Document, name: str, fresh: Table) -> Document:
+    """The document with a table that was read anew in place of the old one.
+
+    The figure is kept where its columns are still there, else drawn anew from the table.
+    """
+    tables = _replaced(document.tables, name, evolve(fresh, name=name), {})
+    changed = evolve(document, tables=tables)
+    try:
+        for panel in changed.figure.panels:
+            for series in panel.series:
+                series_points(series, tables)
+                _need_places(series, tables)
+    except SornixError:
+        return draw_table(changed, name)
+    return changed
+
+
+def _need_places(series: Series, tables: Tables) -> None:
+    table = table_named(tables, series.table)
+    for name in (series.x, series.y):
+        if name is not None and not table.column(name).has_places:
+            raise EditRefused(f"“{name}” holds text now.")
+
+
+def blank_document() -> Document:
+    """A document with an empty table to type into."""
+    from sornix.core.readings import Column
+
+    columns = tuple(Column(f"Column {i + 1}", "", NUMBER, _nothing()) for i in range(2))
+    table = Table("readings", columns)
+    return Document((table,), new_figure(table))
+
+
+def _nothing() -> NDArray[np.float64]:
+    return np.zeros(0)

@@ -1,0 +1,271 @@
+"""Files of readings of any type, found by what is in them."""
+
+import json
+from collections.abc import Callable, Mapping
+from pathlib import Path
+from types import MappingProxyType
+from typing import Any, NamedTuple
+
+import numpy as np
+from attrs import evolve
+
+from sornix.core.errors import ReadingsError
+from sornix.core.readings.acts import reapplied
+from sornix.core.readings.column import Column, number_column, text_column
+from sornix.core.readings.delimited import moments_column, need_places, read_bytes, read_text
+from sornix.core.readings.dialect import NOTHING_HELD, Held
+from sornix.core.readings.header import parse_heading
+from sornix.core.readings.rowwise import table_of_rows
+from sornix.core.readings.table import Source, Table, unique_names
+from sornix.core.readings.workbook import read_workbook
+
+_HEAD = 8
+_MOST_CELLS = 1 << 29
+# A text that was pasted is kept so that it can be read in another way, up to this size.
+_MOST_KEPT = 1 << 20
+
+
+class FileType(NamedTuple):
+    """A type of file: words, its endings, what it begins with, and how it is read."""
+
+    words: str
+    endings: tuple[str, ...]
+    beginnings: tuple[bytes, ...]
+    read: Callable[[Path, str | None, Held], tuple[Table, ...]]
+
+
+def _delimited(path: Path, _sheet: str | None, held: Held) -> tuple[Table, ...]:
+    return (read_text(read_bytes(path), path.stem, where=path.name, held=held),)
+
+
+def _parquet(path: Path, _sheet: str | None, _held: Held) -> tuple[Table, ...]:
+    import pyarrow as pa
+    from pyarrow import parquet
+
+    try:
+        with parquet.ParquetFile(path) as file:
+            if file.metadata.num_rows * file.metadata.num_columns > _MOST_CELLS:
+                raise ReadingsError("This file holds too many readings.", where=path.name)
+            table = file.read()
+    except (pa.ArrowException, OSError) as error:
+        raise ReadingsError(
+            "This Parquet file is damaged, or only a part of one.", where=path.name
+        ) from error
+    headings = [parse_heading(name) for name in table.column_names]
+    names = unique_names(h.name or f"Column {i + 1}" for i, h in enumerate(headings))
+    units = [heading.unit for heading in headings]
+    columns = tuple(map(_from_arrow, names, units, table.columns))
+    need_places(columns, path.name)
+    zoned = [
+        name
+        for name, column in zip(names, table.columns, strict=True)
+        if pa.types.is_timestamp(column.type) and column.type.tz
+    ]
+    notes = tuple(f"The times of “{name}” are in universal time." for name in zoned)
+    return (Table(path.stem, columns, notes),)
+
+
+def _from_arrow(name: str, unit: str, column: Any) -> Column:
+    import pyarrow as pa
+
+    kinds = pa.types
+    if kinds.is_dictionary(column.type):
+        column = column.cast(column.type.value_type)
+    kind = column.type
+    if kinds.is_timestamp(kind) or kinds.is_date(kind):
+        micros = column.cast(pa.timestamp("us")).cast(pa.int64())
+        whole = micros.to_numpy() if not micros.null_count else micros.cast(pa.float64()).to_numpy()
+        return moments_column(name, np.array(whole / 1e6))
+    if kinds.is_boolean(kind) or kinds.is_integer(kind) or kinds.is_decimal(kind):
+        column = column.cast(pa.float64(), safe=False)
+        kind = column.type
+    if kinds.is_floating(kind):
+        return number_column(name, column.to_numpy().astype(np.float64), unit)
+    return text_column(name, ["" if v is None else str(v) for v in column.to_pylist()], unit)
+
+
+def _json(path: Path, _sheet: str | None, held: Held) -> tuple[Table, ...]:
+    try:
+        value = json.loads(read_bytes(path))
+    except (ValueError, UnicodeDecodeError) as error:
+        raise ReadingsError(f"The JSON cannot be read ({error}).", where=path.name) from error
+    except RecursionError as error:
+        raise ReadingsError("The JSON is nested too deeply.", where=path.name) from error
+    rows = _records(value)
+    if rows is None:
+        raise ReadingsError(
+            "This JSON holds no list of records.",
+            where=path.name,
+            remedy='Records look like [{"Depth (m)": 0.5, "Temperature (°C)": 19.2}, …].',
+        )
+    return (table_of_rows(rows, path.stem, where=path.name, held=held),)
+
+
+def _records(value: Any) -> list[list[Any]] | None:
+    """A header and rows from a list of records, from columns, or from either within an object."""
+    if isinstance(value, dict):
+        if value and all(isinstance(cells, list) for cells in value.values()):
+            if len(value) == 1:
+                inner = _records(next(iter(value.values())))
+                if inner is not None:
+                    return inner
+            length = max(map(len, value.values()))
+            columns = [cells + [None] * (length - len(cells)) for cells in value.values()]
+            rows = [[_plain(cell) for cell in row] for row in zip(*columns, strict=True)]
+            return [list(value), *rows]
+        lists = [inner for inner in value.values() if isinstance(inner, list)]
+        return _records(lists[0]) if len(lists) == 1 else None
+    if not isinstance(value, list) or not value or not all(isinstance(r, dict) for r in value):
+        return None
+    names = list(dict.fromkeys(name for record in value for name in record))
+    return [names, *([_plain(record.get(name)) for name in names] for record in value)]
+
+
+def _plain(cell: Any) -> Any:
+    """A cell of JSON as one that a table holds; lists become their entries with commas."""
+    if isinstance(cell, list):
+        return ", ".join(str(entry) for entry in cell)
+    return json.dumps(cell, ensure_ascii=False) if isinstance(cell, dict) else cell
+
+
+# Tried in order by what a file begins with, then by its ending; text is the last resort.
+FILE_TYPES: Mapping[str, FileType] = MappingProxyType(
+    {
+        "workbook": FileType(
+            "Workbook",
+            (".xlsx", ".xlsm", ".xls", ".ods"),
+            (b"PK\x03\x04", b"\xd0\xcf\x11\xe0"),
+            read_workbook,
+        ),
+        "parquet": FileType("Parquet", (".parquet",), (b"PAR1",), _parquet),
+        "json": FileType("JSON records", (".json",), (), _json),
+        "text": FileType("Delimited text", (".csv", ".tsv", ".txt", ".dat"), (), _delimited),
+    }
+)
+
+
+def read_file(path: Path, sheet: str | None = None, held: Held = NOTHING_HELD) -> tuple[Table, ...]:
+    """The tables in a file, each with its source. Raises ReadingsError."""
+    head = b""
+    if path.is_file():
+        with path.open("rb") as file:
+            head = file.read(_HEAD)
+    tables = _type_of(path, head).read(path, sheet, held)
+    if (
+        sheet is not None
+        and len(tables) == 1
+        and tables[0].source is None
+        and not _has_sheets(path, head)
+    ):
+        raise ReadingsError("This file has no sheets.", where=path.name)
+    state = path.stat()
+    return tuple(
+        evolve(
+            t,
+            source=Source(
+                str(path.resolve()), _sheet_of(t, path), state.st_size, state.st_mtime_ns
+            ),
+        )
+        for t in tables
+    )
+
+
+def _type_of(path: Path, head: bytes) -> FileType:
+    for kind in FILE_TYPES.values():
+        if head.startswith(kind.beginnings or (b"\0never",)):
+            return kind
+    ending = path.suffix.lower()
+    if head and ending == ".json":
+        return FILE_TYPES["json"]
+    if head and ending in FILE_TYPES["workbook"].endings + FILE_TYPES["parquet"].endings:
+        words = FILE_TYPES["workbook" if ending != ".parquet" else "parquet"].words
+        raise ReadingsError(
+            f"This is no {words} file in spite of its name, or it is damaged.", where=path.name
+        )
+    return FILE_TYPES["text"]
+
+
+def _has_sheets(path: Path, head: bytes) -> bool:
+    return _type_of(path, head) is FILE_TYPES["workbook"]
+
+
+def _sheet_of(table: Table, path: Path) -> str:
+    return table.name if table.name != path.stem else ""
+
+
+def read_again(
+    table: Table, held: Held | None = None, *, whole_lines: bool = False
+) -> tuple[Table, tuple[str, ...]]:
+    """A table read anew from its source, with what was held of its dialect or other words, and its
+    changes made again; and what of them did not fit.
+
+    With `whole_lines` a last line without its end is left for later. Raises ReadingsError.
+    """
+    source = table.source
+    if source is None or not (source.path or source.text):
+        raise ReadingsError(
+            "There is no file to read again: these readings were typed or saved with the document.",
+            where=table.name,
+        )
+    if held is None:
+        held = table.read_as.held if table.read_as else NOTHING_HELD
+    if source.text:
+        fresh = evolve(read_text(source.text, table.name, held=held), source=source)
+        return reapplied(fresh, table.changes)
+    path = Path(source.path)
+    if whole_lines and _type_of(path, b"") is FILE_TYPES["text"]:
+        state = path.stat() if path.exists() else None
+        raw = read_bytes(path)
+        end = max(raw.rfind(b"\n"), raw.rfind(b"\r")) + 1
+        fresh = read_text(raw[:end], table.name, where=path.name, held=held)
+        size, changed = (state.st_size, state.st_mtime_ns) if state else (len(raw), 0)
+        fresh = evolve(fresh, source=Source(source.path, "", size, changed))
+    else:
+        found = read_file(path, source.sheet or None, held)
+        fresh = evolve(found[0], name=table.name)
+    return reapplied(fresh, table.changes)
+
+
+def read_pasted(text: str, html: str = "", name: str = "Pasted readings") -> Table:
+    """The table on a clipboard: tab-separated or any delimited text, or a table of HTML.
+
+    Raises ReadingsError.
+    """
+    if html and "\t" not in text and (rows := html_rows(html)):
+        return table_of_rows(rows, name)
+    raw = text.encode()
+    table = read_text(raw, name)
+    return evolve(table, source=Source(text=raw)) if len(raw) <= _MOST_KEPT else table
+
+
+def html_rows(html: str) -> list[list[str]]:
+    """The rows of the first table in a piece of HTML; none where there is no table."""
+    from html.parser import HTMLParser
+
+    rows: list[list[str]] = []
+
+    class Reader(HTMLParser):
+        inside = ended = False
+        cell: list[str] | None = None
+
+        def handle_starttag(self, tag: str, _attrs: object) -> None:
+            if tag == "table":
+                self.inside = True
+            elif tag == "tr" and self.inside and not self.ended:
+                rows.append([])
+            elif tag in ("td", "th") and rows and not self.ended:
+                self.cell = []
+
+        def handle_endtag(self, tag: str) -> None:
+            if tag in ("td", "th") and self.cell is not None:
+                rows[-1].append(" ".join("".join(self.cell).split()))
+                self.cell = None
+            elif tag == "table":
+                self.ended = True
+
+        def handle_data(self, data: str) -> None:
+            if self.cell is not None:
+                self.cell.append(data)
+
+    Reader().feed(html)
+    return [row for row in rows if any(row)]
