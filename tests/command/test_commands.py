@@ -13,7 +13,7 @@ from PyQt6.QtGui import QImage
 from sornix.command import main
 from sornix.core.document import load_document
 from sornix.core.trends import MODELS
-from sornix.demo import DEMO_READINGS, DEMOS, demo_text
+from sornix.demo import DEMOS, demo_files, demo_text
 from tests.base import DATA
 from tests.qt import QtTest
 
@@ -110,7 +110,7 @@ class Commands(QtTest):
     def test_demo_writes_readings_documents_and_figures(self) -> None:
         out = self.folder / "demo"
         self.run_it("demo", out)
-        wanted = {f"{name}.csv" for name in DEMO_READINGS}
+        wanted = {name for name, _ in demo_files()}
         wanted |= {f"{n}{e}" for n in DEMOS for e in (".png", ".svg", ".pdf", ".sornix")}
         self.assertEqual({path.name for path in out.iterdir()}, wanted)
         for name in DEMOS:

@@ -78,7 +78,7 @@ class Reading(SornixTest):
         self.assertEqual(kinds, [TEXT, NUMBER])
         probe = read_text(demo_text("probe-semicolon").encode("cp1252"), "probe")
         self.assertEqual([c.unit for c in probe.columns], ["min", "°C", "µS/cm", "NTU"])
-        self.assertEqual([c.missing for c in probe.columns], [0, 0, 0, 1])
+        self.assertEqual([c.missing for c in probe.columns], [0, 0, 0, 2])
 
     def test_kinds_and_missing_cells(self) -> None:
         table = read_text(b"n,site,x\n1,A,NA\n,B,2\n3,,n/a\n", "t")

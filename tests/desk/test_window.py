@@ -103,7 +103,7 @@ class Desk(WindowTest):
         self.assertIn("row 24", footer.reading.text())
         self.assertIn("Nitrate concentration 12 mg/L", footer.reading.text())
         self.click(paper, at)
-        rows = self.panes.tray.view.selectionModel().selectedRows()  # type: ignore[union-attr]
+        rows = self.panes.tray.grid.selectionModel().selectedRows()  # type: ignore[union-attr]
         self.assertEqual([index.row() for index in rows], [23])
         ringed = paper.grab().toImage()
         self.assertTrue(_has_colour(ringed, at + QPoint(8, 0), "#d9a21b"))
@@ -223,8 +223,15 @@ class Desk(WindowTest):
         text.setText("t (s)\tF\n0\t5\n1\t3\n2\t2\n")
         self.window.frame.dropEvent(_drop(text))
         self.settle()
+        self.assertEqual(self.panes.tray.table_name, "Pasted readings")
+        self.assertEqual(self.panel.series[0].y, "Temperature")
+        self.panes.message.buttons["Draw it"].click()
         self.assertEqual((self.panel.series[0].x, self.panel.series[0].y), ("t", "F"))
-        self.open(path)
+        self.window.bench.undo()
+        self.window.bench.undo()
+        self.assertEqual(len(self.window.bench.tables), 1)
+        self.window.open_path(path)
+        self.answer(QMessageBox.StandardButton.Discard)
         self.assertEqual(self.window.frame.windowTitle(), "run2 – Sornix")
 
 

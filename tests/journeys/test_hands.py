@@ -181,18 +181,18 @@ class OnTheFigure(HandsTest):
         self.assertIn("row 24  ·  Nitrate concentration 12 mg/L", footer.reading.text())
         self.assertNotEqual(self.picture(), bare, "a flag stands beside it")
         self.click_at(paper, paper.pixel(12.0, y))
-        self.assertEqual(self.panes.tray.selected_rows, [23])
+        self.assertEqual(self.panes.tray.grid.selected_rows(), [23])
         self.key("Left", "Left")
-        self.assertEqual(self.panes.tray.selected_rows, [21])
+        self.assertEqual(self.panes.tray.grid.selected_rows(), [21])
         self.assertIn("row 22", footer.reading.text())
         self.key("Home")
-        self.assertEqual(self.panes.tray.selected_rows, [0])
+        self.assertEqual(self.panes.tray.grid.selected_rows(), [0])
         self.point_at(paper, QPointF(3, 3))
         self.key("Escape")
         self.assertEqual(self.picture(), bare)
-        view = self.panes.tray.view
+        view = self.panes.tray.grid
         self.click_at(view.viewport() or view, view.visualRect(view.model().index(3, 0)).center())  # type: ignore[union-attr]
-        self.assertEqual(self.panes.tray.selected_rows, [3])
+        self.assertEqual(self.panes.tray.grid.selected_rows(), [3])
         self.assertNotEqual(self.picture(), bare)
 
     def test_typing_and_moving_in_place(self) -> None:

@@ -8,12 +8,13 @@ from sornix.command.painting import FIGURE_ENDINGS, write_out
 from sornix.core.document import ENDING, write_atomically
 from sornix.core.errors import DocumentError
 from sornix.core.text import plural
-from sornix.demo import DEMO_READINGS, DEMOS, demo_document, demo_text
+from sornix.demo import DEMOS, demo_document, demo_files, write_buoy_decade
 
 
 @click.command()
 @click.argument("folder", type=click.Path(file_okay=False, path_type=Path), default="demo-output")
-def demo(folder: Path) -> None:
+@click.option("--decade", is_flag=True, help="Also write buoy-decade.parquet, 10 million rows.")
+def demo(folder: Path, decade: bool) -> None:
     """Writes the demo readings, documents and figures.
 
     FOLDER is made if it is not there; without it they go to demo-output. Each figure is written
@@ -25,13 +26,18 @@ def demo(folder: Path) -> None:
         raise DocumentError(
             f"The folder cannot be made ({error.strerror}).", where=str(folder)
         ) from error
-    for name in DEMO_READINGS:
-        write_atomically(folder / f"{name}.csv", demo_text(name).encode())
+    files = 0
+    for name, content in demo_files():
+        write_atomically(folder / name, content)
+        files += 1
+    if decade:
+        write_buoy_decade(folder / "buoy-decade.parquet")
+        files += 1
     for name in DEMOS:
         document = demo_document(name)
         for ending in (*FIGURE_ENDINGS, ENDING):
             write_out(document, folder / f"{name}{ending}")
-    files = len(DEMO_READINGS) + len(DEMOS) * (len(FIGURE_ENDINGS) + 1)
+    files += len(DEMOS) * (len(FIGURE_ENDINGS) + 1)
     click.echo(f"{plural(files, 'file')} written to {folder.resolve()}:")
     for path in sorted(folder.iterdir()):
         click.echo(f"  {path.name}")

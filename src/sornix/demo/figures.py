@@ -6,9 +6,10 @@ from typing import NamedTuple
 from attrs import evolve
 
 from sornix.core.document import Document, new_document
-from sornix.core.figure import Panel, Scale, Series, add_trend
-from sornix.core.readings import Table, read_text
-from sornix.demo.readings import demo_text
+from sornix.core.figure import Panel, Scale, Series, add_trend, change_series
+from sornix.core.readings import Source, Table, read_text
+from sornix.core.readings.rowwise import table_of_rows
+from sornix.demo.readings import DEMO_READINGS, lake_survey
 
 
 class Demo(NamedTuple):
@@ -17,6 +18,7 @@ class Demo(NamedTuple):
     name: str
     words: str
     make: Callable[[Table], Document]
+    tables: Callable[[], tuple[Table, ...]] | None = None
 
 
 def _nitrate_standards(table: Table) -> Document:
@@ -61,12 +63,38 @@ def _site_ranks(table: Table) -> Document:
     return evolve(document, figure=figure)
 
 
+def _buoy_week(table: Table) -> Document:
+    document = new_document(table)
+    figure = change_series(document.figure, document.tables, "s1", y="Water temperature")
+    figure = evolve(
+        figure, title="Buoy B2 in the first week of May", width_mm=140.0, height_mm=70.0
+    )
+    return evolve(document, figure=figure)
+
+
+def _lake_survey(table: Table) -> Document:
+    document = new_document(table)
+    figure = change_series(
+        document.figure, document.tables, "s1", x="Phosphate", y="Chlorophyll a", mark="points"
+    )
+    figure = evolve(add_trend(figure, "s1"), title="What greens the mere, three summer rounds")
+    return evolve(document, figure=figure)
+
+
+def _survey_sheets() -> tuple[Table, ...]:
+    sheets = [table_of_rows(rows, name) for name, rows in lake_survey().items()]
+    # the chemistry is what is drawn
+    return sheets[1], sheets[0], sheets[2]
+
+
 DEMOS: dict[str, Demo] = {
     demo.name: demo
     for demo in (
         Demo("nitrate-standards", "Nitrate standards", _nitrate_standards),
         Demo("depth-profile", "Depth profile", _depth_profile),
         Demo("site-ranks", "Site ranks", _site_ranks),
+        Demo("buoy-week", "Buoy week", _buoy_week),
+        Demo("lake-survey", "Lake survey", _lake_survey, _survey_sheets),
     )
 }
 
@@ -74,5 +102,12 @@ DEMOS: dict[str, Demo] = {
 def demo_document(name: str) -> Document:
     """The document of a demo figure. Raises KeyError."""
     demo = DEMOS[name]
-    table = read_text(demo_text(name).encode(), name, where=f"{name}.csv")
-    return demo.make(table)
+    if demo.tables is not None:
+        tables = demo.tables()
+    else:
+        file = DEMO_READINGS[name]
+        raw = file.make().encode(file.encoding)
+        table = read_text(raw, name, where=name + file.ending)
+        tables = (evolve(table, source=Source(text=raw)),)
+    document = demo.make(tables[0])
+    return evolve(document, tables=tables)

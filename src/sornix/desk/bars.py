@@ -1,9 +1,20 @@
 """The bars of the window: message and footer, and the sheet that an empty window shows."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QProgressBar,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+# Work that is done within this time needs no word about it.
+_PATIENCE_MS = 500
 
 
 class Bar(QWidget):
@@ -22,6 +33,8 @@ class MessageBar(Bar):
         super().__init__("message")
         row = QHBoxLayout(self)
         row.setContentsMargins(18, 5, 10, 5)
+        self.layout_row = row
+        self.buttons: dict[str, QPushButton] = {}
         self.label = QLabel()
         self.label.setWordWrap(True)
         self.label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
@@ -32,14 +45,30 @@ class MessageBar(Bar):
         row.addWidget(close, 0, Qt.AlignmentFlag.AlignTop)
         self.hide()
 
-    def say(self, sentence: str) -> None:
+    def say(self, sentence: str, acts: Mapping[str, Callable[[], object]] | None = None) -> None:
+        """Shows a sentence, and buttons for what can be done about it."""
         self.label.setText(sentence)
         self.setAccessibleName(sentence)
+        for button in self.buttons.values():
+            button.deleteLater()
+        self.buttons = {}
+        for words, act in (acts or {}).items():
+            button = QPushButton(words)
+            button.setObjectName("act")
+            button.clicked.connect(self.hide)
+            button.clicked.connect(lambda _=False, act=act: act())
+            self.layout_row.insertWidget(self.layout_row.count() - 1, button)
+            self.buttons[words] = button
         self.show()
 
 
 class Footer(Bar):
-    """The reading under the pointer at the left; counts, size and file state at the right."""
+    """The reading under the pointer at the left; counts, size and file state at the right.
+
+    While something long goes on, that it does, and a way to give it up (`cancelled`).
+    """
+
+    cancelled = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__("footer")
@@ -52,6 +81,34 @@ class Footer(Bar):
         row.addWidget(self.reading, 1)
         for label in (self.cautions, self.count, self.extent, self.state):
             row.addWidget(label)
+        self.progress = QProgressBar()
+        self.progress.setRange(0, 0)
+        self.progress.setTextVisible(False)
+        self.progress.setFixedSize(90, 8)
+        self.cancel = QPushButton("Cancel")
+        self.cancel.clicked.connect(self.cancelled)
+        for widget in (self.progress, self.cancel):
+            widget.hide()
+            row.addWidget(widget)
+        self._patience = QTimer(self)
+        self._patience.setSingleShot(True)
+        self._patience.setInterval(_PATIENCE_MS)
+        self._patience.timeout.connect(self._show_progress)
+
+    def show_busy(self, words: str) -> None:
+        """Says what goes on, and shows that it does if it takes long; "" ends it."""
+        if words:
+            self.progress.setAccessibleName(words)
+            self.state.setText(words)
+            self._patience.start()
+        else:
+            self._patience.stop()
+            self.progress.hide()
+            self.cancel.hide()
+
+    def _show_progress(self) -> None:
+        self.progress.show()
+        self.cancel.show()
 
 
 class StartSheet(QFrame):
@@ -61,6 +118,7 @@ class StartSheet(QFrame):
     demo_wanted = pyqtSignal(str)
     recent_wanted = pyqtSignal(str)
     paste_wanted = pyqtSignal()
+    type_wanted = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -72,9 +130,9 @@ class StartSheet(QFrame):
         big.setObjectName("big")
         column.addWidget(big)
         text = QLabel(
-            "Open a text file with one row of readings a line and the names of the columns, "
-            "with their units, in the first row. Or drop it here, or copy a table in another "
-            "program and paste it."
+            "Open a text file, a workbook or a Parquet file: one row of readings a line, and the "
+            "names of the columns, with their units, above them. Or drop it here, or copy a table "
+            "in another program and paste it, or type one."
         )
         text.setWordWrap(True)
         column.addWidget(text)
@@ -82,6 +140,7 @@ class StartSheet(QFrame):
         for words, signal in (
             ("Open a file…", self.open_wanted),
             ("Paste a table", self.paste_wanted),
+            ("Type a table", self.type_wanted),
         ):
             button = QPushButton(words)
             button.clicked.connect(signal)

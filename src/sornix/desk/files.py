@@ -6,8 +6,16 @@ from pathlib import Path
 from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from sornix.core.document import ENDING
+from sornix.core.readings.sources import FILE_TYPES
 
-_READINGS = f"Readings and documents (*.csv *.tsv *.txt *.dat *{ENDING});;All files (*)"
+_ENDINGS = " ".join(f"*{ending}" for kind in FILE_TYPES.values() for ending in kind.endings)
+_READINGS = f"Readings and documents ({_ENDINGS} *{ENDING});;All files (*)"
+# Ways of writing a table: separator, and whether spreadsheets are told of the letters.
+_TABLES = {
+    "CSV (*.csv)": (",", False),
+    "CSV for spreadsheets (*.csv)": (",", True),
+    "Tab-separated text (*.tsv)": ("\t", False),
+}
 _DOCUMENTS = f"Sornix documents (*{ENDING})"
 _FIGURES = "PNG picture (*.png);;SVG drawing (*.svg);;PDF document (*.pdf)"
 
@@ -19,8 +27,10 @@ class Files:
         self._parent = parent
         self.folder = Path.cwd()
 
-    def ask_open(self, then: Callable[[Path], None]) -> None:
-        dialog = self._dialog("Open readings or a document", _READINGS)
+    def ask_open(
+        self, then: Callable[[Path], None], title: str = "Open readings or a document"
+    ) -> None:
+        dialog = self._dialog(title, _READINGS)
         dialog.setFileMode(QFileDialog.FileMode.ExistingFile)
         self._open(dialog, then)
 
@@ -30,6 +40,22 @@ class Files:
         dialog.setDefaultSuffix(ENDING.lstrip("."))
         dialog.selectFile(name + ENDING)
         self._open(dialog, then)
+
+    def ask_save_table(self, name: str, then: Callable[..., None]) -> None:
+        """`then` gets the path, the separator and `for_spreadsheets`."""
+        dialog = self._dialog("Save the table", ";;".join(_TABLES))
+        dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
+        dialog.setDefaultSuffix("csv")
+        dialog.filterSelected.connect(
+            lambda text: dialog.setDefaultSuffix(text.rsplit("*.", 1)[1].rstrip(")"))
+        )
+        dialog.selectFile(name)
+
+        def take(path: Path) -> None:
+            separator, for_spreadsheets = _TABLES[dialog.selectedNameFilter()]
+            then(path, separator, for_spreadsheets=for_spreadsheets)
+
+        self._open(dialog, take)
 
     def ask_export(self, name: str, then: Callable[[Path], None]) -> None:
         dialog = self._dialog("Export the figure", _FIGURES)

@@ -5,16 +5,15 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtWidgets import QApplication, QMessageBox
+from PyQt6.QtWidgets import QMessageBox
 
 from sornix import __version__
 from sornix.core import figure as edits
-from sornix.core.readings import write_text
-from sornix.core.text import plural
 from sornix.core.trends import MODELS
 from sornix.demo import DEMOS
 from sornix.desk.acts import Act, State
 from sornix.desk.figureacts import figure_acts
+from sornix.desk.readingsacts import readings_acts
 from sornix.desk.themes import THEMES
 
 if TYPE_CHECKING:
@@ -30,7 +29,7 @@ def window_acts(window: Window) -> list[Act]:
     return [
         *_file_acts(window),
         *_edit_acts(window),
-        *_readings_acts(window),
+        *readings_acts(window),
         *figure_acts(window),
         *_trend_acts(window),
         *_view_acts(window),
@@ -51,6 +50,7 @@ def _file_acts(window: Window) -> list[Act]:
     ]
     return [
         Act("open", "File", "Open…", window.ask_open, "Ctrl+O"),
+        Act("new-table", "File", "New table to type into", window.readings.new_table, "Ctrl+N"),
         *demos,
         *(_recent_act(window, number) for number in range(8)),
         Act("save", "File", "Save", window.save, "Ctrl+S", window.open_state, divided=True),
@@ -95,7 +95,10 @@ def _edit_acts(window: Window) -> list[Act]:
             lambda: _named("Redo", bench.redo_name)),
         Act("copy-figure", "Edit", "Copy figure", window.copy_figure, "Ctrl+Shift+C",
             window.open_state, divided=True),
-        Act("paste", "Edit", "Paste a table as new readings", window.paste, "Ctrl+V"),
+        Act("copy-cells", "Edit", "Copy cells", window.readings.copy_cells, "",
+            window.open_state),
+        Act("paste", "Edit", "Paste: over cells, or as a new table", window.readings.paste,
+            "Ctrl+V"),
         Act("copy-caption", "Edit", "Copy caption", window.copy_caption, "", window.open_state),
         Act("copy-numbers", "Edit", "Copy all numbers of the ledger", window.copy_numbers, "",
             window.open_state),
@@ -105,46 +108,6 @@ def _edit_acts(window: Window) -> list[Act]:
 def _named(word: str, step: str) -> State:
     """Undo and redo say what they would take back or bring back."""
     return State(bool(step), f"{word}: {step}" if step else "")
-
-
-def _readings_acts(window: Window) -> list[Act]:
-    def copy() -> None:
-        scene, clipboard = window.bench.scene, QApplication.clipboard()
-        if scene is not None and clipboard is not None:
-            clipboard.setText(write_text(scene.table, separator="\t").decode())
-
-    def go() -> None:
-        if window.panes is not None:
-            window.panes.tray.view.setFocus()
-
-    return [
-        Act("copy-readings", "Readings", "Copy the table", copy, "", window.open_state),
-        Act("to-readings", "Readings", "Go to the table", go, "F6", window.open_state),
-        Act("leave-out", "Readings", "Leave the lit rows out…", partial(_leave_lit_out, window),
-            "Ctrl+D", partial(_lit_state, window), divided=True),
-        Act("bring-back", "Readings", "Bring the lit rows back", partial(_bring_lit_back, window),
-            "Ctrl+Shift+D", partial(_lit_state, window)),
-    ]  # fmt: skip
-
-
-def _lit_rows(window: Window) -> list[int]:
-    return window.panes.tray.selected_rows if window.panes is not None else []
-
-
-def _lit_state(window: Window) -> State:
-    return State(window.panes is not None and window.panes.tray.has_selected_rows)
-
-
-def _leave_lit_out(window: Window) -> None:
-    rows = _lit_rows(window)
-    if rows:
-        window.ask_reason(plural(len(rows), "row"), partial(window.leave_out, rows))
-
-
-def _bring_lit_back(window: Window) -> None:
-    rows = _lit_rows(window)
-    if rows:
-        window.bring_back(rows)
 
 
 def _trend_acts(window: Window) -> list[Act]:

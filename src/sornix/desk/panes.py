@@ -75,7 +75,7 @@ class Panes(QSplitter):
         self.area = _PaperArea(self.paper)
         self.strip = Strip(bench)
         self.caption = CaptionBar(bench, copy)
-        self.tray = Tray(theme)
+        self.tray = Tray(bench, theme)
         self.ledger = Ledger(theme, copy, bench.edit)
         middle = _Middle()
         middle.setObjectName("ground")
@@ -146,7 +146,14 @@ class Panes(QSplitter):
             self.strip.show_scene(scene)
 
     def _picked(self, reading: Reading | None) -> None:
-        self.tray.light_row(reading.row if reading else None)
+        if reading is None:
+            self.tray.grid.light_row(None)
+            return
+        if self._scene is not None:
+            table = self._scene.figure.panel.one_series(reading.series).table
+            if table != self.tray.table_name:
+                self.tray.show_table(table)
+        self.tray.grid.light_row(reading.row)
 
     # -- the strip and the zoom ----------------------------------------------------------------
 

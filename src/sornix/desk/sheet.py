@@ -56,6 +56,7 @@ class Sheet(QWidget):
         self._near: Reading | None = None
         self._at: Reading | None = None
         self._lit: tuple[int, ...] = ()
+        self._lit_table = ""
         self._zoom: float | None = None
         # scale and corner while the paper is resized: they must not run from under the hand
         self._frozen: tuple[float, QPointF] | None = None
@@ -118,9 +119,9 @@ class Sheet(QWidget):
         self._place_look_bar()
         self.update()
 
-    def light_rows(self, rows: tuple[int, ...]) -> None:
-        """Rings the readings of these row indices."""
-        self._lit = rows
+    def light_rows(self, table: str, rows: tuple[int, ...]) -> None:
+        """Rings the readings of these row indices of a table."""
+        self._lit_table, self._lit = table, rows
         self.update()
 
     @property
@@ -329,7 +330,7 @@ class Sheet(QWidget):
         found = []
         for series in scene.figure.panel.series:
             points = series_points(series, scene.tables)
-            rows = set(self._lit)
+            rows = set(self._lit) if series.table == self._lit_table else set()
             rows |= {r.row for r in (self._near, self._at) if r and r.series == series.id}
             for row in rows:
                 at = points.at_row(row)

@@ -99,7 +99,17 @@ QPushButton[word="true"], #strip QPushButton { color: $ink; }
 #palette QTreeWidget::item { padding: 4px 6px; }
 #palette QTreeWidget::item:selected { background: $focus; color: $ink; }
 #captionBar QPlainTextEdit { background: $card; border: 1px solid $accent; }
-QDialog, QMessageBox, QFileDialog { background: $panel; }
+QDialog, QMessageBox, QFileDialog, QDialog QScrollArea, QDialog QScrollArea > QWidget > QWidget {
+    background: $panel; }
+QDialog QListWidget { background: $card; border: 1px solid $word_line; }
+QProgressBar { background: $rule; border: none; border-radius: 4px; }
+QProgressBar::chunk { background: $accent; border-radius: 4px; }
+#footer QPushButton { background: transparent; color: $accent; border: 1px solid transparent;
+    border-radius: 3px; padding: 0 5px; }
+#footer QPushButton:hover { text-decoration: underline; }
+#footer QPushButton:focus { border-color: $accent; }
+#message QPushButton#act { background: $card; border: 1px solid $word_line;
+    border-bottom: 2px solid $accent; border-radius: 4px; padding: 1px 9px; font-weight: 600; }
 QFileDialog QLineEdit, QInputDialog QLineEdit, QFileDialog QListView, QFileDialog QTreeView,
 QComboBox { background: $card; color: $ink; }
 #statement { background: $statement; border-bottom: 1px solid $line; }
@@ -131,6 +141,20 @@ QComboBox { background: $card; color: $ink; }
 #tray { border-right: 1px solid $line; }
 #ledger { border-left: 1px solid $line; }
 QLabel#notes { font-size: 13px; color: $soft; }
+#tray QPushButton[heading="true"] { font-size: 14px; font-weight: 600; background: transparent;
+    border: 1px solid transparent; border-radius: 3px; padding: 1px 4px; text-align: left; }
+#tray QPushButton[small="true"] { font-size: 13px; background: transparent; color: $accent;
+    border: 1px solid transparent; border-radius: 3px; padding: 0 1px; }
+#tray QPushButton[heading="true"]:hover, #tray QPushButton[small="true"]:hover {
+    background: $hover; }
+#tray QPushButton[heading="true"]:focus, #tray QPushButton[small="true"]:focus {
+    border-color: $accent; }
+#tray QPushButton[small="true"]:disabled { color: $soft; }
+#tray QPushButton[held="true"], #tray QPushButton[doubtful="true"] { color: $held_ink;
+    background: $held_ground; }
+#readAs QLabel { font-size: 13px; color: $soft; }
+#finder { background: $card; border: 1px solid $word_line; border-radius: 3px; padding: 2px 5px; }
+#tray QTableView QLineEdit { background: $card; border: 1px solid $accent; padding: 0 3px; }
 QLabel#heading { font-size: 12px; font-weight: 600; color: $soft; }
 #tray QTableView { background: $panel; border: none; gridline-color: $rule;
     selection-background-color: $lit; selection-color: $ink; }

@@ -1,332 +1,301 @@
-"""The readings tray: the table, each column with name, unit and a tag where it is drawn."""
+"""The readings tray: the tables of the document, how they were read, and the grid of one."""
 
-from math import isnan
-from typing import NamedTuple
+from functools import partial
+from typing import Any
 
-from PyQt6.QtCore import (
-    QAbstractTableModel,
-    QItemSelection,
-    QItemSelectionModel,
-    QModelIndex,
-    QRect,
-    QRectF,
-    QSize,
-    Qt,
-    pyqtSignal,
-)
-from PyQt6.QtGui import QBrush, QColor, QFont, QFontMetrics, QPainter
-from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QLabel, QTableView, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
+from sornix.core.document import Document, change_table
 from sornix.core.drawing import STYLES
 from sornix.core.figure import own_axis
-from sornix.core.readings import NUMBER, Column, Table
-from sornix.core.text import decimal_text, plain_text, plural, rich, rounded
+from sornix.core.readings import Table, table_named
+from sornix.core.readings.header import parse_heading
+from sornix.core.text import plural
 from sornix.desk.bars import Bar
+from sornix.desk.grid import Grid
+from sornix.desk.gridmodel import Cells, Tag
+from sornix.desk.inplace import InPlace
+from sornix.desk.readas import ReadAsLine
 from sornix.desk.theme import Theme
-from sornix.desk.workbench import Scene
+from sornix.desk.words import Choice, ChoiceWord
+from sornix.desk.workbench import Scene, Workbench
 
-_SAMPLE_ROWS = 400
-
-
-class Tag(NamedTuple):
-    """Says that a column is drawn: on which axis, and in which colour ("" for an x column)."""
-
-    text: str
-    colour: str
-
-
-def _decimals(column: Column) -> int:
-    """Decimals that show the first rows of a number column in full, at most 6."""
-    cells = (column.cell(row) for row in range(min(len(column), _SAMPLE_ROWS)))
-    return min(max((len(c.partition(".")[2]) for c in cells if "e" not in c), default=0), 6)
-
-
-class _TableModel(QAbstractTableModel):
-    """A table for a view; cells are made only when they come into sight."""
-
-    def __init__(self, theme: Theme, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.theme = theme
-        self.table: Table | None = None
-        self.tags: dict[str, Tag] = {}
-        self._decimals: list[int] = []
-
-    def show_table(self, table: Table, tags: dict[str, Tag]) -> None:
-        if table is not self.table:
-            self.beginResetModel()
-            self.table = table
-            self._decimals = [_decimals(c) if c.kind == NUMBER else 0 for c in table.columns]
-            self.tags = tags
-            self.endResetModel()
-        elif tags != self.tags:
-            self.tags = tags
-            self.headerDataChanged.emit(Qt.Orientation.Horizontal, 0, len(table.columns) - 1)
-
-    def rowCount(self, parent: QModelIndex | None = None) -> int:
-        return self.table.row_count if self.table and not (parent and parent.isValid()) else 0
-
-    def columnCount(self, parent: QModelIndex | None = None) -> int:
-        return len(self.table.columns) if self.table and not (parent and parent.isValid()) else 0
-
-    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
-        if self.table is None or not index.isValid():
-            return None
-        column, row = self.table.columns[index.column()], index.row()
-        strange = row in column.texts
-        if role == Qt.ItemDataRole.DisplayRole:
-            return self.cell(index.column(), row)
-        if role == Qt.ItemDataRole.TextAlignmentRole:
-            number = column.kind == NUMBER and not strange
-            side = Qt.AlignmentFlag.AlignRight if number else Qt.AlignmentFlag.AlignLeft
-            return int(side | Qt.AlignmentFlag.AlignVCenter)
-        if role == Qt.ItemDataRole.ToolTipRole:
-            said = "is text, not a number, so it is left out"
-            return f"“{column.cell(row)}” {said}" if strange else column.cell(row) or "missing"
-        if role == Qt.ItemDataRole.BackgroundRole and strange:
-            return QBrush(QColor(self.theme.held_ground))
-        return None
-
-    def cell(self, number: int, row: int) -> str:
-        assert self.table is not None
-        column = self.table.columns[number]
-        if column.kind != NUMBER or row in column.texts:
-            return column.cell(row)
-        value = float(column.numbers[row])
-        if isnan(value):
-            return ""
-        shown = rounded(value, self._decimals[number])
-        if (shown == 0 and value != 0) or abs(value) >= 1e12:
-            return f"{value:.4g}".replace("-", "−")
-        return decimal_text(shown)
-
-    def headerData(
-        self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
-    ) -> object:
-        if self.table is None:
-            return None
-        if orientation == Qt.Orientation.Vertical:
-            return str(section + 1) if role == Qt.ItemDataRole.DisplayRole else None
-        column = self.table.columns[section]
-        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
-            return column.name
-        if role == Qt.ItemDataRole.ToolTipRole:
-            tag = self.tags.get(column.name)
-            drawn = f", drawn as {tag.text}" if tag else ", not drawn"
-            return f"{plain_text(rich(column.title))}: {column.kind}{drawn}"
-        return None
-
-
-class _Header(QHeaderView):
-    """Column heads of three lines: name, unit or kind, tag."""
-
-    HEIGHT = 81
-
-    def __init__(self, model: _TableModel, theme: Theme) -> None:
-        super().__init__(Qt.Orientation.Horizontal)
-        self._columns, self.theme = model, theme
-        self.setSectionsClickable(True)
-        self.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
-
-    def viewport_update(self) -> None:
-        viewport = self.viewport()
-        if viewport is not None:
-            viewport.update()
-
-    def sizeHint(self) -> QSize:
-        return QSize(super().sizeHint().width(), self.HEIGHT)
-
-    def wanted_width(self, section: int) -> float:
-        """The width at which name and unit can be read."""
-        table = self._columns.table
-        if table is None:
-            return 70
-        bold = QFont(self.font())
-        bold.setWeight(QFont.Weight.DemiBold)
-        metrics = QFontMetrics(bold)
-        words = table.columns[section].name.split() or [""]
-        whole = metrics.horizontalAdvance(table.columns[section].name)
-        longest = max(metrics.horizontalAdvance(word) for word in words)
-        # on two lines where there are two words to put there
-        return min(max(longest, whole * 0.62 if len(words) > 1 else whole) + 20, 150)
-
-    def paintSection(self, painter: QPainter | None, rect: QRect, section: int) -> None:
-        table = self._columns.table
-        if painter is None or table is None or section >= len(table.columns):
-            return
-        column = table.columns[section]
-        theme = self.theme
-        painter.save()
-        painter.fillRect(rect, QColor(theme.panel))
-        number = column.kind == NUMBER
-        align = Qt.AlignmentFlag.AlignRight if number else Qt.AlignmentFlag.AlignLeft
-        inner = rect.adjusted(8, 5, -9, 0)
-        font = QFont(self.font())
-        font.setWeight(QFont.Weight.DemiBold)
-        painter.setFont(font)
-        painter.setPen(QColor(theme.ink))
-        for i, line in enumerate(_two_lines(column.name, painter.fontMetrics(), inner.width())):
-            at = inner.adjusted(0, 16 * i, 0, 0)
-            painter.drawText(at, int(align | Qt.AlignmentFlag.AlignTop), line)
-        font.setWeight(QFont.Weight.Normal)
-        font.setPixelSize(12)
-        painter.setFont(font)
-        painter.setPen(QColor(theme.soft))
-        second = plain_text(rich(column.unit)) or ("number" if number else "text")
-        painter.drawText(
-            inner.adjusted(0, 34, 0, 0), int(align | Qt.AlignmentFlag.AlignTop), second
-        )
-        tag = self._columns.tags.get(column.name)
-        if tag is not None:
-            self._paint_tag(painter, inner, tag, number)
-        painter.setPen(QColor(theme.line))
-        painter.drawLine(rect.bottomLeft(), rect.bottomRight())
-        painter.restore()
-
-    def _paint_tag(self, painter: QPainter, inner: QRect, tag: Tag, at_right: bool) -> None:
-        width = painter.fontMetrics().horizontalAdvance(tag.text) + 16
-        width = min(width, inner.width())
-        left = inner.right() - width + 1 if at_right else inner.left()
-        box = QRectF(left, inner.top() + 53, width, 16)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(QColor(tag.colour or self.theme.soft))
-        painter.drawRoundedRect(box, 8, 8)
-        painter.setPen(QColor("#ffffff"))
-        painter.drawText(box, int(Qt.AlignmentFlag.AlignCenter), tag.text)
-
-
-def _two_lines(name: str, metrics: QFontMetrics, width: int) -> list[str]:
-    """A name on one or two lines of a width, the second one shortened if need be."""
-    first = ""
-    words = name.split()
-    while words and metrics.horizontalAdvance(f"{first} {words[0]}".strip()) <= width:
-        first = f"{first} {words.pop(0)}".strip()
-    rest = " ".join(words)
-    lines = [first] if first else []
-    if rest:
-        lines.append(metrics.elidedText(rest, Qt.TextElideMode.ElideRight, width))
-    return lines
+# Acts of the menu of tables, by the names that the window knows them by.
+TABLE_ACTS = {
+    "add-readings": "Add readings from a file…",
+    "new-table": "New empty table",
+    "summary": "Summarise by groups…",
+    "rename-table": "Rename this table…",
+    "draw-table": "Draw this table",
+    "remove-table": "Remove this table",
+}
 
 
 class Tray(Bar):
-    """The table of the document, its heading above it."""
+    """One table of the document, its name and how it was read above it.
 
-    rows_selected = pyqtSignal(tuple)
+    `act_wanted` names an act of the window; `word_changed` gives a decision about reading.
+    """
 
-    def __init__(self, theme: Theme) -> None:
+    rows_selected = pyqtSignal(str, tuple)
+    act_wanted = pyqtSignal(str)
+    word_changed = pyqtSignal(str, object)
+    column_menu_wanted = pyqtSignal(int, object)
+
+    def __init__(self, bench: Workbench, theme: Theme) -> None:
         super().__init__("tray")
+        self._bench = bench
+        self.table_name = ""
+        self._shown_name = ""
         column = QVBoxLayout(self)
-        column.setContentsMargins(0, 10, 1, 0)
-        column.setSpacing(6)
-        self._heading = QLabel()
-        self._heading.setObjectName("heading")
-        self._heading.setContentsMargins(14, 0, 8, 0)
-        column.addWidget(self._heading)
+        column.setContentsMargins(0, 8, 1, 0)
+        column.setSpacing(4)
+        column.addLayout(self._make_heading())
+        self.read_as = ReadAsLine()
+        self.read_as.setContentsMargins(14, 0, 6, 0)
+        self.read_as.changed.connect(self.word_changed)
+        column.addWidget(self.read_as)
         self.notes = QLabel()
         self.notes.setObjectName("notes")
         self.notes.setWordWrap(True)
         self.notes.setContentsMargins(14, 0, 8, 0)
         column.addWidget(self.notes)
-        self._model = _TableModel(theme, self)
-        self.view = QTableView()
-        self.view.setModel(self._model)
-        self.view.setAccessibleName("Readings")
-        self._header = _Header(self._model, theme)
-        self.view.setHorizontalHeader(self._header)
-        self.view.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        self.view.setHorizontalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
-        self.view.setShowGrid(True)
-        self.view.setCornerButtonEnabled(False)
-        vertical = self.view.verticalHeader()
-        if vertical is not None:
-            vertical.setDefaultSectionSize(25)
-            vertical.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
-            vertical.setDefaultAlignment(
-                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-            )
-        self._style_rows(theme)
-        column.addWidget(self.view)
-        selection = self.view.selectionModel()
-        if selection is not None:
-            selection.selectionChanged.connect(self._selected)
+        self.repair = ChoiceWord(
+            "What can be made of the cells that are not of their column's kind"
+        )
+        self.repair.setProperty("small", "true")
+        self.repair.chosen.connect(self._repair)
+        holder = QHBoxLayout()
+        holder.setContentsMargins(11, 0, 8, 2)
+        holder.addWidget(self.repair)
+        holder.addStretch(1)
+        column.addLayout(holder)
+        self.grid = Grid(theme)
+        self.grid.cells.set_cells = self._set_cells
+        self.grid.rows_selected.connect(lambda rows: self.rows_selected.emit(self.table_name, rows))
+        self.grid.copy_wanted.connect(partial(self.act_wanted.emit, "copy-cells"))
+        self.grid.menu_wanted.connect(self.column_menu_wanted)
+        self.grid.heads.menu_wanted.connect(self.column_menu_wanted)
+        self.grid.heads.name_wanted.connect(self.type_name)
+        column.addWidget(self.grid, 1)
+        self.finder = Finder(self.grid)
+        column.addWidget(self.finder)
 
-    def _style_rows(self, theme: Theme) -> None:
-        vertical = self.view.verticalHeader()
-        if vertical is not None:
-            vertical.setStyleSheet(
-                f"QHeaderView::section {{ color: {theme.soft}; background: {theme.panel};"
-                " border: none; padding: 0 7px 0 4px; font-size: 12px; }"
-                f"QHeaderView {{ background: {theme.panel}; border: none; }}"
-            )
+    def _make_heading(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setContentsMargins(11, 0, 8, 0)
+        row.setSpacing(6)
+        self.tables = ChoiceWord("The table that is shown, and what can be done with tables")
+        self.tables.setProperty("heading", "true")
+        self.tables.chosen.connect(self._choose)
+        self.rows = QLabel()
+        self.rows.setObjectName("heading")
+        row.addWidget(self.tables)
+        row.addWidget(self.rows)
+        row.addStretch(1)
+        return row
+
+    # -- showing ------------------------------------------------------------------------------
 
     @property
-    def selected_rows(self) -> list[int]:
-        """The row indices that are selected."""
-        return self._rows(None)
-
-    @property
-    def has_selected_rows(self) -> bool:
-        selection = self.view.selectionModel()
-        return selection is not None and selection.hasSelection()
-
-    def _rows(self, most: int | None) -> list[int]:
-        """The first selected row indices, from the ranges: a million rows are one range."""
-        selection = self.view.selectionModel()
-        rows: list[int] = []
-        spans = selection.selection() if selection is not None else QItemSelection()
-        for number in range(spans.count()):
-            span = spans[number]
-            end = span.bottom() + 1
-            if most is not None:
-                end = min(end, span.top() + most - len(rows))
-            rows += range(span.top(), end)
-        return sorted(set(rows))
+    def table(self) -> Table | None:
+        """The table that is shown."""
+        names = [table.name for table in self._bench.tables]
+        return (
+            table_named(self._bench.tables, self.table_name) if self.table_name in names else None
+        )
 
     def set_theme(self, theme: Theme) -> None:
-        self._model.theme = self._header.theme = theme
-        self._style_rows(theme)
-        self._header.viewport_update()
+        self.grid.set_theme(theme)
 
     def show_scene(self, scene: Scene) -> None:
-        """Shows the table that the panel in hand is drawn from."""
-        table = scene.table
-        fresh = table is not self._model.table
-        self._model.show_table(table, column_tags(scene))
-        rows = plural(table.row_count, "row")
-        self._heading.setText(f"READINGS  ·  {table.name}  ·  {rows}")
+        """Shows the chosen table, or else the one that the panel in hand is drawn from."""
+        if self.table is None:
+            self.table_name = scene.table.name
+        table = table_named(scene.tables, self.table_name)
+        fresh = self.grid.cells.table is None or _shape(self.grid.cells.table) != _shape(table)
+        self.grid.cells.show_table(table, column_tags(scene, self.table_name))
+        if fresh:
+            self.grid.fit_columns()
+        if self._shown_name != table.name:
+            self._shown_name = table.name
+            self.grid.scrollTo(self.grid.cells.index(0, 0))
+        several = len(scene.tables) > 1
+        named = (
+            [Choice(t.name, t.name, t.name == table.name) for t in scene.tables] if several else []
+        )
+        acts = [Choice(_Act(name), words) for name, words in TABLE_ACTS.items()]
+        acts[0] = acts[0]._replace(divided=several)
+        self.tables.set_choices(_shortened(table.name), [*named, *acts])
+        self.rows.setText(plural(table.row_count, "row"))
+        self.read_as.show_table(table)
         self.notes.setText(" ".join(table.remarks))
         self.notes.setVisible(bool(table.remarks))
-        if fresh:
-            metrics = self.view.fontMetrics()
-            for i in range(len(table.columns)):
-                cells = (self._model.cell(i, r) for r in range(min(table.row_count, 60)))
-                widest = max((metrics.horizontalAdvance(c) for c in cells), default=0)
-                wanted = max(self._header.wanted_width(i), widest + 24, 58)
-                self.view.setColumnWidth(i, round(wanted))
+        self._offer_repairs(table)
 
-    def light_row(self, row: int | None) -> None:
-        """Selects a row and brings it into sight; None selects nothing."""
-        selection = self.view.selectionModel()
-        if selection is None:
+    def show_table(self, name: str) -> None:
+        """Shows another table of the document."""
+        self.table_name = name
+        if self._bench.scene is not None:
+            self.show_scene(self._bench.scene)
+
+    def _choose(self, chosen: object) -> None:
+        if isinstance(chosen, _Act):
+            self.act_wanted.emit(str(chosen))
+        else:
+            self.show_table(str(chosen))
+
+    def _offer_repairs(self, table: Table) -> None:
+        entries: list[Choice] = []
+        if any(column.texts for column in table.columns):
+            from sornix.core.readings.repair import proposals, ways_for
+
+            for column in table.columns:
+                for proposal in proposals(column):
+                    said = f"“{column.name}”: {proposal.words}, such as “{proposal.example}”"
+                    first = Choice((column.name, proposal.rows[0]), said, divided=bool(entries))
+                    entries.append(first)
+                    entries += [
+                        Choice((column.name, proposal.form, name), f"     {way.words}")
+                        for name, way in ways_for(proposal, column).items()
+                    ]
+        self.repair.setVisible(bool(entries))
+        if entries:
+            count = sum(len(column.texts) for column in table.columns)
+            self.repair.set_choices(f"Repair {plural(count, 'cell')}", entries)
+
+    # -- editing ------------------------------------------------------------------------------
+
+    def edit(self, step: str, act: str, /, **arguments: Any) -> bool:
+        """One step of history: an act on the table that is shown."""
+        table = self.table_name
+
+        def change(document: Document) -> Document:
+            return change_table(document, table, act, **arguments)
+
+        return self._bench.edit_document(step, change)
+
+    def _set_cells(self, cells: Cells) -> bool:
+        words = "typed a cell" if len(cells) == 1 else f"changed {plural(len(cells), 'cell')}"
+        return self.edit(words, "set_cells", cells=cells)
+
+    def _repair(self, chosen: object) -> None:
+        table = self.table
+        if table is None or not isinstance(chosen, tuple):
             return
-        if row is None:
-            self.view.clearSelection()
+        column = str(chosen[0])
+        if len(chosen) == 2:
+            self.grid.select_cell(int(chosen[1]), table.column_names.index(column))
             return
-        index = self._model.index(row, 0)
-        self.view.scrollTo(index, QAbstractItemView.ScrollHint.EnsureVisible)
-        flags = QItemSelectionModel.SelectionFlag
-        selection.select(index, flags.ClearAndSelect | flags.Rows)
+        self.edit(f"repaired “{column}”", "repair", column=column, form=chosen[1], way=chosen[2])
 
-    def _selected(self, _now: QItemSelection, _before: QItemSelection) -> None:
-        # thousands of rings would say nothing
-        self.rows_selected.emit(tuple(self._rows(200)))
+    def type_name(self, number: int) -> None:
+        """Types name and unit of a column over its head."""
+        column = self.grid.cells.column_at(number)
+        if column is None:
+            return
+        written = f"{column.name} ({column.unit})" if column.unit else column.name
+        name = column.name
+
+        def take(text: str) -> None:
+            heading = parse_heading(text)
+            if (heading.name, heading.unit) != (column.name, column.unit):
+                words = f"renamed “{name}”"
+                self.edit(words, "rename", column=name, name=heading.name, unit=heading.unit)
+            self.grid.setFocus()
+
+        field = InPlace(self.grid.heads.viewport() or self, "Name and unit", written, take)
+        field.setToolTip("Name (unit). Enter takes it, Esc leaves it.")
+        rect = self.grid.heads.section_rect(number)
+        field.setGeometry(rect.left() + 1, 4, max(rect.width() - 2, 170), 30)
+        field.show()
+        field.setFocus()
 
 
-def column_tags(scene: Scene) -> dict[str, Tag]:
-    """Which columns are drawn, and where."""
+class _Act(str):
+    """The name of an act, told from the name of a table."""
+
+    __slots__ = ()
+
+
+class Finder(QWidget):
+    """Looks for a text or a number in the grid. Enter goes to the next place, Esc closes."""
+
+    def __init__(self, grid: Grid) -> None:
+        super().__init__()
+        self._grid = grid
+        row = QHBoxLayout(self)
+        row.setContentsMargins(12, 4, 8, 6)
+        row.setSpacing(6)
+        self.field = QLineEdit()
+        self.field.setObjectName("finder")
+        self.field.setPlaceholderText("Find a text or a number")
+        self.field.setAccessibleName("Find in the readings")
+        self.field.returnPressed.connect(self.go_on)
+        self.told = QLabel()
+        self.told.setObjectName("notes")
+        row.addWidget(self.field, 1)
+        row.addWidget(self.told)
+        for sign, name, step in (("↑", "The place before", -1), ("↓", "The next place", 1)):
+            button = QPushButton(sign)
+            button.setProperty("small", "true")
+            button.setAccessibleName(name)
+            button.setToolTip(name)
+            button.clicked.connect(partial(self.go_on, step))
+            row.addWidget(button)
+        self.hide()
+
+    def open(self) -> None:
+        """Shows the bar and takes the keyboard."""
+        self.show()
+        self.field.setFocus()
+        self.field.selectAll()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_Escape:
+            self.hide()
+            self._grid.setFocus()
+            return
+        super().keyPressEvent(event)
+
+    def go_on(self, step: int = 1) -> None:
+        """To the next place that holds what is looked for, from the cell that is current."""
+        from sornix.core.readings.find import find_cells
+
+        table = self._grid.cells.table
+        if table is None:
+            return
+        places = find_cells(table, self.field.text())
+        if not places:
+            self.told.setText("not found" if self.field.text().strip() else "")
+            return
+        current = self._grid.currentIndex()
+        here = (current.row(), current.column())
+        after = [i for i, place in enumerate(places) if place > here]
+        before = [i for i, place in enumerate(places) if place < here]
+        number = (after[0] if after else 0) if step > 0 else (before[-1] if before else -1)
+        self._grid.select_cell(*places[number])
+        self.told.setText(f"{number % len(places) + 1} of {len(places)}")
+
+
+def _shape(table: Table) -> tuple[object, ...]:
+    """What the widths of columns depend on."""
+    return (table.name, tuple((c.name, c.unit, c.kind) for c in table.columns))
+
+
+def _shortened(name: str, most: int = 22) -> str:
+    return name if len(name) <= most else name[: most - 1].rstrip() + "…"
+
+
+def column_tags(scene: Scene, table_name: str) -> dict[str, Tag]:
+    """Which columns of a table are drawn, and where."""
     panel, style = scene.figure.panel, STYLES[scene.figure.style]
     tags: dict[str, Tag] = {}
     for series in panel.series:
+        if series.table != table_name:
+            continue
         colour = style.look(series.look).colour
         for axis, name in (("x", series.x), ("y", series.y)):
             if name is None:

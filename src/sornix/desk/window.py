@@ -1,9 +1,9 @@
 """A window at work: it joins the frame, the workbench and the parts, and handles files."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QByteArray, QMimeData, QObject, QPoint
 from PyQt6.QtWidgets import QApplication, QInputDialog, QMenu
@@ -12,7 +12,7 @@ from sornix.core import figure as edits
 from sornix.core.document import ENDING, Document, load_document, new_document, save_document
 from sornix.core.errors import SornixError
 from sornix.core.figure import Figure
-from sornix.core.readings import read_text
+from sornix.core.readings import Table
 from sornix.core.readings.sources import read_file
 from sornix.core.text import plural
 from sornix.demo import DEMOS, demo_document
@@ -20,6 +20,7 @@ from sornix.desk.acts import Menus, State
 from sornix.desk.files import Files
 from sornix.desk.frame import Frame
 from sornix.desk.menus import window_acts
+from sornix.desk.readingsdesk import ReadingsDesk
 from sornix.desk.settings import Settings
 from sornix.desk.theme import Theme
 from sornix.desk.themes import chosen_theme
@@ -45,6 +46,7 @@ class Window(QObject):
         self.bench.theme = self.theme
         self.panes: Panes | None = None
         self._closing = False
+        self.readings = ReadingsDesk(self)
         self.menus = Menus(frame.menu_bar, frame, window_acts(self))
         frame.start.offer([(demo.name, demo.words) for demo in DEMOS.values()])
         frame.start.offer_recent([(str(path), path.name) for path in settings.recent[:3]])
@@ -59,6 +61,10 @@ class Window(QObject):
         panes.hovered.connect(self._hovered)
         panes.menu_wanted.connect(self._show_reading_menu)
         panes.judged.connect(self._show_cautions)
+        tray = panes.tray
+        tray.act_wanted.connect(lambda name: self.menus.actions[name].trigger())
+        tray.word_changed.connect(self.readings.change_word)
+        tray.column_menu_wanted.connect(self.readings.open_column_menu)
         sizes = self.settings.numbers("panes")
         if len(sizes) == panes.count() and min(sizes) > 0:
             panes.setSizes(sizes)
@@ -73,8 +79,10 @@ class Window(QObject):
         self.worker.busy_changed.connect(self._show_busy)
         frame = self.frame
         frame.file_dropped.connect(self.open_path)
-        frame.text_dropped.connect(self.open_text)
-        frame.start.paste_wanted.connect(self.paste)
+        frame.text_dropped.connect(self.readings.take_text)
+        frame.footer.cancelled.connect(self.worker.cancel)
+        frame.start.paste_wanted.connect(self.readings.paste_table)
+        frame.start.type_wanted.connect(self.readings.new_table)
         frame.start.recent_wanted.connect(lambda path: self.open_path(Path(path)))
         hints = QApplication.styleHints()
         if hints is not None:
@@ -101,6 +109,7 @@ class Window(QObject):
         self.frame.footer.extent.setText(size_words(scene))
         self.frame.footer.reading.clear()
         self._show_state()
+        self.readings.follower.watch()
 
     def _show_state(self) -> None:
         bench = self.bench
@@ -127,9 +136,8 @@ class Window(QObject):
         return State(self.bench.document is not None)
 
     def _show_busy(self, words: str) -> None:
-        if words:
-            self.frame.footer.state.setText(words)
-        else:
+        self.frame.footer.show_busy(words)
+        if not words:
             self._show_state()
 
     def _show_cautions(self, count: int) -> None:
@@ -139,6 +147,19 @@ class Window(QObject):
         """Shows a message until the next change."""
         bar = self.panes.message if self.panes is not None else self.frame.message
         bar.say(sentence)
+
+    def offer(self, sentence: str, acts: Mapping[str, Callable[[], object]]) -> None:
+        """Shows a message with buttons for what can be done."""
+        bar = self.panes.message if self.panes is not None else self.frame.message
+        bar.say(sentence, acts)
+
+    def tell(self, words: str) -> None:
+        """Says in the footer what was done."""
+        self.frame.footer.state.setText(words)
+
+    def start(self, words: str, work: Callable[[], Any], done: Callable[[Any], None]) -> None:
+        """Does work off the interface thread, then `done` here; an error is said."""
+        self.worker.start(words, work, done, self._say_error)
 
     def _say_error(self, error: SornixError) -> None:
         self.say(str(error))
@@ -172,13 +193,9 @@ class Window(QObject):
         """Opens a demo figure as a document that is not saved anywhere yet."""
         self._take_up("opening the demo…", partial(demo_document, name), DEMOS[name].words)
 
-    def open_text(self, text: str) -> None:
-        """Opens a table that was pasted or dropped as text."""
-
-        def make() -> Document:
-            return new_document(read_text(text.encode(), "pasted readings"))
-
-        self._take_up("reading the table…", make, "Pasted readings")
+    def open_table(self, name: str, read: Callable[[], Table]) -> None:
+        """Opens a table as a document of its own that is not saved anywhere yet."""
+        self._take_up("reading the table…", lambda: new_document(read()), name)
 
     def _take_up(
         self,
@@ -227,15 +244,6 @@ class Window(QObject):
         self.bench.saved(document, path)
         self.settings.remember_file(path)
 
-    def paste(self) -> None:
-        """Makes a document of the table on the clipboard."""
-        clipboard = QApplication.clipboard()
-        text = clipboard.text() if clipboard is not None else ""
-        if text.strip():
-            self.open_text(text)
-        else:
-            self.say("There is no table on the clipboard. Copy one in another program first.")
-
     def ask_export(self) -> None:
         if self.bench.scene is not None:
             self.files.ask_export(self.bench.name, self.export_to)
@@ -251,7 +259,7 @@ class Window(QObject):
         except SornixError as error:
             self._say_error(error)
         else:
-            self.frame.footer.state.setText(f"written to {path.name}")
+            self.tell(f"written to {path.name}")
 
     def copy_figure(self) -> None:
         """Puts the figure on the clipboard as picture and as SVG, with its caption as text."""
@@ -270,7 +278,7 @@ class Window(QObject):
             return
         data.setText(self.bench.scene.caption)
         clipboard.setMimeData(data)
-        self.frame.footer.state.setText("figure copied")
+        self.tell("figure copied")
 
     def copy_caption(self) -> None:
         if self.bench.scene is not None:
@@ -284,7 +292,7 @@ class Window(QObject):
         clipboard = QApplication.clipboard()
         if clipboard is not None:
             clipboard.setText(text)
-            self.frame.footer.state.setText("copied")
+            self.tell("copied")
 
     # -- edits from menus and titles ----------------------------------------------------------
 
@@ -305,7 +313,9 @@ class Window(QObject):
         """One step that changes a series, or every one where none is named."""
 
         def change_all(figure: Figure) -> Figure:
-            for one in [series] if series else [s.id for s in figure.panel.series]:
+            shown = self.panes.tray.table_name if self.panes is not None else ""
+            drawn = [s.id for s in figure.panel.series if s.table == shown]
+            for one in [series] if series else drawn:
                 figure = change(figure, one)
             return figure
 

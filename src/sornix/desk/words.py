@@ -1,6 +1,6 @@
 """The words of a statement that can change: real controls that read like text."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from PyQt6.QtCore import QEvent, QPoint, QRect, QSize, Qt, pyqtSignal
@@ -28,6 +28,18 @@ class Choice(NamedTuple):
     divided: bool = False
 
 
+def mark_states(widget: QWidget, states: Mapping[str, bool]) -> None:
+    """Marks a widget with states that the style sheet knows."""
+    changed = {name: str(on).lower() for name, on in states.items()}
+    changed = {name: on for name, on in changed.items() if widget.property(name) != on}
+    for name, on in changed.items():
+        widget.setProperty(name, on)
+    style = widget.style()
+    if changed and style is not None:
+        style.unpolish(widget)
+        style.polish(widget)
+
+
 class ChoiceWord(QPushButton):
     """A word with a menu of other words. Space, Enter or the down arrow opens it."""
 
@@ -50,6 +62,10 @@ class ChoiceWord(QPushButton):
         if icon is not None:
             self.setIcon(icon)
         self._choices = choices
+
+    def mark(self, **states: bool) -> None:
+        """Marks the word for the style sheet: `held`, `doubtful`."""
+        mark_states(self, states)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() in (
@@ -172,12 +188,7 @@ class NumberWord(QFrame):
         self.field.selectAll()
 
     def _mark(self, name: str, on: bool) -> None:
-        if self.property(name) != str(on).lower():
-            self.setProperty(name, str(on).lower())
-            style = self.style()
-            if style is not None:
-                style.unpolish(self)
-                style.polish(self)
+        mark_states(self, {name: on})
 
     def _fit(self) -> None:
         width = self.field.fontMetrics().horizontalAdvance(self.field.text() or "0") + 9

@@ -79,6 +79,7 @@ class Scene:
 _FEW_ROWS = 4000
 
 FigureEdit = Callable[[Figure], Figure]
+DocumentEdit = Callable[[Document], Document]
 
 
 class Workbench(QObject):
@@ -108,13 +109,17 @@ class Workbench(QObject):
         self.file_changed.emit()
 
     def edit(self, name: str, change: FigureEdit) -> bool:
+        """One step of history that changes the figure."""
+        return self.edit_document(name, lambda d: evolve(d, figure=change(d.figure)))
+
+    def edit_document(self, name: str, change: DocumentEdit) -> bool:
         """One step of history; a refused edit changes nothing and is said aloud."""
         if self._history is None:
             return False
         self.cancel()
         before = self._history.present
         try:
-            document = evolve(before, figure=change(before.figure))
+            document = change(before)
             # drawing is part of the edit: a figure that cannot be drawn is not taken
             scene = Scene(document, self._measure)
             scene.drawing  # noqa: B018
@@ -123,6 +128,12 @@ class Workbench(QObject):
             return False
         self._set(self._history.done(name, document), scene)
         return True
+
+    def follow(self, document: Document) -> None:
+        """Takes what a file that is followed has grown to, without a step of history: undo goes
+        back to what a person did."""
+        if self._history is not None and not self._in_gesture:
+            self._set(evolve(self._history, present=document))
 
     # -- gestures: many small changes that become one step ------------------------------------
 

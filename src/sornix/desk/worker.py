@@ -47,8 +47,10 @@ class Worker(QObject):
 
     def __init__(self) -> None:
         super().__init__()
-        self._pool = QThreadPool(self)
-        self._pool.setMaxThreadCount(1)
+        self._pool = self._new_pool()
+        self._old_pools: list[QThreadPool] = []
+        # kept until the end: they may still run
+        self._abandoned: list[_Job] = []
         self._jobs: list[_Job] = []
 
     def start(
@@ -76,6 +78,24 @@ class Worker(QObject):
     def is_busy(self) -> bool:
         return bool(self._jobs)
 
+    def cancel(self) -> None:
+        """Gives up what goes on: its results are not wanted any more, and what comes next does not
+        wait for it."""
+        for job in self._jobs:
+            job.signals.done.disconnect()
+            job.signals.failed.disconnect()
+        self._abandoned += self._jobs
+        self._jobs = []
+        self._old_pools.append(self._pool)
+        self._pool = self._new_pool()
+        self.busy_changed.emit("")
+
+    def _new_pool(self) -> QThreadPool:
+        pool = QThreadPool(self)
+        pool.setMaxThreadCount(1)
+        return pool
+
     def wait(self) -> None:
         """Waits until nothing runs any more."""
-        self._pool.waitForDone()
+        for pool in (self._pool, *self._old_pools):
+            pool.waitForDone()

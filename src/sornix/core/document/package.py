@@ -29,6 +29,7 @@ from sornix.core.readings import (
     TIME,
     Column,
     Heading,
+    Source,
     Table,
     Tables,
     read_columns,
@@ -55,7 +56,12 @@ def save_document(document: Document, path: Path, preview: bytes) -> None:
             slug = re.sub(r"[^a-z0-9]+", "-", table.name.casefold()).strip("-") or "table"
             name = f"readings/{number}-{slug[:40]}.csv"
             _put(archive, name, write_text(_plain(table)))
-            resources.append(_resource(table, name))
+            resource = _resource(table, name)
+            if table.source is not None and table.source.text:
+                kept = f"sources/{number}.txt"
+                _put(archive, kept, table.source.text)
+                resource["sornix"]["pasted"] = kept
+            resources.append(resource)
         package = {"profile": "tabular-data-package", "resources": resources}
         _put(archive, "datapackage.json", _json(package))
         figure = {"format": "sornix figure", "version": VERSION, "figure": asdict(document.figure)}
@@ -233,7 +239,12 @@ def _tables(archive: "zipfile.ZipFile", where: str) -> Tables:
                 for c, f in zip(table.columns, fields, strict=True)
             ]
             table = evolve(table, columns=tuple(ours), notes=tuple(resource.get("notes", ())))
-            tables.append(table_from_json(table, resource.get("sornix", {})))
+            told = dict(resource.get("sornix", {}))
+            pasted = told.pop("pasted", None)
+            table = table_from_json(table, told)
+            if pasted is not None:
+                table = evolve(table, source=Source(text=_read(archive, pasted, where)))
+            tables.append(table)
     except (KeyError, TypeError, AttributeError, ValueError) as error:
         raise _damaged(where, f"datapackage.json is incomplete ({error})") from error
     except DocumentError:

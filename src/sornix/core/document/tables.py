@@ -15,7 +15,7 @@ from sornix.core.readings.acts import Change, Edited, apply_change
 from sornix.core.readings.grouping import Grouping, group_rows
 
 
-def change_table(document: Document, name: str, act: str, **arguments: Any) -> Document:
+def change_table(document: Document, name: str, act: str, /, **arguments: Any) -> Document:
     """A document after an act on a table (a name in ACTS). Raises SornixError; then nothing has
     changed."""
     before = table_named(document.tables, name)

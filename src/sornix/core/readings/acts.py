@@ -237,24 +237,26 @@ def set_cells(table: Table, cells: Sequence[tuple[int, int, str]]) -> Edited:
 
     Words typed into a column without any readings become its name.
     """
-    wide = max((column for _, column, _ in cells), default=0) + 1
-    tall = max((row for row, _, _ in cells), default=-1) + 1
-    for at in range(len(table.columns), wide):
+    by_column: dict[int, dict[int, str]] = {}
+    for row, column, text in cells:
+        by_column.setdefault(column, {})[row] = text
+    for at in range(len(table.columns), max(by_column, default=0) + 1):
         table = insert_column(table, at).table
-    table = insert_rows(table, table.row_count, max(tall - table.row_count, 0)).table
-    columns = list(table.columns)
     names: dict[str, str] = {}
-    for number in sorted({column for _, column, _ in cells}):
-        new = {row: text for row, column, text in cells if column == number}
-        old = _own(table, columns[number].name)
-        fresh = _with_cells(old, new)
-        columns[number] = fresh
-        if fresh.name != old.name:
-            columns[number] = evolve(
-                fresh,
-                name=unique_names([fresh.name], (c.name for c in columns if c is not fresh))[0],
-            )
-            names[old.name] = columns[number].name
+    for number, new in by_column.items():
+        old = table.columns[number]
+        if is_unnamed(old) and new.get(0, "").strip() and kind_of([new[0]], _AS_TYPED) == TEXT:
+            heading = parse_heading(new[0])
+            taken = (c.name for c in table.columns if c is not old)
+            name = unique_names([heading.name], taken)[0]
+            table = rename(table, old.name, name, heading.unit).table
+            names[old.name] = name
+            by_column[number] = {row - 1: text for row, text in new.items() if row}
+    tall = max((row for new in by_column.values() for row in new), default=-1) + 1
+    table = insert_rows(table, table.row_count, tall - table.row_count).table
+    columns = list(table.columns)
+    for number, new in by_column.items():
+        columns[number] = _with_cells(_own(table, columns[number].name), new)
     return Edited(evolve(table, columns=tuple(columns)), names)
 
 
@@ -268,13 +270,7 @@ def _with_cells(column: Column, new: Mapping[int, str]) -> Column:
     """A column with other texts in some cells; an empty one takes the kind of what is typed."""
     present = [text for text in new.values() if text.strip()]
     if not column.count and not column.texts and present:
-        kind = kind_of(present, Manner())
-        if kind == TEXT and is_unnamed(column) and 0 in new:
-            heading = parse_heading(new[0])
-            named = evolve(column, name=heading.name, unit=heading.unit)
-            rest = {row: text for row, text in new.items() if row}
-            moved = {row - 1: text for row, text in rest.items()}
-            return _with_cells(named, moved) if rest else named
+        kind = kind_of(present, _AS_TYPED)
         if kind != column.kind:
             column = _understood(column, [""] * len(column), kind, "day")
     if column.kind == TEXT:

@@ -2,6 +2,7 @@
 
 import csv
 import io
+import itertools
 import re
 from collections.abc import Sequence
 from typing import NamedTuple
@@ -18,6 +19,7 @@ from sornix.core.text import plural
 
 # Up to here the csv module is done before pyarrow would be imported.
 SHORT_BYTES = 1 << 18
+_SAMPLE_BYTES = 16 * HEAD_BYTES
 _ARROW_COLUMN = re.compile(r"In CSV column #(\d+)")
 
 
@@ -57,7 +59,11 @@ class Body(NamedTuple):
     def sample(self) -> list[list[str]]:
         """The first rows."""
         # a little more than the sample needs, so that its last line is whole
-        return sample_rows(self.raw[self.offset : self.offset + 2 * HEAD_BYTES], self.separator)
+        return sample_rows(self.raw[self.offset : self.offset + _SAMPLE_BYTES], self.separator)
+
+
+class Ragged(Exception):
+    """Rows of a long text are not of one length: it has to be looked at thoroughly."""
 
 
 class Divided(NamedTuple):
@@ -67,35 +73,35 @@ class Divided(NamedTuple):
     notes: tuple[str, ...] = ()
 
 
-def after_header(raw: bytes, separator: str, where: str) -> Body:
-    """What follows the header record, which is the first line that is not blank."""
-    head = raw[: 4 * HEAD_BYTES].decode("utf-8", "ignore")
-    lines = list(io.StringIO(head, newline=""))
-    reader = csv.reader(lines, delimiter=separator)
+def after_row(body: Body) -> Body:
+    """What follows the first record of a body that is not blank."""
+    # the whole head of a wide table is long
+    head = body.raw[body.offset : body.offset + _SAMPLE_BYTES].decode("utf-8", "ignore")
+    reader = csv.reader(io.StringIO(head, newline=""), delimiter=body.separator)
     for row in reader:
         if any(cell.strip() for cell in row):
             break
-    offset = len("".join(lines[: reader.line_num]).encode())
-    return Body(raw, offset, separator, where, reader.line_num + 1)
+    lines = itertools.islice(io.StringIO(head, newline=""), reader.line_num)
+    offset = body.offset + len("".join(lines).encode())
+    return body._replace(offset=offset, first_line=body.first_line + reader.line_num)
 
 
-def after_row(body: Body) -> Body:
-    """What follows the first record of a body."""
-    rest = after_header(body.content, body.separator, body.where)
-    line = body.first_line + rest.first_line - 1
-    return Body(rest.raw, rest.offset, body.separator, body.where, line)
+def divide(body: Body, kinds: Sequence[str], manner: Manner, *, thorough: bool = True) -> Divided:
+    """The cells under a header of as many columns as there are `kinds`.
 
-
-def divide(body: Body, kinds: Sequence[str], manner: Manner) -> Divided:
-    """The cells under a header of as many columns as there are `kinds`. Raises ReadingsError."""
+    Raises ReadingsError; and Ragged, unless it is to be `thorough`, where rows differ in length.
+    """
     if len(body.raw) - body.offset <= SHORT_BYTES:
         return _divided_rows(body, len(kinds))
-    return _divided_by_arrow(body, kinds, manner)
+    divided = _divided_by_arrow(body, kinds, manner)
+    if divided is None and not thorough:
+        raise Ragged
+    # the slow way fills short rows up, or says which are too long
+    return divided or _divided_rows(body, len(kinds))
 
 
-def found_kinds(body: Body, width: int, manner: Manner) -> list[str]:
+def found_kinds(sample: Sequence[Sequence[str]], width: int, manner: Manner) -> list[str]:
     """The kinds that the first rows suggest."""
-    sample = body.sample()
     return [kind_of([r[i] for r in sample if i < len(r)], manner) for i in range(width)]
 
 
@@ -112,13 +118,13 @@ def _rows(body: Body, width: int) -> tuple[list[list[str]], tuple[str, ...]]:
     Raises ReadingsError at the first that is too long, and where every row is short.
     """
     rows: list[list[str]] = []
-    reader = csv.reader(
-        io.StringIO(body.content.decode("utf-8"), newline=""), delimiter=body.separator
-    )
-    line = body.first_line
+    text = body.content.decode("utf-8")
+    reader = csv.reader(io.StringIO(text, newline=""), delimiter=body.separator)
+    line = begin = body.first_line
     short: list[int] = []
     try:
         for row in reader:
+            begin = line
             if row and (len(row) == width or any(row)):
                 if len(row) > width and any(cell.strip() for cell in row[width:]):
                     raise _too_long(row, width, line, body.where)
@@ -128,12 +134,18 @@ def _rows(body: Body, width: int) -> tuple[list[list[str]], tuple[str, ...]]:
                 rows.append(row[:width])
             line = body.first_line + reader.line_num
     except csv.Error as error:
-        raise ReadingsError(
-            f"The text cannot be divided into rows and cells ({error}).",
-            where=f"{body.where}, line {line}",
-            remedy="Look for a quotation mark without its other half.",
-        ) from error
+        raise _unpaired(line, body.where) from error
+    if rows and any("\n" in cell for cell in rows[-1]) and text.count('"') % 2:
+        raise _unpaired(begin, body.where)
     return _without_end(rows, short, line)
+
+
+def _unpaired(line: int, where: str) -> ReadingsError:
+    return ReadingsError(
+        "A quotation mark lacks its other half, so the rest of the text became one cell.",
+        where=f"{where}, line {line}",
+        remedy="Mend that line.",
+    )
 
 
 def _without_end(
@@ -175,8 +187,9 @@ def _too_long(row: list[str], width: int, line: int, where: str) -> ReadingsErro
     )
 
 
-def _divided_by_arrow(body: Body, kinds: Sequence[str], manner: Manner) -> Divided:
-    """The cells by pyarrow; a column in which it meets something else is read again as text."""
+def _divided_by_arrow(body: Body, kinds: Sequence[str], manner: Manner) -> Divided | None:
+    """The cells by pyarrow, None where rows differ in length; a column in which it meets something
+    else than it should hold is read again as text."""
     import pyarrow as pa
     from pyarrow import csv as arrow_csv
 
@@ -193,7 +206,7 @@ def _divided_by_arrow(body: Body, kinds: Sequence[str], manner: Manner) -> Divid
         types = [
             pa.string() if kind == TIME else type_ for kind, type_ in zip(kinds, types, strict=True)
         ]
-    quoted = b'"' in body.raw
+    quoted = body.raw.find(b'"', body.offset) >= 0
     for _ in range(len(kinds) + 1):
         try:
             table = arrow_csv.read_csv(
@@ -213,8 +226,7 @@ def _divided_by_arrow(body: Body, kinds: Sequence[str], manner: Manner) -> Divid
         except pa.ArrowInvalid as error:
             match = _ARROW_COLUMN.search(str(error))
             if match is None or types[int(match[1])] == pa.string():
-                # ragged rows: the slow way fills them up or says where they are
-                return _divided_rows(body, len(kinds))
+                return None
             types[int(match[1])] = pa.string()
         else:
             return Divided([_arrow_cells(column) for column in table.columns])

@@ -4,15 +4,17 @@ import csv
 import io
 from collections.abc import Sequence
 from pathlib import Path
+from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from sornix.core.errors import ReadingsError
 from sornix.core.readings.cells import (
     Body,
     Cells,
     Moments,
-    after_header,
+    Ragged,
     after_row,
     divide,
     found_kinds,
@@ -68,50 +70,75 @@ def read_text(raw: bytes, name: str, *, where: str = "", held: Held = NOTHING_HE
     `name` becomes the table's name, `where` stands before messages. Everything in the dialect is
     found from the text but for what is `held` (fields of Dialect by name). Raises ReadingsError.
     """
-    where = where or name
+    try:
+        return _read_text(raw, name, where or name, held, thorough=False)
+    except Ragged:
+        return _read_text(raw, name, where or name, held, thorough=True)
+
+
+class _Head(NamedTuple):
+    """What stands above the readings of a text, and the text below it."""
+
+    headings: list[Heading]
+    body: Body
+    units: bool
+    notes: tuple[str, ...]
+
+
+class _Found(NamedTuple):
+    """Columns, the marks of missing readings in them, the order of dates and a doubt about it."""
+
+    columns: tuple[Column, ...]
+    missing: tuple[str, ...]
+    order: str
+    doubt: str
+    notes: tuple[str, ...]
+
+
+def _read_text(raw: bytes, name: str, where: str, held: Held, *, thorough: bool) -> Table:
     raw, encoding = utf8(raw, where, held.get("encoding"))
     if not raw or raw.isspace():
         raise ReadingsError("The file is empty.", where=where)
     check_lines(raw, where)
-    ready = prepare(raw, held.get("separator"), held.get("header"))
+    ready = prepare(raw, held.get("separator"), held.get("header"), thorough=thorough)
     rows = sample_rows(ready.raw, ready.separator)
     if not rows:
         raise ReadingsError("The file holds remarks and nothing else.", where=where)
     marks, doubts = _marks(rows, ready.separator, held)
-    notes = list(ready.notes)
-    if ready.header == 0:
-        headings = [Heading(f"Column {i + 1}") for i in range(len(rows[0]))]
-        body = Body(ready.raw, 0, ready.separator, where, 1)
-        notes.append("There is no header row, so the columns are numbered.")
-        units = None
-    else:
-        body = after_header(ready.raw, ready.separator, where)
-        headings = [parse_heading(cell) for cell in rows[0]]
-        units = _unit_row(rows, headings, marks, held)
-        if units is not None:
-            body = after_row(body)
-            headings = _with_units(headings, units)
-    if len(headings) > MOST_COLUMNS:
+    head = _head(ready, rows, marks, held, where)
+    found = _columns(head.body, head.headings, marks, held, thorough=thorough)
+    need_places(found.columns, where)
+    if found.doubt:
+        doubts["order"] = found.doubt
+    dialect = Dialect(
+        " " if ready.spaced else ready.separator, *marks, _header_line(ready), head.units,
+        found.missing, found.order, encoding,
+    )  # fmt: skip
+    read_as = ReadAs(dialect, _words(dialect), held, doubts)
+    return Table(name, found.columns, (*ready.notes, *head.notes, *found.notes), read_as)
+
+
+def _head(ready: Prepared, rows: list[list[str]], marks: Marks, held: Held, where: str) -> _Head:
+    """Names and units of the columns. Raises ReadingsError where nothing follows them."""
+    if len(rows[0]) > MOST_COLUMNS:
         raise ReadingsError(
-            f"This text would make {plural(len(headings), 'column')}.",
+            f"This text would make {plural(len(rows[0]), 'column')}.",
             where=where,
             remedy="Choose a text file with one row of readings a line.",
         )
+    if ready.header == 0:
+        headings = [Heading(f"Column {i + 1}") for i in range(len(rows[0]))]
+        notes = ("There is no header row, so the columns are numbered.",)
+        return _Head(headings, Body(ready.raw, 0, ready.separator, where, 1), False, notes)
+    body = after_row(Body(ready.raw, 0, ready.separator, where, 1))
+    headings = [parse_heading(cell) for cell in rows[0]]
+    units = _unit_row(rows, headings, marks, held)
+    if units is not None:
+        body = after_row(body)
+        headings = _with_units(headings, units)
     if body.is_blank:
         raise ReadingsError("There is a header row and nothing under it.", where=where)
-    order, doubt = _order(body, len(headings), held)
-    if doubt:
-        doubts["order"] = doubt
-    manner = Manner(marks, order or "day", held.get("missing"))
-    columns, missing, found = _columns(body, headings, manner)
-    need_places(columns, where)
-    dialect = Dialect(
-        " " if ready.spaced else ready.separator, *marks, _header_line(ready), units is not None,
-        missing, order, encoding,
-    )  # fmt: skip
-    notes += found
-    read_as = ReadAs(dialect, _words(dialect), held, doubts)
-    return Table(name, tuple(columns), tuple(notes), read_as)
+    return _Head(headings, body, units is not None, ())
 
 
 def _header_line(ready: Prepared) -> int:
@@ -148,35 +175,48 @@ def _with_units(headings: list[Heading], units: list[str]) -> list[Heading]:
     return [Heading(heading.name, unit or heading.unit) for heading, unit in pairs]
 
 
-def _order(body: Body, width: int, held: Held) -> tuple[str, str]:
-    sample = body.sample()
-    columns = [[row[i] for row in sample if i < len(row)] for i in range(width)]
-    found, doubt = find_order(columns)
-    return (held["order"], "") if "order" in held and found else (found, doubt)
-
-
 def _columns(
-    body: Body, headings: list[Heading], manner: Manner
-) -> tuple[list[Column], tuple[str, ...], list[str]]:
-    """The columns, the marks of missing readings that were found, and notes."""
-    kinds = found_kinds(body, len(headings), manner)
-    divided = divide(body, kinds, manner)
+    body: Body, headings: list[Heading], marks: Marks, held: Held, *, thorough: bool
+) -> _Found:
+    """The columns of a body and what was found about their cells."""
+    width = len(headings)
+    sample = body.sample()
+    order, doubt = find_order([row[i] for row in sample if i < len(row)] for i in range(width))
+    wanted = held.get("order", "") if order else ""
+    manner = Manner(marks, wanted or order or "day", held.get("missing"))
+    kinds = found_kinds(sample, width, manner)
+    divided = divide(body, kinds, manner, thorough=thorough or width == 1)
     cells = divided.columns
     # a separator at the end of every line makes a last column without name or cells
     if not headings[-1].name and len(cells) > 1 and _is_blank(cells[-1]):
         cells = cells[:-1]
+    if doubt and not wanted:
+        # a row further down may tell what the first ones leave open
+        found_order, found_doubt = find_order(c for c in cells if isinstance(c, list))
+        if found_order:
+            order, doubt = found_order, found_doubt
+            manner = manner._replace(order=order)
+        elif any(_is_sure(c) for c in cells if isinstance(c, Moments)):
+            doubt = ""
     names = unique_names(h.name or f"Column {i + 1}" for i, h in enumerate(headings[: len(cells)]))
     known = [
         _column(Heading(name, heading.unit), column, manner)
         for name, heading, column in zip(names, headings, cells, strict=False)
     ]
-    marks = dict.fromkeys(mark for one in known for mark in one.missing)
+    found = tuple(dict.fromkeys(mark for one in known for mark in one.missing))
+    missing = found if manner.missing is None else manner.missing
     notes = list(divided.notes)
     for one, column in zip(known, cells, strict=True):
         if one.column.kind == TIME and isinstance(column, list):
             notes += filter(None, [offset_note(one.column.name, column[:_OFFSET_SAMPLE])])
-    missing = tuple(marks) if manner.missing is None else manner.missing
-    return [one.column for one in known], missing, notes
+    columns = tuple(one.column for one in known)
+    return _Found(columns, missing, wanted or order, "" if wanted else doubt, tuple(notes))
+
+
+def _is_sure(moments: Moments) -> bool:
+    """Whether a day after the twelfth tells that the first number of a date is the day."""
+    days = np.floor(moments.seconds[np.isfinite(moments.seconds)] / 86400).astype("datetime64[D]")
+    return bool(((days - days.astype("datetime64[M]")).astype(int) >= 12).any())
 
 
 def _column(heading: Heading, cells: Cells, manner: Manner) -> Known:
@@ -193,14 +233,21 @@ def _column(heading: Heading, cells: Cells, manner: Manner) -> Known:
     return Known(Column(heading.name, heading.unit, NUMBER, cells), marks)
 
 
-def moments_column(name: str, seconds: np.ndarray) -> Column:
+def moments_column(name: str, seconds: NDArray[np.float64]) -> Column:
     """A time column as fine as its readings need; `seconds` becomes part of it."""
-    form = "day"
-    with np.errstate(invalid="ignore"):
-        for finer, unit in (("minute", 86400.0), ("second", 60.0), ("fraction", 1.0)):
-            if np.any(np.fmod(seconds, unit) > 0) or np.any(np.fmod(seconds, unit) < 0):
-                form = finer
-    return Column(name, "", TIME, seconds, form=form)
+    return Column(name, "", TIME, seconds, form=_fineness(seconds))
+
+
+def _fineness(seconds: NDArray[np.float64]) -> str:
+    known = seconds if np.isfinite(seconds.sum()) else seconds[np.isfinite(seconds)]
+    whole = known.astype(np.int64)
+    if (whole != known).any():
+        return "fraction"
+    # the first thousand tell most of it, and a remainder for each of a million takes its time
+    for form, unit in (("second", 60), ("minute", 86400)):
+        if (whole[:1000] % unit).any() or (whole % unit).any():
+            return form
+    return "day"
 
 
 def _is_blank(cells: Cells) -> bool:
@@ -238,7 +285,7 @@ def _words(dialect: Dialect) -> tuple[str, ...]:
 
 def read_columns(raw: bytes, name: str, columns: Sequence[tuple[Heading, str]]) -> Table:
     """The table in comma-separated UTF-8 whose headings and kinds are known beforehand."""
-    body = after_header(raw, ",", name)
+    body = after_row(Body(raw, 0, ",", name, 1))
     headings, kinds = [h for h, _ in columns], [k for _, k in columns]
     manner = Manner(missing=())
     divided = [[] for _ in kinds] if body.is_blank else divide(body, kinds, manner).columns

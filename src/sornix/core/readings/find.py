@@ -32,5 +32,5 @@ def _rows(column: Column, text: str) -> list[int]:
     decimals = len(text.partition(".")[2]) if "e" not in text else 0
     within = 0.5 * 10.0**-decimals if decimals else 0.0
     with np.errstate(invalid="ignore"):
-        close = np.abs(column.numbers - value) <= within * (1 + 1e-9)
+        close = np.abs(column.numbers - value) <= within * (1 - 1e-9)
     return strange + [int(row) for row in np.flatnonzero(close)]

@@ -43,14 +43,17 @@ class Prepared(NamedTuple):
     notes: tuple[str, ...]
 
 
-def prepare(raw: bytes, separator: str | None = None, header: int | None = None) -> Prepared:
+def prepare(
+    raw: bytes, separator: str | None = None, header: int | None = None, *, thorough: bool = True
+) -> Prepared:
     """Blanks remarks and what stands before the header, and brings loose spacing into tabs.
 
-    `separator` and `header` are what the user holds of them.
+    `separator` and `header` are what the user holds of them. Unless `thorough`, remarks are only
+    looked for near the beginning and the end of a long text.
     """
     notes = []
     if header is None:
-        raw, remarks = _without_remarks(raw)
+        raw, remarks = _without_remarks(raw, thorough=thorough)
     else:
         raw, remarks = _remarks_after(raw, header)
     if remarks:
@@ -73,10 +76,11 @@ def prepare(raw: bytes, separator: str | None = None, header: int | None = None)
     return Prepared(raw, found, spaced, line, tuple(notes))
 
 
-def _without_remarks(raw: bytes) -> tuple[bytes, int]:
+def _without_remarks(raw: bytes, *, thorough: bool) -> tuple[bytes, int]:
     """The text with its remarks blanked, but for one that turns out to be the header."""
+    looked_at = raw if thorough else raw[:HEAD_BYTES] + raw[-HEAD_BYTES:]
     # looking for the marks themselves is a hundred times faster than for lines that begin so
-    if not any(mark in raw for mark in (b"#", b"%", b"//", b"!")):
+    if not any(mark in looked_at for mark in (b"#", b"%", b"//", b"!")):
         return raw, 0
     found = list(_REMARK.finditer(raw))
     if not found:
@@ -111,7 +115,7 @@ def _remarks_after(raw: bytes, line: int) -> tuple[bytes, int]:
 
 def _tabs_for_spaces(raw: bytes, *, wanted: bool) -> tuple[bytes, bool]:
     """Cells that are divided by spaces, divided by tabs instead; other texts as they are."""
-    if not wanted and any(len(row) > 1 for row in sample_rows(raw, find_separator(raw))):
+    if not wanted and any(len(row) > 1 for row in sample_rows(raw, find_separator(raw), 50)):
         return raw, False
     head = _OUTER_GAPS.sub(b"", raw[: 2 * HEAD_BYTES])
     for gaps in (_WIDE_GAPS, _ANY_GAPS):

@@ -176,7 +176,9 @@ def form_of(text: str) -> str:
 def ways_for(proposal: Proposal, column: Column) -> Mapping[str, Way]:
     """The ways of mending the cells of a proposal: only one word for all can go to the header."""
     ways = dict(FORMS[proposal.form].ways) if column.kind == NUMBER else {"missing": _AS_MISSING}
-    if "header" in ways and (column.unit or word_behind(proposal, column) is None):
+    word = word_behind(proposal, column)
+    # “12 snails” under “Snails” names what is counted again: that is no unit
+    if "header" in ways and (column.unit or not word or word.casefold() in column.name.casefold()):
         del ways["header"]
     if "decimal" in ways and proposal.example.count(",") != 1:
         del ways["decimal"]

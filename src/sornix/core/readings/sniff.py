@@ -8,12 +8,18 @@ from collections import Counter
 from collections.abc import Iterable
 from typing import NamedTuple
 
+import numpy as np
+
 from sornix.core.errors import ReadingsError
 
 HEAD_BYTES = 1 << 16
 # A line longer than this is not a row of readings.
 _LONGEST_LINE = 1 << 20
-_SAMPLE_ROWS = 1000
+_SAMPLE_ROWS = 300
+# so many tell the separator
+_FEW_ROWS = 150
+# the csv module refuses longer cells, and by another separator a whole line is one cell
+csv.field_size_limit(_LONGEST_LINE)
 SEPARATORS = (",", ";", "\t", "|")
 _NUMBER = re.compile(r"[+\-−]?(\d+\.?\d*|\.\d+)([eE][+\-−]?\d+)?")
 _PLAIN = frozenset("0123456789.")
@@ -66,20 +72,36 @@ def utf8(raw: bytes, where: str, encoding: str | None = None) -> tuple[bytes, st
         return _decoded(raw, encoding, where), encoding
     if raw.startswith((b"\xff\xfe", b"\xfe\xff")):
         return _decoded(raw, "utf-16", where), "utf-16"
-    if b"\0" in raw:
+    if raw.find(b"\0", 0, HEAD_BYTES) >= 0 or _least(raw, HEAD_BYTES) == 0:
         head = raw[:400]
         for offset, codec in ((1, "utf-16-le"), (0, "utf-16-be")):
             if len(head) > 3 and not any(head[offset::2]) and 0 not in head[1 - offset :: 2]:
                 return _decoded(raw, codec, where), "utf-16"
         raise _not_text(where)
     raw = raw.removeprefix(b"\xef\xbb\xbf")
-    if raw.isascii():  # much faster than decoding, and most readings are
-        return raw, "utf-8"
+    # much faster than decoding it all: letters beyond ASCII mostly stand in the header
+    plain = _greatest(raw, HEAD_BYTES) < 128
     try:
-        raw.decode("utf-8")
+        _whole_letters(raw[:HEAD_BYTES] if plain else raw).decode("utf-8")
     except UnicodeDecodeError:
         return _decoded(raw, "cp1252", where), "cp1252"
     return raw, "utf-8"
+
+
+def _least(raw: bytes, offset: int) -> int:
+    """The least byte from an offset on, 255 where there is none."""
+    rest = np.frombuffer(raw, np.uint8)[offset:]
+    return int(rest.min(initial=255))
+
+
+def _greatest(raw: bytes, offset: int) -> int:
+    rest = np.frombuffer(raw, np.uint8)[offset:]
+    return int(rest.max(initial=0))
+
+
+def _whole_letters(head: bytes) -> bytes:
+    """A text whose last letter was not cut: one that may be is left off."""
+    return head if len(head) != HEAD_BYTES else head[: head.rfind(b"\n") + 1]
 
 
 def _decoded(raw: bytes, encoding: str, where: str) -> bytes:
@@ -144,21 +166,31 @@ def is_number(cell: str, marks: Marks = Marks()) -> bool:  # noqa: B008 - a froz
     return number_in(cell, marks) is not None
 
 
-def sample_rows(raw: bytes, separator: str) -> list[list[str]]:
+def _head(raw: bytes) -> bytes:
+    """The first lines of a text: three at least, however long they are."""
+    if len(raw) <= HEAD_BYTES:
+        return raw
+    end = 0
+    for _ in range(3):
+        end = raw.find(b"\n", end) + 1 or len(raw)
+    return raw[: max(end, raw.rfind(b"\n", 0, HEAD_BYTES) + 1)]
+
+
+def sample_rows(raw: bytes, separator: str, most: int = _SAMPLE_ROWS) -> list[list[str]]:
     """The first records of a UTF-8 text as lists of cells, blank lines left out."""
-    return [row for _, row in numbered_rows(raw, separator)]
+    return [row for _, row in numbered_rows(raw, separator, most)]
 
 
-def numbered_rows(raw: bytes, separator: str) -> list[tuple[int, list[str]]]:
+def numbered_rows(
+    raw: bytes, separator: str, most: int = _SAMPLE_ROWS
+) -> list[tuple[int, list[str]]]:
     """The first records of a UTF-8 text with the line, from 1, in which each begins."""
-    head = raw[:HEAD_BYTES]
-    if len(raw) > HEAD_BYTES:
-        head = head[: head.rfind(b"\n") + 1] or head
+    head = _head(raw)
     lines = io.StringIO(head.decode("utf-8", "ignore"), newline="")
     reader = csv.reader(lines, delimiter=separator)
     rows: list[tuple[int, list[str]]] = []
     line = 1
-    for row in itertools.islice(reader, _SAMPLE_ROWS):
+    for row in itertools.islice(reader, most):
         if any(cell.strip() for cell in row):
             rows.append((line, row))
         line = reader.line_num + 1
@@ -175,7 +207,7 @@ def _agreement(rows: list[list[str]]) -> tuple[float, int]:
 
 def find_separator(raw: bytes) -> str:
     """The separator that divides the first rows most evenly, into most cells."""
-    agreements = {s: _agreement(sample_rows(raw, s)) for s in SEPARATORS}
+    agreements = {s: _agreement(sample_rows(raw, s, _FEW_ROWS)) for s in SEPARATORS}
     # of equals the first one: max keeps it
     best = max(SEPARATORS, key=agreements.__getitem__)
     # commas that stand in the numbers themselves divide them evenly too

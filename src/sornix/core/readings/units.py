@@ -24,7 +24,6 @@ PSU = [practical_salinity]
 RFU = [relative_fluorescence]
 cfu = [colonies] = CFU
 rpm_count = [] = counts
-permille = 1e-3 = ‰
 """
 _TOKEN = re.compile(
     r"[\s*·⋅]*(?:(?P<sign>[/()])|1|(?P<symbol>[A-Za-zµμΩ°%‰_]+)(?:\^?\(?(?P<power>-?\d{1,2})\)?)?)\s*"
@@ -90,7 +89,7 @@ def _parsed(unit: str) -> Any:
                 return None
             # a slash reaches over one symbol, or over a bracket
             inverse = inverse if depth else 0
-    return result if end == len(tidy) and depth == 0 else None
+    return result if end == len(tidy) and depth == inverse == 0 else None
 
 
 def is_known(unit: str) -> bool:

@@ -1,0 +1,93 @@
+"""The acts of the menu Readings."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import TYPE_CHECKING
+
+from sornix.core.text import plural
+from sornix.desk.acts import Act, State
+
+if TYPE_CHECKING:
+    from sornix.desk.window import Window
+
+
+def readings_acts(window: Window) -> list[Act]:
+    """The acts of the menu Readings, in its order."""
+    readings = window.readings
+
+    def go() -> None:
+        if window.panes is not None:
+            window.panes.tray.show()
+            window.panes.tray.grid.setFocus()
+
+    def has_file() -> State:
+        table = readings.table
+        return State(table is not None and table.source is not None and bool(table.source.path))
+
+    def following() -> State:
+        return State(has_file().enabled, on=readings.follower.is_followed(readings.table))
+
+    def follow() -> None:
+        table = readings.table
+        if table is not None:
+            readings.follower.follow(table, on=not readings.follower.is_followed(table))
+
+    def column_menu() -> None:
+        if window.panes is not None:
+            readings.open_column_menu(window.panes.tray.grid.currentIndex().column(), None)
+
+    def act(
+        name: str, words: str, run: object, shortcut: str = "", *, divided: bool = False
+    ) -> Act:
+        assert callable(run)
+        return Act(name, "Readings", words, run, shortcut, window.open_state, divided=divided)
+
+    return [
+        act("add-readings", "Add readings from a file…", readings.ask_more),
+        act("paste-table", "Paste as a new table", readings.paste_table),
+        act("paste-columns", "Paste as new columns", readings.paste_columns),
+        act("copy-readings", "Copy the table", readings.copy_table, divided=True),
+        act("save-table", "Save the table…", readings.save_table),
+        act("to-readings", "Go to the table", go, "F6", divided=True),
+        act("find-reading", "Find…", readings.find, "Ctrl+F"),
+        act("column-menu", "Column…", column_menu, "Ctrl+M"),
+        act("compute", "Compute a column…", readings.compute, "Ctrl+="),
+        act("pattern", "Continue the pattern of the selected cells", readings.continue_pattern,
+            "Ctrl+Shift+P"),
+        act("insert-rows", "Insert rows before the selected ones", readings.insert_rows,
+            "Ctrl+Shift+I"),
+        act("delete-rows", "Delete the selected rows", readings.delete_rows, "Ctrl+Shift+Delete"),
+        act("summary", "Summarise by groups…", readings.summarise, divided=True),
+        act("correlations", "Correlations…", readings.correlate),
+        act("rename-table", "Rename this table…", readings.rename_table, divided=True),
+        act("draw-table", "Draw this table", readings.draw_table),
+        act("remove-table", "Remove this table", readings.remove_table),
+        Act("read-again", "Readings", "Read its file again", readings.read_again, "F5", has_file,
+            divided=True),
+        Act("follow", "Readings", "Follow its file as it grows", follow, "", following),
+        Act("leave-out", "Readings", "Leave the lit rows out…", partial(_leave_lit_out, window),
+            "Ctrl+D", partial(_lit_state, window), divided=True),
+        Act("bring-back", "Readings", "Bring the lit rows back", partial(_bring_lit_back, window),
+            "Ctrl+Shift+D", partial(_lit_state, window)),
+    ]  # fmt: skip
+
+
+def _lit_rows(window: Window) -> list[int]:
+    return window.panes.tray.grid.selected_rows() if window.panes is not None else []
+
+
+def _lit_state(window: Window) -> State:
+    return State(window.panes is not None and window.panes.tray.grid.has_selection)
+
+
+def _leave_lit_out(window: Window) -> None:
+    rows = _lit_rows(window)
+    if rows:
+        window.ask_reason(plural(len(rows), "row"), partial(window.leave_out, rows))
+
+
+def _bring_lit_back(window: Window) -> None:
+    rows = _lit_rows(window)
+    if rows:
+        window.bring_back(rows)
