@@ -7,6 +7,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable, Mapping
+from datetime import datetime, timedelta
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
@@ -94,21 +95,108 @@ def start() -> Figures:
     }
 
 
+def _million_rows() -> bytes:
+    """Delimited text of 1e6 × 4: an ISO timestamp, two floats and an integer."""
+    import pyarrow as pa
+    from pyarrow import csv
+
+    random = np.random.default_rng(1)
+    seconds = np.arange(1_000_000).astype("timedelta64[s]")
+    table = pa.table(
+        {
+            "Time": pa.array(np.datetime64("2026-03-01T00:00:00") + seconds),
+            "Level (m)": random.normal(2, 0.1, len(seconds)),
+            "Water temperature (°C)": random.normal(12, 3, len(seconds)),
+            "Counts": random.integers(0, 5000, len(seconds)),
+        }
+    )
+    stream = io.BytesIO()
+    csv.write_csv(table, stream)
+    return stream.getvalue()
+
+
+_MEMORY = """
+import sys
+from pathlib import Path
+from pyarrow import csv
+from sornix.core.readings.sources import read_file
+import numpy
+read_file(Path(sys.argv[2]))
+def memory(name):
+    lines = Path("/proc/self/status").read_text().splitlines()
+    return int(next(line for line in lines if line.startswith(name)).split()[1])
+before = memory("VmRSS")
+table = read_file(Path(sys.argv[1]))[0]
+peak = memory("VmHWM")
+print((peak - before) * 1024, sum(column.values.nbytes for column in table.columns))
+"""
+
+
 def reading() -> Figures:
-    """Delimited text of 1e6 × 4 against the parser's own bare read."""
+    """Delimited text of 1e6 × 4 against the parser's own bare read, and the memory it takes."""
     import pyarrow as pa
     from pyarrow import csv
 
     from sornix.core.readings import read_text
 
-    random = np.random.default_rng(1)
-    table = pa.table({f"c{i}": random.normal(size=1_000_000) for i in range(4)})
-    stream = io.BytesIO()
-    csv.write_csv(table, stream)
-    raw = stream.getvalue()
-    bare = _median(lambda: csv.read_csv(pa.BufferReader(raw)), 5)
-    ours = _median(lambda: read_text(raw, "t"), 5)
-    return {"bare_ms": bare, "ours_ms": ours, "ratio": ours / bare}
+    raw = _million_rows()
+    commas = raw.replace(b",", b";").replace(b".", b",")
+    parse = csv.ParseOptions(delimiter=";")
+    convert = csv.ConvertOptions(decimal_point=",")
+    times: dict[str, list[float]] = {"bare": [], "ours": [], "bare_comma": [], "ours_comma": []}
+    for _ in range(7):  # in turn, so that a slow moment hits all
+        for name, act in (
+            ("bare", lambda: csv.read_csv(pa.BufferReader(raw))),
+            ("ours", lambda: read_text(raw, "t")),
+            (
+                "bare_comma",
+                lambda: csv.read_csv(
+                    pa.BufferReader(commas), parse_options=parse, convert_options=convert
+                ),
+            ),
+            ("ours_comma", lambda: read_text(commas, "t")),
+        ):
+            times[name].append(_median(act, 1))
+    middle = {name: statistics.median(values) for name, values in times.items()}
+    with TemporaryDirectory() as folder:
+        path, small = Path(folder) / "rows.csv", Path(folder) / "few.csv"
+        path.write_bytes(raw)
+        small.write_bytes(raw[: 1 << 20])
+        peak, arrays = _process(_MEMORY, str(path), str(small))
+    return {
+        **{f"{name}_ms": value for name, value in middle.items()},
+        "ratio": middle["ours"] / middle["bare"],
+        "comma_ratio": middle["ours_comma"] / middle["bare_comma"],
+        "peak_memory_to_arrays": peak / arrays,
+    }
+
+
+def workbook() -> Figures:
+    """A workbook of 100 000 rows × 4 against the library's own bare read."""
+    import python_calamine
+
+    from sornix.core.readings.sources import read_file
+    from sornix.demo.workbooks import xlsx
+
+    random = np.random.default_rng(4)
+    begin = datetime(2026, 3, 1)  # noqa: DTZ001
+    numbers = random.normal(10, 2, (100_000, 3)).round(6).tolist()
+    rows: list[list[object]] = [["Day", "Level (m)", "T (°C)", "Turbidity (NTU)"]]
+    rows += [[begin + timedelta(days=i % 3000), *values] for i, values in enumerate(numbers)]
+    with TemporaryDirectory() as folder:
+        path = Path(folder) / "book.xlsx"
+        path.write_bytes(xlsx({"Readings": rows}))
+
+        def bare() -> object:
+            book = python_calamine.CalamineWorkbook.from_path(str(path))
+            return book.get_sheet_by_index(0).to_python(skip_empty_area=False)
+
+        bare_ms, ours_ms = [], []
+        for _ in range(5):
+            bare_ms.append(_median(bare, 1))
+            ours_ms.append(_median(lambda: read_file(path), 1))
+    middle, ours = statistics.median(bare_ms), statistics.median(ours_ms)
+    return {"bare_ms": middle, "ours_ms": ours, "ratio": ours / middle}
 
 
 def line_fit() -> Figures:
@@ -242,6 +330,7 @@ def frames_line() -> dict[str, Figures | float]:
 BENCHMARKS: dict[str, Callable[[], Mapping[str, object]]] = {
     "start": start,
     "reading": reading,
+    "workbook": workbook,
     "line-fit": line_fit,
     "frames-points": frames_points,
     "frames-line": frames_line,

@@ -13,7 +13,11 @@ from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from sornix.core import figure as edits
+from sornix.core.document import add_summary
+from sornix.core.readings.grouping import Grouping
+from sornix.demo import DEMO_READINGS
 from sornix.desk.application import make_application
+from sornix.desk.correlationview import CorrelationView
 from sornix.desk.frame import Frame
 from sornix.desk.look import Look
 from sornix.desk.settings import Settings
@@ -80,6 +84,40 @@ def _empty(_window: Window) -> None:
     """A window as it opens without a file."""
 
 
+def _awkward_readings(window: Window) -> None:
+    """A logger's export as it comes, with what was decided about it above the table."""
+    probe = DEMO_READINGS["probe-semicolon"]
+    window.open_path(_demo_file("probe-semicolon.txt", probe.make().encode(probe.encoding)))
+
+
+def _time(window: Window) -> None:
+    window.open_demo("buoy-week")
+
+
+def _summary(window: Window) -> None:
+    """The tray widened to a table: a summary that follows its readings."""
+    window.open_path(_demo_file("snail-counts.csv", DEMO_READINGS["snail-counts"].make().encode()))
+    _settle(window)
+    assert window.panes is not None
+    window.panes.tray.edit("repaired", "repair", column="Snails", form="unit", way="strip")
+    grouping = Grouping("snail-counts", ("Site", "Planting"), ("Snails",), ("mean", "SD", "n"))
+    window.bench.edit_document("summarised", lambda d: add_summary(d, grouping))
+    window.readings.show_table("snail-counts by Site, Planting")
+    window.panes.setSizes([470, 560, 250])
+
+
+def _correlations(window: Window) -> None:
+    window.open_demo("lake-survey")
+    _settle(window)
+    window.readings.correlate()
+
+
+def _demo_file(name: str, content: bytes) -> Path:
+    path = Path(tempfile.mkdtemp()) / name
+    path.write_bytes(content)
+    return path
+
+
 VIEWS: dict[str, Callable[[Window], None]] = {
     "calibration": _calibration,
     "scale-strip": _held_and_refused,
@@ -89,6 +127,10 @@ VIEWS: dict[str, Callable[[Window], None]] = {
     "dark": _dark,
     "palette": _palette,
     "empty": _empty,
+    "readings": _awkward_readings,
+    "time": _time,
+    "summary": _summary,
+    "correlations": _correlations,
 }
 
 
@@ -122,7 +164,11 @@ def main() -> None:
         _settle(window)
         VIEWS[name](window)
         _settle(window)
-        frame.grab().save(str(FOLDER / f"{name}.png"))
+        dialogs = [w for w in QApplication.topLevelWidgets() if isinstance(w, CorrelationView)]
+        shown: QWidget = dialogs[0] if dialogs else frame
+        shown.grab().save(str(FOLDER / f"{name}.png"))
+        for dialog in dialogs:
+            dialog.close()
         window.close_without_asking()
     application.quit()
 

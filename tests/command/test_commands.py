@@ -45,6 +45,34 @@ class Commands(QtTest):
         text = self.run_it("readings", self.csv).stdout
         self.assertIn(f"{_X} / mg/L: number, 24 readings, 0 to 12 mg/L", text)
 
+    def test_readings_of_other_files(self) -> None:
+        for name, content in demo_files():
+            if name in ("lake-survey.xlsx", "probe-semicolon.txt", "buoy-week.csv"):
+                self.write(name, content)
+        book = self.folder / "lake-survey.xlsx"
+        found = self.json("readings", book)
+        self.assertEqual([s["rows"] for s in found["sheets"]], [12, 36, 30])
+        chemistry = self.json("readings", book, "--sheet", "Chemistry")
+        self.assertEqual((chemistry["name"], len(chemistry["columns"])), ("Chemistry", 9))
+        self.assertEqual(chemistry["columns"][1]["least"], "2026-06-01")
+        self.run_it("readings", book, "--sheet", "Fish", status=3)
+        text = self.run_it("readings", self.folder / "probe-semicolon.txt").stdout
+        said = (
+            "semicolons, decimal commas, names in line 4, units below, −999 missing, Windows-1252"
+        )
+        self.assertIn(f"Read with {said}.", text)
+        out = self.folder / "copy.csv"
+        self.run_it("readings", self.folder / "probe-semicolon.txt", "--out", out)
+        self.assertEqual(self.json("readings", out)["columns"][1]["unit"], "°C")
+        week = self.folder / "buoy-week.csv"
+        picture = self.folder / "w.svg"
+        plot = ("plot", week, "--x", "Time", "--y", "Level", "--out", picture)
+        self.run_it(*plot, "--x-from", "5 May", "--x-to", "2026-05-07", "--x-every", "6 hours")
+        self.assertIn("5 May 2026", picture.read_text())
+        self.assertIn(
+            "not a step in time", self.run_it(*plot, "--x-every", "soon", status=2).output
+        )
+
     def test_fit_gives_certified_numbers_in_full(self) -> None:
         data = json.loads((DATA / "Norris.json").read_text())
         rows = "".join(f"{x},{y}\n" for x, y in zip(data["x"], data["y"], strict=True))

@@ -1,5 +1,6 @@
 """A hand on a real mouse and a real keyboard: every event goes through the X server."""
 
+import re
 import subprocess
 import time
 
@@ -8,6 +9,8 @@ from PyQt6.QtGui import QCursor
 from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
 from tests.qt import WindowTest
+
+_KEYS = {"\t": "Tab", "\n": "Return"}
 
 
 def _xdotool(*words: object) -> None:
@@ -92,5 +95,10 @@ class HandsTest(WindowTest):
             self.pause(0.03)
 
     def type(self, text: str) -> None:
-        _xdotool("type", "--delay", 8, "--", text)
-        self.pause()
+        """Types a text; tabs and line ends are the keys Tab and Enter."""
+        for part in filter(None, re.split(r"([\t\n])", text)):
+            if part in _KEYS:
+                self.key(_KEYS[part])
+            else:
+                _xdotool("type", "--delay", 8, "--", part)
+                self.pause()

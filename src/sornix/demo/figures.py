@@ -8,7 +8,6 @@ from attrs import evolve
 from sornix.core.document import Document, new_document
 from sornix.core.figure import Panel, Scale, Series, add_trend, change_series
 from sornix.core.readings import Source, Table, read_text
-from sornix.core.readings.rowwise import table_of_rows
 from sornix.demo.readings import DEMO_READINGS, lake_survey
 
 
@@ -82,6 +81,8 @@ def _lake_survey(table: Table) -> Document:
 
 
 def _survey_sheets() -> tuple[Table, ...]:
+    from sornix.core.readings.rowwise import table_of_rows
+
     sheets = [table_of_rows(rows, name) for name, rows in lake_survey().items()]
     # the chemistry is what is drawn
     return sheets[1], sheets[0], sheets[2]

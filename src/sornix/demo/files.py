@@ -4,7 +4,6 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from sornix.demo.readings import DEMO_READINGS, lake_survey
-from sornix.demo.workbooks import ods, xlsx
 
 DECADE_ROWS = 10_000_000
 
@@ -13,6 +12,8 @@ def demo_files() -> Iterator[tuple[str, bytes]]:
     """The name and the content of each demo file, but for the one that is made on demand."""
     for name, file in DEMO_READINGS.items():
         yield name + file.ending, file.make().encode(file.encoding)
+    from sornix.demo.workbooks import ods, xlsx
+
     survey = lake_survey()
     yield "lake-survey.xlsx", xlsx(survey)
     yield "lake-survey.ods", ods(survey)

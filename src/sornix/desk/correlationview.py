@@ -19,12 +19,14 @@ from PyQt6.QtWidgets import (
 from sornix.core.readings import Table
 from sornix.core.readings.correlation import PEARSON, SPEARMAN, Correlations
 from sornix.core.text import decimal_text, plural, rounded
+from sornix.desk.theme import contrast
 from sornix.desk.words import Choice, ChoiceWord
 
 METHODS = {PEARSON: "of the readings (Pearson)", SPEARMAN: "of their ranks (Spearman)"}
 # teal and brick, the first two colours of figures: rising and falling together
 _RISING, _FALLING = QColor("#0b6e6e"), QColor("#b1452f")
-_CELL_WIDTH, _CELL_HEIGHT = 74, 44
+_LEAST_WIDTH, _MOST_WIDTH, _CELL_HEIGHT = 74, 120, 44
+_WHITE, _DARK = QColor("#ffffff"), QColor("#1f2b2a")
 
 
 class Matrix(QWidget):
@@ -51,19 +53,26 @@ class Matrix(QWidget):
         widest = max((self.fontMetrics().horizontalAdvance(n) for n in names), default=0)
         return min(widest, 190) + 16
 
+    def _width(self) -> int:
+        """The width of a cell: that of the longest word above one."""
+        names = self.found.names if self.found else ()
+        words = [word for name in names for word in name.split()]
+        widest = max((self.fontMetrics().horizontalAdvance(word) for word in words), default=0)
+        return min(max(widest + 8, _LEAST_WIDTH), _MOST_WIDTH)
+
     def sizeHint(self) -> QSize:
         count = len(self.found.names) if self.found else 0
-        return QSize(self._left() + count * _CELL_WIDTH + 2, 46 + count * _CELL_HEIGHT + 2)
+        return QSize(self._left() + count * self._width() + 2, 46 + count * _CELL_HEIGHT + 2)
 
     def cell_at(self, at: QPoint) -> tuple[int, int] | None:
         """The row and column of the matrix at a place."""
         count = len(self.found.names) if self.found else 0
-        column, row = (at.x() - self._left()) // _CELL_WIDTH, (at.y() - 46) // _CELL_HEIGHT
+        column, row = (at.x() - self._left()) // self._width(), (at.y() - 46) // _CELL_HEIGHT
         return (row, column) if 0 <= row < count and 0 <= column < count else None
 
     def cell_rect(self, row: int, column: int) -> QRectF:
-        left = self._left() + column * _CELL_WIDTH
-        return QRectF(left, 46 + row * _CELL_HEIGHT, _CELL_WIDTH, _CELL_HEIGHT)
+        width = self._width()
+        return QRectF(self._left() + column * width, 46 + row * _CELL_HEIGHT, width, _CELL_HEIGHT)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         place = self.cell_at(event.position().toPoint()) if event is not None else None
@@ -147,11 +156,10 @@ class Matrix(QWidget):
             painter.setPen(ink)
             painter.drawText(rect, int(Qt.AlignmentFlag.AlignCenter), "–")
             return
-        colour = QColor(_RISING if r > 0 else _FALLING)
-        colour.setAlphaF(0.06 + 0.94 * abs(r) ** 1.5)
+        ground = self.palette().window().color()
+        colour = _mixed(_RISING if r > 0 else _FALLING, ground, 0.06 + 0.94 * abs(r) ** 1.5)
         painter.fillRect(rect, colour)
-        dark = abs(r) > 0.72
-        painter.setPen(QColor("#ffffff") if dark else ink)
+        painter.setPen(max((_WHITE, ink, _DARK), key=lambda c: contrast(c.name(), colour.name())))
         font = QFont(self.font())
         font.setWeight(QFont.Weight.DemiBold)
         painter.setFont(font)
@@ -167,6 +175,13 @@ class Matrix(QWidget):
         if (row, column) == self._at:
             painter.setPen(ink)
             painter.drawRect(rect.adjusted(0, 0, -1, -1))
+
+
+def _mixed(colour: QColor, ground: QColor, part: float) -> QColor:
+    """So much of a colour on a ground."""
+    channels = zip(colour.getRgb()[:3], ground.getRgb()[:3], strict=True)
+    mixed = (round(part * (one or 0) + (1 - part) * (other or 0)) for one, other in channels)
+    return QColor(*mixed)
 
 
 def _coefficient(r: float) -> str:

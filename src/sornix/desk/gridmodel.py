@@ -1,7 +1,7 @@
 """A table as a model for its view: cells are made only when they come into sight."""
 
 from collections.abc import Callable, Iterator, Sequence
-from math import isnan
+from math import floor, isnan, log10
 from typing import NamedTuple
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
@@ -28,11 +28,16 @@ class Tag(NamedTuple):
 
 
 def _decimals(column: Column) -> int:
-    """Decimals that show the first rows of a number column in full, at most 6."""
+    """Decimals that show the first rows of a number column in full, if they are at most 6."""
     if column.kind != NUMBER:
         return 0
     cells = (column.cell(row) for row in range(min(len(column), _SAMPLE_ROWS)))
-    return min(max((len(c.partition(".")[2]) for c in cells if "e" not in c), default=0), 6)
+    decimals = max((len(c.partition(".")[2]) for c in cells if "e" not in c), default=0)
+    if decimals > 8 and column.ends is not None:
+        # computed numbers carry more digits than anyone reads: four that count
+        size = max(map(abs, column.ends))
+        return min(max(3 - floor(log10(size)), 0), 6) if size > 0 else 0
+    return min(decimals, 6)
 
 
 class GridModel(QAbstractTableModel):
@@ -79,19 +84,23 @@ class GridModel(QAbstractTableModel):
         """Tells the view of more or fewer columns and then rows, as if they were the last ones."""
         nowhere = QModelIndex()
         columns, rows = self._size
+        # the empty row and column stay where they are and become part of the table
+        beyond = int(self.is_open)
         more = len(table.columns) - columns
         if more:
+            first, last = sorted((columns, columns + more))
             if more > 0:
-                self.beginInsertColumns(nowhere, columns, columns + more - 1)
+                self.beginInsertColumns(nowhere, first + beyond, last + beyond - 1)
             else:
-                self.beginRemoveColumns(nowhere, columns + more, columns - 1)
+                self.beginRemoveColumns(nowhere, first + beyond, last + beyond - 1)
             self._size = (columns + more, rows)
             yield self.endInsertColumns if more > 0 else self.endRemoveColumns
         more = table.row_count - rows
+        first, last = sorted((rows, rows + more))
         if more > 0:
-            self.beginInsertRows(nowhere, rows, rows + more - 1)
+            self.beginInsertRows(nowhere, first + beyond, last + beyond - 1)
         elif more < 0:
-            self.beginRemoveRows(nowhere, rows + more, rows - 1)
+            self.beginRemoveRows(nowhere, first + beyond, last + beyond - 1)
         self._size = (len(table.columns), table.row_count)
         self.table = table
         if more:

@@ -104,7 +104,9 @@ class ReadingsDesk:
             window.bench.begin(blank_document(), path=None, name="New readings")
         else:
             self._add("began a table", blank_document().tables)
-        if self.tray is not None:
+        scene = self._window.bench.scene
+        if self.tray is not None and scene is not None:
+            self.tray.show_scene(scene)
             self.tray.grid.select_cell(0, 0)
             self.tray.grid.setFocus()
 

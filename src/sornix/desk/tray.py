@@ -179,7 +179,11 @@ class Tray(Bar):
 
     def _set_cells(self, cells: Cells) -> bool:
         words = "typed a cell" if len(cells) == 1 else f"changed {plural(len(cells), 'cell')}"
-        return self.edit(words, "set_cells", cells=cells)
+        done = self.edit(words, "set_cells", cells=cells)
+        # at once: the hand is on its way to the next cell
+        if done and self._bench.scene is not None:
+            self.show_scene(self._bench.scene)
+        return done
 
     def _repair(self, chosen: object) -> None:
         table = self.table
@@ -209,7 +213,9 @@ class Tray(Bar):
         field = InPlace(self.grid.heads.viewport() or self, "Name and unit", written, take)
         field.setToolTip("Name (unit). Enter takes it, Esc leaves it.")
         rect = self.grid.heads.section_rect(number)
-        field.setGeometry(rect.left() + 1, 4, max(rect.width() - 2, 170), 30)
+        width = max(rect.width() - 2, 170)
+        left = min(rect.left() + 1, self.grid.heads.width() - width - 14)
+        field.setGeometry(max(left, 0), 4, width, 30)
         field.show()
         field.setFocus()
 

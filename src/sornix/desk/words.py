@@ -50,7 +50,7 @@ class ChoiceWord(QPushButton):
         self.setProperty("word", "true")
         self.setAccessibleName(name)
         self.setToolTip(name)
-        self._menu = QMenu(self)
+        self._menu: QMenu | None = None
         self.clicked.connect(self._open)
         self._choices: Sequence[Choice] = ()
 
@@ -78,6 +78,9 @@ class ChoiceWord(QPushButton):
         super().keyPressEvent(event)
 
     def _open(self) -> None:
+        # made when it is first needed: a window has dozens of words
+        if self._menu is None:
+            self._menu = QMenu(self)
         self._menu.clear()
         for choice in self._choices:
             if choice.divided:

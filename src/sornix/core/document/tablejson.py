@@ -7,9 +7,6 @@ from typing import Any
 from attrs import asdict, evolve
 
 from sornix.core.readings import Column, Dialect, ReadAs, Source, Table
-from sornix.core.readings.acts import Change
-from sornix.core.readings.grouping import Grouping
-from sornix.core.readings.rules import rule_from_json, rule_to_json
 
 
 def column_to_json(column: Column) -> dict[str, Any]:
@@ -18,6 +15,8 @@ def column_to_json(column: Column) -> dict[str, Any]:
     if column.form:
         value["form"] = column.form
     if column.rule is not None:
+        from sornix.core.readings.rules import rule_to_json
+
         value["computed"] = rule_to_json(column.rule)
     if column.as_read:
         value["as_read"] = {str(row): text for row, text in column.as_read.items()}
@@ -30,7 +29,11 @@ def column_from_json(column: Column, value: Mapping[str, Any]) -> Column:
     """A column with what the field says of it. Raises KeyError, TypeError or ValueError."""
     if not value:
         return column
-    rule = rule_from_json(value["computed"]) if "computed" in value else None
+    rule = None
+    if "computed" in value:
+        from sornix.core.readings.rules import rule_from_json
+
+        rule = rule_from_json(value["computed"])
     return evolve(
         column,
         form=str(value.get("form", column.form)),
@@ -71,6 +74,9 @@ def table_from_json(table: Table, value: Mapping[str, Any]) -> Table:
     """A table with what its resource says of it. Raises KeyError, TypeError or ValueError."""
     if not value:
         return table
+    from sornix.core.readings.acts import Change
+    from sornix.core.readings.grouping import Grouping
+
     changes = tuple(Change(str(c["act"]), dict(c["arguments"])) for c in value.get("changes", ()))
     source = Source(**value["source"]) if "source" in value else None
     grouping = None

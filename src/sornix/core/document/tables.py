@@ -1,7 +1,7 @@
 """Edits on the readings of a document: the figure and the tables that follow come along."""
 
 from collections.abc import Callable, Iterable, Mapping
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from attrs import evolve
@@ -11,13 +11,19 @@ from sornix.core.document.value import Document
 from sornix.core.errors import EditRefused, SornixError
 from sornix.core.figure import Figure, LeftOut, Panel, Scale, Series, new_figure, series_points
 from sornix.core.readings import NUMBER, Table, Tables, table_named, unique_names
-from sornix.core.readings.acts import Change, Edited, apply_change
-from sornix.core.readings.grouping import Grouping, group_rows
+
+if TYPE_CHECKING:
+    from sornix.core.readings.acts import Change, Edited
+    from sornix.core.readings.grouping import Grouping
+
+# What changes tables is imported on first use: a figure that is only looked at has no need of it.
 
 
 def change_table(document: Document, name: str, act: str, /, **arguments: Any) -> Document:
     """A document after an act on a table (a name in ACTS). Raises SornixError; then nothing has
     changed."""
+    from sornix.core.readings.acts import Change, apply_change
+
     before = table_named(document.tables, name)
     change = Change(act, arguments)
     edited = apply_change(before, change)
@@ -35,18 +41,18 @@ def change_table(document: Document, name: str, act: str, /, **arguments: Any) -
     )
 
 
-def _with_change(changes: tuple[Change, ...], change: Change) -> tuple[Change, ...]:
+def _with_change(changes: "tuple[Change, ...]", change: "Change") -> "tuple[Change, ...]":
     """The list of changes with one more; cells that are typed one after the other are one."""
     if changes and change.act == changes[-1].act == "set_cells":
         cells = {(r, c): text for r, c, text in changes[-1].arguments["cells"]}
         # only what lies within the table as it was can be joined without changing its meaning
         cells.update({(r, c): text for r, c, text in change.arguments["cells"]})
         joined = [[r, c, text] for (r, c), text in cells.items()]
-        return (*changes[:-1], Change("set_cells", {"cells": joined}))
+        return (*changes[:-1], evolve(change, arguments={"cells": joined}))
     return (*changes, change)
 
 
-def _check_columns(figure: Figure, name: str, table: Table, edited: Edited) -> None:
+def _check_columns(figure: Figure, name: str, table: Table, edited: "Edited") -> None:
     """Raises EditRefused where the figure needs a column that is not there any more."""
     there = set(table.column_names)
     for panel in figure.panels:
@@ -66,13 +72,15 @@ def _replaced(tables: Tables, name: str, fresh: Table, names: Mapping[str, str])
     for i, table in enumerate(result):
         grouping = table.grouping
         if grouping is not None and grouping.source == name:
+            from sornix.core.readings.grouping import group_rows
+
             for old, new in names.items():
                 grouping = grouping.following(old, new)
             result[i] = group_rows(fresh, grouping, table.name)
     return tuple(result)
 
 
-def _following(figure: Figure, before: Table, edited: Edited) -> Figure:
+def _following(figure: Figure, before: Table, edited: "Edited") -> Figure:
     """The figure with new names of columns, and with left-out readings where their rows went."""
     names, rows = edited.names, edited.rows
     if not names and rows is None:
@@ -172,8 +180,10 @@ def rename_table(document: Document, name: str, new: str) -> Document:
     return evolve(document, tables=tables, figure=_with_panels(document.figure, follow_series))
 
 
-def add_summary(document: Document, grouping: Grouping) -> Document:
+def add_summary(document: Document, grouping: "Grouping") -> Document:
     """A table that summarises another and follows it."""
+    from sornix.core.readings.grouping import group_rows
+
     source = table_named(document.tables, grouping.source)
     name = f"{source.name} by {', '.join(grouping.by)}"
     return add_tables(document, [group_rows(source, grouping, name)])

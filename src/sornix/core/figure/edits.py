@@ -31,8 +31,9 @@ def new_figure(table: Table) -> Figure:
         rising = bool((np.diff(times[0].numbers[times[0].present]) > 0).all())
         mark = "line" if rising and times[0].count > 2 else "points"
         return Figure((Panel((Series("s1", table.name, times[0].name, numbers[0], mark),)),))
-    names = numbers or [column.name for column in [*times, *table.columns]]
-    x, y = (names[0], names[1]) if len(numbers) > 1 else (None, names[0])
+    places = [column.name for column in table.columns if column.has_places]
+    names = numbers or places or list(table.column_names)
+    x, y = (names[0], names[1]) if len(names) > 1 else (None, names[0])
     return Figure((Panel((Series("s1", table.name, x, y),)),))
 
 

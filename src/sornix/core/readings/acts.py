@@ -16,7 +16,6 @@ from sornix.core.errors import EditRefused, SornixError
 from sornix.core.readings.column import KIND_WORDS, NUMBER, TEXT, TIME, Column, Floats
 from sornix.core.readings.header import Heading, parse_heading
 from sornix.core.readings.kinds import Manner, kind_of, make_column
-from sornix.core.readings.repair import repaired
 from sornix.core.readings.rules import recomputed, rule_from_json, with_rule
 from sornix.core.readings.sniff import Marks
 from sornix.core.readings.table import Table, unique_names
@@ -155,6 +154,8 @@ def convert(table: Table, column: str, unit: str) -> Edited:
 @_act
 def repair(table: Table, column: str, form: str, way: str) -> Edited:
     """The strange cells of a form in a column, mended in one way."""
+    from sornix.core.readings.repair import repaired
+
     fresh = repaired(_own(table, column), form, way)
     return Edited(_with_column(table, column, fresh))
 

@@ -3,16 +3,11 @@
 import csv
 import io
 import itertools
-import re
 from collections.abc import Sequence
 from typing import NamedTuple
 
-import numpy as np
-from numpy.typing import NDArray
-
 from sornix.core.errors import ReadingsError
-from sornix.core.readings.column import NUMBER, TIME
-from sornix.core.readings.dialect import MISSING_MARKS
+from sornix.core.readings.column import Floats
 from sornix.core.readings.kinds import Manner, kind_of
 from sornix.core.readings.sniff import HEAD_BYTES, sample_rows
 from sornix.core.text import plural
@@ -20,18 +15,16 @@ from sornix.core.text import plural
 # Up to here the csv module is done before pyarrow would be imported.
 SHORT_BYTES = 1 << 18
 _SAMPLE_BYTES = 16 * HEAD_BYTES
-_ARROW_COLUMN = re.compile(r"In CSV column #(\d+)")
 
 
 class Moments(NamedTuple):
-    """Times that the parser knew: seconds since 1970, shape (n,), and how finely they stand."""
+    """Times that the parser knew: seconds since 1970, shape (n,)."""
 
-    seconds: NDArray[np.float64]
-    form: str
+    seconds: Floats
 
 
 # the cells of one column: as text, or as numbers or times where the parser knew them all
-Cells = list[str] | NDArray[np.float64] | Moments
+Cells = list[str] | Floats | Moments
 
 
 class Body(NamedTuple):
@@ -93,7 +86,9 @@ def divide(body: Body, kinds: Sequence[str], manner: Manner, *, thorough: bool =
     """
     if len(body.raw) - body.offset <= SHORT_BYTES:
         return _divided_rows(body, len(kinds))
-    divided = _divided_by_arrow(body, kinds, manner)
+    from sornix.core.readings.longtext import divided_by_arrow
+
+    divided = divided_by_arrow(body, kinds, manner)
     if divided is None and not thorough:
         raise Ragged
     # the slow way fills short rows up, or says which are too long
@@ -185,86 +180,3 @@ def _too_long(row: list[str], width: int, line: int, where: str) -> ReadingsErro
         where=f"{where}, row at line {line}, column {width + 1}",
         remedy="Mend that line, or put quotation marks round a cell that holds the separator.",
     )
-
-
-def _divided_by_arrow(body: Body, kinds: Sequence[str], manner: Manner) -> Divided | None:
-    """The cells by pyarrow, None where rows differ in length; a column in which it meets something
-    else than it should hold is read again as text."""
-    import pyarrow as pa
-    from pyarrow import csv as arrow_csv
-
-    names = [str(i) for i in range(len(kinds))]
-    of_kind = {NUMBER: pa.float64(), TIME: pa.timestamp("us")}
-    types = [of_kind.get(kind, pa.string()) for kind in kinds]
-    if manner.marks.thousands:
-        types = [
-            pa.string() if kind == NUMBER else type_
-            for kind, type_ in zip(kinds, types, strict=True)
-        ]
-    parsers = _time_parsers(body, kinds, manner)
-    if not parsers:
-        types = [
-            pa.string() if kind == TIME else type_ for kind, type_ in zip(kinds, types, strict=True)
-        ]
-    quoted = body.raw.find(b'"', body.offset) >= 0
-    for _ in range(len(kinds) + 1):
-        try:
-            table = arrow_csv.read_csv(
-                pa.BufferReader(pa.py_buffer(body.raw).slice(body.offset)),
-                read_options=arrow_csv.ReadOptions(column_names=names),
-                parse_options=arrow_csv.ParseOptions(
-                    delimiter=body.separator, newlines_in_values=quoted, quote_char='"'
-                ),
-                convert_options=arrow_csv.ConvertOptions(
-                    column_types=dict(zip(names, types, strict=True)),
-                    null_values=list(MISSING_MARKS),
-                    decimal_point=manner.marks.decimal,
-                    timestamp_parsers=parsers,
-                    strings_can_be_null=False,
-                ),
-            )
-        except pa.ArrowInvalid as error:
-            match = _ARROW_COLUMN.search(str(error))
-            if match is None or types[int(match[1])] == pa.string():
-                return None
-            types[int(match[1])] = pa.string()
-        else:
-            return Divided([_arrow_cells(column) for column in table.columns])
-    raise AssertionError("every column was tried as text")
-
-
-def _arrow_cells(column: "object") -> Cells:
-    import pyarrow as pa
-
-    assert isinstance(column, pa.ChunkedArray)
-    if pa.types.is_floating(column.type):
-        values: NDArray[np.float64] = column.to_numpy()
-        return values
-    if pa.types.is_timestamp(column.type):
-        whole = column.cast(pa.int64())
-        micros = whole.to_numpy() if not whole.null_count else whole.cast(pa.float64()).to_numpy()
-        return Moments(micros / 1e6, "")
-    cells: list[str] = column.to_pylist()
-    return cells
-
-
-def _time_parsers(body: Body, kinds: Sequence[str], manner: Manner) -> list[object]:
-    """Parsers of pyarrow for the times in the sample; none where it has no sure one for them."""
-    from pyarrow import csv as arrow_csv
-
-    times = [i for i, kind in enumerate(kinds) if kind == TIME]
-    cells = {row[i].strip() for row in body.sample() for i in times if i < len(row)}
-    cells -= set(MISSING_MARKS)
-    iso = re.compile(r"\d{4}-\d\d-\d\d([T ]\d\d:\d\d(:\d\d(\.\d{1,6})?)?)?")
-    if all(iso.fullmatch(cell) for cell in cells):
-        return [arrow_csv.ISO8601]
-    last = re.compile(r"\d{1,2}([-/.])\d{1,2}\1(\d{4})([ T])?(\d{1,2}:\d\d)?(:\d\d)?")
-    forms = set()
-    for cell in cells:
-        match = last.fullmatch(cell)
-        if match is None:
-            return []
-        first, second = ("%d", "%m") if manner.order != "month" else ("%m", "%d")
-        form = match[1].join((first, second, "%Y")) + (match[3] or "")
-        forms.add(form + ("%H:%M" if match[4] else "") + (":%S" if match[5] else ""))
-    return sorted(forms)

@@ -238,16 +238,23 @@ def moments_column(name: str, seconds: NDArray[np.float64]) -> Column:
     return Column(name, "", TIME, seconds, form=_fineness(seconds))
 
 
+_FINENESS = ("day", "minute", "second", "fraction")
+_PIECE = 1 << 16
+
+
 def _fineness(seconds: NDArray[np.float64]) -> str:
-    known = seconds if np.isfinite(seconds.sum()) else seconds[np.isfinite(seconds)]
-    whole = known.astype(np.int64)
-    if (whole != known).any():
-        return "fraction"
-    # the first thousand tell most of it, and a remainder for each of a million takes its time
-    for form, unit in (("second", 60), ("minute", 86400)):
-        if (whole[:1000] % unit).any() or (whole % unit).any():
-            return form
-    return "day"
+    """The coarsest form in which all the moments can be written."""
+    level = 0
+    for begin in range(0, len(seconds), _PIECE):
+        part = seconds[begin : begin + _PIECE]
+        known = part if np.isfinite(part.sum()) else part[np.isfinite(part)]
+        whole = known.astype(np.int64)
+        if (whole != known).any():
+            return "fraction"
+        for finer, unit in ((2, 60), (1, 86400)):
+            if level < finer and (whole % unit).any():
+                level = finer
+    return _FINENESS[level]
 
 
 def _is_blank(cells: Cells) -> bool:

@@ -173,7 +173,7 @@ def _standing_out(values: NDArray[np.float64]) -> list[float]:
 
 def _stands_out(values: NDArray[np.float64], mark: float) -> bool:
     others = values[np.isfinite(values) & (values != mark)]
-    if len(others) < 3:
+    if len(others) < (2 if mark < 0 else 3):
         return False
     least, greatest = float(others.min()), float(others.max())
     if mark < 0 and least >= 0 and mark <= -99:

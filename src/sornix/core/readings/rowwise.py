@@ -6,6 +6,7 @@ from itertools import chain
 from typing import Any, NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from sornix.core.errors import ReadingsError
 from sornix.core.readings.column import number_column
@@ -26,6 +27,7 @@ from sornix.core.text import plural
 
 _EPOCH = dt.datetime(1970, 1, 1)  # noqa: DTZ001 - plain time, without any zone
 _HEAD_ROWS = 100
+_EMPTY = ("", None)
 Row = Sequence[Any]
 
 
@@ -106,10 +108,15 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
         pairs = zip(headings, [*units, *[""] * width], strict=False)
         headings = [Heading(heading.name, unit or heading.unit) for heading, unit in pairs]
     begin = first + (2 if units is not None else 1)
-    body = [row for row in rows[begin:] if any(cell not in ("", None) for cell in row)]
+    body = [row for row in rows[begin:] if _has_cells(row)]
     if not body:
         raise ReadingsError("There is a header row and nothing under it.", where=where)
     return _Layout(headings, body, first + 1, units is not None, tuple(notes))
+
+
+def _has_cells(row: Row) -> bool:
+    # most rows are full: a glance at the first cell spares one at the others
+    return bool(row) and (row[0] not in _EMPTY or any(cell not in _EMPTY for cell in row))
 
 
 def _unit_row(
@@ -127,9 +134,9 @@ def _unit_row(
     return units_in(cells, marks)
 
 
-def _columns(rows: Sequence[Row], width: int) -> list[list[Any]]:
-    if all(len(row) == width for row in rows):
-        return [list(column) for column in zip(*rows, strict=True)]
+def _columns(rows: Sequence[Row], width: int) -> list[Sequence[Any]]:
+    if set(map(len, rows)) == {width}:
+        return [[row[i] for row in rows] for i in range(width)]
     return [[row[i] if i < len(row) else "" for row in rows] for i in range(width)]
 
 
@@ -148,7 +155,7 @@ def _text(cell: Any) -> str:
     return str(cell)
 
 
-def _column(heading: Heading, cells: list[Any], manner: Manner) -> Known:
+def _column(heading: Heading, cells: Sequence[Any], manner: Manner) -> Known:
     kinds = set(map(type, cells))
     if kinds <= {float, int, bool}:
         return _numbers(heading, np.array(cells, dtype=np.float64), manner)
@@ -159,7 +166,7 @@ def _column(heading: Heading, cells: list[Any], manner: Manner) -> Known:
             values = [np.nan if cell in ("", None) else cell for cell in cells]
             return _numbers(heading, np.array(values, dtype=np.float64), manner)
         if rest <= {dt.datetime, dt.date}:
-            return Known(moments_column(heading.name, np.array([_seconds(c) for c in cells])))
+            return Known(moments_column(heading.name, _all_seconds(cells, rest)))
     return make_column(heading, [_text(cell) for cell in cells], None, manner)
 
 
@@ -167,6 +174,15 @@ def _numbers(heading: Heading, values: np.ndarray, manner: Manner) -> Known:
     values[~np.isfinite(values)] = np.nan
     marks = without_stand_ins(values, manner)
     return Known(number_column(heading.name, values, heading.unit), marks)
+
+
+def _all_seconds(cells: Sequence[Any], kinds: set[type]) -> NDArray[np.float64]:
+    """Seconds since 1970 of dates and times, shape (n,), NaN for empty cells."""
+    if kinds == {dt.date}:
+        # days by their numbers: much the fastest way
+        days = [np.nan if cell in _EMPTY else cell.toordinal() for cell in cells]
+        return (np.array(days, dtype=np.float64) - _EPOCH.toordinal()) * 86400
+    return np.array([_seconds(cell) for cell in cells])
 
 
 def _seconds(cell: Any) -> float:

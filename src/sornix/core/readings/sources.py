@@ -1,23 +1,18 @@
 """Files of readings of any type, found by what is in them."""
 
-import json
 from collections.abc import Callable, Mapping
 from pathlib import Path
 from types import MappingProxyType
 from typing import Any, NamedTuple
 
-import numpy as np
 from attrs import evolve
 
 from sornix.core.errors import ReadingsError
-from sornix.core.readings.acts import reapplied
 from sornix.core.readings.column import Column, number_column, text_column
 from sornix.core.readings.delimited import moments_column, need_places, read_bytes, read_text
 from sornix.core.readings.dialect import NOTHING_HELD, Held
 from sornix.core.readings.header import parse_heading
-from sornix.core.readings.rowwise import table_of_rows
 from sornix.core.readings.table import Source, Table, unique_names
-from sornix.core.readings.workbook import read_workbook
 
 _HEAD = 8
 _MOST_CELLS = 1 << 29
@@ -36,6 +31,12 @@ class FileType(NamedTuple):
 
 def _delimited(path: Path, _sheet: str | None, held: Held) -> tuple[Table, ...]:
     return (read_text(read_bytes(path), path.stem, where=path.name, held=held),)
+
+
+def _workbook(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
+    from sornix.core.readings.workbook import read_workbook
+
+    return read_workbook(path, sheet, held)
 
 
 def _parquet(path: Path, _sheet: str | None, _held: Held) -> tuple[Table, ...]:
@@ -68,23 +69,27 @@ def _parquet(path: Path, _sheet: str | None, _held: Held) -> tuple[Table, ...]:
 def _from_arrow(name: str, unit: str, column: Any) -> Column:
     import pyarrow as pa
 
+    from sornix.core.readings.longtext import numbers_of
+
     kinds = pa.types
     if kinds.is_dictionary(column.type):
         column = column.cast(column.type.value_type)
     kind = column.type
     if kinds.is_timestamp(kind) or kinds.is_date(kind):
-        micros = column.cast(pa.timestamp("us")).cast(pa.int64())
-        whole = micros.to_numpy() if not micros.null_count else micros.cast(pa.float64()).to_numpy()
-        return moments_column(name, np.array(whole / 1e6))
+        return moments_column(
+            name, numbers_of(column.cast(pa.timestamp("us")).cast(pa.int64()), 1e6)
+        )
     if kinds.is_boolean(kind) or kinds.is_integer(kind) or kinds.is_decimal(kind):
         column = column.cast(pa.float64(), safe=False)
         kind = column.type
     if kinds.is_floating(kind):
-        return number_column(name, column.to_numpy().astype(np.float64), unit)
+        return number_column(name, numbers_of(column.cast(pa.float64()), 1.0), unit)
     return text_column(name, ["" if v is None else str(v) for v in column.to_pylist()], unit)
 
 
 def _json(path: Path, _sheet: str | None, held: Held) -> tuple[Table, ...]:
+    import json
+
     try:
         value = json.loads(read_bytes(path))
     except (ValueError, UnicodeDecodeError) as error:
@@ -98,6 +103,8 @@ def _json(path: Path, _sheet: str | None, held: Held) -> tuple[Table, ...]:
             where=path.name,
             remedy='Records look like [{"Depth (m)": 0.5, "Temperature (°C)": 19.2}, …].',
         )
+    from sornix.core.readings.rowwise import table_of_rows
+
     return (table_of_rows(rows, path.stem, where=path.name, held=held),)
 
 
@@ -123,6 +130,8 @@ def _records(value: Any) -> list[list[Any]] | None:
 
 def _plain(cell: Any) -> Any:
     """A cell of JSON as one that a table holds; lists become their entries with commas."""
+    import json
+
     if isinstance(cell, list):
         return ", ".join(str(entry) for entry in cell)
     return json.dumps(cell, ensure_ascii=False) if isinstance(cell, dict) else cell
@@ -135,7 +144,7 @@ FILE_TYPES: Mapping[str, FileType] = MappingProxyType(
             "Workbook",
             (".xlsx", ".xlsm", ".xls", ".ods"),
             (b"PK\x03\x04", b"\xd0\xcf\x11\xe0"),
-            read_workbook,
+            _workbook,
         ),
         "parquet": FileType("Parquet", (".parquet",), (b"PAR1",), _parquet),
         "json": FileType("JSON records", (".json",), (), _json),
@@ -201,6 +210,8 @@ def read_again(
 
     With `whole_lines` a last line without its end is left for later. Raises ReadingsError.
     """
+    from sornix.core.readings.acts import reapplied
+
     source = table.source
     if source is None or not (source.path or source.text):
         raise ReadingsError(
@@ -232,6 +243,8 @@ def read_pasted(text: str, html: str = "", name: str = "Pasted readings") -> Tab
     Raises ReadingsError.
     """
     if html and "\t" not in text and (rows := html_rows(html)):
+        from sornix.core.readings.rowwise import table_of_rows
+
         return table_of_rows(rows, name)
     raw = text.encode()
     table = read_text(raw, name)

@@ -1,6 +1,5 @@
 """A table: columns of equal length under one name."""
 
-import difflib
 from collections.abc import Iterable
 from typing import TYPE_CHECKING
 
@@ -77,6 +76,8 @@ class Table:
         for column in self.columns:
             if column.name == name:
                 return column
+        import difflib
+
         near = difflib.get_close_matches(name, self.column_names, n=3, cutoff=0.4)
         if not near:
             near = [n for n in self.column_names if name.casefold() in n.casefold()]
