@@ -35,7 +35,7 @@ def readings_acts(window: Window) -> list[Act]:
 
     def column_menu() -> None:
         if window.panes is not None:
-            readings.open_column_menu(window.panes.tray.grid.currentIndex().column(), None)
+            readings.columns.open_menu(window.panes.tray.grid.currentIndex().column(), None)
 
     def act(
         name: str, words: str, run: object, shortcut: str = "", *, divided: bool = False
@@ -45,14 +45,14 @@ def readings_acts(window: Window) -> list[Act]:
 
     return [
         act("add-readings", "Add readings from a file…", readings.ask_more),
-        act("paste-table", "Paste as a new table", readings.paste_table),
-        act("paste-columns", "Paste as new columns", readings.paste_columns),
-        act("copy-readings", "Copy the table", readings.copy_table, divided=True),
+        act("paste-table", "Paste as a new table", readings.clipboard.paste_table),
+        act("paste-columns", "Paste as new columns", readings.clipboard.paste_columns),
+        act("copy-readings", "Copy the table", readings.clipboard.copy_table, divided=True),
         act("save-table", "Save the table…", readings.save_table),
         act("to-readings", "Go to the table", go, "F6", divided=True),
         act("find-reading", "Find…", readings.find, "Ctrl+F"),
         act("column-menu", "Column…", column_menu, "Ctrl+M"),
-        act("compute", "Compute a column…", readings.compute, "Ctrl+="),
+        act("compute", "Compute a column…", readings.columns.compute, "Ctrl+="),
         act("pattern", "Continue the pattern of the selected cells", readings.continue_pattern,
             "Ctrl+Shift+P"),
         act("insert-rows", "Insert rows before the selected ones", readings.insert_rows,

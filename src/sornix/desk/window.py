@@ -64,7 +64,7 @@ class Window(QObject):
         tray = panes.tray
         tray.act_wanted.connect(lambda name: self.menus.actions[name].trigger())
         tray.word_changed.connect(self.readings.change_word)
-        tray.column_menu_wanted.connect(self.readings.open_column_menu)
+        tray.column_menu_wanted.connect(self.readings.columns.open_menu)
         sizes = self.settings.numbers("panes")
         if len(sizes) == panes.count() and min(sizes) > 0:
             panes.setSizes(sizes)
@@ -79,9 +79,9 @@ class Window(QObject):
         self.worker.busy_changed.connect(self._show_busy)
         frame = self.frame
         frame.file_dropped.connect(self.open_path)
-        frame.text_dropped.connect(self.readings.take_text)
+        frame.text_dropped.connect(self.readings.clipboard.take_text)
         frame.footer.cancelled.connect(self.worker.cancel)
-        frame.start.paste_wanted.connect(self.readings.paste_table)
+        frame.start.paste_wanted.connect(self.readings.clipboard.paste_table)
         frame.start.type_wanted.connect(self.readings.new_table)
         frame.start.recent_wanted.connect(lambda path: self.open_path(Path(path)))
         hints = QApplication.styleHints()

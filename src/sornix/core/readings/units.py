@@ -6,6 +6,7 @@ pint takes most of a second to import, so nothing here is asked for while a wind
 import re
 from collections.abc import Callable, Mapping
 from functools import cache
+from threading import Lock
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -52,8 +53,17 @@ _OFFERED = (
 )
 
 
-@cache
+# units of two registries cannot be compared, and two threads might each make one
+_lock = Lock()
+
+
 def _registry() -> Any:
+    with _lock:
+        return _made_registry()
+
+
+@cache
+def _made_registry() -> Any:
     import pint
 
     registry: Any = pint.UnitRegistry()

@@ -1,0 +1,134 @@
+"""The time scale: ticks by the calendar, said so that year and day are known."""
+
+import datetime as dt
+import itertools
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+
+from sornix.core.errors import EditRefused
+from sornix.core.scales import KINDS, Extent, Fitting, Resolved, Room, check_step
+from sornix.core.scales.time import MEAN_MONTH
+from sornix.core.text import Rich
+from sornix.core.text.moments import finer, moment_text, parse_moment, typed_moment
+from tests.base import SornixTest
+
+TIME = KINDS["time"]
+HOUR, DAY = 3600.0, 86400.0
+
+
+def at(text: str) -> float:
+    moment = parse_moment(text)
+    assert moment is not None
+    return moment.seconds
+
+
+def size(label: Rich) -> float:
+    return sum(1.4 * len(run.text) for run in label)
+
+
+def resolve(start: str, end: str, step: float | None = None, length: float = 90) -> Resolved:
+    held = Fitting(at(start), at(end), step)
+    return TIME.resolve(None, held, Room(length, size, 1.9, 12.0), reverse=False)
+
+
+def days(scale: Resolved) -> list[str]:
+    return [moment_text(tick.value, "day") for tick in scale.ticks]
+
+
+def labels(scale: Resolved) -> list[str]:
+    return ["".join(run.text for run in tick.label) for tick in scale.ticks if tick.label]
+
+
+class Ticks(SornixTest):
+    def test_steps_by_the_calendar(self) -> None:
+        for start, end, step, wanted in (
+            ("2024-02-27", "2024-03-02", "day",
+             "2024-02-27 2024-02-28 2024-02-29 2024-03-01 2024-03-02"),
+            ("2026-03-31", "2026-07-31", "month", "2026-04-01 2026-05-01 2026-06-01 2026-07-01"),
+            ("2025-11-15", "2027-02-01", "6 months", "2026-01-01 2026-07-01 2027-01-01"),
+            ("2026-04-01", "2026-04-30", "week", "2026-04-06 2026-04-13 2026-04-20 2026-04-27"),
+            ("2019-06-01", "2031-01-01", "5 years", "2020-01-01 2025-01-01 2030-01-01"),
+            # clocks are put forward on 29 March in much of Europe, and plain times know nothing
+            # of it
+            ("2026-03-28", "2026-03-30", "day", "2026-03-28 2026-03-29 2026-03-30"),
+            ("1969-12-30", "1970-01-02", "day", "1969-12-30 1969-12-31 1970-01-01 1970-01-02"),
+        ):  # fmt: skip
+            with self.subTest(step, start=start):
+                self.assertEqual(days(resolve(start, end, TIME.parse_step(step))), wanted.split())
+
+    def test_labels_say_year_and_day_once(self) -> None:
+        for start, end, wanted in (
+            ("2026-05-04", "2026-05-09", "4 May 2026|5 May|6 May|7 May|8 May|9 May"),
+            ("2026-05-04 06:00", "2026-05-05 06:00", "4 May 06:00|12:00|18:00|5 May|06:00"),
+            ("2025-10-01", "2026-04-01", "Oct 2025|Nov|Dec|Jan 2026|Feb|Mar|Apr"),
+            ("2000-01-01", "2030-01-01", "2000|2005|2010|2015|2020|2025|2030"),
+            ("06:00", "12:00", "06:00|07:00|08:00|09:00|10:00|11:00|12:00"),
+        ):  # fmt: skip
+            with self.subTest(start):
+                self.assertEqual(labels(resolve(start, end)), wanted.split("|"))
+
+    @given(st.floats(-6e10, 6e10), st.floats(-3, 10.5).map(lambda p: 10.0**p), st.floats(15, 300))
+    def test_ticks_are_inside_ordered_and_their_labels_apart(
+        self, start: float, span: float, length: float
+    ) -> None:
+        room = Room(length, size, 1.9, 12.0)
+        scale = TIME.resolve(Extent(start, start + span), Fitting(), room, reverse=False)
+        self.assertLessEqual(scale.start, start)
+        self.assertGreaterEqual(scale.end, start + span)
+        values = np.array([tick.value for tick in scale.ticks])
+        self.assertTrue((np.diff(values) > 0).all())
+        self.assertTrue(((values >= scale.start - 1e-5) & (values <= scale.end + 1e-5)).all())
+        places = scale.position(values) * length
+        shown = [(p, size(t.label)) for p, t in zip(places, scale.ticks, strict=True) if t.label]
+        for (a, wide), (b, other) in itertools.pairwise(shown):
+            self.assertGreaterEqual(b - a, (wide + other) / 2)
+        np.testing.assert_allclose(TIME.value(scale.position(values), scale.start, scale.end),
+                                   values, rtol=0, atol=span * 1e-9 + 1e-5)  # fmt: skip
+        if scale.step >= MEAN_MONTH:
+            self.assertTrue(all(text.endswith("-01") for text in days(scale)))
+        elif scale.step == 7 * DAY:
+            weekdays = {dt.date.fromisoformat(text[:10]).weekday() for text in days(scale)}
+            self.assertLessEqual(weekdays, {0})
+
+    def test_what_is_typed(self) -> None:
+        about = at("2026-05-04 12:00")
+        for text, wanted in (
+            ("2026-06-03", "2026-06-03"), ("3 June", "2026-06-03"), ("3. Jun", "2026-06-03"),
+            ("14:30", "2026-05-04 14:30"), ("5/6/2026", "2026-06-05"), ("June 2026", "2026-06-01"),
+            ("3 June 2027 8:05", "2027-06-03 08:05"),
+        ):  # fmt: skip
+            with self.subTest(text):
+                self.assertEqual(moment_text(TIME.parse(text, about), "day"), wanted)
+        for text, seconds in (
+            ("10 minutes", 600), ("hour", HOUR), ("6 h", 6 * HOUR), ("2 days", 2 * DAY),
+            ("week", 7 * DAY), ("3 months", 3 * MEAN_MONTH), ("1.5 h", 1.5 * HOUR),
+            ("year", 12 * MEAN_MONTH),
+        ):  # fmt: skip
+            with self.subTest(text):
+                self.assertEqual(TIME.parse_step(text), seconds)
+                self.assertEqual(TIME.parse_step(TIME.step_words(seconds)), seconds)
+        for act in (
+            lambda: TIME.parse("soon", about), lambda: TIME.parse("31 June", about),
+            lambda: TIME.parse_step("5"), lambda: TIME.parse_step("3 moons"),
+            lambda: check_step("time", 0, DAY, 10.0, str), lambda: check_step("time", 0, DAY,
+             MEAN_MONTH, str),
+        ):  # fmt: skip
+            with self.assertRaises(EditRefused):
+                act()
+        self.assertIn("does not suit", resolve("2026-05-04", "2026-05-05", MEAN_MONTH).note)
+        self.assertEqual(TIME.words(at("2026-05-04 00:01"), 120), "2026-05-04")
+        self.assertEqual(resolve("2026-05-04", "2026-05-05").window(0.25, 0.5),
+                         (at("2026-05-04 06:00"), at("2026-05-04 12:00")))  # fmt: skip
+
+    @given(st.datetimes(dt.datetime(1, 1, 2), dt.datetime(9999, 12, 30)))  # noqa: DTZ001
+    def test_moments_are_written_and_read_back(self, moment: dt.datetime) -> None:
+        seconds = (moment - dt.datetime(1970, 1, 1)).total_seconds()  # noqa: DTZ001
+        for form in ("month", "day", "minute", "second", "fraction"):
+            text = moment_text(round(seconds), form)
+            found = parse_moment(text)
+            assert found is not None
+            self.assertEqual(found.seconds, round(seconds), text)
+            self.assertEqual(typed_moment(text, 0.0), round(seconds))
+        self.assertEqual(finer("day", "minute"), "minute")
