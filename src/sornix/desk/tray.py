@@ -175,15 +175,15 @@ class Tray(Bar):
         def change(document: Document) -> Document:
             return change_table(document, table, act, **arguments)
 
-        return self._bench.edit_document(step, change)
-
-    def _set_cells(self, cells: Cells) -> bool:
-        words = "typed a cell" if len(cells) == 1 else f"changed {plural(len(cells), 'cell')}"
-        done = self.edit(words, "set_cells", cells=cells)
+        done = self._bench.edit_document(step, change)
         # at once: the hand is on its way to the next cell
         if done and self._bench.scene is not None:
             self.show_scene(self._bench.scene)
         return done
+
+    def _set_cells(self, cells: Cells) -> bool:
+        words = "typed a cell" if len(cells) == 1 else f"changed {plural(len(cells), 'cell')}"
+        return self.edit(words, "set_cells", cells=cells)
 
     def _repair(self, chosen: object) -> None:
         table = self.table

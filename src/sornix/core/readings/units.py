@@ -24,7 +24,6 @@ FNU = [formazin_turbidity]
 PSU = [practical_salinity]
 RFU = [relative_fluorescence]
 cfu = [colonies] = CFU
-rpm_count = [] = counts
 """
 _TOKEN = re.compile(
     r"[\s*·⋅]*(?:(?P<sign>[/()])|1|(?P<symbol>[A-Za-zµμΩ°%‰_]+)(?:\^?\(?(?P<power>-?\d{1,2})\)?)?)\s*"
