@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from pyarrow import parquet
 
 from sornix.core.errors import ReadingsError
-from sornix.core.readings import Table, read_text
+from sornix.core.readings import Table, read_text, write_text
 from sornix.core.readings.cells import SHORT_BYTES
 from sornix.core.readings.rowwise import table_of_rows
 from sornix.core.readings.sources import html_rows, read_file, read_pasted
@@ -233,6 +233,19 @@ class Awkward(SornixTest):
         wanted = [np.nan if m is None else (m - _DAYS[2]).total_seconds() for m in moments]
         np.testing.assert_array_equal(taken.numbers, wanted)
         self.assertEqual(words.cells(), [f"x{r[2]}".strip() for r in rows])
+
+    def test_long_tables_are_written_as_short_ones(self) -> None:
+        rows = 30_000
+        raw = "".join(
+            f"2026-04-{1 + i % 28:02} 06:{i % 60:02},{i / 7!r},w {i % 3},\n" for i in range(rows)
+        )
+        long = read_text(f"t,v (m),s,e\n{raw}".encode(), "t")
+        for units in (False, True):
+            text = write_text(long, units=units)
+            self.assertEqual(text.count(b"\r\n"), rows + 1)
+            again = read_text(text, "t")
+            self.assertEqual([c.cells() for c in again.columns], [c.cells() for c in long.columns])
+            self.assertEqual(again.columns[1].unit, "m" if units else "")
 
     def test_every_demo_file_opens_right_at_once(self) -> None:
         texts = 0

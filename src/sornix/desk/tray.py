@@ -1,5 +1,6 @@
 """The readings tray: the tables of the document, how they were read, and the grid of one."""
 
+from collections.abc import Callable
 from functools import partial
 from typing import Any
 
@@ -33,6 +34,12 @@ TABLE_ACTS = {
 }
 
 
+# words, work, and what is done with its result
+Start = Callable[[str, Callable[[], Any], Callable[[Any], None]], None]
+# Acts on longer tables are done off the interface thread.
+_MANY_ROWS = 100_000
+
+
 class Tray(Bar):
     """One table of the document, its name and how it was read above it.
 
@@ -47,6 +54,8 @@ class Tray(Bar):
     def __init__(self, bench: Workbench, theme: Theme) -> None:
         super().__init__("tray")
         self._bench = bench
+        # does slow work elsewhere; the window gives it
+        self.start: Start | None = None
         self.table_name = ""
         self._shown_name = ""
         column = QVBoxLayout(self)
@@ -175,11 +184,30 @@ class Tray(Bar):
         def change(document: Document) -> Document:
             return change_table(document, table, act, **arguments)
 
+        shown = self.table
+        if self.start is not None and shown is not None and shown.row_count > _MANY_ROWS:
+            self._edit_elsewhere(step, change)
+            return True
         done = self._bench.edit_document(step, change)
         # at once: the hand is on its way to the next cell
         if done and self._bench.scene is not None:
             self.show_scene(self._bench.scene)
         return done
+
+    def _edit_elsewhere(self, step: str, change: Callable[[Document], Document]) -> None:
+        """The same for so many rows that the window would stand still."""
+        before = self._bench.document
+        if before is None or self.start is None:
+            return
+
+        def take(after: Document) -> None:
+            def settle(now: Document) -> Document:
+                # something else was done meanwhile: then here after all
+                return after if now is before else change(now)
+
+            self._bench.edit_document(step, settle)
+
+        self.start(f"{step}…", lambda: change(before), take)
 
     def _set_cells(self, cells: Cells) -> bool:
         words = "typed a cell" if len(cells) == 1 else f"changed {plural(len(cells), 'cell')}"
@@ -232,6 +260,7 @@ class Finder(QWidget):
     def __init__(self, grid: Grid) -> None:
         super().__init__()
         self._grid = grid
+        self.start: Start | None = None
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 4, 8, 6)
         row.setSpacing(6)
@@ -270,10 +299,16 @@ class Finder(QWidget):
         """To the next place that holds what is looked for, from the cell that is current."""
         from sornix.core.readings.find import find_cells
 
-        table = self._grid.cells.table
+        table, text = self._grid.cells.table, self.field.text()
         if table is None:
             return
-        places = find_cells(table, self.field.text())
+        if self.start is not None and table.row_count > _MANY_ROWS:
+            take = partial(self._go, step)
+            self.start("looking…", lambda: find_cells(table, text), take)
+        else:
+            self._go(step, find_cells(table, text))
+
+    def _go(self, step: int, places: list[tuple[int, int]]) -> None:
         if not places:
             self.told.setText("not found" if self.field.text().strip() else "")
             return

@@ -62,6 +62,7 @@ class Window(QObject):
         panes.menu_wanted.connect(self._show_reading_menu)
         panes.judged.connect(self._show_cautions)
         tray = panes.tray
+        tray.start = tray.finder.start = self.start
         tray.act_wanted.connect(lambda name: self.menus.actions[name].trigger())
         tray.word_changed.connect(self.readings.change_word)
         tray.column_menu_wanted.connect(self.readings.columns.open_menu)

@@ -19,7 +19,7 @@ from sornix.core.readings.cells import (
     divide,
     found_kinds,
 )
-from sornix.core.readings.column import NUMBER, TIME, Column, number_column
+from sornix.core.readings.column import NUMBER, TEXT, TIME, Column, number_column
 from sornix.core.readings.dialect import NOTHING_HELD, Dialect, Held, ReadAs
 from sornix.core.readings.header import Heading, parse_heading
 from sornix.core.readings.kinds import (
@@ -44,6 +44,8 @@ from sornix.core.text import plural
 
 # More columns than this are no table of readings that anyone looks at.
 MOST_COLUMNS = 20_000
+# Longer tables are written by pyarrow.
+_MANY_ROWS = 20_000
 # So many cells of a time column are looked at for their offsets from universal time.
 _OFFSET_SAMPLE = 50
 
@@ -313,10 +315,13 @@ def write_text(
 
     With some `rows` only, by index; with `units`, each name has its unit behind it in brackets.
     """
+    if rows is None and table.row_count > _MANY_ROWS and not any(map(_is_mixed, table.columns)):
+        from sornix.core.readings.longtext import written_by_arrow
+
+        return written_by_arrow(table, separator, units=units)
     stream = io.StringIO(newline="")
     writer = csv.writer(stream, delimiter=separator)
-    titles = [f"{c.name} ({c.unit})" if units and c.unit else c.name for c in table.columns]
-    writer.writerow(titles)
+    writer.writerow(titles_of(table, units=units))
     cells = [column.cells() for column in table.columns]
     if rows is not None:
         cells = [[column[row] for row in rows] for column in cells]
@@ -328,3 +333,15 @@ def write_text(
         else:
             writer.writerow(row)
     return stream.getvalue().encode()
+
+
+def titles_of(table: Table, *, units: bool) -> list[str]:
+    """The header of a table, with units in brackets or without."""
+    return [f"{c.name} ({c.unit})" if units and c.unit else c.name for c in table.columns]
+
+
+def _is_mixed(column: Column) -> bool:
+    """Whether some cells are not of the column's kind, or hold line ends."""
+    if column.kind == TEXT:
+        return any("\n" in cell or "\r" in cell for cell in column.values)
+    return bool(column.texts or column.bounds)

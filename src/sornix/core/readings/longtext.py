@@ -1,5 +1,7 @@
 """Long texts, divided into cells by pyarrow."""
 
+import csv
+import io
 import re
 from collections.abc import Iterator, Sequence
 from typing import Any
@@ -9,9 +11,11 @@ import pyarrow as pa
 from pyarrow import csv as arrow_csv
 
 from sornix.core.readings.cells import Body, Cells, Divided, Moments
-from sornix.core.readings.column import NUMBER, TIME, Floats
+from sornix.core.readings.column import NUMBER, TEXT, TIME, Column, Floats
+from sornix.core.readings.delimited import titles_of
 from sornix.core.readings.dialect import MISSING_MARKS
 from sornix.core.readings.kinds import Manner
+from sornix.core.readings.table import Table
 
 _ARROW_COLUMN = re.compile(r"In CSV column #(\d+)")
 # The parser holds what it has read about three times over until it is done, so a long text is
@@ -134,3 +138,29 @@ def _time_parsers(body: Body, kinds: Sequence[str], manner: Manner) -> list[obje
         form = match[1].join((first, second, "%Y")) + (match[3] or "")
         forms.add(form + ("%H:%M" if match[4] else "") + (":%S" if match[5] else ""))
     return sorted(forms)
+
+
+def written_by_arrow(table: Table, separator: str, *, units: bool) -> bytes:
+    """A table without strange cells as text, like `write_text` but that times have all their parts
+    and texts are in quotes."""
+    stream = io.BytesIO()
+    arrays = [_array(column) for column in table.columns]
+    # every name once: the names of Arrow's table may not repeat
+    whole = pa.table(arrays, names=[str(i) for i in range(len(arrays))])
+    options = arrow_csv.WriteOptions(include_header=False, delimiter=separator)
+    arrow_csv.write_csv(whole, stream, options)
+    header = io.StringIO(newline="")
+    csv.writer(header, delimiter=separator).writerow(titles_of(table, units=units))
+    return header.getvalue().encode() + stream.getvalue().replace(b"\n", b"\r\n")
+
+
+def _array(column: Column) -> Any:
+    if column.kind == TEXT:
+        return pa.array(column.values.tolist(), pa.string())
+    missing = ~column.present
+    if column.kind == TIME:
+        parts = column.form == "fraction"
+        unit, scale = ("us", 1e6) if parts else ("s", 1.0)
+        ticks = np.where(missing, 0, np.round(column.numbers * scale)).astype(np.int64)
+        return pa.array(ticks, mask=missing).cast(pa.timestamp(unit))
+    return pa.array(column.numbers, mask=missing)

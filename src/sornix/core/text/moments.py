@@ -200,11 +200,18 @@ def date_order(text: str) -> str | None:
 _UNITS = {MONTH: "M", DATE: "D", MINUTE: "m", SECOND: "s", FRACTION: "us", CLOCK: "us"}
 
 
+_PIECE = 1 << 14
+
+
 def moment_texts(seconds: NDArray[np.float64], form: str) -> list[str]:
     """Moments, shape (n,), as ISO dates and times with a space between; "" where NaN.
 
     Anything finer than the form is written too, so that nothing is lost.
     """
+    if len(seconds) > _PIECE:
+        # in pieces, so that a window stays live meanwhile
+        pieces = (seconds[i : i + _PIECE] for i in range(0, len(seconds), _PIECE))
+        return [text for piece in pieces for text in moment_texts(piece, form)]
     known = np.isfinite(seconds)
     whole = np.zeros(len(seconds), dtype="datetime64[us]")
     whole[known] = np.round(seconds[known] * 1e6).astype(np.int64).view("datetime64[us]")
