@@ -7,7 +7,6 @@ from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QLabel,
-    QProgressBar,
     QPushButton,
     QVBoxLayout,
     QWidget,
@@ -81,15 +80,10 @@ class Footer(Bar):
         row.addWidget(self.reading, 1)
         for label in (self.cautions, self.count, self.extent, self.state):
             row.addWidget(label)
-        self.progress = QProgressBar()
-        self.progress.setRange(0, 0)
-        self.progress.setTextVisible(False)
-        self.progress.setFixedSize(90, 8)
+        # made when something first takes long: an empty window stands sooner without them
+        self.progress: QWidget | None = None
         self.cancel = QPushButton("Cancel")
-        self.cancel.clicked.connect(self.cancelled)
-        for widget in (self.progress, self.cancel):
-            widget.hide()
-            row.addWidget(widget)
+        self._row = row
         self._patience = QTimer(self)
         self._patience.setSingleShot(True)
         self._patience.setInterval(_PATIENCE_MS)
@@ -98,15 +92,26 @@ class Footer(Bar):
     def show_busy(self, words: str) -> None:
         """Says what goes on, and shows that it does if it takes long; "" ends it."""
         if words:
-            self.progress.setAccessibleName(words)
             self.state.setText(words)
             self._patience.start()
-        else:
-            self._patience.stop()
+            return
+        self._patience.stop()
+        if self.progress is not None:
             self.progress.hide()
             self.cancel.hide()
 
     def _show_progress(self) -> None:
+        if self.progress is None:
+            from PyQt6.QtWidgets import QProgressBar
+
+            self.progress = bar = QProgressBar()
+            bar.setRange(0, 0)
+            bar.setTextVisible(False)
+            bar.setFixedSize(90, 8)
+            self.cancel.clicked.connect(self.cancelled)
+            self._row.addWidget(bar)
+            self._row.addWidget(self.cancel)
+        self.progress.setAccessibleName(self.state.text())
         self.progress.show()
         self.cancel.show()
 
