@@ -94,6 +94,14 @@ def _time(window: Window) -> None:
     window.open_demo("buoy-week")
 
 
+def _log_scales(window: Window) -> None:
+    """A rate against the reciprocal of the temperature, and the strip of that scale."""
+    window.open_demo("respiration-temperature")
+    _settle(window)
+    assert window.panes is not None
+    window.panes.open_strip("x")
+
+
 def _summary(window: Window) -> None:
     """The tray widened to a table: a summary that follows its readings."""
     window.open_path(_demo_file("snail-counts.csv", DEMO_READINGS["snail-counts"].make().encode()))
@@ -129,6 +137,7 @@ VIEWS: dict[str, Callable[[Window], None]] = {
     "empty": _empty,
     "readings": _awkward_readings,
     "time": _time,
+    "log-scales": _log_scales,
     "summary": _summary,
     "correlations": _correlations,
 }

@@ -5,7 +5,7 @@ import re
 from pathlib import Path
 
 from sornix.core.drawing import STYLES
-from sornix.core.figure import LABELS, MARKS, SHOWS
+from sornix.core.figure import BASES, LABELS, MARKS, SHOWS
 from sornix.core.scales import KINDS
 from sornix.core.trends import MODELS
 from tests.base import SornixTest
@@ -19,6 +19,7 @@ class Documents(SornixTest):
         for part, name, table in (
             ("scale", "kind", (None, *KINDS)),
             ("scale", "labels", LABELS),
+            ("scale", "base", BASES),
             ("series", "mark", MARKS),
             ("trend", "model", MODELS),
             ("figure", "style", STYLES),

@@ -103,7 +103,7 @@ class Edits(SornixTest):
 
     def test_missing_readings_break_and_do_not_count(self) -> None:
         figure = change_series(self.figure, TABLES, "s1", y="Dissolved oxygen")
-        points = series_points(figure.panel.series[0], TABLES)
+        points = series_points(figure.panel.series[0], figure.panel, TABLES)
         np.testing.assert_array_equal(points.rows, [0, 2, 3, 4])
         np.testing.assert_array_equal(points.breaks, [False, True, False, False])
 

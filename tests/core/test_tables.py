@@ -70,7 +70,8 @@ class Acts(TablesTest):
         self.assertEqual(self.cells(document, "Depth of trap"), ["0.01", "0.03", "0.04"])
         self.assertEqual(document.figure.panel.x.start, 0.005)
         document = rename_table(document, "mere", "traps")
-        self.assertEqual(len(series_points(document.figure.panel.series[0], document.tables).x), 3)
+        panel = document.figure.panel
+        self.assertEqual(len(series_points(panel.series[0], panel, document.tables).x), 3)
 
     def test_cells_are_typed_and_the_table_grows(self) -> None:
         document = self.document("a,b\n1,2\n")

@@ -46,7 +46,9 @@ class TrayTest(WindowTest):
     def column_entry(self, column: str, words: str) -> QAction:
         number = self.table.column_names.index(column)
         self.window.readings.columns.open_menu(number, None)
-        menu = next(w for w in QApplication.topLevelWidgets() if w.objectName() == "columnMenu")
+        menus = (w for w in QApplication.topLevelWidgets() if w.objectName() == "columnMenu")
+        # one that was closed may wait for its deletion
+        menu = next(w for w in menus if w.isVisible())
         assert isinstance(menu, QMenu)
         found = [a for a in menu.actions() if a.text().startswith(words)]
         menu.close()

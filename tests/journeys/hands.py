@@ -4,7 +4,7 @@ import re
 import subprocess
 import time
 
-from PyQt6.QtCore import QPoint, QPointF
+from PyQt6.QtCore import QEvent, QObject, QPoint, QPointF
 from PyQt6.QtGui import QCursor
 from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
@@ -17,6 +17,24 @@ def _xdotool(*words: object) -> None:
     subprocess.run(["xdotool", *map(str, words)], check=True, capture_output=True)
 
 
+class _Keys(QObject):
+    """Counts the keys that have been let go as they come from the X server."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.released = 0
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if (
+            event is not None
+            and event.type() == QEvent.Type.KeyRelease
+            and watched is not None
+            and watched.isWindowType()
+        ):
+            self.released += 1
+        return False
+
+
 class HandsTest(WindowTest):
     """Moves, presses, drags, turns the wheel and types."""
 
@@ -24,6 +42,11 @@ class HandsTest(WindowTest):
         super().setUp()
         self.assertEqual(QApplication.platformName(), "xcb", "journeys need a real window")
         self.window.frame.move(0, 0)
+        self._keys = _Keys()
+        application = QApplication.instance()
+        assert application is not None
+        application.installEventFilter(self._keys)
+        self.addCleanup(application.removeEventFilter, self._keys)
         self.pause()
 
     def pause(self, seconds: float = 0.06) -> None:
@@ -91,8 +114,7 @@ class HandsTest(WindowTest):
     def key(self, *names: str) -> None:
         """Presses keys such as `Escape`, `ctrl+z`, `Tab`."""
         for name in names:
-            _xdotool("key", name)
-            self.pause(0.03)
+            self._strike(1, "key", name)
 
     def type(self, text: str) -> None:
         """Types a text; tabs and line ends are the keys Tab and Enter."""
@@ -100,5 +122,11 @@ class HandsTest(WindowTest):
             if part in _KEYS:
                 self.key(_KEYS[part])
             else:
-                _xdotool("type", "--delay", 8, "--", part)
-                self.pause()
+                self._strike(len(part), "type", "--delay", 8, "--", part)
+
+    def _strike(self, keys: int, *words: object) -> None:
+        """Works the keyboard until so many keys have been let go: an X server may be busy."""
+        before = self._keys.released
+        _xdotool(*words)
+        self.happens(lambda: self._keys.released >= before + keys, 1.5)
+        self.pause(0.04)

@@ -85,6 +85,37 @@ class OnTheFigure(HandsTest):
         self.key("y")
         self.assertEqual((strip.isVisible(), strip.axis), (True, "y"))
 
+    def test_kinds_of_scale(self) -> None:
+        self.key("x")
+        strip = self.panes.strip
+        before = self.window.bench.document
+        self.choose(strip.kind, "log")
+        scene = self.window.bench.scene
+        said = " ".join(finding.text for finding in scene.cautions) if scene else ""
+        self.assertIn("3 readings are not shown on x", said)
+        self.assertEqual(self.figure.panel.x.kind, "log")
+        self.type_into(strip.fields["start"].field, "0")
+        self.assertIn("has no place on a log scale", self.panes.message.label.text())
+        self.type_into(strip.fields["start"].field, "0.5")
+        self.assertEqual(self.figure.panel.x.start, 0.5)
+        self.choose(self.panes.statement.scales["x"].kind, "log, base 2")
+        self.assertEqual((self.figure.panel.x.base, self.figure.panel.x.start), ("2", 0.5))
+        # by hand as on any scale: the axis is dragged, and its ends keep their ratio
+        paper = self.panes.paper
+        assert paper.drawing is not None
+        box = paper.drawing.box_of("x-axis")
+        assert box is not None
+        middle = paper.corner + QPointF(box.left + box.width / 2, box.top + 1) * paper.pixels_per_mm
+        ratio = paper.drawing.panels[0].x.end / paper.drawing.panels[0].x.start
+        self.drag(paper, middle, middle + QPointF(60, 0))
+        x = self.figure.panel.x
+        assert x.start is not None and x.end is not None
+        self.assertLess(x.start, 0.5)
+        self.assertAlmostEqual(x.end / x.start / ratio, 1, 1)
+        for _ in range(4):
+            self.key("ctrl+z")
+        self.assertEqual(self.window.bench.document, before)
+
     def test_axis_by_hand(self) -> None:
         paper, middle = self.paper, self.on("x-axis", 0.5)
         before = self.picture()

@@ -139,7 +139,8 @@ class Readings(HandsTest):
         assert scene is not None
         from sornix.core.figure import series_points
 
-        return len(series_points(scene.figure.panel.series[0], scene.tables).x)
+        panel = scene.figure.panel
+        return len(series_points(panel.series[0], panel, scene.tables).x)
 
     def test_snails_are_repaired_grouped_and_undone(self) -> None:
         self.open(self.write("snails.csv", demo_text("snail-counts")))

@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 from attrs import evolve
 
-from sornix.core.document import Document, new_document
+from sornix.core.document import Document, change_table, new_document
 from sornix.core.figure import Panel, Scale, Series, add_trend, change_series
 from sornix.core.readings import Source, Table, read_text
 from sornix.demo.readings import DEMO_READINGS, lake_survey
@@ -71,6 +71,27 @@ def _buoy_week(table: Table) -> Document:
     return evolve(document, figure=figure)
 
 
+def _stage_discharge(table: Table) -> Document:
+    document = new_document(table)
+    panel = Panel(
+        (Series("s1", table.name, "Water height", "Flow"),), Scale("log"), Scale("log", grid=True)
+    )
+    figure = evolve(document.figure, panels=(panel,), title="Rating of the Ashel, 40 gaugings")
+    return evolve(document, figure=figure)
+
+
+def _respiration(table: Table) -> Document:
+    document = new_document(table)
+    document = change_table(document, table.name, "convert", column="Temperature", unit="K")
+    panel = Panel(
+        (Series("s1", table.name, "Temperature", "Respiration rate"),),
+        Scale("reciprocal", reversed=True),
+        Scale("log", grid=True),
+    )
+    figure = evolve(document.figure, panels=(panel,), title="Respiration of sediment")
+    return evolve(document, figure=figure)
+
+
 def _lake_survey(table: Table) -> Document:
     document = new_document(table)
     figure = change_series(
@@ -95,6 +116,8 @@ DEMOS: dict[str, Demo] = {
         Demo("depth-profile", "Depth profile", _depth_profile),
         Demo("site-ranks", "Site ranks", _site_ranks),
         Demo("buoy-week", "Buoy week", _buoy_week),
+        Demo("stage-discharge", "Rating curve", _stage_discharge),
+        Demo("respiration-temperature", "Respiration", _respiration),
         Demo("lake-survey", "Lake survey", _lake_survey, _survey_sheets),
     )
 }
@@ -111,4 +134,4 @@ def demo_document(name: str) -> Document:
         table = read_text(raw, name, where=name + file.ending)
         tables = (evolve(table, source=Source(text=raw)),)
     document = demo.make(tables[0])
-    return evolve(document, tables=tables)
+    return evolve(document, tables=(*document.tables, *tables[1:]))

@@ -283,7 +283,7 @@ class Ledger(Bar):
         self, card: _Card, scene: Scene, series: Series, colour: str, *, brief: bool
     ) -> None:
         panel = scene.figure.panel
-        points = series_points(series, scene.tables)
+        points = series_points(series, scene.figure.panel, scene.tables)
         values = points.x if own_axis(panel) == "x" else points.y
         unit = plain_text(rich(own_column(panel, series, scene.tables).unit))
         missing = table_named(scene.tables, series.table).row_count - len(values)

@@ -28,7 +28,7 @@ def nearest_reading(
     if not place.inner.grown(reach_mm).holds(*at):
         return None
     for series in scene.figure.panel.series:
-        points = series_points(series, scene.tables)
+        points = series_points(series, scene.figure.panel, scene.tables)
         first, last = _window(points, place, at[0], reach_mm)
         if first == last:
             continue
@@ -58,7 +58,7 @@ def _window(points: Points, place: PanelPlace, x_mm: float, reach_mm: float) -> 
 def reading_of_row(scene: Scene, series_id: str, row: int) -> Reading | None:
     """The reading of a series at a row index, if it holds one."""
     panel = scene.figure.panel
-    points = series_points(panel.one_series(series_id), scene.tables)
+    points = series_points(panel.one_series(series_id), panel, scene.tables)
     at = points.at_row(row)
     if at is None:
         return None
@@ -69,7 +69,7 @@ def step_along(scene: Scene, reading: Reading | None, steps: int) -> Reading | N
     """The reading so many rows further on in its series, or the first one to begin with."""
     panel = scene.figure.panel
     series = panel.one_series(reading.series) if reading else panel.series[0]
-    points = series_points(series, scene.tables)
+    points = series_points(series, panel, scene.tables)
     if not len(points.rows):
         return None
     now = points.at_row(reading.row) if reading else None

@@ -35,7 +35,7 @@ def count_words(scene: Scene) -> str:
     place = scene.drawing.panels[0]
     shown = total = 0
     for series in scene.figure.panel.series:
-        points = series_points(series, scene.tables)
+        points = series_points(series, scene.figure.panel, scene.tables)
         inside = (points.x >= place.x.start) & (points.x <= place.x.end)
         inside &= (points.y >= place.y.start) & (points.y <= place.y.end)
         shown, total = shown + int(inside.sum()), total + len(points.x)

@@ -1,10 +1,12 @@
 """What statement and scale strip share: words of a scale, and showing a value held or free."""
 
+from typing import NamedTuple
+
 from PyQt6.QtWidgets import QPushButton
 
-from sornix.core.figure import Figure, hold
+from sornix.core.figure import Figure, hold, set_kind
 from sornix.core.scales import KINDS, Resolved
-from sornix.desk.words import NumberWord
+from sornix.desk.words import Choice, ChoiceWord, NumberWord
 from sornix.desk.workbench import Scene, Workbench
 
 PARTS = {"start": "from", "end": "to", "step": "every"}
@@ -35,6 +37,46 @@ def hold_typed(bench: Workbench, axis: str, part: str, word: NumberWord, text: s
         word.mark_wrong()
 
 
+class KindOfScale(NamedTuple):
+    """An entry of the word for the kind of scale: `kind` None is what the columns ask for."""
+
+    kind: str | None
+    base: str = "10"
+
+
+_KINDS = {
+    KindOfScale(None): "linear",
+    KindOfScale("log"): "log",
+    KindOfScale("log", "2"): "log, base 2",
+    KindOfScale("log", "e"): "log, base e",
+    KindOfScale("reciprocal"): "reciprocal",
+}
+
+
+def choose_kind(bench: Workbench, axis: str, chosen: object) -> None:
+    """Gives an axis another kind of scale."""
+    if isinstance(chosen, KindOfScale):
+        words = f"drew {axis} on a {kind_words(chosen)} scale"
+        kind, base = chosen
+        bench.edit(words, lambda f: set_kind(f, bench.tables, axis, kind, base))
+
+
+def kind_words(kind: KindOfScale) -> str:
+    """`log, base 2`."""
+    return _KINDS.get(kind, kind.kind or "linear")
+
+
+def show_kind(word: ChoiceWord, scene: Scene, axis: str) -> None:
+    """Shows the kind of scale of an axis in a word. Dates and times have one kind only."""
+    scale = scene.figure.panel.scale(axis)
+    if _resolved(scene, axis).kind == "time":
+        word.set_choices("time", [Choice(KindOfScale(None), "time", ticked=True)])
+        return
+    present = KindOfScale(None if scale.kind == "linear" else scale.kind, scale.base)
+    entries = [Choice(kind, words, kind == present) for kind, words in _KINDS.items()]
+    word.set_choices(kind_words(present), entries)
+
+
 def free_part(bench: Workbench, axis: str, part: str) -> None:
     """Lets an end or the step of an axis follow the readings."""
     freed = {part: None}
@@ -51,7 +93,7 @@ def show_held(word: NumberWord, scene: Scene, axis: str, part: str) -> None:
     # a free end as exactly as its range can show, a held one to the last digit
     within = 0.0 if held is not None else (resolved.end / 2 - resolved.start / 2) * 2e-3
     if part == "step":
-        text = full = kind.step_words(value)
+        text = full = (resolved.said if held is None else "") or kind.step_words(value)
     else:
         text, full = kind.words(value, within), kind.words(value, 0.0)
     word.show_value(text, held=held is not None, full=full)

@@ -329,7 +329,7 @@ class Sheet(QWidget):
         place = drawing.panels[0]
         found = []
         for series in scene.figure.panel.series:
-            points = series_points(series, scene.tables)
+            points = series_points(series, scene.figure.panel, scene.tables)
             rows = set(self._lit) if series.table == self._lit_table else set()
             rows |= {r.row for r in (self._near, self._at) if r and r.series == series.id}
             for row in rows:

@@ -24,7 +24,15 @@ from sornix.core.readings import Table, table_named
 from sornix.core.text import plain_text, plural, rich
 from sornix.core.trends import MODELS
 from sornix.desk.bars import Bar
-from sornix.desk.scalewords import PARTS, free_part, hold_typed, show_direction, show_held
+from sornix.desk.scalewords import (
+    PARTS,
+    choose_kind,
+    free_part,
+    hold_typed,
+    show_direction,
+    show_held,
+    show_kind,
+)
 from sornix.desk.theme import readable
 from sornix.desk.words import ActWord, Choice, ChoiceWord, FlowLayout, NumberWord, group, plain_word
 from sornix.desk.workbench import Scene, Workbench
@@ -171,6 +179,9 @@ class _ScaleWords(QWidget):
         for word, field in zip(words, self.fields.values(), strict=True):
             row.addWidget(plain_word(word))
             row.addWidget(field)
+        self.kind = ChoiceWord(f"The kind of scale of {axis}")
+        self.kind.chosen.connect(lambda chosen: choose_kind(bench, axis, chosen))
+        row.addWidget(self.kind)
         row.addWidget(self.direction)
         for part, field in self.fields.items():
             field.entered.connect(partial(hold_typed, bench, axis, part, field))
@@ -182,6 +193,9 @@ class _ScaleWords(QWidget):
     def show_scene(self, scene: Scene) -> None:
         for part, field in self.fields.items():
             show_held(field, scene, self._axis, part)
+        show_kind(self.kind, scene, self._axis)
+        # a linear scale, and time for times, go without saying
+        self.kind.setVisible(scene.figure.panel.scale(self._axis).kind not in (None, "linear"))
         show_direction(self.direction, scene, self._axis)
 
 
@@ -275,7 +289,7 @@ class _TrendLine(_Line):
 
 def _through_words(trend: Trend, scene: Scene, several: bool) -> str:
     panel = scene.figure.panel
-    total = len(series_points(panel.one_series(trend.series), scene.tables).x)
+    total = len(series_points(panel.one_series(trend.series), panel, scene.tables).x)
     try:
         count = trend_fit(trend, panel, scene.tables).n
     except TrendImpossible:

@@ -10,7 +10,15 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton
 from sornix.core import figure as edits
 from sornix.core.figure import LABELS, Figure
 from sornix.desk.bars import Bar
-from sornix.desk.scalewords import PARTS, free_part, hold_typed, show_direction, show_held
+from sornix.desk.scalewords import (
+    PARTS,
+    choose_kind,
+    free_part,
+    hold_typed,
+    show_direction,
+    show_held,
+    show_kind,
+)
 from sornix.desk.words import Choice, ChoiceWord, NumberWord
 from sornix.desk.workbench import Scene, Workbench
 
@@ -37,6 +45,8 @@ class Strip(Bar):
             row.addWidget(field)
             field.entered.connect(partial(self._hold, part))
             field.freed.connect(partial(self._free, part))
+        self.kind = ChoiceWord("The kind of scale")
+        self.kind.chosen.connect(lambda chosen: choose_kind(bench, self.axis, chosen))
         self.direction = QPushButton()
         self.direction.setProperty("word", "true")
         self.direction.clicked.connect(self._reverse)
@@ -49,7 +59,7 @@ class Strip(Bar):
         close.setAccessibleName("Close the scale strip")
         close.setToolTip("Close (Esc)")
         close.clicked.connect(self.closed)
-        for widget in (self.direction, self.labels, self.more):
+        for widget in (self.kind, self.direction, self.labels, self.more):
             row.addWidget(widget)
         row.addStretch(1)
         row.addWidget(close)
@@ -73,6 +83,7 @@ class Strip(Bar):
         scale = scene.figure.panel.scale(self.axis)
         for part, field in self.fields.items():
             show_held(field, scene, self.axis, part)
+        show_kind(self.kind, scene, self.axis)
         show_direction(self.direction, scene, self.axis)
         self.labels.set_choices(
             LABELS[scale.labels], [Choice(k, w, k == scale.labels) for k, w in LABELS.items()]

@@ -5,12 +5,14 @@ One module a caution; each registers itself in CAUTIONS.
 
 from sornix.core.cautions import (
     beyond,
+    celsius,
     few_readings,
     held_step,
     order,
     outside,
     repeated,
     text_cells,
+    unplaced,
     zero,
 )
 from sornix.core.cautions.caution import CAUTIONS, Finding, Remedy, View, find_cautions
@@ -18,5 +20,7 @@ from sornix.core.cautions.caution import CAUTIONS, Finding, Remedy, View, find_c
 __all__ = ["CAUTIONS", "Finding", "Remedy", "View", "find_cautions"]
 
 # in the order in which they are shown
-for _module in (outside, text_cells, few_readings, beyond, order, repeated, held_step, zero):
+for _module in (
+    outside, unplaced, celsius, text_cells, few_readings, beyond, order, repeated, held_step, zero,
+):  # fmt: skip
     CAUTIONS[_module.__name__.rpartition(".")[2]] = _module.find

@@ -21,7 +21,7 @@ def find(view: View) -> Iterator[Finding]:
     for series in view.panel.series:
         if not MARKS[series.mark].line:
             continue
-        points = series_points(series, view.tables)
+        points = series_points(series, view.panel, view.tables)
         turns = _turns(points.x)
         # a profile goes along y: its line is in order there
         if turns and _turns(points.y):

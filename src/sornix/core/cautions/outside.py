@@ -15,7 +15,7 @@ def readings_outside(view: View, axis: str) -> tuple[int, int]:
     scale = view.place.x if axis == "x" else view.place.y
     below = above = 0
     for series in view.panel.series:
-        points = series_points(series, view.tables)
+        points = series_points(series, view.panel, view.tables)
         values = points.x if axis == "x" else points.y
         below += int((values < scale.start).sum())
         above += int((values > scale.end).sum())

@@ -14,7 +14,7 @@ def find(view: View) -> Iterator[Finding]:
     for series in view.panel.series:
         if not MARKS[series.mark].line or own_axis(view.panel) == "x":
             continue
-        x = series_points(series, view.tables).x
+        x = series_points(series, view.panel, view.tables).x
         same = int(np.count_nonzero(np.diff(x) == 0))
         if same:
             edit = partial(change_series, tables=view.tables, series_id=series.id, mark="points")

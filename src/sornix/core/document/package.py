@@ -267,7 +267,7 @@ def _check_references(document: Document, where: str) -> None:
     try:
         for panel in document.figure.panels:
             for series in panel.series:
-                series_points(series, document.tables)
+                series_points(series, panel, document.tables)
             for trend in panel.trends:
                 trend_symbols(trend, panel, document.tables)
     except (SornixError, KeyError) as error:

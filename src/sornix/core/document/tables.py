@@ -206,7 +206,7 @@ def with_table_read_again(document: Document, name: str, fresh: Table) -> Docume
     try:
         for panel in changed.figure.panels:
             for series in panel.series:
-                series_points(series, tables)
+                series_points(series, panel, tables)
                 _need_places(series, tables)
     except SornixError:
         return draw_table(changed, name)

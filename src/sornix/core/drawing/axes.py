@@ -9,6 +9,7 @@ import numpy as np
 from sornix.core.drawing.items import Box, Item, Lines, Measure, PanelPlace, Rect, Stroke, Text
 from sornix.core.drawing.style import MM_PER_POINT, Style
 from sornix.core.figure import Panel
+from sornix.core.scales import Resolved
 from sornix.core.text import Rich
 
 
@@ -65,26 +66,31 @@ def _axis_boxes(place: PanelPlace, items: list[Item], style: Style, measure: Mea
     return boxes
 
 
-def _tick_places(place: PanelPlace, axis: str) -> list[float]:
-    """Where the ticks of an axis stand, in mm along the figure."""
+def _tick_places(place: PanelPlace, axis: str, *, minor: bool = True) -> list[float]:
+    """Where the ticks of an axis stand, in mm along the figure, with the minor ones or without."""
+    scale = place.x if axis == "x" else place.y
+    values = np.array([tick.value for tick in scale.ticks if minor or not tick.minor])
     if axis == "x":
-        values = np.array([tick.value for tick in place.x.ticks])
-        along = place.inner.left + place.x.position(values) * place.inner.width
+        along = place.inner.left + scale.position(values) * place.inner.width
     else:
-        values = np.array([tick.value for tick in place.y.ticks])
-        along = place.inner.bottom - place.y.position(values) * place.inner.height
+        along = place.inner.bottom - scale.position(values) * place.inner.height
     return [float(value) for value in along]
+
+
+def _lengths(scale: Resolved, style: Style) -> list[float]:
+    """How far each tick points from its axis, in mm."""
+    return [style.gap_mm * (0.55 if tick.minor else 1.0) for tick in scale.ticks]
 
 
 def _grid(panel: Panel, place: PanelPlace, style: Style) -> list[Item]:
     stroke = Stroke(style.grid, 0.18)
     inner = place.inner.grown(style.room_mm)
     items: list[Item] = []
-    if panel.x.grid and (ticks := _tick_places(place, "x")):
+    if panel.x.grid and (ticks := _tick_places(place, "x", minor=False)):
         items.append(
             Lines("x-grid", np.array([[t, inner.top, t, inner.bottom] for t in ticks]), stroke)
         )
-    if panel.y.grid and (ticks := _tick_places(place, "y")):
+    if panel.y.grid and (ticks := _tick_places(place, "y", minor=False)):
         items.append(
             Lines("y-grid", np.array([[inner.left, t, inner.right, t] for t in ticks]), stroke)
         )
@@ -102,7 +108,8 @@ def _x_axis(
     if ticks:
         half = style.axis_mm / 2
         ends = [[min(ticks) - half, line, max(ticks) + half, line]]
-        ends += [[t, line, t, line - style.gap_mm] for t in ticks]
+        lengths = _lengths(place.x, style)
+        ends += [[t, line, t, line - mm] for t, mm in zip(ticks, lengths, strict=True)]
         items.append(Lines("x-axis", np.array(ends), Stroke(style.ink, style.axis_mm)))
     items += [
         Text("x-axis", t, baseline, tick.label, size, style.ink, anchor=0.5)
@@ -135,7 +142,8 @@ def _y_axis(
     if ticks:
         half = style.axis_mm / 2
         ends = [[line, min(ticks) - half, line, max(ticks) + half]]
-        ends += [[line, t, line + style.gap_mm, t] for t in ticks]
+        lengths = _lengths(place.y, style)
+        ends += [[line, t, line + mm, t] for t, mm in zip(ticks, lengths, strict=True)]
         items.append(Lines("y-axis", np.array(ends), Stroke(style.ink, style.axis_mm)))
     edge = line - label_room(style)
     half_height = measure.ascent(size) / 2

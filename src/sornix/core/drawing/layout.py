@@ -15,7 +15,7 @@ from sornix.core.drawing.labels import (
 from sornix.core.drawing.marks import series_items, trend_curves, trend_equations
 from sornix.core.drawing.reduction import COLUMN_MM
 from sornix.core.drawing.style import MM_PER_POINT, STYLES, Style
-from sornix.core.figure import Figure, Panel, axis_extent, axis_title, scale_kind
+from sornix.core.figure import BASES, Figure, Panel, axis_extent, axis_title, scale_kind
 from sornix.core.readings import Tables
 from sornix.core.scales import KINDS, Fitting, Resolved, Room
 from sornix.core.text import Rich, rich
@@ -97,7 +97,7 @@ def _compose(
     marks = [
         item
         for series in panel.series
-        for item in series_items(series, tables, place, style, column_mm)
+        for item in series_items(series, panel, tables, place, style, column_mm)
     ]
     axes, axis_boxes = axis_items(panel, place, area, titles, style, measure)
     labels, label_boxes = trend_label_items(panel, tables, place, [*marks, *curves], style, measure)
@@ -136,7 +136,8 @@ def _settle(
 
     def resolve(axis: str, room: Room) -> Resolved:
         scale = panel.scale(axis)
-        held = Fitting(scale.start, scale.end, scale.step, scale.labels)
+        base = BASES[scale.base]
+        held = Fitting(scale.start, scale.end, scale.step, scale.labels, base)
         kind = KINDS[scale_kind(panel, tables, axis)]
         return kind.resolve(extents[axis], held, room, reverse=scale.reversed)
 

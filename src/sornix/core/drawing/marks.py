@@ -28,6 +28,11 @@ def _corners(place: PanelPlace) -> tuple[tuple[float, float], tuple[float, float
     return (inner.left, inner.top), (inner.right, inner.bottom)
 
 
+# Kinds of scale on which equal differences are equally far apart.
+_EVEN = {"linear", "time"}
+_CURVE_POINTS = 240
+
+
 def _line(points: Points, place: PanelPlace, column_mm: float) -> Floats:
     """The line of a series in mm, (m, 2), broken by NaN; many readings as columns."""
     columns = max(int(place.inner.width / column_mm), 1)
@@ -43,13 +48,13 @@ def _line(points: Points, place: PanelPlace, column_mm: float) -> Floats:
 
 
 def series_items(
-    series: Series, tables: Tables, place: PanelPlace, style: Style, column_mm: float
+    series: Series, panel: Panel, tables: Tables, place: PanelPlace, style: Style, column_mm: float
 ) -> list[Item]:
     """The line and the markers of a series, nothing outside the range of the scales.
 
     Readings that are left out are hollow. Of a line, columns of `column_mm` are kept.
     """
-    points = series_points(series, tables)
+    points = series_points(series, panel, tables)
     mark, look = MARKS[series.mark], style.look(series.look)
     low, high = _corners(place)
     items: list[Item] = []
@@ -91,7 +96,22 @@ def _reach(trend: Trend, fit: Fit, place: PanelPlace) -> list[tuple[float, float
             stretches.append((place.x.start, least, True))
         if place.x.end > greatest:
             stretches.append((greatest, place.x.end, True))
-    return stretches
+    if place.x.kind in _EVEN:
+        return stretches
+    # some x, such as 0 on a log scale, have no place at all
+    low, high = place.x.start, place.x.end
+    seen = ((max(start, low), min(end, high), beyond) for start, end, beyond in stretches)
+    return [stretch for stretch in seen if stretch[0] < stretch[1]]
+
+
+def _along(start: float, end: float, place: PanelPlace) -> Floats:
+    """Places along x where a curve is drawn through: two where both scales are even, else so many
+    that it looks bent, evenly on the paper."""
+    if {place.x.kind, place.y.kind} <= _EVEN:
+        return np.array([start, end])
+    ends = place.x.position(np.array([start, end]))
+    steps = np.linspace(ends[0], ends[1], _CURVE_POINTS)
+    return np.concatenate(([start], place.x.values(steps[1:-1]), [end]))
 
 
 def trend_curves(panel: Panel, tables: Tables, place: PanelPlace, style: Style) -> list[Item]:
@@ -101,7 +121,7 @@ def trend_curves(panel: Panel, tables: Tables, place: PanelPlace, style: Style) 
     for trend, fit in fitted_trends(panel, tables):
         colour = trend_colour(trend, panel, style)
         for start, end, beyond in _reach(trend, fit, place):
-            x = np.array([start, end])
+            x = _along(start, end, place)
             y = MODELS[trend.model].evaluate(fit, x)
             line = clipped(np.clip(place.place(x, y), -_FAR, _FAR), low, high)
             stroke = Stroke(colour, style.trend_mm, style.beyond_dashes if beyond else ())
@@ -114,11 +134,21 @@ def trend_equations(
 ) -> dict[str, Equation]:
     """The equations by trend id, exact to half the width of the line as it is drawn here."""
     found = {}
-    per_mm = (place.y.end / 2 - place.y.start / 2) / (place.inner.height / 2)
     for trend, fit in fitted_trends(panel, tables):
-        stretches = _reach(trend, fit, place)
+        stretches = _reach(trend, fit, place) or [(place.x.start, place.x.end, False)]
         drawn = (min(s[0] for s in stretches), max(s[1] for s in stretches))
-        found[trend.id] = MODELS[trend.model].equation(
-            fit, symbols_of(trend, panel, tables), drawn, per_mm * style.trend_mm / 2
-        )
+        within = _half_width(MODELS[trend.model].evaluate(fit, _along(*drawn, place)), place, style)
+        symbols = symbols_of(trend, panel, tables)
+        found[trend.id] = MODELS[trend.model].equation(fit, symbols, drawn, within)
     return found
+
+
+def _half_width(y: Floats, place: PanelPlace, style: Style) -> float:
+    """Half the width of a trend's line in units of y, where that is least along a curve of y."""
+    part = style.trend_mm / 2 / place.inner.height
+    if place.y.kind in _EVEN:
+        return (place.y.end / 2 - place.y.start / 2) * 2 * part
+    at = place.y.position(y)
+    at = at[np.isfinite(at) & (at >= 0) & (at <= 1)]
+    widths = np.abs(place.y.values(at + part) - place.y.values(at))
+    return float(widths.min(initial=(place.y.end - place.y.start) * part))

@@ -20,6 +20,7 @@ from sornix.core.figure.edits import (
     set_axis_title,
     set_caption,
     set_grid,
+    set_kind,
     set_labels,
     set_size,
     set_title,
@@ -41,8 +42,10 @@ from sornix.core.figure.points import (
     settled_range,
     trend_fit,
     trend_symbols,
+    unplaced,
 )
 from sornix.core.figure.values import (
+    BASES,
     LABELS,
     MARKS,
     SHOWS,
@@ -57,6 +60,7 @@ from sornix.core.figure.values import (
 )
 
 __all__ = [
+    "BASES",
     "LABELS",
     "MARKS",
     "SHOWS",
@@ -99,6 +103,7 @@ __all__ = [
     "set_axis_title",
     "set_caption",
     "set_grid",
+    "set_kind",
     "set_labels",
     "set_size",
     "set_title",
@@ -106,5 +111,6 @@ __all__ = [
     "swap_axes",
     "trend_fit",
     "trend_symbols",
+    "unplaced",
     "value_words",
 ]

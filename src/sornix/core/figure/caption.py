@@ -38,7 +38,7 @@ def _what_is_left_out(panel: Panel, tables: Tables) -> list[str]:
     """How many readings were left out, with the reasons given."""
     count, reasons = 0, []
     for series in panel.series:
-        points = series_points(series, tables)
+        points = series_points(series, panel, tables)
         drawn = [left for left in series.left_out if points.at_row(left.row) is not None]
         count += len(drawn)
         reasons += [left.reason.strip() for left in drawn if left.reason.strip()]
@@ -56,7 +56,7 @@ def _y_name(series: Series, tables: Tables) -> str:
 def _what_is_drawn(panel: Panel, tables: Tables) -> list[str]:
     x_names = _names([(s.table, s.x) for s in panel.series], tables)
     y_names = _names([(s.table, s.y) for s in panel.series], tables)
-    counts = [len(series_points(s, tables).x) for s in panel.series]
+    counts = [len(series_points(s, panel, tables).x) for s in panel.series]
     if len(set(counts)) == 1:
         count = plural(counts[0], "reading") + (" each" if len(counts) > 1 else "")
     else:

@@ -11,7 +11,7 @@ from sornix.core.errors import EditRefused
 from sornix.core.figure.points import axis_extent, column_or_rows, scale_kind, settled_range
 from sornix.core.figure.values import Figure, LeftOut, Panel, Scale, Series, Spot, Trend
 from sornix.core.readings import TIME, Table, Tables, table_named
-from sornix.core.scales import KINDS, check_range, check_step
+from sornix.core.scales import KINDS, Kind, check_range, check_step
 from sornix.core.text import significant
 from sornix.core.trends import MODELS
 
@@ -223,6 +223,36 @@ def _freed(scale: Scale) -> Scale:
     return evolve(scale, start=None, end=None, step=None)
 
 
+def set_kind(
+    figure: Figure, tables: Tables, axis: str, kind: str | None, base: str = "10"
+) -> Figure:
+    """Another kind of scale, None for the one that the columns ask for, and the base of a log one.
+
+    A held step is freed, because it is of another sort; so are held ends that the kind has no
+    place for. Refused where it could show no reading at all.
+    """
+    old = figure.panel.scale(axis)
+    scale = evolve(old, kind=kind, base=base, step=None)
+    changed = _with_scale(figure, axis, scale)
+    found = KINDS[scale_kind(changed.panel, tables, axis)]
+    start, end = (
+        value if value is not None and _has_place(found, value) else None
+        for value in (scale.start, scale.end)
+    )
+    changed = _with_scale(figure, axis, evolve(scale, start=start, end=end))
+    before, after = (axis_extent(f.panel, tables, axis) for f in (figure, changed))
+    if before is not None and after is None:
+        raise EditRefused(
+            f"No reading has a place on a {found.name} scale: {found.why}.",
+            remedy="Choose other columns, or another kind of scale.",
+        )
+    return changed
+
+
+def _has_place(kind: Kind, value: float) -> bool:
+    return bool(kind.shows(np.array([value]))[0])
+
+
 def hold(figure: Figure, tables: Tables, axis: str, **held: float | None) -> Figure:
     """Holds `start`, `end` or `step` of an axis at a value, or frees it with None.
 
@@ -236,6 +266,13 @@ def hold(figure: Figure, tables: Tables, axis: str, **held: float | None) -> Fig
     old = panel.scale(axis)
     kind = scale_kind(panel, tables, axis)
     words = value_words(kind)
+    for part in ("start", "end"):
+        value = held.get(part)
+        if value is not None and not _has_place(KINDS[kind], value):
+            raise EditRefused(
+                f"{words(value)} has no place on a {kind} scale: {KINDS[kind].why}.",
+                remedy="Give a value above 0, or choose another kind of scale.",
+            )
     if "step" in held and held["step"] is not None and held["step"] <= 0:
         check_step(kind, 0, 1, held["step"], words)
     changes: dict[str, Any] = held

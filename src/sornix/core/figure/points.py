@@ -9,7 +9,7 @@ from attrs import frozen
 from numpy.typing import NDArray
 
 from sornix.core.errors import TrendImpossible
-from sornix.core.figure.values import Panel, Scale, Series, Trend
+from sornix.core.figure.values import BASES, Panel, Scale, Series, Trend
 from sornix.core.readings import (
     TIME,
     Column,
@@ -82,10 +82,23 @@ def _row_numbers(count: int) -> Column:
     return number_column("Row", np.arange(1.0, count + 1))
 
 
-def series_points(series: Series, tables: Tables) -> Points:
-    """The readings of a series that have both an x and a y."""
+def series_points(series: Series, panel: Panel, tables: Tables) -> Points:
+    """The readings of a series that have both an x and a y with a place on the panel's scales."""
     table = table_named(tables, series.table)
-    return _points(_Same(column_or_rows(table, series.x)), _Same(column_or_rows(table, series.y)))
+    kinds = scale_kind(panel, tables, "x"), scale_kind(panel, tables, "y")
+    x, y = column_or_rows(table, series.x), column_or_rows(table, series.y)
+    return _points(_Same(x), _Same(y), *kinds)
+
+
+def unplaced(series: Series, panel: Panel, tables: Tables, axis: str) -> NDArray[np.intp]:
+    """The row indices of readings of a series that an axis has no place for, shape (k,)."""
+    table = table_named(tables, series.table)
+    column = column_or_rows(table, series.x if axis == "x" else series.y)
+    if not column.has_places:
+        return np.zeros(0, np.intp)
+    kind = KINDS[scale_kind(panel, tables, axis)]
+    with np.errstate(invalid="ignore"):
+        return np.flatnonzero(column.present & ~kind.shows(column.numbers))
 
 
 class _Same:
@@ -105,12 +118,18 @@ class _Same:
 
 
 @lru_cache(maxsize=64)
-def _points(x_column: _Same, y_column: _Same) -> Points:
+def _points(
+    x_column: _Same, y_column: _Same, x_kind: str = "linear", y_kind: str = "linear"
+) -> Points:
     x, y = x_column.column, y_column.column
     if not (x.has_places and y.has_places):
         nothing = np.zeros(0)
         return Points(nothing, nothing, np.zeros(0, np.intp), np.zeros(0, bool), rising=True)
     both = x.present & y.present
+    for column, kind in ((x, x_kind), (y, y_kind)):
+        if KINDS[kind].why:
+            with np.errstate(invalid="ignore"):
+                both &= KINDS[kind].shows(column.numbers)
     if both.all():
         rows = np.arange(len(x), dtype=np.intp)
         rising = bool(np.all(x.numbers[1:] >= x.numbers[:-1]))
@@ -216,14 +235,15 @@ def axis_extent(panel: Panel, tables: Tables, axis: str) -> Extent | None:
     """What a free axis has to show: every reading, and for y the trends over their readings."""
     ends: list[float] = []
     for series in panel.series:
-        points = series_points(series, tables)
+        points = series_points(series, panel, tables)
         if len(points.x):
             ends += points.x_ends if axis == "x" else points.y_ends
     if axis == "y":
         for trend, fit in fitted_trends(panel, tables):
             # an extended trend does not stretch the axes: it is drawn as far as they go
             drawn = np.array([fit.x.min(), fit.x.max()])
-            ends += [float(v) for v in MODELS[trend.model].evaluate(fit, drawn)]
+            values = MODELS[trend.model].evaluate(fit, drawn)
+            ends += [float(v) for v in values[KINDS[scale_kind(panel, tables, "y")].shows(values)]]
     return Extent(min(ends), max(ends)) if ends else None
 
 
@@ -231,5 +251,6 @@ def settled_range(
     scale: Scale, kind: str, extent: Extent | None, axis: str, *, free_step: bool
 ) -> Resolved:
     """The range that a scale comes to, for judging an edit before anything is drawn."""
-    held = Fitting(scale.start, scale.end, None if free_step else scale.step)
+    step = None if free_step else scale.step
+    held = Fitting(scale.start, scale.end, step, scale.labels, BASES[scale.base])
     return KINDS[kind].resolve(extent, held, _USUAL_ROOM[axis], reverse=scale.reversed)

@@ -1,5 +1,6 @@
 """Figure, panel, series, scale and trend: frozen values, changed only by making new ones."""
 
+import math
 from collections.abc import Callable, Container, Mapping
 from types import MappingProxyType
 from typing import Any, NamedTuple
@@ -41,6 +42,10 @@ LABELS: Mapping[str, str] = MappingProxyType(
     | {str(n): f"labels with {n} decimals" for n in (0, 2, 3, 4, 5, 6)}
     | {"1": "labels with 1 decimal"}
 )
+
+
+# The bases of a log scale, by names in files.
+BASES: Mapping[str, float] = MappingProxyType({"10": 10.0, "2": 2.0, "e": math.e})
 
 
 # Validators of our own: attrs' module of them takes 6 ms to import, and the start counts.
@@ -90,7 +95,7 @@ class Scale:
     """An axis. Its `kind` None follows the columns: time for dates and times, else linear.
 
     Each of `start`, `end`, `step` is held at a value, or None where it is free. `title` None
-    follows the columns; "" shows none. `labels` is a name in LABELS.
+    follows the columns; "" shows none. `labels` is a name in LABELS, `base` one in BASES.
     """
 
     kind: str | None = field(default=None, validator=_one_of((None, *KINDS)))
@@ -101,6 +106,7 @@ class Scale:
     title: str | None = None
     grid: bool = False
     labels: str = field(default="free", validator=_one_of(LABELS))
+    base: str = field(default="10", validator=_one_of(BASES))
 
 
 @frozen

@@ -4,11 +4,14 @@ One module a kind; each registers itself in KINDS, from which statement, menus a
 """
 
 from sornix.core.scales import linear as _linear
+from sornix.core.scales import log as _log
+from sornix.core.scales import reciprocal as _reciprocal
 from sornix.core.scales import time as _time
 from sornix.core.scales.kind import (
     KINDS,
     Extent,
     Fitting,
+    Kind,
     Resolved,
     Room,
     Tick,
@@ -20,6 +23,7 @@ __all__ = [
     "KINDS",
     "Extent",
     "Fitting",
+    "Kind",
     "Resolved",
     "Room",
     "Tick",
@@ -27,4 +31,5 @@ __all__ = [
     "check_step",
 ]
 
-assert {_linear.LINEAR.name, _time.TIME_SCALE.name} <= KINDS.keys()
+_KNOWN = (_linear.LINEAR, _log.LOG, _reciprocal.RECIPROCAL, _time.TIME_SCALE)
+assert {kind.name for kind in _KNOWN} == KINDS.keys()

@@ -23,20 +23,22 @@ class Extent(NamedTuple):
 class Fitting(NamedTuple):
     """What is held of a scale: each end and the step are a value, or None where free.
 
-    `labels` is "free", "power", or a number of decimals as text.
+    `labels` is "free", "power", or a number of decimals as text; `base` that of a log scale.
     """
 
     start: float | None = None
     end: float | None = None
     step: float | None = None
     labels: str = "free"
+    base: float = 10.0
 
 
 class Tick(NamedTuple):
-    """A tick at `value`; `label` is empty where a label would touch another."""
+    """A tick at `value`; `label` is empty at `minor` ticks, and where it would touch another."""
 
     value: float
     label: Rich
+    minor: bool = False
 
 
 class Room(NamedTuple):
@@ -56,7 +58,8 @@ class Room(NamedTuple):
 class Resolved:
     """A scale settled for its readings and its size: start < end, ticks in rising order.
 
-    `note` explains why something held could not be followed; it is empty otherwise.
+    `note` explains why something held could not be followed; it is empty otherwise. `said` are
+    words for a step that its number does not tell.
     """
 
     kind: str
@@ -66,6 +69,7 @@ class Resolved:
     step: float
     reversed: bool = False
     note: str = ""
+    said: str = ""
 
     def position(self, values: Floats) -> Floats:
         """Places of `values`, shape (n,), along the axis: 0 at its beginning, 1 at its end."""
@@ -88,16 +92,30 @@ class Resolved:
         """Rising values, shape (count + 1,), that divide the range into stretches of one length."""
         return KINDS[self.kind].value(np.linspace(0, 1, count + 1), self.start, self.end)
 
+    def values(self, places: Floats) -> Floats:
+        """The values at places, shape (n,), between 0 and 1."""
+        at = 1 - places if self.reversed else places
+        return KINDS[self.kind].value(at, self.start, self.end)
+
     def value(self, place: float) -> float:
         """The value at a place between 0 and 1."""
-        at = np.array([1 - place if self.reversed else place])
-        return float(KINDS[self.kind].value(at, self.start, self.end)[0])
+        return float(self.values(np.array([place]))[0])
 
 
 class Kind(Protocol):
     """A kind of scale. `name` is its word in statements and commands."""
 
     name: str
+    # why it cannot show some values, for a sentence
+    why: str
+
+    def shows(self, values: Floats) -> NDArray[np.bool_]:
+        """Which values, shape (n,), have a place on the scale."""
+        ...
+
+    def span(self, start: float, end: float) -> float:
+        """The length of a range in the units of its step."""
+        ...
 
     def position(self, values: Floats, start: float, end: float) -> Floats: ...
 
@@ -160,16 +178,17 @@ def check_step(
             f"A step of {said(step)} does not lead anywhere.",
             remedy="Give a step greater than 0.",
         )
-    if step > end - start:
+    span = KINDS[kind].span(start, end)
+    if step > span:
         raise EditRefused(
             f"A step of {said(step)} is longer than the range from {words(start)} to "
             f"{words(end)}, so there would not be two ticks.",
-            remedy=f"Give a step of {said(end - start)} or less.",
+            remedy=f"Give a step of {said(span)} or less.",
         )
     count = KINDS[kind].tick_count(start, end, step)
     if count > MOST_TICKS:
         raise EditRefused(
             f"A step of {said(step)} from {words(start)} to {words(end)} would make "
             f"{plural(count, 'tick')}.",
-            remedy=f"Give a step of {said((end - start) / MOST_TICKS)} or more.",
+            remedy=f"Give a step of {said(span / MOST_TICKS)} or more.",
         )

@@ -12,7 +12,9 @@ from collections.abc import Iterator
 from decimal import Decimal, localcontext
 from fractions import Fraction
 
+import numpy as np
 from attrs import frozen
+from numpy.typing import NDArray
 
 from sornix.core.scales.kind import (
     KINDS,
@@ -60,6 +62,13 @@ class Linear:
     """See the module."""
 
     name = "linear"
+    why = ""
+
+    def shows(self, values: Floats) -> NDArray[np.bool_]:
+        return np.ones(len(values), dtype=bool)
+
+    def span(self, start: float, end: float) -> float:
+        return end - start
 
     def position(self, values: Floats, start: float, end: float) -> Floats:
         # halves, because the difference of two numbers near 1e308 is beyond binary64
@@ -221,6 +230,13 @@ def _labels(plan: _Plan, form: str) -> list[Rich]:
     # never fewer decimals than tell the ticks apart: a label must not lie about its tick
     places = max(int(form), -exponent)
     return [(Run(f"{decimal_text(v)}"),) for v in (_with_places(v, places) for v in values)]
+
+
+def decimal_labels(values: list[Decimal]) -> list[Rich]:
+    """Labels of round values, all with the same number of decimals."""
+    exponents = [value.normalize().as_tuple().exponent for value in values]
+    places = max(-int(exponent) for exponent in exponents)
+    return [(Run(decimal_text(_with_places(value, max(places, 0)))),) for value in values]
 
 
 def _with_places(value: Decimal, places: int) -> Decimal:

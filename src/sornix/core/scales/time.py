@@ -10,6 +10,7 @@ import re
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from sornix.core.errors import EditRefused
 from sornix.core.scales.kind import (
@@ -85,6 +86,13 @@ class Time:
     """See the module."""
 
     name = "time"
+    why = ""
+
+    def shows(self, values: Floats) -> NDArray[np.bool_]:
+        return np.ones(len(values), dtype=bool)
+
+    def span(self, start: float, end: float) -> float:
+        return end - start
 
     def position(self, values: Floats, start: float, end: float) -> Floats:
         return (values - start) / (end - start)

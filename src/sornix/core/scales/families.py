@@ -1,0 +1,224 @@
+"""Families of ticks for scales on which equal steps are not equally far apart.
+
+A family is a set of round values: multiples of a step, powers, or 1, 2 and 5 times powers. The
+family is chosen whose ticks stand nearest to the distance at which an axis reads best, of those
+whose labels leave one another room: the density and legibility of J. Talbot, S. Lin and P. Hanrahan
+(IEEE Transactions on Visualization and Computer Graphics 16 (2010) 1036–1043), simplicity being in
+the choice of families.
+"""
+
+import math
+from collections.abc import Callable, Iterable, Sequence
+from decimal import Decimal
+from itertools import pairwise
+from typing import NamedTuple
+
+import numpy as np
+
+from sornix.core.scales.kind import Fitting, Floats, Room, Tick
+from sornix.core.text import Rich, shortest
+
+# A reading that passes the last tick by less than this part of a gap stands beyond it; by more, and
+# the free end moves out to the next tick.
+_OVERHANG = 0.25
+# Minor ticks closer than this, in mm, are a smear.
+_LEAST_APART_MM = 0.7
+
+Position = Callable[[Floats], Floats]
+
+
+class Family(NamedTuple):
+    """Round values: `around` gives those in a range with one beyond at each end, rising; `minor`
+    those that may stand between them; `step` is what a statement says."""
+
+    around: Callable[[float, float], list[Decimal]]
+    step: float
+    minor: Callable[[float, float], list[Decimal]] = lambda _low, _high: []
+    thins: bool = False
+    said: str = ""
+
+
+class Settled(NamedTuple):
+    """A range with its ticks, and the step of the family that they are of."""
+
+    start: float
+    end: float
+    ticks: tuple[Tick, ...]
+    step: float
+    said: str
+
+
+def settle(
+    families: Iterable[Family],
+    position: Position,
+    ends: tuple[float, float],
+    held: Fitting,
+    room: Room,
+    label: Callable[[list[Decimal]], list[Rich]],
+) -> Settled | None:
+    """The best family for a range, with free ends moved out to a tick; None where none has two
+    ticks in it. `position` is any rising measure of places."""
+    best: tuple[tuple[bool, float], Settled] | None = None
+    for family in families:
+        values = family.around(*ends)
+        start, end = _ends(values, position, ends, held)
+        inside = [v for v in values if _within(float(v), start, end)]
+        if len(inside) < 2:
+            continue
+        places = _places(inside, position, start, end, room)
+        labels = label(inside)
+        fits = _fit(places, labels, room)
+        if not fits:
+            labels = _thinned(places, labels, room)
+        if not fits and family.thins:
+            # on a scale that crowds at one end no family fits as it is
+            kept = [i for i, text in enumerate(labels) if text]
+            inside = [inside[i] for i in kept]
+            places, labels = [places[i] for i in kept], [labels[i] for i in kept]
+            fits = len(kept) > 2
+        score = (fits, _score(places, room) - 2 * _moved(position, ends, (start, end)))
+        if best is None or score > best[0]:
+            ticks = [Tick(float(v), text) for v, text in zip(inside, labels, strict=True)]
+            ticks += _minors(family, position, start, end, room, inside)
+            ticks.sort(key=lambda tick: tick.value)
+            best = score, Settled(start, end, tuple(ticks), family.step, family.said)
+    return best[1] if best is not None else None
+
+
+def _score(places: list[float], room: Room) -> float:
+    """How well ticks at these places, in mm, divide the axis: their distance, and how far the axis
+    goes on without one."""
+    if len(places) < 2:
+        return -math.inf
+    apart = (places[-1] - places[0]) / (len(places) - 1)
+    # beyond the reach of binary64 all places are one
+    if apart <= 0:
+        return -math.inf
+    density = 2 - max(apart / room.ideal_mm, room.ideal_mm / apart)
+    bare = max(places[0], room.length_mm - places[-1]) / room.ideal_mm
+    return density - 1.5 * max(bare - 0.7, 0.0)
+
+
+def _moved(position: Position, ends: tuple[float, float], moved: tuple[float, float]) -> float:
+    """Which part of the axis the moving of free ends has added."""
+    least, greatest, start, end = position(np.array([*ends, *moved]))
+    return 1 - float((greatest - least) / (end - start))
+
+
+def _ends(
+    values: list[Decimal], position: Position, ends: tuple[float, float], held: Fitting
+) -> tuple[float, float]:
+    """Free ends move out to a tick unless they stand just beyond one."""
+    least, greatest = ends
+    start, end = least, greatest
+    if len(values) < 2:
+        return start, end
+    at = position(np.array([*map(float, values), least, greatest]))
+    ticks, low, high = at[:-2], at[-2], at[-1]
+    below = int(np.searchsorted(ticks, low, "right")) - 1
+    if held.start is None and 0 <= below < len(ticks) - 1:
+        gap = ticks[below + 1] - ticks[below]
+        if low > ticks[below] and (ticks[below + 1] - low) / gap > _OVERHANG:
+            start = float(values[below])
+    above = int(np.searchsorted(ticks, high, "left"))
+    if held.end is None and 0 < above < len(ticks):
+        gap = ticks[above] - ticks[above - 1]
+        if high < ticks[above] and (high - ticks[above - 1]) / gap > _OVERHANG:
+            end = float(values[above])
+    return start, end
+
+
+def _within(value: float, start: float, end: float) -> bool:
+    return start * (1 - 1e-12) <= value <= end * (1 + 1e-12)
+
+
+def _places(
+    values: Sequence[Decimal], position: Position, start: float, end: float, room: Room
+) -> list[float]:
+    at = position(np.array([*map(float, values), start, end]))
+    along = (at[:-2] - at[-2]) / (at[-1] - at[-2]) * room.length_mm
+    return [float(place) for place in along]
+
+
+def _fit(places: list[float], labels: list[Rich], room: Room) -> bool:
+    sizes = [room.size_mm(label) for label in labels]
+    return all(
+        places[i + 1] - places[i] >= (sizes[i] + sizes[i + 1]) / 2 + room.apart_mm
+        for i in range(len(places) - 1)
+    )
+
+
+def _thinned(places: list[float], labels: list[Rich], room: Room) -> list[Rich]:
+    """The labels without those that would touch one that is kept before them."""
+    kept: list[Rich] = []
+    free = -math.inf
+    for place, label in zip(places, labels, strict=True):
+        half = room.size_mm(label) / 2
+        shown = place - half >= free
+        kept.append(label if shown else ())
+        free = place + half + room.apart_mm if shown else free
+    return kept
+
+
+def _minors(
+    family: Family,
+    position: Position,
+    start: float,
+    end: float,
+    room: Room,
+    majors: list[Decimal],
+) -> list[Tick]:
+    taken = set(majors)
+    values = [v for v in family.minor(start, end) if v not in taken]
+    values = [v for v in values if _within(float(v), start, end)]
+    if not values:
+        return []
+    places = sorted(_places([*values, *majors], position, start, end, room))
+    closest = min(b - a for a, b in pairwise(places))
+    if closest < _LEAST_APART_MM:
+        return []
+    return [Tick(float(value), (), minor=True) for value in values]
+
+
+def multiples(step: Decimal) -> Family:
+    """The multiples of a step."""
+
+    def around(low: float, high: float) -> list[Decimal]:
+        first, last = math.floor(Decimal(low) / step), math.ceil(Decimal(high) / step)
+        if last - first > 400:
+            return []
+        # scales that need families have no place for zero
+        return [step * k for k in range(max(first, 1), last + 1)]
+
+    return Family(around, float(step), said=shortest(float(step), 0))
+
+
+def round_steps(span: float) -> list[Decimal]:
+    """Round steps from far too fine to too coarse for a span."""
+    power = math.floor(math.log10(span))
+    return [
+        Decimal(mantissa).scaleb(exponent)
+        for exponent in range(power - 3, power + 1)
+        for mantissa in ("1", "2", "5")
+    ]
+
+
+def mantissas(*digits: int, thins: bool = False) -> Family:
+    """These digits times every power of ten; the other digits between them are minor."""
+
+    def values(low: float, high: float, wanted: Sequence[int]) -> list[Decimal]:
+        first, last = math.floor(math.log10(low)) - 1, math.floor(math.log10(high)) + 1
+        if last - first > 40:
+            return []
+        return [Decimal(d).scaleb(p) for p in range(first, last + 1) for d in wanted]
+
+    def around(low: float, high: float) -> list[Decimal]:
+        found = values(low, high, digits)
+        below = [v for v in found if v <= Decimal(low)][-1:]
+        above = [v for v in found if v >= Decimal(high)][:1]
+        return [*below, *(v for v in found if Decimal(low) < v < Decimal(high)), *above]
+
+    def minor(low: float, high: float) -> list[Decimal]:
+        return values(low, high, range(1, 10))
+
+    return Family(around, float(digits[0]), minor, thins, ", ".join(map(str, digits)))

@@ -1,0 +1,94 @@
+"""The reciprocal scale: places by 1/x, labels in x, as for rates against a temperature."""
+
+from decimal import Decimal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sornix.core.scales.families import mantissas, multiples, round_steps, settle
+from sornix.core.scales.kind import KINDS, Extent, Fitting, Floats, Resolved, Room
+from sornix.core.scales.linear import decimal_labels
+from sornix.core.text import parse_number, shortest
+
+
+class Reciprocal:
+    """See the module. Places rise with x; reversed, 1/x grows along the axis."""
+
+    name = "reciprocal"
+    why = "1/x needs readings above 0"
+
+    def shows(self, values: Floats) -> NDArray[np.bool_]:
+        return values > 0
+
+    def position(self, values: Floats, start: float, end: float) -> Floats:
+        with np.errstate(divide="ignore", invalid="ignore"):
+            return (1 / start - 1 / values) / (1 / start - 1 / end)
+
+    def value(self, places: Floats, start: float, end: float) -> Floats:
+        inverse = (1 - places) / start + places / end
+        # beyond the place of an infinite x there is nothing
+        return 1 / np.maximum(inverse, 1e-3 / end)
+
+    def span(self, start: float, end: float) -> float:
+        return end - start
+
+    def tick_count(self, start: float, end: float, step: float) -> int:
+        return int(np.floor(end / step) - np.ceil(start / step)) + 1
+
+    def words(self, value: float, within: float) -> str:
+        return shortest(value, min(within, abs(value) * 2e-3) if within else 0.0)
+
+    def parse(self, text: str, about: float) -> float:
+        # 1/300 is what stands on such an axis in other people's figures
+        first, slash, second = text.partition("/")
+        if slash and parse_number(first) == 1:
+            return self.parse(second, about)
+        return parse_number(text)
+
+    def step_words(self, step: float) -> str:
+        return shortest(step, abs(step) * 1e-9)
+
+    def parse_step(self, text: str) -> float:
+        return parse_number(text)
+
+    def resolve(
+        self, extent: Extent | None, held: Fitting, room: Room, *, reverse: bool
+    ) -> Resolved:
+        ends = _span(extent, held)
+        settled, note = None, ""
+        if held.step is not None:
+            family = multiples(Decimal(repr(held.step)))
+            settled = settle([family], _inverse, ends, held, room, decimal_labels)
+            if settled is None:
+                note = "The held step makes too few ticks here, so the axis chooses its own."
+        if settled is None:
+            families = [multiples(step) for step in round_steps(ends[1] - ends[0])]
+            # from near zero to far from it, no one step is right
+            families += [mantissas(1, 2, 5, thins=True), mantissas(1, thins=True)]
+            settled = settle(families, _inverse, ends, held, room, decimal_labels)
+        if settled is None:
+            return Resolved(self.name, *ends, (), ends[1] - ends[0], reverse, note)
+        return Resolved(self.name, *settled[:4], reverse, note, settled.said)
+
+
+RECIPROCAL = Reciprocal()
+KINDS[RECIPROCAL.name] = RECIPROCAL
+
+
+def _inverse(values: Floats) -> Floats:
+    with np.errstate(divide="ignore"):
+        return -1 / values
+
+
+def _span(extent: Extent | None, held: Fitting) -> tuple[float, float]:
+    """The ends before any rounding, above 0 and never of zero width."""
+    known = [end for end in (held.start, held.end) if end is not None and end > 0]
+    if extent is None or extent.greatest <= 0:
+        extent = Extent(min([1.0, *known]), max([2.0, *known]))
+    least = held.start if held.start is not None and held.start > 0 else extent.least
+    greatest = held.end if held.end is not None and held.end > 0 else extent.greatest
+    if greatest > least * (1 + 1e-9):
+        return least, greatest
+    if held.end is not None and held.start is None:
+        return greatest / 2, greatest
+    return (least, least * 2) if held.start is not None else (least / 1.2, greatest * 1.2)
