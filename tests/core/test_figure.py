@@ -111,7 +111,6 @@ class Edits(SornixTest):
         figure = self.figure
         trended = add_trend(figure, "s1")
         acts: dict[str, Callable[[], Figure]] = {
-            "holds text": lambda: change_series(figure, TABLES, "s1", y="Site"),
             "longer than the range from 0 to 4": lambda: hold(figure, TABLES, "x", step=9),
             "401 ticks": lambda: hold(figure, TABLES, "x", step=0.01),
             "A step of −1": lambda: hold(figure, TABLES, "x", step=-1),

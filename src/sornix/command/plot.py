@@ -10,7 +10,7 @@ from attrs import evolve
 
 from sornix.command.answer import Command
 from sornix.command.painting import write_out
-from sornix.command.sources import need_numbers, read_table
+from sornix.command.sources import read_table
 from sornix.core.document import Document
 from sornix.core.errors import EditRefused
 from sornix.core.figure import (
@@ -101,7 +101,7 @@ def plot(
     """Draws a figure straight from the readings in FILE."""
     table = read_table(file, sheet)
     for name in (x_name, *y_names):
-        need_numbers(table, name)
+        table.column(name)
     series = tuple(
         Series(f"s{i + 1}", table.name, x_name, y_name, mark, i) for i, y_name in enumerate(y_names)
     )

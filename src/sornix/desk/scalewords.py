@@ -1,11 +1,13 @@
 """What statement and scale strip share: words of a scale, and showing a value held or free."""
 
+from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
-from PyQt6.QtWidgets import QPushButton
+from attrs import evolve
+from PyQt6.QtWidgets import QLabel, QPushButton, QWidget
 
-from sornix.core.figure import Figure, hold, set_kind
-from sornix.core.scales import KINDS, Resolved
+from sornix.core.figure import Figure, Panel, hold, scale_kind, set_kind
+from sornix.core.scales import KINDS, LISTED, Resolved
 from sornix.desk.words import Choice, ChoiceWord, NumberWord
 from sornix.desk.workbench import Scene, Workbench
 
@@ -50,6 +52,16 @@ _KINDS = {
     KindOfScale("log", "2"): "log, base 2",
     KindOfScale("log", "e"): "log, base e",
     KindOfScale("reciprocal"): "reciprocal",
+    KindOfScale("category"): "category",
+    KindOfScale("in-order"): "in order",
+}
+
+
+# Kinds of scale that make no sense for what the columns ask for.
+_UNFIT: dict[str, set[str | None]] = {
+    "linear": set(),
+    "time": {"log", "reciprocal"},
+    "category": {"log", "reciprocal", "category", "in-order"},
 }
 
 
@@ -67,14 +79,40 @@ def kind_words(kind: KindOfScale) -> str:
 
 
 def show_kind(word: ChoiceWord, scene: Scene, axis: str) -> None:
-    """Shows the kind of scale of an axis in a word. Dates and times have one kind only."""
+    """Shows the kind of scale of an axis in a word, with those that suit its columns."""
     scale = scene.figure.panel.scale(axis)
-    if _resolved(scene, axis).kind == "time":
-        word.set_choices("time", [Choice(KindOfScale(None), "time", ticked=True)])
-        return
-    present = KindOfScale(None if scale.kind == "linear" else scale.kind, scale.base)
-    entries = [Choice(kind, words, kind == present) for kind, words in _KINDS.items()]
-    word.set_choices(kind_words(present), entries)
+    own = scale_kind(with_free_kind(scene.figure.panel, axis), scene.tables, axis)
+    present = KindOfScale(None if scale.kind == own else scale.kind, scale.base)
+    fitting = {
+        kind: own if kind.kind is None else words
+        for kind, words in _KINDS.items()
+        # texts only have places in a list, and times no logarithm
+        if kind.kind not in _UNFIT[own]
+    }
+    entries = [Choice(kind, words, kind == present) for kind, words in fitting.items()]
+    word.set_choices(fitting.get(present, kind_words(present)), entries)
+
+
+def with_free_kind(panel: Panel, axis: str) -> Panel:
+    """A panel whose columns decide about the kind of scale of an axis."""
+    scale = evolve(panel.scale(axis), kind=None)
+    return evolve(panel, x=scale) if axis == "x" else evolve(panel, y=scale)
+
+
+def shows_range(
+    fields: Iterable[QWidget], labels: Sequence[QLabel], scene: Scene, axis: str
+) -> None:
+    """Hides range and step where everything that is listed is shown."""
+    listed = _resolved(scene, axis).kind in LISTED
+    for field in fields:
+        field.setVisible(not listed)
+    for label in labels[1:]:
+        label.setVisible(not listed)
+    first = labels[0].text().split()[0]
+    if len(labels[0].text().split()) > 1 or first in ("x", "y"):
+        labels[0].setText(first if listed else f"{first} from")
+    else:
+        labels[0].setVisible(not listed)
 
 
 def free_part(bench: Workbench, axis: str, part: str) -> None:

@@ -32,6 +32,7 @@ from sornix.desk.scalewords import (
     show_direction,
     show_held,
     show_kind,
+    shows_range,
 )
 from sornix.desk.theme import readable
 from sornix.desk.words import ActWord, Choice, ChoiceWord, FlowLayout, NumberWord, group, plain_word
@@ -102,7 +103,6 @@ def _column_choices(table: Table, present: str | None) -> list[Choice]:
             c.name,
             plain_text(rich(c.title)) + ("" if c.has_places else " (text)"),
             c.name == present,
-            enabled=c.has_places,
         )
         for c in table.columns
     ]
@@ -176,8 +176,9 @@ class _ScaleWords(QWidget):
         row.setContentsMargins(0, 0, 8, 0)
         row.setSpacing(5)
         words = (f"{axis} from", "to", "every")
-        for word, field in zip(words, self.fields.values(), strict=True):
-            row.addWidget(plain_word(word))
+        self._labels = [plain_word(word) for word in words]
+        for label, field in zip(self._labels, self.fields.values(), strict=True):
+            row.addWidget(label)
             row.addWidget(field)
         self.kind = ChoiceWord(f"The kind of scale of {axis}")
         self.kind.chosen.connect(lambda chosen: choose_kind(bench, axis, chosen))
@@ -191,11 +192,13 @@ class _ScaleWords(QWidget):
         )
 
     def show_scene(self, scene: Scene) -> None:
+        shows_range(self.fields.values(), self._labels, scene, self._axis)
         for part, field in self.fields.items():
             show_held(field, scene, self._axis, part)
         show_kind(self.kind, scene, self._axis)
         # a linear scale, and time for times, go without saying
-        self.kind.setVisible(scene.figure.panel.scale(self._axis).kind not in (None, "linear"))
+        kind = scene.place.x.kind if self._axis == "x" else scene.place.y.kind
+        self.kind.setVisible(kind not in ("linear", "time"))
         show_direction(self.direction, scene, self._axis)
 
 

@@ -18,6 +18,7 @@ from sornix.desk.scalewords import (
     show_direction,
     show_held,
     show_kind,
+    shows_range,
 )
 from sornix.desk.words import Choice, ChoiceWord, NumberWord
 from sornix.desk.workbench import Scene, Workbench
@@ -40,8 +41,9 @@ class Strip(Bar):
         self._name.setObjectName("stripName")
         row.addWidget(self._name)
         self.fields = {part: NumberWord(word) for part, word in PARTS.items()}
-        for part, field in self.fields.items():
-            row.addWidget(QLabel(PARTS[part]))
+        self._words = [QLabel(word) for word in PARTS.values()]
+        for label, (part, field) in zip(self._words, self.fields.items(), strict=True):
+            row.addWidget(label)
             row.addWidget(field)
             field.entered.connect(partial(self._hold, part))
             field.freed.connect(partial(self._free, part))
@@ -81,6 +83,7 @@ class Strip(Bar):
         if self.isHidden():
             return
         scale = scene.figure.panel.scale(self.axis)
+        shows_range(self.fields.values(), self._words, scene, self.axis)
         for part, field in self.fields.items():
             show_held(field, scene, self.axis, part)
         show_kind(self.kind, scene, self.axis)

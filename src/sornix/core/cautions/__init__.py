@@ -5,6 +5,7 @@ One module a caution; each registers itself in CAUTIONS.
 
 from sornix.core.cautions import (
     beyond,
+    categories,
     celsius,
     few_readings,
     held_step,
@@ -21,6 +22,7 @@ __all__ = ["CAUTIONS", "Finding", "Remedy", "View", "find_cautions"]
 
 # in the order in which they are shown
 for _module in (
-    outside, unplaced, celsius, text_cells, few_readings, beyond, order, repeated, held_step, zero,
+    outside, unplaced, categories, celsius, text_cells, few_readings, beyond, order, repeated,
+    held_step, zero,
 ):  # fmt: skip
     CAUTIONS[_module.__name__.rpartition(".")[2]] = _module.find

@@ -47,6 +47,7 @@ def _axis_boxes(place: PanelPlace, items: list[Item], style: Style, measure: Mea
     titles = {i.of: i for i in items if isinstance(i, Text) and i.of.endswith("-title")}
     below = inner.bottom + style.room_mm
     band = style.gap_mm + label_room(style) + measure.ascent(size) + measure.descent(size)
+    band += upright_extra(place.x, style, measure)
     widest = max((measure.width(t.label, size) for t in place.y.ticks if t.label), default=0.0)
     beside = inner.left - style.room_mm
     wide = style.gap_mm + label_room(style) + widest
@@ -75,6 +76,15 @@ def _tick_places(place: PanelPlace, axis: str, *, minor: bool = True) -> list[fl
     else:
         along = place.inner.bottom - scale.position(values) * place.inner.height
     return [float(value) for value in along]
+
+
+def upright_extra(scale: Resolved, style: Style, measure: Measure) -> float:
+    """How much more height labels that stand upright on x take than lying ones, in mm."""
+    if not scale.turned:
+        return 0.0
+    size = style.label_pt * MM_PER_POINT
+    widest = max((measure.width(t.label, size) for t in scale.ticks if t.label), default=0.0)
+    return max(widest - measure.ascent(size), 0.0)
 
 
 def _lengths(scale: Resolved, style: Style) -> list[float]:
@@ -111,13 +121,19 @@ def _x_axis(
         lengths = _lengths(place.x, style)
         ends += [[t, line, t, line - mm] for t, mm in zip(ticks, lengths, strict=True)]
         items.append(Lines("x-axis", np.array(ends), Stroke(style.ink, style.axis_mm)))
-    items += [
-        Text("x-axis", t, baseline, tick.label, size, style.ink, anchor=0.5)
-        for t, tick in zip(ticks, place.x.ticks, strict=True)
-        if tick.label
-    ]
+    for t, tick in zip(ticks, place.x.ticks, strict=True):
+        if not tick.label:
+            continue
+        if place.x.turned:
+            middle, top = t + measure.ascent(size) / 2.6, line + label_room(style)
+            items.append(
+                Text("x-axis", middle, top, tick.label, size, style.ink, anchor=1.0, turned=True)
+            )
+        else:
+            items.append(Text("x-axis", t, baseline, tick.label, size, style.ink, anchor=0.5))
     if title:
         full_size = style.axis_title_pt * MM_PER_POINT
+        baseline += upright_extra(place.x, style, measure)
         below = baseline + measure.descent(size) + 0.5 + measure.ascent(full_size)
         room = area.width - 2 * style.margin_mm
         title_size = fitted_size(title, full_size, room, measure)

@@ -1,9 +1,11 @@
 """The layout of a figure: margins from the text that stands in them, then axes, marks, labels."""
 
+from collections.abc import Callable
+
 import numpy as np
 from numpy.typing import NDArray
 
-from sornix.core.drawing.axes import axis_items, fitted_size, label_room
+from sornix.core.drawing.axes import axis_items, fitted_size, label_room, upright_extra
 from sornix.core.drawing.items import Box, Drawing, Item, Measure, PanelPlace, Rect, Text
 from sornix.core.drawing.labels import (
     at_spot,
@@ -15,9 +17,16 @@ from sornix.core.drawing.labels import (
 from sornix.core.drawing.marks import series_items, trend_curves, trend_equations
 from sornix.core.drawing.reduction import COLUMN_MM
 from sornix.core.drawing.style import MM_PER_POINT, STYLES, Style
-from sornix.core.figure import BASES, Figure, Panel, axis_extent, axis_title, scale_kind
+from sornix.core.figure import (
+    Figure,
+    Panel,
+    axis_extent,
+    axis_title,
+    fitting,
+    scale_kind,
+)
 from sornix.core.readings import Tables
-from sornix.core.scales import KINDS, Fitting, Resolved, Room
+from sornix.core.scales import KINDS, Resolved, Room
 from sornix.core.text import Rich, rich
 
 # Below this the inside of a figure is not made smaller, whatever the margins ask for.
@@ -136,25 +145,43 @@ def _settle(
 
     def resolve(axis: str, room: Room) -> Resolved:
         scale = panel.scale(axis)
-        base = BASES[scale.base]
-        held = Fitting(scale.start, scale.end, scale.step, scale.labels, base)
+        held = fitting(panel, tables, axis)
         kind = KINDS[scale_kind(panel, tables, axis)]
         return kind.resolve(extents[axis], held, room, reverse=scale.reversed)
 
-    height = max(area.height - top - bottom, _LEAST_INSIDE_MM)
-    y = resolve("y", Room(height, lambda _: label_height, 0.25 * label_mm, 3.3 * label_height))
-    widest = max((measure.width(tick.label, label_mm) for tick in y.ticks if tick.label), default=0)
-    left = style.margin_mm + widest + label_room(style) + outside
-    if titles["y"]:
-        left += title_height + 0.8
     for _ in range(2):
-        width = max(area.width - left - right, _LEAST_INSIDE_MM)
+        height = max(area.height - top - bottom, _LEAST_INSIDE_MM)
+        y = resolve("y", Room(height, lambda _: label_height, 0.25 * label_mm, 3.3 * label_height))
+        widest = max((measure.width(t.label, label_mm) for t in y.ticks if t.label), default=0)
+        left = style.margin_mm + widest + label_room(style) + outside
+        if titles["y"]:
+            left += title_height + 0.8
+        width, x = _settle_x(resolve, area.width - left, right, label_mm, measure, style)
+        extra = upright_extra(x, style, measure)
+        if not extra:
+            break
+        bottom += extra
+    return Rect(area.left + left, area.top + top, width, height), x, y
+
+
+def _settle_x(
+    resolve: Callable[[str, Room], Resolved],
+    room_mm: float,
+    right: float,
+    label_mm: float,
+    measure: Measure,
+    style: Style,
+) -> tuple[float, Resolved]:
+    """The width of the data area and the x scale, so that no label leaves the paper."""
+    label_height = measure.ascent(label_mm)
+    for _ in range(2):
+        width = max(room_mm - right, _LEAST_INSIDE_MM)
         x = resolve(
             "x",
             Room(width, lambda r: measure.width(r, label_mm), 0.75 * label_mm, 6.0 * label_height),
         )
         over = [
-            abs(place) * width + measure.width(tick.label, label_mm) / 2
+            abs(place) * width + (0 if x.turned else measure.width(tick.label, label_mm) / 2)
             for tick in x.ticks
             for place in [float(x.position(_one(tick.value))[0])]
         ]
@@ -162,7 +189,7 @@ def _settle(
         if needed <= right:
             break
         right = needed
-    return Rect(area.left + left, area.top + top, width, height), x, y
+    return width, x
 
 
 def _one(value: float) -> Floats:

@@ -11,7 +11,7 @@ from sornix.core.errors import EditRefused
 from sornix.core.figure.points import axis_extent, column_or_rows, scale_kind, settled_range
 from sornix.core.figure.values import Figure, LeftOut, Panel, Scale, Series, Spot, Trend
 from sornix.core.readings import TIME, Table, Tables, table_named
-from sornix.core.scales import KINDS, Kind, check_range, check_step
+from sornix.core.scales import KINDS, LISTED, Kind, check_range, check_step
 from sornix.core.text import significant
 from sornix.core.trends import MODELS
 
@@ -41,15 +41,6 @@ def _with_panel(figure: Figure, panel: Panel) -> Figure:
     return evolve(figure, panels=(panel, *figure.panels[1:]))
 
 
-def _need_numbers(tables: Tables, table_name: str, column_name: str | None) -> None:
-    column = column_or_rows(table_named(tables, table_name), column_name)
-    if not column.has_places:
-        raise EditRefused(
-            f"“{column.name}” holds text, which has no place on a linear scale.",
-            remedy="Choose a column of numbers or times.",
-        )
-
-
 def change_series(figure: Figure, tables: Tables, series_id: str, **changes: Any) -> Figure:
     """A series with other columns (`x`, `y`), `mark`, `look` or `name`; all else is kept.
 
@@ -60,7 +51,7 @@ def change_series(figure: Figure, tables: Tables, series_id: str, **changes: Any
     old = panel.one_series(series_id)
     new = evolve(old, **changes)
     for column in (new.x, new.y):
-        _need_numbers(tables, new.table, column)
+        column_or_rows(table_named(tables, new.table), column)
     if (new.table, new.x, new.y) != (old.table, old.x, old.y):
         # they were left out of other readings
         new = evolve(new, left_out=())
@@ -235,6 +226,10 @@ def set_kind(
     scale = evolve(old, kind=kind, base=base, step=None)
     changed = _with_scale(figure, axis, scale)
     found = KINDS[scale_kind(changed.panel, tables, axis)]
+    if not {scale_kind(figure.panel, tables, axis), found.name}.isdisjoint(LISTED):
+        # a place in a list is no value
+        changed = _with_scale(figure, axis, evolve(scale, start=None, end=None))
+        scale = changed.panel.scale(axis)
     start, end = (
         value if value is not None and _has_place(found, value) else None
         for value in (scale.start, scale.end)
@@ -265,6 +260,11 @@ def hold(figure: Figure, tables: Tables, axis: str, **held: float | None) -> Fig
     panel = figure.panel
     old = panel.scale(axis)
     kind = scale_kind(panel, tables, axis)
+    if kind in LISTED and any(held.get(part) is not None for part in ("start", "end")):
+        raise EditRefused(
+            f"On a scale of kind “{kind}” everything that is listed is shown.",
+            remedy="Leave readings out of the table instead, or look closer.",
+        )
     words = value_words(kind)
     for part in ("start", "end"):
         value = held.get(part)

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from sornix.core.errors import TrendImpossible
 from sornix.core.figure.values import BASES, Panel, Scale, Series, Trend
 from sornix.core.readings import (
+    TEXT,
     TIME,
     Column,
     Table,
@@ -19,7 +20,7 @@ from sornix.core.readings import (
     symbols_for,
     table_named,
 )
-from sornix.core.scales import KINDS, Extent, Fitting, Resolved, Room
+from sornix.core.scales import KINDS, LISTED, Extent, Fitting, Resolved, Room
 from sornix.core.trends import MODELS, Fit
 
 Floats = NDArray[np.float64]
@@ -87,7 +88,40 @@ def series_points(series: Series, panel: Panel, tables: Tables) -> Points:
     table = table_named(tables, series.table)
     kinds = scale_kind(panel, tables, "x"), scale_kind(panel, tables, "y")
     x, y = column_or_rows(table, series.x), column_or_rows(table, series.y)
-    return _points(_Same(x), _Same(y), *kinds)
+    if LISTED_KINDS.isdisjoint(kinds):
+        return _points(_Same(x), _Same(y), *kinds)
+    placed = [
+        _in_list(_Same(column), axis_list(panel, tables, axis)) if kind in LISTED_KINDS else column
+        for axis, kind, column in zip("xy", kinds, (x, y), strict=True)
+    ]
+    return _points(_Same(placed[0]), _Same(placed[1]), *kinds)
+
+
+def axis_list(panel: Panel, tables: Tables, axis: str) -> tuple[str, ...]:
+    """What is listed along a category axis or one in order, as cells: texts in the order of the
+    table, numbers and times in their own."""
+    return _listed(tuple(_Same(column) for column in _axis_columns(panel, tables, axis)))
+
+
+@lru_cache(maxsize=16)
+def _listed(columns: tuple["_Same", ...]) -> tuple[str, ...]:
+    found = [same.column for same in columns]
+    if any(column.kind == TEXT for column in found):
+        return tuple(dict.fromkeys(cell for column in found for cell in column.cells() if cell))
+    numbers = np.concatenate([column.numbers[column.present] for column in found])
+    values, first = np.unique(numbers, return_index=True)
+    if len(found) == 1:
+        rows = np.flatnonzero(found[0].present)[first]
+        return tuple(found[0].cell(int(row)) for row in rows)
+    return tuple(number_column("", values).cells())
+
+
+@lru_cache(maxsize=32)
+def _in_list(same: "_Same", names: tuple[str, ...]) -> Column:
+    """A column of the places, from 0, of its cells in a list."""
+    places = {name: float(i) for i, name in enumerate(names)}
+    column = same.column
+    return number_column(column.name, [places.get(cell, np.nan) for cell in column.cells()])
 
 
 def unplaced(series: Series, panel: Panel, tables: Tables, axis: str) -> NDArray[np.intp]:
@@ -99,6 +133,9 @@ def unplaced(series: Series, panel: Panel, tables: Tables, axis: str) -> NDArray
     kind = KINDS[scale_kind(panel, tables, axis)]
     with np.errstate(invalid="ignore"):
         return np.flatnonzero(column.present & ~kind.shows(column.numbers))
+
+
+LISTED_KINDS = frozenset(LISTED)
 
 
 class _Same:
@@ -145,7 +182,8 @@ def scale_kind(panel: Panel, tables: Tables, axis: str) -> str:
     held = panel.scale(axis).kind
     if held is not None:
         return held
-    return "time" if any(c.kind == TIME for c in _axis_columns(panel, tables, axis)) else "linear"
+    kinds = {column.kind for column in _axis_columns(panel, tables, axis)}
+    return "category" if TEXT in kinds else "time" if TIME in kinds else "linear"
 
 
 def own_axis(panel: Panel) -> str:
@@ -208,6 +246,13 @@ def _fit(model: str, x_column: _Same, y_column: _Same, left_out: tuple[int, ...]
 
 def trend_fit(trend: Trend, panel: Panel, tables: Tables) -> Fit:
     """The fit of a trend, without the readings left out. Raises TrendImpossible."""
+    for axis in "xy":
+        kind = scale_kind(panel, tables, axis)
+        if kind in LISTED_KINDS:
+            raise TrendImpossible(
+                f"A trend needs distances, and {axis} only has places in a list.",
+                remedy="Choose another kind of scale, or a column of numbers.",
+            )
     x, y = _trend_columns(trend, panel, tables)
     left_out = tuple(left.row for left in panel.one_series(trend.series).left_out)
     return _fit(trend.model, _Same(x), _Same(y), left_out)
@@ -245,6 +290,34 @@ def axis_extent(panel: Panel, tables: Tables, axis: str) -> Extent | None:
             values = MODELS[trend.model].evaluate(fit, drawn)
             ends += [float(v) for v in values[KINDS[scale_kind(panel, tables, "y")].shows(values)]]
     return Extent(min(ends), max(ends)) if ends else None
+
+
+def fitting(panel: Panel, tables: Tables, axis: str) -> Fitting:
+    """What is held of a scale, and what its kind has to know of the readings."""
+    scale = panel.scale(axis)
+    base = BASES[scale.base]
+    whole = all(column.is_whole for column in _axis_columns(panel, tables, axis))
+    names: tuple[str, ...] = ()
+    if scale_kind(panel, tables, axis) in LISTED_KINDS:
+        names = _said(axis_list(panel, tables, axis), _axis_columns(panel, tables, axis))
+    return Fitting(scale.start, scale.end, scale.step, scale.labels, base, whole, names)
+
+
+def _said(names: tuple[str, ...], columns: list[Column]) -> tuple[str, ...]:
+    """Cells as labels: dates as `6 Apr`, with the year where it changes."""
+    if columns[0].kind != TIME or any("-" not in name for name in names):
+        return names
+    from sornix.core.text.moments import MONTHS
+
+    said, before = [], ""
+    for name in names:
+        day, _, clock = name.partition(" ")
+        year, month, *rest = day.split("-")
+        label = f"{int(rest[0])} " if rest else ""
+        label += MONTHS[int(month) - 1][:3] + (f" {int(year)}" if year != before else "")
+        said.append(f"{label} {clock}".strip())
+        before = year
+    return tuple(said)
 
 
 def settled_range(

@@ -117,6 +117,14 @@ class Column:
             return None
         return float(np.nanmin(self.numbers)), float(np.nanmax(self.numbers))
 
+    @cached_property
+    def is_whole(self) -> bool:
+        """Whether every reading is a whole number: a count, a rank, a year."""
+        if self.kind != NUMBER or not self.count:
+            return False
+        known = self.numbers[self.present]
+        return bool((known == np.floor(known)).all())
+
     def cell(self, row: int) -> str:
         """The cell at a row index as text in full precision; "" where it is missing."""
         if self.kind == TEXT:

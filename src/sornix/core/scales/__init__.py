@@ -4,6 +4,7 @@ One module a kind; each registers itself in KINDS, from which statement, menus a
 """
 
 from sornix.core.scales import linear as _linear
+from sornix.core.scales import listed as _listed
 from sornix.core.scales import log as _log
 from sornix.core.scales import reciprocal as _reciprocal
 from sornix.core.scales import time as _time
@@ -21,6 +22,7 @@ from sornix.core.scales.kind import (
 
 __all__ = [
     "KINDS",
+    "LISTED",
     "Extent",
     "Fitting",
     "Kind",
@@ -31,5 +33,6 @@ __all__ = [
     "check_step",
 ]
 
+LISTED = _listed.LISTED
 _KNOWN = (_linear.LINEAR, _log.LOG, _reciprocal.RECIPROCAL, _time.TIME_SCALE)
-assert {kind.name for kind in _KNOWN} == KINDS.keys()
+assert {*LISTED, *(kind.name for kind in _KNOWN)} == KINDS.keys()

@@ -23,7 +23,8 @@ class Extent(NamedTuple):
 class Fitting(NamedTuple):
     """What is held of a scale: each end and the step are a value, or None where free.
 
-    `labels` is "free", "power", or a number of decimals as text; `base` that of a log scale.
+    `labels` is "free", "power", or a number of decimals as text; `base` that of a log scale. Of
+    `whole` readings a free step is no fraction. `names` are the labels of listed places.
     """
 
     start: float | None = None
@@ -31,6 +32,8 @@ class Fitting(NamedTuple):
     step: float | None = None
     labels: str = "free"
     base: float = 10.0
+    whole: bool = False
+    names: tuple[str, ...] = ()
 
 
 class Tick(NamedTuple):
@@ -59,7 +62,7 @@ class Resolved:
     """A scale settled for its readings and its size: start < end, ticks in rising order.
 
     `note` explains why something held could not be followed; it is empty otherwise. `said` are
-    words for a step that its number does not tell.
+    words for a step that its number does not tell. Labels that are `turned` stand upright on x.
     """
 
     kind: str
@@ -70,6 +73,7 @@ class Resolved:
     reversed: bool = False
     note: str = ""
     said: str = ""
+    turned: bool = False
 
     def position(self, values: Floats) -> Floats:
         """Places of `values`, shape (n,), along the axis: 0 at its beginning, 1 at its end."""

@@ -184,6 +184,9 @@ def _best(
     scored = []
     span = greatest - least
     for simplicity, step in _candidates(span):
+        # half a snail, or the year 2019.5, is no place for a tick
+        if held.whole and step.denominator != 1 and span > 1:
+            continue
         # steps that are far too coarse or too fine are not worth exact arithmetic
         if not span < 70 * step < 140 * span:
             continue
