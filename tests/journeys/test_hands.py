@@ -10,6 +10,7 @@ from sornix.core.figure import Figure, Panel
 from sornix.core.text import plain_text
 from sornix.demo import demo_text
 from sornix.desk.paper import Paper
+from sornix.desk.words import ChoiceWord
 from sornix.paint.export import png
 from tests.journeys.hands import HandsTest
 
@@ -115,6 +116,40 @@ class OnTheFigure(HandsTest):
         for _ in range(4):
             self.key("ctrl+z")
         self.assertEqual(self.window.bench.document, before)
+
+    def test_lines_at_values_and_texts_beside_labels(self) -> None:
+        self.key("y")
+        strip = self.panes.strip
+        for entry, typed in (
+            ("Line or shaded range", "0.5: limit"),
+            ("Line or shaded range", "0.1 to 0.2"),
+            ("Text beside its labels", "# AU"),
+        ):
+            self.choose_beginning(strip.more, entry)
+            self.dialog(QInputDialog)
+            self.pause(0.1)
+            self.key("ctrl+a")
+            self.type(typed + "\n")
+            self.wait_until(lambda: not self._dialogs(QInputDialog), "it was taken")
+            self.window.frame.activateWindow()
+            self.pause()
+        guides = self.figure.panel.guides
+        self.assertEqual(
+            [(g.value, g.end, g.label) for g in guides], [(0.5, None, "limit"), (0.1, 0.2, "")]
+        )
+        self.assertEqual(self.figure.panel.y.after, " AU")
+        self.choose_beginning(strip.more, "Remove the line at 0.5")
+        self.assertEqual([g.value for g in self.figure.panel.guides], [0.1])
+
+    def choose_beginning(self, word: ChoiceWord, words: str) -> None:
+        """Chooses the entry of a word's menu that begins so."""
+        self.click_at(word)
+        popup = QApplication.activePopupWidget
+        self.wait_until(lambda: isinstance(popup(), QMenu), "a menu opened")
+        menu = popup()
+        assert isinstance(menu, QMenu)
+        action = next(a for a in menu.actions() if a.text().startswith(words))
+        self.click_at(menu, menu.actionGeometry(action).center())
 
     def test_axis_by_hand(self) -> None:
         paper, middle = self.paper, self.on("x-axis", 0.5)

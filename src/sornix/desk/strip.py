@@ -8,7 +8,8 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton
 
 from sornix.core import figure as edits
-from sornix.core.figure import LABELS, Figure
+from sornix.core.figure import LABELS, Figure, Guide
+from sornix.core.scales import KINDS
 from sornix.desk.bars import Bar
 from sornix.desk.scalewords import (
     PARTS,
@@ -29,6 +30,8 @@ class Strip(Bar):
 
     closed = pyqtSignal()
     title_wanted = pyqtSignal(str)
+    guide_wanted = pyqtSignal(str)
+    beside_wanted = pyqtSignal(str)
 
     def __init__(self, bench: Workbench) -> None:
         super().__init__("strip")
@@ -101,6 +104,13 @@ class Strip(Bar):
                 Choice("free", "Free range and step", enabled=held),
                 Choice("title", "Type its title…", divided=True),
                 Choice("columns", "Title from the columns", enabled=scale.title is not None),
+                Choice("beside", "Text beside its labels…", divided=True),
+                Choice("guide", "Line or shaded range at a value…"),
+                *(
+                    Choice(f"guide/{guide.id}", f"Remove {_guide_words(guide, scene)}")
+                    for guide in scene.figure.panel.guides
+                    if guide.axis == self.axis
+                ),
             ],
         )
 
@@ -143,3 +153,20 @@ class Strip(Bar):
             self._edit(f"freed the title of {axis}", lambda f: edits.set_axis_title(f, axis, None))
         elif what == "title":
             self.title_wanted.emit(f"{axis}-title")
+        elif what == "beside":
+            self.beside_wanted.emit(axis)
+        elif what == "guide":
+            self.guide_wanted.emit(axis)
+        elif str(what).startswith("guide/"):
+            guide = str(what).partition("/")[2]
+            self._edit("removed a line", lambda f: edits.remove_guide(f, guide))
+
+
+def _guide_words(guide: Guide, scene: Scene) -> str:
+    """`the line at 0.5`, `the range from 2 to 5`, with its label."""
+    scale = scene.place.x if guide.axis == "x" else scene.place.y
+    words = KINDS[scale.kind].words
+    said = f"the line at {words(guide.value, 0)}"
+    if guide.end is not None:
+        said = f"the range from {words(guide.value, 0)} to {words(guide.end, 0)}"
+    return f"{said} (“{guide.label}”)" if guide.label else said

@@ -17,6 +17,7 @@ from sornix.core.readings.sources import read_file
 from sornix.core.text import plural
 from sornix.demo import DEMOS, demo_document
 from sornix.desk.acts import Menus, State
+from sornix.desk.axisquestions import ask_beside, ask_guide
 from sornix.desk.files import Files
 from sornix.desk.frame import Frame
 from sornix.desk.menus import window_acts
@@ -63,6 +64,9 @@ class Window(QObject):
         panes.judged.connect(self._show_cautions)
         tray = panes.tray
         tray.start = tray.finder.start = self.start
+        ask = self.readings.ask
+        panes.strip.guide_wanted.connect(lambda axis: ask_guide(self.bench, axis, ask))
+        panes.strip.beside_wanted.connect(lambda axis: ask_beside(self.bench, axis, ask))
         tray.act_wanted.connect(lambda name: self.menus.actions[name].trigger())
         tray.word_changed.connect(self.readings.change_word)
         tray.column_menu_wanted.connect(self.readings.columns.open_menu)

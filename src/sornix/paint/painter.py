@@ -11,6 +11,7 @@ from PyQt6.QtGui import QColor, QPainter
 
 from sornix.core.drawing import (
     Drawing,
+    Fill,
     Lines,
     Markers,
     Path,
@@ -112,7 +113,14 @@ def _paint_text(item: Text, painter: QPainter) -> None:
 
 
 # A table rather than dispatch by annotations, which costs 20 ms when the module is imported.
+def _paint_fill(item: Fill, painter: QPainter) -> None:
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QColor(item.colour))
+    painter.drawPolygon(polygon(item.points))
+
+
 _PAINTERS: dict[type[Any], Callable[[Any, QPainter], None]] = {
+    Fill: _paint_fill,
     Lines: _paint_lines,
     Path: _paint_path,
     Markers: _paint_markers,

@@ -4,6 +4,7 @@ from sornix.core.drawing.dashes import dashed
 from sornix.core.drawing.items import (
     Box,
     Drawing,
+    Fill,
     Item,
     Lines,
     Markers,
@@ -24,6 +25,7 @@ __all__ = [
     "STYLES",
     "Box",
     "Drawing",
+    "Fill",
     "Item",
     "Lines",
     "Markers",

@@ -99,7 +99,16 @@ class Text:
     turned: bool = False
 
 
-Item = Lines | Path | Markers | Text
+@frozen(eq=False)
+class Fill:
+    """An area of one colour inside the corners `points` (n, 2)."""
+
+    of: str
+    points: Floats
+    colour: str
+
+
+Item = Lines | Path | Markers | Text | Fill
 
 
 class Measure(Protocol):

@@ -3,10 +3,12 @@
 from collections.abc import Callable
 
 import numpy as np
+from attrs import evolve
 from numpy.typing import NDArray
 
 from sornix.core.drawing.axes import axis_items, fitted_size, label_room, upright_extra
-from sornix.core.drawing.items import Box, Drawing, Item, Measure, PanelPlace, Rect, Text
+from sornix.core.drawing.guides import guide_items
+from sornix.core.drawing.items import Box, Drawing, Fill, Item, Measure, PanelPlace, Rect, Text
 from sornix.core.drawing.labels import (
     at_spot,
     legend_items,
@@ -20,6 +22,7 @@ from sornix.core.drawing.style import MM_PER_POINT, STYLES, Style
 from sornix.core.figure import (
     Figure,
     Panel,
+    Scale,
     axis_extent,
     axis_title,
     fitting,
@@ -109,15 +112,18 @@ def _compose(
         for item in series_items(series, panel, tables, place, style, column_mm)
     ]
     axes, axis_boxes = axis_items(panel, place, area, titles, style, measure)
+    guides, guide_boxes = guide_items(panel, place, style, measure)
     labels, label_boxes = trend_label_items(panel, tables, place, [*marks, *curves], style, measure)
     items = [
+        *(item for item in guides if isinstance(item, Fill)),
         *axes,
+        *(item for item in guides if not isinstance(item, Fill)),
         *(item for item in marks if item.of.endswith("/line")),
         *curves,
         *(item for item in marks if not item.of.endswith("/line")),
         *labels,
     ]
-    return place, items, [*axis_boxes, *label_boxes]
+    return place, items, [*guide_boxes, *axis_boxes, *label_boxes]
 
 
 def _settle(
@@ -147,7 +153,10 @@ def _settle(
         scale = panel.scale(axis)
         held = fitting(panel, tables, axis)
         kind = KINDS[scale_kind(panel, tables, axis)]
-        return kind.resolve(extents[axis], held, room, reverse=scale.reversed)
+        dressed = room._replace(size_mm=lambda label: room.size_mm(_dressed(label, scale)))
+        found = kind.resolve(extents[axis], held, dressed, reverse=scale.reversed)
+        ticks = tuple(tick._replace(label=_dressed(tick.label, scale)) for tick in found.ticks)
+        return evolve(found, ticks=ticks)
 
     for _ in range(2):
         height = max(area.height - top - bottom, _LEAST_INSIDE_MM)
@@ -162,6 +171,14 @@ def _settle(
             break
         bottom += extra
     return Rect(area.left + left, area.top + top, width, height), x, y
+
+
+def _dressed(label: Rich, scale: Scale) -> Rich:
+    """A label with the texts before and behind it, or none where labels are hidden."""
+    if scale.labels == "none" or not label:
+        return ()
+    before, after = (rich(text) if text else () for text in (scale.before, scale.after))
+    return (*before, *label, *after)
 
 
 def _settle_x(

@@ -24,6 +24,8 @@ class Style:
     paper: str
     ink: str
     grid: str
+    # of ranges that are pointed out
+    shade: str
     looks: tuple[Look, ...]
     title_pt: float
     axis_title_pt: float
@@ -59,6 +61,7 @@ REPORT = Style(
     paper="#ffffff",
     ink="#1f2b2a",
     grid="#e3e9e7",
+    shade="#e3efec",
     looks=_LOOKS,
     title_pt=8.5,
     axis_title_pt=7.5,

@@ -9,7 +9,7 @@ from attrs import evolve
 
 from sornix.core.errors import EditRefused
 from sornix.core.figure.points import axis_extent, column_or_rows, scale_kind, settled_range
-from sornix.core.figure.values import Figure, LeftOut, Panel, Scale, Series, Spot, Trend
+from sornix.core.figure.values import Figure, Guide, LeftOut, Panel, Scale, Series, Spot, Trend
 from sornix.core.readings import TIME, Table, Tables, table_named
 from sornix.core.scales import KINDS, LISTED, Kind, check_range, check_step
 from sornix.core.text import significant
@@ -108,6 +108,7 @@ def swap_axes(figure: Figure) -> Figure:
             series=tuple(evolve(s, x=s.y, y=s.x) for s in panel.series),
             x=evolve(panel.y, grid=panel.x.grid),
             y=evolve(panel.x, grid=panel.y.grid),
+            guides=tuple(evolve(g, axis="y" if g.axis == "x" else "x") for g in panel.guides),
         ),
     )
 
@@ -175,6 +176,34 @@ def rename_series(figure: Figure, series_id: str, name: str) -> Figure:
     panel = figure.panel
     series = evolve(panel.one_series(series_id), name=name.strip() or None)
     return _with_panel(figure, _with_series(panel, series))
+
+
+def add_guide(
+    figure: Figure, tables: Tables, axis: str, value: float, end: float | None = None,
+    label: str = "",
+) -> Figure:  # fmt: skip
+    """A line at a value of an axis, or a shaded range to `end`. Refused on listed places."""
+    panel = figure.panel
+    kind = scale_kind(panel, tables, axis)
+    if kind in LISTED:
+        raise EditRefused(f"{axis} has places in a list, and no values between them.")
+    if end is not None:
+        value, end = sorted((value, end))
+        check_range(value, end, value_words(kind))
+    guide = Guide(_next_id("g", [g.id for g in panel.guides]), axis, value, end, label.strip())
+    return _with_panel(figure, evolve(panel, guides=(*panel.guides, guide)))
+
+
+def remove_guide(figure: Figure, guide_id: str) -> Figure:
+    """The figure without a line or a shaded range."""
+    panel = figure.panel
+    guides = tuple(guide for guide in panel.guides if guide.id != guide_id)
+    return _with_panel(figure, evolve(panel, guides=guides))
+
+
+def set_beside(figure: Figure, axis: str, before: str, after: str) -> Figure:
+    """Texts before and behind the number in each label of an axis."""
+    return _with_scale(figure, axis, evolve(figure.panel.scale(axis), before=before, after=after))
 
 
 def set_labels(figure: Figure, axis: str, labels: str) -> Figure:

@@ -289,6 +289,11 @@ def axis_extent(panel: Panel, tables: Tables, axis: str) -> Extent | None:
             drawn = np.array([fit.x.min(), fit.x.max()])
             values = MODELS[trend.model].evaluate(fit, drawn)
             ends += [float(v) for v in values[KINDS[scale_kind(panel, tables, "y")].shows(values)]]
+    if ends:
+        # a limit is drawn to be seen, even where no reading has reached it
+        kind = KINDS[scale_kind(panel, tables, axis)]
+        limits = [v for g in panel.guides if g.axis == axis for v in (g.value, g.end)]
+        ends += [v for v in limits if v is not None and bool(kind.shows(np.array([v]))[0])]
     return Extent(min(ends), max(ends)) if ends else None
 
 

@@ -38,7 +38,13 @@ SHOWS: Mapping[str, str] = MappingProxyType(
 
 # How the ticks of a scale are labelled, by names in files and commands.
 LABELS: Mapping[str, str] = MappingProxyType(
-    {"free": "labels as needed", "power": "labels as powers of ten"}
+    {
+        "free": "labels as needed",
+        "power": "labels as powers of ten",
+        "thousands": "labels in thousands (k)",
+        "percent": "labels as percent of 1",
+        "none": "no labels",
+    }
     | {str(n): f"labels with {n} decimals" for n in (0, 2, 3, 4, 5, 6)}
     | {"1": "labels with 1 decimal"}
 )
@@ -95,7 +101,8 @@ class Scale:
     """An axis. Its `kind` None follows the columns: time for dates and times, else linear.
 
     Each of `start`, `end`, `step` is held at a value, or None where it is free. `title` None
-    follows the columns; "" shows none. `labels` is a name in LABELS, `base` one in BASES.
+    follows the columns; "" shows none. `labels` is a name in LABELS, `base` one in BASES;
+    `before` and `after` stand beside the number in each label.
     """
 
     kind: str | None = field(default=None, validator=_one_of((None, *KINDS)))
@@ -107,6 +114,19 @@ class Scale:
     grid: bool = False
     labels: str = field(default="free", validator=_one_of(LABELS))
     base: str = field(default="10", validator=_one_of(BASES))
+    before: str = ""
+    after: str = ""
+
+
+@frozen
+class Guide:
+    """A line across the panel at a `value` of the axis `x` or `y`, or a shaded range to `end`."""
+
+    id: str
+    axis: str = field(validator=_one_of(("x", "y")))
+    value: float = field(validator=_FINITE)
+    end: float | None = field(default=None, validator=_FINITE)
+    label: str = ""
 
 
 @frozen
@@ -152,6 +172,7 @@ class Panel:
     y: Scale = Scale(grid=True)
     trends: tuple[Trend, ...] = ()
     legend_spot: Spot | None = None
+    guides: tuple[Guide, ...] = ()
 
     def scale(self, axis: str) -> Scale:
         """The scale of the axis named `x` or `y`."""

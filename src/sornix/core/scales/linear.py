@@ -224,15 +224,32 @@ def _labels(plan: _Plan, form: str) -> list[Rich]:
     values = [step * k for k in range(plan.first, plan.last + 1)]
     size = max(abs(values[0]), abs(values[-1])).adjusted()
     plain = exponent >= -5 and size < 6
-    if form == "power" or (form == "free" and not plain and size - exponent <= 12):
+    if form == "power" or (form in ("free", "none") and not plain and size - exponent <= 12):
         return [_power_label(value, size, min(exponent - size, 0)) for value in values]
-    if form in ("free", "power"):
+    if form in ("thousands", "percent"):
+        return _scaled_labels(values, exponent, form)
+    if form in ("free", "power", "none"):
         # far from zero a power of ten would save nothing
         quantum = Decimal(1).scaleb(min(exponent, 0))
         return [(Run(decimal_text(v.quantize(quantum) if plain else v)),) for v in values]
     # never fewer decimals than tell the ticks apart: a label must not lie about its tick
     places = max(int(form), -exponent)
     return [(Run(f"{decimal_text(v)}"),) for v in (_with_places(v, places) for v in values)]
+
+
+def _scaled_labels(values: list[Decimal], exponent: int, form: str) -> list[Rich]:
+    """Labels of thousandths with k, or of hundredfolds with a percent sign; zero has no k."""
+    shift, mark = (-3, "k") if form == "thousands" else (2, "\u2009%")
+    places = max(-(exponent + shift), 0)
+    return [
+        (
+            Run(
+                decimal_text(_with_places(v.scaleb(shift), places))
+                + (mark if v or shift > 0 else "")
+            ),
+        )
+        for v in values
+    ]
 
 
 def decimal_labels(values: list[Decimal]) -> list[Rich]:
