@@ -13,7 +13,7 @@ from sornix.core.figure import Figure, LeftOut, Panel, Scale, Series, new_figure
 from sornix.core.readings import NUMBER, Table, Tables, table_named, unique_names
 
 if TYPE_CHECKING:
-    from sornix.core.readings.acts import Change, Edited
+    from sornix.core.readings.acts import Edited
     from sornix.core.readings.grouping import Grouping
 
 # What changes tables is imported on first use: a figure that is only looked at has no need of it.
@@ -25,13 +25,13 @@ def change_table(document: Document, name: str, act: str, /, **arguments: Any) -
     from sornix.core.readings.acts import Change, apply_change
 
     before = table_named(document.tables, name)
-    change = Change(act, arguments)
+    change = Change(act, _as_json(arguments))
     edited = apply_change(before, change)
     if edited.table is before:
         return document
     after = edited.table
     if before.source is not None:
-        after = evolve(after, changes=_with_change(before.changes, change))
+        after = evolve(after, changes=(*before.changes, change))
     _check_columns(document.figure, name, after, edited)
     figure = _following(document.figure, before, edited)
     if act == "convert":
@@ -41,15 +41,13 @@ def change_table(document: Document, name: str, act: str, /, **arguments: Any) -
     )
 
 
-def _with_change(changes: "tuple[Change, ...]", change: "Change") -> "tuple[Change, ...]":
-    """The list of changes with one more; cells that are typed one after the other are one."""
-    if changes and change.act == changes[-1].act == "set_cells":
-        cells = {(r, c): text for r, c, text in changes[-1].arguments["cells"]}
-        # only what lies within the table as it was can be joined without changing its meaning
-        cells.update({(r, c): text for r, c, text in change.arguments["cells"]})
-        joined = [[r, c, text] for (r, c), text in cells.items()]
-        return (*changes[:-1], evolve(change, arguments={"cells": joined}))
-    return (*changes, change)
+def _as_json(value: Any) -> Any:
+    """Arguments as JSON has them, so that those of a document that was reopened are the same."""
+    if isinstance(value, Mapping):
+        return {str(name): _as_json(inner) for name, inner in value.items()}
+    if isinstance(value, (list, tuple, range)):
+        return [_as_json(inner) for inner in value]
+    return value
 
 
 def _check_columns(figure: Figure, name: str, table: Table, edited: "Edited") -> None:

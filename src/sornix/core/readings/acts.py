@@ -164,6 +164,8 @@ def repair(table: Table, column: str, form: str, way: str) -> Edited:
 def restore(table: Table, column: str) -> Edited:
     """The cells of a column as they were read, before repairs."""
     old = _own(table, column)
+    if not old.as_read:
+        return Edited(table)
     values = old.numbers.copy()
     for row in old.as_read:
         values[row] = np.nan
@@ -312,7 +314,7 @@ def insert_rows(table: Table, at: int, count: int) -> Edited:
         return Edited(table)
     _own_table(table)
     rows = np.arange(table.row_count, dtype=np.intp)
-    return _with_rows(table, np.insert(rows, at, np.full(count, -1)))
+    return _with_rows(table, np.insert(rows, min(at, len(rows)), np.full(count, -1)))
 
 
 @_act

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 import numpy as np
+from attrs import evolve
 from numpy.typing import NDArray
 
 from sornix.core.errors import ReadingsError
@@ -304,8 +305,11 @@ def read_columns(raw: bytes, name: str, columns: Sequence[tuple[Heading, str]]) 
 def _settled(heading: Heading, kind: str, cells: Cells) -> Column:
     manner = Manner(missing=())
     if isinstance(cells, list):
-        return make_column(heading, cells, kind, manner, settled=True).column
-    return _column(heading, cells, manner).column
+        column = make_column(heading, cells, kind, manner, settled=True).column
+    else:
+        column = _column(heading, cells, manner).column
+    # also that of times, which have none when they are first read
+    return evolve(column, unit=heading.unit)
 
 
 def write_text(

@@ -9,6 +9,7 @@ from typing import NamedTuple
 import numpy as np
 from attrs import evolve
 
+from sornix.core.errors import EditRefused
 from sornix.core.readings.column import NUMBER, Column
 from sornix.core.readings.sniff import Marks, number_in
 from sornix.core.text import plural
@@ -201,10 +202,12 @@ def _word(text: str) -> str:
 
 def repaired(column: Column, form: str, way: str) -> Column:
     """The column with every cell of a form mended in one way; what was read is kept."""
-    chosen = FORMS[form].ways[way]
     rows = [row for row, text in column.texts.items() if form_of(text) == form]
     if not rows:
         return column
+    if way not in FORMS[form].ways:
+        raise EditRefused(f"Cells {FORMS[form].words} cannot be mended in the way “{way}”.")
+    chosen = FORMS[form].ways[way]
     values = column.numbers.copy()
     texts, bounds = dict(column.texts), dict(column.bounds)
     unit = column.unit
