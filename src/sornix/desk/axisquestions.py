@@ -1,9 +1,21 @@
 """What is asked about an axis in a line of text: guides, and texts beside its labels."""
 
 from collections.abc import Callable
+from typing import Any
+
+import numpy as np
 
 from sornix.core.errors import EditRefused
-from sornix.core.figure import Figure, add_guide, scale_kind, set_beside
+from sornix.core.figure import (
+    Figure,
+    Other,
+    add_guide,
+    axis_unit,
+    scale_kind,
+    set_beside,
+    set_other,
+)
+from sornix.core.formula import evaluate, parse_formula
 from sornix.core.scales import KINDS
 from sornix.desk.workbench import Workbench
 
@@ -49,3 +61,50 @@ def ask_beside(bench: Workbench, axis: str, ask: Ask) -> None:
         bench.edit(words, lambda f: set_beside(f, axis, before, after))
 
     ask("Labels", "# stands for the number:", f"{scale.before}#{scale.after}", take)
+
+
+def ask_other(
+    bench: Workbench, axis: str, ask: Ask, start: Callable[[str, Callable[[], Any], Any], None]
+) -> None:
+    """Asks for other units; `start` does slow work elsewhere."""
+    scene = bench.scene
+    if scene is None:
+        return
+    unit = axis_unit(scene.figure.panel, bench.tables, axis)
+
+    def put(other: Other) -> None:
+        words = f"put other units beside {axis}"
+        bench.edit(words, lambda f: set_other(f, bench.tables, axis, other))
+
+    def take(text: str) -> None:
+        # units take their time to load
+        start("looking up units…", lambda: other_units(text, unit), put)
+
+    of = f" instead of {unit}" if unit else ""
+    label = f"A unit{of}, or a formula such as = 1.8 * x + 32; a title after “:”"
+    ask("Other units on the other side", label, "", take)
+
+
+def other_units(text: str, unit: str) -> Other:
+    """What was typed: a unit that `unit` can become, or a straight formula of x, with a title
+    behind a colon. Raises SornixError."""
+    typed, _, title = text.partition(": ")
+    typed = typed.strip().rstrip(":")
+    at = np.array([0.0, 1.0, 2.0])
+    if typed.startswith("="):
+        values = evaluate(parse_formula(typed[1:]), lambda _: at)
+        values = np.broadcast_to(values, at.shape)
+    else:
+        from sornix.core.readings.units import convert
+
+        values = convert(at, unit, typed)
+    # twelve digits are more than any table of units has, and crumbs of binary64 are none of them
+    offset, factor = (float(f"{v:.12g}") for v in (values[0], values[1] - values[0]))
+    straight = np.isfinite(values).all() and np.isclose(values[2] - values[1], factor)
+    if not straight or factor == 0:
+        raise EditRefused(
+            f"“{typed}” does not give other units of one scale.",
+            remedy="Write a unit, or a straight formula such as = 1.8 * x + 32.",
+        )
+    said = "" if typed.startswith("=") else typed
+    return Other(factor, offset, title.strip() or said)

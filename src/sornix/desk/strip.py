@@ -32,6 +32,7 @@ class Strip(Bar):
     title_wanted = pyqtSignal(str)
     guide_wanted = pyqtSignal(str)
     beside_wanted = pyqtSignal(str)
+    other_wanted = pyqtSignal(str)
 
     def __init__(self, bench: Workbench) -> None:
         super().__init__("strip")
@@ -105,6 +106,8 @@ class Strip(Bar):
                 Choice("title", "Type its title…", divided=True),
                 Choice("columns", "Title from the columns", enabled=scale.title is not None),
                 Choice("beside", "Text beside its labels…", divided=True),
+                Choice("other", "Other units on the other side…"),
+                Choice("no-other", "No other units", enabled=scale.other is not None),
                 Choice("guide", "Line or shaded range at a value…"),
                 *(
                     Choice(f"guide/{guide.id}", f"Remove {_guide_words(guide, scene)}")
@@ -140,25 +143,30 @@ class Strip(Bar):
         axis, scene = self.axis, self._bench.scene
         if scene is None:
             return
-        scale = scene.figure.panel.scale(axis)
-        if what == "grid":
-            self._edit("changed the grid", lambda f: edits.set_grid(f, axis, not scale.grid))
-        elif what == "zero":
-            self._edit(
-                f"held {axis} from 0", lambda f: edits.hold(f, self._bench.tables, axis, start=0.0)
-            )
-        elif what == "free":
-            self._edit(f"freed {axis}", lambda f: edits.free_scale(f, axis))
-        elif what == "columns":
-            self._edit(f"freed the title of {axis}", lambda f: edits.set_axis_title(f, axis, None))
-        elif what == "title":
-            self.title_wanted.emit(f"{axis}-title")
-        elif what == "beside":
-            self.beside_wanted.emit(axis)
-        elif what == "guide":
-            self.guide_wanted.emit(axis)
-        elif str(what).startswith("guide/"):
-            guide = str(what).partition("/")[2]
+        grid, tables = scene.figure.panel.scale(axis).grid, self._bench.tables
+        asked = {
+            "title": partial(self.title_wanted.emit, f"{axis}-title"),
+            "beside": partial(self.beside_wanted.emit, axis),
+            "other": partial(self.other_wanted.emit, axis),
+            "guide": partial(self.guide_wanted.emit, axis),
+        }
+        changes: dict[str, tuple[str, Callable[[Figure], Figure]]] = {
+            "grid": ("changed the grid", lambda f: edits.set_grid(f, axis, not grid)),
+            "zero": (f"held {axis} from 0", lambda f: edits.hold(f, tables, axis, start=0.0)),
+            "free": (f"freed {axis}", lambda f: edits.free_scale(f, axis)),
+            "columns": (
+                f"freed the title of {axis}",
+                lambda f: edits.set_axis_title(f, axis, None),
+            ),
+            "no-other": ("took other units off", lambda f: edits.set_other(f, tables, axis, None)),
+        }
+        chosen = str(what)
+        kind, _, guide = chosen.partition("/")
+        if chosen in asked:
+            asked[chosen]()
+        elif chosen in changes:
+            self._edit(*changes[chosen])
+        elif kind == "guide":
             self._edit("removed a line", lambda f: edits.remove_guide(f, guide))
 
 

@@ -17,7 +17,7 @@ from sornix.core.readings.sources import read_file
 from sornix.core.text import plural
 from sornix.demo import DEMOS, demo_document
 from sornix.desk.acts import Menus, State
-from sornix.desk.axisquestions import ask_beside, ask_guide
+from sornix.desk.axisquestions import ask_beside, ask_guide, ask_other
 from sornix.desk.files import Files
 from sornix.desk.frame import Frame
 from sornix.desk.menus import window_acts
@@ -66,6 +66,7 @@ class Window(QObject):
         tray.start = tray.finder.start = self.start
         ask = self.readings.ask
         panes.strip.guide_wanted.connect(lambda axis: ask_guide(self.bench, axis, ask))
+        panes.strip.other_wanted.connect(lambda axis: ask_other(self.bench, axis, ask, self.start))
         panes.strip.beside_wanted.connect(lambda axis: ask_beside(self.bench, axis, ask))
         tray.act_wanted.connect(lambda name: self.menus.actions[name].trigger())
         tray.word_changed.connect(self.readings.change_word)

@@ -119,7 +119,7 @@ def _converted(figure: Figure, table: Table, column: str, unit: str) -> Figure:
         return None if value is None else float(convert(np.array([value]), old, unit)[0])
 
     def change(scale: Scale) -> Scale:
-        return evolve(scale, start=new(scale.start), end=new(scale.end), step=None)
+        return evolve(scale, start=new(scale.start), end=new(scale.end), step=None, other=None)
 
     def change_panel(panel: Panel) -> Panel:
         for axis in ("x", "y"):

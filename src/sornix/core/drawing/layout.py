@@ -17,6 +17,7 @@ from sornix.core.drawing.labels import (
     trend_label_items,
 )
 from sornix.core.drawing.marks import series_items, trend_curves, trend_equations
+from sornix.core.drawing.otherside import other_items, other_margins
 from sornix.core.drawing.reduction import COLUMN_MM
 from sornix.core.drawing.style import MM_PER_POINT, STYLES, Style
 from sornix.core.figure import (
@@ -103,6 +104,11 @@ def _compose(
     """Axes, marks, trends and the labels of trends."""
     titles = {axis: rich(axis_title(panel, tables, axis)) for axis in "xy"}
     inner, x, y = _settle(panel, tables, area, titles, style, measure)
+    if panel.x.other is not None or panel.y.other is not None:
+        # what the other sides need is known when the scales are settled once
+        right, top = other_margins(panel, PanelPlace(inner, x, y), style, measure)
+        less = Rect(area.left, area.top + top, area.width - right, area.height - top)
+        inner, x, y = _settle(panel, tables, less, titles, style, measure)
     bare = PanelPlace(inner, x, y)
     place = PanelPlace(inner, x, y, trend_equations(panel, tables, bare, style))
     curves = trend_curves(panel, tables, place, style)
@@ -117,6 +123,7 @@ def _compose(
     items = [
         *(item for item in guides if isinstance(item, Fill)),
         *axes,
+        *other_items(panel, place, area, style, measure),
         *(item for item in guides if not isinstance(item, Fill)),
         *(item for item in marks if item.of.endswith("/line")),
         *curves,

@@ -9,7 +9,17 @@ from attrs import evolve
 
 from sornix.core.errors import EditRefused
 from sornix.core.figure.points import axis_extent, column_or_rows, scale_kind, settled_range
-from sornix.core.figure.values import Figure, Guide, LeftOut, Panel, Scale, Series, Spot, Trend
+from sornix.core.figure.values import (
+    Figure,
+    Guide,
+    LeftOut,
+    Other,
+    Panel,
+    Scale,
+    Series,
+    Spot,
+    Trend,
+)
 from sornix.core.readings import TIME, Table, Tables, table_named
 from sornix.core.scales import KINDS, LISTED, Kind, check_range, check_step
 from sornix.core.text import significant
@@ -58,9 +68,9 @@ def change_series(figure: Figure, tables: Tables, series_id: str, **changes: Any
     changed = _with_series(panel, new)
     if len(panel.series) == 1:
         if new.x != old.x:
-            changed = evolve(changed, x=_freed(changed.x))
+            changed = evolve(changed, x=evolve(_freed(changed.x), other=None))
         if new.y != old.y:
-            changed = evolve(changed, y=_freed(changed.y))
+            changed = evolve(changed, y=evolve(_freed(changed.y), other=None))
     return _with_panel(figure, changed)
 
 
@@ -206,6 +216,23 @@ def set_beside(figure: Figure, axis: str, before: str, after: str) -> Figure:
     return _with_scale(figure, axis, evolve(figure.panel.scale(axis), before=before, after=after))
 
 
+def set_other(figure: Figure, tables: Tables, axis: str, other: Other | None) -> Figure:
+    """The axis in other units on its other side, or None for no such side.
+
+    Refused on scales of dates or lists, and with an offset on those that have no zero.
+    """
+    kind = scale_kind(figure.panel, tables, axis)
+    if other is not None and (kind in LISTED or kind == "time"):
+        raise EditRefused(f"A scale of kind “{kind}” has no other units.")
+    if other is not None and KINDS[kind].why and (other.offset or other.factor < 0):
+        raise EditRefused(
+            f"On a {kind} scale other units can only be a multiple.",
+            remedy="Choose a linear scale, or a unit with the same zero.",
+        )
+    scale = evolve(figure.panel.scale(axis), other=other)
+    return _with_scale(figure, axis, scale)
+
+
 def set_labels(figure: Figure, axis: str, labels: str) -> Figure:
     """How the ticks of an axis are labelled: a name in LABELS."""
     return _with_scale(figure, axis, evolve(figure.panel.scale(axis), labels=labels))
@@ -252,7 +279,7 @@ def set_kind(
     place for. Refused where it could show no reading at all.
     """
     old = figure.panel.scale(axis)
-    scale = evolve(old, kind=kind, base=base, step=None)
+    scale = evolve(old, kind=kind, base=base, step=None, other=None)
     changed = _with_scale(figure, axis, scale)
     found = KINDS[scale_kind(changed.panel, tables, axis)]
     if not {scale_kind(figure.panel, tables, axis), found.name}.isdisjoint(LISTED):

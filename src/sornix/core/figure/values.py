@@ -97,6 +97,16 @@ class Spot:
 
 
 @frozen
+class Other:
+    """An axis in other units on the other side: its value there is `factor` times that on the axis,
+    and `offset` more. `title` is written beside it."""
+
+    factor: float = field(validator=_valid(lambda v: v != 0 and abs(v) < float("inf"), "not 0"))
+    offset: float = field(default=0.0, validator=_FINITE)
+    title: str = ""
+
+
+@frozen
 class Scale:
     """An axis. Its `kind` None follows the columns: time for dates and times, else linear.
 
@@ -116,6 +126,7 @@ class Scale:
     base: str = field(default="10", validator=_one_of(BASES))
     before: str = ""
     after: str = ""
+    other: Other | None = None
 
 
 @frozen

@@ -193,6 +193,9 @@ def _best(
         plan = _plan(least, greatest, held, step)
         if 2 <= plan.count <= 60:
             scored.append((_score(plan, simplicity, least, greatest, room), plan))
+    if not scored and held.whole:
+        # a range too narrow for two whole ticks
+        return _best(least, greatest, held._replace(whole=False), room)
     scored.sort(key=lambda pair: pair[0], reverse=True)
     for _, plan in scored:
         labels = _labels(plan, held.labels)
