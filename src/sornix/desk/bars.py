@@ -5,6 +5,7 @@ from collections.abc import Callable, Mapping, Sequence
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import (
     QFrame,
+    QGridLayout,
     QHBoxLayout,
     QLabel,
     QPushButton,
@@ -14,6 +15,7 @@ from PyQt6.QtWidgets import (
 
 # Work that is done within this time needs no word about it.
 _PATIENCE_MS = 500
+_DEMOS_A_ROW = 4
 
 
 class Bar(QWidget):
@@ -154,7 +156,9 @@ class StartSheet(QFrame):
         column.addLayout(row)
         column.addSpacing(14)
         column.addWidget(QLabel("Or look at a demo figure:"))
-        self._demos = QHBoxLayout()
+        self._demos = QGridLayout()
+        self._demos.setHorizontalSpacing(8)
+        self._demos.setVerticalSpacing(8)
         column.addLayout(self._demos)
         column.addSpacing(6)
         self._recent_words = QLabel("Or go on with:")
@@ -176,8 +180,8 @@ class StartSheet(QFrame):
 
     def offer(self, demos: Sequence[tuple[str, str]]) -> None:
         """Offers demo figures, each a name and the words on its button."""
-        for name, words in demos:
+        for number, (name, words) in enumerate(demos):
             choice = QPushButton(words)
             choice.clicked.connect(lambda _, name=name: self.demo_wanted.emit(name))
-            self._demos.addWidget(choice)
-        self._demos.addStretch(1)
+            self._demos.addWidget(choice, number // _DEMOS_A_ROW, number % _DEMOS_A_ROW)
+        self._demos.setColumnStretch(_DEMOS_A_ROW, 1)
