@@ -153,6 +153,25 @@ class Kind(Protocol):
         ...
 
 
+class Even:
+    """What kinds have in common on which equal differences are equally far apart."""
+
+    why = ""
+
+    def shows(self, values: Floats) -> NDArray[np.bool_]:
+        return np.ones(len(values), dtype=bool)
+
+    def span(self, start: float, end: float) -> float:
+        return end - start
+
+    def position(self, values: Floats, start: float, end: float) -> Floats:
+        # halves, because the difference of two numbers near 1e308 is beyond binary64
+        return (values / 2 - start / 2) / (end / 2 - start / 2)
+
+    def value(self, places: Floats, start: float, end: float) -> Floats:
+        return start * (1 - places) + end * places
+
+
 KINDS: dict[str, Kind] = {}
 
 MOST_TICKS = 200

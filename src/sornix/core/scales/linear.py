@@ -12,16 +12,14 @@ from collections.abc import Iterator
 from decimal import Decimal, localcontext
 from fractions import Fraction
 
-import numpy as np
 from attrs import frozen
-from numpy.typing import NDArray
 
 from sornix.core.scales.kind import (
     KINDS,
     MOST_TICKS,
+    Even,
     Extent,
     Fitting,
-    Floats,
     Resolved,
     Room,
     Tick,
@@ -58,24 +56,10 @@ class _Plan:
         return max(self.last - self.first + 1, 0)
 
 
-class Linear:
+class Linear(Even):
     """See the module."""
 
     name = "linear"
-    why = ""
-
-    def shows(self, values: Floats) -> NDArray[np.bool_]:
-        return np.ones(len(values), dtype=bool)
-
-    def span(self, start: float, end: float) -> float:
-        return end - start
-
-    def position(self, values: Floats, start: float, end: float) -> Floats:
-        # halves, because the difference of two numbers near 1e308 is beyond binary64
-        return (values / 2 - start / 2) / (end / 2 - start / 2)
-
-    def value(self, places: Floats, start: float, end: float) -> Floats:
-        return start * (1 - places) + end * places
 
     def words(self, value: float, within: float) -> str:
         return shortest(value, within)

@@ -5,11 +5,8 @@ the order of the table (numbers and times in their own), the scale in order its 
 lies between them. The list comes with what is held (`Fitting.names`), one label a place.
 """
 
-import numpy as np
-from numpy.typing import NDArray
-
 from sornix.core.errors import EditRefused
-from sornix.core.scales.kind import KINDS, Extent, Fitting, Floats, Resolved, Room, Tick
+from sornix.core.scales.kind import KINDS, Even, Extent, Fitting, Resolved, Room, Tick
 from sornix.core.text import Rich, parse_number, rich, shortest
 
 CATEGORY, IN_ORDER = "category", "in-order"
@@ -17,26 +14,12 @@ CATEGORY, IN_ORDER = "category", "in-order"
 LISTED = (CATEGORY, IN_ORDER)
 
 
-class Listed:
+class Listed(Even):
     """See the module. Every category has its label, turned upright where they would touch; in
     order, so many readings are labelled as have room."""
 
-    why = ""
-
     def __init__(self, name: str) -> None:
         self.name = name
-
-    def shows(self, values: Floats) -> NDArray[np.bool_]:
-        return np.ones(len(values), dtype=bool)
-
-    def span(self, start: float, end: float) -> float:
-        return end - start
-
-    def position(self, values: Floats, start: float, end: float) -> Floats:
-        return (values - start) / (end - start)
-
-    def value(self, places: Floats, start: float, end: float) -> Floats:
-        return start * (1 - places) + end * places
 
     def tick_count(self, start: float, end: float, step: float) -> int:
         return int((end - start) / step) + 1

@@ -10,15 +10,14 @@ import re
 from typing import NamedTuple
 
 import numpy as np
-from numpy.typing import NDArray
 
 from sornix.core.errors import EditRefused
 from sornix.core.scales.kind import (
     KINDS,
     MOST_TICKS,
+    Even,
     Extent,
     Fitting,
-    Floats,
     Resolved,
     Room,
     Tick,
@@ -82,23 +81,10 @@ def _month_start(month: int) -> float:
     return float(np.datetime64(month, "M").astype("datetime64[s]").astype(np.int64))
 
 
-class Time:
+class Time(Even):
     """See the module."""
 
     name = "time"
-    why = ""
-
-    def shows(self, values: Floats) -> NDArray[np.bool_]:
-        return np.ones(len(values), dtype=bool)
-
-    def span(self, start: float, end: float) -> float:
-        return end - start
-
-    def position(self, values: Floats, start: float, end: float) -> Floats:
-        return (values - start) / (end - start)
-
-    def value(self, places: Floats, start: float, end: float) -> Floats:
-        return start * (1 - places) + end * places
 
     def tick_count(self, start: float, end: float, step: float) -> int:
         calendar = _Calendar(step)
