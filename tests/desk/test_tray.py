@@ -81,6 +81,10 @@ class Columns(TrayTest):
         self.column_act("Snails", "Draw along")
         series = self.window.bench.scene.figure.panel.series[0] if self.window.bench.scene else None
         self.assertEqual((series.x, series.y) if series else None, ("Snails", "Depth"))
+        self.column_act("Site", "Draw along")
+        scene = self.window.bench.scene
+        self.assertEqual(scene.place.x.kind if scene else "", "category")
+        self.window.bench.undo()
         self.column_act("Snails", "Sort rows, falling")
         self.assertEqual(self.cells("Snails"), ["9", "8", "5", "4"])
         self.column_act("Depth", "Sort rows, rising")

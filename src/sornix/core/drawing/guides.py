@@ -1,5 +1,7 @@
 """Lines and shaded ranges across a panel at given values, with their labels."""
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from sornix.core.drawing.items import (
@@ -7,8 +9,10 @@ from sornix.core.drawing.items import (
     Fill,
     Item,
     Lines,
+    Markers,
     Measure,
     PanelPlace,
+    Path,
     Rect,
     Stroke,
     Text,
@@ -21,9 +25,12 @@ _DASHES = (1.6, 1.0)
 
 
 def guide_items(
-    panel: Panel, place: PanelPlace, style: Style, measure: Measure
+    panel: Panel, place: PanelPlace, marks: Sequence[Item], style: Style, measure: Measure
 ) -> tuple[list[Item], list[Box]]:
-    """What stands behind the readings; a guide outside the range is not drawn."""
+    """What stands behind the readings; a guide outside the range is not drawn. Labels keep out of
+    the way of `marks` where they can."""
+    drawn = [item.points for item in marks if isinstance(item, (Markers, Path))]
+    points = np.concatenate(drawn) if drawn and panel.guides else np.zeros((0, 2))
     items: list[Item] = []
     boxes: list[Box] = []
     inner = place.inner.grown(style.room_mm)
@@ -44,7 +51,7 @@ def guide_items(
             items.append(Lines(of, np.array(ends), stroke))
         boxes.append(Box(of, area.grown(0.6)))
         if guide.label:
-            items.append(_label(guide, area, inner, style, measure))
+            items.append(_label(guide, area, inner, points, style, measure))
     return items, boxes
 
 
@@ -75,18 +82,35 @@ def _corners(area: Rect) -> np.ndarray:
     )
 
 
-def _label(guide: Guide, area: Rect, inner: Rect, style: Style, measure: Measure) -> Text:
-    """At the right end above a level line, at the upper end beside an upright one."""
+def _label(
+    guide: Guide, area: Rect, inner: Rect, points: np.ndarray, style: Style, measure: Measure
+) -> Text:
+    """Above or below a level line, as far to the right as may be, or beside an end of an upright
+    one: where the fewest marks are."""
     size = 0.9 * style.label_pt * MM_PER_POINT
     runs, gap = rich(guide.label), 0.7
+    width, height = measure.width(runs, size), measure.ascent(size)
+    inside = guide.end is not None
     if guide.axis == "y":
-        baseline = area.top - gap if guide.end is None else area.top + gap + measure.ascent(size)
-        if baseline - measure.ascent(size) < inner.top:
-            baseline = area.bottom + gap + measure.ascent(size)
-        return Text(f"guide/{guide.id}", inner.right - gap, baseline, runs, size, style.ink, 1.0)
-    width = measure.width(runs, size)
-    left = area.left + gap if guide.end is not None else area.right + gap
-    if left + width > inner.right:
-        left = area.left - gap - width
-    top = inner.top + gap + measure.ascent(size)
-    return Text(f"guide/{guide.id}", left, top, runs, size, style.ink)
+        lefts = np.linspace(inner.right - gap - width, inner.left + gap, 13).tolist()
+        tops = [area.top + gap] if inside else [area.top - gap - height, area.bottom + gap]
+    else:
+        lefts = [area.left + gap] if inside else [area.right + gap, area.left - gap - width]
+        tops = [inner.top + gap, inner.bottom - gap - height]
+    places = [Rect(left, top, width, height) for left in lefts for top in tops]
+    # of equals the first one: min keeps it
+    best = min(places, key=lambda rect: (_leaves(rect, inner), _count(points, rect.grown(0.6))))
+    return Text(f"guide/{guide.id}", best.left, best.top + height, runs, size, style.ink)
+
+
+def _leaves(rect: Rect, inner: Rect) -> bool:
+    """Whether a label would stand beyond the data area."""
+    over = rect.left < inner.left - 1e-9 or rect.right > inner.right + 1e-9
+    return over or rect.top < inner.top - 1e-9 or rect.bottom > inner.bottom + 1e-9
+
+
+def _count(points: np.ndarray, rect: Rect) -> int:
+    """How many points lie in a rectangle."""
+    x, y = points[:, 0], points[:, 1]
+    within = (x > rect.left) & (x < rect.right) & (y > rect.top) & (y < rect.bottom)
+    return int(np.count_nonzero(within))

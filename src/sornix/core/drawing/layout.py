@@ -118,7 +118,7 @@ def _compose(
         for item in series_items(series, panel, tables, place, style, column_mm)
     ]
     axes, axis_boxes = axis_items(panel, place, area, titles, style, measure)
-    guides, guide_boxes = guide_items(panel, place, style, measure)
+    guides, guide_boxes = guide_items(panel, place, [*marks, *curves], style, measure)
     labels, label_boxes = trend_label_items(panel, tables, place, [*marks, *curves], style, measure)
     items = [
         *(item for item in guides if isinstance(item, Fill)),
