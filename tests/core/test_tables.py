@@ -4,6 +4,7 @@ import math
 from typing import Any
 
 import numpy as np
+from attrs import evolve
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -19,7 +20,7 @@ from sornix.core.document import (
     with_table_read_again,
 )
 from sornix.core.errors import EditRefused, FormulaError, SornixError
-from sornix.core.figure import hold, leave_out, series_points
+from sornix.core.figure import change_series, hold, leave_out, series_points
 from sornix.core.formula import evaluate, names_in, parse_formula
 from sornix.core.readings import Table, number_column, read_text, text_column
 from sornix.core.readings.correlation import SPEARMAN, correlations
@@ -148,6 +149,10 @@ class Acts(TablesTest):
         self.assertEqual((fresh.column_names[0], len(lost)), ("A", 3))
         anew = with_table_read_again(grown, "mere", fresh)
         self.assertEqual(anew.figure.panel.series[0].x, "1")
+        # a figure of categories stays one
+        sites = evolve(grown, figure=change_series(grown.figure, grown.tables, "s1", x="Site"))
+        fresh, _ = read_again(grown.tables[0])
+        self.assertEqual(with_table_read_again(sites, "mere", fresh).figure, sites.figure)
         path.unlink()
         with self.assertRaises(SornixError):
             read_again(grown.tables[0])

@@ -205,16 +205,17 @@ def with_table_read_again(document: Document, name: str, fresh: Table) -> Docume
         for panel in changed.figure.panels:
             for series in panel.series:
                 series_points(series, panel, tables)
-                _need_places(series, tables)
+                _keep_kinds(series, document.tables, tables)
     except SornixError:
         return draw_table(changed, name)
     return changed
 
 
-def _need_places(series: Series, tables: Tables) -> None:
-    table = table_named(tables, series.table)
+def _keep_kinds(series: Series, before: Tables, now: Tables) -> None:
+    """Raises EditRefused where a column of numbers that a series draws has become text."""
+    old, new = (table_named(tables, series.table) for tables in (before, now))
     for name in (series.x, series.y):
-        if name is not None and not table.column(name).has_places:
+        if name is not None and old.column(name).has_places and not new.column(name).has_places:
             raise EditRefused(f"“{name}” holds text now.")
 
 
