@@ -14,8 +14,9 @@ from itertools import pairwise
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
-from sornix.core.scales.kind import Fitting, Floats, Room, Tick
+from sornix.core.scales.kind import Extent, Fitting, Floats, Room, Tick
 from sornix.core.text import Rich, shortest
 
 # A reading that passes the last tick by less than this part of a gap stands beyond it; by more, and
@@ -25,6 +26,38 @@ _OVERHANG = 0.25
 _LEAST_APART_MM = 0.7
 
 Position = Callable[[Floats], Floats]
+
+
+class Positive:
+    """What kinds have in common that only have places above 0."""
+
+    def shows(self, values: Floats) -> NDArray[np.bool_]:
+        return values > 0
+
+    def words(self, value: float, within: float) -> str:
+        # a distance that is small against the range can be large against a value near its start
+        return shortest(value, min(within, abs(value) * 2e-3) if within else 0.0)
+
+
+def positive_span(
+    extent: Extent | None, held: Fitting, apart: float, around: float
+) -> tuple[float, float]:
+    """The ends before any rounding, above 0 and never of zero width.
+
+    A range of one value reaches `apart` times as far from a held end, or `around` that value.
+    """
+    known = [end for end in (held.start, held.end) if end is not None and end > 0]
+    if extent is None or extent.greatest <= 0:
+        extent = Extent(min([1.0, *known]), max([apart, *known]))
+    least = held.start if held.start is not None and held.start > 0 else extent.least
+    greatest = held.end if held.end is not None and held.end > 0 else extent.greatest
+    if greatest > least * (1 + 1e-9):
+        return least, greatest
+    if held.start is not None:
+        return least, least * apart
+    if held.end is not None:
+        return greatest / apart, greatest
+    return least / around, greatest * around
 
 
 class Family(NamedTuple):

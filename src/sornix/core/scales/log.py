@@ -9,26 +9,30 @@ from collections.abc import Iterator
 from decimal import Decimal
 
 import numpy as np
-from numpy.typing import NDArray
 
 from sornix.core.errors import EditRefused
-from sornix.core.scales.families import Family, mantissas, multiples, round_steps, settle
+from sornix.core.scales.families import (
+    Family,
+    Positive,
+    mantissas,
+    multiples,
+    positive_span,
+    round_steps,
+    settle,
+)
 from sornix.core.scales.kind import KINDS, Extent, Fitting, Floats, Resolved, Room
-from sornix.core.text import Rich, Run, decimal_text, parse_number, shortest
+from sornix.core.text import Rich, Run, decimal_text, parse_number
 
 # within these a number is read faster than a power
 _PLAIN_FROM, _PLAIN_TO = -4, 5
 _POWERS = (1, 2, 3, 4, 5, 6, 10, 15, 20, 30, 50, 100)
 
 
-class Log:
+class Log(Positive):
     """See the module."""
 
     name = "log"
     why = "a logarithm needs readings above 0"
-
-    def shows(self, values: Floats) -> NDArray[np.bool_]:
-        return values > 0
 
     def position(self, values: Floats, start: float, end: float) -> Floats:
         with np.errstate(divide="ignore", invalid="ignore"):
@@ -43,10 +47,6 @@ class Log:
 
     def tick_count(self, start: float, end: float, step: float) -> int:
         return math.floor(math.log10(end) / step) - math.ceil(math.log10(start) / step) + 1
-
-    def words(self, value: float, within: float) -> str:
-        # a distance that is small against the range can be large against a value near its start
-        return shortest(value, min(within, abs(value) * 2e-3) if within else 0.0)
 
     def parse(self, text: str, about: float) -> float:  # noqa: ARG002 - nothing is left unsaid
         return parse_number(text)
@@ -67,7 +67,7 @@ class Log:
     def resolve(
         self, extent: Extent | None, held: Fitting, room: Room, *, reverse: bool
     ) -> Resolved:
-        ends = _span(extent, held)
+        ends = positive_span(extent, held, apart=10.0, around=3.0)
         note = ""
         settled = None
         if held.step is not None:
@@ -127,22 +127,6 @@ def _times_power(value: Decimal) -> Rich:
 
 LOG = Log()
 KINDS[LOG.name] = LOG
-
-
-def _span(extent: Extent | None, held: Fitting) -> tuple[float, float]:
-    """The ends before any rounding, above 0 and never of zero width."""
-    known = [end for end in (held.start, held.end) if end is not None and end > 0]
-    if extent is None or extent.greatest <= 0:
-        extent = Extent(min([1.0, *known]), max([10.0, *known]))
-    least = held.start if held.start is not None and held.start > 0 else extent.least
-    greatest = held.end if held.end is not None and held.end > 0 else extent.greatest
-    if greatest > least * (1 + 1e-9):
-        return least, greatest
-    if held.start is not None:
-        return least, least * 10
-    if held.end is not None:
-        return greatest / 10, greatest
-    return least / 3, greatest * 3
 
 
 def _families(low: float, high: float, held: Fitting) -> Iterator[Family]:

@@ -3,22 +3,25 @@
 from decimal import Decimal
 
 import numpy as np
-from numpy.typing import NDArray
 
-from sornix.core.scales.families import mantissas, multiples, round_steps, settle
+from sornix.core.scales.families import (
+    Positive,
+    mantissas,
+    multiples,
+    positive_span,
+    round_steps,
+    settle,
+)
 from sornix.core.scales.kind import KINDS, Extent, Fitting, Floats, Resolved, Room
 from sornix.core.scales.linear import decimal_labels
 from sornix.core.text import parse_number, shortest
 
 
-class Reciprocal:
+class Reciprocal(Positive):
     """See the module. Places rise with x; reversed, 1/x grows along the axis."""
 
     name = "reciprocal"
     why = "1/x needs readings above 0"
-
-    def shows(self, values: Floats) -> NDArray[np.bool_]:
-        return values > 0
 
     def position(self, values: Floats, start: float, end: float) -> Floats:
         with np.errstate(divide="ignore", invalid="ignore"):
@@ -34,9 +37,6 @@ class Reciprocal:
 
     def tick_count(self, start: float, end: float, step: float) -> int:
         return int(np.floor(end / step) - np.ceil(start / step)) + 1
-
-    def words(self, value: float, within: float) -> str:
-        return shortest(value, min(within, abs(value) * 2e-3) if within else 0.0)
 
     def parse(self, text: str, about: float) -> float:
         # 1/300 is what stands on such an axis in other people's figures
@@ -54,7 +54,7 @@ class Reciprocal:
     def resolve(
         self, extent: Extent | None, held: Fitting, room: Room, *, reverse: bool
     ) -> Resolved:
-        ends = _span(extent, held)
+        ends = positive_span(extent, held, apart=2.0, around=1.2)
         settled, note = None, ""
         if held.step is not None:
             family = multiples(Decimal(repr(held.step)))
@@ -78,17 +78,3 @@ KINDS[RECIPROCAL.name] = RECIPROCAL
 def _inverse(values: Floats) -> Floats:
     with np.errstate(divide="ignore"):
         return -1 / values
-
-
-def _span(extent: Extent | None, held: Fitting) -> tuple[float, float]:
-    """The ends before any rounding, above 0 and never of zero width."""
-    known = [end for end in (held.start, held.end) if end is not None and end > 0]
-    if extent is None or extent.greatest <= 0:
-        extent = Extent(min([1.0, *known]), max([2.0, *known]))
-    least = held.start if held.start is not None and held.start > 0 else extent.least
-    greatest = held.end if held.end is not None and held.end > 0 else extent.greatest
-    if greatest > least * (1 + 1e-9):
-        return least, greatest
-    if held.end is not None and held.start is None:
-        return greatest / 2, greatest
-    return (least, least * 2) if held.start is not None else (least / 1.2, greatest * 1.2)
