@@ -312,7 +312,7 @@ def _look(place: object) -> "Look":
     from sornix.desk.look import look_at
 
     assert isinstance(place, PanelPlace)
-    look = look_at(place, (0.2, 0.6), (0.2, 0.8))
+    look = look_at(place, {"x": (0.2, 0.6), "y": (0.2, 0.8)})
     assert look is not None
     return look
 

@@ -60,7 +60,7 @@ def _closer_look(window: Window) -> None:
     _settle(window)
     assert window.panes is not None
     paper = window.panes.paper
-    paper.look_closer(Look((7.4, 8.6), (0.52, 0.62)))
+    paper.look_closer(Look({"x": (7.4, 8.6), "y": (0.52, 0.62)}))
     at = paper.pixel(8.0, 0.562)
     _move(paper, at)
 

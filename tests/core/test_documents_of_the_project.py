@@ -5,7 +5,17 @@ import re
 from pathlib import Path
 
 from sornix.core.drawing import STYLES
-from sornix.core.figure import BASES, LABELS, MARKS, SHOWS
+from sornix.core.figure import (
+    BASES,
+    DASHES,
+    DATE_LABELS,
+    LABELS,
+    MARKS,
+    MINOR,
+    SHOWS,
+    TICKS,
+    TURNS,
+)
 from sornix.core.scales import KINDS
 from sornix.core.trends import MODELS
 from tests.base import SornixTest
@@ -18,8 +28,12 @@ class Documents(SornixTest):
         parts = json.loads((ROOT / "docs" / "figure.schema.json").read_text())["$defs"]
         for part, name, table in (
             ("scale", "kind", (None, *KINDS)),
-            ("scale", "labels", LABELS),
+            ("scale", "labels", {*LABELS, *DATE_LABELS}),
             ("scale", "base", BASES),
+            ("scale", "minor", MINOR),
+            ("scale", "turn", (None, *TURNS)),
+            ("axis_look", "ticks", TICKS),
+            ("grid_line", "dash", DASHES),
             ("series", "mark", MARKS),
             ("trend", "model", MODELS),
             ("figure", "style", STYLES),

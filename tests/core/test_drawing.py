@@ -25,7 +25,7 @@ from sornix.core.figure import (
 from sornix.core.readings import Table, number_column, read_text
 from sornix.demo import DEMOS, demo_document
 from tests.base import SornixTest
-from tests.core.measure import PlainMeasure
+from tests.core.measure import PlainMeasure, bounds, corners, overlap
 
 MEASURE = PlainMeasure()
 Floats = NDArray[np.float64]
@@ -33,18 +33,6 @@ Floats = NDArray[np.float64]
 
 def _draw(document: Document, figure: Figure | None = None) -> Drawing:
     return draw_figure(figure or document.figure, document.tables, MEASURE)
-
-
-def _box(text: Text) -> Rect:
-    width = MEASURE.width(text.runs, text.size_mm, bold=text.bold)
-    height = MEASURE.ascent(text.size_mm)
-    if text.turned:
-        return Rect(text.x - height, text.y - width * (1 - text.anchor), height, width)
-    return Rect(text.x - text.anchor * width, text.y - height, width, height)
-
-
-def _overlap(a: Rect, b: Rect) -> bool:
-    return a.left < b.right and b.left < a.right and a.top < b.bottom and b.top < a.bottom
 
 
 class Layout(SornixTest):
@@ -55,16 +43,16 @@ class Layout(SornixTest):
                 with self.subTest(name, size=(width, height)):
                     drawing = _draw(document, set_size(document.figure, width, height))
                     boxes = [
-                        (text, _box(text))
+                        (text, corners(text, MEASURE))
                         for text in drawing.items
                         if isinstance(text, Text) and text.of != "legend"
                         if not text.of.startswith("trend/")
                     ]
                     for (a, box), (b, other) in itertools.combinations(boxes, 2):
-                        self.assertFalse(_overlap(box, other), f"{a} and {b}")
+                        self.assertFalse(overlap(box, other), f"{a} and {b}")
                     for text, box in boxes:
-                        self.assertTrue(box.left >= 0 and box.right <= width, text)
-                        self.assertTrue(box.top >= 0 and box.bottom <= height, text)
+                        inside = (box >= 0) & (box <= (width, height))
+                        self.assertTrue(inside.all(), text)
 
     def test_labels_of_trends_and_the_legend_cover_no_reading(self) -> None:
         for name, width in itertools.product(DEMOS, (85, 120)):
@@ -73,7 +61,7 @@ class Layout(SornixTest):
             marks = [i for i in drawing.items if isinstance(i, Markers) and i.of != "legend"]
             for text in (i for i in drawing.items if isinstance(i, Text)):
                 if text.of == "legend" or text.of.startswith("trend/"):
-                    box = _box(text)
+                    box = bounds(text, MEASURE)
                     for marker in marks:
                         hidden = [p for p in marker.points if box.holds(*p)]
                         self.assertEqual(hidden, [], f"{name}: {text.runs}")

@@ -21,6 +21,7 @@ from sornix.core.figure import (
     axis_title,
     bring_back,
     caption,
+    change_scale,
     change_series,
     change_trend,
     free_scale,
@@ -37,8 +38,6 @@ from sornix.core.figure import (
     series_points,
     set_axis_title,
     set_caption,
-    set_grid,
-    set_labels,
     set_size,
     set_title,
     swap_axes,
@@ -135,7 +134,7 @@ class Edits(SornixTest):
                 [
                     swap_axes,
                     lambda f: reverse(f, "y"),
-                    lambda f: set_grid(f, "x", True),
+                    lambda f: change_scale(f, "x", grid=True, minor="4"),
                     lambda f: set_title(f, " Profile "),
                     lambda f: set_axis_title(f, "y", "T"),
                     lambda f: set_size(f, 120, 90),
@@ -210,11 +209,11 @@ class HandedEdits(SornixTest):
         named = rename_series(figure, "s1", "Bay")
         self.assertEqual(series_name(named.panel, named.panel.series[0], TABLES), "Bay")
         self.assertEqual(rename_series(named, "s1", " "), figure)
-        self.assertEqual(set_labels(figure, "y", "power").panel.y.labels, "power")
-        held = hold_view(figure, (1, 3), (8, 20))
+        self.assertEqual(change_scale(figure, "y", labels="power").panel.y.labels, "power")
+        held = hold_view(figure, {"x": (1, 3), "y": (8, 20)})
         self.assertEqual((held.panel.x.start, held.panel.y.end), (1, 20))
         with self.assertRaises(EditRefused):
-            hold_view(figure, (3, 1), (8, 20))
+            hold_view(figure, {"x": (3, 1)})
 
 
 class Words(SornixTest):

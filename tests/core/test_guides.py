@@ -7,12 +7,11 @@ from sornix.core.errors import EditRefused
 from sornix.core.figure import (
     Figure,
     add_guide,
+    change_scale,
     hold,
     new_figure,
     remove_guide,
-    set_beside,
     set_kind,
-    set_labels,
     swap_axes,
 )
 from sornix.core.readings import Table, number_column
@@ -70,14 +69,14 @@ class Guides(SornixTest):
 class Labels(SornixTest):
     def test_forms_and_texts_beside_the_number(self) -> None:
         figure = new_figure(TABLES[0])
-        thousands = labels(set_labels(figure, "y", "thousands"))
+        thousands = labels(change_scale(figure, "y", labels="thousands"))
         self.assertTrue(all(text.endswith("k") for text in thousands))
         self.assertEqual(float(thousands[0][:-1]) * 1000, 2000)
-        self.assertEqual(labels(set_labels(figure, "y", "none")), [])
-        beside = labels(set_beside(figure, "x", "≈ ", "\u2009cm^3"), "x")
+        self.assertEqual(labels(change_scale(figure, "y", labels="none")), [])
+        beside = labels(change_scale(figure, "x", before="≈ ", after="\u2009cm^3"), "x")
         self.assertEqual((beside[0][:2], beside[0][-3:]), ("≈ ", "cm3"))
         shares = (Table("t", (number_column("x", [0, 1]), number_column("y", [0, 0.5]))),)
-        figure = set_labels(new_figure(shares[0]), "y", "percent")
+        figure = change_scale(new_figure(shares[0]), "y", labels="percent")
         place = draw_figure(figure, shares, PlainMeasure()).panels[0]
         said = ["".join(run.text for run in tick.label) for tick in place.y.ticks]
         self.assertEqual((said[0], said[-1]), ("0\u2009%", "50\u2009%"))

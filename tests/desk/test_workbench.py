@@ -76,13 +76,13 @@ class Truth(QtTest):
     def test_a_look_is_never_in_the_figure(self) -> None:
         scene = self.bench.scene
         assert scene is not None
-        look = look_at(scene.place, (0.25, 0.5), (0.0, 1.0))
+        look = look_at(scene.place, {"x": (0.25, 0.5)})
         assert look is not None
-        self.assertEqual(look.x, (3.0, 6.0))
+        self.assertEqual(look.ranges["x"], (3.0, 6.0))
         shown = looked_at(scene, look)
         self.assertEqual((shown.place.x.start, shown.place.x.end), (3.0, 6.0))
         self.assertIs(self.bench.document, scene.document)
-        self.assertIsNone(look_at(scene.place, (0.5, 0.5 + 1e-12), (0, 1)))
+        self.assertIsNone(look_at(scene.place, {"x": (0.5, 0.5 + 1e-12)}))
 
 
 class Unforeseen(QtTest):

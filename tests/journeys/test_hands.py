@@ -77,7 +77,7 @@ class OnTheFigure(HandsTest):
         self.choose(strip.labels, "labels with 2 decimals")
         labels = [plain_text(t.label) for t in self.window.bench.scene.place.x.ticks]  # type: ignore[union-attr]
         self.assertEqual(labels[:2], ["0.00", "5.00"])
-        self.choose(strip.more, "Free range and step")
+        self.click_at(strip.free)
         self.assertEqual((self.panel.x.end, self.panel.x.step), (None, None))
         self.window.frame.activateWindow()
         strip.fields["start"].setFocus()
@@ -120,12 +120,15 @@ class OnTheFigure(HandsTest):
     def test_lines_at_values_and_texts_beside_labels(self) -> None:
         self.key("y")
         strip = self.panes.strip
-        for entry, typed in (
-            ("Line or shaded range", "0.5: limit"),
-            ("Line or shaded range", "0.1 to 0.2"),
-            ("Text beside its labels", "# AU"),
+        self.click_at(strip.more)
+        further = strip.further
+        assert further is not None
+        for word, entry, typed in (
+            (further.guides, "Line or shaded range", "0.5: limit"),
+            (further.guides, "Line or shaded range", "0.1 to 0.2"),
+            (further.beside, "Text beside the numbers", "# AU"),
         ):
-            self.choose_beginning(strip.more, entry)
+            self.choose_beginning(word, entry)
             self.dialog(QInputDialog)
             self.pause(0.1)
             self.key("ctrl+a")
@@ -138,7 +141,7 @@ class OnTheFigure(HandsTest):
             [(g.value, g.end, g.label) for g in guides], [(0.5, None, "limit"), (0.1, 0.2, "")]
         )
         self.assertEqual(self.figure.panel.y.after, " AU")
-        self.choose_beginning(strip.more, "Remove the line at 0.5")
+        self.choose_beginning(further.guides, "Remove the line at 0.5")
         self.assertEqual([g.value for g in self.figure.panel.guides], [0.1])
 
     def choose_beginning(self, word: ChoiceWord, words: str) -> None:
@@ -198,7 +201,10 @@ class OnTheFigure(HandsTest):
         self.wheel_at(paper, at, 4)
         look = paper.look
         assert look is not None
-        self.assertTrue(look.x[0] < 6 < look.x[1] and look.x[1] - look.x[0] < 8)
+        self.assertTrue(
+            look.ranges["x"][0] < 6 < look.ranges["x"][1]
+            and look.ranges["x"][1] - look.ranges["x"][0] < 8
+        )
         self.assertAlmostEqual((paper.pixel(6.0, 0.43) - at).manhattanLength(), 0, delta=12)
         self.assertEqual(self.figure, self.first)
         self.assertEqual(png(self.window.bench.scene.drawing), exported)  # type: ignore[union-attr]
@@ -206,7 +212,7 @@ class OnTheFigure(HandsTest):
         self.drag(paper, at, at + QPointF(-60, 20), button=2)
         panned = paper.look
         assert panned is not None
-        self.assertGreater(panned.x[0], look.x[0])
+        self.assertGreater(panned.ranges["x"][0], look.ranges["x"][0])
         self.click_at(paper.step_button)
         self.assertEqual(paper.look, look)
         self.click_at(paper.back_button)
@@ -235,7 +241,7 @@ class OnTheFigure(HandsTest):
         _xdotool("keyup", "space")
         self.pause()
         assert self.paper.look is not None
-        return self.paper.look.x[0]
+        return self.paper.look.ranges["x"][0]
 
     def test_read_out(self) -> None:
         paper, footer = self.paper, self.window.frame.footer

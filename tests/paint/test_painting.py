@@ -100,11 +100,11 @@ class Media(QtTest):
             ):
                 with self.subTest(name, medium=medium):
                     off = np.abs(_softened(_grey(image)) - grey)
-                    self.assertLess(float(off.mean()), 0.1 * ink)
+                    self.assertLess(float(off.mean()), 0.12 * ink)
                     self.assertLess(float((off > 96).mean()), 2e-4)
                     # a shift by one pixel is told apart by this measure
                     moved = np.abs(np.roll(grey, 1, axis=1) - grey)
-                    self.assertGreater(float(moved.mean()), 0.1 * ink)
+                    self.assertGreater(float(moved.mean()), 0.12 * ink)
 
     def test_files_have_the_true_size_and_real_text(self) -> None:
         _, drawing = self._drawing("nitrate-standards")
@@ -192,7 +192,7 @@ class ManyReadings(QtTest):
                         self.assertLessEqual(int((about - far[1:-1])[inked].max()), 3)
                 ink = float((255 - whole).mean())
                 off = np.abs(_softened(whole) - _softened(reduced))
-                self.assertLess(float(off.mean()), 0.1 * ink)
+                self.assertLess(float(off.mean()), 0.12 * ink)
 
     def test_stamped_markers_stand_where_drawn_ones_do(self) -> None:
         random = np.random.default_rng(9)

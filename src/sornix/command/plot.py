@@ -6,7 +6,6 @@ from pathlib import Path
 from typing import Any
 
 import click
-from attrs import evolve
 
 from sornix.command.answer import Command
 from sornix.command.painting import write_out
@@ -14,7 +13,12 @@ from sornix.command.sources import read_table
 from sornix.core.document import Document
 from sornix.core.errors import EditRefused
 from sornix.core.figure import (
+    AXES,
+    DATE_LABELS,
+    LABELS,
     MARKS,
+    MINOR,
+    TURNS,
     Figure,
     Panel,
     Scale,
@@ -44,17 +48,45 @@ class _Size(click.ParamType[tuple[float, float]]):
         return float(match[1]), float(match[2])
 
 
-def _scale_options(axis: str) -> Callable[[Command], Command]:
-    """`--x-scale`, `--x-from`, `--x-to`, `--x-every`, `--x-reversed` for an axis."""
+# The options of each axis, by the word that they begin with.
+_OPTIONS = {"x": "x", "y": "y", "right": "y2"}
+
+
+def _scale_options(word: str) -> Callable[[Command], Command]:
+    """`--x-scale`, `--x-from`, `--x-to`, `--x-every` and so on for an axis."""
+    axis = AXES[_OPTIONS[word]]
 
     def add(command: Command) -> Command:
         for option in (
-            click.option(f"--{axis}-reversed", is_flag=True, help=f"Turn {axis} round."),
-            click.option(f"--{axis}-every", help=f"Step of the ticks of {axis}."),
-            click.option(f"--{axis}-to", help=f"End of {axis}."),
-            click.option(f"--{axis}-from", help=f"Start of {axis}."),
+            click.option(f"--{word}-title", help=f"Title of {axis}."),
             click.option(
-                f"--{axis}-scale",
+                f"--{word}-turn",
+                type=click.Choice([str(t) for t in TURNS]),
+                help=f"Degrees by which the labels of {axis} are turned.",
+            ),
+            click.option(
+                f"--{word}-minor",
+                type=click.Choice(list(MINOR)),
+                help=f"Minor ticks of {axis}: usual, free, or how many between two ticks.",
+            ),
+            click.option(
+                f"--{word}-labels",
+                type=click.Choice(list(dict.fromkeys([*LABELS, *DATE_LABELS]))),
+                help=f"Form of the labels of {axis}.",
+            ),
+            click.option(
+                f"--{word}-room",
+                type=click.FloatRange(0, 100),
+                help=f"Percent of {axis} that stay empty at free ends; by default up to a tick.",
+            ),
+            click.option(f"--{word}-zero", is_flag=True, help=f"Keep 0 in the range of {axis}."),
+            click.option(f"--{word}-reversed", is_flag=True, help=f"Turn {axis} round."),
+            click.option(f"--{word}-origin", help=f"Value that the steps of {axis} count from."),
+            click.option(f"--{word}-every", help=f"Step of the ticks of {axis}."),
+            click.option(f"--{word}-to", help=f"End of {axis}."),
+            click.option(f"--{word}-from", help=f"Start of {axis}."),
+            click.option(
+                f"--{word}-scale",
                 type=click.Choice(list(KINDS)),
                 help=f"Kind of scale of {axis}; by default time for dates, else linear.",
             ),
@@ -62,7 +94,7 @@ def _scale_options(axis: str) -> Callable[[Command], Command]:
             command = option(command)
         return command
 
-    return add
+    return add  # fmt: skip
 
 
 @click.command()
@@ -71,11 +103,15 @@ def _scale_options(axis: str) -> Callable[[Command], Command]:
 @click.option(
     "--y", "y_names", required=True, multiple=True, help="Column upward; may be repeated."
 )
+@click.option(
+    "--right", "right_names", multiple=True, help="Column upward on the right scale; repeatable."
+)
 @click.option("--sheet", help="Sheet of a workbook.")
 @click.option("--as", "mark", type=click.Choice(list(MARKS)), default="points", help="How to draw.")
 @click.option("--trend", type=click.Choice(list(MODELS)), help="Trend through each series.")
 @_scale_options("x")
 @_scale_options("y")
+@_scale_options("right")
 @click.option("--title", default="", help="Title above the figure.")
 @click.option("--size", type=_Size(), default="85x64", help="Width and height in mm.")
 @click.option(
@@ -90,6 +126,7 @@ def plot(
     file: Path,
     x_name: str,
     y_names: tuple[str, ...],
+    right_names: tuple[str, ...],
     sheet: str | None,
     mark: str,
     trend: str | None,
@@ -100,41 +137,61 @@ def plot(
 ) -> None:
     """Draws a figure straight from the readings in FILE."""
     table = read_table(file, sheet)
-    for name in (x_name, *y_names):
+    for name in (x_name, *y_names, *right_names):
         table.column(name)
+    sides = [*((name, "y") for name in y_names), *((name, "y2") for name in right_names)]
     series = tuple(
-        Series(f"s{i + 1}", table.name, x_name, y_name, mark, i) for i, y_name in enumerate(y_names)
+        Series(f"s{i + 1}", table.name, x_name, name, mark, i, y_axis=side)
+        for i, (name, side) in enumerate(sides)
     )
-    panel = Panel(series, _scale("x", scales), _scale("y", scales))
+    made: dict[str, Any] = {axis: _scale(word, scales) for word, axis in _OPTIONS.items()}
+    panel = Panel(series, **made)
     figure = set_size(Figure((panel,), title), *size)
     if trend is not None:
         for one in series:
             figure = add_trend(figure, one.id, trend)
     tables = (table,)
-    for axis in "xy":
-        figure = hold(figure, tables, axis, **_held(figure, tables, axis, scales))
+    for word, axis in _OPTIONS.items():
+        if axis in panel.axes:
+            held = _held(figure, tables, word, scales)
+            figure = hold(figure, tables, axis, **held)
     for path in outputs:
         write_out(Document(tables, figure), path)
         click.echo(f"written: {path}")
 
 
-def _held(figure: Figure, tables: Tables, axis: str, scales: dict[str, Any]) -> dict[str, float]:
+def _held(figure: Figure, tables: Tables, word: str, scales: dict[str, Any]) -> dict[str, float]:
     """What the options hold of an axis, understood as its kind of scale is typed."""
+    axis = _OPTIONS[word]
     kind = KINDS[scale_kind(figure.panel, tables, axis)]
     extent = axis_extent(figure.panel, tables, axis)
     about = extent.least if extent is not None else 0.0
     held = {}
-    for part, word in (("start", "from"), ("end", "to"), ("step", "every")):
-        typed = scales[f"{axis}_{word}"]
+    for part, option in (("start", "from"), ("end", "to"), ("step", "every"), ("origin", "origin")):
+        typed = scales[f"{word}_{option}"]
         if typed is None:
             continue
         try:
             held[part] = kind.parse_step(typed) if part == "step" else kind.parse(typed, about)
         except EditRefused as error:
-            raise click.BadParameter(str(error), param_hint=f"--{axis}-{word}") from error
+            raise click.BadParameter(str(error), param_hint=f"--{word}-{option}") from error
     return held
 
 
-def _scale(axis: str, scales: dict[str, Any]) -> Scale:
-    scale = Scale(kind=scales[f"{axis}_scale"], reversed=scales[f"{axis}_reversed"])
-    return evolve(scale, grid=axis == "y")
+def _scale(word: str, scales: dict[str, Any]) -> Scale:
+    """The scale of an axis but for what is held of it."""
+    given = {
+        part: scales[f"{word}_{part}"] for part in ("title", "labels", "minor", "turn", "room")
+    }
+    changes = {part: value for part, value in given.items() if value is not None}
+    if "turn" in changes:
+        changes["turn"] = int(changes["turn"])
+    if "room" in changes:
+        changes["room"] /= 100
+    return Scale(
+        kind=scales[f"{word}_scale"],
+        reversed=scales[f"{word}_reversed"],
+        zero=scales[f"{word}_zero"],
+        grid=word == "y",
+        **changes,
+    )

@@ -7,15 +7,15 @@ import numpy as np
 
 from sornix.core.errors import EditRefused
 from sornix.core.figure import (
+    AXES,
     Figure,
     Other,
     add_guide,
     axis_unit,
+    change_scale,
     scale_kind,
-    set_beside,
     set_other,
 )
-from sornix.core.formula import evaluate, parse_formula
 from sornix.core.scales import KINDS
 from sornix.desk.workbench import Workbench
 
@@ -29,7 +29,7 @@ def ask_guide(bench: Workbench, axis: str, ask: Ask) -> None:
     def take(text: str) -> None:
         bench.edit("drew a line at a value", lambda f: _with_guide(f, bench, axis, text))
 
-    label = f"At which {axis}? One value, or “2 to 5” to shade a range; a label after “:”"
+    label = f"At which {axis[0]}? One value, or “2 to 5” to shade a range; a label after “:”"
     ask("Line or shaded range", label, "", take)
 
 
@@ -40,7 +40,7 @@ def _with_guide(figure: Figure, bench: Workbench, axis: str, text: str) -> Figur
     scene = bench.scene
     if not 1 <= len(parts) <= 2 or scene is None:
         raise EditRefused(f"“{text}” says no value.", remedy="Write 0.5, 0.5: limit, or 2 to 5.")
-    about = (scene.place.x if axis == "x" else scene.place.y).start
+    about = scene.place.scale(axis).start
     value, end = [*(kind.parse(part, about) for part in parts), None][:2]
     assert value is not None
     return add_guide(figure, bench.tables, axis, value, end, label)
@@ -57,8 +57,8 @@ def ask_beside(bench: Workbench, axis: str, ask: Ask) -> None:
         before, sign, after = text.partition("#")
         if not sign:
             before, after = "", text
-        words = f"changed the labels of {axis}"
-        bench.edit(words, lambda f: set_beside(f, axis, before, after))
+        words = f"changed the labels of {AXES[axis]}"
+        bench.edit(words, lambda f: change_scale(f, axis, before=before, after=after))
 
     ask("Labels", "# stands for the number:", f"{scale.before}#{scale.after}", take)
 
@@ -81,30 +81,21 @@ def ask_other(
         start("looking up units…", lambda: other_units(text, unit), put)
 
     of = f" instead of {unit}" if unit else ""
-    label = f"A unit{of}, or a formula such as = 1.8 * x + 32; a title after “:”"
+    label = f"A unit{of}, or a formula such as = 1239.8 / x; a title after “:”"
     ask("Other units on the other side", label, "", take)
 
 
 def other_units(text: str, unit: str) -> Other:
-    """What was typed: a unit that `unit` can become, or a straight formula of x, with a title
-    behind a colon. Raises SornixError."""
+    """What was typed: a unit that `unit` can become, or a formula of x, with a title behind a
+    colon. Raises SornixError."""
     typed, _, title = text.partition(": ")
-    typed = typed.strip().rstrip(":")
-    at = np.array([0.0, 1.0, 2.0])
+    typed = typed.strip().rstrip(":").strip()
     if typed.startswith("="):
-        values = evaluate(parse_formula(typed[1:]), lambda _: at)
-        values = np.broadcast_to(values, at.shape)
-    else:
-        from sornix.core.readings.units import convert
+        return Other(typed[1:].strip(), title.strip())
+    from sornix.core.readings.units import convert
 
-        values = convert(at, unit, typed)
+    values = convert(np.array([0.0, 1.0]), unit, typed)
     # twelve digits are more than any table of units has, and crumbs of binary64 are none of them
     offset, factor = (float(f"{v:.12g}") for v in (values[0], values[1] - values[0]))
-    straight = np.isfinite(values).all() and np.isclose(values[2] - values[1], factor)
-    if not straight or factor == 0:
-        raise EditRefused(
-            f"“{typed}” does not give other units of one scale.",
-            remedy="Write a unit, or a straight formula such as = 1.8 * x + 32.",
-        )
-    said = "" if typed.startswith("=") else typed
-    return Other(factor, offset, title.strip() or said)
+    formula = f"{factor!r} * x" + (f" + {offset!r}" if offset else "")
+    return Other(formula.replace("+ -", "- "), title.strip() or typed)

@@ -162,7 +162,9 @@ def _scale_acts(window: Window, axis: str) -> list[Act]:
     def grid() -> None:
         now = scale()
         if now is not None:
-            window.edit("changed the grid", lambda f: edits.set_grid(f, axis, not now.grid))
+            window.edit(
+                "changed the grid", lambda f: edits.change_scale(f, axis, grid=not now.grid)
+            )
 
     def grid_state() -> State:
         now = scale()

@@ -9,7 +9,7 @@ from typing import Protocol
 
 from sornix.core import figure as edits
 from sornix.core.drawing import Drawing, PanelPlace
-from sornix.core.figure import Figure, Spot
+from sornix.core.figure import AXES, Figure, Spot
 from sornix.core.readings import Tables
 from sornix.desk.look import Look, look_at
 from sornix.desk.workbench import Workbench
@@ -17,7 +17,7 @@ from sornix.desk.workbench import Workbench
 Point = tuple[float, float]
 
 # The part of an axis at each end that takes hold of that end.
-_END_PART = 0.16
+END_PART = 0.16
 
 
 class Gesture(Protocol):
@@ -33,7 +33,7 @@ class Gesture(Protocol):
 def place_along(place: PanelPlace, axis: str, point: Point) -> float:
     """Where a point stands along an axis: 0 at its beginning, 1 at its end."""
     inner = place.inner
-    if axis == "x":
+    if axis[0] == "x":
         return (point[0] - inner.left) / inner.width
     return (inner.bottom - point[1]) / inner.height
 
@@ -75,16 +75,17 @@ class AxisDrag(_Edit):
     ) -> None:
         self._place = drawing.panels[0]
         self._axis = axis
-        self._scale = self._place.x if axis == "x" else self._place.y
+        self._scale = self._place.scale(axis)
         self._from = place_along(self._place, axis, point)
         self._tables = tables
         self._part = "range"
-        if self._from > 1 - _END_PART:
+        if self._from > 1 - END_PART:
             self._part = "start" if self._scale.reversed else "end"
-        elif self._from < _END_PART:
+        elif self._from < END_PART:
             self._part = "end" if self._scale.reversed else "start"
-        words = {"range": f"moved {axis}", "start": f"moved the start of {axis}"}
-        super().__init__(bench, words.get(self._part, f"moved the end of {axis}"))
+        said = AXES[axis]
+        words = {"range": f"moved {said}", "start": f"moved the start of {said}"}
+        super().__init__(bench, words.get(self._part, f"moved the end of {said}"))
 
     def move(self, point: Point) -> None:
         now = place_along(self._place, self._axis, point)
@@ -156,7 +157,7 @@ class LookDrag:
     def move(self, point: Point) -> None:
         shifts = [place_along(self._place, axis, point) for axis in "xy"]
         x, y = (now - was for now, was in zip(shifts, self._from, strict=True))
-        self._show(look_at(self._place, (-x, 1 - x), (-y, 1 - y)))
+        self._show(look_at(self._place, {"x": (-x, 1 - x), "y": (-y, 1 - y)}))
 
     def finish(self) -> None:
         """The look stays where it was put."""
@@ -187,7 +188,7 @@ class LookBox:
         ]
         if all(last - first > 0.015 for first, last in ranges):
             (x0, x1), (y0, y1) = ranges
-            look = look_at(self._place, (x0, x1), (y0, y1))
+            look = look_at(self._place, {"x": (x0, x1), "y": (y0, y1)})
             if look is not None:
                 self._show(look)
 

@@ -1,8 +1,8 @@
 """The closer look: other ranges on the paper, the figure itself unchanged."""
 
-from typing import NamedTuple
+from collections.abc import Mapping
 
-from attrs import evolve
+from attrs import evolve, frozen
 
 from sornix.core.document import Document
 from sornix.core.drawing import PanelPlace
@@ -13,26 +13,29 @@ from sornix.desk.workbench import Scene
 _CLOSEST = 1e-9
 
 
-class Look(NamedTuple):
-    """Ranges of x and y that are looked at."""
+@frozen
+class Look:
+    """The ranges that are looked at, by axis."""
 
-    x: tuple[float, float]
-    y: tuple[float, float]
+    ranges: Mapping[str, tuple[float, float]]
 
 
-def look_at(place: PanelPlace, x: tuple[float, float], y: tuple[float, float]) -> Look | None:
-    """The look at a stretch of each axis, given in places of the present one; None if too close."""
-    ranges = (place.x.window(*x), place.y.window(*y))
-    for start, end in ranges:
+def look_at(place: PanelPlace, stretches: Mapping[str, tuple[float, float]]) -> Look | None:
+    """The look at stretches given in places of the present axes, by axis or for all that run along
+    `x` or `y`; None if too close."""
+    ranges = {}
+    for axis, scale in place.scales.items():
+        stretch = stretches.get(axis, stretches.get(axis[0], (0.0, 1.0)))
+        start, end = (scale.start, scale.end) if stretch == (0.0, 1.0) else scale.window(*stretch)
         if not end - start > _CLOSEST * max(abs(start), abs(end)):
             return None
-    return Look(*ranges)
+        ranges[axis] = start, end
+    return Look(ranges)
 
 
 def looked_at(scene: Scene, look: Look) -> Scene:
-    """The scene as the look shows it: both ranges held, free steps, nothing else changed."""
-    figure = hold_view(scene.figure, look.x, look.y)
-    panel = figure.panel
-    free = evolve(panel, x=evolve(panel.x, step=None), y=evolve(panel.y, step=None))
-    figure = evolve(figure, panels=(free, *figure.panels[1:]))
+    """The scene as the look shows it: its ranges held, free steps, nothing else changed."""
+    figure = hold_view(scene.figure, look.ranges)
+    for axis in look.ranges:
+        figure = figure.with_scale(axis, evolve(figure.panel.scale(axis), step=None))
     return Scene(Document(scene.tables, figure), scene.measure)

@@ -27,7 +27,9 @@ def nearest_reading(
     best: tuple[float, Reading] | None = None
     if not place.inner.grown(reach_mm).holds(*at):
         return None
+    panel_place = place
     for series in scene.figure.panel.series:
+        place = panel_place.on(series)
         points = series_points(series, scene.figure.panel, scene.tables)
         first, last = _window(points, place, at[0], reach_mm)
         if first == last:

@@ -24,7 +24,7 @@ class EdgeCount:
     @property
     def text(self) -> str:
         arrows = {("x", True): "›", ("x", False): "‹", ("y", True): "↑", ("y", False): "↓"}
-        return f"{self.count} {arrows[self.axis, self.far]}"
+        return f"{self.count} {arrows[self.axis[0], self.far]}"
 
 
 def edge_counts(scene: Scene, inner: QRectF) -> list[EdgeCount]:
@@ -32,7 +32,7 @@ def edge_counts(scene: Scene, inner: QRectF) -> list[EdgeCount]:
     place = scene.place
     view = View(scene.figure, scene.tables, place)
     found = []
-    for axis, scale in (("x", place.x), ("y", place.y)):
+    for axis, scale in place.scales.items():
         counts = readings_outside(view, axis)
         for part, count in zip(("start", "end"), counts, strict=True):
             if count:
@@ -44,9 +44,13 @@ def edge_counts(scene: Scene, inner: QRectF) -> list[EdgeCount]:
 def _edge_rect(axis: str, far: bool, inner: QRectF) -> QRectF:
     size = (46.0, 20.0)
     middle = inner.center()
-    if axis == "x":
+    # those of a second scale stand beside those of the first
+    second = 26.0 if axis.endswith("2") else 0.0
+    if axis[0] == "x":
+        middle.setY(middle.y() - second)
         left = inner.right() - size[0] + 8 if far else inner.left() - 8
         return QRectF(left, middle.y() - size[1] / 2, *size)
+    middle.setX(middle.x() + 2 * second)
     top = inner.top() - 8 if far else inner.bottom() - size[1] + 8
     return QRectF(middle.x() - size[0] / 2, top, *size)
 

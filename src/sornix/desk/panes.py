@@ -109,6 +109,7 @@ class Panes(QSplitter):
         paper.zoom_wanted.connect(self.zoom)
         paper.menu_wanted.connect(self.menu_wanted)
         self.strip.closed.connect(self.close_strip)
+        self.strip.resized.connect(self._place_strip)
         self.strip.title_wanted.connect(paper.edit_text)
         self.tray.rows_selected.connect(paper.light_rows)
         self._bench.previewed.connect(self._preview)
@@ -167,12 +168,17 @@ class Panes(QSplitter):
     def _place_strip(self) -> None:
         """Over the caption for x, over the end of the statement for y: never over the figure, nor
         over a message."""
-        height = self.strip.sizeHint().height()
+        width = self.area.width()
+        height = max(self.strip.heightForWidth(width), self.strip.sizeHint().height())
         below = self.area if self.message.isHidden() else self.message
         at = below.y() - height
         if self.strip.axis == "x":
             at = self.area.y() + self.area.height()
-        self.strip.setGeometry(0, at, self.area.width(), height)
+        # many lines stay inside the window, over the statement or the end of the figure
+        most = self.strip.parentWidget()
+        if most is not None:
+            at = max(min(at, most.height() - height), 0)
+        self.strip.setGeometry(0, at, width, height)
 
     def close_strip(self) -> None:
         self.strip.hide()

@@ -13,9 +13,10 @@ from PyQt6.QtGui import (
 )
 
 from sornix.core import figure as edits
-from sornix.core.drawing import Rect
-from sornix.core.figure import Figure, axis_title, series_name
+from sornix.core.drawing import Box, PanelPlace, Rect
+from sornix.core.figure import AXES, Figure, axis_title, series_name
 from sornix.desk.gestures import (
+    END_PART,
     AxisDrag,
     Gesture,
     LabelDrag,
@@ -37,6 +38,19 @@ _CORNER = 12.0  # pixels of the paper's corner that resize it
 _CLICK = 4  # pixels that a hand trembles without meaning it
 _NOTCH = 1.15  # how much one notch of the wheel stretches
 _WHEEL_PAUSE_MS = 350  # a pause of this length ends a gesture of the wheel
+
+
+_SHIFT = Qt.KeyboardModifier.ShiftModifier
+
+
+def _axis(box: Box) -> str:
+    """The axis whose band a box is."""
+    return box.of.removesuffix("-axis")
+
+
+def _end(place: PanelPlace, axis: str, fixed: float) -> str:
+    """Which end of an axis moves where the other place is fixed."""
+    return "start" if (fixed == 1.0) != place.scale(axis).reversed else "end"
 
 
 class Paper(Sheet):
@@ -102,9 +116,9 @@ class Paper(Sheet):
         if box is None:
             inner = self._drawing.panels[0].inner
             return shapes.CrossCursor if inner.holds(*self.point(position)) else shapes.ArrowCursor
-        axes = {"x-axis": shapes.SizeHorCursor, "y-axis": shapes.SizeVerCursor}
-        fallback = shapes.IBeamCursor if box.of.endswith("-title") else shapes.SizeAllCursor
-        return axes.get(box.of, fallback)
+        if box.of.endswith("-axis"):
+            return shapes.SizeHorCursor if box.of[0] == "x" else shapes.SizeVerCursor
+        return shapes.IBeamCursor if box.of.endswith("-title") else shapes.SizeAllCursor
 
     def _on_corner(self, position: QPointF) -> bool:
         x, y = self.corner_grip
@@ -136,7 +150,7 @@ class Paper(Sheet):
             if self.look is not None:
                 return self._begin_pan(point)
             tables = self._scene.tables
-            return AxisDrag(self._bench, self._drawing, box.of[0], point, tables)
+            return AxisDrag(self._bench, self._drawing, _axis(box), point, tables)
         of = "legend" if box is not None and box.of.endswith("/name") else box.of if box else ""
         if of and not of.endswith("-title"):
             return LabelDrag(self._bench, self._drawing, of, point)
@@ -149,7 +163,7 @@ class Paper(Sheet):
         """Begins a look at what is shown now, which then follows the hand."""
         assert self._drawing is not None
         place = self._drawing.panels[0]
-        self._looks.append(Look((place.x.start, place.x.end), (place.y.start, place.y.end)))
+        self._looks.append(Look({a: (s.start, s.end) for a, s in place.scales.items()}))
         return LookDrag(place, point, self._follow_look)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
@@ -177,7 +191,7 @@ class Paper(Sheet):
             return
         box = self._drawing.box_at(*self.point(position))
         if box is not None and box.of.endswith("-axis"):
-            self.axis_clicked.emit(box.of[0])
+            self.axis_clicked.emit(_axis(box))
             return
         self._at = self.reading_at(position)
         self.picked.emit(self._at)
@@ -191,9 +205,9 @@ class Paper(Sheet):
             return
         tables = self._scene.tables
         if box.of.endswith("-axis"):
-            axis = box.of[0]
+            axis = _axis(box)
             self._bench.edit(
-                f"freed the range of {axis}",
+                f"freed the range of {AXES[axis]}",
                 lambda f: edits.hold(f, tables, axis, start=None, end=None),
             )
         elif box.of == "legend" or box.of.startswith("trend/"):
@@ -240,15 +254,19 @@ class Paper(Sheet):
         x, y = (place_along(place, axis, point) for axis in "xy")
         box = self._drawing.box_at(*point)
         if box is not None and box.of.endswith("-axis"):
-            window = zoomed(x if box.of[0] == "x" else y, ratio)
+            axis = _axis(box)
+            at = x if axis[0] == "x" else y
+            # near an end, that end goes and the other one stays
+            fixed = 0.0 if at > 1 - END_PART else 1.0 if at < END_PART else at
+            window = zoomed(fixed, ratio)
             if self.look is not None:
-                whole = (0.0, 1.0)
-                ranges = (window, whole) if box.of[0] == "x" else (whole, window)
-                return self._look_on(look_at(place, *ranges))
-            return self._stretch_axis(box.of[0], window)
+                return self._look_on(look_at(place, {axis: window, axis[0]: (0.0, 1.0)}))
+            return self._stretch_axis(
+                axis, window, moves="" if fixed == at else _end(place, axis, fixed)
+            )
         if not place.inner.grown(1.5).holds(*point):
             return False
-        return self._look_on(look_at(place, zoomed(x, ratio), zoomed(y, ratio)))
+        return self._look_on(look_at(place, {"x": zoomed(x, ratio), "y": zoomed(y, ratio)}))
 
     def _look_on(self, look: Look | None) -> bool:
         """A further turn of the wheel goes on with the look that the first one began."""
@@ -259,12 +277,16 @@ class Paper(Sheet):
             self.look_closer(look)
         return True
 
-    def _stretch_axis(self, axis: str, window: Point) -> bool:
+    def _stretch_axis(self, axis: str, window: Point, moves: str) -> bool:
+        """Holds a stretch of an axis, or only the end that `moves`, until the wheel rests."""
         assert self._drawing is not None and self._scene is not None
         place, tables = self._drawing.panels[0], self._scene.tables
-        start, end = (place.x if axis == "x" else place.y).window(*window)
-        self._bench.preview(lambda f: edits.hold(f, tables, axis, start=start, end=end))
-        self._wheel_name = f"stretched {axis}"
+        start, end = place.scale(axis).window(*window)
+        held = {"start": start, "end": end}
+        held = {moves: held[moves]} if moves else held
+        self._bench.preview(lambda f: edits.hold(f, tables, axis, **held))
+        words = f"the {moves} of {AXES[axis]}" if moves else AXES[axis]
+        self._wheel_name = f"stretched {words}"
         self._wheel.start()
         return True
 
@@ -287,6 +309,10 @@ class Paper(Sheet):
             self.setCursor(Qt.CursorShape.OpenHandCursor)
         elif key in (keys.Key_X, keys.Key_Y) and not event.modifiers():
             self.axis_clicked.emit("x" if key == keys.Key_X else "y")
+        elif key in (keys.Key_X, keys.Key_Y) and event.modifiers() == _SHIFT:
+            second = "x2" if key == keys.Key_X else "y2"
+            if second in self._scene.figure.panel.axes:
+                self.axis_clicked.emit(second)
         elif key in steps:
             self._walk(step_along(self._scene, self._at, steps[key]))
         elif key in (keys.Key_Up, keys.Key_Down):
@@ -349,7 +375,8 @@ class Paper(Sheet):
         if of == "title":
             return scene.figure.title, "Title"
         if of.endswith("-title"):
-            return axis_title(panel, scene.tables, of[0]), f"{of[0]} title"
+            axis = of.removesuffix("-title")
+            return axis_title(panel, scene.tables, axis), f"{AXES[axis]} title"
         series = panel.one_series(of.split("/")[1])
         return series_name(panel, series, scene.tables), "Name of the series"
 
@@ -364,11 +391,12 @@ class Paper(Sheet):
             if of == "title":
                 return edits.set_title(figure, text)
             if of.endswith("-title"):
-                return edits.set_axis_title(figure, of[0], text.strip() or None)
+                axis = of.removesuffix("-title")
+                return edits.set_axis_title(figure, axis, text.strip() or None)
             return edits.rename_series(figure, of.split("/")[1], text)
 
         words = {"title": "changed the title"}
-        words |= {f"{axis}-title": f"changed the title of {axis}" for axis in "xy"}
+        words |= {f"{axis}-title": f"changed the title of {AXES[axis]}" for axis in AXES}
         self._bench.edit(words.get(of, "renamed a series"), change)
 
     def _close_editor(self) -> None:

@@ -36,8 +36,9 @@ def count_words(scene: Scene) -> str:
     shown = total = 0
     for series in scene.figure.panel.series:
         points = series_points(series, scene.figure.panel, scene.tables)
-        inside = (points.x >= place.x.start) & (points.x <= place.x.end)
-        inside &= (points.y >= place.y.start) & (points.y <= place.y.end)
+        own = place.on(series)
+        inside = (points.x >= own.x.start) & (points.x <= own.x.end)
+        inside &= (points.y >= own.y.start) & (points.y <= own.y.end)
         shown, total = shown + int(inside.sum()), total + len(points.x)
     return f"{shown} of {plural(total, 'reading')} in view"
 

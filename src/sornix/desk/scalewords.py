@@ -1,12 +1,13 @@
 """What statement and scale strip share: words of a scale, and showing a value held or free."""
 
+import math
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
 from attrs import evolve
 from PyQt6.QtWidgets import QLabel, QPushButton, QWidget
 
-from sornix.core.figure import Figure, Panel, hold, scale_kind, set_kind
+from sornix.core.figure import AXES, Figure, Guide, Panel, hold, scale_kind, set_kind
 from sornix.core.scales import KINDS, LISTED, Resolved
 from sornix.desk.words import Choice, ChoiceWord, NumberWord
 from sornix.desk.workbench import Scene, Workbench
@@ -35,8 +36,36 @@ def hold_typed(bench: Workbench, axis: str, part: str, word: NumberWord, text: s
         value = kind.parse_step(text) if part == "step" else kind.parse(text, about)
         return hold(figure, bench.tables, axis, **{part: value})
 
-    if not bench.edit(f"held {axis} {PARTS[part]} {text.strip()}", change):
+    if not bench.edit(f"held {AXES[axis]} {PARTS[part]} {text.strip()}", change):
         word.mark_wrong()
+
+
+def nudge(bench: Workbench, axis: str, part: str, way: int) -> None:
+    """Moves an end of an axis by a part of its step, to a round value; `way` is 1 up or −1 down."""
+    scene = bench.scene
+    if scene is None or part == "step":
+        return
+    scale = _resolved(scene, axis)
+    now = scale.start if part == "start" else scale.end
+    kind = KINDS[scale.kind]
+    if scale.kind in LISTED:
+        return
+    if scale.kind in ("linear", "time"):
+        size = scale.step / kind.divisions(scale.step)
+        origin = scale.ticks[0].value if scale.ticks else 0.0
+        at = (now - origin) / size
+        # from between two round values, to the next one that way
+        count = math.floor(at + 1e-6) + 1 if way > 0 else math.ceil(at - 1e-6) - 1
+        value = kind.parse(kind.words(origin + count * size, size * 1e-3), now)
+    else:
+        shift = way * (-_NUDGE if scale.reversed else _NUDGE)
+        value = scale.window(shift, 1 + shift)[part == "end"]
+    said = f"nudged the {part} of {AXES[axis]}"
+    bench.edit(said, lambda f: hold(f, bench.tables, axis, **{part: value}))
+
+
+# How far a nudge goes where equal steps are not equally far apart, as a part of the axis.
+_NUDGE = 0.02
 
 
 class KindOfScale(NamedTuple):
@@ -68,7 +97,7 @@ _UNFIT: dict[str, set[str | None]] = {
 def choose_kind(bench: Workbench, axis: str, chosen: object) -> None:
     """Gives an axis another kind of scale."""
     if isinstance(chosen, KindOfScale):
-        words = f"drew {axis} on a {kind_words(chosen)} scale"
+        words = f"drew {AXES[axis]} on a {kind_words(chosen)} scale"
         kind, base = chosen
         bench.edit(words, lambda f: set_kind(f, bench.tables, axis, kind, base))
 
@@ -96,7 +125,7 @@ def show_kind(word: ChoiceWord, scene: Scene, axis: str) -> None:
 def with_free_kind(panel: Panel, axis: str) -> Panel:
     """A panel whose columns decide about the kind of scale of an axis."""
     scale = evolve(panel.scale(axis), kind=None)
-    return evolve(panel, x=scale) if axis == "x" else evolve(panel, y=scale)
+    return panel.with_scale(axis, scale)
 
 
 def shows_range(
@@ -108,8 +137,8 @@ def shows_range(
         field.setVisible(not listed)
     for label in labels[1:]:
         label.setVisible(not listed)
-    first = labels[0].text().split()[0]
-    if len(labels[0].text().split()) > 1 or first in ("x", "y"):
+    first = labels[0].text().removesuffix("from").strip()
+    if first:
         labels[0].setText(first if listed else f"{first} from")
     else:
         labels[0].setVisible(not listed)
@@ -118,7 +147,7 @@ def shows_range(
 def free_part(bench: Workbench, axis: str, part: str) -> None:
     """Lets an end or the step of an axis follow the readings."""
     freed = {part: None}
-    bench.edit(f"freed the {part} of {axis}", lambda f: hold(f, bench.tables, axis, **freed))
+    bench.edit(f"freed the {part} of {AXES[axis]}", lambda f: hold(f, bench.tables, axis, **freed))
 
 
 def show_held(word: NumberWord, scene: Scene, axis: str, part: str) -> None:
@@ -138,12 +167,22 @@ def show_held(word: NumberWord, scene: Scene, axis: str, part: str) -> None:
 
 
 def _resolved(scene: Scene, axis: str) -> Resolved:
-    return scene.place.x if axis == "x" else scene.place.y
+    return scene.place.scale(axis)
+
+
+def guide_words(guide: Guide, scene: Scene) -> str:
+    """`the line at 0.5`, `the range from 2 to 5`, with its label."""
+    words = KINDS[scene.place.scale(guide.axis).kind].words
+    said = f"the line at {words(guide.value, 0)}"
+    if guide.end is not None:
+        said = f"the range from {words(guide.value, 0)} to {words(guide.end, 0)}"
+    return f"{said} (“{guide.label}”)" if guide.label else said
 
 
 def show_direction(button: QPushButton, scene: Scene, axis: str) -> None:
     """Shows on a button which way an axis runs."""
-    arrow, said = _ARROWS[axis, scene.figure.panel.scale(axis).reversed]
+    arrow, said = _ARROWS[axis[0], scene.figure.panel.scale(axis).reversed]
+    said = said.replace(axis[0], AXES[axis], 1)
     button.setText(arrow)
     button.setAccessibleName(f"Direction: {said}")
     button.setToolTip(f"{said}. Click to turn the axis round.")

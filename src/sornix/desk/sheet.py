@@ -163,7 +163,7 @@ class Sheet(QWidget):
         look = self.look
         if look is not None:
             self._looks = []
-            self._bench.edit("kept the range", lambda f: edits.hold_view(f, look.x, look.y))
+            self._bench.edit("kept the range", lambda f: edits.hold_view(f, look.ranges))
             self._draw()
 
     # -- places ------------------------------------------------------------------------------
@@ -217,10 +217,13 @@ class Sheet(QWidget):
         left = (self.width() - self._scene.figure.width_mm * self.pixels_per_mm) / 2
         return QPointF(round(left), _EDGE)
 
-    def pixel(self, x: float, y: float) -> QPointF:
-        """Where the reading x, y stands in the widget."""
-        assert self._drawing is not None
-        mm = self._drawing.panels[0].place(np.array([x]), np.array([y]))[0]
+    def pixel(self, x: float, y: float, series: str = "") -> QPointF:
+        """Where the reading x, y stands in the widget, on the scales of a series."""
+        assert self._drawing is not None and self._shown is not None
+        place = self._drawing.panels[0]
+        if series:
+            place = place.on(self._shown.figure.panel.one_series(series))
+        mm = place.place(np.array([x]), np.array([y]))[0]
         return self.corner + QPointF(*mm) * self.pixels_per_mm
 
     def point(self, position: QPointF) -> Point:
@@ -300,7 +303,9 @@ class Sheet(QWidget):
         shown = self._flagged()
         if shown is not None and self._shown is not None:
             lines = flag_words(shown, self._shown)
-            paint_flag(painter, self.pixel(shown.x, shown.y), lines, page, self._theme)
+            paint_flag(
+                painter, self.pixel(shown.x, shown.y, shown.series), lines, page, self._theme
+            )
         box = self._box()
         if box is not None:
             paint_look_box(painter, self.pixels(box).normalized(), self._theme)
@@ -326,10 +331,10 @@ class Sheet(QWidget):
         scene, drawing = self._shown, self._drawing
         if scene is None or drawing is None:
             return []
-        place = drawing.panels[0]
         found = []
         for series in scene.figure.panel.series:
             points = series_points(series, scene.figure.panel, scene.tables)
+            place = drawing.panels[0].on(series)
             rows = set(self._lit) if series.table == self._lit_table else set()
             rows |= {r.row for r in (self._near, self._at) if r and r.series == series.id}
             for row in rows:

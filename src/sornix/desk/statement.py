@@ -19,7 +19,7 @@ from sornix.core import figure as edits
 from sornix.core.drawing import SHAPES, STYLES, Style
 from sornix.core.drawing.marks import trend_colour
 from sornix.core.errors import TrendImpossible
-from sornix.core.figure import MARKS, SHOWS, Series, Trend, series_points, trend_fit
+from sornix.core.figure import AXES, MARKS, SHOWS, Series, Trend, series_points, trend_fit
 from sornix.core.readings import Table, table_named
 from sornix.core.text import plain_text, plural, rich
 from sornix.core.trends import MODELS
@@ -29,6 +29,7 @@ from sornix.desk.scalewords import (
     choose_kind,
     free_part,
     hold_typed,
+    nudge,
     show_direction,
     show_held,
     show_kind,
@@ -122,9 +123,13 @@ class _PlotLine(_Line):
         self.more = ActWord("+ add another", "Add another series to this figure", link=True)
         self.less = ActWord("remove", "Remove this series from the figure", link=True)
         self.add(self.y_word, group(plain_word("against"), self.x_word))
+        self.sides = {d: ChoiceWord(f"The scale that {d} is read from") for d in "xy"}
         if first:
             self.add(self.swap)
-        self.add(group(plain_word("as"), self.mark), self.more, self.less)
+        self.on = group(plain_word("on"), *self.sides.values())
+        self.add(group(plain_word("as"), self.mark), self.on, self.more, self.less)
+        for word in self.sides.values():
+            word.chosen.connect(self._put_on)
         self.y_word.chosen.connect(lambda name: self._change("plotted other readings", y=name))
         self.x_word.chosen.connect(
             lambda name: self._change("plotted against other readings", x=name)
@@ -140,6 +145,10 @@ class _PlotLine(_Line):
         self._bench.edit(
             name, lambda f: edits.change_series(f, self._bench.tables, self._id, **changes)
         )
+
+    def _put_on(self, axis: object) -> None:
+        words = f"put a series on {AXES[str(axis)]}"
+        self._bench.edit(words, lambda f: edits.put_on(f, self._id, str(axis)))
 
     def _add(self) -> None:
         self._bench.edit("added a series", lambda f: edits.add_series(f, self._bench.tables))
@@ -160,6 +169,16 @@ class _PlotLine(_Line):
             MARKS[series.mark].words,
             [Choice(m.name, m.words, m.name == series.mark) for m in MARKS.values()],
         )
+        # a second scale stands beside a first one that other series are on
+        several = len(panel.series) > 1
+        self.on.setVisible(several)
+        for direction, word in self.sides.items():
+            now = series.axis(direction)
+            axes = (direction, f"{direction}2")
+            entries = [Choice(a, f"{AXES[a]} scale", a == now) for a in axes]
+            word.set_choices(AXES[now], entries)
+            # the way that is worth a word: upward, and along where it is taken already
+            word.setVisible(direction == edits.own_axis(panel) or now != direction)
         self.more.setVisible(series.id == panel.series[-1].id)
         self.less.setVisible(len(panel.series) > 1)
 
@@ -170,25 +189,26 @@ class _ScaleWords(QWidget):
     def __init__(self, bench: Workbench, axis: str) -> None:
         super().__init__()
         self._bench, self._axis = bench, axis
-        self.fields = {part: NumberWord(f"{axis} {word}") for part, word in PARTS.items()}
+        self.fields = {part: NumberWord(f"{AXES[axis]} {word}") for part, word in PARTS.items()}
         self.direction = ActWord("", "")
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 8, 0)
         row.setSpacing(5)
-        words = (f"{axis} from", "to", "every")
+        words = (f"{AXES[axis]} from", "to", "every")
         self._labels = [plain_word(word) for word in words]
         for label, field in zip(self._labels, self.fields.values(), strict=True):
             row.addWidget(label)
             row.addWidget(field)
-        self.kind = ChoiceWord(f"The kind of scale of {axis}")
+        self.kind = ChoiceWord(f"The kind of scale of {AXES[axis]}")
         self.kind.chosen.connect(lambda chosen: choose_kind(bench, axis, chosen))
         row.addWidget(self.kind)
         row.addWidget(self.direction)
         for part, field in self.fields.items():
             field.entered.connect(partial(hold_typed, bench, axis, part, field))
             field.freed.connect(partial(free_part, bench, axis, part))
+            field.nudged.connect(partial(nudge, bench, axis, part))
         self.direction.clicked.connect(
-            lambda: bench.edit(f"reversed {axis}", lambda f: edits.reverse(f, axis))
+            lambda: bench.edit(f"reversed {AXES[axis]}", lambda f: edits.reverse(f, axis))
         )
 
     def show_scene(self, scene: Scene) -> None:
@@ -197,7 +217,7 @@ class _ScaleWords(QWidget):
             show_held(field, scene, self._axis, part)
         show_kind(self.kind, scene, self._axis)
         # a linear scale, and time for times, go without saying
-        kind = scene.place.x.kind if self._axis == "x" else scene.place.y.kind
+        kind = scene.place.scale(self._axis).kind
         self.kind.setVisible(kind not in ("linear", "time"))
         show_direction(self.direction, scene, self._axis)
 
@@ -347,7 +367,7 @@ class Statement(Bar):
     def show_scene(self, scene: Scene) -> None:
         """Shows a scene; lines are made anew only where their number or order changed."""
         panel = scene.figure.panel
-        shape = ([s.id for s in panel.series], [t.id for t in panel.trends])
+        shape = ([s.id for s in panel.series], [t.id for t in panel.trends], panel.axes)
         if shape != self._shape:
             self._shape = shape
             self._make_lines(*shape)
@@ -360,13 +380,13 @@ class Statement(Bar):
         for words in self.scales.values():
             words.show_scene(scene)
 
-    def _make_lines(self, series: list[str], trends: list[str]) -> None:
+    def _make_lines(self, series: list[str], trends: list[str], axes: Sequence[str]) -> None:
         while (item := self._column.takeAt(0)) is not None:
             if (widget := item.widget()) is not None:
                 widget.hide()
                 widget.deleteLater()
         self.plots = [_PlotLine(self._bench, s, i == 0) for i, s in enumerate(series)]
-        self.scales = {axis: _ScaleWords(self._bench, axis) for axis in "xy"}
+        self.scales = {axis: _ScaleWords(self._bench, axis) for axis in axes}
         scale_line = _Line("Scales")
         scale_line.add(*self.scales.values())
         self.trends = [_TrendLine(self._bench, t, i == 0) for i, t in enumerate(trends or [None])]

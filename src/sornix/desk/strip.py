@@ -1,46 +1,51 @@
-"""The scale strip: everything that is often changed about one axis, in one line along it."""
+"""The scale strip: everything about one axis, what is often changed in one line along it."""
 
 from collections.abc import Callable
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
 from sornix.core import figure as edits
-from sornix.core.figure import LABELS, Figure, Guide
-from sornix.core.scales import KINDS
+from sornix.core.figure import AXES, DATE_LABELS, LABELS, Figure
 from sornix.desk.bars import Bar
 from sornix.desk.scalewords import (
     PARTS,
     choose_kind,
     free_part,
     hold_typed,
+    nudge,
     show_direction,
     show_held,
     show_kind,
     shows_range,
 )
+from sornix.desk.striplines import FurtherLines
 from sornix.desk.words import Choice, ChoiceWord, NumberWord
 from sornix.desk.workbench import Scene, Workbench
 
 
 class Strip(Bar):
-    """One line for the axis in hand. Every change shows at once; Esc closes it."""
+    """One line for the axis in hand, and further lines behind its last word. Every change shows at
+    once; Esc closes it."""
 
     closed = pyqtSignal()
+    resized = pyqtSignal()
     title_wanted = pyqtSignal(str)
-    guide_wanted = pyqtSignal(str)
-    beside_wanted = pyqtSignal(str)
-    other_wanted = pyqtSignal(str)
+    # what is to be asked in a line of text ("guide", "beside", "other"), and the axis
+    asked = pyqtSignal(str, str)
 
     def __init__(self, bench: Workbench) -> None:
         super().__init__("strip")
         self._bench = bench
         self.axis = "x"
-        row = QHBoxLayout(self)
-        row.setContentsMargins(14, 5, 8, 5)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(14, 5, 8, 5)
+        column.setSpacing(0)
+        row = QHBoxLayout()
         row.setSpacing(6)
+        column.addLayout(row)
         self._name = QLabel()
         self._name.setObjectName("stripName")
         row.addWidget(self._name)
@@ -51,6 +56,7 @@ class Strip(Bar):
             row.addWidget(field)
             field.entered.connect(partial(self._hold, part))
             field.freed.connect(partial(self._free, part))
+            field.nudged.connect(lambda way, part=part: nudge(bench, self.axis, part, way))
         self.kind = ChoiceWord("The kind of scale")
         self.kind.chosen.connect(lambda chosen: choose_kind(bench, self.axis, chosen))
         self.direction = QPushButton()
@@ -58,26 +64,44 @@ class Strip(Bar):
         self.direction.clicked.connect(self._reverse)
         self.labels = ChoiceWord("How the ticks are labelled")
         self.labels.chosen.connect(self._set_labels)
-        self.more = ChoiceWord("More about this axis")
-        self.more.chosen.connect(self._do_more)
+        self.free = QPushButton("free")
+        self.free.setProperty("word", "true")
+        self.free.setAccessibleName("Free range and step")
+        self.free.setToolTip("Let range and step follow the readings")
+        self.free.clicked.connect(
+            lambda: self._edit(f"freed {self.words}", lambda f: edits.free_scale(f, self.axis))
+        )
+        self.more = QPushButton()
+        self.more.setProperty("word", "true")
+        self.more.setCheckable(True)
+        self.more.toggled.connect(self._show_further)
         close = QPushButton("×")
         close.setProperty("word", "true")
         close.setAccessibleName("Close the scale strip")
         close.setToolTip("Close (Esc)")
         close.clicked.connect(self.closed)
-        for widget in (self.kind, self.direction, self.labels, self.more):
+        for widget in (self.kind, self.direction, self.labels, self.free, self.more):
             row.addWidget(widget)
         row.addStretch(1)
         row.addWidget(close)
+        self._column = column
+        # made when they are first wanted: they are two dozen words
+        self.further: FurtherLines | None = None
+        self._name_more()
         self.hide()
+
+    @property
+    def words(self) -> str:
+        """The axis as it is said."""
+        return AXES[self.axis]
 
     def open_for(self, axis: str, scene: Scene) -> None:
         """Shows an axis and takes the keyboard."""
         self.axis = axis
-        self._name.setText(f"{axis} scale")
-        self.setAccessibleName(f"Scale of {axis}")
+        self._name.setText(f"{self.words} scale")
+        self.setAccessibleName(f"Scale of {self.words}")
         for part, field in self.fields.items():
-            field.rename(f"{axis} {PARTS[part]}")
+            field.rename(f"{self.words} {PARTS[part]}")
         self.show()
         self.show_scene(scene)
         self.fields["start"].setFocus()
@@ -86,42 +110,48 @@ class Strip(Bar):
     def show_scene(self, scene: Scene) -> None:
         if self.isHidden():
             return
+        if self.axis not in scene.figure.panel.axes:
+            self.closed.emit()
+            return
         scale = scene.figure.panel.scale(self.axis)
         shows_range(self.fields.values(), self._words, scene, self.axis)
         for part, field in self.fields.items():
             show_held(field, scene, self.axis, part)
         show_kind(self.kind, scene, self.axis)
         show_direction(self.direction, scene, self.axis)
+        forms = DATE_LABELS if scene.place.scale(self.axis).kind == "time" else LABELS
         self.labels.set_choices(
-            LABELS[scale.labels], [Choice(k, w, k == scale.labels) for k, w in LABELS.items()]
+            forms.get(scale.labels, LABELS["free"]),
+            [Choice(k, w, k == scale.labels) for k, w in forms.items()],
         )
-        grid = "grid lines at its ticks"
         held = (scale.start, scale.end, scale.step) != (None, None, None)
-        self.more.set_choices(
-            "more",
-            [
-                Choice("grid", grid[0].upper() + grid[1:], scale.grid),
-                Choice("zero", "Start at 0", enabled=scale.start != 0),
-                Choice("free", "Free range and step", enabled=held),
-                Choice("title", "Type its title…", divided=True),
-                Choice("columns", "Title from the columns", enabled=scale.title is not None),
-                Choice("beside", "Text beside its labels…", divided=True),
-                Choice("other", "Other units on the other side…"),
-                Choice("no-other", "No other units", enabled=scale.other is not None),
-                Choice("guide", "Line or shaded range at a value…"),
-                *(
-                    Choice(f"guide/{guide.id}", f"Remove {_guide_words(guide, scene)}")
-                    for guide in scene.figure.panel.guides
-                    if guide.axis == self.axis
-                ),
-            ],
-        )
+        self.free.setVisible(held)
+        if self.further is not None and self.more.isChecked():
+            self.further.show_scene(scene)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() == Qt.Key.Key_Escape:
             self.closed.emit()
             return
         super().keyPressEvent(event)
+
+    def _name_more(self) -> None:
+        open_ = self.more.isChecked()
+        self.more.setText("less ▴" if open_ else "more ▾")
+        said = "Show one line only" if open_ else "Ticks, labels, lines and more about this axis"
+        self.more.setAccessibleName(said)
+        self.more.setToolTip(said)
+
+    def _show_further(self, shown: bool) -> None:
+        if self.further is None:
+            self.further = FurtherLines(self._bench, lambda: self.axis)
+            self.further.asked.connect(self._ask)
+            self._column.addWidget(self.further)
+        self.further.setVisible(shown)
+        self._name_more()
+        if self._bench.scene is not None:
+            self.show_scene(self._bench.scene)
+        self.resized.emit()
 
     def _edit(self, name: str, change: Callable[[Figure], Figure]) -> bool:
         return self._bench.edit(name, change)
@@ -133,48 +163,32 @@ class Strip(Bar):
         free_part(self._bench, self.axis, part)
 
     def _reverse(self) -> None:
-        self._edit(f"reversed {self.axis}", lambda f: edits.reverse(f, self.axis))
+        self._edit(f"reversed {self.words}", lambda f: edits.reverse(f, self.axis))
 
     def _set_labels(self, labels: object) -> None:
-        name = f"changed the labels of {self.axis}"
-        self._edit(name, lambda f: edits.set_labels(f, self.axis, str(labels)))
+        name = f"changed the labels of {self.words}"
+        self._edit(name, lambda f: edits.change_scale(f, self.axis, labels=str(labels)))
 
-    def _do_more(self, what: object) -> None:
-        axis, scene = self.axis, self._bench.scene
-        if scene is None:
-            return
-        grid, tables = scene.figure.panel.scale(axis).grid, self._bench.tables
-        asked = {
-            "title": partial(self.title_wanted.emit, f"{axis}-title"),
-            "beside": partial(self.beside_wanted.emit, axis),
-            "other": partial(self.other_wanted.emit, axis),
-            "guide": partial(self.guide_wanted.emit, axis),
-        }
+    def _ask(self, what: str) -> None:
+        """Does what a word of the further lines names, or has it asked for."""
+        axis, tables = self.axis, self._bench.tables
         changes: dict[str, tuple[str, Callable[[Figure], Figure]]] = {
-            "grid": ("changed the grid", lambda f: edits.set_grid(f, axis, not grid)),
-            "zero": (f"held {axis} from 0", lambda f: edits.hold(f, tables, axis, start=0.0)),
-            "free": (f"freed {axis}", lambda f: edits.free_scale(f, axis)),
             "columns": (
-                f"freed the title of {axis}",
+                f"freed the title of {self.words}",
                 lambda f: edits.set_axis_title(f, axis, None),
             ),
             "no-other": ("took other units off", lambda f: edits.set_other(f, tables, axis, None)),
+            "no-beside": (
+                f"changed the labels of {self.words}",
+                lambda f: edits.change_scale(f, axis, before="", after=""),
+            ),
         }
-        chosen = str(what)
-        kind, _, guide = chosen.partition("/")
-        if chosen in asked:
-            asked[chosen]()
-        elif chosen in changes:
-            self._edit(*changes[chosen])
-        elif kind == "guide":
+        kind, _, guide = what.partition("/")
+        if what == "title":
+            self.title_wanted.emit(f"{axis}-title")
+        elif what in changes:
+            self._edit(*changes[what])
+        elif kind == "guide" and guide:
             self._edit("removed a line", lambda f: edits.remove_guide(f, guide))
-
-
-def _guide_words(guide: Guide, scene: Scene) -> str:
-    """`the line at 0.5`, `the range from 2 to 5`, with its label."""
-    scale = scene.place.x if guide.axis == "x" else scene.place.y
-    words = KINDS[scale.kind].words
-    said = f"the line at {words(guide.value, 0)}"
-    if guide.end is not None:
-        said = f"the range from {words(guide.value, 0)} to {words(guide.end, 0)}"
-    return f"{said} (“{guide.label}”)" if guide.label else said
+        else:
+            self.asked.emit(what, axis)

@@ -65,9 +65,12 @@ class Window(QObject):
         tray = panes.tray
         tray.start = tray.finder.start = self.start
         ask = self.readings.ask
-        panes.strip.guide_wanted.connect(lambda axis: ask_guide(self.bench, axis, ask))
-        panes.strip.other_wanted.connect(lambda axis: ask_other(self.bench, axis, ask, self.start))
-        panes.strip.beside_wanted.connect(lambda axis: ask_beside(self.bench, axis, ask))
+        questions = {
+            "guide": lambda axis: ask_guide(self.bench, axis, ask),
+            "other": lambda axis: ask_other(self.bench, axis, ask, self.start),
+            "beside": lambda axis: ask_beside(self.bench, axis, ask),
+        }
+        panes.strip.asked.connect(lambda what, axis: questions[what](axis))
         tray.act_wanted.connect(lambda name: self.menus.actions[name].trigger())
         tray.word_changed.connect(self.readings.change_word)
         tray.column_menu_wanted.connect(self.readings.columns.open_menu)

@@ -122,6 +122,9 @@ class _Field(QLineEdit):
         return super().event(event)
 
 
+_NUDGES: dict[int, int] = {Qt.Key.Key_Up: 1, Qt.Key.Key_Down: -1}
+
+
 class NumberWord(QFrame):
     """A number in a statement: free, or held by the user and marked so.
 
@@ -130,6 +133,8 @@ class NumberWord(QFrame):
 
     entered = pyqtSignal(str)
     freed = pyqtSignal()
+    # by the arrow keys: 1 up, −1 down
+    nudged = pyqtSignal(int)
 
     def __init__(self, name: str) -> None:
         super().__init__()
@@ -177,6 +182,9 @@ class NumberWord(QFrame):
         self._mark("wrong", True)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in _NUDGES:
+            self.nudged.emit(_NUDGES[event.key()])
+            return
         typed = self.field.isModified() or self.property("wrong") == "true"
         if event is not None and event.key() == Qt.Key.Key_Escape and typed:
             self.field.setText(self._shown)

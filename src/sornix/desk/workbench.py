@@ -16,7 +16,7 @@ from sornix.desk.theme import LIGHT
 
 if TYPE_CHECKING:
     from sornix.core.cautions import Finding
-    from sornix.core.drawing import Drawing, Measure, PanelPlace
+    from sornix.core.drawing import Drawing, Measure, PanelPlace, Style
 
 
 @frozen(slots=False)
@@ -52,6 +52,13 @@ class Scene:
     @property
     def figure(self) -> Figure:
         return self.document.figure
+
+    @property
+    def style(self) -> "Style":
+        """The style of the figure."""
+        from sornix.core.drawing import STYLES
+
+        return STYLES[self.figure.style]
 
     @property
     def tables(self) -> Tables:

@@ -33,17 +33,28 @@ def set_runs(
         x += advance
 
 
+# a gesture asks for the same labels in every frame
+@lru_cache(maxsize=8192)
+def _width(runs: Rich, size_mm: float, bold: bool) -> float:
+    end = 0.0
+    for _, _, x, _, advance in set_runs(runs, size_mm, bold):
+        end = x + advance
+    return end / UNITS_PER_MM
+
+
+@lru_cache(maxsize=128)
+def _ascent(size_mm: float) -> float:
+    return _font(round(size_mm, 3), False, False)[1].capHeight() / UNITS_PER_MM
+
+
 class QtMeasure:
     """Answers `sornix.core.drawing.Measure` from the fonts that will be painted with."""
 
     def width(self, runs: Rich, size_mm: float, *, bold: bool = False) -> float:
-        end = 0.0
-        for _, _, x, _, advance in set_runs(runs, size_mm, bold):
-            end = x + advance
-        return end / UNITS_PER_MM
+        return _width(runs, size_mm, bold)
 
     def ascent(self, size_mm: float) -> float:
-        return _font(round(size_mm, 3), False, False)[1].capHeight() / UNITS_PER_MM
+        return _ascent(size_mm)
 
     def descent(self, size_mm: float) -> float:
         return 0.24 * size_mm

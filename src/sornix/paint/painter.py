@@ -102,8 +102,7 @@ def _paint_text(item: Text, painter: QPainter) -> None:
     width = sum(advance for *_, advance in set_text)
     painter.save()
     painter.translate(item.x, item.y)
-    if item.turned:
-        painter.rotate(-90)
+    painter.rotate(-item.angle)
     painter.scale(1 / UNITS_PER_MM, 1 / UNITS_PER_MM)
     painter.setPen(QColor(item.colour))
     for text, font, x, y, _ in set_text:

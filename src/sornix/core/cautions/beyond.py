@@ -10,10 +10,10 @@ from sornix.core.trends import MODELS
 
 
 def find(view: View) -> Iterator[Finding]:
-    scale = view.place.x
     for trend, fit in fitted_trends(view.panel, view.tables):
         if not trend.extended:
             continue
+        scale = view.place.on(view.panel.one_series(trend.series)).x
         least, greatest = float(fit.x.min()), float(fit.x.max())
         part = max(least - scale.start, scale.end - greatest) / ((greatest - least) or 1.0)
         if part > 0:

@@ -6,7 +6,7 @@ from functools import partial
 import numpy as np
 
 from sornix.core.cautions.caution import Finding, Remedy, View
-from sornix.core.figure import axis_list, column_or_rows, set_kind
+from sornix.core.figure import AXES, axis_list, column_or_rows, set_kind
 from sornix.core.readings import NUMBER, TEXT, Column, table_named
 from sornix.core.readings.kinds import Manner, kind_of
 
@@ -14,36 +14,36 @@ _MOST = 30
 
 
 def find(view: View) -> Iterator[Finding]:
-    for axis, scale in (("x", view.place.x), ("y", view.place.y)):
+    for axis, scale in view.place.scales.items():
         if scale.kind != "category":
             continue
         names = axis_list(view.panel, view.tables, axis)
         if len(names) > _MOST:
-            yield Finding(f"{len(names)} categories on {axis} are more than anyone compares.")
+            yield Finding(f"{len(names)} categories on {AXES[axis]} are more than anyone compares.")
         for column in _columns(view, axis):
             if column.kind == NUMBER and _is_uneven(column):
                 yield Finding(
-                    f"“{column.name}” holds numbers at different distances, and {axis} draws them "
-                    "all the same distance apart.",
+                    f"“{column.name}” holds numbers at different distances, and {AXES[axis]} draws "
+                    "them all the same distance apart.",
                     Remedy(
-                        f"Draw {axis} on a linear scale",
-                        f"drew {axis} on a linear scale",
+                        f"Draw {AXES[axis]} on a linear scale",
+                        f"drew {AXES[axis]} on a linear scale",
                         partial(set_kind, tables=view.tables, axis=axis, kind=None),
                     ),
                 )
             if column.kind == TEXT and kind_of(names, Manner()) == "time":
                 yield Finding(
-                    f"“{column.name}” looks like dates but was read as text, so {axis} lists them. "
-                    "Make it a column of dates in the column's menu."
+                    f"“{column.name}” looks like dates but was read as text, so {AXES[axis]} lists "
+                    "them. Make it a column of dates in the column's menu."
                 )
 
 
 def _columns(view: View, axis: str) -> list[Column]:
     """The different columns on an axis."""
     found: list[Column] = []
-    for series in view.panel.series:
+    for series in view.panel.series_on(axis):
         table = table_named(view.tables, series.table)
-        column = column_or_rows(table, series.x if axis == "x" else series.y)
+        column = column_or_rows(table, series.column(axis))
         if all(column is not other for other in found):
             found.append(column)
     return found

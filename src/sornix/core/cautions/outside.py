@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from functools import partial
 
 from sornix.core.cautions.caution import Finding, Remedy, View
-from sornix.core.figure import Figure, hold, series_points
+from sornix.core.figure import AXES, Figure, hold, series_points
 from sornix.core.readings import Tables
 from sornix.core.scales import KINDS
 from sornix.core.text import plural
@@ -12,11 +12,11 @@ from sornix.core.text import plural
 
 def readings_outside(view: View, axis: str) -> tuple[int, int]:
     """How many readings lie below and above the range of an axis."""
-    scale = view.place.x if axis == "x" else view.place.y
+    scale = view.place.scale(axis)
     below = above = 0
-    for series in view.panel.series:
+    for series in view.panel.series_on(axis):
         points = series_points(series, view.panel, view.tables)
-        values = points.x if axis == "x" else points.y
+        values = points.x if axis[0] == "x" else points.y
         below += int((values < scale.start).sum())
         above += int((values > scale.end).sum())
     return below, above
@@ -30,7 +30,7 @@ def free_end(figure: Figure, tables: Tables, axis: str, part: str) -> Figure:
 
 
 def find(view: View) -> Iterator[Finding]:
-    for axis, scale in (("x", view.place.x), ("y", view.place.y)):
+    for axis, scale in view.place.scales.items():
         ends = (("start", scale.start, "below"), ("end", scale.end, "above"))
         for count, (part, value, side) in zip(readings_outside(view, axis), ends, strict=True):
             if count:
@@ -38,6 +38,10 @@ def find(view: View) -> Iterator[Finding]:
                 end = KINDS[scale.kind].words(value, abs(scale.end - scale.start) * 1e-3)
                 yield Finding(
                     f"{plural(count, 'reading')} {'is' if count == 1 else 'are'} not shown: "
-                    f"{axis} {side} {end}.",
-                    Remedy(f"Free the {part} of {axis}", f"freed the {part} of {axis}", edit),
+                    f"{AXES[axis]} {side} {end}.",
+                    Remedy(
+                        f"Free the {part} of {AXES[axis]}",
+                        f"freed the {part} of {AXES[axis]}",
+                        edit,
+                    ),
                 )

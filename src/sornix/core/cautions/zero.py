@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from functools import partial
 
 from sornix.core.cautions.caution import Finding, Remedy, View
-from sornix.core.figure import hold
+from sornix.core.figure import AXES, hold
 from sornix.core.text import shortest
 
 # Below this a cut axis deceives nobody.
@@ -12,20 +12,21 @@ _WORTH_SAYING = 1.25
 
 
 def find(view: View) -> Iterator[Finding]:
-    scale = view.place.y
-    if scale.kind != "linear" or scale.start <= 0:
-        return
-    larger = scale.end / (scale.end - scale.start)
-    if larger < _WORTH_SAYING:
-        return
-    start = shortest(scale.start, (scale.end - scale.start) * 2e-3)
-    times = shortest(larger, 0.05 * larger)
-    yield Finding(
-        f"y starts at {start}, not 0: heights are not in proportion, and a change looks about "
-        f"{times} times as large as from 0.",
-        Remedy(
-            "Start y at 0",
-            "held y from 0",
-            partial(hold, tables=view.tables, axis="y", start=0.0),
-        ),
-    )
+    for axis, scale in view.place.scales.items():
+        if axis[0] != "y" or scale.kind != "linear" or scale.start <= 0:
+            continue
+        larger = scale.end / (scale.end - scale.start)
+        if larger < _WORTH_SAYING:
+            continue
+        said = AXES[axis]
+        start = shortest(scale.start, (scale.end - scale.start) * 2e-3)
+        times = shortest(larger, 0.05 * larger)
+        yield Finding(
+            f"{said} starts at {start}, not 0: heights are not in proportion, and a change looks "
+            f"about {times} times as large as from 0.",
+            Remedy(
+                f"Start {said} at 0",
+                f"held {said} from 0",
+                partial(hold, tables=view.tables, axis=axis, start=0.0),
+            ),
+        )

@@ -35,11 +35,11 @@ def guide_items(
     boxes: list[Box] = []
     inner = place.inner.grown(style.room_mm)
     for guide in panel.guides:
-        along = _along(guide, place)
+        along = _along(guide, place) if guide.axis in panel.axes else None
         if along is None:
             continue
         of = f"guide/{guide.id}"
-        if guide.axis == "x":
+        if guide.axis[0] == "x":
             area = Rect(along[0], inner.top, along[1] - along[0], inner.height)
         else:
             area = Rect(inner.left, along[0], inner.width, along[1] - along[0])
@@ -57,14 +57,14 @@ def guide_items(
 
 def _along(guide: Guide, place: PanelPlace) -> tuple[float, float] | None:
     """Where a guide stands along its axis, in mm of the figure, rising; None outside the range."""
-    scale = place.x if guide.axis == "x" else place.y
+    scale = place.scale(guide.axis)
     values = np.array([guide.value, guide.value if guide.end is None else guide.end])
     at = scale.position(values)
     if not np.isfinite(at).all() or at.max() < 0 or at.min() > 1:
         return None
     at = np.clip(at, 0, 1)
     inner = place.inner
-    if guide.axis == "x":
+    if guide.axis[0] == "x":
         ends = sorted(inner.left + at * inner.width)
     else:
         ends = sorted(inner.bottom - at * inner.height)
@@ -91,7 +91,7 @@ def _label(
     runs, gap = rich(guide.label), 0.7
     width, height = measure.width(runs, size), measure.ascent(size)
     inside = guide.end is not None
-    if guide.axis == "y":
+    if guide.axis[0] == "y":
         lefts = np.linspace(inner.right - gap - width, inner.left + gap, 13).tolist()
         tops = [area.top + gap] if inside else [area.top - gap - height, area.bottom + gap]
     else:

@@ -8,9 +8,10 @@ from collections.abc import Mapping
 from typing import NamedTuple, Protocol
 
 import numpy as np
-from attrs import field, frozen
+from attrs import evolve, field, frozen
 from numpy.typing import NDArray
 
+from sornix.core.figure import Series
 from sornix.core.scales import Resolved
 from sornix.core.text import Rich
 from sornix.core.trends import Equation
@@ -85,7 +86,8 @@ class Markers:
 class Text:
     """Runs of text from `x`, `y` on the baseline.
 
-    `anchor` 0 begins, 0.5 centres and 1 ends the text at x; `turned` stands it upward.
+    `anchor` 0 begins, 0.5 centres and 1 ends the text at x; it is turned there by `angle` degrees
+    against the clock.
     """
 
     of: str
@@ -96,7 +98,7 @@ class Text:
     colour: str
     anchor: float = 0.0
     bold: bool = False
-    turned: bool = False
+    angle: float = 0.0
 
 
 @frozen(eq=False)
@@ -127,17 +129,34 @@ class Measure(Protocol):
 class PanelPlace:
     """Where a panel's readings stand: `inner` is the rectangle from start to end of both scales.
 
-    `notes` are what the scales could not follow; `equations` are by trend id, as printed.
+    `second` are the scales at the other sides, by axis; `notes` what scales could not follow;
+    `equations` are by trend id, as printed.
     """
 
     inner: Rect
     x: Resolved
     y: Resolved
     equations: Mapping[str, Equation] = field(factory=dict)
+    second: Mapping[str, Resolved] = field(factory=dict)
 
     @property
     def notes(self) -> tuple[str, ...]:
-        return tuple(scale.note for scale in (self.x, self.y) if scale.note)
+        return tuple(scale.note for scale in self.scales.values() if scale.note)
+
+    @property
+    def scales(self) -> dict[str, Resolved]:
+        """Every scale by axis."""
+        return {"x": self.x, "y": self.y, **self.second}
+
+    def scale(self, axis: str) -> Resolved:
+        """The scale of an axis. Raises KeyError."""
+        return self.scales[axis]
+
+    def on(self, series: Series) -> "PanelPlace":
+        """The same place with the scales that a series stands on as x and y."""
+        if not self.second:
+            return self
+        return evolve(self, x=self.scale(series.x_axis), y=self.scale(series.y_axis))
 
     def place(self, x: Floats, y: Floats) -> Floats:
         """Readings (n,), (n,) to mm, (n, 2)."""

@@ -94,7 +94,8 @@ def trend_label_items(
     """The label of each trend, in its colour, at its spot or where it hides no reading."""
     items: list[Item] = []
     boxes: list[Box] = []
-    taken = obstacles(marks)
+    # to look where every mark stands takes time, and most panels have no trend
+    taken = obstacles(marks) if panel.trends else np.zeros((0, 2))
     size = style.label_pt * MM_PER_POINT
     for trend, fit in fitted_trends(panel, tables):
         colour = trend_colour(trend, panel, style)
@@ -164,8 +165,13 @@ def _legend_rows(panel: Panel, tables: Tables, style: Style) -> list[_Row]:
 def legend_size(
     panel: Panel, tables: Tables, style: Style, measure: Measure
 ) -> tuple[float, float]:
-    """Width and height of the legend in mm; nothing for a single series."""
-    if len(panel.series) < 2:
+    """Width and height of the legend in mm; nothing for a single series, nor where each has a scale
+    of its own, whose title says it in the series' colour."""
+    alone = any(
+        f"{d}2" in panel.axes and all(len(panel.series_on(a)) == 1 for a in (d, f"{d}2"))
+        for d in "xy"
+    )
+    if len(panel.series) < 2 or alone:
         return 0.0, 0.0
     size = style.label_pt * MM_PER_POINT
     width, height = _rows_size(_legend_rows(panel, tables, style), size, measure)

@@ -1,12 +1,8 @@
 """The layout of a figure: margins from the text that stands in them, then axes, marks, labels."""
 
-from collections.abc import Callable
-
-import numpy as np
 from attrs import evolve
-from numpy.typing import NDArray
 
-from sornix.core.drawing.axes import axis_items, fitted_size, label_room, upright_extra
+from sornix.core.drawing.axes import fitted_size
 from sornix.core.drawing.guides import guide_items
 from sornix.core.drawing.items import Box, Drawing, Fill, Item, Measure, PanelPlace, Rect, Text
 from sornix.core.drawing.labels import (
@@ -17,26 +13,15 @@ from sornix.core.drawing.labels import (
     trend_label_items,
 )
 from sornix.core.drawing.marks import series_items, trend_curves, trend_equations
-from sornix.core.drawing.otherside import other_items, other_margins
 from sornix.core.drawing.reduction import COLUMN_MM
+from sornix.core.drawing.settling import Margins, Settled, settle
 from sornix.core.drawing.style import MM_PER_POINT, STYLES, Style
-from sornix.core.figure import (
-    Figure,
-    Panel,
-    Scale,
-    axis_extent,
-    axis_title,
-    fitting,
-    scale_kind,
-)
+from sornix.core.figure import Figure, Panel
 from sornix.core.readings import Tables
-from sornix.core.scales import KINDS, Resolved, Room
-from sornix.core.text import Rich, rich
+from sornix.core.text import rich
 
 # Below this the inside of a figure is not made smaller, whatever the margins ask for.
 _LEAST_INSIDE_MM = 4.0
-
-Floats = NDArray[np.float64]
 
 
 def draw_figure(
@@ -48,7 +33,8 @@ def draw_figure(
     size = style.title_pt * MM_PER_POINT
     if figure.title:
         top += measure.ascent(size) + measure.descent(size) + 1.6
-    area = Rect(0, top, figure.width_mm, figure.height_mm - top)
+    edge = style.margin_mm
+    area = Rect(edge, top, figure.width_mm - 2 * edge, figure.height_mm - top - edge)
     place, items, boxes = _draw_panel(figure.panel, tables, area, style, measure, column_mm)
     if figure.title:
         title, box = _title(figure, place, style, measure)
@@ -92,8 +78,7 @@ def _draw_panel(
         beside = wanted[0] + 2.0
         narrower = Rect(area.left, area.top, area.width - beside, area.height)
         place, items, boxes = _compose(panel, tables, narrower, style, measure, column_mm)
-        right = area.right - style.margin_mm
-        rect = Rect(right - wanted[0], place.inner.top - style.room_mm, *wanted)
+        rect = Rect(area.right - wanted[0], place.inner.top - style.room_mm, *wanted)
     legend, legend_boxes = legend_items(panel, tables, rect, style, measure)
     return place, items + legend, boxes + legend_boxes
 
@@ -102,28 +87,29 @@ def _compose(
     panel: Panel, tables: Tables, area: Rect, style: Style, measure: Measure, column_mm: float
 ) -> tuple[PanelPlace, list[Item], list[Box]]:
     """Axes, marks, trends and the labels of trends."""
-    titles = {axis: rich(axis_title(panel, tables, axis)) for axis in "xy"}
-    inner, x, y = _settle(panel, tables, area, titles, style, measure)
-    if panel.x.other is not None or panel.y.other is not None:
-        # what the other sides need is known when the scales are settled once
-        right, top = other_margins(panel, PanelPlace(inner, x, y), style, measure)
-        less = Rect(area.left, area.top + top, area.width - right, area.height - top)
-        inner, x, y = _settle(panel, tables, less, titles, style, measure)
-    bare = PanelPlace(inner, x, y)
-    place = PanelPlace(inner, x, y, trend_equations(panel, tables, bare, style))
+    inner, settled = _fitted(panel, tables, area, style, measure)
+    second = {axis: scale for axis, scale in settled.scales.items() if axis not in "xy"}
+    bare = PanelPlace(inner, settled.scales["x"], settled.scales["y"], second=second)
+    place = evolve(bare, equations=trend_equations(panel, tables, bare, style))
     curves = trend_curves(panel, tables, place, style)
     marks = [
         item
         for series in panel.series
         for item in series_items(series, panel, tables, place, style, column_mm)
     ]
-    axes, axis_boxes = axis_items(panel, place, area, titles, style, measure)
+    axes = {axis.of: axis.items(inner, area, measure) for axis in settled.axes}
+    axis_boxes = [
+        box
+        for axis in settled.axes
+        if axis.of.endswith("-axis")
+        for box in axis.boxes(inner, axes[axis.of], measure)
+    ]
     guides, guide_boxes = guide_items(panel, place, [*marks, *curves], style, measure)
     labels, label_boxes = trend_label_items(panel, tables, place, [*marks, *curves], style, measure)
     items = [
         *(item for item in guides if isinstance(item, Fill)),
-        *axes,
-        *other_items(panel, place, area, style, measure),
+        *_grid(panel, settled, inner),
+        *(item for found in axes.values() for item in found),
         *(item for item in guides if not isinstance(item, Fill)),
         *(item for item in marks if item.of.endswith("/line")),
         *curves,
@@ -133,88 +119,45 @@ def _compose(
     return place, items, [*guide_boxes, *axis_boxes, *label_boxes]
 
 
-def _settle(
-    panel: Panel,
-    tables: Tables,
-    area: Rect,
-    titles: dict[str, Rich],
-    style: Style,
-    measure: Measure,
-) -> tuple[Rect, Resolved, Resolved]:
-    """The inner rectangle and both scales; margins and ticks are settled in turn."""
-    title_mm = style.axis_title_pt * MM_PER_POINT
-    label_mm = style.label_pt * MM_PER_POINT
-    label_height = measure.ascent(label_mm)
-    title_height = measure.ascent(title_mm) + measure.descent(title_mm)
-    outside = style.gap_mm + style.room_mm
-    bottom = (
-        style.margin_mm + outside + label_room(style) + label_height + measure.descent(label_mm)
+def _grid(panel: Panel, settled: Settled, inner: Rect) -> list[Item]:
+    """Grid lines, the minor ones under the others."""
+    found = []
+    for minor in (True, False):
+        for axis in settled.axes:
+            name = axis.of.removesuffix("-axis")
+            # an axis in other units has none of its own
+            if (
+                name in panel.axes
+                and panel.scale(name).grid
+                and (not minor or axis.look.minor_grid)
+            ):
+                found.append(axis.grid(inner, minor=minor))
+    return [lines for lines in found if lines is not None]
+
+
+# Margins change what the scales come to, and these the margins: that settles in two or three turns.
+_TURNS = 3
+
+
+def _fitted(
+    panel: Panel, tables: Tables, area: Rect, style: Style, measure: Measure
+) -> tuple[Rect, Settled]:
+    """The data area in an area of the figure, and the panel settled for it."""
+    margins = Margins(10.0, 2.5, 1.3, 9.0)
+    for _ in range(_TURNS):
+        inner = _inner(area, margins)
+        settled = settle(panel, tables, (inner.width, inner.height), style, measure)
+        needed = settled.margins
+        if max(abs(a - b) for a, b in zip(needed, margins, strict=True)) < 0.02:
+            break
+        margins = needed
+    return _inner(area, margins), settled
+
+
+def _inner(area: Rect, margins: Margins) -> Rect:
+    return Rect(
+        area.left + margins.left,
+        area.top + margins.top,
+        max(area.width - margins.left - margins.right, _LEAST_INSIDE_MM),
+        max(area.height - margins.top - margins.bottom, _LEAST_INSIDE_MM),
     )
-    if titles["x"]:
-        bottom += title_height + 0.5
-    top = style.room_mm + label_height / 2
-    right = style.margin_mm + style.room_mm
-    extents = {axis: axis_extent(panel, tables, axis) for axis in "xy"}
-
-    def resolve(axis: str, room: Room) -> Resolved:
-        scale = panel.scale(axis)
-        held = fitting(panel, tables, axis)
-        kind = KINDS[scale_kind(panel, tables, axis)]
-        dressed = room._replace(size_mm=lambda label: room.size_mm(_dressed(label, scale)))
-        found = kind.resolve(extents[axis], held, dressed, reverse=scale.reversed)
-        ticks = tuple(tick._replace(label=_dressed(tick.label, scale)) for tick in found.ticks)
-        return evolve(found, ticks=ticks)
-
-    for _ in range(2):
-        height = max(area.height - top - bottom, _LEAST_INSIDE_MM)
-        y = resolve("y", Room(height, lambda _: label_height, 0.25 * label_mm, 3.3 * label_height))
-        widest = max((measure.width(t.label, label_mm) for t in y.ticks if t.label), default=0)
-        left = style.margin_mm + widest + label_room(style) + outside
-        if titles["y"]:
-            left += title_height + 0.8
-        width, x = _settle_x(resolve, area.width - left, right, label_mm, measure, style)
-        extra = upright_extra(x, style, measure)
-        if not extra:
-            break
-        bottom += extra
-    return Rect(area.left + left, area.top + top, width, height), x, y
-
-
-def _dressed(label: Rich, scale: Scale) -> Rich:
-    """A label with the texts before and behind it, or none where labels are hidden."""
-    if scale.labels == "none" or not label:
-        return ()
-    before, after = (rich(text) if text else () for text in (scale.before, scale.after))
-    return (*before, *label, *after)
-
-
-def _settle_x(
-    resolve: Callable[[str, Room], Resolved],
-    room_mm: float,
-    right: float,
-    label_mm: float,
-    measure: Measure,
-    style: Style,
-) -> tuple[float, Resolved]:
-    """The width of the data area and the x scale, so that no label leaves the paper."""
-    label_height = measure.ascent(label_mm)
-    for _ in range(2):
-        width = max(room_mm - right, _LEAST_INSIDE_MM)
-        x = resolve(
-            "x",
-            Room(width, lambda r: measure.width(r, label_mm), 0.75 * label_mm, 6.0 * label_height),
-        )
-        over = [
-            abs(place) * width + (0 if x.turned else measure.width(tick.label, label_mm) / 2)
-            for tick in x.ticks
-            for place in [float(x.position(_one(tick.value))[0])]
-        ]
-        needed = max(over, default=0) - width + style.margin_mm / 2
-        if needed <= right:
-            break
-        right = needed
-    return width, x
-
-
-def _one(value: float) -> Floats:
-    return np.array([value])

@@ -54,6 +54,7 @@ def series_items(
 
     Readings that are left out are hollow. Of a line, columns of `column_mm` are kept.
     """
+    place = place.on(series)
     points = series_points(series, panel, tables)
     mark, look = MARKS[series.mark], style.look(series.look)
     low, high = _corners(place)
@@ -120,10 +121,11 @@ def trend_curves(panel: Panel, tables: Tables, place: PanelPlace, style: Style) 
     low, high = _corners(place)
     for trend, fit in fitted_trends(panel, tables):
         colour = trend_colour(trend, panel, style)
-        for start, end, beyond in _reach(trend, fit, place):
-            x = _along(start, end, place)
+        own = place.on(panel.one_series(trend.series))
+        for start, end, beyond in _reach(trend, fit, own):
+            x = _along(start, end, own)
             y = MODELS[trend.model].evaluate(fit, x)
-            line = clipped(np.clip(place.place(x, y), -_FAR, _FAR), low, high)
+            line = clipped(np.clip(own.place(x, y), -_FAR, _FAR), low, high)
             stroke = Stroke(colour, style.trend_mm, style.beyond_dashes if beyond else ())
             items.append(Path(f"trend/{trend.id}/line", line, stroke))
     return items
@@ -135,9 +137,10 @@ def trend_equations(
     """The equations by trend id, exact to half the width of the line as it is drawn here."""
     found = {}
     for trend, fit in fitted_trends(panel, tables):
-        stretches = _reach(trend, fit, place) or [(place.x.start, place.x.end, False)]
+        own = place.on(panel.one_series(trend.series))
+        stretches = _reach(trend, fit, own) or [(own.x.start, own.x.end, False)]
         drawn = (min(s[0] for s in stretches), max(s[1] for s in stretches))
-        within = _half_width(MODELS[trend.model].evaluate(fit, _along(*drawn, place)), place, style)
+        within = _half_width(MODELS[trend.model].evaluate(fit, _along(*drawn, own)), own, style)
         symbols = symbols_of(trend, panel, tables)
         found[trend.id] = MODELS[trend.model].equation(fit, symbols, drawn, within)
     return found

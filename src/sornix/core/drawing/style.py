@@ -4,6 +4,8 @@ from typing import NamedTuple
 
 from attrs import frozen
 
+from sornix.core.figure import COLOURS
+
 MM_PER_POINT = 25.4 / 72
 
 
@@ -23,6 +25,7 @@ class Style:
     words: str
     paper: str
     ink: str
+    grey: str
     grid: str
     # of ranges that are pointed out
     shade: str
@@ -40,6 +43,14 @@ class Style:
     gap_mm: float
     # from the outermost readings' places to the edge of the data area, so no marker is cut
     room_mm: float
+
+    def colour(self, name: str) -> str:
+        """A colour by its name in the figure, or as `#rrggbb`; "" for the name ""."""
+        if name in ("", "ink"):
+            return self.ink if name else ""
+        if name == "grey":
+            return self.grey
+        return self.looks[COLOURS.index(name) - 2].colour if name in COLOURS else name
 
     def look(self, number: int) -> Look:
         return self.looks[number % len(self.looks)]
@@ -60,6 +71,7 @@ REPORT = Style(
     words="report",
     paper="#ffffff",
     ink="#1f2b2a",
+    grey="#7b8785",
     grid="#e3e9e7",
     shade="#e3efec",
     looks=_LOOKS,

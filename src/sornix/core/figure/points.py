@@ -9,7 +9,8 @@ from attrs import frozen
 from numpy.typing import NDArray
 
 from sornix.core.errors import TrendImpossible
-from sornix.core.figure.values import BASES, Panel, Scale, Series, Trend
+from sornix.core.figure.scale import AXES, BASES, Scale
+from sornix.core.figure.values import Panel, Series, Trend
 from sornix.core.readings import (
     TEXT,
     TIME,
@@ -27,7 +28,7 @@ Floats = NDArray[np.float64]
 
 # Settling a range outside a drawing needs some size of axis; this is that of a report figure.
 _USUAL_ROOM = {"x": Room(66.0, lambda runs: 1.4 * sum(len(r.text) for r in runs), 2.0, 11.0),
-               "y": Room(46.0, lambda _: 2.8, 1.0, 6.5)}  # fmt: skip
+               "y": Room(46.0, lambda _: 2.8, 1.0, 6.5, level=False)}  # fmt: skip
 
 
 @frozen(eq=False, slots=False)
@@ -86,13 +87,14 @@ def _row_numbers(count: int) -> Column:
 def series_points(series: Series, panel: Panel, tables: Tables) -> Points:
     """The readings of a series that have both an x and a y with a place on the panel's scales."""
     table = table_named(tables, series.table)
-    kinds = scale_kind(panel, tables, "x"), scale_kind(panel, tables, "y")
+    axes = series.x_axis, series.y_axis
+    kinds = scale_kind(panel, tables, axes[0]), scale_kind(panel, tables, axes[1])
     x, y = column_or_rows(table, series.x), column_or_rows(table, series.y)
     if LISTED_KINDS.isdisjoint(kinds):
         return _points(_Same(x), _Same(y), *kinds)
     placed = [
         _in_list(_Same(column), axis_list(panel, tables, axis)) if kind in LISTED_KINDS else column
-        for axis, kind, column in zip("xy", kinds, (x, y), strict=True)
+        for axis, kind, column in zip(axes, kinds, (x, y), strict=True)
     ]
     return _points(_Same(placed[0]), _Same(placed[1]), *kinds)
 
@@ -127,7 +129,7 @@ def _in_list(same: "_Same", names: tuple[str, ...]) -> Column:
 def unplaced(series: Series, panel: Panel, tables: Tables, axis: str) -> NDArray[np.intp]:
     """The row indices of readings of a series that an axis has no place for, shape (k,)."""
     table = table_named(tables, series.table)
-    column = column_or_rows(table, series.x if axis == "x" else series.y)
+    column = column_or_rows(table, series.column(axis))
     if not column.has_places:
         return np.zeros(0, np.intp)
     kind = KINDS[scale_kind(panel, tables, axis)]
@@ -207,9 +209,9 @@ def series_name(panel: Panel, series: Series, tables: Tables) -> str:
 
 def _axis_columns(panel: Panel, tables: Tables, axis: str) -> list[Column]:
     columns: list[Column] = []
-    for series in panel.series:
+    for series in panel.series_on(axis):
         table = table_named(tables, series.table)
-        column = column_or_rows(table, series.x if axis == "x" else series.y)
+        column = column_or_rows(table, series.column(axis))
         if all((c.name, c.unit) != (column.name, column.unit) for c in columns):
             columns.append(column)
     return columns
@@ -221,7 +223,7 @@ def axis_title(panel: Panel, tables: Tables, axis: str) -> str:
     if scale.title is not None:
         return scale.title
     columns = _axis_columns(panel, tables, axis)
-    if len(columns) > 1 and axis == "y" and len(panel.series) > 3:
+    if len(columns) > 1 and axis[0] == "y" and len(panel.series) > 3:
         units = {c.unit for c in columns}
         return f"Value / {units.pop()}" if len(units) == 1 and "" not in units else "Value"
     if len({c.unit for c in columns}) == 1 and columns[0].unit:
@@ -246,15 +248,16 @@ def _fit(model: str, x_column: _Same, y_column: _Same, left_out: tuple[int, ...]
 
 def trend_fit(trend: Trend, panel: Panel, tables: Tables) -> Fit:
     """The fit of a trend, without the readings left out. Raises TrendImpossible."""
-    for axis in "xy":
+    series = panel.one_series(trend.series)
+    for axis in (series.x_axis, series.y_axis):
         kind = scale_kind(panel, tables, axis)
         if kind in LISTED_KINDS:
             raise TrendImpossible(
-                f"A trend needs distances, and {axis} only has places in a list.",
+                f"A trend needs distances, and {AXES[axis]} only has places in a list.",
                 remedy="Choose another kind of scale, or a column of numbers.",
             )
     x, y = _trend_columns(trend, panel, tables)
-    left_out = tuple(left.row for left in panel.one_series(trend.series).left_out)
+    left_out = tuple(left.row for left in series.left_out)
     return _fit(trend.model, _Same(x), _Same(y), left_out)
 
 
@@ -279,16 +282,20 @@ def _trend_columns(trend: Trend, panel: Panel, tables: Tables) -> tuple[Column, 
 def axis_extent(panel: Panel, tables: Tables, axis: str) -> Extent | None:
     """What a free axis has to show: every reading, and for y the trends over their readings."""
     ends: list[float] = []
-    for series in panel.series:
+    on_axis = panel.series_on(axis)
+    for series in on_axis:
         points = series_points(series, panel, tables)
         if len(points.x):
-            ends += points.x_ends if axis == "x" else points.y_ends
-    if axis == "y":
+            ends += points.x_ends if axis[0] == "x" else points.y_ends
+    if axis[0] == "y":
+        ids = {series.id for series in on_axis}
         for trend, fit in fitted_trends(panel, tables):
+            if trend.series not in ids:
+                continue
             # an extended trend does not stretch the axes: it is drawn as far as they go
             drawn = np.array([fit.x.min(), fit.x.max()])
             values = MODELS[trend.model].evaluate(fit, drawn)
-            ends += [float(v) for v in values[KINDS[scale_kind(panel, tables, "y")].shows(values)]]
+            ends += [float(v) for v in values[KINDS[scale_kind(panel, tables, axis)].shows(values)]]
     if ends:
         # a limit is drawn to be seen, even where no reading has reached it
         kind = KINDS[scale_kind(panel, tables, axis)]
@@ -305,7 +312,54 @@ def fitting(panel: Panel, tables: Tables, axis: str) -> Fitting:
     names: tuple[str, ...] = ()
     if scale_kind(panel, tables, axis) in LISTED_KINDS:
         names = _said(axis_list(panel, tables, axis), _axis_columns(panel, tables, axis))
-    return Fitting(scale.start, scale.end, scale.step, scale.labels, base, whole, names)
+    held = Fitting(
+        scale.start, scale.end, scale.step, scale.labels, base, whole, names, scale.origin,
+        scale.every, scale.zero, scale.turn,
+    )  # fmt: skip
+    return _with_room(held, scale.room, panel, tables, axis)
+
+
+def _with_room(
+    held: Fitting, room: float | None, panel: Panel, tables: Tables, axis: str
+) -> Fitting:
+    """With free ends where a part of the range stays empty beyond the readings."""
+    extent = axis_extent(panel, tables, axis) if room is not None else None
+    name = scale_kind(panel, tables, axis)
+    if room is None or extent is None or name in LISTED_KINDS:
+        return held
+    if held.zero and name == "linear":
+        extent = Extent(min(extent.least, 0.0), max(extent.greatest, 0.0))
+    least = held.start if held.start is not None else extent.least
+    greatest = held.end if held.end is not None else extent.greatest
+    if not least < greatest:
+        return held
+    start, end = KINDS[name].value(np.array([-room, 1 + room]), least, greatest).tolist()
+    return held._replace(
+        start=held.start if held.start is not None else start,
+        end=held.end if held.end is not None else end,
+    )
+
+
+def tick_words(panel: Panel, tables: Tables, axis: str) -> dict[float, str]:
+    """What stands in place of values as labels, by value; nothing where numbers do."""
+    name = panel.scale(axis).words
+    found: dict[float, str] = {}
+    for series in panel.series_on(axis):
+        table = table_named(tables, series.table)
+        if name not in table.column_names:
+            continue
+        points = series_points(series, panel, tables)
+        values = points.x if axis[0] == "x" else points.y
+        words = table.column(name)
+        if len(values) <= _MOST_WORDED:
+            for value, row in zip(values.tolist(), points.rows.tolist(), strict=True):
+                if word := words.cell(row):
+                    found.setdefault(value, word)
+    return found
+
+
+# An axis of more readings than this has no room for words.
+_MOST_WORDED = 2000
 
 
 def _said(names: tuple[str, ...], columns: list[Column]) -> tuple[str, ...]:
@@ -330,5 +384,8 @@ def settled_range(
 ) -> Resolved:
     """The range that a scale comes to, for judging an edit before anything is drawn."""
     step = None if free_step else scale.step
-    held = Fitting(scale.start, scale.end, step, scale.labels, BASES[scale.base])
-    return KINDS[kind].resolve(extent, held, _USUAL_ROOM[axis], reverse=scale.reversed)
+    held = Fitting(
+        scale.start, scale.end, step, scale.labels, BASES[scale.base],
+        origin=scale.origin, zero=scale.zero,
+    )  # fmt: skip
+    return KINDS[kind].resolve(extent, held, _USUAL_ROOM[axis[0]], reverse=scale.reversed)

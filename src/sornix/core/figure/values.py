@@ -1,13 +1,13 @@
-"""Figure, panel, series, scale and trend: frozen values, changed only by making new ones."""
+"""Figure, panel, series and trend: frozen values, changed only by making new ones."""
 
-import math
-from collections.abc import Callable, Container, Mapping
+from collections.abc import Mapping
 from types import MappingProxyType
 from typing import Any, NamedTuple
 
-from attrs import Attribute, field, frozen
+from attrs import evolve, field, frozen
 
-from sornix.core.scales import KINDS
+from sornix.core.figure.checks import FINITE, NOT_BELOW_0, NOT_EMPTY, one_of, valid
+from sornix.core.figure.scale import AXES, Scale
 from sornix.core.trends import MODELS
 
 
@@ -36,54 +36,14 @@ SHOWS: Mapping[str, str] = MappingProxyType(
 )
 
 
-# How the ticks of a scale are labelled, by names in files and commands.
-LABELS: Mapping[str, str] = MappingProxyType(
-    {
-        "free": "labels as needed",
-        "power": "labels as powers of ten",
-        "thousands": "labels in thousands (k)",
-        "percent": "labels as percent of 1",
-        "none": "no labels",
-    }
-    | {str(n): f"labels with {n} decimals" for n in (0, 2, 3, 4, 5, 6)}
-    | {"1": "labels with 1 decimal"}
-)
-
-
-# The bases of a log scale, by names in files.
-BASES: Mapping[str, float] = MappingProxyType({"10": 10.0, "2": 2.0, "e": math.e})
-
-
-# Validators of our own: attrs' module of them takes 6 ms to import, and the start counts.
-_Validator = Callable[[object, "Attribute[Any]", Any], None]
-
-
-def _valid(rule: Callable[[Any], bool], words: str) -> _Validator:
-    """A validator that raises ValueError with the attribute's name and `words`."""
-
-    def check(_instance: object, attribute: "Attribute[Any]", value: Any) -> None:
-        if not rule(value):
-            raise ValueError(f"{attribute.name} must be {words}, not {value!r}")
-
-    return check
-
-
-def _one_of(names: Container[str | None]) -> _Validator:
-    return _valid(lambda value: value in names, "one of those known")
-
-
-_FINITE = _valid(lambda v: v is None or abs(v) < float("inf"), "a finite number")
-_STEP = _valid(lambda v: v is None or 0 < v < float("inf"), "a number above 0")
-_NOT_EMPTY = _valid(lambda value: len(value) > 0, "one or more")
-_SIZE = _valid(lambda value: 20 <= value <= 2000, "20 to 2000 mm")
-_LOOK = _valid(lambda value: value >= 0, "0 or more")
+_SIZE = valid(lambda value: 20 <= value <= 2000, "20 to 2000 mm")
 
 
 @frozen
 class LeftOut:
     """A reading that takes no part in trends and is drawn hollow: its row index, and why."""
 
-    row: int = field(validator=_LOOK)
+    row: int = field(validator=NOT_BELOW_0)
     reason: str = ""
 
 
@@ -92,57 +52,26 @@ class Spot:
     """Where something that was dragged stands: its top left, in parts of the data area (for a
     label or the legend) or of the figure (for the title), from the upper left corner."""
 
-    x: float = field(validator=_FINITE)
-    y: float = field(validator=_FINITE)
-
-
-@frozen
-class Other:
-    """An axis in other units on the other side: its value there is `factor` times that on the axis,
-    and `offset` more. `title` is written beside it."""
-
-    factor: float = field(validator=_valid(lambda v: v != 0 and abs(v) < float("inf"), "not 0"))
-    offset: float = field(default=0.0, validator=_FINITE)
-    title: str = ""
-
-
-@frozen
-class Scale:
-    """An axis. Its `kind` None follows the columns: time for dates and times, else linear.
-
-    Each of `start`, `end`, `step` is held at a value, or None where it is free. `title` None
-    follows the columns; "" shows none. `labels` is a name in LABELS, `base` one in BASES;
-    `before` and `after` stand beside the number in each label.
-    """
-
-    kind: str | None = field(default=None, validator=_one_of((None, *KINDS)))
-    start: float | None = field(default=None, validator=_FINITE)
-    end: float | None = field(default=None, validator=_FINITE)
-    step: float | None = field(default=None, validator=_STEP)
-    reversed: bool = False
-    title: str | None = None
-    grid: bool = False
-    labels: str = field(default="free", validator=_one_of(LABELS))
-    base: str = field(default="10", validator=_one_of(BASES))
-    before: str = ""
-    after: str = ""
-    other: Other | None = None
+    x: float = field(validator=FINITE)
+    y: float = field(validator=FINITE)
 
 
 @frozen
 class Guide:
-    """A line across the panel at a `value` of the axis `x` or `y`, or a shaded range to `end`."""
+    """A line across the panel at a `value` of an axis, or a shaded range to `end`."""
 
     id: str
-    axis: str = field(validator=_one_of(("x", "y")))
-    value: float = field(validator=_FINITE)
-    end: float | None = field(default=None, validator=_FINITE)
+    axis: str = field(validator=one_of(AXES))
+    value: float = field(validator=FINITE)
+    end: float | None = field(default=None, validator=FINITE)
     label: str = ""
 
 
 @frozen
 class Series:
     """The readings of two columns drawn in one way. A column None stands for the row number.
+
+    It stands on the scales `x_axis` (x, or x2 above) and `y_axis` (y, or y2 at the right).
 
     `look` is the place in the palette of colours and shapes, and stays with the series. `name`
     None follows the column by which the series differs. `left_out` is in order of rows.
@@ -152,10 +81,25 @@ class Series:
     table: str
     x: str | None
     y: str | None
-    mark: str = field(default="points", validator=_one_of(MARKS))
-    look: int = field(default=0, validator=_LOOK)
+    mark: str = field(default="points", validator=one_of(MARKS))
+    look: int = field(default=0, validator=NOT_BELOW_0)
     name: str | None = None
     left_out: tuple[LeftOut, ...] = ()
+    x_axis: str = field(default="x", validator=one_of(("x", "x2")))
+    y_axis: str = field(default="y", validator=one_of(("y", "y2")))
+
+    def on(self, axis: str) -> "Series":
+        """The series on that axis instead."""
+        changes: dict[str, Any] = {f"{axis[0]}_axis": axis}
+        return evolve(self, **changes)
+
+    def axis(self, direction: str) -> str:
+        """The axis on which the series stands, along `x` or `y`."""
+        return self.x_axis if direction == "x" else self.y_axis
+
+    def column(self, axis: str) -> str | None:
+        """The name of its column along an axis."""
+        return self.x if axis[0] == "x" else self.y
 
 
 @frozen
@@ -168,26 +112,47 @@ class Trend:
 
     id: str
     series: str
-    model: str = field(default="line", validator=_one_of(MODELS))
+    model: str = field(default="line", validator=one_of(MODELS))
     shows: tuple[str, ...] = ("equation", "r-squared", "count")
     spot: Spot | None = None
     extended: bool = False
 
 
+_PLAIN = Scale()
+_WITH_GRID = Scale(grid=True)
+
+
 @frozen
 class Panel:
-    """Series on one pair of axes."""
+    """Series on one pair of axes, or some of them on a second one (`x2` above, `y2` right)."""
 
-    series: tuple[Series, ...] = field(validator=_NOT_EMPTY)
-    x: Scale = Scale()
-    y: Scale = Scale(grid=True)
+    series: tuple[Series, ...] = field(validator=NOT_EMPTY)
+    x: Scale = _PLAIN
+    y: Scale = _WITH_GRID
     trends: tuple[Trend, ...] = ()
     legend_spot: Spot | None = None
     guides: tuple[Guide, ...] = ()
+    x2: Scale = _PLAIN
+    y2: Scale = _PLAIN
+
+    @property
+    def axes(self) -> tuple[str, ...]:
+        """The axes that series stand on: x and y always, and the second ones in use."""
+        used = {one.axis(direction) for one in self.series for direction in "xy"}
+        return tuple(axis for axis in AXES if axis in used or axis in "xy")
 
     def scale(self, axis: str) -> Scale:
-        """The scale of the axis named `x` or `y`."""
-        return {"x": self.x, "y": self.y}[axis]
+        """The scale of an axis. Raises KeyError."""
+        return {"x": self.x, "y": self.y, "x2": self.x2, "y2": self.y2}[axis]
+
+    def with_scale(self, axis: str, scale: Scale) -> "Panel":
+        changes: dict[str, Any] = {axis: scale}
+        return evolve(self, **changes)
+
+    def series_on(self, axis: str) -> tuple[Series, ...]:
+        """The series that stand on an axis; on a main one without any, all of them."""
+        found = tuple(one for one in self.series if one.axis(axis[0]) == axis)
+        return found or (self.series if axis in "xy" else ())
 
     def one_series(self, series_id: str) -> Series:
         """The series of that id. Raises KeyError."""
@@ -204,7 +169,7 @@ class Panel:
 class Figure:
     """A figure of its true size in mm. `caption` None is written from the figure."""
 
-    panels: tuple[Panel, ...] = field(validator=_NOT_EMPTY)
+    panels: tuple[Panel, ...] = field(validator=NOT_EMPTY)
     title: str = ""
     width_mm: float = field(default=85.0, validator=_SIZE)
     height_mm: float = field(default=64.0, validator=_SIZE)
@@ -216,3 +181,19 @@ class Figure:
     def panel(self) -> Panel:
         """The panel in hand."""
         return self.panels[0]
+
+    def with_panel(self, panel: Panel) -> "Figure":
+        """The figure with another panel in hand."""
+        return evolve(self, panels=(panel, *self.panels[1:]))
+
+    def with_scale(self, axis: str, scale: Scale) -> "Figure":
+        """The figure with another scale of an axis of the panel in hand."""
+        return self.with_panel(self.panel.with_scale(axis, scale))
+
+
+def next_id(letter: str, taken: list[str]) -> str:
+    """The first id of a letter and a number that is not taken."""
+    number = 1
+    while f"{letter}{number}" in taken:
+        number += 1
+    return f"{letter}{number}"

@@ -8,10 +8,13 @@ from sornix.core.scales import listed as _listed
 from sornix.core.scales import log as _log
 from sornix.core.scales import reciprocal as _reciprocal
 from sornix.core.scales import time as _time
+from sornix.core.scales.datewords import DATE_FORMS
+from sornix.core.scales.dressing import with_minor, with_words, without_labels
 from sornix.core.scales.kind import (
     KINDS,
     Extent,
     Fitting,
+    Group,
     Kind,
     Resolved,
     Room,
@@ -21,16 +24,21 @@ from sornix.core.scales.kind import (
 )
 
 __all__ = [
+    "DATE_FORMS",
     "KINDS",
     "LISTED",
     "Extent",
     "Fitting",
+    "Group",
     "Kind",
     "Resolved",
     "Room",
     "Tick",
     "check_range",
     "check_step",
+    "with_minor",
+    "with_words",
+    "without_labels",
 ]
 
 LISTED = _listed.LISTED

@@ -16,15 +16,13 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from sornix.core.scales.dressing import LEAST_APART_MM, apart
 from sornix.core.scales.kind import Extent, Fitting, Floats, Room, Tick
 from sornix.core.text import Rich, shortest
 
 # A reading that passes the last tick by less than this part of a gap stands beyond it; by more, and
 # the free end moves out to the next tick.
 _OVERHANG = 0.25
-# Minor ticks closer than this, in mm, are a smear.
-_LEAST_APART_MM = 0.7
-
 Position = Callable[[Floats], Floats]
 
 
@@ -92,24 +90,29 @@ def settle(
     """The best family for a range, with free ends moved out to a tick; None where none has two
     ticks in it. `position` is any rising measure of places."""
     best: tuple[tuple[bool, float], Settled] | None = None
+    most = max(6 * room.length_mm / room.ideal_mm, 12)
     for family in families:
         values = family.around(*ends)
         start, end = _ends(values, position, ends, held)
         inside = [v for v in values if _within(float(v), start, end)]
-        if len(inside) < 2:
+        # far more ticks than an axis can bear are not worth their labels, unless they are held
+        if len(inside) < 2 or (held.step is None and len(inside) > most):
             continue
         places = _places(inside, position, start, end, room)
-        labels = label(inside)
+        labels = [text if i % held.every == 0 else () for i, text in enumerate(label(inside))]
         fits = _fit(places, labels, room)
         if not fits:
             labels = _thinned(places, labels, room)
+        dropped = 0.0
         if not fits and family.thins:
             # on a scale that crowds at one end no family fits as it is
+            dropped = sum(not text for text in labels) / len(labels)
             kept = [i for i, text in enumerate(labels) if text]
             inside = [inside[i] for i in kept]
             places, labels = [places[i] for i in kept], [labels[i] for i in kept]
             fits = len(kept) > 2
-        score = (fits, _score(places, room) - 2 * _moved(position, ends, (start, end)))
+        moved = _moved(position, ends, (start, end))
+        score = (fits, _score(places, room) - 2 * moved - dropped)
         if best is None or score > best[0]:
             ticks = [Tick(float(v), text) for v, text in zip(inside, labels, strict=True)]
             ticks += _minors(family, position, start, end, room, inside)
@@ -162,7 +165,8 @@ def _ends(
 
 
 def _within(value: float, start: float, end: float) -> bool:
-    return start * (1 - 1e-12) <= value <= end * (1 + 1e-12)
+    grain = 1e-12 * max(abs(start), abs(end))
+    return start - min(grain, abs(start) * 1e-12) <= value <= end + grain
 
 
 def _places(
@@ -174,20 +178,19 @@ def _places(
 
 
 def _fit(places: list[float], labels: list[Rich], room: Room) -> bool:
-    sizes = [room.size_mm(label) for label in labels]
-    return all(
-        places[i + 1] - places[i] >= (sizes[i] + sizes[i + 1]) / 2 + room.apart_mm
-        for i in range(len(places) - 1)
-    )
+    known = [(at, room.size_mm(label)) for at, label in zip(places, labels, strict=True) if label]
+    return apart(known, room.apart_mm)
 
 
 def _thinned(places: list[float], labels: list[Rich], room: Room) -> list[Rich]:
-    """The labels without those that would touch one that is kept before them."""
+    """The labels without those that would touch the last one, or one that is kept before them."""
     kept: list[Rich] = []
     free = -math.inf
-    for place, label in zip(places, labels, strict=True):
+    last = max((i for i, label in enumerate(labels) if label), default=0)
+    end = places[last] - room.size_mm(labels[last]) / 2 - room.apart_mm if labels else 0.0
+    for i, (place, label) in enumerate(zip(places, labels, strict=True)):
         half = room.size_mm(label) / 2
-        shown = place - half >= free
+        shown = bool(label) and place - half >= free and (i == last or place + half <= end)
         kept.append(label if shown else ())
         free = place + half + room.apart_mm if shown else free
     return kept
@@ -208,22 +211,25 @@ def _minors(
         return []
     places = sorted(_places([*values, *majors], position, start, end, room))
     closest = min(b - a for a, b in pairwise(places))
-    if closest < _LEAST_APART_MM:
+    if closest < LEAST_APART_MM:
         return []
     return [Tick(float(value), (), minor=True) for value in values]
 
 
-def multiples(step: Decimal) -> Family:
-    """The multiples of a step."""
+def multiples(
+    step: Decimal, origin: Decimal = Decimal(0), *, least: float = 0.0, thins: bool = False
+) -> Family:
+    """Values a multiple of a step from an origin, those above `least`."""
 
     def around(low: float, high: float) -> list[Decimal]:
-        first, last = math.floor(Decimal(low) / step), math.ceil(Decimal(high) / step)
+        first = math.floor((Decimal(low) - origin) / step)
+        last = math.ceil((Decimal(high) - origin) / step)
         if last - first > 400:
             return []
-        # scales that need families have no place for zero
-        return [step * k for k in range(max(first, 1), last + 1)]
+        values = (origin + step * k for k in range(first, last + 1))
+        return [value for value in values if value > least]
 
-    return Family(around, float(step), said=shortest(float(step), 0))
+    return Family(around, float(step), thins=thins, said=shortest(float(step), 0))
 
 
 def round_steps(span: float) -> list[Decimal]:

@@ -23,8 +23,10 @@ class Extent(NamedTuple):
 class Fitting(NamedTuple):
     """What is held of a scale: each end and the step are a value, or None where free.
 
-    `labels` is "free", "power", or a number of decimals as text; `base` that of a log scale. Of
-    `whole` readings a free step is no fraction. `names` are the labels of listed places.
+    `labels` is the form of labels, or a number of decimals as text; `base` that of a log scale. Of
+    `whole` readings a free step is no fraction. `names` are the labels of listed places. A step is
+    counted from `origin`; `every` n-th tick has a label; `zero` stays in a free range; labels are
+    `turn`ed by these degrees, None as they need.
     """
 
     start: float | None = None
@@ -34,27 +36,43 @@ class Fitting(NamedTuple):
     base: float = 10.0
     whole: bool = False
     names: tuple[str, ...] = ()
+    origin: float | None = None
+    every: int = 1
+    zero: bool = False
+    turn: int | None = None
 
 
 class Tick(NamedTuple):
-    """A tick at `value`; `label` is empty at `minor` ticks, and where it would touch another."""
+    """A tick at `value`; `label` is empty at `minor` ticks, and where it would touch another. Lines
+    of a label are divided by line feeds."""
 
     value: float
     label: Rich
     minor: bool = False
 
 
+class Group(NamedTuple):
+    """A stretch of an axis, from `start` to `end`, that is said once under the labels of its
+    ticks: the year under months, the day under hours."""
+
+    start: float
+    end: float
+    label: Rich
+
+
 class Room(NamedTuple):
     """The room for ticks: an axis of `length_mm`, and `size_mm` of a label along it.
 
     `apart_mm` is the least gap between two labels, `ideal_mm` the distance between ticks at
-    which an axis reads best.
+    which an axis reads best. Labels stand one after another on a `level` axis, else one above
+    another.
     """
 
     length_mm: float
     size_mm: Callable[[Rich], float]
     apart_mm: float
     ideal_mm: float
+    level: bool = True
 
 
 @frozen
@@ -62,7 +80,8 @@ class Resolved:
     """A scale settled for its readings and its size: start < end, ticks in rising order.
 
     `note` explains why something held could not be followed; it is empty otherwise. `said` are
-    words for a step that its number does not tell. Labels that are `turned` stand upright on x.
+    words for a step that its number does not tell. Labels are turned by `angle` degrees. `groups`
+    are said under the ticks, `factor` at the end of the axis: it multiplies what all labels say.
     """
 
     kind: str
@@ -73,7 +92,9 @@ class Resolved:
     reversed: bool = False
     note: str = ""
     said: str = ""
-    turned: bool = False
+    angle: float = 0.0
+    groups: tuple[Group, ...] = ()
+    factor: Rich = ()
 
     def position(self, values: Floats) -> Floats:
         """Places of `values`, shape (n,), along the axis: 0 at its beginning, 1 at its end."""
@@ -150,6 +171,10 @@ class Kind(Protocol):
 
     def parse_step(self, text: str) -> float:
         """The step that a person typed. Raises EditRefused."""
+        ...
+
+    def divisions(self, step: float) -> int:
+        """Into how many equal parts a step is divided by minor ticks."""
         ...
 
 

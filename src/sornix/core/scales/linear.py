@@ -11,9 +11,11 @@ import math
 from collections.abc import Iterator
 from decimal import Decimal, localcontext
 from fractions import Fraction
+from typing import NamedTuple
 
 from attrs import frozen
 
+from sornix.core.scales.dressing import apart
 from sornix.core.scales.kind import (
     KINDS,
     MOST_TICKS,
@@ -37,19 +39,24 @@ _OVERHANG = Fraction(1, 4)
 
 @frozen
 class _Plan:
-    """A range and a step in exact numbers; ticks are the multiples of `step` inside."""
+    """A range and a step in exact numbers; ticks are the multiples of `step` inside, counted from
+    `origin`."""
 
     start: Fraction
     end: Fraction
     step: Fraction
+    origin: Fraction = Fraction(0)
 
     @property
     def first(self) -> int:
-        return math.ceil(self.start / self.step)
+        return math.ceil((self.start - self.origin) / self.step)
 
     @property
     def last(self) -> int:
-        return math.floor(self.end / self.step)
+        return math.floor((self.end - self.origin) / self.step)
+
+    def tick(self, index: int) -> Fraction:
+        return self.origin + index * self.step
 
     @property
     def count(self) -> int:
@@ -74,6 +81,10 @@ class Linear(Even):
     def parse_step(self, text: str) -> float:
         return parse_number(text)
 
+    def divisions(self, step: float) -> int:
+        # fifths of 1, 5 and 2.5, and quarters of 2
+        return 4 if f"{step:e}".startswith("2.0") else 5
+
     def tick_count(self, start: float, end: float, step: float) -> int:
         return _Plan(_exact(start), _exact(end), _exact(step)).count
 
@@ -95,15 +106,17 @@ class Linear(Even):
         labels = None
         if plan is None:
             plan, labels = _best(least, greatest, held, room)
-        ticks = _ticks(plan, labels or _labels(plan, held.labels), room)
+        shown = labels or _labels(plan, held.labels)
         return Resolved(
             self.name,
             float(plan.start),
             float(plan.end),
-            ticks,
+            _ticks(plan, shown.texts, room, held.every),
             float(plan.step),
             reverse,
             note,
+            angle=float(held.turn or 0),
+            factor=shown.factor,
         )
 
 
@@ -122,6 +135,8 @@ def _span(extent: Extent | None, held: Fitting) -> tuple[Fraction, Fraction]:
     known = [end for end in (held.start, held.end) if end is not None]
     if extent is None:
         extent = Extent(min([0.0, *known]), max([1.0, *known]))
+    if held.zero:
+        extent = Extent(min(extent.least, 0.0), max(extent.greatest, 0.0))
     least = _exact(held.start if held.start is not None else extent.least)
     greatest = _exact(held.end if held.end is not None else extent.greatest)
     # binary64 tells two numbers apart only so far; a range of a few such grains has no ticks
@@ -140,16 +155,16 @@ def _span(extent: Extent | None, held: Fitting) -> tuple[Fraction, Fraction]:
 def _plan(least: Fraction, greatest: Fraction, held: Fitting, step: Fraction) -> _Plan:
     """The range for a step: free ends move out to a tick unless they stand just beyond one."""
     start, end = least, greatest
-    if held.start is None:
-        over = math.ceil(least / step) - least / step
-        if over > _OVERHANG:
-            start = math.floor(least / step) * step
-    if held.end is None:
-        over = greatest / step - math.floor(greatest / step)
-        if over > _OVERHANG:
-            end = math.ceil(greatest / step) * step
+    # an origin belongs to a step that is held
+    counted = held.step is not None and held.origin is not None
+    origin = _exact(held.origin or 0.0) if counted else Fraction(0)
+    low, high = (least - origin) / step, (greatest - origin) / step
+    if held.start is None and math.ceil(low) - low > _OVERHANG:
+        start = origin + math.floor(low) * step
+    if held.end is None and high - math.floor(high) > _OVERHANG:
+        end = origin + math.ceil(high) * step
     limit = Fraction(1.7e308)
-    return _Plan(max(start, -limit), min(end, limit), step)
+    return _Plan(max(start, -limit), min(end, limit), step, origin)
 
 
 def _candidates(span: Fraction) -> Iterator[tuple[float, Fraction]]:
@@ -163,7 +178,7 @@ def _candidates(span: Fraction) -> Iterator[tuple[float, Fraction]]:
 
 def _best(
     least: Fraction, greatest: Fraction, held: Fitting, room: Room
-) -> tuple[_Plan, list[Rich]]:
+) -> tuple[_Plan, "_Labels"]:
     """The plan with the highest score, and its labels."""
     scored = []
     span = greatest - least
@@ -183,7 +198,7 @@ def _best(
     scored.sort(key=lambda pair: pair[0], reverse=True)
     for _, plan in scored:
         labels = _labels(plan, held.labels)
-        if _fits(plan, labels, room):
+        if _fits(plan, labels.texts, room, held.every, _offset(plan, held.every)):
             return plan, labels
     # no step leaves room for its labels: the fewest ticks, and labels left out among them
     plan = min((p for _, p in scored), key=lambda p: p.count)
@@ -203,40 +218,84 @@ def _score(
     return _SIMPLICITY * simplicity + _COVERAGE * coverage + _DENSITY * density
 
 
-def _labels(plan: _Plan, form: str) -> list[Rich]:
-    """One label a tick, all with the same number of decimals or the same power of ten."""
-    step = _decimal(plan.step)
-    exponent = step.as_tuple().exponent
-    assert isinstance(exponent, int)
-    values = [step * k for k in range(plan.first, plan.last + 1)]
+class _Labels(NamedTuple):
+    """One label a tick, and what all of them are to be multiplied by."""
+
+    texts: list[Rich]
+    factor: Rich = ()
+
+
+def _labels(plan: _Plan, form: str) -> _Labels:
+    """Labels that all have the same number of decimals, or the same power of ten."""
+    step, origin = _decimal(plan.step), _decimal(plan.origin)
+    values = [origin + step * k for k in range(plan.first, plan.last + 1)]
+    exponent = min(_exponent(step), _exponent(origin)) if origin else _exponent(step)
     size = max(abs(values[0]), abs(values[-1])).adjusted()
     plain = exponent >= -5 and size < 6
     if form == "power" or (form in ("free", "none") and not plain and size - exponent <= 12):
-        return [_power_label(value, size, min(exponent - size, 0)) for value in values]
-    if form in ("thousands", "percent"):
-        return _scaled_labels(values, exponent, form)
-    if form in ("free", "power", "none"):
-        # far from zero a power of ten would save nothing
-        quantum = Decimal(1).scaleb(min(exponent, 0))
-        return [(Run(decimal_text(v.quantize(quantum) if plain else v)),) for v in values]
-    # never fewer decimals than tell the ticks apart: a label must not lie about its tick
-    places = max(int(form), -exponent)
-    return [(Run(f"{decimal_text(v)}"),) for v in (_with_places(v, places) for v in values)]
+        return _Labels([_power_label(value, size, min(exponent - size, 0)) for value in values])
+    if form == "common-power":
+        return _common_power(values, exponent, size)
+    if form in _SCALED:
+        return _Labels(_scaled_labels(values, exponent, *_SCALED[form]))
+    if form == "prefix":
+        thousands = math.floor(size / 3)
+        if thousands in _PREFIXES:
+            shown = "\u2009" + _PREFIXES[thousands] if thousands else ""
+            return _Labels(_scaled_labels(values, exponent, -3 * thousands, shown))
+    if form in ("0", "1", "2", "3", "4", "5", "6"):
+        # never fewer decimals than tell the ticks apart: a label must not lie about its tick
+        places = max(int(form), -exponent)
+        return _Labels([(Run(decimal_text(_with_places(v, places))),) for v in values])
+    # far from zero a power of ten would save nothing
+    quantum = Decimal(1).scaleb(min(exponent, 0))
+    return _Labels([(Run(decimal_text(v.quantize(quantum) if plain else v)),) for v in values])
 
 
-def _scaled_labels(values: list[Decimal], exponent: int, form: str) -> list[Rich]:
-    """Labels of thousandths with k, or of hundredfolds with a percent sign; zero has no k."""
-    shift, mark = (-3, "k") if form == "thousands" else (2, "\u2009%")
+# By how many powers of ten labels are shifted, and the mark behind them.
+_SCALED = {"thousands": (-3, "k"), "percent": (2, "\u2009%"), "percent-of-100": (0, "\u2009%")}
+# The prefixes of the International System of Units, by powers of a thousand.
+_PREFIXES = dict(
+    zip(
+        range(-8, 9),
+        ["y", "z", "a", "f", "p", "n", "µ", "m", ",", "k", "M", "G", "T", "P", "E", "Z", "Y"],
+        strict=True,
+    )
+)
+_PREFIXES[0] = ""
+
+
+def _exponent(value: Decimal) -> int:
+    exponent = value.as_tuple().exponent
+    assert isinstance(exponent, int)
+    return exponent if value else 0
+
+
+def _scaled_labels(values: list[Decimal], exponent: int, shift: int, mark: str) -> list[Rich]:
+    """Labels of values shifted by powers of ten, with a mark; zero has none but a percent sign."""
     places = max(-(exponent + shift), 0)
     return [
         (
             Run(
                 decimal_text(_with_places(v.scaleb(shift), places))
-                + (mark if v or shift > 0 else "")
+                + (mark if v or "%" in mark else "")
             ),
         )
         for v in values
     ]
+
+
+def _common_power(values: list[Decimal], exponent: int, size: int) -> _Labels:
+    """Plain numbers, and the power of ten that they share, a multiple of three where that keeps
+    them short."""
+    if -2 <= size <= 2:
+        return _Labels([(Run(decimal_text(_with_places(v, max(-exponent, 0)))),) for v in values])
+    power = 3 * math.floor(size / 3) if size - 3 * math.floor(size / 3) < 3 else size
+    places = max(-(exponent - power), 0)
+    texts: list[Rich] = [
+        (Run(decimal_text(_with_places(v.scaleb(-power), places))),) for v in values
+    ]
+    return _Labels(texts, (Run("×10"), Run(str(power).replace("-", "−"), script=1)))
 
 
 def decimal_labels(values: list[Decimal]) -> list[Rich]:
@@ -261,7 +320,9 @@ def _power_label(value: Decimal, size: int, exponent: int) -> Rich:
 
 
 def _decimal(step: Fraction) -> Decimal:
-    """A step, which has a finite decimal form, without trailing zeros of a fraction."""
+    """A number that has a finite decimal form, without trailing zeros of a fraction."""
+    if not step:
+        return Decimal(0)
     power = 0
     while step.denominator != 1:
         step, power = step * 10, power - 1
@@ -274,33 +335,35 @@ def _decimal(step: Fraction) -> Decimal:
 def _places(plan: _Plan, room: Room) -> list[float]:
     span = plan.end - plan.start
     return [
-        float((k * plan.step - plan.start) / span) * room.length_mm
+        float((plan.tick(k) - plan.start) / span) * room.length_mm
         for k in range(plan.first, plan.last + 1)
     ]
+
+
+def _offset(plan: _Plan, every: int) -> int:
+    """Which tick is the first with a label, where every n-th has one."""
+    return -plan.first % every
 
 
 def _fits(plan: _Plan, labels: list[Rich], room: Room, every: int = 1, offset: int = 0) -> bool:
     """Whether every n-th label leaves the next one its gap."""
     places = _places(plan, room)[offset::every]
     sizes = [room.size_mm(label) for label in labels[offset::every]]
-    return all(
-        b - a >= (size_a + size_b) / 2 + room.apart_mm
-        for a, b, size_a, size_b in zip(places, places[1:], sizes, sizes[1:], strict=False)
-    )
+    return apart(list(zip(places, sizes, strict=True)), room.apart_mm)
 
 
-def _thinning(plan: _Plan, labels: list[Rich], room: Room) -> tuple[int, int]:
+def _thinning(plan: _Plan, labels: list[Rich], room: Room, held: int) -> tuple[int, int]:
     """Which labels are kept where all would touch: every n-th, beginning with which."""
-    for every in (1, 2, 5, 10, 20, 25, 50, 100):
-        offset = -plan.first % every
+    for every in (held * n for n in (1, 2, 5, 10, 20, 25, 50, 100)):
+        offset = _offset(plan, every)
         if offset < len(labels) and _fits(plan, labels, room, every, offset):
             return every, offset
     return len(labels), 0
 
 
-def _ticks(plan: _Plan, labels: list[Rich], room: Room) -> tuple[Tick, ...]:
-    every, offset = _thinning(plan, labels, room)
+def _ticks(plan: _Plan, labels: list[Rich], room: Room, held: int) -> tuple[Tick, ...]:
+    every, offset = _thinning(plan, labels, room, held)
     return tuple(
-        Tick(float((plan.first + i) * plan.step), label if (i - offset) % every == 0 else ())
+        Tick(float(plan.tick(plan.first + i)), label if (i - offset) % every == 0 else ())
         for i, label in enumerate(labels)
     )

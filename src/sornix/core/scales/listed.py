@@ -5,7 +5,10 @@ the order of the table (numbers and times in their own), the scale in order its 
 lies between them. The list comes with what is held (`Fitting.names`), one label a place.
 """
 
+from itertools import combinations, pairwise
+
 from sornix.core.errors import EditRefused
+from sornix.core.scales.dressing import LEAST_APART_MM, apart
 from sornix.core.scales.kind import KINDS, Even, Extent, Fitting, Resolved, Room, Tick
 from sornix.core.text import Rich, parse_number, rich, shortest
 
@@ -39,6 +42,9 @@ class Listed(Even):
             raise EditRefused("Every how many? Give a whole number.")
         return step
 
+    def divisions(self, step: float) -> int:  # noqa: ARG002 - there is nothing between places
+        return 1
+
     def resolve(
         self, extent: Extent | None, held: Fitting, room: Room, *, reverse: bool
     ) -> Resolved:
@@ -49,41 +55,60 @@ class Listed(Even):
         start = held.start if held.start is not None else -margin
         end = held.end if held.end is not None else count - 1 + margin
         labels = [rich(name) for name in held.names]
-        apart = room.length_mm / max(end - start, 1e-9)
-        every = round(held.step or 1)
-        turned = self.name == CATEGORY and _can_turn(room) and not _fit(labels, apart, room, every)
+        at_mm = room.length_mm / max(end - start, 1e-9)
+        every = max(round(held.step or 1), held.every)
+        turned = False
+        if held.turn is None and self.name == CATEGORY and not _fit(labels, at_mm, room, every):
+            # names that would touch are wrapped, and turned where that is not enough
+            wrapped = [rich(wrap(name, at_mm - room.apart_mm, room)) for name in held.names]
+            turned = room.level and not _fit(wrapped, at_mm, room, every)
+            labels = labels if turned or not room.level else wrapped
         # upright labels need no more than their height
         needed = room.ideal_mm / _HEIGHTS
         while every < count:
-            if every * apart >= needed if turned else _fit(labels, apart, room, every):
+            if every * at_mm >= needed if turned else _fit(labels, at_mm, room, every):
                 break
             every += 1
         nothing: Rich = ()
         ticks = tuple(
             Tick(float(i), label if i % every == 0 else nothing, minor=i % every > 0)
             for i, label in enumerate(labels)
-            if start <= i <= end and (i % every == 0 or apart > _LEAST_APART_MM)
+            if start <= i <= end and (i % every == 0 or at_mm > LEAST_APART_MM)
         )
-        return Resolved(self.name, start, end, ticks, float(every), reverse, turned=turned)
+        angle = 90.0 if turned else float(held.turn or 0)
+        return Resolved(self.name, start, end, ticks, float(every), reverse, angle=angle)
 
 
-_LEAST_APART_MM = 0.7
 # An axis along x reads best with ticks this many heights of a label apart; upright labels need one.
 _HEIGHTS = 5.0
+_MOST_LINES = 3
 
 
-def _can_turn(room: Room) -> bool:
-    """Whether labels lie along the axis, so that turning them helps."""
-    return room.size_mm(rich("mm")) > room.size_mm(rich("m"))
+def wrap(name: str, width_mm: float, room: Room) -> str:
+    """A name in the fewest lines, of up to three, whose width is no more than `width_mm`; in the
+    narrowest way where none is."""
+    words = name.split(" ")
+    best = name
+    for lines in range(1, min(len(words), _MOST_LINES) + 1):
+        ways = (
+            "\n".join(_broken(words, cuts))
+            for cuts in combinations(range(1, len(words)), lines - 1)
+        )
+        best = min((best, *ways), key=lambda way: room.size_mm(rich(way)))
+        if room.size_mm(rich(best)) <= width_mm:
+            break
+    return best
+
+
+def _broken(words: list[str], cuts: tuple[int, ...]) -> list[str]:
+    ends = [0, *cuts, len(words)]
+    return [" ".join(words[a:b]) for a, b in pairwise(ends)]
 
 
 for _kind in (Listed(CATEGORY), Listed(IN_ORDER)):
     KINDS[_kind.name] = _kind
 
 
-def _fit(labels: list[Rich], apart_mm: float, room: Room, every: int) -> bool:
-    sizes = [room.size_mm(label) for label in labels[::every]]
-    return all(
-        (sizes[i] + sizes[i + 1]) / 2 + room.apart_mm <= apart_mm * every
-        for i in range(len(sizes) - 1)
-    )
+def _fit(labels: list[Rich], at_mm: float, room: Room, every: int) -> bool:
+    known = [(i * every * at_mm, room.size_mm(label)) for i, label in enumerate(labels[::every])]
+    return apart(known, room.apart_mm)

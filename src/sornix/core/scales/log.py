@@ -25,6 +25,8 @@ from sornix.core.text import Rich, Run, decimal_text, parse_number
 
 # within these a number is read faster than a power
 _PLAIN_FROM, _PLAIN_TO = -4, 5
+# over less of a power than this, equal steps are read faster than 1, 2 and 5
+_LINEAR_WITHIN = 0.7
 _POWERS = (1, 2, 3, 4, 5, 6, 10, 15, 20, 30, 50, 100)
 
 
@@ -43,10 +45,13 @@ class Log(Positive):
         return np.exp(np.clip(exponents, -700.0, 700.0))
 
     def span(self, start: float, end: float) -> float:
-        return math.log10(end / start)
+        return math.log10(end) - math.log10(start)
 
     def tick_count(self, start: float, end: float, step: float) -> int:
         return math.floor(math.log10(end) / step) - math.ceil(math.log10(start) / step) + 1
+
+    def divisions(self, step: float) -> int:  # noqa: ARG002 - powers are divided in the same way
+        return 9
 
     def parse(self, text: str, about: float) -> float:  # noqa: ARG002 - nothing is left unsaid
         return parse_number(text)
@@ -86,7 +91,8 @@ class Log(Positive):
             settled = settle(families, np.log, ends, held, room, self._labels(held))
         if settled is None:
             return Resolved(self.name, *ends, (), 1.0, reverse, note)
-        return Resolved(self.name, *settled[:4], reverse, note, settled.said)
+        angle = float(held.turn or 0)
+        return Resolved(self.name, *settled[:4], reverse, note, settled.said, angle)
 
     def _labels(self, held: Fitting) -> "_Labels":
         return _Labels(held.base, held.labels)
@@ -131,7 +137,7 @@ KINDS[LOG.name] = LOG
 
 def _families(low: float, high: float, held: Fitting) -> Iterator[Family]:
     base = held.base
-    powers = math.log(high / low) / math.log(base)
+    powers = (math.log(high) - math.log(low)) / math.log(base)
     for count in _POWERS:
         if powers / count < 60:
             yield _powers(base, count)
@@ -140,8 +146,7 @@ def _families(low: float, high: float, held: Fitting) -> Iterator[Family]:
         return
     if powers < 4:
         yield mantissas(1, 2, 5)
-        yield mantissas(1, 3)
-    if powers < 1:
+    if powers < _LINEAR_WITHIN:
         yield from (multiples(step) for step in round_steps(high - low))
 
 

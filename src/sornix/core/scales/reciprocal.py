@@ -13,7 +13,7 @@ from sornix.core.scales.families import (
     settle,
 )
 from sornix.core.scales.kind import KINDS, Extent, Fitting, Floats, Resolved, Room
-from sornix.core.scales.linear import decimal_labels
+from sornix.core.scales.linear import LINEAR, decimal_labels
 from sornix.core.text import parse_number, shortest
 
 
@@ -38,6 +38,9 @@ class Reciprocal(Positive):
     def tick_count(self, start: float, end: float, step: float) -> int:
         return int(np.floor(end / step) - np.ceil(start / step)) + 1
 
+    def divisions(self, step: float) -> int:
+        return LINEAR.divisions(step)
+
     def parse(self, text: str, about: float) -> float:
         # 1/300 is what stands on such an axis in other people's figures
         first, slash, second = text.partition("/")
@@ -57,18 +60,21 @@ class Reciprocal(Positive):
         ends = positive_span(extent, held, apart=2.0, around=1.2)
         settled, note = None, ""
         if held.step is not None:
-            family = multiples(Decimal(repr(held.step)))
+            origin = Decimal(repr(held.origin or 0.0))
+            family = multiples(Decimal(repr(held.step)), origin)
             settled = settle([family], _inverse, ends, held, room, decimal_labels)
             if settled is None:
                 note = "The held step makes too few ticks here, so the axis chooses its own."
         if settled is None:
-            families = [multiples(step) for step in round_steps(ends[1] - ends[0])]
+            # large values crowd: of round steps, as many are labelled as have room
+            families = [multiples(step, thins=True) for step in round_steps(ends[1] - ends[0])]
             # from near zero to far from it, no one step is right
             families += [mantissas(1, 2, 5, thins=True), mantissas(1, thins=True)]
             settled = settle(families, _inverse, ends, held, room, decimal_labels)
         if settled is None:
             return Resolved(self.name, *ends, (), ends[1] - ends[0], reverse, note)
-        return Resolved(self.name, *settled[:4], reverse, note, settled.said)
+        angle = float(held.turn or 0)
+        return Resolved(self.name, *settled[:4], reverse, note, settled.said, angle)
 
 
 RECIPROCAL = Reciprocal()

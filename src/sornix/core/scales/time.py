@@ -12,6 +12,8 @@ from typing import NamedTuple
 import numpy as np
 
 from sornix.core.errors import EditRefused
+from sornix.core.scales.datewords import said
+from sornix.core.scales.dressing import apart
 from sornix.core.scales.kind import (
     KINDS,
     MOST_TICKS,
@@ -23,15 +25,14 @@ from sornix.core.scales.kind import (
     Tick,
 )
 from sornix.core.text import Rich, Run, parse_number, plural, shortest
-from sornix.core.text.moments import CLOCK, DATE, DAY, MONTHS, moment_text, typed_moment
+from sornix.core.text.moments import CLOCK, DATE, DAY, MEAN_MONTH, moment_text, typed_moment
 
-MEAN_MONTH = 2_629_746.0
 _MINUTE, _HOUR = 60.0, 3600.0
 _YEAR = 12 * MEAN_MONTH
 # 1970-01-01 was a Thursday: weeks begin with the Monday after it
 _FIRST_MONDAY = 4 * DAY
 _STEPS = (
-    *(m * 10.0**p for p in (-6, -5, -4, -3, -2, -1) for m in (1, 2, 5)),
+    *(m * 10.0**p for p in range(-9, 0) for m in (1, 2, 5)),
     *(s * 1.0 for s in (1, 2, 5, 10, 15, 30)),
     *(m * _MINUTE for m in (1, 2, 5, 10, 15, 30)),
     *(h * _HOUR for h in (1, 2, 3, 6, 12)),
@@ -49,9 +50,11 @@ _OVERHANG = 0.25
 
 
 class _Calendar(NamedTuple):
-    """Ticks by a step: `count_to` counts them from 1970, and may lie between two."""
+    """Ticks by a step: `count_to` counts them from 1970, or from the `counted` moment, and may lie
+    between two."""
 
     step: float
+    counted: float | None = None
 
     @property
     def months(self) -> int:
@@ -61,20 +64,32 @@ class _Calendar(NamedTuple):
 
     @property
     def origin(self) -> float:
+        if self.counted is not None:
+            return self.counted
         return _FIRST_MONDAY if self.step >= 7 * DAY and self.step % (7 * DAY) == 0 else 0.0
 
     def value(self, index: int) -> float:
         if not self.months:
             return self.origin + index * self.step
-        return _month_start(index * self.months)
+        return _month_start(index * self.months + self._first_month)
+
+    @property
+    def _first_month(self) -> int:
+        # from year 0, so that decades and centuries begin where they are counted from
+        return -1970 * 12 if self.counted is None else _month_of(self.counted)
 
     def count_to(self, value: float) -> float:
         if not self.months:
             return (value - self.origin) / self.step
-        days = math.floor(value / DAY)
-        month = int(np.datetime64(days, "D").astype("datetime64[M]").astype(np.int64))
+        month = _month_of(value)
         begin, end = _month_start(month), _month_start(month + 1)
-        return (month + (value - begin) / (end - begin)) / self.months
+        return (month - self._first_month + (value - begin) / (end - begin)) / self.months
+
+
+def _month_of(value: float) -> int:
+    """The month, counted from January 1970, in which a moment lies."""
+    days = np.datetime64(math.floor(value / DAY), "D")
+    return int(days.astype("datetime64[M]").astype(np.int64))
 
 
 def _month_start(month: int) -> float:
@@ -89,6 +104,10 @@ class Time(Even):
     def tick_count(self, start: float, end: float, step: float) -> int:
         calendar = _Calendar(step)
         return max(math.floor(calendar.count_to(end)) - math.ceil(calendar.count_to(start)) + 1, 0)
+
+    def divisions(self, step: float) -> int:
+        finer = [s for s in _STEPS if s < step and abs(step / s - round(step / s)) < 1e-9]
+        return next((n for s in reversed(finer) if (n := round(step / s)) >= 3), 2)
 
     def words(self, value: float, within: float) -> str:
         """A moment as it can be typed, only as fine as `within` seconds need."""
@@ -133,9 +152,17 @@ class Time(Even):
             )
             step = None
         if step is None:
+            # an origin belongs to a step that is held
+            held = held._replace(step=None, origin=None)
             step = _best_step(least, greatest, held, room)
-        start, end = _ends(least, greatest, held, step)
-        return Resolved(self.name, start, end, _ticks(start, end, step, room), step, reverse, note)
+        start, end = ends = _ends(least, greatest, held, step)
+        values = _values(start, end, _Calendar(step, held.origin))
+        labels, groups = said(values, step, ends, held.labels, room)
+        ticks = _ticks(values, labels, ends, room, held.every)
+        angle = float(held.turn or 0)
+        return Resolved(
+            self.name, start, end, ticks, step, reverse, note, angle=angle, groups=groups
+        )
 
 
 TIME_SCALE = Time()
@@ -149,7 +176,7 @@ def _span(extent: Extent | None, held: Fitting) -> tuple[float, float]:
         extent = Extent(min(known, default=0.0), max(known, default=DAY))
     least = held.start if held.start is not None else extent.least
     greatest = held.end if held.end is not None else extent.greatest
-    if greatest - least > 1e-6:
+    if greatest - least > 64 * math.ulp(max(abs(least), abs(greatest))):
         return least, greatest
     if held.start is not None:
         return least, least + _HOUR
@@ -160,7 +187,7 @@ def _span(extent: Extent | None, held: Fitting) -> tuple[float, float]:
 
 def _ends(least: float, greatest: float, held: Fitting, step: float) -> tuple[float, float]:
     """Free ends move out to a tick unless they stand just beyond one."""
-    calendar = _Calendar(step)
+    calendar = _Calendar(step, held.origin)
     first, last = calendar.count_to(least), calendar.count_to(greatest)
     start, end = least, greatest
     if held.start is None and math.ceil(first) - first > _OVERHANG:
@@ -178,76 +205,51 @@ def _best_step(least: float, greatest: float, held: Fitting, room: Room) -> floa
     scored = []
     for step in likely:
         start, end = _ends(least, greatest, held, step)
-        ticks = _labelled(start, end, step)
-        if len(ticks) < 2:
+        values = _values(start, end, _Calendar(step))
+        if len(values) < 2:
             continue
-        apart = step / (end - start) * room.length_mm
+        labels, _ = said(values, step, (start, end), held.labels, room)
+        apart_mm = step / (end - start) * room.length_mm
         ideal = 1.25 * room.ideal_mm
-        density = 2 - max(apart / ideal, ideal / apart)
-        beyond = ((start - least) ** 2 + (end - greatest) ** 2) / span**2
-        scored.append((_fits(ticks, start, end, room), density - 2 * beyond, step))
+        density = 2 - max(apart_mm / ideal, ideal / apart_mm)
+        added = 1 - span / (end - start)
+        fits = _fits(values, labels, (start, end), room, held.every)
+        scored.append((fits, density - 1.5 * added, step))
     if not scored:
         return likely[0]
     return max(scored)[2]
 
 
-def _labelled(start: float, end: float, step: float) -> list[tuple[float, str]]:
-    """Every tick with its whole label."""
-    calendar = _Calendar(step)
+def _values(start: float, end: float, calendar: _Calendar) -> list[float]:
+    """Every tick."""
     first, last = (
         math.ceil(calendar.count_to(start) - 1e-9),
         math.floor(calendar.count_to(end) + 1e-9),
     )
-    values = [calendar.value(index) for index in range(first, min(last, first + MOST_TICKS) + 1)]
-    only_clock = start >= 0 and end <= DAY
-    before: float | None = None
-    labels = []
-    for value in values:
-        labels.append((value, _label(value, step, before, only_clock=only_clock)))
-        before = value
-    return labels
+    return [calendar.value(index) for index in range(first, min(last, first + MOST_TICKS) + 1)]
 
 
-def _label(value: float, step: float, before: float | None, *, only_clock: bool) -> str:
-    """What a tick adds to the one before it: the year and the day are said where they change."""
-    # rounded, because the sums of fractions of a second are not exact
-    text = moment_text(round(value, 6), "second")
-    year, month, day = text[:10].split("-")
-    clock = text[11:]
-    named = MONTHS[int(month) - 1][:3]
-    fresh_year = before is None or moment_text(before, "second")[:4] != year
-    if step >= _YEAR:
-        return str(int(year))
-    if step >= MEAN_MONTH:
-        return f"{named} {int(year)}" if fresh_year else named
-    date = f"{int(day)} {named}"
-    if step >= DAY:
-        return f"{date} {int(year)}" if fresh_year else date
-    hours = clock[:5] if step >= _MINUTE else clock
-    if only_clock:
-        return hours
-    if clock == "00:00:00":
-        return f"{date} {int(year)}" if before is None else date
-    return f"{date} {hours}" if before is None else hours
+def _fits(
+    values: list[float], labels: list[str], ends: tuple[float, float], room: Room, every: int
+) -> bool:
+    start, end = ends
+    places = [(value - start) / (end - start) * room.length_mm for value in values]
+    sizes = [room.size_mm((Run(label),)) for label in labels]
+    return apart(list(zip(places, sizes, strict=True))[::every], room.apart_mm)
 
 
-def _fits(ticks: list[tuple[float, str]], start: float, end: float, room: Room) -> bool:
-    places = [(value - start) / (end - start) * room.length_mm for value, _ in ticks]
-    sizes = [room.size_mm((Run(label),)) for _, label in ticks]
-    return all(
-        b - a >= (size_a + size_b) / 2 + room.apart_mm
-        for a, b, size_a, size_b in zip(places, places[1:], sizes, sizes[1:], strict=False)
-    )
-
-
-def _ticks(start: float, end: float, step: float, room: Room) -> tuple[Tick, ...]:
-    ticks = _labelled(start, end, step)
+def _ticks(
+    values: list[float], labels: list[str], ends: tuple[float, float], room: Room, held: int
+) -> tuple[Tick, ...]:
     every = next(
-        (n for n in (1, 2, 3, 4, 6, 12, 24, 48, 96) if _fits(ticks[::n], start, end, room)),
-        len(ticks),
+        (held * n for n in _THINNINGS if _fits(values, labels, ends, room, held * n)),
+        len(values),
     )
     nothing: Rich = ()
     return tuple(
         Tick(value, (Run(label),) if i % max(every, 1) == 0 else nothing)
-        for i, (value, label) in enumerate(ticks)
+        for i, (value, label) in enumerate(zip(values, labels, strict=True))
     )
+
+
+_THINNINGS = (1, 2, 3, 4, 6, 12, 24, 48, 96)

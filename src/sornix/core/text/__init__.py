@@ -10,6 +10,7 @@ from sornix.core.text.numbers import (
     rounded,
     shortest,
     significant,
+    spoken,
     with_error,
 )
 from sornix.core.text.rich import Rich, Run, plain_text, rich
@@ -28,5 +29,6 @@ __all__ = [
     "rounded",
     "shortest",
     "significant",
+    "spoken",
     "with_error",
 ]

@@ -175,6 +175,10 @@ def _offset(text: str | None) -> float | None:
     return -seconds if text[0] in "-−" else seconds
 
 
+# A month as a length of time: a twelfth of 365.2425 days, the mean of the Gregorian calendar.
+MEAN_MONTH = 2_629_746.0
+
+
 def finer(one: str, other: str) -> str:
     """The finer of two forms."""
     if CLOCK in (one, other):

@@ -37,6 +37,14 @@ def decimal_text(value: Decimal) -> str:
     return (MINUS if sign and any(digits) else "") + whole + dot + rest
 
 
+def spoken(value: float) -> str:
+    """A number for a sentence: as short as it can be said within six digits."""
+    text = significant(value, 6)
+    if "." in text and "×" not in text:
+        text = text.rstrip("0").rstrip(".")
+    return text
+
+
 def power_of_ten(exponent: int) -> str:
     """`10⁻⁷` for −7."""
     return "10" + str(exponent).translate(_SUPERSCRIPTS)

@@ -1,0 +1,142 @@
+"""Settling a panel of a given size: its scales, and the room that its axes need around the data."""
+
+from typing import NamedTuple
+
+from attrs import evolve, frozen
+
+from sornix.core.drawing.axes import (
+    BOTTOM,
+    LEFT,
+    RIGHT,
+    SIDES,
+    TOP,
+    Axis,
+    Labels,
+    dressed,
+    relabelled,
+)
+from sornix.core.drawing.items import Measure
+from sornix.core.drawing.otherside import other_scale
+from sornix.core.drawing.style import MM_PER_POINT, Style
+from sornix.core.figure import (
+    AXES,
+    Panel,
+    axis_extent,
+    axis_title,
+    fitting,
+    scale_kind,
+    tick_words,
+)
+from sornix.core.readings import Tables
+from sornix.core.scales import KINDS, Resolved, with_minor, with_words, without_labels
+from sornix.core.text import rich
+
+
+class Margins(NamedTuple):
+    """Room around a data area, in mm."""
+
+    left: float
+    top: float
+    right: float
+    bottom: float
+
+
+@frozen
+class Settled:
+    """The scales of a panel by axis, its axes ready to be drawn, and the room that they need."""
+
+    scales: dict[str, Resolved]
+    axes: tuple[Axis, ...]
+    margins: Margins
+
+
+def settle(
+    panel: Panel, tables: Tables, size: tuple[float, float], style: Style, measure: Measure
+) -> Settled:
+    """A panel whose data area has this width and height in mm."""
+    scales: dict[str, Resolved] = {}
+    axes = []
+    for axis in panel.axes:
+        side, scale = SIDES[axis], panel.scale(axis)
+        level = side in (BOTTOM, TOP)
+        labels = Labels(_label_mm(panel, axis, style), level, measure)
+        length = size[0] if level else size[1]
+        scales[axis] = found = _resolved(panel, tables, axis, labels, length)
+        title = rich(text) if (text := axis_title(panel, tables, axis)) else ()
+        colour = _title_colour(panel, axis, style)
+        axes.append(
+            Axis(
+                f"{axis}-axis",
+                f"{axis}-title",
+                side,
+                found,
+                scale.look,
+                labels,
+                title,
+                colour,
+                style,
+            )
+        )
+        if scale.other is not None:
+            opposite = TOP if level else RIGHT
+            room = labels.room(length, scale.turn)
+            title = rich(scale.other.title) if scale.other.title else ()
+            axes.append(
+                Axis(
+                    f"{axis}-other", f"{axis}-other-title", opposite,
+                    other_scale(scale.other, found, room), scale.look, labels, title, style.ink,
+                    style,
+                )
+            )  # fmt: skip
+    return Settled(scales, tuple(axes), _margins(axes, size, style, measure))
+
+
+def _label_mm(panel: Panel, axis: str, style: Style) -> float:
+    return (panel.scale(axis).look.size_pt or style.label_pt) * MM_PER_POINT
+
+
+def _title_colour(panel: Panel, axis: str, style: Style) -> str:
+    """That of its series where an axis stands for one beside a second scale, else ink."""
+    series = panel.series_on(axis)
+    second = any(other in panel.axes for other in AXES if other != axis and other[0] == axis[0])
+    return style.look(series[0].look).colour if second and len(series) == 1 else style.ink
+
+
+def _resolved(panel: Panel, tables: Tables, axis: str, labels: Labels, length: float) -> Resolved:
+    """The scale of an axis, with its labels as they are drawn."""
+    scale = panel.scale(axis)
+    room = labels.room(length, scale.turn)
+    before, after = (rich(text) if text else () for text in (scale.before, scale.after))
+    shown = scale.labels != "none"
+    if before or after or not shown:
+        bare = room.size_mm
+        room = room._replace(
+            size_mm=lambda label: bare(dressed(label, before, after)) if shown else 0.0
+        )
+    found = KINDS[scale_kind(panel, tables, axis)].resolve(
+        axis_extent(panel, tables, axis), fitting(panel, tables, axis), room, reverse=scale.reversed
+    )
+    if scale.words is not None:
+        found = with_words(found, tick_words(panel, tables, axis), room)
+    found = with_minor(found, scale.minor, length)
+    if not shown:
+        found = evolve(found, groups=(), factor=())
+    texts = [dressed(tick.label, before, after) if shown else () for tick in found.ticks]
+    return without_labels(relabelled(found, texts), scale.look.hide)
+
+
+def _margins(
+    axes: list[Axis], size: tuple[float, float], style: Style, measure: Measure
+) -> Margins:
+    """What axes need at each side: that of the axis itself, and of labels that reach beyond the
+    ends of the others."""
+    need = {LEFT: style.room_mm, TOP: style.room_mm, RIGHT: style.room_mm, BOTTOM: style.room_mm}
+    for axis in axes:
+        need[axis.side] = max(need[axis.side], axis.depth(measure))
+        length = size[0] if axis.level else size[1]
+        first, last = (LEFT, RIGHT) if axis.level else (BOTTOM, TOP)
+        # a label may reach into the margin of the figure by half
+        spare = style.margin_mm / 2 if axis.level else -style.room_mm / 2
+        need[first] = max(need[first], axis.overhang(length, end=False) - spare)
+        need[last] = max(need[last], axis.overhang(length, end=True) - spare)
+    return Margins(need[LEFT], need[TOP], need[RIGHT], need[BOTTOM])

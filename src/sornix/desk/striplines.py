@@ -1,0 +1,353 @@
+"""The further lines of the scale strip: what is changed now and then, each thing a word."""
+
+from collections.abc import Callable, Sequence
+from functools import partial
+from typing import Any
+
+from attrs import evolve, frozen
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
+
+from sornix.core.errors import EditRefused
+from sornix.core.figure import (
+    AXES,
+    COLOURS,
+    DASHES,
+    HIDDEN,
+    MINOR,
+    TICKS,
+    TURNS,
+    Figure,
+    GridLine,
+    Scale,
+    change_axis_look,
+    change_scale,
+    hold,
+)
+from sornix.core.readings import table_named
+from sornix.core.scales import KINDS, LISTED
+from sornix.core.text import parse_number, shortest
+from sornix.desk.scalewords import guide_words
+from sornix.desk.words import Choice, ChoiceWord, FlowLayout, NumberWord
+from sornix.desk.workbench import Scene, Workbench
+
+_ROOMS = {None: "room up to the next tick", 0.0: "no room at the ends"} | {
+    part: f"{part * 100:.0f} % room at the ends" for part in (0.02, 0.05, 0.1, 0.2)
+}
+_TURNS = {None: "labels turned as they need", 0: "labels lying", 90: "labels upright"}
+_COLOURS = {"": "as the style has it"} | {name: name for name in COLOURS}
+_GRIDS = {
+    (False, False): "no grid lines",
+    (True, False): "grid lines at ticks",
+    (True, True): "grid lines at minor ticks too",
+}
+Entries = Sequence[tuple[object, str]]
+
+
+@frozen
+class Pick:
+    """A word that is chosen: its `name`, its entries, which one is present, and what another one
+    makes of the figure."""
+
+    name: str
+    entries: Callable[[Scene, str], Entries]
+    present: Callable[[Scale], object]
+    put: Callable[[Figure, str, Any], Figure]
+    # where it has a meaning
+    shown: Callable[[Scene, str], bool] = lambda _scene, _axis: True
+    # what stands before the entry in the statement
+    before: str = ""
+
+
+@frozen
+class Typed:
+    """A number that is typed: words before and behind it, how it is shown, whether it is held, and
+    what a text, or None for free, makes of the figure."""
+
+    name: str
+    before: str
+    after: str
+    value: Callable[[Scene, str], tuple[str, bool]]
+    put: Callable[[Workbench, Figure, str, str | None], Figure]
+    shown: Callable[[Scene, str], bool] = lambda _scene, _axis: True
+
+
+def _listed(words: dict[Any, str]) -> Callable[[Scene, str], Entries]:
+    return lambda _scene, _axis: list(words.items())
+
+
+def _numbers_along(scene: Scene, axis: str) -> bool:
+    return scene.place.scale(axis).kind not in LISTED
+
+
+def _word_columns(scene: Scene, axis: str) -> Entries:
+    """Columns whose cells can stand in place of values."""
+    first = scene.figure.panel.series_on(axis)[0]
+    columns = table_named(scene.tables, first.table).columns
+    named = [(c.name, f"words from “{c.name}”") for c in columns if c.name != first.column(axis)]
+    return [(None, "the values themselves"), *named]
+
+
+def _line_picks(which: str, words: str, shown: Callable[[Scene, str], bool]) -> list[Pick | Typed]:
+    """Dash, width and colour of grid lines."""
+
+    def line(scale: Scale) -> GridLine:
+        return scale.look.major if which == "major" else scale.look.minor
+
+    def put(figure: Figure, axis: str, **changes: Any) -> Figure:
+        now = line(figure.panel.scale(axis))
+        return change_axis_look(figure, axis, **{which: evolve(now, **changes)})
+
+    def width(scene: Scene, axis: str) -> tuple[str, bool]:
+        held = line(scene.figure.panel.scale(axis)).width_mm
+        usual = 0.1 if which == "minor" else 0.18
+        return shortest(held or usual, 0), held is not None
+
+    return [
+        Pick(f"Dashes of {words}", _listed({name: name for name in DASHES}),
+             lambda s: line(s).dash, lambda f, a, v: put(f, a, dash=v), shown, before=f"{words}"),
+        Typed(f"Width of {words} in mm", "", "mm", width,
+              lambda _b, f, a, t: put(f, a, width_mm=parse_number(t) if t else None), shown),
+        Pick(f"Colour of {words}", _listed(_COLOURS), lambda s: line(s).colour,
+             lambda f, a, v: put(f, a, colour=v), shown),
+    ]  # fmt: skip
+
+
+def _has_grid(scene: Scene, axis: str) -> bool:
+    return scene.figure.panel.scale(axis).grid
+
+
+def _has_minor_grid(scene: Scene, axis: str) -> bool:
+    return _has_grid(scene, axis) and scene.figure.panel.scale(axis).look.minor_grid
+
+
+def _origin(scene: Scene, axis: str) -> tuple[str, bool]:
+    held = scene.figure.panel.scale(axis).origin
+    kind = KINDS[scene.place.scale(axis).kind]
+    return ("0" if held is None else kind.words(held, 0)), held is not None
+
+
+def _put_origin(bench: Workbench, figure: Figure, axis: str, text: str | None) -> Figure:
+    scene = bench.scene
+    if text is None or scene is None:
+        return hold(figure, bench.tables, axis, origin=None)
+    place = scene.place.scale(axis)
+    value = KINDS[place.kind].parse(text, place.start)
+    return hold(figure, bench.tables, axis, origin=value)
+
+
+def _put_every(_bench: Workbench, figure: Figure, axis: str, text: str | None) -> Figure:
+    every = parse_number(text) if text else 1.0
+    if every != round(every) or not 1 <= every <= 1000:
+        raise EditRefused(
+            "A label stands at every n-th tick.", remedy="Give a whole number from 1 to 1000."
+        )
+    return change_scale(figure, axis, every=int(every))
+
+
+def _put_size(_bench: Workbench, figure: Figure, axis: str, text: str | None) -> Figure:
+    size = parse_number(text) if text else None
+    if size is not None and not 3 <= size <= 40:
+        raise EditRefused("Labels of that size are not drawn.", remedy="Give 3 to 40 points.")
+    return change_axis_look(figure, axis, size_pt=size)
+
+
+def _size(scene: Scene, axis: str) -> tuple[str, bool]:
+    held = scene.figure.panel.scale(axis).look.size_pt
+    return shortest(held or scene.style.label_pt, 0), held is not None
+
+
+def _put_grid(figure: Figure, axis: str, grids: tuple[bool, bool]) -> Figure:
+    changed = change_scale(figure, axis, grid=grids[0])
+    return change_axis_look(changed, axis, minor_grid=grids[1])
+
+
+def _step_is_held(scene: Scene, axis: str) -> bool:
+    return scene.figure.panel.scale(axis).step is not None and _numbers_along(scene, axis)
+
+
+def _is_linear(scene: Scene, axis: str) -> bool:
+    return scene.place.scale(axis).kind == "linear"
+
+
+_LINES: dict[str, list[Pick | Typed]] = {
+    "Range": [
+        Pick("Whether 0 is in a free range",
+             _listed({False: "0 where the readings reach it", True: "0 always in the range"}),
+             lambda s: s.zero, lambda f, a, v: change_scale(f, a, zero=v), _is_linear),
+        Pick("Room at the free ends", _listed(_ROOMS), lambda s: s.room,
+             lambda f, a, v: change_scale(f, a, room=v), _numbers_along),
+    ],
+    "Ticks": [
+        Pick("Where ticks point", _listed(dict(TICKS)), lambda s: s.look.ticks,
+             lambda f, a, v: change_axis_look(f, a, ticks=v)),
+        Pick("Minor ticks", _listed(dict(MINOR)), lambda s: s.minor,
+             lambda f, a, v: change_scale(f, a, minor=v), _numbers_along),
+        Typed("The value that steps are counted from", "counted from", "", _origin, _put_origin,
+              _step_is_held),
+        Typed("Every how many ticks there is a label", "a label at every", "tick",
+              lambda s, a: (str(s.figure.panel.scale(a).every), s.figure.panel.scale(a).every > 1),
+              _put_every),
+        Pick("The axis line", _listed({True: "axis line drawn", False: "no axis line"}),
+             lambda s: s.look.line, lambda f, a, v: change_axis_look(f, a, line=v)),
+    ],
+    "Labels": [
+        Pick("How labels are turned",
+             _listed(_TURNS | {t: f"labels turned by {t}°" for t in TURNS if t not in _TURNS}),
+             lambda s: s.turn, lambda f, a, v: change_scale(f, a, turn=v)),
+        Pick("What labels say", _word_columns, lambda s: s.words,
+             lambda f, a, v: change_scale(f, a, words=v)),
+        Pick("First and last label", _listed(dict(HIDDEN)), lambda s: s.look.hide,
+             lambda f, a, v: change_axis_look(f, a, hide=v)),
+        Typed("Size of the labels in points", "size", "points", _size, _put_size),
+        Pick("Colour of axis and labels", _listed(_COLOURS), lambda s: s.look.colour,
+             lambda f, a, v: change_axis_look(f, a, colour=v), before="colour"),
+    ],
+    "Lines": [
+        Pick("Grid lines", _listed(_GRIDS), lambda s: (s.grid, s.grid and s.look.minor_grid),
+             _put_grid),
+        *_line_picks("major", "those at ticks", _has_grid),
+        *_line_picks("minor", "those at minor ticks", _has_minor_grid),
+    ],
+}  # fmt: skip
+
+
+class _Chosen(QWidget):
+    """A Pick as a word, with the words before it."""
+
+    def __init__(self, bench: Workbench, pick: Pick, axis: Callable[[], str]) -> None:
+        super().__init__()
+        self._pick, self._axis = pick, axis
+        self.word = ChoiceWord(pick.name)
+        lay = FlowLayout(self)
+        if pick.before:
+            lay.addWidget(QLabel(pick.before))
+        lay.addWidget(self.word)
+        self.word.chosen.connect(
+            lambda value: bench.edit(
+                f"changed {AXES[axis()]}: {pick.name.lower()}",
+                lambda f: pick.put(f, axis(), value),
+            )
+        )
+
+    def show_scene(self, scene: Scene) -> None:
+        axis, pick = self._axis(), self._pick
+        self.setVisible(pick.shown(scene, axis))
+        present = pick.present(scene.figure.panel.scale(axis))
+        entries = dict(pick.entries(scene, axis))
+        self.word.set_choices(
+            entries.get(present, str(present)),
+            [Choice(value, text, value == present) for value, text in entries.items()],
+        )
+
+
+class _Number(QWidget):
+    """A Typed as a field between its words."""
+
+    def __init__(self, bench: Workbench, typed: Typed, axis: Callable[[], str]) -> None:
+        super().__init__()
+        self._typed, self._axis = typed, axis
+        self.field = NumberWord(typed.name)
+        lay = FlowLayout(self)
+        for part in (typed.before, self.field, typed.after):
+            if part:
+                lay.addWidget(part if isinstance(part, QWidget) else QLabel(part))
+
+        def put(text: str | None) -> None:
+            name = f"changed {AXES[axis()]}: {typed.name.lower()}"
+            if not bench.edit(name, lambda f: typed.put(bench, f, axis(), text)):
+                self.field.mark_wrong()
+
+        self.field.entered.connect(put)
+        self.field.freed.connect(partial(put, None))
+
+    def show_scene(self, scene: Scene) -> None:
+        self.setVisible(self._typed.shown(scene, self._axis()))
+        text, held = self._typed.value(scene, self._axis())
+        self.field.show_value(text, held=held, full=text)
+
+
+class FurtherLines(QWidget):
+    """The lines under the strip. `asked` names what is to be asked in a line of text; `act` what is
+    to be done at once."""
+
+    asked = pyqtSignal(str)
+
+    def __init__(self, bench: Workbench, axis: Callable[[], str]) -> None:
+        super().__init__()
+        self._axis = axis
+        self._parts: list[_Chosen | _Number] = []
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 2, 0, 2)
+        column.setSpacing(3)
+        lines: dict[str, FlowLayout] = {}
+        for name, words in _LINES.items():
+            holder = QWidget()
+            lay = lines[name] = FlowLayout(holder, gap=10)
+            title = QLabel(name)
+            title.setObjectName("lineName")
+            title.setFixedWidth(48)
+            lay.addWidget(title)
+            for word in words:
+                part = (
+                    _Chosen(bench, word, axis)
+                    if isinstance(word, Pick)
+                    else _Number(bench, word, axis)
+                )
+                self._parts.append(part)
+                lay.addWidget(part)
+            column.addWidget(holder)
+        self.title = self._act_word("The title of the axis", lines["Range"])
+        self.other = self._act_word("Other units on the other side", lines["Range"])
+        self.beside = self._act_word("Text beside the numbers", lines["Labels"])
+        self.guides = self._act_word("Lines and shaded ranges at values", lines["Lines"])
+
+    def _act_word(self, name: str, line: FlowLayout) -> ChoiceWord:
+        word = ChoiceWord(name)
+        word.chosen.connect(lambda what: self.asked.emit(str(what)))
+        line.addWidget(word)
+        return word
+
+    def parts(self) -> list[ChoiceWord | NumberWord]:
+        """Every word that can be changed, in their order."""
+        return [p.word if isinstance(p, _Chosen) else p.field for p in self._parts]
+
+    def show_scene(self, scene: Scene) -> None:
+        axis = self._axis()
+        for part in self._parts:
+            part.show_scene(scene)
+        scale = scene.figure.panel.scale(axis)
+        own = scale.title is not None
+        self.title.set_choices(
+            "title of its own" if own else "title from the columns",
+            [
+                Choice("title", "Type its title…"),
+                Choice("columns", "Title from the columns", not own),
+            ],
+        )
+        other = scale.other
+        self.other.setVisible(_numbers_along(scene, axis) and axis in "xy")
+        self.other.set_choices(
+            f"other side: {other.title or other.formula}" if other else "no other units",
+            [
+                Choice("other", "Other units on the other side…"),
+                Choice("no-other", "No other units", enabled=other is not None),
+            ],
+        )
+        beside = f"{scale.before}#{scale.after}"
+        self.beside.set_choices(
+            f"written as {beside}" if len(beside) > 1 else "nothing beside them",
+            [
+                Choice("beside", "Text beside the numbers…"),
+                Choice("no-beside", "Nothing beside them", enabled=len(beside) > 1),
+            ],
+        )
+        guides = [g for g in scene.figure.panel.guides if g.axis == axis]
+        self.guides.setVisible(_numbers_along(scene, axis))
+        self.guides.set_choices(
+            f"{len(guides)} at values" if guides else "none at a value",
+            [
+                Choice("guide", "Line or shaded range at a value…"),
+                *(Choice(f"guide/{g.id}", f"Remove {guide_words(g, scene)}") for g in guides),
+            ],
+        )
