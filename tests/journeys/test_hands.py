@@ -77,7 +77,10 @@ class OnTheFigure(HandsTest):
         self.choose(strip.labels, "labels with 2 decimals")
         labels = [plain_text(t.label) for t in self.window.bench.scene.place.x.ticks]  # type: ignore[union-attr]
         self.assertEqual(labels[:2], ["0.00", "5.00"])
-        self.click_at(strip.free)
+        self.click_at(strip.more)
+        assert strip.further is not None
+        self.click_at(strip.further.free)
+        self.click_at(strip.more)
         self.assertEqual((self.panel.x.end, self.panel.x.step), (None, None))
         self.window.frame.activateWindow()
         strip.fields["start"].setFocus()

@@ -30,12 +30,13 @@ def _depth_profile(table: Table) -> Document:
     document = new_document(table)
     panel = Panel(
         (
-            Series("s1", table.name, "Temperature", "Depth", "line", 0, "temperature / °C"),
+            Series("s1", table.name, "Temperature", "Depth", "line", 0),
             Series("s2", table.name, "Dissolved oxygen", "Depth", "points-and-line", 1,
-                   "oxygen / mg L^-1"),
+                   x_axis="x2"),
         ),
-        Scale(start=0.0, title="Temperature / °C, dissolved oxygen / mg L^-1"),
+        Scale(start=0.0),
         Scale(start=0.0, end=24.0, step=4.0, reversed=True, grid=True),
+        x2=Scale(zero=True),
     )  # fmt: skip
     figure = evolve(
         document.figure, panels=(panel,), title="Brenn Mere at buoy B2, late August",

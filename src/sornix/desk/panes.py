@@ -169,7 +169,9 @@ class Panes(QSplitter):
         """Over the caption for x, over the end of the statement for y: never over the figure, nor
         over a message."""
         width = self.area.width()
-        height = max(self.strip.heightForWidth(width), self.strip.sizeHint().height())
+        height = self.strip.heightForWidth(width)
+        # −1 is Qt's word for one line, which is as high at any width
+        height = height if height > 0 else self.strip.sizeHint().height()
         below = self.area if self.message.isHidden() else self.message
         at = below.y() - height
         if self.strip.axis == "x":

@@ -8,7 +8,6 @@ from PyQt6.QtGui import QBrush, QColor, QIcon, QPainter, QPen, QPixmap
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
-    QLabel,
     QScrollArea,
     QSizePolicy,
     QVBoxLayout,
@@ -36,38 +35,21 @@ from sornix.desk.scalewords import (
     shows_range,
 )
 from sornix.desk.theme import readable
-from sornix.desk.words import ActWord, Choice, ChoiceWord, FlowLayout, NumberWord, group, plain_word
+from sornix.desk.words import (
+    ActWord,
+    Choice,
+    ChoiceWord,
+    NumberWord,
+    StatementLine,
+    group,
+    plain_word,
+)
 from sornix.desk.workbench import Scene, Workbench
 from sornix.paint.shapes import polygon
 
 ROW_NUMBER = "row number"
 _NO_TREND = "no trend"
 _REACHES = {False: "over its readings", True: "over the whole axis"}
-
-
-class _Line(QWidget):
-    """One line of the statement: its name at the left, words in the rest."""
-
-    def __init__(self, name: str) -> None:
-        super().__init__()
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(0)
-        label = QLabel(name)
-        label.setObjectName("lineName")
-        label.setFixedWidth(48)
-        label.setContentsMargins(0, 4, 0, 0)
-        row.addWidget(label, 0, Qt.AlignmentFlag.AlignTop)
-        holder = QWidget()
-        self.words = FlowLayout(holder)
-        policy = QSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
-        policy.setHeightForWidth(True)
-        holder.setSizePolicy(policy)
-        row.addWidget(holder, 1)
-
-    def add(self, *words: QWidget) -> None:
-        for word in words:
-            self.words.addWidget(word)
 
 
 def sample_icon(series: Series, style: Style) -> QIcon:
@@ -110,7 +92,7 @@ def _column_choices(table: Table, present: str | None) -> list[Choice]:
     return [*choices, Choice(None, ROW_NUMBER, present is None, divided=True)]
 
 
-class _PlotLine(_Line):
+class _PlotLine(StatementLine):
     """“Plot y against x as points”."""
 
     def __init__(self, bench: Workbench, series_id: str, first: bool) -> None:
@@ -222,7 +204,7 @@ class _ScaleWords(QWidget):
         show_direction(self.direction, scene, self._axis)
 
 
-class _TrendLine(_Line):
+class _TrendLine(StatementLine):
     """“Trend: straight line through all 24 readings with equation, R²”."""
 
     def __init__(self, bench: Workbench, trend_id: str | None, first: bool) -> None:
@@ -387,7 +369,7 @@ class Statement(Bar):
                 widget.deleteLater()
         self.plots = [_PlotLine(self._bench, s, i == 0) for i, s in enumerate(series)]
         self.scales = {axis: _ScaleWords(self._bench, axis) for axis in axes}
-        scale_line = _Line("Scales")
+        scale_line = StatementLine("Scales")
         scale_line.add(*self.scales.values())
         self.trends = [_TrendLine(self._bench, t, i == 0) for i, t in enumerate(trends or [None])]
         self._column.addWidget(_scrolling(self.plots))

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from functools import partial
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
@@ -64,13 +64,6 @@ class Strip(Bar):
         self.direction.clicked.connect(self._reverse)
         self.labels = ChoiceWord("How the ticks are labelled")
         self.labels.chosen.connect(self._set_labels)
-        self.free = QPushButton("free")
-        self.free.setProperty("word", "true")
-        self.free.setAccessibleName("Free range and step")
-        self.free.setToolTip("Let range and step follow the readings")
-        self.free.clicked.connect(
-            lambda: self._edit(f"freed {self.words}", lambda f: edits.free_scale(f, self.axis))
-        )
         self.more = QPushButton()
         self.more.setProperty("word", "true")
         self.more.setCheckable(True)
@@ -80,7 +73,7 @@ class Strip(Bar):
         close.setAccessibleName("Close the scale strip")
         close.setToolTip("Close (Esc)")
         close.clicked.connect(self.closed)
-        for widget in (self.kind, self.direction, self.labels, self.free, self.more):
+        for widget in (self.kind, self.direction, self.labels, self.more):
             row.addWidget(widget)
         row.addStretch(1)
         row.addWidget(close)
@@ -124,10 +117,15 @@ class Strip(Bar):
             forms.get(scale.labels, LABELS["free"]),
             [Choice(k, w, k == scale.labels) for k, w in forms.items()],
         )
-        held = (scale.start, scale.end, scale.step) != (None, None, None)
-        self.free.setVisible(held)
         if self.further is not None and self.more.isChecked():
             self.further.show_scene(scene)
+
+    def event(self, event: QEvent | None) -> bool:
+        done = super().event(event)
+        # its words change their widths, and lines of them their height
+        if event is not None and event.type() == QEvent.Type.LayoutRequest:
+            self.resized.emit()
+        return done
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() == Qt.Key.Key_Escape:
@@ -173,6 +171,7 @@ class Strip(Bar):
         """Does what a word of the further lines names, or has it asked for."""
         axis, tables = self.axis, self._bench.tables
         changes: dict[str, tuple[str, Callable[[Figure], Figure]]] = {
+            "free": (f"freed {self.words}", lambda f: edits.free_scale(f, axis)),
             "columns": (
                 f"freed the title of {self.words}",
                 lambda f: edits.set_axis_title(f, axis, None),

@@ -6,7 +6,7 @@ from typing import Any
 
 from attrs import evolve, frozen
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from sornix.core.errors import EditRefused
 from sornix.core.figure import (
@@ -28,14 +28,21 @@ from sornix.core.readings import table_named
 from sornix.core.scales import KINDS, LISTED
 from sornix.core.text import parse_number, shortest
 from sornix.desk.scalewords import guide_words
-from sornix.desk.words import Choice, ChoiceWord, FlowLayout, NumberWord
+from sornix.desk.words import (
+    ActWord,
+    Choice,
+    ChoiceWord,
+    FlowLayout,
+    NumberWord,
+    StatementLine,
+)
 from sornix.desk.workbench import Scene, Workbench
 
-_ROOMS = {None: "room up to the next tick", 0.0: "no room at the ends"} | {
-    part: f"{part * 100:.0f} % room at the ends" for part in (0.02, 0.05, 0.1, 0.2)
+_ROOMS = {None: "room up to a tick", 0.0: "no room at ends"} | {
+    part: f"{part * 100:.0f} % room at ends" for part in (0.02, 0.05, 0.1, 0.2)
 }
-_TURNS = {None: "labels turned as they need", 0: "labels lying", 90: "labels upright"}
-_COLOURS = {"": "as the style has it"} | {name: name for name in COLOURS}
+_TURNS = {None: "turned as they need", 0: "lying", 90: "upright"}
+_COLOURS = {"": "plain"} | {name: name for name in COLOURS}
 _GRIDS = {
     (False, False): "no grid lines",
     (True, False): "grid lines at ticks",
@@ -84,8 +91,8 @@ def _word_columns(scene: Scene, axis: str) -> Entries:
     """Columns whose cells can stand in place of values."""
     first = scene.figure.panel.series_on(axis)[0]
     columns = table_named(scene.tables, first.table).columns
-    named = [(c.name, f"words from “{c.name}”") for c in columns if c.name != first.column(axis)]
-    return [(None, "the values themselves"), *named]
+    named = [(c.name, f"words of “{c.name}”") for c in columns if c.name != first.column(axis)]
+    return [(None, "their values"), *named]
 
 
 def _line_picks(which: str, words: str, shown: Callable[[Scene, str], bool]) -> list[Pick | Typed]:
@@ -173,7 +180,7 @@ def _is_linear(scene: Scene, axis: str) -> bool:
 _LINES: dict[str, list[Pick | Typed]] = {
     "Range": [
         Pick("Whether 0 is in a free range",
-             _listed({False: "0 where the readings reach it", True: "0 always in the range"}),
+             _listed({False: "0 if readings reach it", True: "0 in the range"}),
              lambda s: s.zero, lambda f, a, v: change_scale(f, a, zero=v), _is_linear),
         Pick("Room at the free ends", _listed(_ROOMS), lambda s: s.room,
              lambda f, a, v: change_scale(f, a, room=v), _numbers_along),
@@ -185,15 +192,15 @@ _LINES: dict[str, list[Pick | Typed]] = {
              lambda f, a, v: change_scale(f, a, minor=v), _numbers_along),
         Typed("The value that steps are counted from", "counted from", "", _origin, _put_origin,
               _step_is_held),
-        Typed("Every how many ticks there is a label", "a label at every", "tick",
+        Typed("Every how many ticks there is a label", "label at every", "tick",
               lambda s, a: (str(s.figure.panel.scale(a).every), s.figure.panel.scale(a).every > 1),
               _put_every),
-        Pick("The axis line", _listed({True: "axis line drawn", False: "no axis line"}),
+        Pick("The axis line", _listed({True: "axis line", False: "no axis line"}),
              lambda s: s.look.line, lambda f, a, v: change_axis_look(f, a, line=v)),
     ],
     "Labels": [
         Pick("How labels are turned",
-             _listed(_TURNS | {t: f"labels turned by {t}°" for t in TURNS if t not in _TURNS}),
+             _listed(_TURNS | {t: f"turned by {t}°" for t in TURNS if t not in _TURNS}),
              lambda s: s.turn, lambda f, a, v: change_scale(f, a, turn=v)),
         Pick("What labels say", _word_columns, lambda s: s.words,
              lambda f, a, v: change_scale(f, a, words=v)),
@@ -206,10 +213,19 @@ _LINES: dict[str, list[Pick | Typed]] = {
     "Lines": [
         Pick("Grid lines", _listed(_GRIDS), lambda s: (s.grid, s.grid and s.look.minor_grid),
              _put_grid),
-        *_line_picks("major", "those at ticks", _has_grid),
-        *_line_picks("minor", "those at minor ticks", _has_minor_grid),
+        *_line_picks("major", "at ticks", _has_grid),
+        *_line_picks("minor", "at minor ticks", _has_minor_grid),
     ],
 }  # fmt: skip
+
+
+def _in_a_row(holder: QWidget, words: Sequence[QWidget]) -> None:
+    """Words that stay on one line together."""
+    row = QHBoxLayout(holder)
+    row.setContentsMargins(0, 0, 0, 0)
+    row.setSpacing(5)
+    for word in words:
+        row.addWidget(word)
 
 
 class _Chosen(QWidget):
@@ -219,10 +235,8 @@ class _Chosen(QWidget):
         super().__init__()
         self._pick, self._axis = pick, axis
         self.word = ChoiceWord(pick.name)
-        lay = FlowLayout(self)
-        if pick.before:
-            lay.addWidget(QLabel(pick.before))
-        lay.addWidget(self.word)
+        before = [QLabel(pick.before)] if pick.before else []
+        _in_a_row(self, [*before, self.word])
         self.word.chosen.connect(
             lambda value: bench.edit(
                 f"changed {AXES[axis()]}: {pick.name.lower()}",
@@ -248,10 +262,8 @@ class _Number(QWidget):
         super().__init__()
         self._typed, self._axis = typed, axis
         self.field = NumberWord(typed.name)
-        lay = FlowLayout(self)
-        for part in (typed.before, self.field, typed.after):
-            if part:
-                lay.addWidget(part if isinstance(part, QWidget) else QLabel(part))
+        before, after = ([QLabel(text)] if text else [] for text in (typed.before, typed.after))
+        _in_a_row(self, [*before, self.field, *after])
 
         def put(text: str | None) -> None:
             name = f"changed {AXES[axis()]}: {typed.name.lower()}"
@@ -282,12 +294,8 @@ class FurtherLines(QWidget):
         column.setSpacing(3)
         lines: dict[str, FlowLayout] = {}
         for name, words in _LINES.items():
-            holder = QWidget()
-            lay = lines[name] = FlowLayout(holder, gap=10)
-            title = QLabel(name)
-            title.setObjectName("lineName")
-            title.setFixedWidth(48)
-            lay.addWidget(title)
+            line = StatementLine(name)
+            lines[name] = line.words
             for word in words:
                 part = (
                     _Chosen(bench, word, axis)
@@ -295,8 +303,11 @@ class FurtherLines(QWidget):
                     else _Number(bench, word, axis)
                 )
                 self._parts.append(part)
-                lay.addWidget(part)
-            column.addWidget(holder)
+                line.add(part)
+            column.addWidget(line)
+        self.free = ActWord("free range and step", "Let range and step follow the readings")
+        self.free.clicked.connect(lambda: self.asked.emit("free"))
+        lines["Range"].addWidget(self.free)
         self.title = self._act_word("The title of the axis", lines["Range"])
         self.other = self._act_word("Other units on the other side", lines["Range"])
         self.beside = self._act_word("Text beside the numbers", lines["Labels"])
@@ -317,6 +328,7 @@ class FurtherLines(QWidget):
         for part in self._parts:
             part.show_scene(scene)
         scale = scene.figure.panel.scale(axis)
+        self.free.setVisible((scale.start, scale.end, scale.step) != (None, None, None))
         own = scale.title is not None
         self.title.set_choices(
             "title of its own" if own else "title from the columns",

@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QMenu,
     QPushButton,
+    QSizePolicy,
     QWidget,
 )
 
@@ -303,3 +304,28 @@ def group(*words: QWidget) -> QWidget:
     for word in words:
         row.addWidget(word)
     return holder
+
+
+class StatementLine(QWidget):
+    """One line of the statement: its name at the left, words in the rest."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        label = QLabel(name)
+        label.setObjectName("lineName")
+        label.setFixedWidth(48)
+        label.setContentsMargins(0, 4, 0, 0)
+        row.addWidget(label, 0, Qt.AlignmentFlag.AlignTop)
+        holder = QWidget()
+        self.words = FlowLayout(holder)
+        policy = QSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
+        policy.setHeightForWidth(True)
+        holder.setSizePolicy(policy)
+        row.addWidget(holder, 1)
+
+    def add(self, *words: QWidget) -> None:
+        for word in words:
+            self.words.addWidget(word)

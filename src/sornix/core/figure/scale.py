@@ -59,10 +59,10 @@ COLOURS = ("ink", "grey", "teal", "brick", "ochre", "indigo", "plum", "moss", "s
 TURNS = (0, 30, 45, 60, 90)
 HIDDEN: Mapping[tuple[str, ...], str] = MappingProxyType(
     {
-        (): "every label shown",
-        ("first",): "without the first label",
-        ("last",): "without the last label",
-        ("first", "last"): "without first and last label",
+        (): "all shown",
+        ("first",): "without the first",
+        ("last",): "without the last",
+        ("first", "last"): "without first and last",
     }
 )
 
