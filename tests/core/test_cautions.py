@@ -46,7 +46,8 @@ class Cautions(SornixTest):
     def test_a_plain_figure_from_zero_has_none(self) -> None:
         tables = (read_text(b"x,y\n0,0\n1,2\n2,4\n3,7\n", "t"),)
         figure = add_trend(new_figure(tables[0]), "s1")
-        self.assertEqual(find_cautions(_view(figure, tables)), [])
+        drawing = draw_figure(figure, tables, PlainMeasure())
+        self.assertEqual(find_cautions(figure, tables, drawing), [])
 
     def test_readings_outside_a_held_range(self) -> None:
         high = hold(self.figure, self.tables, "x", end=7.5)

@@ -6,7 +6,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from sornix.core.cautions import View, find_cautions
+from sornix.core.cautions import find_cautions
 from sornix.core.document import change_table, new_document
 from sornix.core.drawing import Drawing, Markers, Text, draw_figure
 from sornix.core.errors import EditRefused, TrendImpossible
@@ -92,7 +92,7 @@ class Listed(SornixTest):
             self.assertLessEqual(len(texts), most)
             tops = [i.y for i in texts]
             self.assertLess(max(tops), drawing.height_mm)
-            said = [f.text for f in find_cautions(View(figure, tables, drawing.panels[0]))]
+            said = [f.text for f in find_cautions(figure, tables, drawing)]
             self.assertEqual(any("more than anyone compares" in s for s in said), count > 30)
 
     def test_what_cannot_be_is_said(self) -> None:
@@ -105,7 +105,7 @@ class Listed(SornixTest):
                 act()
         self.assertEqual(list(fitted_trends(add_trend(figure, "s1").panel, self.TABLES)), [])
         uneven = self.figure("Depth", "category")
-        found = find_cautions(View(uneven, self.TABLES, self.draw(uneven).panels[0]))
+        found = find_cautions(uneven, self.TABLES, self.draw(uneven))
         remedy = next(f.remedy for f in found if "different distances" in f.text)
         assert remedy is not None
         self.assertIsNone(remedy.edit(uneven).panel.x.kind)
@@ -113,8 +113,8 @@ class Listed(SornixTest):
             new_document(*self.TABLES), self.TABLES[0].name, "set_kind", column="On", kind="text"
         )
         listed = change_series(dates.figure, dates.tables, "s1", x="On", y="n", mark="points")
-        place = self.draw(listed, dates.tables).panels[0]
-        said = [f.text for f in find_cautions(View(listed, dates.tables, place))]
+        drawing = self.draw(listed, dates.tables)
+        said = [f.text for f in find_cautions(listed, dates.tables, drawing)]
         self.assertTrue(any("looks like dates" in text for text in said))
 
     @given(st.lists(st.sampled_from(["a", "b", "c", ""]), min_size=3, max_size=12))

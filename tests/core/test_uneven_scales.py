@@ -9,7 +9,7 @@ from attrs import evolve
 from hypothesis import given
 from hypothesis import strategies as st
 
-from sornix.core.cautions import View, find_cautions
+from sornix.core.cautions import find_cautions
 from sornix.core.drawing import Markers, draw_figure
 from sornix.core.errors import EditRefused
 from sornix.core.figure import Figure, Panel, Scale, Series, add_trend, hold, set_kind, unplaced
@@ -127,7 +127,7 @@ class OnFigures(SornixTest):
         self.assertEqual(rows, [2, 4, 5])
         series = figure.panel.series[0]
         self.assertEqual(unplaced(series, figure.panel, tables, "x").tolist(), [0, 1])
-        found = find_cautions(View(figure, tables, drawing.panels[0]))
+        found = find_cautions(figure, tables, drawing)
         said = [finding.text for finding in found]
         for part in ("2 readings are not shown on x", "(rows 1, 2)", "1 reading is not", "(row 4)"):
             self.assertIn(part, " ".join(said))
@@ -135,8 +135,8 @@ class OnFigures(SornixTest):
         assert remedy is not None
         self.assertEqual(remedy.edit(figure).panel.x.kind, "linear")
         celsius = set_kind(self.FIGURE, tables, "x", "reciprocal")
-        place = draw_figure(celsius, tables, PlainMeasure()).panels[0]
-        texts = [finding.text for finding in find_cautions(View(celsius, tables, place))]
+        drawn = draw_figure(celsius, tables, PlainMeasure())
+        texts = [finding.text for finding in find_cautions(celsius, tables, drawn)]
         self.assertTrue(any("1/x of degrees Celsius" in text for text in texts))
 
     def test_what_cannot_be_is_refused_or_freed(self) -> None:

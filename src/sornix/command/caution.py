@@ -8,7 +8,7 @@ import click
 from sornix.command.answer import WITH_CAUTIONS, json_option, print_json
 from sornix.command.painting import drawing_of
 from sornix.command.sources import open_source
-from sornix.core.cautions import View, find_cautions
+from sornix.core.cautions import find_cautions
 
 
 @click.command()
@@ -21,8 +21,7 @@ def caution(file: Path, strict: bool, as_json: bool) -> None:
     FILE is a document, or readings, which are judged as the figure that they begin with.
     """
     document = open_source(file)
-    place = drawing_of(document).panels[0]
-    found = find_cautions(View(document.figure, document.tables, place))
+    found = find_cautions(document.figure, document.tables, drawing_of(document))
     if as_json:
         remedies = [finding.remedy.words if finding.remedy else None for finding in found]
         texts = [finding.text for finding in found]

@@ -65,10 +65,33 @@ def _site_ranks(table: Table) -> Document:
 
 def _buoy_week(table: Table) -> Document:
     document = new_document(table)
-    figure = change_series(document.figure, document.tables, "s1", y="Water temperature")
-    figure = evolve(
-        figure, title="Buoy B2 in the first week of May", width_mm=140.0, height_mm=70.0
+    columns = ("Level", "Rain", "Water temperature")
+    panels = tuple(
+        Panel((Series(f"s{i + 1}", table.name, "Time", name, "line", i),), row=i)
+        for i, name in enumerate(columns)
     )
+    figure = evolve(
+        document.figure, panels=panels, title="Buoy B2 in the first week of May", share="x",
+        letters=True, heights=(2.0, 1.0, 1.5), width_mm=140.0, height_mm=110.0,
+    )  # fmt: skip
+    return evolve(document, figure=figure)
+
+
+def _weekday_samples(table: Table) -> Document:
+    """The same samples by their dates, with holes at weekends, and in order."""
+    document = new_document(table)
+    titles = {"time": "By date", "in-order": "In order"}
+    panels = tuple(
+        Panel(
+            (Series(f"s{i + 1}", table.name, "Date", "Chlorophyll a", "points-and-line"),),
+            Scale(kind), title=title, column=i,
+        )
+        for i, (kind, title) in enumerate(titles.items())
+    )  # fmt: skip
+    figure = evolve(
+        document.figure, panels=panels, title="Chlorophyll on working days", share="y",
+        letters=True, width_mm=174.0, height_mm=70.0,
+    )  # fmt: skip
     return evolve(document, figure=figure)
 
 
@@ -117,6 +140,7 @@ DEMOS: dict[str, Demo] = {
         Demo("depth-profile", "Depth profile", _depth_profile),
         Demo("site-ranks", "Site ranks", _site_ranks),
         Demo("buoy-week", "Buoy week", _buoy_week),
+        Demo("weekday-samples", "Weekday samples", _weekday_samples),
         Demo("stage-discharge", "Rating curve", _stage_discharge),
         Demo("respiration-temperature", "Respiration", _respiration),
         Demo("lake-survey", "Lake survey", _lake_survey, _survey_sheets),

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QInputDialog
 from sornix.core import figure as edits
 from sornix.core.errors import EditRefused
 from sornix.core.figure import Figure
+from sornix.core.readings import TEXT
 from sornix.core.text import parse_number, shortest
 from sornix.desk.acts import Act, State
 
@@ -31,6 +32,17 @@ def figure_acts(window: Window) -> list[Act]:
         if scene is not None:
             window.edit("added a series", lambda f: edits.add_series(f, scene.tables))
 
+    def add_panel() -> None:
+        tables = window.bench.tables
+        window.edit("added a panel", lambda f: edits.add_panel(f, tables))
+
+    def remove_panel() -> None:
+        window.edit("removed a panel", lambda f: edits.remove_panel(f, f.hand))
+
+    def several_panels() -> State:
+        scene = window.bench.scene
+        return State(scene is not None and len(scene.figure.panels) > 1)
+
     def swap() -> None:
         window.edit("swapped x and y", edits.swap_axes)
 
@@ -44,9 +56,13 @@ def figure_acts(window: Window) -> list[Act]:
     scale_acts = zip(_scale_acts(window, "x"), _scale_acts(window, "y"), strict=True)
     return [
         Act("add-series", "Figure", "Add another series", add_series, "", window.open_state),
+        Act("add-panel", "Figure", "Add a panel", add_panel, "", window.open_state),
+        Act("remove-panel", "Figure", "Remove the panel in hand", remove_panel, "", several_panels),
         Act("swap", "Figure", "Swap x and y", swap, "", window.open_state),
         *(act for pair in scale_acts for act in pair),
+        *(act for number in range(_MOST_NAMED) for act in _split_acts(window, number)),
         title("title", "Title…", "F2"),
+        title("panel-title", "Title of the panel…"),
         title("x-title", "Title of x…"),
         title("y-title", "Title of y…"),
         *(_series_name_act(window, number) for number in range(_MOST_NAMED)),
@@ -93,6 +109,39 @@ def _series_name_act(window: Window, number: int) -> Act:
         return State(found is not None, f"{found[1]}…" if found else "", shown=found is not None)
 
     return Act(f"name/{number}", "Figure", "", run, "", state, under="Name of a series")
+
+
+def _split_acts(window: Window, number: int) -> list[Act]:
+    """One series, or one panel, for each value of the n-th column of text."""
+
+    def column() -> str | None:
+        scene = window.bench.scene
+        found = [c.name for c in scene.table.columns if c.kind == TEXT] if scene else []
+        return found[number] if number < len(found) else None
+
+    def split(words: str, change: Callable[[Figure, str], Figure]) -> None:
+        name = column()
+        if name is not None:
+            window.edit(f"one {words} per value of “{name}”", lambda f: change(f, name))
+
+    def per_series() -> None:
+        tables = window.bench.tables
+        split("series", lambda f, n: edits.split_series(f, tables, f.panel.series[0].id, n))
+
+    def per_panel() -> None:
+        tables = window.bench.tables
+        split("panel", lambda f, n: edits.split_panels(f, tables, n))
+
+    def state() -> State:
+        name = column()
+        return State(name is not None, name or "", shown=name is not None)
+
+    return [
+        Act(f"series-per/{number}", "Figure", "", per_series, "", state,
+            under="One series per value of"),
+        Act(f"panel-per/{number}", "Figure", "", per_panel, "", state,
+            under="One panel per value of"),
+    ]  # fmt: skip
 
 
 def _type_caption(window: Window) -> None:

@@ -73,7 +73,7 @@ class AxisDrag(_Edit):
     def __init__(
         self, bench: Workbench, drawing: Drawing, axis: str, point: Point, tables: Tables
     ) -> None:
-        self._place = drawing.panels[0]
+        self._place = drawing.place
         self._axis = axis
         self._scale = self._place.scale(axis)
         self._from = place_along(self._place, axis, point)
@@ -123,7 +123,7 @@ class LabelDrag(_Edit):
         if self._of == "title":
             spot = Spot(round(left / drawing.width_mm, 4), round(top / drawing.height_mm, 4))
         else:
-            inner = drawing.panels[0].inner
+            inner = drawing.place.inner
             x, y = (left - inner.left) / inner.width, (top - inner.top) / inner.height
             spot = Spot(round(x, 4), round(y, 4))
         self._bench.preview(lambda figure: edits.move(figure, self._of, spot))
@@ -131,6 +131,41 @@ class LabelDrag(_Edit):
 
 def _label_words(of: str) -> str:
     return {"title": "title", "legend": "legend"}.get(of, "label of the trend")
+
+
+class DividerDrag(_Edit):
+    """Drags what is between two rows or columns of panels: one grows as the other shrinks."""
+
+    def __init__(
+        self, bench: Workbench, drawing: Drawing, of: str, point: Point, figure: Figure
+    ) -> None:
+        super().__init__(bench, "changed the sizes of panels")
+        _, along, number = of.split("/")
+        self._along, self._number = along, int(number)
+        self._ratio_name = "heights" if along == "row" else "widths"
+        self._ratios = edits.ratios(figure, self._ratio_name)
+        sizes = {
+            getattr(panel, along): place.inner.height if along == "row" else place.inner.width
+            for panel, place in zip(figure.panels, drawing.panels, strict=True)
+        }
+        # how much of a ratio a millimetre is
+        self._unit = self._ratios[self._number] / sizes[self._number]
+        self._from = point
+
+    def move(self, point: Point) -> None:
+        at = 1 if self._along == "row" else 0
+        by = (point[at] - self._from[at]) * self._unit
+        sizes = list(self._ratios)
+        sizes[self._number] += by
+        sizes[self._number + 1] -= by
+        rounded = tuple(round(size, 3) for size in sizes)
+
+        def change(figure: Figure) -> Figure:
+            if self._along == "row":
+                return edits.set_ratios(figure, heights=rounded)
+            return edits.set_ratios(figure, widths=rounded)
+
+        self._bench.preview(change)
 
 
 class SizeDrag(_Edit):

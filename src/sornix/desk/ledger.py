@@ -251,7 +251,7 @@ class Ledger(Bar):
         except TrendImpossible as error:
             card.sentence(str(error))
             return
-        card.headline(scene.drawing.panels[0].equations[trend.id].runs, colour)
+        card.headline(scene.drawing.place.equations[trend.id].runs, colour)
         _symbol_line(card, scene, trend)
         for parameter in fit.parameters:
             value = with_error(parameter.value, parameter.standard_error)

@@ -4,7 +4,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from sornix.core.drawing import PanelPlace
+from sornix.core.drawing import Drawing, PanelPlace
 from sornix.core.figure import Points, series_points
 from sornix.desk.workbench import Scene
 
@@ -21,16 +21,17 @@ class Reading(NamedTuple):
 
 
 def nearest_reading(
-    scene: Scene, place: PanelPlace, at: tuple[float, float], reach_mm: float
+    scene: Scene, drawing: Drawing, at: tuple[float, float], reach_mm: float
 ) -> Reading | None:
     """The nearest reading that is drawn within `reach_mm` of a point in mm."""
     best: tuple[float, Reading] | None = None
-    if not place.inner.grown(reach_mm).holds(*at):
+    index = drawing.panel_at(*at, reach_mm)
+    if index is None:
         return None
-    panel_place = place
-    for series in scene.figure.panel.series:
-        place = panel_place.on(series)
-        points = series_points(series, scene.figure.panel, scene.tables)
+    panel = scene.figure.seen(index)
+    for series in panel.series:
+        place = drawing.panels[index].on(series)
+        points = series_points(series, panel, scene.tables)
         first, last = _window(points, place, at[0], reach_mm)
         if first == last:
             continue
@@ -59,7 +60,7 @@ def _window(points: Points, place: PanelPlace, x_mm: float, reach_mm: float) -> 
 
 def reading_of_row(scene: Scene, series_id: str, row: int) -> Reading | None:
     """The reading of a series at a row index, if it holds one."""
-    panel = scene.figure.panel
+    panel = scene.figure.seen(scene.figure.home(series_id))
     points = series_points(panel.one_series(series_id), panel, scene.tables)
     at = points.at_row(row)
     if at is None:
@@ -69,7 +70,8 @@ def reading_of_row(scene: Scene, series_id: str, row: int) -> Reading | None:
 
 def step_along(scene: Scene, reading: Reading | None, steps: int) -> Reading | None:
     """The reading so many rows further on in its series, or the first one to begin with."""
-    panel = scene.figure.panel
+    figure = scene.figure
+    panel = figure.seen(figure.home(reading.series)) if reading else figure.panel
     series = panel.one_series(reading.series) if reading else panel.series[0]
     points = series_points(series, panel, scene.tables)
     if not len(points.rows):
@@ -81,7 +83,7 @@ def step_along(scene: Scene, reading: Reading | None, steps: int) -> Reading | N
 
 def step_across(scene: Scene, reading: Reading | None, steps: int) -> Reading | None:
     """The reading at the same row in the next series that has one there."""
-    ids = [series.id for series in scene.figure.panel.series]
+    ids = [series.id for panel in scene.figure.panels for series in panel.series]
     if reading is None:
         return step_along(scene, None, 0)
     at = ids.index(reading.series)

@@ -151,7 +151,8 @@ class Panes(QSplitter):
             self.tray.grid.light_row(None)
             return
         if self._scene is not None:
-            table = self._scene.figure.panel.one_series(reading.series).table
+            figure = self._scene.figure
+            table = figure.panels[figure.home(reading.series)].one_series(reading.series).table
             if table != self.tray.table_name:
                 self.tray.show_table(table)
         self.tray.grid.light_row(reading.row)

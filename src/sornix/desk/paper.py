@@ -18,6 +18,7 @@ from sornix.core.figure import AXES, Figure, axis_title, series_name
 from sornix.desk.gestures import (
     END_PART,
     AxisDrag,
+    DividerDrag,
     Gesture,
     LabelDrag,
     LookBox,
@@ -114,10 +115,12 @@ class Paper(Sheet):
             return shapes.SizeFDiagCursor
         box = self._drawing.box_at(*self.point(position))
         if box is None:
-            inner = self._drawing.panels[0].inner
+            inner = self._drawing.place.inner
             return shapes.CrossCursor if inner.holds(*self.point(position)) else shapes.ArrowCursor
         if box.of.endswith("-axis"):
             return shapes.SizeHorCursor if box.of[0] == "x" else shapes.SizeVerCursor
+        if box.of.startswith("divider/"):
+            return shapes.SplitVCursor if "row" in box.of else shapes.SplitHCursor
         return shapes.IBeamCursor if box.of.endswith("-title") else shapes.SizeAllCursor
 
     def _on_corner(self, position: QPointF) -> bool:
@@ -130,6 +133,7 @@ class Paper(Sheet):
             return
         self.setFocus()
         self._pressed, self._moved = event.position(), False
+        self._take_in_hand(self.point(event.position()))
         button = event.button()
         if button == Qt.MouseButton.MiddleButton or self._space:
             self._gesture = self._begin_pan(self.point(event.position()))
@@ -137,6 +141,18 @@ class Paper(Sheet):
             self._gesture = self._begin(event.position())
         else:
             self._pressed = None
+
+    def _take_in_hand(self, point: Point) -> None:
+        """Takes the panel at a point in hand, where there are several."""
+        drawing = self._drawing
+        if drawing is None or len(drawing.panels) == 1 or self.look is not None:
+            return
+        box = drawing.box_at(*point)
+        if box is not None and (box.of == "title" or box.of.startswith("divider/")):
+            return
+        index = box.panel if box is not None else drawing.panel_at(*point, 1.5)
+        if index is not None and index != drawing.hand:
+            self._bench.take_in_hand(index)
 
     def _begin(self, position: QPointF) -> Gesture | None:
         """The gesture that begins at a position with the left button."""
@@ -146,15 +162,16 @@ class Paper(Sheet):
             self._frozen = (self.pixels_per_mm, self.corner)
             return SizeDrag(self._bench, self._drawing, point)
         box = self._drawing.box_at(*point)
+        if box is not None and box.of.startswith("divider/"):
+            return DividerDrag(self._bench, self._drawing, box.of, point, self._scene.figure)
         if box is not None and box.of.endswith("-axis"):
-            if self.look is not None:
-                return self._begin_pan(point)
             tables = self._scene.tables
-            return AxisDrag(self._bench, self._drawing, _axis(box), point, tables)
+            drag = AxisDrag(self._bench, self._drawing, _axis(box), point, tables)
+            return drag if self.look is None else self._begin_pan(point)
         of = "legend" if box is not None and box.of.endswith("/name") else box.of if box else ""
         if of and not of.endswith("-title"):
             return LabelDrag(self._bench, self._drawing, of, point)
-        place = self._drawing.panels[0]
+        place = self._drawing.place
         if place.inner.grown(1.5).holds(*point):
             return LookBox(place, point, self.look_closer)
         return None
@@ -162,7 +179,7 @@ class Paper(Sheet):
     def _begin_pan(self, point: Point) -> Gesture:
         """Begins a look at what is shown now, which then follows the hand."""
         assert self._drawing is not None
-        place = self._drawing.panels[0]
+        place = self._drawing.place
         self._looks.append(Look({a: (s.start, s.end) for a, s in place.scales.items()}))
         return LookDrag(place, point, self._follow_look)
 
@@ -210,6 +227,14 @@ class Paper(Sheet):
                 f"freed the range of {AXES[axis]}",
                 lambda f: edits.hold(f, tables, axis, start=None, end=None),
             )
+        elif box.of.startswith("divider/"):
+            rows = "row" in box.of
+            self._bench.edit(
+                "made panels equal",
+                lambda f: edits.set_ratios(
+                    f, heights=() if rows else None, widths=None if rows else ()
+                ),
+            )
         elif box.of == "legend" or box.of.startswith("trend/"):
             self._bench.edit("let a label find its place", lambda f: edits.move(f, box.of, None))
         else:
@@ -219,6 +244,7 @@ class Paper(Sheet):
         if event is not None:
             reading = self.reading_at(QPointF(event.pos()))
             self._at = reading or self._at
+            self._take_in_hand(self.point(QPointF(event.pos())))
             self.menu_wanted.emit(reading, event.globalPos())
 
     def leaveEvent(self, _event: object) -> None:
@@ -250,7 +276,7 @@ class Paper(Sheet):
     def _stretch(self, point: Point, ratio: float) -> bool:
         """Stretches what is under the pointer: an axis, or the look. False where nothing is."""
         assert self._drawing is not None and self._scene is not None
-        place = self._drawing.panels[0]
+        place = self._drawing.place
         x, y = (place_along(place, axis, point) for axis in "xy")
         box = self._drawing.box_at(*point)
         if box is not None and box.of.endswith("-axis"):
@@ -280,7 +306,7 @@ class Paper(Sheet):
     def _stretch_axis(self, axis: str, window: Point, moves: str) -> bool:
         """Holds a stretch of an axis, or only the end that `moves`, until the wheel rests."""
         assert self._drawing is not None and self._scene is not None
-        place, tables = self._drawing.panels[0], self._scene.tables
+        place, tables = self._drawing.place, self._scene.tables
         start, end = place.scale(axis).window(*window)
         held = {"start": start, "end": end}
         held = {moves: held[moves]} if moves else held
@@ -358,7 +384,7 @@ class Paper(Sheet):
         self._close_editor()
         self.leave_look()
         typed, name = self._typed(scene, of)
-        inner = drawing.panels[0].inner
+        inner = drawing.place.inner
         box = drawing.box_of(of) or Rect(inner.left, 1.0, inner.width, 3.0)
         self._editor = InPlace(self, name, typed, lambda text: self._take(of, text))
         pixels = self.pixels(box)
@@ -374,6 +400,8 @@ class Paper(Sheet):
         panel = scene.figure.panel
         if of == "title":
             return scene.figure.title, "Title"
+        if of == "panel-title":
+            return panel.title, "Title of the panel"
         if of.endswith("-title"):
             axis = of.removesuffix("-title")
             return axis_title(panel, scene.tables, axis), f"{AXES[axis]} title"
@@ -390,12 +418,14 @@ class Paper(Sheet):
         def change(figure: Figure) -> Figure:
             if of == "title":
                 return edits.set_title(figure, text)
+            if of == "panel-title":
+                return edits.set_panel_title(figure, figure.hand, text)
             if of.endswith("-title"):
                 axis = of.removesuffix("-title")
                 return edits.set_axis_title(figure, axis, text.strip() or None)
             return edits.rename_series(figure, of.split("/")[1], text)
 
-        words = {"title": "changed the title"}
+        words = {"title": "changed the title", "panel-title": "changed the title of a panel"}
         words |= {f"{axis}-title": f"changed the title of {AXES[axis]}" for axis in AXES}
         self._bench.edit(words.get(of, "renamed a series"), change)
 

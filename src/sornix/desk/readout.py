@@ -9,7 +9,7 @@ from sornix.desk.workbench import Scene
 
 def flag_words(reading: Reading, scene: Scene) -> tuple[str, str]:
     """Two lines for the flag beside a reading: where it is, and its values."""
-    panel = scene.figure.panel
+    panel = scene.figure.seen(scene.figure.home(reading.series))
     series = panel.one_series(reading.series)
     table = table_named(scene.tables, series.table)
     where = f"row {reading.row + 1}"
@@ -32,14 +32,15 @@ def _value(column: Column, row: int) -> str:
 
 def count_words(scene: Scene) -> str:
     """`22 of 24 readings in view`."""
-    place = scene.drawing.panels[0]
     shown = total = 0
-    for series in scene.figure.panel.series:
-        points = series_points(series, scene.figure.panel, scene.tables)
-        own = place.on(series)
-        inside = (points.x >= own.x.start) & (points.x <= own.x.end)
-        inside &= (points.y >= own.y.start) & (points.y <= own.y.end)
-        shown, total = shown + int(inside.sum()), total + len(points.x)
+    for index, place in enumerate(scene.drawing.panels):
+        panel = scene.figure.seen(index)
+        for series in panel.series:
+            points = series_points(series, panel, scene.tables)
+            own = place.on(series)
+            inside = (points.x >= own.x.start) & (points.x <= own.x.end)
+            inside &= (points.y >= own.y.start) & (points.y <= own.y.end)
+            shown, total = shown + int(inside.sum()), total + len(points.x)
     return f"{shown} of {plural(total, 'reading')} in view"
 
 
@@ -51,7 +52,7 @@ def size_words(scene: Scene) -> str:
 
 def reading_words(reading: Reading, scene: Scene) -> str:
     """`row 17  ·  Nitrate concentration 8 mg/L  ·  Absorbance at 220 nm 0.557`."""
-    panel = scene.figure.panel
+    panel = scene.figure.seen(scene.figure.home(reading.series))
     series = panel.one_series(reading.series)
     table = table_named(scene.tables, series.table)
     parts = [f"row {reading.row + 1}"]

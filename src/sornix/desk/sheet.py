@@ -220,9 +220,11 @@ class Sheet(QWidget):
     def pixel(self, x: float, y: float, series: str = "") -> QPointF:
         """Where the reading x, y stands in the widget, on the scales of a series."""
         assert self._drawing is not None and self._shown is not None
-        place = self._drawing.panels[0]
+        place = self._drawing.place
         if series:
-            place = place.on(self._shown.figure.panel.one_series(series))
+            figure = self._shown.figure
+            home = figure.home(series)
+            place = self._drawing.panels[home].on(figure.panels[home].one_series(series))
         mm = place.place(np.array([x]), np.array([y]))[0]
         return self.corner + QPointF(*mm) * self.pixels_per_mm
 
@@ -239,7 +241,7 @@ class Sheet(QWidget):
 
     def _inner_pixels(self) -> QRectF:
         assert self._drawing is not None
-        return self.pixels(self._drawing.panels[0].inner)
+        return self.pixels(self._drawing.place.inner)
 
     def _place_look_bar(self) -> None:
         if self._drawing is not None and self._look_bar.isVisible():
@@ -254,8 +256,7 @@ class Sheet(QWidget):
         if self._shown is None or self._drawing is None:
             return None
         reach = _REACH / self.pixels_per_mm
-        place = self._drawing.panels[0]
-        return nearest_reading(self._shown, place, self.point(position), reach)
+        return nearest_reading(self._shown, self._drawing, self.point(position), reach)
 
     # -- painting ----------------------------------------------------------------------------
 
@@ -332,9 +333,13 @@ class Sheet(QWidget):
         if scene is None or drawing is None:
             return []
         found = []
-        for series in scene.figure.panel.series:
-            points = series_points(series, scene.figure.panel, scene.tables)
-            place = drawing.panels[0].on(series)
+        drawn = [
+            (series, scene.figure.seen(index), place.on(series))
+            for index, place in enumerate(drawing.panels)
+            for series in scene.figure.panels[index].series
+        ]
+        for series, panel, place in drawn:
+            points = series_points(series, panel, scene.tables)
             rows = set(self._lit) if series.table == self._lit_table else set()
             rows |= {r.row for r in (self._near, self._at) if r and r.series == series.id}
             for row in rows:

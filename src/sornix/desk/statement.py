@@ -23,6 +23,7 @@ from sornix.core.readings import Table, table_named
 from sornix.core.text import plain_text, plural, rich
 from sornix.core.trends import MODELS
 from sornix.desk.bars import Bar
+from sornix.desk.panelsline import PanelsLine
 from sornix.desk.scalewords import (
     PARTS,
     choose_kind,
@@ -49,6 +50,7 @@ from sornix.paint.shapes import polygon
 
 ROW_NUMBER = "row number"
 _NO_TREND = "no trend"
+_OWN_PANEL = "own panel"
 _REACHES = {False: "over its readings", True: "over the whole axis"}
 
 
@@ -109,7 +111,11 @@ class _PlotLine(StatementLine):
         if first:
             self.add(self.swap)
         self.on = group(plain_word("on"), *self.sides.values())
-        self.add(group(plain_word("as"), self.mark), self.on, self.more, self.less)
+        self.panel = ActWord("+ panel below", "Add a panel with the next column", link=True)
+        self.add(group(plain_word("as"), self.mark), self.on, self.more, self.panel, self.less)
+        self.panel.clicked.connect(
+            lambda: bench.edit("added a panel", lambda f: edits.add_panel(f, bench.tables))
+        )
         for word in self.sides.values():
             word.chosen.connect(self._put_on)
         self.y_word.chosen.connect(lambda name: self._change("plotted other readings", y=name))
@@ -129,6 +135,10 @@ class _PlotLine(StatementLine):
         )
 
     def _put_on(self, axis: object) -> None:
+        if axis == _OWN_PANEL:
+            words = "gave a series its own panel"
+            self._bench.edit(words, lambda f: edits.own_panel(f, self._id))
+            return
         words = f"put a series on {AXES[str(axis)]}"
         self._bench.edit(words, lambda f: edits.put_on(f, self._id, str(axis)))
 
@@ -158,10 +168,13 @@ class _PlotLine(StatementLine):
             now = series.axis(direction)
             axes = (direction, f"{direction}2")
             entries = [Choice(a, f"{AXES[a]} scale", a == now) for a in axes]
+            entries.append(Choice(_OWN_PANEL, "its own panel, below", divided=True))
             word.set_choices(AXES[now], entries)
             # the way that is worth a word: upward, and along where it is taken already
             word.setVisible(direction == edits.own_axis(panel) or now != direction)
-        self.more.setVisible(series.id == panel.series[-1].id)
+        last = series.id == panel.series[-1].id
+        self.more.setVisible(last)
+        self.panel.setVisible(last and len(scene.figure.panels) == 1)
         self.less.setVisible(len(panel.series) > 1)
 
 
@@ -339,6 +352,7 @@ class Statement(Bar):
         self._column.setContentsMargins(18, 9, 14, 10)
         self._column.setSpacing(6)
         self._shape: object = None
+        self.panels: PanelsLine | None = None
         self.plots: list[_PlotLine] = []
         self.scales: dict[str, _ScaleWords] = {}
         self.trends: list[_TrendLine] = []
@@ -349,11 +363,14 @@ class Statement(Bar):
     def show_scene(self, scene: Scene) -> None:
         """Shows a scene; lines are made anew only where their number or order changed."""
         panel = scene.figure.panel
-        shape = ([s.id for s in panel.series], [t.id for t in panel.trends], panel.axes)
+        ids = [s.id for s in panel.series], [t.id for t in panel.trends]
+        shape = (*ids, panel.axes, len(scene.figure.panels))
         if shape != self._shape:
             self._shape = shape
             self._make_lines(*shape)
         parts: list[_PlotLine | _ScaleWords | _TrendLine] = [*self.plots, *self.trends]
+        if self.panels is not None:
+            self.panels.show_scene(scene)
         for part in (*parts, *self.scales.values()):
             part.show_scene(scene)
 
@@ -362,7 +379,9 @@ class Statement(Bar):
         for words in self.scales.values():
             words.show_scene(scene)
 
-    def _make_lines(self, series: list[str], trends: list[str], axes: Sequence[str]) -> None:
+    def _make_lines(
+        self, series: list[str], trends: list[str], axes: Sequence[str], panels: int
+    ) -> None:
         while (item := self._column.takeAt(0)) is not None:
             if (widget := item.widget()) is not None:
                 widget.hide()
@@ -372,6 +391,9 @@ class Statement(Bar):
         scale_line = StatementLine("Scales")
         scale_line.add(*self.scales.values())
         self.trends = [_TrendLine(self._bench, t, i == 0) for i, t in enumerate(trends or [None])]
+        self.panels = PanelsLine(self._bench, panels) if panels > 1 else None
+        if self.panels is not None:
+            self._column.addWidget(self.panels)
         self._column.addWidget(_scrolling(self.plots))
         for line in (scale_line, *self.trends):
             self._column.addWidget(line)

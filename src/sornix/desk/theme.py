@@ -119,7 +119,8 @@ QComboBox { background: $card; color: $ink; }
 #statement QPushButton { font-size: 15px; }
 .word, #statement QPushButton[word="true"] { background: $card; border: 1px solid $word_line;
     border-bottom: 2px solid $accent; border-radius: 4px; padding: 1px 7px; font-weight: 600; }
-#statement QPushButton[word="true"]:hover { background: $hover; }
+#statement QPushButton[chosen="true"] { background: $accent; color: $card; font-weight: 600; }
+#statement QPushButton[word="true"]:hover { background: $hover; color: $ink; }
 #statement QPushButton[word="true"]:focus { border: 1px solid $accent;
     border-bottom: 2px solid $accent; background: $focus; }
 #statement QPushButton[word="true"]::menu-indicator { image: none; width: 0; }

@@ -47,7 +47,7 @@ class Scene:
     def place(self) -> "PanelPlace":
         """Where the panel in hand stands and its scales, from a drawing that is there already."""
         drawing: Drawing = self.__dict__.get("_coarse") or self.drawing
-        return drawing.panels[0]
+        return drawing.panels[min(self.figure.hand, len(drawing.panels) - 1)]
 
     @property
     def figure(self) -> Figure:
@@ -72,13 +72,15 @@ class Scene:
     @cached_property
     def cautions(self) -> "list[Finding]":
         """What is to be said about the figure."""
-        from sornix.core.cautions import View, find_cautions
+        from sornix.core.cautions import find_cautions
 
-        return find_cautions(View(self.figure, self.tables, self.drawing.panels[0]))
+        return find_cautions(self.figure, self.tables, self.drawing)
 
     @cached_property
     def caption(self) -> str:
-        equations = {name: e.text for name, e in self.drawing.panels[0].equations.items()}
+        equations = {
+            name: e.text for place in self.drawing.panels for name, e in place.equations.items()
+        }
         return caption(self.figure, self.tables, equations)
 
 
@@ -87,6 +89,13 @@ _FEW_ROWS = 4000
 
 FigureEdit = Callable[[Figure], Figure]
 DocumentEdit = Callable[[Document], Document]
+
+
+def _at_rest(document: Document | None) -> Document | None:
+    """A document whatever panel is in hand."""
+    if document is None or not document.figure.hand:
+        return document
+    return evolve(document, figure=document.figure.with_hand(0))
 
 
 class Workbench(QObject):
@@ -141,6 +150,15 @@ class Workbench(QObject):
         back to what a person did."""
         if self._history is not None and not self._in_gesture:
             self._set(evolve(self._history, present=document))
+
+    def take_in_hand(self, index: int) -> None:
+        """Takes another panel in hand: a matter of looking, no step of history."""
+        if self._history is None or self._history.present.figure.hand == index:
+            return
+        self.cancel()
+        present = self._history.present
+        document = evolve(present, figure=present.figure.with_hand(index))
+        self._set(evolve(self._history, present=document))
 
     # -- gestures: many small changes that become one step ------------------------------------
 
@@ -215,7 +233,7 @@ class Workbench(QObject):
     @property
     def has_unsaved_changes(self) -> bool:
         """Whether closing would lose something that a person did."""
-        if self._history is None or self._history.present == self._saved:
+        if self._history is None or _at_rest(self._history.present) == _at_rest(self._saved):
             return False
         return self.path is not None or bool(self._history.past or self._history.future)
 

@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 from attrs import frozen
 
-from sornix.core.drawing import PanelPlace
+from sornix.core.drawing import Drawing, PanelPlace
 from sornix.core.figure import Figure, Panel, Series, series_name
 from sornix.core.readings import Tables
 from sornix.core.text import plain_text, rich
@@ -48,6 +48,27 @@ Caution = Callable[[View], Iterable[Finding]]
 CAUTIONS: dict[str, Caution] = {}
 
 
-def find_cautions(view: View) -> list[Finding]:
-    """Every finding of every caution."""
-    return [finding for find in CAUTIONS.values() for finding in find(view)]
+def find_cautions(figure: Figure, tables: Tables, drawing: Drawing) -> list[Finding]:
+    """Every finding of every caution about every panel."""
+    found = []
+    for index, place in enumerate(drawing.panels):
+        view = View(figure.with_hand(index), tables, place)
+        said = [finding for find in CAUTIONS.values() for finding in find(view)]
+        if len(drawing.panels) > 1:
+            name = figure.name_of(index)
+            said = [_of_panel(finding, name[:1].upper() + name[1:], index) for finding in said]
+        found += said
+    return found
+
+
+def _of_panel(finding: Finding, name: str, index: int) -> Finding:
+    """A finding that says its panel, and mends that one whichever is in hand."""
+    remedy = finding.remedy
+    if remedy is not None:
+        edit = remedy.edit
+
+        def edit_there(figure: Figure) -> Figure:
+            return edit(figure.with_hand(index)).with_hand(figure.hand)
+
+        remedy = remedy._replace(edit=edit_there)
+    return Finding(f"{name}: {finding.text}", remedy)

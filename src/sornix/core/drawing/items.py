@@ -169,15 +169,18 @@ class PanelPlace:
 
 
 class Box(NamedTuple):
-    """Where something that can be taken hold of stands, whatever it is made of."""
+    """Where something that can be taken hold of stands, whatever it is made of, and the panel that
+    it belongs to."""
 
     of: str
     rect: Rect
+    panel: int = 0
 
 
 @frozen
 class Drawing:
-    """A figure ready to be painted. Of `boxes`, later ones lie above earlier ones."""
+    """A figure ready to be painted. Of `boxes`, later ones lie above earlier ones; `panels` are in
+    the order of the figure, and `hand` is the one in hand."""
 
     width_mm: float
     height_mm: float
@@ -185,6 +188,19 @@ class Drawing:
     items: tuple[Item, ...]
     panels: tuple[PanelPlace, ...] = ()
     boxes: tuple[Box, ...] = ()
+    hand: int = 0
+
+    @property
+    def place(self) -> PanelPlace:
+        """The place of the panel in hand."""
+        return self.panels[self.hand]
+
+    def panel_at(self, x: float, y: float, reach: float = 0.0) -> int | None:
+        """The panel whose data area holds a point in mm."""
+        for index, place in enumerate(self.panels):
+            if place.inner.grown(reach).holds(x, y):
+                return index
+        return None
 
     def box_at(self, x: float, y: float, reach: float = 0.0) -> Box | None:
         """The uppermost box at a point in mm."""
@@ -193,6 +209,8 @@ class Drawing:
                 return box
         return None
 
-    def box_of(self, of: str) -> Rect | None:
-        """The rectangle of what is named so, if it is drawn."""
-        return next((box.rect for box in self.boxes if box.of == of), None)
+    def box_of(self, of: str, panel: int | None = None) -> Rect | None:
+        """The rectangle of what is named so in a panel, the one in hand if none is named."""
+        wanted = self.hand if panel is None else panel
+        found = [box for box in self.boxes if box.of == of]
+        return next((b.rect for b in sorted(found, key=lambda b: b.panel != wanted)), None)

@@ -17,7 +17,7 @@ from sornix.core.drawing.items import (
     Stroke,
     Text,
 )
-from sornix.core.drawing.marks import trend_colour
+from sornix.core.drawing.marks import line_dashes, trend_colour
 from sornix.core.drawing.placing import densified, free_place
 from sornix.core.drawing.style import MM_PER_POINT, Style
 from sornix.core.figure import (
@@ -209,7 +209,7 @@ def legend_items(
         middle = box.top + (i * 1.35 + 0.2) * size + 0.55 * measure.ascent(size)
         if mark.line:
             ends = np.array([[box.left, middle, box.left + sample, middle]])
-            stroke = Stroke(look.colour, style.line_mm, look.dashes)
+            stroke = Stroke(look.colour, style.line_mm, line_dashes(panel, series, style))
             samples.append(Lines("legend", ends, stroke))
         if mark.points:
             samples.append(

@@ -13,15 +13,20 @@ from sornix.core.drawing.labels import (
     trend_label_items,
 )
 from sornix.core.drawing.marks import series_items, trend_curves, trend_equations
+from sornix.core.drawing.panelgrid import (
+    Arranged,
+    Canvas,
+    arrange_panels,
+    divider_boxes,
+    narrowed,
+    panel_head,
+)
 from sornix.core.drawing.reduction import COLUMN_MM
-from sornix.core.drawing.settling import Margins, Settled, settle
+from sornix.core.drawing.settling import Settled
 from sornix.core.drawing.style import MM_PER_POINT, STYLES, Style
 from sornix.core.figure import Figure, Panel
 from sornix.core.readings import Tables
 from sornix.core.text import rich
-
-# Below this the inside of a figure is not made smaller, whatever the margins ask for.
-_LEAST_INSIDE_MM = 4.0
 
 
 def draw_figure(
@@ -35,15 +40,27 @@ def draw_figure(
         top += measure.ascent(size) + measure.descent(size) + 1.6
     edge = style.margin_mm
     area = Rect(edge, top, figure.width_mm - 2 * edge, figure.height_mm - top - edge)
-    place, items, boxes = _draw_panel(figure.panel, tables, area, style, measure, column_mm)
+    canvas = Canvas(tables, style, measure, column_mm)
+    arranged = arrange_panels(figure, area, canvas)
+    places: list[PanelPlace] = []
+    items: list[Item] = []
+    boxes: list[Box] = []
+    for index, one in enumerate(arranged):
+        place, drawn, held = _draw_panel(one, canvas)
+        places.append(place)
+        items += drawn
+        boxes += [box._replace(panel=index) for box in held]
+    boxes = [*divider_boxes(figure, arranged), *boxes]
     if figure.title:
-        title, box = _title(figure, place, style, measure)
+        left = min(place.inner.left for place in places)
+        title, box = _title(figure, left, style, measure)
         items, boxes = [title, *items], [*boxes, box]
     size_mm = (figure.width_mm, figure.height_mm)
-    return Drawing(*size_mm, style.paper, tuple(items), (place,), tuple(boxes))
+    hand = min(figure.hand, len(places) - 1)
+    return Drawing(*size_mm, style.paper, tuple(items), tuple(places), tuple(boxes), hand)
 
 
-def _title(figure: Figure, place: PanelPlace, style: Style, measure: Measure) -> tuple[Text, Box]:
+def _title(figure: Figure, left: float, style: Style, measure: Measure) -> tuple[Text, Box]:
     """The title above the data area's edge, as far to the left of that as it needs, or at its
     spot."""
     title = rich(figure.title)
@@ -55,18 +72,19 @@ def _title(figure: Figure, place: PanelPlace, style: Style, measure: Measure) ->
         page = Rect(0, 0, figure.width_mm, figure.height_mm)
         box = at_spot(figure.title_spot, page, width, height)
     else:
-        x = min(place.inner.left - style.room_mm, figure.width_mm - style.margin_mm - width)
+        x = min(left - style.room_mm, figure.width_mm - style.margin_mm - width)
         box = Rect(max(x, style.margin_mm), style.margin_mm, width, height)
     baseline = box.top + measure.ascent(size)
     text = Text("title", box.left, baseline, title, size, style.ink, bold=True)
     return text, Box("title", box)
 
 
-def _draw_panel(
-    panel: Panel, tables: Tables, area: Rect, style: Style, measure: Measure, column_mm: float
-) -> tuple[PanelPlace, list[Item], list[Box]]:
+def _draw_panel(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item], list[Box]]:
     """A panel with its legend at its spot, in a free place inside, or else beside the data."""
-    place, items, boxes = _compose(panel, tables, area, style, measure, column_mm)
+    panel, tables, style, measure = (
+        arranged.panel, canvas.tables, canvas.style, canvas.measure
+    )  # fmt: skip
+    place, items, boxes = _compose(arranged, canvas)
     wanted = legend_size(panel, tables, style, measure)
     if not wanted[0]:
         return place, items, boxes
@@ -76,18 +94,18 @@ def _draw_panel(
         rect = legend_place(place, wanted, items, style, measure)
     if rect is None:
         beside = wanted[0] + 2.0
-        narrower = Rect(area.left, area.top, area.width - beside, area.height)
-        place, items, boxes = _compose(panel, tables, narrower, style, measure, column_mm)
-        rect = Rect(area.right - wanted[0], place.inner.top - style.room_mm, *wanted)
+        arranged = narrowed(arranged, beside, canvas)
+        place, items, boxes = _compose(arranged, canvas)
+        right = arranged.inner.right + arranged.settled.margins.right + beside
+        rect = Rect(right - wanted[0], place.inner.top - style.room_mm, *wanted)
     legend, legend_boxes = legend_items(panel, tables, rect, style, measure)
     return place, items + legend, boxes + legend_boxes
 
 
-def _compose(
-    panel: Panel, tables: Tables, area: Rect, style: Style, measure: Measure, column_mm: float
-) -> tuple[PanelPlace, list[Item], list[Box]]:
+def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item], list[Box]]:
     """Axes, marks, trends and the labels of trends."""
-    inner, settled = _fitted(panel, tables, area, style, measure)
+    panel, inner, settled = arranged.panel, arranged.inner, arranged.settled
+    tables, style, measure = canvas.tables, canvas.style, canvas.measure
     second = {axis: scale for axis, scale in settled.scales.items() if axis not in "xy"}
     bare = PanelPlace(inner, settled.scales["x"], settled.scales["y"], second=second)
     place = evolve(bare, equations=trend_equations(panel, tables, bare, style))
@@ -95,9 +113,9 @@ def _compose(
     marks = [
         item
         for series in panel.series
-        for item in series_items(series, panel, tables, place, style, column_mm)
+        for item in series_items(series, panel, tables, place, style, canvas.column_mm)
     ]
-    axes = {axis.of: axis.items(inner, area, measure) for axis in settled.axes}
+    axes = {axis.of: axis.items(inner, arranged.cell, measure) for axis in settled.axes}
     axis_boxes = [
         box
         for axis in settled.axes
@@ -106,17 +124,19 @@ def _compose(
     ]
     guides, guide_boxes = guide_items(panel, place, [*marks, *curves], style, measure)
     labels, label_boxes = trend_label_items(panel, tables, place, [*marks, *curves], style, measure)
+    heads, head_boxes = panel_head(arranged, canvas)
     items = [
         *(item for item in guides if isinstance(item, Fill)),
         *_grid(panel, settled, inner),
         *(item for found in axes.values() for item in found),
+        *heads,
         *(item for item in guides if not isinstance(item, Fill)),
         *(item for item in marks if item.of.endswith("/line")),
         *curves,
         *(item for item in marks if not item.of.endswith("/line")),
         *labels,
     ]
-    return place, items, [*guide_boxes, *axis_boxes, *label_boxes]
+    return place, items, [*guide_boxes, *axis_boxes, *head_boxes, *label_boxes]
 
 
 def _grid(panel: Panel, settled: Settled, inner: Rect) -> list[Item]:
@@ -133,31 +153,3 @@ def _grid(panel: Panel, settled: Settled, inner: Rect) -> list[Item]:
             ):
                 found.append(axis.grid(inner, minor=minor))
     return [lines for lines in found if lines is not None]
-
-
-# Margins change what the scales come to, and these the margins: that settles in two or three turns.
-_TURNS = 3
-
-
-def _fitted(
-    panel: Panel, tables: Tables, area: Rect, style: Style, measure: Measure
-) -> tuple[Rect, Settled]:
-    """The data area in an area of the figure, and the panel settled for it."""
-    margins = Margins(10.0, 2.5, 1.3, 9.0)
-    for _ in range(_TURNS):
-        inner = _inner(area, margins)
-        settled = settle(panel, tables, (inner.width, inner.height), style, measure)
-        needed = settled.margins
-        if max(abs(a - b) for a, b in zip(needed, margins, strict=True)) < 0.02:
-            break
-        margins = needed
-    return _inner(area, margins), settled
-
-
-def _inner(area: Rect, margins: Margins) -> Rect:
-    return Rect(
-        area.left + margins.left,
-        area.top + margins.top,
-        max(area.width - margins.left - margins.right, _LEAST_INSIDE_MM),
-        max(area.height - margins.top - margins.bottom, _LEAST_INSIDE_MM),
-    )

@@ -61,7 +61,7 @@ def series_items(
     items: list[Item] = []
     if mark.line:
         line = clipped(_line(points, place, column_mm), low, high)
-        stroke = Stroke(look.colour, style.line_mm, look.dashes)
+        stroke = Stroke(look.colour, style.line_mm, line_dashes(panel, series, style))
         items.append(Path(f"series/{series.id}/line", line, stroke))
     out = [at for left in series.left_out if (at := points.at_row(left.row)) is not None]
     hollow = np.array(out, dtype=np.intp)
@@ -80,6 +80,12 @@ def series_items(
             of = f"series/{series.id}"
             items.append(Markers(of, shown[inside], rows, look.shape, size, fill, edge))
     return items
+
+
+def line_dashes(panel: Panel, series: Series, style: Style) -> tuple[float, ...]:
+    """The dashes of a series' line: a line that is alone in its panel needs none."""
+    lines = [one for one in panel.series if MARKS[one.mark].line]
+    return style.look(series.look).dashes if len(lines) > 1 else ()
 
 
 def trend_colour(trend: Trend, panel: Panel, style: Style) -> str:

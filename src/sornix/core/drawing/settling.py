@@ -29,7 +29,7 @@ from sornix.core.figure import (
 )
 from sornix.core.readings import Tables
 from sornix.core.scales import KINDS, Resolved, with_minor, with_words, without_labels
-from sornix.core.text import rich
+from sornix.core.text import Rich, rich
 
 
 class Margins(NamedTuple):
@@ -51,9 +51,15 @@ class Settled:
 
 
 def settle(
-    panel: Panel, tables: Tables, size: tuple[float, float], style: Style, measure: Measure
+    panel: Panel,
+    tables: Tables,
+    size: tuple[float, float],
+    style: Style,
+    measure: Measure,
+    bare: frozenset[str] = frozenset(),
 ) -> Settled:
-    """A panel whose data area has this width and height in mm."""
+    """A panel whose data area has this width and height in mm. Axes in `bare` have neither labels
+    nor a title: another panel says them."""
     scales: dict[str, Resolved] = {}
     axes = []
     for axis in panel.axes:
@@ -63,6 +69,10 @@ def settle(
         length = size[0] if level else size[1]
         scales[axis] = found = _resolved(panel, tables, axis, labels, length)
         title = rich(text) if (text := axis_title(panel, tables, axis)) else ()
+        if axis in bare:
+            title = ()
+            nothing: list[Rich] = [() for _ in found.ticks]
+            found = evolve(relabelled(found, nothing), groups=(), factor=())
         colour = _title_colour(panel, axis, style)
         axes.append(
             Axis(

@@ -14,7 +14,7 @@ from sornix.core.errors import EditRefused
 from sornix.core.figure.otherunits import straight_reach
 from sornix.core.figure.points import axis_extent, scale_kind, settled_range
 from sornix.core.figure.scale import AXES, Other, Scale
-from sornix.core.figure.values import Figure, Guide, next_id
+from sornix.core.figure.values import Figure, Guide
 from sornix.core.readings import Tables
 from sornix.core.scales import KINDS, LISTED, Kind, check_range, check_step
 from sornix.core.text import spoken
@@ -54,7 +54,7 @@ def add_guide(
     if end is not None:
         value, end = sorted((value, end))
         check_range(value, end, value_words(kind))
-    guide = Guide(next_id("g", [g.id for g in panel.guides]), axis, value, end, label.strip())
+    guide = Guide(figure.next_id("g"), axis, value, end, label.strip())
     return figure.with_panel(evolve(panel, guides=(*panel.guides, guide)))
 
 

@@ -18,7 +18,22 @@ def caption(figure: Figure, tables: Tables, equations: dict[str, str]) -> str:
     """
     if figure.caption is not None:
         return plain_text(rich(figure.caption))
-    panel = figure.panel
+    several = len(figure.panels) > 1
+    sentences: list[str] = []
+    for index in range(len(figure.panels)):
+        said = _of_panel(figure.seen(index), tables, equations)
+        if several:
+            said[0] = (
+                f"{figure.name_of(index)} {said[0][:1].lower()}{said[0][1:]}".capitalize()
+                if (not figure.letters)
+                else f"{figure.letter(index)} {said[0]}"
+            )
+        sentences += said
+    return plain_text(rich(" ".join(sentences)))
+
+
+def _of_panel(panel: Panel, tables: Tables, equations: dict[str, str]) -> list[str]:
+    """The sentences about one panel."""
     sentences = _what_is_drawn(panel, tables)
     for trend, fit in fitted_trends(panel, tables):
         series = panel.one_series(trend.series)
@@ -30,8 +45,7 @@ def caption(figure: Figure, tables: Tables, equations: dict[str, str]) -> str:
         if fit.r_squared is not None:
             text += f", R² = {r_squared_text(fit.r_squared)}"
         sentences.append(f"{text}.")
-    sentences += _what_is_left_out(panel, tables)
-    return plain_text(rich(" ".join(sentences)))
+    return sentences + _what_is_left_out(panel, tables)
 
 
 def _what_is_left_out(panel: Panel, tables: Tables) -> list[str]:

@@ -9,7 +9,7 @@ from attrs import evolve
 from sornix.core.errors import EditRefused
 from sornix.core.figure.axisedits import freed
 from sornix.core.figure.points import column_or_rows
-from sornix.core.figure.values import Figure, LeftOut, Panel, Series, Spot, Trend, next_id
+from sornix.core.figure.values import Figure, LeftOut, Panel, Series, Spot, Trend
 from sornix.core.readings import TIME, Table, Tables, table_named
 from sornix.core.text import spoken
 from sornix.core.trends import MODELS
@@ -71,9 +71,7 @@ def add_series(figure: Figure, tables: Tables) -> Figure:
             remedy="Change the columns of a series instead.",
         )
     look = min(set(range(len(panel.series) + 1)) - {s.look for s in panel.series})
-    series = Series(
-        next_id("s", [s.id for s in panel.series]), table.name, last.x, free[0], last.mark, look
-    )
+    series = Series(figure.next_id("s"), table.name, last.x, free[0], last.mark, look)
     return figure.with_panel(evolve(panel, series=(*panel.series, series)))
 
 
@@ -96,7 +94,14 @@ _SWAPPED = {"x": "y", "y": "x", "x2": "y2", "y2": "x2"}
 
 
 def swap_axes(figure: Figure) -> Figure:
-    """x for y: columns, ranges, steps and titles change places, and trends follow."""
+    """x for y: columns, ranges, steps and titles change places, and trends follow. Panels that
+    share an axis are all swapped."""
+    if figure.share != "none":
+        alone = evolve(figure, share="none")
+        for index in range(len(figure.panels)):
+            alone = swap_axes(alone.with_hand(index))
+        share = _SWAPPED.get(figure.share, figure.share)
+        return evolve(alone, share=share, hand=figure.hand)
     panel = figure.panel
     series = tuple(
         evolve(s, x=s.y, y=s.x, x_axis=_SWAPPED[s.y_axis], y_axis=_SWAPPED[s.x_axis])
@@ -133,7 +138,7 @@ def add_trend(figure: Figure, series_id: str, model: str = "line") -> Figure:
     series = panel.one_series(series_id)
     if any(trend.model == model for trend in panel.trends_of(series.id)):
         raise EditRefused(f"This series has its {MODELS[model].words} already.")
-    trend = Trend(next_id("t", [t.id for t in panel.trends]), series.id, model)
+    trend = Trend(figure.next_id("t"), series.id, model)
     return figure.with_panel(evolve(panel, trends=(*panel.trends, trend)))
 
 

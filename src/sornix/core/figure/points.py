@@ -90,13 +90,21 @@ def series_points(series: Series, panel: Panel, tables: Tables) -> Points:
     axes = series.x_axis, series.y_axis
     kinds = scale_kind(panel, tables, axes[0]), scale_kind(panel, tables, axes[1])
     x, y = column_or_rows(table, series.x), column_or_rows(table, series.y)
+    rows = _rows_of(series, tables)
     if LISTED_KINDS.isdisjoint(kinds):
-        return _points(_Same(x), _Same(y), *kinds)
+        return _points(_Same(x), _Same(y), *kinds, rows)
     placed = [
         _in_list(_Same(column), axis_list(panel, tables, axis)) if kind in LISTED_KINDS else column
         for axis, kind, column in zip(axes, kinds, (x, y), strict=True)
     ]
-    return _points(_Same(placed[0]), _Same(placed[1]), *kinds)
+    return _points(_Same(placed[0]), _Same(placed[1]), *kinds, rows)
+
+
+def _rows_of(series: Series, tables: Tables) -> "tuple[_Same, str] | None":
+    if series.only is None:
+        return None
+    column = table_named(tables, series.table).column(series.only.column)
+    return _Same(column), series.only.value
 
 
 def axis_list(panel: Panel, tables: Tables, axis: str) -> tuple[str, ...]:
@@ -158,13 +166,19 @@ class _Same:
 
 @lru_cache(maxsize=64)
 def _points(
-    x_column: _Same, y_column: _Same, x_kind: str = "linear", y_kind: str = "linear"
+    x_column: _Same,
+    y_column: _Same,
+    x_kind: str = "linear",
+    y_kind: str = "linear",
+    only: tuple[_Same, str] | None = None,
 ) -> Points:
     x, y = x_column.column, y_column.column
     if not (x.has_places and y.has_places):
         nothing = np.zeros(0)
         return Points(nothing, nothing, np.zeros(0, np.intp), np.zeros(0, bool), rising=True)
     both = x.present & y.present
+    chosen = _chosen(*only) if only is not None else np.ones(len(x), bool)
+    both &= chosen
     for column, kind in ((x, x_kind), (y, y_kind)):
         if KINDS[kind].why:
             with np.errstate(invalid="ignore"):
@@ -174,9 +188,17 @@ def _points(
         rising = bool(np.all(x.numbers[1:] >= x.numbers[:-1]))
         return Points(x.numbers, y.numbers, rows, np.zeros(len(rows), bool), rising)
     rows = np.flatnonzero(both)
-    breaks = np.diff(rows, prepend=rows[0] if len(rows) else 0) > 1
+    # rows of others between two readings are no gap
+    counted = np.cumsum(chosen)[rows]
+    breaks = np.diff(counted, prepend=counted[0] if len(rows) else 0) > 1
     known = x.numbers[rows]
     return Points(known, y.numbers[rows], rows, breaks, bool(np.all(known[1:] >= known[:-1])))
+
+
+@lru_cache(maxsize=64)
+def _chosen(same: "_Same", value: str) -> NDArray[np.bool_]:
+    """Which rows (n,) of a column hold a value, as its cells say it."""
+    return np.array([cell == value for cell in same.column.cells()], dtype=bool)
 
 
 def scale_kind(panel: Panel, tables: Tables, axis: str) -> str:
@@ -204,6 +226,8 @@ def series_name(panel: Panel, series: Series, tables: Tables) -> str:
     """The name in legends: the series' own, or that of the column by which it differs."""
     if series.name is not None:
         return series.name
+    if series.only is not None:
+        return series.only.value
     return own_column(panel, series, tables).name
 
 
@@ -238,8 +262,14 @@ def axis_unit(panel: Panel, tables: Tables, axis: str) -> str:
 
 
 @lru_cache(maxsize=64)
-def _fit(model: str, x_column: _Same, y_column: _Same, left_out: tuple[int, ...]) -> Fit:
-    points = _points(x_column, y_column)
+def _fit(
+    model: str,
+    x_column: _Same,
+    y_column: _Same,
+    left_out: tuple[int, ...],
+    only: tuple[_Same, str] | None,
+) -> Fit:
+    points = _points(x_column, y_column, only=only)
     x, y = x_column.column, y_column.column
     used = ~np.isin(points.rows, left_out)
     readings = (points.x[used], points.y[used], points.rows[used])
@@ -258,7 +288,7 @@ def trend_fit(trend: Trend, panel: Panel, tables: Tables) -> Fit:
             )
     x, y = _trend_columns(trend, panel, tables)
     left_out = tuple(left.row for left in series.left_out)
-    return _fit(trend.model, _Same(x), _Same(y), left_out)
+    return _fit(trend.model, _Same(x), _Same(y), left_out, _rows_of(series, tables))
 
 
 def fitted_trends(panel: Panel, tables: Tables) -> Iterator[tuple[Trend, Fit]]:
@@ -289,7 +319,8 @@ def axis_extent(panel: Panel, tables: Tables, axis: str) -> Extent | None:
             ends += points.x_ends if axis[0] == "x" else points.y_ends
     if axis[0] == "y":
         ids = {series.id for series in on_axis}
-        for trend, fit in fitted_trends(panel, tables):
+        trends = (t for one in (panel, *panel.company(axis)) for t in fitted_trends(one, tables))
+        for trend, fit in trends:
             if trend.series not in ids:
                 continue
             # an extended trend does not stretch the axes: it is drawn as far as they go

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from types import MappingProxyType
 from typing import Any, NamedTuple
 
-from attrs import evolve, field, frozen
+from attrs import evolve, field, fields, frozen
 
 from sornix.core.figure.checks import FINITE, NOT_BELOW_0, NOT_EMPTY, one_of, valid
 from sornix.core.figure.scale import AXES, Scale
@@ -36,6 +36,7 @@ SHOWS: Mapping[str, str] = MappingProxyType(
 )
 
 
+_RATIOS = valid(lambda v: all(0 < r <= 100 for r in v), "above 0 and up to 100")
 _SIZE = valid(lambda value: 20 <= value <= 2000, "20 to 2000 mm")
 
 
@@ -68,10 +69,19 @@ class Guide:
 
 
 @frozen
+class Only:
+    """The rows of a table in which a `column` holds a `value`, as its cells say it."""
+
+    column: str
+    value: str
+
+
+@frozen
 class Series:
     """The readings of two columns drawn in one way. A column None stands for the row number.
 
-    It stands on the scales `x_axis` (x, or x2 above) and `y_axis` (y, or y2 at the right).
+    It stands on the scales `x_axis` (x, or x2 above) and `y_axis` (y, or y2 at the right). `only`
+    takes some of the rows of its table.
 
     `look` is the place in the palette of colours and shapes, and stays with the series. `name`
     None follows the column by which the series differs. `left_out` is in order of rows.
@@ -84,6 +94,7 @@ class Series:
     mark: str = field(default="points", validator=one_of(MARKS))
     look: int = field(default=0, validator=NOT_BELOW_0)
     name: str | None = None
+    only: Only | None = None
     left_out: tuple[LeftOut, ...] = ()
     x_axis: str = field(default="x", validator=one_of(("x", "x2")))
     y_axis: str = field(default="y", validator=one_of(("y", "y2")))
@@ -124,7 +135,10 @@ _WITH_GRID = Scale(grid=True)
 
 @frozen
 class Panel:
-    """Series on one pair of axes, or some of them on a second one (`x2` above, `y2` right)."""
+    """Series on one pair of axes, or some of them on a second one (`x2` above, `y2` right).
+
+    It stands in a cell of the grid of panels, counted from the upper left.
+    """
 
     series: tuple[Series, ...] = field(validator=NOT_EMPTY)
     x: Scale = _PLAIN
@@ -134,6 +148,13 @@ class Panel:
     guides: tuple[Guide, ...] = ()
     x2: Scale = _PLAIN
     y2: Scale = _PLAIN
+    title: str = ""
+    row: int = field(default=0, validator=NOT_BELOW_0)
+    column: int = field(default=0, validator=NOT_BELOW_0)
+
+    def company(self, axis: str) -> tuple["Panel", ...]:  # noqa: ARG002 - see SharingPanel
+        """The other panels that share an axis."""
+        return ()
 
     @property
     def axes(self) -> tuple[str, ...]:
@@ -150,8 +171,10 @@ class Panel:
         return evolve(self, **changes)
 
     def series_on(self, axis: str) -> tuple[Series, ...]:
-        """The series that stand on an axis; on a main one without any, all of them."""
-        found = tuple(one for one in self.series if one.axis(axis[0]) == axis)
+        """The series that stand on an axis, those of panels that share it after its own; on a main
+        one without any, all of its own."""
+        panels = (self, *self.company(axis))
+        found = tuple(s for panel in panels for s in panel.series if s.axis(axis[0]) == axis)
         return found or (self.series if axis in "xy" else ())
 
     def one_series(self, series_id: str) -> Series:
@@ -166,8 +189,39 @@ class Panel:
 
 
 @frozen
+class SharingPanel(Panel):
+    """A panel together with those that share its x or its y, as its figure gives it."""
+
+    with_x: tuple[Panel, ...] = ()
+    with_y: tuple[Panel, ...] = ()
+
+    def company(self, axis: str) -> tuple[Panel, ...]:
+        return {"x": self.with_x, "y": self.with_y}.get(axis, ())
+
+    def alone(self) -> Panel:
+        """The panel as its figure keeps it."""
+        parts = {part.name: getattr(self, part.name) for part in fields(Panel)}
+        return Panel(**parts)
+
+
+# Which axes the panels of a figure share.
+SHARES: Mapping[str, str] = MappingProxyType(
+    {
+        "none": "each with its own scales",
+        "x": "sharing x",
+        "y": "sharing y",
+        "both": "sharing x and y",
+    }
+)
+
+
+@frozen
 class Figure:
-    """A figure of its true size in mm. `caption` None is written from the figure."""
+    """A figure of its true size in mm. `caption` None is written from the figure.
+
+    Its panels stand in a grid whose columns and rows have `widths` and `heights` in proportion
+    (those not named: 1), and share the axes in `share`; `hand` is the one in hand.
+    """
 
     panels: tuple[Panel, ...] = field(validator=NOT_EMPTY)
     title: str = ""
@@ -176,19 +230,77 @@ class Figure:
     style: str = "report"
     title_spot: Spot | None = None
     caption: str | None = None
+    hand: int = field(default=0, validator=NOT_BELOW_0)
+    share: str = field(default="none", validator=one_of(SHARES))
+    letters: bool = False
+    widths: tuple[float, ...] = field(default=(), validator=_RATIOS)
+    heights: tuple[float, ...] = field(default=(), validator=_RATIOS)
 
     @property
     def panel(self) -> Panel:
         """The panel in hand."""
-        return self.panels[0]
+        return self.seen(min(self.hand, len(self.panels) - 1))
+
+    def seen(self, index: int) -> Panel:
+        """A panel, with those that share its axes."""
+        panel = self.panels[index]
+        others = self.panels[:index] + self.panels[index + 1 :]
+        if self.share == "none" or not others:
+            return panel
+        parts = {part.name: getattr(panel, part.name) for part in fields(Panel)}
+        with_x, with_y = (others if self.shares(axis) else () for axis in "xy")
+        return SharingPanel(**parts, with_x=with_x, with_y=with_y)
+
+    def shares(self, axis: str) -> bool:
+        """Whether the panels have one scale along an axis."""
+        return self.share in (axis, "both")
+
+    def with_hand(self, index: int) -> "Figure":
+        """The figure with another panel in hand."""
+        return evolve(self, hand=index)
 
     def with_panel(self, panel: Panel) -> "Figure":
-        """The figure with another panel in hand."""
-        return evolve(self, panels=(panel, *self.panels[1:]))
+        """The figure with another panel in place of the one in hand."""
+        alone = panel.alone() if isinstance(panel, SharingPanel) else panel
+        at = min(self.hand, len(self.panels) - 1)
+        panels = (*self.panels[:at], alone, *self.panels[at + 1 :])
+        figure = evolve(self, panels=panels)
+        for axis in "xy":
+            if self.shares(axis) and alone.scale(axis) != self.panels[at].scale(axis):
+                figure = figure.with_scale(axis, alone.scale(axis))
+        return figure
 
     def with_scale(self, axis: str, scale: Scale) -> "Figure":
-        """The figure with another scale of an axis of the panel in hand."""
-        return self.with_panel(self.panel.with_scale(axis, scale))
+        """The figure with another scale of an axis of the panel in hand, and of all that share
+        it."""
+        at = min(self.hand, len(self.panels) - 1)
+        panels = (
+            panel.with_scale(axis, scale) if i == at or self.shares(axis) else panel
+            for i, panel in enumerate(self.panels)
+        )
+        return evolve(self, panels=tuple(panels))
+
+    def next_id(self, letter: str) -> str:
+        """The first id of a letter and a number that nothing in the figure has."""
+        taken = [s.id for p in self.panels for s in p.series]
+        taken += [t.id for p in self.panels for t in p.trends]
+        taken += [g.id for p in self.panels for g in p.guides]
+        return next_id(letter, taken)
+
+    def home(self, series_id: str) -> int:
+        """Which panel a series is in. Raises KeyError."""
+        for index, panel in enumerate(self.panels):
+            if any(series.id == series_id for series in panel.series):
+                return index
+        raise KeyError(series_id)
+
+    def name_of(self, index: int) -> str:
+        """A panel in a sentence: by its letter, or by its number from 1."""
+        return self.letter(index) or f"panel {index + 1}"
+
+    def letter(self, index: int) -> str:
+        """`(a)` for the first panel, where panels have letters."""
+        return f"({chr(ord('a') + index)})" if self.letters else ""
 
 
 def next_id(letter: str, taken: list[str]) -> str:
