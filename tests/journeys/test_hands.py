@@ -5,6 +5,7 @@ from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QApplication, QInputDialog, QLineEdit, QMenu, QPushButton
 
+from sornix.core import figure as edits
 from sornix.core.drawing import Text
 from sornix.core.figure import Figure, Panel
 from sornix.core.text import plain_text
@@ -310,6 +311,8 @@ class OnTheFigure(HandsTest):
         self.type("Bay")
         self.key("Return")
         self.assertEqual(self.panel.series[1].name, "Bay")
+        self.window.edit("names", lambda f: edits.change_panel(f, names="free"))
+        self.pause()
         self.drag(self.paper, self.on("legend"), self.paper.pixel(5.0, 5.5))
         self.assertIsNotNone(self.panel.legend_spot)
         self.double_click_at(self.paper, self.on("legend", 0.05, 0.9))

@@ -6,7 +6,18 @@ from typing import NamedTuple
 from attrs import evolve
 
 from sornix.core.document import Document, change_table, new_document
-from sornix.core.figure import Panel, Scale, Series, add_trend, change_series
+from sornix.core.figure import (
+    ErrorBars,
+    Only,
+    Panel,
+    Scale,
+    Series,
+    add_curve,
+    add_trend,
+    change_series,
+    set_constant,
+    split_series,
+)
 from sornix.core.readings import Source, Table, read_text
 from sornix.demo.readings import DEMO_READINGS, lake_survey
 
@@ -18,6 +29,8 @@ class Demo(NamedTuple):
     words: str
     make: Callable[[Table], Document]
     tables: Callable[[], tuple[Table, ...]] | None = None
+    # the file, where it is not of the figure's name
+    readings: str = ""
 
 
 def _nitrate_standards(table: Table) -> Document:
@@ -55,6 +68,7 @@ def _site_ranks(table: Table) -> Document:
         series,
         Scale(step=1.0, title="Month of the year"),
         Scale(start=1.0, end=6.0, step=1.0, reversed=True, title="Clarity rank"),
+        names="ends",
     )
     figure = evolve(
         document.figure, panels=(panel,), title="Clarity ranks, March to October",
@@ -65,10 +79,10 @@ def _site_ranks(table: Table) -> Document:
 
 def _buoy_week(table: Table) -> Document:
     document = new_document(table)
-    columns = ("Level", "Rain", "Water temperature")
+    columns = {"Level": "line", "Rain": "bars", "Water temperature": "line"}
     panels = tuple(
-        Panel((Series(f"s{i + 1}", table.name, "Time", name, "line", i),), row=i)
-        for i, name in enumerate(columns)
+        Panel((Series(f"s{i + 1}", table.name, "Time", name, mark, i),), row=i)
+        for i, (name, mark) in enumerate(columns.items())
     )
     figure = evolve(
         document.figure, panels=panels, title="Buoy B2 in the first week of May", share="x",
@@ -116,6 +130,60 @@ def _respiration(table: Table) -> Document:
     return evolve(document, figure=figure)
 
 
+def _snail_counts(table: Table) -> Document:
+    """The means of four traps before and after: side by side with their spread, stacked, lying, and
+    as shares."""
+    document = new_document(table)
+    document = change_table(
+        document, table.name, "repair", column="Snails", form="unit", way="strip"
+    )
+
+    def panel(place: int, words: str, how: str = "beside") -> Panel:
+        lying, spread = words == "Lying", ErrorBars("sd") if place == 0 else None
+        x, y = ("Snails", "Site") if lying else ("Site", "Snails")
+        series = tuple(
+            Series(
+                f"s{2 * place + look + 1}", table.name, x, y, "bars", look, together="mean",
+                only=Only("Planting", value), errors_y=spread,
+            )
+            for look, value in enumerate(("before", "after"))
+        )  # fmt: skip
+        # the first site of the table stands at the top
+        scales = (Scale(grid=True), Scale(reversed=True)) if lying else (Scale(), Scale(grid=True))
+        return Panel(series, *scales, title=words, row=place // 2, column=place % 2, bars=how,
+                     names="free" if place == 0 else "none")  # fmt: skip
+
+    panels = (
+        panel(0, "Side by side, ± SD"), panel(1, "Stacked", "stacked"), panel(2, "Lying"),
+        panel(3, "Shares of the whole", "shares"),
+    )  # fmt: skip
+    figure = evolve(
+        document.figure, panels=panels, title="Snails per trap before and after the reed came",
+        letters=True, width_mm=200.0, height_mm=150.0,
+    )  # fmt: skip
+    return evolve(document, figure=figure)
+
+
+def _light_response(table: Table) -> Document:
+    document = new_document(table)
+    series = Series(
+        "s1", table.name, "Light", "Oxygen production", "points",
+        errors_y=ErrorBars("column", column="SD of production"),
+    )  # fmt: skip
+    figure = evolve(document.figure, panels=(Panel((series,)),))
+    figure = add_curve(figure, "P * x / (K + x) - R", "saturation")
+    for name, value in {"P": 12.3, "K": 160.0, "R": 1.5}.items():
+        figure = set_constant(figure, "c1", name, value)
+    return evolve(document, figure=evolve(figure, title="Water weed in the light"))
+
+
+def _replicates(table: Table) -> Document:
+    """The standards, one series for each replicate."""
+    document = new_document(table)
+    figure = split_series(document.figure, document.tables, "s1", "Replicate")
+    return evolve(document, figure=evolve(figure, title="Nitrate standards by replicate"))
+
+
 def _lake_survey(table: Table) -> Document:
     document = new_document(table)
     figure = change_series(
@@ -143,6 +211,9 @@ DEMOS: dict[str, Demo] = {
         Demo("weekday-samples", "Weekday samples", _weekday_samples),
         Demo("stage-discharge", "Rating curve", _stage_discharge),
         Demo("respiration-temperature", "Respiration", _respiration),
+        Demo("snail-counts", "Snail counts", _snail_counts),
+        Demo("light-response", "Light response", _light_response),
+        Demo("standards-by-replicate", "By replicate", _replicates, readings="nitrate-standards"),
         Demo("lake-survey", "Lake survey", _lake_survey, _survey_sheets),
     )
 }
@@ -154,9 +225,10 @@ def demo_document(name: str) -> Document:
     if demo.tables is not None:
         tables = demo.tables()
     else:
-        file = DEMO_READINGS[name]
+        source = demo.readings or name
+        file = DEMO_READINGS[source]
         raw = file.make().encode(file.encoding)
-        table = read_text(raw, name, where=name + file.ending)
+        table = read_text(raw, source, where=source + file.ending)
         tables = (evolve(table, source=Source(text=raw)),)
     document = demo.make(tables[0])
     return evolve(document, tables=(*document.tables, *tables[1:]))

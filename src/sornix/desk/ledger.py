@@ -27,12 +27,12 @@ from sornix.core.figure import (
     own_axis,
     own_column,
     r_squared_text,
+    row_count,
     series_name,
     series_points,
     trend_fit,
     trend_symbols,
 )
-from sornix.core.readings import table_named
 from sornix.core.text import Rich, plain_text, plural, rich, shortest, significant, with_error
 from sornix.core.trends import MODELS, Fit
 from sornix.desk.bars import Bar
@@ -263,7 +263,7 @@ class Ledger(Bar):
         for note in fit.notes:
             card.small(note)
         card.finish("the trend's numbers")
-        look = style.look(series.look).colour
+        look = style.look_of(series).colour
         residuals = self._card("Residuals (reading − trend)", look, column)
         picture = draw_residuals(fit, style, (look, colour), (_WIDTH_MM, _RESIDUALS_MM))
         residuals.picture(picture, "Residuals against x")
@@ -276,7 +276,7 @@ class Ledger(Bar):
         panel, style = scene.figure.panel, STYLES[scene.figure.style]
         card = self._card("Readings", style.look(panel.series[0].look).colour, column)
         for series in panel.series:
-            colour = style.look(series.look).colour
+            colour = style.look_of(series).colour
             self._series_rows(card, scene, series, colour, brief=len(panel.series) > 2)
 
     def _series_rows(
@@ -286,7 +286,7 @@ class Ledger(Bar):
         points = series_points(series, scene.figure.panel, scene.tables)
         values = points.x if own_axis(panel) == "x" else points.y
         unit = plain_text(rich(own_column(panel, series, scene.tables).unit))
-        missing = table_named(scene.tables, series.table).row_count - len(values)
+        missing = row_count(series, scene.tables) - len(values)
         count = plural(len(values), "reading") + (f", {missing} missing" if missing else "")
         card.name(plain_text(rich(series_name(panel, series, scene.tables))), colour)
         if not len(values):

@@ -135,5 +135,6 @@ def _name(scene: Scene, index: int) -> str:
     own = figure.panels[index]
     title = panel.title or axis_title(own, scene.tables, "y").split(" / ")[0]
     title = plain_text(rich(title))
-    short = title if len(title) <= _LONGEST else title[: _LONGEST - 1].rstrip() + "…"
+    longest = _LONGEST if len(figure.panels) < 4 else _LONGEST // 2
+    short = title if len(title) <= longest else title[: longest - 1].rstrip() + "…"
     return f"{figure.letter(index) or index + 1} {short}"

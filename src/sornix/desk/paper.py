@@ -169,7 +169,8 @@ class Paper(Sheet):
             drag = AxisDrag(self._bench, self._drawing, _axis(box), point, tables)
             return drag if self.look is None else self._begin_pan(point)
         of = "legend" if box is not None and box.of.endswith("/name") else box.of if box else ""
-        if of and not of.endswith("-title"):
+        # names at line ends stand where the lines do
+        if of and not of.endswith("-title") and self._drawing.box_of(of) is not None:
             return LabelDrag(self._bench, self._drawing, of, point)
         place = self._drawing.place
         if place.inner.grown(1.5).holds(*point):

@@ -1,6 +1,6 @@
 """What the footer says of a scene and of a reading."""
 
-from sornix.core.figure import column_or_rows, series_name, series_points
+from sornix.core.figure import column_or_rows, marked, series_name
 from sornix.core.readings import NUMBER, Column, table_named
 from sornix.core.text import plain_text, plural, rich, shortest
 from sornix.desk.nearest import Reading
@@ -36,7 +36,7 @@ def count_words(scene: Scene) -> str:
     for index, place in enumerate(scene.drawing.panels):
         panel = scene.figure.seen(index)
         for series in panel.series:
-            points = series_points(series, panel, scene.tables)
+            points = marked(series, panel, scene.tables).points
             own = place.on(series)
             inside = (points.x >= own.x.start) & (points.x <= own.x.end)
             inside &= (points.y >= own.y.start) & (points.y <= own.y.end)

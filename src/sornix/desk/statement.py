@@ -3,8 +3,7 @@
 from collections.abc import Sequence
 from functools import partial
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QIcon, QPainter, QPen, QPixmap
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
@@ -15,15 +14,23 @@ from PyQt6.QtWidgets import (
 )
 
 from sornix.core import figure as edits
-from sornix.core.drawing import SHAPES, STYLES, Style
+from sornix.core.drawing import STYLES
 from sornix.core.drawing.marks import trend_colour
 from sornix.core.errors import TrendImpossible
-from sornix.core.figure import AXES, MARKS, SHOWS, Series, Trend, series_points, trend_fit
-from sornix.core.readings import Table, table_named
-from sornix.core.text import plain_text, plural, rich
+from sornix.core.figure import (
+    AXES,
+    SHOWS,
+    Panel,
+    Trend,
+    series_points,
+    trend_fit,
+)
+from sornix.core.text import plural
 from sornix.core.trends import MODELS
 from sornix.desk.bars import Bar
+from sornix.desk.curveline import CurveLine
 from sornix.desk.panelsline import PanelsLine
+from sornix.desk.plotline import PlotLine
 from sornix.desk.scalewords import (
     PARTS,
     choose_kind,
@@ -35,6 +42,7 @@ from sornix.desk.scalewords import (
     show_kind,
     shows_range,
 )
+from sornix.desk.serieslines import SeriesLines
 from sornix.desk.theme import readable
 from sornix.desk.words import (
     ActWord,
@@ -46,136 +54,9 @@ from sornix.desk.words import (
     plain_word,
 )
 from sornix.desk.workbench import Scene, Workbench
-from sornix.paint.shapes import polygon
 
-ROW_NUMBER = "row number"
 _NO_TREND = "no trend"
-_OWN_PANEL = "own panel"
 _REACHES = {False: "over its readings", True: "over the whole axis"}
-
-
-def sample_icon(series: Series, style: Style) -> QIcon:
-    """The marker or line of a series, as it is told from others."""
-    pixmap = QPixmap(28, 28)
-    pixmap.setDevicePixelRatio(2)
-    pixmap.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(pixmap)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    look, mark = style.look(series.look), MARKS[series.mark]
-    colour = QColor(look.colour)
-    if mark.line:
-        painter.setPen(QPen(colour, 2))
-        painter.drawLine(QPointF(0, 7), QPointF(14, 7))
-    if mark.points:
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(QBrush(colour))
-        outline = SHAPES[look.shape]
-        if outline is None:
-            painter.drawEllipse(QRectF(2.5, 2.5, 9, 9))
-        else:
-            painter.drawPolygon(polygon(outline * 9 + 7))
-    painter.end()
-    return QIcon(pixmap)
-
-
-def _shortened(text: str, most: int = 26) -> str:
-    return text if len(text) <= most else text[: most - 1].rstrip() + "…"
-
-
-def _column_choices(table: Table, present: str | None) -> list[Choice]:
-    choices = [
-        Choice(
-            c.name,
-            plain_text(rich(c.title)) + ("" if c.has_places else " (text)"),
-            c.name == present,
-        )
-        for c in table.columns
-    ]
-    return [*choices, Choice(None, ROW_NUMBER, present is None, divided=True)]
-
-
-class _PlotLine(StatementLine):
-    """“Plot y against x as points”."""
-
-    def __init__(self, bench: Workbench, series_id: str, first: bool) -> None:
-        super().__init__("Plot" if first else "and")
-        self._bench, self._id = bench, series_id
-        self.y_word = ChoiceWord("The column plotted upward")
-        self.x_word = ChoiceWord("The column plotted along")
-        self.swap = ActWord("⇄", "Swap x and y: columns, ranges, titles and trend")
-        self.mark = ChoiceWord("How the readings are drawn")
-        self.more = ActWord("+ add another", "Add another series to this figure", link=True)
-        self.less = ActWord("remove", "Remove this series from the figure", link=True)
-        self.add(self.y_word, group(plain_word("against"), self.x_word))
-        self.sides = {d: ChoiceWord(f"The scale that {d} is read from") for d in "xy"}
-        if first:
-            self.add(self.swap)
-        self.on = group(plain_word("on"), *self.sides.values())
-        self.panel = ActWord("+ panel below", "Add a panel with the next column", link=True)
-        self.add(group(plain_word("as"), self.mark), self.on, self.more, self.panel, self.less)
-        self.panel.clicked.connect(
-            lambda: bench.edit("added a panel", lambda f: edits.add_panel(f, bench.tables))
-        )
-        for word in self.sides.values():
-            word.chosen.connect(self._put_on)
-        self.y_word.chosen.connect(lambda name: self._change("plotted other readings", y=name))
-        self.x_word.chosen.connect(
-            lambda name: self._change("plotted against other readings", x=name)
-        )
-        self.mark.chosen.connect(lambda name: self._change(f"drew {MARKS[name].words}", mark=name))
-        self.swap.clicked.connect(lambda: bench.edit("swapped x and y", edits.swap_axes))
-        self.more.clicked.connect(self._add)
-        self.less.clicked.connect(
-            lambda: bench.edit("removed a series", lambda f: edits.remove_series(f, series_id))
-        )
-
-    def _change(self, name: str, **changes: object) -> None:
-        self._bench.edit(
-            name, lambda f: edits.change_series(f, self._bench.tables, self._id, **changes)
-        )
-
-    def _put_on(self, axis: object) -> None:
-        if axis == _OWN_PANEL:
-            words = "gave a series its own panel"
-            self._bench.edit(words, lambda f: edits.own_panel(f, self._id))
-            return
-        words = f"put a series on {AXES[str(axis)]}"
-        self._bench.edit(words, lambda f: edits.put_on(f, self._id, str(axis)))
-
-    def _add(self) -> None:
-        self._bench.edit("added a series", lambda f: edits.add_series(f, self._bench.tables))
-
-    def show_scene(self, scene: Scene) -> None:
-        panel = scene.figure.panel
-        series = panel.one_series(self._id)
-        table = table_named(scene.tables, series.table)
-        self.y_word.set_choices(
-            " " + _shortened(series.y or ROW_NUMBER),
-            _column_choices(table, series.y),
-            sample_icon(series, STYLES[scene.figure.style]),
-        )
-        self.x_word.set_choices(
-            _shortened(series.x or ROW_NUMBER), _column_choices(table, series.x)
-        )
-        self.mark.set_choices(
-            MARKS[series.mark].words,
-            [Choice(m.name, m.words, m.name == series.mark) for m in MARKS.values()],
-        )
-        # a second scale stands beside a first one that other series are on
-        several = len(panel.series) > 1
-        self.on.setVisible(several)
-        for direction, word in self.sides.items():
-            now = series.axis(direction)
-            axes = (direction, f"{direction}2")
-            entries = [Choice(a, f"{AXES[a]} scale", a == now) for a in axes]
-            entries.append(Choice(_OWN_PANEL, "its own panel, below", divided=True))
-            word.set_choices(AXES[now], entries)
-            # the way that is worth a word: upward, and along where it is taken already
-            word.setVisible(direction == edits.own_axis(panel) or now != direction)
-        last = series.id == panel.series[-1].id
-        self.more.setVisible(last)
-        self.panel.setVisible(last and len(scene.figure.panels) == 1)
-        self.less.setVisible(len(panel.series) > 1)
 
 
 class _ScaleWords(QWidget):
@@ -353,7 +234,14 @@ class Statement(Bar):
         self._column.setSpacing(6)
         self._shape: object = None
         self.panels: PanelsLine | None = None
-        self.plots: list[_PlotLine] = []
+        self.plots: list[PlotLine] = []
+        self.curves: list[CurveLine] = []
+        # the series whose further lines are open, and what holds these
+        self._opened = ""
+        self.further = QWidget()
+        self._lines: SeriesLines | None = None
+        holder = QVBoxLayout(self.further)
+        holder.setContentsMargins(0, 0, 0, 0)
         self.scales: dict[str, _ScaleWords] = {}
         self.trends: list[_TrendLine] = []
         policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
@@ -363,37 +251,71 @@ class Statement(Bar):
     def show_scene(self, scene: Scene) -> None:
         """Shows a scene; lines are made anew only where their number or order changed."""
         panel = scene.figure.panel
-        ids = [s.id for s in panel.series], [t.id for t in panel.trends]
-        shape = (*ids, panel.axes, len(scene.figure.panels))
+        ids = [series.id for series in panel.series]
+        curves = [(curve.id, [c.name for c in curve.constants]) for curve in panel.curves]
+        trends = [trend.id for trend in panel.trends]
+        shape = (ids, trends, panel.axes, len(scene.figure.panels), curves)
         if shape != self._shape:
             self._shape = shape
-            self._make_lines(*shape)
-        parts: list[_PlotLine | _ScaleWords | _TrendLine] = [*self.plots, *self.trends]
+            self._make_lines(panel, len(scene.figure.panels))
+        parts: list[PlotLine | _ScaleWords | _TrendLine] = [*self.plots, *self.trends]
         if self.panels is not None:
             self.panels.show_scene(scene)
-        for part in (*parts, *self.scales.values()):
+        for part in (*parts, *self.curves, *self.scales.values()):
             part.show_scene(scene)
+        if self._lines is not None and self._opened in ids:
+            self._lines.show_scene(scene)
+
+    def _open_series(self, series_id: str, opened: bool) -> None:
+        """Shows the further lines of a series, or hides them; one series is open at a time."""
+        if self._lines is not None:
+            self._lines.hide()
+            self._lines.deleteLater()
+            self._lines = None
+        self._opened = series_id if opened else ""
+        self.further.setVisible(opened)
+        for plot in self.plots:
+            if plot.series_id != series_id and plot.further.isChecked():
+                plot.further.blockSignals(True)
+                plot.further.setChecked(False)
+                plot.further.blockSignals(False)
+        layout = self.further.layout()
+        if opened and layout is not None:
+            self._lines = SeriesLines(self._bench, series_id)
+            layout.addWidget(self._lines)
+            if self._bench.scene is not None:
+                self._lines.show_scene(self._bench.scene)
 
     def preview(self, scene: Scene) -> None:
         """Shows the scales of a scene while a gesture goes on."""
         for words in self.scales.values():
             words.show_scene(scene)
 
-    def _make_lines(
-        self, series: list[str], trends: list[str], axes: Sequence[str], panels: int
-    ) -> None:
+    def _make_lines(self, panel: Panel, panels: int) -> None:
         while (item := self._column.takeAt(0)) is not None:
-            if (widget := item.widget()) is not None:
+            widget = item.widget()
+            if widget is not None and widget is not self.further:
                 widget.hide()
                 widget.deleteLater()
-        self.plots = [_PlotLine(self._bench, s, i == 0) for i, s in enumerate(series)]
-        self.scales = {axis: _ScaleWords(self._bench, axis) for axis in axes}
+        series = [one.id for one in panel.series]
+        self.plots = [PlotLine(self._bench, s, i == 0) for i, s in enumerate(series)]
+        self.scales = {axis: _ScaleWords(self._bench, axis) for axis in panel.axes}
         scale_line = StatementLine("Scales")
         scale_line.add(*self.scales.values())
-        self.trends = [_TrendLine(self._bench, t, i == 0) for i, t in enumerate(trends or [None])]
+        self.trends = [
+            _TrendLine(self._bench, t, i == 0)
+            for i, t in enumerate([trend.id for trend in panel.trends] or [None])
+        ]
         self.panels = PanelsLine(self._bench, panels) if panels > 1 else None
         if self.panels is not None:
             self._column.addWidget(self.panels)
         self._column.addWidget(_scrolling(self.plots))
-        for line in (scale_line, *self.trends):
+        for i, plot in enumerate(self.plots):
+            plot.further.toggled.connect(partial(self._open_series, series[i]))
+        self.further.hide()
+        self._column.addWidget(self.further)
+        if self._opened in series:
+            self.plots[series.index(self._opened)].further.setChecked(True)
+        self.curves = [CurveLine(self._bench, c, i == 0) for i, c in enumerate(panel.curves)]
+        for line in (scale_line, *self.curves, *self.trends):
             self._column.addWidget(line)

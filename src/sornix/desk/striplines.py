@@ -1,12 +1,11 @@
 """The further lines of the scale strip: what is changed now and then, each thing a word."""
 
-from collections.abc import Callable, Sequence
-from functools import partial
+from collections.abc import Callable
 from typing import Any
 
-from attrs import evolve, frozen
+from attrs import evolve
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from sornix.core.errors import EditRefused
 from sornix.core.figure import (
@@ -28,6 +27,7 @@ from sornix.core.readings import table_named
 from sornix.core.scales import KINDS, LISTED
 from sornix.core.text import parse_number, shortest
 from sornix.desk.scalewords import guide_words
+from sornix.desk.wordlines import Chosen, Entries, NumberTyped, Pick, Typed, listed, made
 from sornix.desk.words import (
     ActWord,
     Choice,
@@ -48,39 +48,11 @@ _GRIDS = {
     (True, False): "grid lines at ticks",
     (True, True): "grid lines at minor ticks too",
 }
-Entries = Sequence[tuple[object, str]]
 
 
-@frozen
-class Pick:
-    """A word that is chosen: its `name`, its entries, which one is present, and what another one
-    makes of the figure."""
-
-    name: str
-    entries: Callable[[Scene, str], Entries]
-    present: Callable[[Scale], object]
-    put: Callable[[Figure, str, Any], Figure]
-    # where it has a meaning
-    shown: Callable[[Scene, str], bool] = lambda _scene, _axis: True
-    # what stands before the entry in the statement
-    before: str = ""
-
-
-@frozen
-class Typed:
-    """A number that is typed: words before and behind it, how it is shown, whether it is held, and
-    what a text, or None for free, makes of the figure."""
-
-    name: str
-    before: str
-    after: str
-    value: Callable[[Scene, str], tuple[str, bool]]
-    put: Callable[[Workbench, Figure, str, str | None], Figure]
-    shown: Callable[[Scene, str], bool] = lambda _scene, _axis: True
-
-
-def _listed(words: dict[Any, str]) -> Callable[[Scene, str], Entries]:
-    return lambda _scene, _axis: list(words.items())
+def _of(part: Callable[[Scale], object]) -> Callable[[Scene, str], object]:
+    """A part of the scale of an axis."""
+    return lambda scene, axis: part(scene.figure.panel.scale(axis))
 
 
 def _numbers_along(scene: Scene, axis: str) -> bool:
@@ -111,11 +83,11 @@ def _line_picks(which: str, words: str, shown: Callable[[Scene, str], bool]) -> 
         return shortest(held or usual, 0), held is not None
 
     return [
-        Pick(f"Dashes of {words}", _listed({name: name for name in DASHES}),
-             lambda s: line(s).dash, lambda f, a, v: put(f, a, dash=v), shown, before=f"{words}"),
+        Pick(f"Dashes of {words}", listed({name: name for name in DASHES}),
+             _of(lambda s: line(s).dash), lambda f, a, v: put(f, a, dash=v), shown, before=words),
         Typed(f"Width of {words} in mm", "", "mm", width,
               lambda _b, f, a, t: put(f, a, width_mm=parse_number(t) if t else None), shown),
-        Pick(f"Colour of {words}", _listed(_COLOURS), lambda s: line(s).colour,
+        Pick(f"Colour of {words}", listed(_COLOURS), _of(lambda s: line(s).colour),
              lambda f, a, v: put(f, a, colour=v), shown),
     ]  # fmt: skip
 
@@ -180,103 +152,43 @@ def _is_linear(scene: Scene, axis: str) -> bool:
 _LINES: dict[str, list[Pick | Typed]] = {
     "Range": [
         Pick("Whether 0 is in a free range",
-             _listed({False: "0 if readings reach it", True: "0 in the range"}),
-             lambda s: s.zero, lambda f, a, v: change_scale(f, a, zero=v), _is_linear),
-        Pick("Room at the free ends", _listed(_ROOMS), lambda s: s.room,
+             listed({False: "0 if readings reach it", True: "0 in the range"}),
+             _of(lambda s: s.zero), lambda f, a, v: change_scale(f, a, zero=v), _is_linear),
+        Pick("Room at the free ends", listed(_ROOMS), _of(lambda s: s.room),
              lambda f, a, v: change_scale(f, a, room=v), _numbers_along),
     ],
     "Ticks": [
-        Pick("Where ticks point", _listed(dict(TICKS)), lambda s: s.look.ticks,
+        Pick("Where ticks point", listed(dict(TICKS)), _of(lambda s: s.look.ticks),
              lambda f, a, v: change_axis_look(f, a, ticks=v)),
-        Pick("Minor ticks", _listed(dict(MINOR)), lambda s: s.minor,
+        Pick("Minor ticks", listed(dict(MINOR)), _of(lambda s: s.minor),
              lambda f, a, v: change_scale(f, a, minor=v), _numbers_along),
         Typed("The value that steps are counted from", "counted from", "", _origin, _put_origin,
               _step_is_held),
         Typed("Every how many ticks there is a label", "label at every", "tick",
               lambda s, a: (str(s.figure.panel.scale(a).every), s.figure.panel.scale(a).every > 1),
               _put_every),
-        Pick("The axis line", _listed({True: "axis line", False: "no axis line"}),
-             lambda s: s.look.line, lambda f, a, v: change_axis_look(f, a, line=v)),
+        Pick("The axis line", listed({True: "axis line", False: "no axis line"}),
+             _of(lambda s: s.look.line), lambda f, a, v: change_axis_look(f, a, line=v)),
     ],
     "Labels": [
         Pick("How labels are turned",
-             _listed(_TURNS | {t: f"turned by {t}°" for t in TURNS if t not in _TURNS}),
-             lambda s: s.turn, lambda f, a, v: change_scale(f, a, turn=v)),
-        Pick("What labels say", _word_columns, lambda s: s.words,
+             listed(_TURNS | {t: f"turned by {t}°" for t in TURNS if t not in _TURNS}),
+             _of(lambda s: s.turn), lambda f, a, v: change_scale(f, a, turn=v)),
+        Pick("What labels say", _word_columns, _of(lambda s: s.words),
              lambda f, a, v: change_scale(f, a, words=v)),
-        Pick("First and last label", _listed(dict(HIDDEN)), lambda s: s.look.hide,
+        Pick("First and last label", listed(dict(HIDDEN)), _of(lambda s: s.look.hide),
              lambda f, a, v: change_axis_look(f, a, hide=v)),
         Typed("Size of the labels in points", "size", "points", _size, _put_size),
-        Pick("Colour of axis and labels", _listed(_COLOURS), lambda s: s.look.colour,
+        Pick("Colour of axis and labels", listed(_COLOURS), _of(lambda s: s.look.colour),
              lambda f, a, v: change_axis_look(f, a, colour=v), before="colour"),
     ],
     "Lines": [
-        Pick("Grid lines", _listed(_GRIDS), lambda s: (s.grid, s.grid and s.look.minor_grid),
+        Pick("Grid lines", listed(_GRIDS), _of(lambda s: (s.grid, s.grid and s.look.minor_grid)),
              _put_grid),
         *_line_picks("major", "at ticks", _has_grid),
         *_line_picks("minor", "at minor ticks", _has_minor_grid),
     ],
 }  # fmt: skip
-
-
-def _in_a_row(holder: QWidget, words: Sequence[QWidget]) -> None:
-    """Words that stay on one line together."""
-    row = QHBoxLayout(holder)
-    row.setContentsMargins(0, 0, 0, 0)
-    row.setSpacing(5)
-    for word in words:
-        row.addWidget(word)
-
-
-class _Chosen(QWidget):
-    """A Pick as a word, with the words before it."""
-
-    def __init__(self, bench: Workbench, pick: Pick, axis: Callable[[], str]) -> None:
-        super().__init__()
-        self._pick, self._axis = pick, axis
-        self.word = ChoiceWord(pick.name)
-        before = [QLabel(pick.before)] if pick.before else []
-        _in_a_row(self, [*before, self.word])
-        self.word.chosen.connect(
-            lambda value: bench.edit(
-                f"changed {AXES[axis()]}: {pick.name.lower()}",
-                lambda f: pick.put(f, axis(), value),
-            )
-        )
-
-    def show_scene(self, scene: Scene) -> None:
-        axis, pick = self._axis(), self._pick
-        self.setVisible(pick.shown(scene, axis))
-        present = pick.present(scene.figure.panel.scale(axis))
-        entries = dict(pick.entries(scene, axis))
-        self.word.set_choices(
-            entries.get(present, str(present)),
-            [Choice(value, text, value == present) for value, text in entries.items()],
-        )
-
-
-class _Number(QWidget):
-    """A Typed as a field between its words."""
-
-    def __init__(self, bench: Workbench, typed: Typed, axis: Callable[[], str]) -> None:
-        super().__init__()
-        self._typed, self._axis = typed, axis
-        self.field = NumberWord(typed.name)
-        before, after = ([QLabel(text)] if text else [] for text in (typed.before, typed.after))
-        _in_a_row(self, [*before, self.field, *after])
-
-        def put(text: str | None) -> None:
-            name = f"changed {AXES[axis()]}: {typed.name.lower()}"
-            if not bench.edit(name, lambda f: typed.put(bench, f, axis(), text)):
-                self.field.mark_wrong()
-
-        self.field.entered.connect(put)
-        self.field.freed.connect(partial(put, None))
-
-    def show_scene(self, scene: Scene) -> None:
-        self.setVisible(self._typed.shown(scene, self._axis()))
-        text, held = self._typed.value(scene, self._axis())
-        self.field.show_value(text, held=held, full=text)
 
 
 class FurtherLines(QWidget):
@@ -288,7 +200,7 @@ class FurtherLines(QWidget):
     def __init__(self, bench: Workbench, axis: Callable[[], str]) -> None:
         super().__init__()
         self._axis = axis
-        self._parts: list[_Chosen | _Number] = []
+        self._parts: list[Chosen | NumberTyped] = []
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 2, 0, 2)
         column.setSpacing(3)
@@ -297,11 +209,7 @@ class FurtherLines(QWidget):
             line = StatementLine(name)
             lines[name] = line.words
             for word in words:
-                part = (
-                    _Chosen(bench, word, axis)
-                    if isinstance(word, Pick)
-                    else _Number(bench, word, axis)
-                )
+                part = made(bench, word, axis, lambda: AXES[axis()])
                 self._parts.append(part)
                 line.add(part)
             column.addWidget(line)
@@ -321,7 +229,7 @@ class FurtherLines(QWidget):
 
     def parts(self) -> list[ChoiceWord | NumberWord]:
         """Every word that can be changed, in their order."""
-        return [p.word if isinstance(p, _Chosen) else p.field for p in self._parts]
+        return [p.word if isinstance(p, Chosen) else p.field for p in self._parts]
 
     def show_scene(self, scene: Scene) -> None:
         axis = self._axis()

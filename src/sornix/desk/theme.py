@@ -128,6 +128,11 @@ QComboBox { background: $card; color: $ink; }
     color: $accent; padding: 1px 4px; border-radius: 3px; font-size: 14px; }
 #statement QPushButton[link="true"]:hover { text-decoration: underline; }
 #statement QPushButton[link="true"]:focus { border-color: $accent; }
+#statement QSlider::groove:horizontal { height: 4px; background: $word_line; border-radius: 2px; }
+#statement QSlider::handle:horizontal { width: 12px; height: 12px; margin: -4px 0;
+    background: $accent; border-radius: 6px; }
+#statement QSlider::handle:horizontal:hover, #statement QSlider:focus::handle:horizontal {
+    background: $ink; }
 #numberWord { background: $card; border: 1px solid $word_line; border-bottom: 2px solid $accent;
     border-radius: 4px; }
 #numberWord[held="true"] { border-bottom: 2px solid $held; background: $held_ground; }

@@ -337,7 +337,7 @@ def column_tags(scene: Scene, table_name: str) -> dict[str, Tag]:
     for series in panel.series:
         if series.table != table_name:
             continue
-        colour = style.look(series.look).colour
+        colour = style.look_of(series).colour
         for axis, name in (("x", series.x), ("y", series.y)):
             if name is None:
                 continue

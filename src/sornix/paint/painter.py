@@ -15,6 +15,7 @@ from sornix.core.drawing import (
     Lines,
     Markers,
     Path,
+    Rects,
     Text,
     dashed,
 )
@@ -118,8 +119,16 @@ def _paint_fill(item: Fill, painter: QPainter) -> None:
     painter.drawPolygon(polygon(item.points))
 
 
+def _paint_rects(item: Rects, painter: QPainter) -> None:
+    painter.setPen(pen(item.edge) if item.edge.width_mm else Qt.PenStyle.NoPen)
+    painter.setBrush(QColor(item.colour))
+    for a, b, c, d in item.corners.tolist():
+        painter.drawRect(QRectF(a, b, c - a, d - b))
+
+
 _PAINTERS: dict[type[Any], Callable[[Any, QPainter], None]] = {
     Fill: _paint_fill,
+    Rects: _paint_rects,
     Lines: _paint_lines,
     Path: _paint_path,
     Markers: _paint_markers,

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from functools import partial
 
 from sornix.core.cautions.caution import Finding, Remedy, View
-from sornix.core.figure import AXES, Figure, hold, series_points
+from sornix.core.figure import AXES, Figure, hold, marked
 from sornix.core.readings import Tables
 from sornix.core.scales import KINDS
 from sornix.core.text import plural
@@ -15,7 +15,7 @@ def readings_outside(view: View, axis: str) -> tuple[int, int]:
     scale = view.place.scale(axis)
     below = above = 0
     for series in view.panel.series_on(axis):
-        points = series_points(series, view.panel, view.tables)
+        points = marked(series, view.panel, view.tables).points
         values = points.x if axis[0] == "x" else points.y
         below += int((values < scale.start).sum())
         above += int((values > scale.end).sum())

@@ -12,6 +12,7 @@ from sornix.core.drawing.items import (
     PanelPlace,
     Path,
     Rect,
+    Rects,
     Stroke,
     Text,
 )
@@ -33,6 +34,7 @@ __all__ = [
     "PanelPlace",
     "Path",
     "Rect",
+    "Rects",
     "Stroke",
     "Style",
     "Text",

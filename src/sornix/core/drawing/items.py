@@ -110,7 +110,19 @@ class Fill:
     colour: str
 
 
-Item = Lines | Path | Markers | Text | Fill
+@frozen(eq=False)
+class Rects:
+    """Upright rectangles `corners` (n, 4), each left, top, right, bottom, which stand for the row
+    indices `rows` (n,)."""
+
+    of: str
+    corners: Floats
+    rows: NDArray[np.intp]
+    colour: str
+    edge: Stroke
+
+
+Item = Lines | Path | Markers | Text | Fill | Rects
 
 
 class Measure(Protocol):

@@ -14,23 +14,21 @@ from sornix.core.drawing.items import (
     PanelPlace,
     Path,
     Rect,
-    Stroke,
+    Rects,
     Text,
 )
-from sornix.core.drawing.marks import line_dashes, trend_colour
+from sornix.core.drawing.marks import trend_colour
 from sornix.core.drawing.placing import densified, free_place
 from sornix.core.drawing.style import MM_PER_POINT, Style
 from sornix.core.figure import (
-    MARKS,
     Panel,
     Spot,
     Trend,
     fitted_trends,
     r_squared_text,
-    series_name,
 )
 from sornix.core.readings import Tables
-from sornix.core.text import Rich, Run, rich
+from sornix.core.text import Rich, Run
 from sornix.core.trends import Equation, Fit
 
 Floats = NDArray[np.float64]
@@ -52,6 +50,12 @@ def obstacles(items: list[Item]) -> Floats:
             found.append(item.points)
         elif isinstance(item, Path):
             found.append(densified(item.points, 0.8))
+        elif isinstance(item, Lines) and item.of.endswith("/errors"):
+            gaps = np.full((len(item.ends), 1, 2), np.nan)
+            broken = np.concatenate((item.ends.reshape(-1, 2, 2), gaps), axis=1).reshape(-1, 2)
+            found.append(densified(broken, 0.8))
+        elif isinstance(item, Rects):
+            found += [_label_box(Rect(a, b, c - a, d - b)) for a, b, c, d in item.corners[:400]]
     return np.concatenate(found)
 
 
@@ -154,30 +158,6 @@ def _row_texts(
     ]
 
 
-_SAMPLE = 2.6  # length of a legend's line, in type sizes
-_INDENT = 3.0  # from the beginning of the sample to the name
-
-
-def _legend_rows(panel: Panel, tables: Tables, style: Style) -> list[_Row]:
-    return [_Row("legend", rich(series_name(panel, s, tables)), style.ink) for s in panel.series]
-
-
-def legend_size(
-    panel: Panel, tables: Tables, style: Style, measure: Measure
-) -> tuple[float, float]:
-    """Width and height of the legend in mm; nothing for a single series, nor where each has a scale
-    of its own, whose title says it in the series' colour."""
-    alone = any(
-        f"{d}2" in panel.axes and all(len(panel.series_on(a)) == 1 for a in (d, f"{d}2"))
-        for d in "xy"
-    )
-    if len(panel.series) < 2 or alone:
-        return 0.0, 0.0
-    size = style.label_pt * MM_PER_POINT
-    width, height = _rows_size(_legend_rows(panel, tables, style), size, measure)
-    return width + _INDENT * size, height
-
-
 def legend_place(
     place: PanelPlace,
     wanted: tuple[float, float],
@@ -195,39 +175,3 @@ def legend_place(
             taken = np.concatenate((taken, covered))
     box, free = free_place(place.inner, *wanted, taken, (place.inner.right, place.inner.top))
     return box if free else None
-
-
-def legend_items(
-    panel: Panel, tables: Tables, box: Rect, style: Style, measure: Measure
-) -> tuple[list[Item], list[Box]]:
-    """Names with samples of their marks, at a place found before."""
-    size = style.label_pt * MM_PER_POINT
-    sample = _SAMPLE * size
-    samples: list[Item] = []
-    for i, series in enumerate(panel.series):
-        look, mark = style.look(series.look), MARKS[series.mark]
-        middle = box.top + (i * 1.35 + 0.2) * size + 0.55 * measure.ascent(size)
-        if mark.line:
-            ends = np.array([[box.left, middle, box.left + sample, middle]])
-            stroke = Stroke(look.colour, style.line_mm, line_dashes(panel, series, style))
-            samples.append(Lines("legend", ends, stroke))
-        if mark.points:
-            samples.append(
-                Markers(
-                    "legend",
-                    np.array([[box.left + sample / 2, middle]]),
-                    np.zeros(0, np.intp),
-                    look.shape,
-                    style.marker_mm,
-                    look.colour,
-                    Stroke(style.paper, 0.12),
-                )
-            )
-    rows = _legend_rows(panel, tables, style)
-    indent = _INDENT * size
-    boxes = [Box("legend", box)]
-    for i, series in enumerate(panel.series):
-        top = box.top + i * 1.35 * size
-        name = Rect(box.left + indent, top, box.width - indent, 1.35 * size)
-        boxes.append(Box(f"series/{series.id}/name", name))
-    return [*samples, *_row_texts(rows, box, size, measure, indent)], boxes

@@ -3,27 +3,43 @@
 from attrs import evolve
 
 from sornix.core.drawing.axes import fitted_size
+from sornix.core.drawing.curves import curve_items
 from sornix.core.drawing.guides import guide_items
-from sornix.core.drawing.items import Box, Drawing, Fill, Item, Measure, PanelPlace, Rect, Text
-from sornix.core.drawing.labels import (
-    at_spot,
-    legend_items,
-    legend_place,
-    legend_size,
-    trend_label_items,
+from sornix.core.drawing.items import (
+    Box,
+    Drawing,
+    Fill,
+    Item,
+    Measure,
+    PanelPlace,
+    Path,
+    Rect,
+    Rects,
+    Text,
 )
+from sornix.core.drawing.labels import at_spot, legend_place, obstacles, trend_label_items
 from sornix.core.drawing.marks import series_items, trend_curves, trend_equations
+from sornix.core.drawing.naming import (
+    below_items,
+    end_names,
+    ends_width,
+    height_below,
+    legend_items,
+    legend_size,
+    rows_below,
+    wants_names,
+)
 from sornix.core.drawing.panelgrid import (
     Arranged,
     Canvas,
     arrange_panels,
     divider_boxes,
-    narrowed,
     panel_head,
 )
 from sornix.core.drawing.reduction import COLUMN_MM
-from sornix.core.drawing.settling import Settled
+from sornix.core.drawing.settling import Margins, Settled
 from sornix.core.drawing.style import MM_PER_POINT, STYLES, Style
+from sornix.core.drawing.written import written_items
 from sornix.core.figure import Figure, Panel
 from sornix.core.readings import Tables
 from sornix.core.text import rich
@@ -41,15 +57,25 @@ def draw_figure(
     edge = style.margin_mm
     area = Rect(edge, top, figure.width_mm - 2 * edge, figure.height_mm - top - edge)
     canvas = Canvas(tables, style, measure, column_mm)
-    arranged = arrange_panels(figure, area, canvas)
+    extra = [_room_for_names(figure.seen(i), area, canvas) for i in range(len(figure.panels))]
+    arranged = arrange_panels(figure, area, canvas, extra)
+    composed = [_compose(one, canvas) for one in arranged]
+    # a legend that has no room inside stands beside: then all is arranged anew
+    crowded = [_beside(one, parts, canvas) for one, parts in zip(arranged, composed, strict=True)]
+    if any(crowded):
+        extra = [more._replace(right=more.right + by)
+                 for more, by in zip(extra, crowded, strict=True)]  # fmt: skip
+        arranged = arrange_panels(figure, area, canvas, extra)
+        composed = [_compose(one, canvas) for one in arranged]
     places: list[PanelPlace] = []
     items: list[Item] = []
     boxes: list[Box] = []
-    for index, one in enumerate(arranged):
-        place, drawn, held = _draw_panel(one, canvas)
+    parts_of = zip(arranged, composed, crowded, strict=True)
+    for index, (one, (place, drawn, held), by) in enumerate(parts_of):
+        names, name_boxes = _names(one, place, drawn, by, canvas)
         places.append(place)
-        items += drawn
-        boxes += [box._replace(panel=index) for box in held]
+        items += drawn + names
+        boxes += [box._replace(panel=index) for box in (*held, *name_boxes)]
     boxes = [*divider_boxes(figure, arranged), *boxes]
     if figure.title:
         left = min(place.inner.left for place in places)
@@ -79,27 +105,64 @@ def _title(figure: Figure, left: float, style: Style, measure: Measure) -> tuple
     return text, Box("title", box)
 
 
-def _draw_panel(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item], list[Box]]:
-    """A panel with its legend at its spot, in a free place inside, or else beside the data."""
-    panel, tables, style, measure = (
-        arranged.panel, canvas.tables, canvas.style, canvas.measure
-    )  # fmt: skip
-    place, items, boxes = _compose(arranged, canvas)
-    wanted = legend_size(panel, tables, style, measure)
-    if not wanted[0]:
-        return place, items, boxes
+def _room_for_names(panel: Panel, area: Rect, canvas: Canvas) -> Margins:
+    """The room that names take outside the data area, where they are asked to stand there."""
+    style, measure = canvas.style, canvas.measure
+    listed = wants_names(panel, canvas.tables, style)
+    if not listed or panel.legend_spot is not None:
+        return Margins(0, 0, 0, 0)
+    if panel.names == "right":
+        return Margins(0, 0, legend_size(listed, style, measure)[0] + _BESIDE_MM, 0)
+    if panel.names == "ends":
+        return Margins(0, 0, ends_width(listed, style, measure), 0)
+    if panel.names == "below":
+        rows = rows_below(listed, 0.8 * area.width, style, measure)
+        return Margins(0, 0, 0, height_below(rows, style))
+    return Margins(0, 0, 0, 0)
+
+
+# Between the data and a legend beside it.
+_BESIDE_MM = 2.0
+
+
+def _beside(
+    arranged: Arranged, parts: tuple[PanelPlace, list[Item], list[Box]], canvas: Canvas
+) -> float:
+    """How much room a legend takes beside a panel; none where it has a place inside."""
+    panel, style, measure = arranged.panel, canvas.style, canvas.measure
+    listed = wants_names(panel, canvas.tables, style)
+    if not listed or panel.names != "free" or panel.legend_spot is not None:
+        return 0.0
+    wanted = legend_size(listed, style, measure)
+    if legend_place(parts[0], wanted, parts[1], style, measure) is not None:
+        return 0.0
+    return wanted[0] + _BESIDE_MM
+
+
+def _names(
+    arranged: Arranged, place: PanelPlace, items: list[Item], beside: float, canvas: Canvas
+) -> tuple[list[Item], list[Box]]:
+    """The names of a panel's series, where they are to stand."""
+    panel, tables, style, measure = arranged.panel, canvas.tables, canvas.style, canvas.measure
+    listed = wants_names(panel, tables, style)
+    if not listed:
+        return [], []
+    if panel.names == "ends":
+        return end_names(panel, tables, place, listed, style, measure)
+    wanted = legend_size(listed, style, measure)
+    margins = arranged.settled.margins
+    right = place.inner.right + margins.right + _BESIDE_MM
+    rect = Rect(right, place.inner.top - style.room_mm, *wanted)
     if panel.legend_spot is not None:
-        rect: Rect | None = at_spot(panel.legend_spot, place.inner, *wanted)
-    else:
-        rect = legend_place(place, wanted, items, style, measure)
-    if rect is None:
-        beside = wanted[0] + 2.0
-        arranged = narrowed(arranged, beside, canvas)
-        place, items, boxes = _compose(arranged, canvas)
-        right = arranged.inner.right + arranged.settled.margins.right + beside
-        rect = Rect(right - wanted[0], place.inner.top - style.room_mm, *wanted)
-    legend, legend_boxes = legend_items(panel, tables, rect, style, measure)
-    return place, items + legend, boxes + legend_boxes
+        rect = at_spot(panel.legend_spot, place.inner, *wanted)
+    elif panel.names == "below":
+        rows = rows_below(listed, arranged.cell.width * 0.8, style, measure)
+        top = place.inner.bottom + margins.bottom + 0.8
+        return below_items(rows, place.inner.left, top, style, measure)
+    elif panel.names == "free" and not beside:
+        found = legend_place(place, wanted, items, style, measure)
+        rect = found if found is not None else rect
+    return legend_items(listed, rect, style, measure)
 
 
 def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item], list[Box]]:
@@ -109,10 +172,10 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
     second = {axis: scale for axis, scale in settled.scales.items() if axis not in "xy"}
     bare = PanelPlace(inner, settled.scales["x"], settled.scales["y"], second=second)
     place = evolve(bare, equations=trend_equations(panel, tables, bare, style))
-    curves = trend_curves(panel, tables, place, style)
+    curves = [*trend_curves(panel, tables, place, style), *curve_items(panel, place, style)]
     marks = [
         item
-        for series in panel.series
+        for series in panel.shown
         for item in series_items(series, panel, tables, place, style, canvas.column_mm)
     ]
     axes = {axis.of: axis.items(inner, arranged.cell, measure) for axis in settled.axes}
@@ -125,15 +188,21 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
     guides, guide_boxes = guide_items(panel, place, [*marks, *curves], style, measure)
     labels, label_boxes = trend_label_items(panel, tables, place, [*marks, *curves], style, measure)
     heads, head_boxes = panel_head(arranged, canvas)
+    written: list[Item] = []
+    if any(series.written for series in panel.shown):
+        taken = obstacles([*marks, *curves])
+        written = written_items(panel, tables, place, taken, style, measure)
     items = [
         *(item for item in guides if isinstance(item, Fill)),
         *_grid(panel, settled, inner),
         *(item for found in axes.values() for item in found),
         *heads,
         *(item for item in guides if not isinstance(item, Fill)),
-        *(item for item in marks if item.of.endswith("/line")),
+        *(item for item in marks if isinstance(item, (Fill, Rects))),
+        *(item for item in marks if isinstance(item, Path)),
         *curves,
-        *(item for item in marks if not item.of.endswith("/line")),
+        *(item for item in marks if not isinstance(item, (Fill, Rects, Path))),
+        *written,
         *labels,
     ]
     return place, items, [*guide_boxes, *axis_boxes, *head_boxes, *label_boxes]

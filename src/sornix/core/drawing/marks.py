@@ -3,15 +3,30 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from sornix.core.drawing.items import Item, Markers, PanelPlace, Path, Stroke
+from sornix.core.drawing.bars import bar_items, bar_rects, whisker_items
+from sornix.core.drawing.items import Fill, Item, Markers, PanelPlace, Path, Stroke
+from sornix.core.drawing.paths import areas, smooth, stepped
 from sornix.core.drawing.reduction import (
     WORTH_REDUCING,
     clipped,
     reduced_rising,
     visible_markers,
 )
-from sornix.core.drawing.style import Style
-from sornix.core.figure import MARKS, Panel, Points, Series, Trend, fitted_trends, series_points
+from sornix.core.drawing.style import Look, Style, tinted
+from sornix.core.figure import (
+    MARKS,
+    BarSet,
+    Mark,
+    Panel,
+    Points,
+    Series,
+    Trend,
+    bar_sets,
+    fitted_trends,
+    lies,
+    marked,
+    series_points,
+)
 from sornix.core.figure import trend_symbols as symbols_of
 from sornix.core.readings import Tables
 from sornix.core.trends import MODELS, Equation, Fit
@@ -50,48 +65,116 @@ def _line(points: Points, place: PanelPlace, column_mm: float) -> Floats:
 def series_items(
     series: Series, panel: Panel, tables: Tables, place: PanelPlace, style: Style, column_mm: float
 ) -> list[Item]:
-    """The line and the markers of a series, nothing outside the range of the scales.
+    """What a series draws, nothing outside the range of the scales: its area or bars first, then
+    its line, error bars and markers.
 
     Readings that are left out are hollow. Of a line, columns of `column_mm` are kept.
     """
     place = place.on(series)
-    points = series_points(series, panel, tables)
-    mark, look = MARKS[series.mark], style.look(series.look)
+    found = marked(series, panel, tables)
+    mark, look = MARKS[series.mark], style.look_of(series)
     low, high = _corners(place)
     items: list[Item] = []
+    shift = (0.0, 0.0)
+    if mark.bars:
+        lying = lies(panel, tables)
+        bars = bar_sets(panel, tables).get(series.id)
+        if bars is not None and len(bars.at):
+            items += bar_items(bars, series, panel, place, lying, style)
+            shift = _to_bar(bars, panel, place, lying)
     if mark.line:
-        line = clipped(_line(points, place, column_mm), low, high)
-        stroke = Stroke(look.colour, style.line_mm, line_dashes(panel, series, style))
+        path = _path(found.points, mark, place, column_mm)
+        if mark.area:
+            base = (
+                float(np.clip(place.y.position(np.zeros(1)), 0, 1)[0])
+                if place.y.kind in _EVEN
+                else float(place.y.reversed)
+            )
+            level = place.inner.bottom - base * place.inner.height
+            inside = np.clip(path, low, high)
+            colour = tinted(look.colour, style.paper, 0.28)
+            items += [Fill(f"series/{series.id}/area", part, colour)
+                      for part in areas(inside, level)]  # fmt: skip
+        line = clipped(path, low, high)
+        width = series.dress.width_mm or style.line_mm
+        stroke = Stroke(look.colour, width, line_dashes(panel, series, style))
         items.append(Path(f"series/{series.id}/line", line, stroke))
+    if found.whiskers and (not mark.bars or panel.bars == "beside"):
+        items += whisker_items(found, series, place, style, shift)
+    if series.replicates and series.together != "each":
+        raw = series_points(series, panel, tables)
+        small = 0.6 * (series.dress.size_mm or style.marker_mm)
+        pale = look._replace(colour=tinted(look.colour, style.paper, 0.45))
+        items += _markers(raw, np.arange(len(raw.x)), pale, small, series, place, style)
+    if mark.bars:
+        return items
+    points = found.points
     out = [at for left in series.left_out if (at := points.at_row(left.row)) is not None]
-    hollow = np.array(out, dtype=np.intp)
+    hollow = np.array(out if series.together == "each" else [], dtype=np.intp)
     full = np.arange(len(points.x)) if mark.points else points.lone
     full = np.setdiff1d(full, hollow) if len(hollow) else full
-    size = style.marker_mm * (1 if mark.points else 0.6)
-    for which, fill, edge in (
-        (full, look.colour, Stroke(style.paper, 0.12)),
-        (hollow, style.paper, Stroke(look.colour, 0.22)),
-    ):
-        shown = place.place(points.x[which], points.y[which])
-        inside = np.flatnonzero(np.all((shown >= low) & (shown <= high), axis=1))
-        inside = inside[visible_markers(shown[inside])] if len(inside) else inside
-        if len(inside):
-            rows = points.rows[which[inside]]
-            of = f"series/{series.id}"
-            items.append(Markers(of, shown[inside], rows, look.shape, size, fill, edge))
+    size = (series.dress.size_mm or style.marker_mm) * (1 if mark.points else 0.6)
+    if not series.dress.filled:
+        hollow, full = np.concatenate((full, hollow)), full[:0]
+    items += _markers(points, full, look, size, series, place, style)
+    items += _markers(points, hollow, look, size, series, place, style, filled=False)
     return items
+
+
+def _markers(
+    points: Points, which: NDArray[np.intp], look: Look, size: float, series: Series,
+    place: PanelPlace, style: Style, *, filled: bool = True,
+) -> list[Item]:  # fmt: skip
+    """Some of the points as markers, filled or hollow."""
+    low, high = _corners(place)
+    fill, edge = (look.colour, Stroke(style.paper, 0.12)) if filled else (
+        style.paper, Stroke(look.colour, 0.22))  # fmt: skip
+    shown = place.place(points.x[which], points.y[which])
+    inside = np.flatnonzero(np.all((shown >= low) & (shown <= high), axis=1))
+    inside = inside[visible_markers(shown[inside])] if len(inside) else inside
+    if not len(inside):
+        return []
+    rows = points.rows[which[inside]]
+    return [Markers(f"series/{series.id}", shown[inside], rows, look.shape, size, fill, edge)]
+
+
+def _path(points: Points, mark: Mark, place: PanelPlace, column_mm: float) -> Floats:
+    """The line of a series in mm, as its mark draws it."""
+    line = _line(points, place, column_mm)
+    if mark.path == "steps":
+        return stepped(line)
+    # of so many readings a curve through each would only be slower
+    return smooth(line) if mark.path == "smooth" and len(line) <= _MOST_SMOOTH else line
+
+
+_MOST_SMOOTH = 4000
+
+
+def _to_bar(bars: BarSet, panel: Panel, place: PanelPlace, lying: bool) -> tuple[float, float]:
+    """How far the middle of a series' bars is from the middle of their places, in mm."""
+    if bars.slots == 1:
+        return 0.0, 1e-9
+    corners = bar_rects(bars, panel, place, lying)
+    at = (place.y if lying else place.x).position(bars.at)
+    if lying:
+        middle = place.inner.bottom - at * place.inner.height
+        return 0.0, float(((corners[:, 1] + corners[:, 3]) / 2 - middle)[0])
+    middle = place.inner.left + at * place.inner.width
+    return float(((corners[:, 0] + corners[:, 2]) / 2 - middle)[0]), 0.0
 
 
 def line_dashes(panel: Panel, series: Series, style: Style) -> tuple[float, ...]:
     """The dashes of a series' line: a line that is alone in its panel needs none."""
-    lines = [one for one in panel.series if MARKS[one.mark].line]
-    return style.look(series.look).dashes if len(lines) > 1 else ()
+    lines = [one for one in panel.shown if MARKS[one.mark].line]
+    return style.look_of(series).dashes if len(lines) > 1 or series.dress.dash else ()
 
 
 def trend_colour(trend: Trend, panel: Panel, style: Style) -> str:
     """The next colour of the palette over a single series; else the colour of its series."""
-    look = panel.one_series(trend.series).look
-    return style.look(look + 1 if len(panel.series) == 1 else look).colour
+    series = panel.one_series(trend.series)
+    if len(panel.series) == 1:
+        return style.look(series.look + 1).colour
+    return style.look_of(series).colour
 
 
 def _reach(trend: Trend, fit: Fit, place: PanelPlace) -> list[tuple[float, float, bool]]:

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from attrs import evolve, frozen
+from attrs import frozen
 
 from sornix.core.drawing.axes import fitted_size
 from sornix.core.drawing.items import Box, Item, Measure, Rect, Text
@@ -44,8 +44,11 @@ class Arranged:
     bare: frozenset[str]
 
 
-def arrange_panels(figure: Figure, area: Rect, canvas: Canvas) -> list[Arranged]:
-    """The panels of a figure in an area of it, in their order."""
+def arrange_panels(
+    figure: Figure, area: Rect, canvas: Canvas, extra: Sequence[Margins]
+) -> list[Arranged]:
+    """The panels of a figure in an area of it, in their order; `extra` is room that each keeps free
+    around what its axes need."""
     panels = [figure.seen(i) for i in range(len(figure.panels))]
     heads = [_head(figure, i) for i in range(len(panels))]
     bare = [_bare(figure, i) for i in range(len(panels))]
@@ -59,7 +62,10 @@ def arrange_panels(figure: Figure, area: Rect, canvas: Canvas) -> list[Arranged]
             for p, r, without in zip(panels, inners, bare, strict=True)
         ]
         needed = [
-            _with_head(one.margins, head, canvas) for one, head in zip(settled, heads, strict=True)
+            Margins(
+                *(a + b for a, b in zip(_with_head(one.margins, head, canvas), more, strict=True))
+            )
+            for one, head, more in zip(settled, heads, extra, strict=True)
         ]
         change = max(
             abs(a - b)
@@ -75,18 +81,6 @@ def arrange_panels(figure: Figure, area: Rect, canvas: Canvas) -> list[Arranged]
     return [
         Arranged(*parts) for parts in zip(panels, inners, cells, settled, heads, bare, strict=True)
     ]
-
-
-def narrowed(arranged: Arranged, by_mm: float, canvas: Canvas) -> Arranged:
-    """A panel that leaves some room free at its right."""
-    inner = arranged.inner
-    inner = inner._replace(width=max(inner.width - by_mm, _LEAST_INSIDE_MM))
-    settled = settle(
-        arranged.panel, canvas.tables, (inner.width, inner.height), canvas.style, canvas.measure,
-        arranged.bare,
-    )  # fmt: skip
-    cell = arranged.cell._replace(width=arranged.cell.width - by_mm)
-    return evolve(arranged, inner=inner, settled=settled, cell=cell)
 
 
 def _bare(figure: Figure, index: int) -> frozenset[str]:

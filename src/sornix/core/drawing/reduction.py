@@ -26,7 +26,7 @@ def clipped(points: Floats, low: tuple[float, float], high: tuple[float, float])
     a, b = points[:-1], points[1:]
     step = b - a
     enter, leave = np.zeros(len(a)), np.ones(len(a))
-    with np.errstate(divide="ignore", invalid="ignore"):
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
         for axis in (0, 1):
             first = (low[axis] - a[:, axis]) / step[:, axis]
             second = (high[axis] - a[:, axis]) / step[:, axis]

@@ -109,7 +109,7 @@ def _title_colour(panel: Panel, axis: str, style: Style) -> str:
     """That of its series where an axis stands for one beside a second scale, else ink."""
     series = panel.series_on(axis)
     second = any(other in panel.axes for other in AXES if other != axis and other[0] == axis[0])
-    return style.look(series[0].look).colour if second and len(series) == 1 else style.ink
+    return style.look_of(series[0]).colour if second and len(series) == 1 else style.ink
 
 
 def _resolved(panel: Panel, tables: Tables, axis: str, labels: Labels, length: float) -> Resolved:

@@ -23,6 +23,11 @@ def _cross() -> Floats:
     return np.asarray(turned, dtype=np.float64)
 
 
+def _star() -> Floats:
+    outer, inner = _polygon(5, -90, 0.68), _polygon(5, -54, 0.32)
+    return np.stack((outer, inner), axis=1).reshape(-1, 2)
+
+
 # A circle is None: painters have their own.
 SHAPES: Mapping[str, Floats | None] = MappingProxyType(
     {
@@ -33,5 +38,10 @@ SHAPES: Mapping[str, Floats | None] = MappingProxyType(
         "down-triangle": _polygon(3, 90, 0.68),
         "pentagon": _polygon(5, -90, 0.58),
         "cross": _cross(),
+        "hexagon": _polygon(6, 0, 0.56),
+        "star": _star(),
+        "plus": _cross() @ np.array([[1, 1], [-1, 1]]) / math.sqrt(2),
+        "left-triangle": _polygon(3, 180, 0.68),
+        "right-triangle": _polygon(3, 0, 0.68),
     }
 )

@@ -4,7 +4,7 @@ from typing import NamedTuple
 
 from attrs import frozen
 
-from sornix.core.figure import COLOURS
+from sornix.core.figure import COLOURS, DASHES, Series
 
 MM_PER_POINT = 25.4 / 72
 
@@ -52,8 +52,30 @@ class Style:
             return self.grey
         return self.looks[COLOURS.index(name) - 2].colour if name in COLOURS else name
 
+    def look_of(self, series: Series) -> Look:
+        """The look of a series: that of the palette, and what is its own."""
+        look, dress = self.look(series.look), series.dress
+        return Look(
+            self.colour(dress.colour) or look.colour,
+            dress.shape or look.shape,
+            DASHES[dress.dash] if dress.dash else look.dashes,
+        )
+
     def look(self, number: int) -> Look:
         return self.looks[number % len(self.looks)]
+
+
+def tinted(colour: str, paper: str, part: float) -> str:
+    """A colour mixed with that of the paper, of which it is only a part."""
+    mixed = (
+        round(part * int(a, 16) + (1 - part) * int(b, 16))
+        for a, b in zip(_channels(colour), _channels(paper), strict=True)
+    )
+    return "#" + "".join(f"{value:02x}" for value in mixed)
+
+
+def _channels(colour: str) -> tuple[str, str, str]:
+    return colour[1:3], colour[3:5], colour[5:7]
 
 
 _LOOKS = (

@@ -11,8 +11,9 @@ import numpy as np
 from attrs import evolve
 
 from sornix.core.errors import EditRefused
+from sornix.core.figure.extents import axis_extent, settled_range
 from sornix.core.figure.otherunits import straight_reach
-from sornix.core.figure.points import axis_extent, scale_kind, settled_range
+from sornix.core.figure.points import scale_kind
 from sornix.core.figure.scale import AXES, Other, Scale
 from sornix.core.figure.values import Figure, Guide
 from sornix.core.readings import Tables

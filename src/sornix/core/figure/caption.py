@@ -1,11 +1,8 @@
 """The caption, written from the figure and its readings."""
 
-from sornix.core.figure.points import (
-    column_or_rows,
-    fitted_trends,
-    series_points,
-)
-from sornix.core.figure.values import Figure, Panel, Series
+from sornix.core.figure.points import column_or_rows, fitted_trends, series_points
+from sornix.core.figure.series import Series
+from sornix.core.figure.values import Figure, Panel
 from sornix.core.readings import Tables, is_quantity, table_named
 from sornix.core.text import plain_text, plural, rich, significant
 from sornix.core.trends import MODELS
@@ -75,8 +72,31 @@ def _what_is_drawn(panel: Panel, tables: Tables) -> list[str]:
         count = plural(counts[0], "reading") + (" each" if len(counts) > 1 else "")
     else:
         count = plural(sum(counts), "reading")
-    said = f"{y_names} against {x_names}, {count}."
+    how = {series.together for series in panel.series}
+    if how in ({"mean"}, {"sum"}):
+        y_names = f"{how.pop()} of {y_names}"
+    curves = [f"{curve.name or 'curve'}: {curve.formula}" for curve in panel.curves]
+    drawn = "".join([*_error_words(panel), *(f", {words}" for words in curves)])
+    said = f"{y_names} against {x_names}, {count}{drawn}."
     return [said[:1].upper() + said[1:]]
+
+
+def _error_words(panel: Panel) -> list[str]:
+    """What the error bars are, each way once: `, error bars: ± SD`."""
+    found = [e for s in panel.shown for d in "yx" if (e := s.errors(d)) is not None]
+    words = dict.fromkeys(_ERROR_WORDS[e.kind].format(significant(e.size, 3)) for e in found)
+    return [f", error bars: {', '.join(words)}"] if words else []
+
+
+_ERROR_WORDS = {
+    "fixed": "± {}",
+    "percent": "± {} %",
+    "column": "± as measured",
+    "pair": "as measured, below and above",
+    "sd": "± SD",
+    "se": "± SE",
+    "ci95": "95 % interval of the mean",
+}
 
 
 def _names(columns: list[tuple[str, str | None]], tables: Tables) -> str:

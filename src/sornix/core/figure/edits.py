@@ -9,7 +9,8 @@ from attrs import evolve
 from sornix.core.errors import EditRefused
 from sornix.core.figure.axisedits import freed
 from sornix.core.figure.points import column_or_rows
-from sornix.core.figure.values import Figure, LeftOut, Panel, Series, Spot, Trend
+from sornix.core.figure.series import LeftOut, Series
+from sornix.core.figure.values import Figure, Panel, Spot, Trend
 from sornix.core.readings import TIME, Table, Tables, table_named
 from sornix.core.text import spoken
 from sornix.core.trends import MODELS

@@ -9,7 +9,8 @@ from attrs import evolve
 from sornix.core.errors import EditRefused
 from sornix.core.figure.points import scale_kind
 from sornix.core.figure.scale import Scale
-from sornix.core.figure.values import Figure, Only, Panel, Series, next_id
+from sornix.core.figure.series import Only, Series
+from sornix.core.figure.values import Figure, Panel, next_id
 from sornix.core.readings import Tables, table_named
 from sornix.core.text import plural
 

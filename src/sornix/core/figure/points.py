@@ -9,8 +9,9 @@ from attrs import frozen
 from numpy.typing import NDArray
 
 from sornix.core.errors import TrendImpossible
-from sornix.core.figure.scale import AXES, BASES, Scale
-from sornix.core.figure.values import Panel, Series, Trend
+from sornix.core.figure.scale import AXES
+from sornix.core.figure.series import MARKS, Series
+from sornix.core.figure.values import Panel, Trend
 from sornix.core.readings import (
     TEXT,
     TIME,
@@ -21,14 +22,10 @@ from sornix.core.readings import (
     symbols_for,
     table_named,
 )
-from sornix.core.scales import KINDS, LISTED, Extent, Fitting, Resolved, Room
+from sornix.core.scales import KINDS, LISTED
 from sornix.core.trends import MODELS, Fit
 
 Floats = NDArray[np.float64]
-
-# Settling a range outside a drawing needs some size of axis; this is that of a report figure.
-_USUAL_ROOM = {"x": Room(66.0, lambda runs: 1.4 * sum(len(r.text) for r in runs), 2.0, 11.0),
-               "y": Room(46.0, lambda _: 2.8, 1.0, 6.5, level=False)}  # fmt: skip
 
 
 @frozen(eq=False, slots=False)
@@ -107,10 +104,18 @@ def _rows_of(series: Series, tables: Tables) -> "tuple[_Same, str] | None":
     return _Same(column), series.only.value
 
 
+def row_count(series: Series, tables: Tables) -> int:
+    """How many rows of its table a series is about."""
+    only = _rows_of(series, tables)
+    if only is None:
+        return table_named(tables, series.table).row_count
+    return int(np.count_nonzero(_chosen(*only)))
+
+
 def axis_list(panel: Panel, tables: Tables, axis: str) -> tuple[str, ...]:
     """What is listed along a category axis or one in order, as cells: texts in the order of the
     table, numbers and times in their own."""
-    return _listed(tuple(_Same(column) for column in _axis_columns(panel, tables, axis)))
+    return _listed(tuple(_Same(column) for column in axis_columns(panel, tables, axis)))
 
 
 @lru_cache(maxsize=16)
@@ -206,14 +211,14 @@ def scale_kind(panel: Panel, tables: Tables, axis: str) -> str:
     held = panel.scale(axis).kind
     if held is not None:
         return held
-    kinds = {column.kind for column in _axis_columns(panel, tables, axis)}
+    kinds = {column.kind for column in axis_columns(panel, tables, axis)}
     return "category" if TEXT in kinds else "time" if TIME in kinds else "linear"
 
 
 def own_axis(panel: Panel) -> str:
     """The axis on which the series differ: `y`, or `x` where all share one y (a depth, say)."""
-    shared = len({(series.table, series.y) for series in panel.series}) == 1
-    return "x" if shared and len(panel.series) > 1 else "y"
+    xs, ys = ({(series.table, series.column(axis)) for series in panel.series} for axis in "xy")
+    return "x" if len(ys) == 1 and len(xs) > 1 else "y"
 
 
 def own_column(panel: Panel, series: Series, tables: Tables) -> Column:
@@ -231,7 +236,7 @@ def series_name(panel: Panel, series: Series, tables: Tables) -> str:
     return own_column(panel, series, tables).name
 
 
-def _axis_columns(panel: Panel, tables: Tables, axis: str) -> list[Column]:
+def axis_columns(panel: Panel, tables: Tables, axis: str) -> list[Column]:
     columns: list[Column] = []
     for series in panel.series_on(axis):
         table = table_named(tables, series.table)
@@ -246,7 +251,9 @@ def axis_title(panel: Panel, tables: Tables, axis: str) -> str:
     scale = panel.scale(axis)
     if scale.title is not None:
         return scale.title
-    columns = _axis_columns(panel, tables, axis)
+    if panel.bars == "shares" and _is_value_axis(panel, tables, axis):
+        return "Share / %"
+    columns = axis_columns(panel, tables, axis)
     if len(columns) > 1 and axis[0] == "y" and len(panel.series) > 3:
         units = {c.unit for c in columns}
         return f"Value / {units.pop()}" if len(units) == 1 and "" not in units else "Value"
@@ -255,9 +262,19 @@ def axis_title(panel: Panel, tables: Tables, axis: str) -> str:
     return ", ".join(c.title for c in columns)
 
 
+def _is_value_axis(panel: Panel, tables: Tables, axis: str) -> bool:
+    """Whether bars reach along an axis."""
+    if not any(MARKS[series.mark].bars for series in panel.series_on(axis)):
+        return False
+    lying = (
+        scale_kind(panel, tables, "y") in LISTED and scale_kind(panel, tables, "x") not in LISTED
+    )
+    return axis[0] == ("x" if lying else "y")
+
+
 def axis_unit(panel: Panel, tables: Tables, axis: str) -> str:
     """The unit that all columns of an axis share, or ""."""
-    units = {c.unit for c in _axis_columns(panel, tables, axis)}
+    units = {c.unit for c in axis_columns(panel, tables, axis)}
     return units.pop() if len(units) == 1 else ""
 
 
@@ -307,116 +324,3 @@ def _trend_columns(trend: Trend, panel: Panel, tables: Tables) -> tuple[Column, 
     series = panel.one_series(trend.series)
     table = table_named(tables, series.table)
     return column_or_rows(table, series.x), column_or_rows(table, series.y)
-
-
-def axis_extent(panel: Panel, tables: Tables, axis: str) -> Extent | None:
-    """What a free axis has to show: every reading, and for y the trends over their readings."""
-    ends: list[float] = []
-    on_axis = panel.series_on(axis)
-    for series in on_axis:
-        points = series_points(series, panel, tables)
-        if len(points.x):
-            ends += points.x_ends if axis[0] == "x" else points.y_ends
-    if axis[0] == "y":
-        ids = {series.id for series in on_axis}
-        trends = (t for one in (panel, *panel.company(axis)) for t in fitted_trends(one, tables))
-        for trend, fit in trends:
-            if trend.series not in ids:
-                continue
-            # an extended trend does not stretch the axes: it is drawn as far as they go
-            drawn = np.array([fit.x.min(), fit.x.max()])
-            values = MODELS[trend.model].evaluate(fit, drawn)
-            ends += [float(v) for v in values[KINDS[scale_kind(panel, tables, axis)].shows(values)]]
-    if ends:
-        # a limit is drawn to be seen, even where no reading has reached it
-        kind = KINDS[scale_kind(panel, tables, axis)]
-        limits = [v for g in panel.guides if g.axis == axis for v in (g.value, g.end)]
-        ends += [v for v in limits if v is not None and bool(kind.shows(np.array([v]))[0])]
-    return Extent(min(ends), max(ends)) if ends else None
-
-
-def fitting(panel: Panel, tables: Tables, axis: str) -> Fitting:
-    """What is held of a scale, and what its kind has to know of the readings."""
-    scale = panel.scale(axis)
-    base = BASES[scale.base]
-    whole = all(column.is_whole for column in _axis_columns(panel, tables, axis))
-    names: tuple[str, ...] = ()
-    if scale_kind(panel, tables, axis) in LISTED_KINDS:
-        names = _said(axis_list(panel, tables, axis), _axis_columns(panel, tables, axis))
-    held = Fitting(
-        scale.start, scale.end, scale.step, scale.labels, base, whole, names, scale.origin,
-        scale.every, scale.zero, scale.turn,
-    )  # fmt: skip
-    return _with_room(held, scale.room, panel, tables, axis)
-
-
-def _with_room(
-    held: Fitting, room: float | None, panel: Panel, tables: Tables, axis: str
-) -> Fitting:
-    """With free ends where a part of the range stays empty beyond the readings."""
-    extent = axis_extent(panel, tables, axis) if room is not None else None
-    name = scale_kind(panel, tables, axis)
-    if room is None or extent is None or name in LISTED_KINDS:
-        return held
-    if held.zero and name == "linear":
-        extent = Extent(min(extent.least, 0.0), max(extent.greatest, 0.0))
-    least = held.start if held.start is not None else extent.least
-    greatest = held.end if held.end is not None else extent.greatest
-    if not least < greatest:
-        return held
-    start, end = KINDS[name].value(np.array([-room, 1 + room]), least, greatest).tolist()
-    return held._replace(
-        start=held.start if held.start is not None else start,
-        end=held.end if held.end is not None else end,
-    )
-
-
-def tick_words(panel: Panel, tables: Tables, axis: str) -> dict[float, str]:
-    """What stands in place of values as labels, by value; nothing where numbers do."""
-    name = panel.scale(axis).words
-    found: dict[float, str] = {}
-    for series in panel.series_on(axis):
-        table = table_named(tables, series.table)
-        if name not in table.column_names:
-            continue
-        points = series_points(series, panel, tables)
-        values = points.x if axis[0] == "x" else points.y
-        words = table.column(name)
-        if len(values) <= _MOST_WORDED:
-            for value, row in zip(values.tolist(), points.rows.tolist(), strict=True):
-                if word := words.cell(row):
-                    found.setdefault(value, word)
-    return found
-
-
-# An axis of more readings than this has no room for words.
-_MOST_WORDED = 2000
-
-
-def _said(names: tuple[str, ...], columns: list[Column]) -> tuple[str, ...]:
-    """Cells as labels: dates as `6 Apr`, with the year where it changes."""
-    if columns[0].kind != TIME or any("-" not in name for name in names):
-        return names
-    from sornix.core.text.moments import MONTHS
-
-    said, before = [], ""
-    for name in names:
-        day, _, clock = name.partition(" ")
-        year, month, *rest = day.split("-")
-        label = f"{int(rest[0])} " if rest else ""
-        label += MONTHS[int(month) - 1][:3] + (f" {int(year)}" if year != before else "")
-        said.append(f"{label} {clock}".strip())
-        before = year
-    return tuple(said)
-
-
-def settled_range(
-    scale: Scale, kind: str, extent: Extent | None, axis: str, *, free_step: bool
-) -> Resolved:
-    """The range that a scale comes to, for judging an edit before anything is drawn."""
-    step = None if free_step else scale.step
-    held = Fitting(
-        scale.start, scale.end, step, scale.labels, BASES[scale.base],
-        origin=scale.origin, zero=scale.zero,
-    )  # fmt: skip
-    return KINDS[kind].resolve(extent, held, _USUAL_ROOM[axis[0]], reverse=scale.reversed)

@@ -66,7 +66,7 @@ HIDDEN: Mapping[tuple[str, ...], str] = MappingProxyType(
     }
 )
 
-_COLOUR = valid(
+COLOUR = valid(
     lambda v: v in ("", *COLOURS) or re.fullmatch(r"#[0-9a-f]{6}", v) is not None,
     "the name of a colour, or #rrggbb",
 )
@@ -85,7 +85,7 @@ class Other:
 class GridLine:
     """How grid lines are drawn; `colour` "" and `width_mm` None are those of the style."""
 
-    colour: str = field(default="", validator=_COLOUR)
+    colour: str = field(default="", validator=COLOUR)
     width_mm: float | None = field(
         default=None, validator=valid(lambda v: v is None or 0 < v <= 5, "above 0 and up to 5 mm")
     )
@@ -107,7 +107,7 @@ class AxisLook:
     size_pt: float | None = field(
         default=None, validator=valid(lambda v: v is None or 3 <= v <= 40, "3 to 40 points")
     )
-    colour: str = field(default="", validator=_COLOUR)
+    colour: str = field(default="", validator=COLOUR)
     hide: tuple[str, ...] = field(
         default=(), validator=valid(lambda v: v in HIDDEN, "one of those known")
     )

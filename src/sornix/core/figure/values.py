@@ -1,33 +1,28 @@
-"""Figure, panel, series and trend: frozen values, changed only by making new ones."""
+"""Figure, panel and trend: frozen values, changed only by making new ones."""
 
 from collections.abc import Mapping
 from types import MappingProxyType
-from typing import Any, NamedTuple
+from typing import Any
 
 from attrs import evolve, field, fields, frozen
 
 from sornix.core.figure.checks import FINITE, NOT_BELOW_0, NOT_EMPTY, one_of, valid
 from sornix.core.figure.scale import AXES, Scale
+from sornix.core.figure.series import Series
 from sornix.core.trends import MODELS
 
-
-class Mark(NamedTuple):
-    """A way of drawing a series: `name` in files and commands, `words` in statements."""
-
-    name: str
-    words: str
-    points: bool
-    line: bool
-
-
-MARKS: Mapping[str, Mark] = MappingProxyType(
+# How bars of several series stand.
+BARS: Mapping[str, str] = MappingProxyType(
+    {"beside": "side by side", "stacked": "stacked", "shares": "as shares of the whole"}
+)
+# Where the names of series stand.
+NAMES: Mapping[str, str] = MappingProxyType(
     {
-        mark.name: mark
-        for mark in (
-            Mark("points", "points", points=True, line=False),
-            Mark("line", "line", points=False, line=True),
-            Mark("points-and-line", "points and line", points=True, line=True),
-        )
+        "free": "names where there is room",
+        "right": "names at the right",
+        "below": "names below",
+        "ends": "names at the line ends",
+        "none": "no names",
     }
 )
 # What a trend may write on the figure.
@@ -36,16 +31,9 @@ SHOWS: Mapping[str, str] = MappingProxyType(
 )
 
 
+_PART = valid(lambda v: 0 < v <= 1, "above 0 and up to 1")
 _RATIOS = valid(lambda v: all(0 < r <= 100 for r in v), "above 0 and up to 100")
 _SIZE = valid(lambda value: 20 <= value <= 2000, "20 to 2000 mm")
-
-
-@frozen
-class LeftOut:
-    """A reading that takes no part in trends and is drawn hollow: its row index, and why."""
-
-    row: int = field(validator=NOT_BELOW_0)
-    reason: str = ""
 
 
 @frozen
@@ -69,48 +57,22 @@ class Guide:
 
 
 @frozen
-class Only:
-    """The rows of a table in which a `column` holds a `value`, as its cells say it."""
+class Constant:
+    """A named number in a formula."""
 
-    column: str
-    value: str
+    name: str
+    value: float = field(validator=FINITE)
 
 
 @frozen
-class Series:
-    """The readings of two columns drawn in one way. A column None stands for the row number.
-
-    It stands on the scales `x_axis` (x, or x2 above) and `y_axis` (y, or y2 at the right). `only`
-    takes some of the rows of its table.
-
-    `look` is the place in the palette of colours and shapes, and stays with the series. `name`
-    None follows the column by which the series differs. `left_out` is in order of rows.
-    """
+class Curve:
+    """A curve from a formula of x with named constants, drawn over the measured points."""
 
     id: str
-    table: str
-    x: str | None
-    y: str | None
-    mark: str = field(default="points", validator=one_of(MARKS))
+    formula: str
+    constants: tuple[Constant, ...] = ()
+    name: str = ""
     look: int = field(default=0, validator=NOT_BELOW_0)
-    name: str | None = None
-    only: Only | None = None
-    left_out: tuple[LeftOut, ...] = ()
-    x_axis: str = field(default="x", validator=one_of(("x", "x2")))
-    y_axis: str = field(default="y", validator=one_of(("y", "y2")))
-
-    def on(self, axis: str) -> "Series":
-        """The series on that axis instead."""
-        changes: dict[str, Any] = {f"{axis[0]}_axis": axis}
-        return evolve(self, **changes)
-
-    def axis(self, direction: str) -> str:
-        """The axis on which the series stands, along `x` or `y`."""
-        return self.x_axis if direction == "x" else self.y_axis
-
-    def column(self, axis: str) -> str | None:
-        """The name of its column along an axis."""
-        return self.x if axis[0] == "x" else self.y
 
 
 @frozen
@@ -151,6 +113,15 @@ class Panel:
     title: str = ""
     row: int = field(default=0, validator=NOT_BELOW_0)
     column: int = field(default=0, validator=NOT_BELOW_0)
+    bars: str = field(default="beside", validator=one_of(BARS))
+    bar_width: float = field(default=0.8, validator=_PART)
+    names: str = field(default="free", validator=one_of(NAMES))
+    curves: tuple[Curve, ...] = ()
+
+    @property
+    def shown(self) -> tuple[Series, ...]:
+        """The series that are drawn."""
+        return tuple(series for series in self.series if not series.hidden)
 
     def company(self, axis: str) -> tuple["Panel", ...]:  # noqa: ARG002 - see SharingPanel
         """The other panels that share an axis."""
@@ -285,6 +256,7 @@ class Figure:
         taken = [s.id for p in self.panels for s in p.series]
         taken += [t.id for p in self.panels for t in p.trends]
         taken += [g.id for p in self.panels for g in p.guides]
+        taken += [c.id for p in self.panels for c in p.curves]
         return next_id(letter, taken)
 
     def home(self, series_id: str) -> int:

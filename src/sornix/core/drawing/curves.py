@@ -1,0 +1,27 @@
+"""Curves of formulas of x, over the whole of the axis."""
+
+import numpy as np
+
+from sornix.core.drawing.items import Item, PanelPlace, Path, Stroke
+from sornix.core.drawing.reduction import clipped
+from sornix.core.drawing.style import Style
+from sornix.core.figure import Panel, curve_values
+
+_POINTS = 400
+_FAR = 1e4
+
+
+def curve_items(panel: Panel, place: PanelPlace, style: Style) -> list[Item]:
+    """The curves of a panel; where a formula has no value there is none."""
+    items: list[Item] = []
+    inner = place.inner.grown(1e-6)
+    x = place.x.edges(_POINTS)
+    for curve in panel.curves:
+        y = curve_values(curve, x)
+        with np.errstate(invalid="ignore", divide="ignore"):
+            points = place.place(x, y)
+        points = np.where(np.isfinite(points), np.clip(points, -_FAR, _FAR), np.nan)
+        line = clipped(points, (inner.left, inner.top), (inner.right, inner.bottom))
+        stroke = Stroke(style.look(curve.look).colour, style.trend_mm)
+        items.append(Path(f"curve/{curve.id}", line, stroke))
+    return items
