@@ -252,11 +252,8 @@ def _frames(make_frame: Callable[[int], object], count: int = 60) -> Figures:
 
 def _hand(mark: str, count: int) -> dict[str, Figures | float]:
     """Frames while an axis is dragged, the look is panned, and the pointer hovers."""
-    from PyQt6.QtCore import QPointF
-
     from sornix.core import figure as edits
     from sornix.core.readings import Table, number_column
-    from sornix.desk.gestures import AxisDrag, LookDrag
     from sornix.desk.window import Window
 
     random = np.random.default_rng(3)
@@ -264,11 +261,27 @@ def _hand(mark: str, count: int) -> dict[str, Figures | float]:
     y = np.sin(x / 7) + random.normal(0, 0.3, count)
     table = Table("t", (number_column("x", x), number_column("y", y)))
     window = _window_with(table)
-    assert isinstance(window, Window) and window.panes is not None
+    assert isinstance(window, Window)
     window.edit("mark", lambda f: edits.change_series(f, (table,), "s1", mark=mark))
+    floor = _median(lambda: (x.max(), y.max()))
+    found: dict[str, Figures | float] = {"floor_ms": floor, **_gestures(window)}
+    dragging = found["dragging"]
+    assert isinstance(dragging, dict)
+    found["dragging_to_floor"] = dragging["median_ms"] / floor
+    return found
+
+
+def _gestures(window: object) -> dict[str, Figures]:
+    """Frames of a window whose axis is dragged, whose look is panned, over which the pointer
+    hovers."""
+    from PyQt6.QtCore import QPointF
+
+    from sornix.desk.gestures import AxisDrag, LookDrag
+    from sornix.desk.window import Window
+
+    assert isinstance(window, Window) and window.panes is not None
     paper = window.panes.paper
     assert paper.drawing is not None and window.bench.scene is not None
-    floor = _median(lambda: (x.max(), y.max()))
     box = paper.drawing.box_of("x-axis")
     assert box is not None
     middle = (box.left + box.width / 2, box.top + box.height / 2)
@@ -280,9 +293,9 @@ def _hand(mark: str, count: int) -> dict[str, Figures | float]:
 
     dragging = _frames(drag_frame)
     drag.cancel()
-    place = paper.drawing.panels[0]
+    place = paper.drawing.place
     paper.look_closer(_look(place))
-    pan = LookDrag(paper.drawing.panels[0], middle, paper._follow_look)  # noqa: SLF001
+    pan = LookDrag(paper.drawing.place, middle, paper._follow_look)  # noqa: SLF001
 
     def pan_frame(number: int) -> None:
         pan.move((middle[0] + number * 0.2, middle[1] + number * 0.1))
@@ -298,13 +311,7 @@ def _hand(mark: str, count: int) -> dict[str, Figures | float]:
 
     hovering = _frames(hover_frame)
     window.close_without_asking()
-    return {
-        "floor_ms": floor,
-        "dragging": dragging,
-        "panning": panning,
-        "hovering": hovering,
-        "dragging_to_floor": dragging["median_ms"] / floor,
-    }
+    return {"dragging": dragging, "panning": panning, "hovering": hovering}
 
 
 def _look(place: object) -> "Look":
@@ -327,6 +334,18 @@ def frames_line() -> dict[str, Figures | float]:
     return _hand("line", 1_000_000)
 
 
+def frames_buoy() -> Mapping[str, Figures]:
+    """Frames over the three panels of the demo week: 1 008 rows, line, bars and line."""
+    from sornix.core.readings import read_text
+    from sornix.demo import demo_document, demo_text
+    from sornix.desk.window import Window
+
+    window = _window_with(read_text(demo_text("buoy-week").encode(), "buoy-week"))
+    assert isinstance(window, Window)
+    window.bench.begin(demo_document("buoy-week"), path=None, name="buoy week")
+    return _gestures(window)
+
+
 BENCHMARKS: dict[str, Callable[[], Mapping[str, object]]] = {
     "start": start,
     "reading": reading,
@@ -334,4 +353,5 @@ BENCHMARKS: dict[str, Callable[[], Mapping[str, object]]] = {
     "line-fit": line_fit,
     "frames-points": frames_points,
     "frames-line": frames_line,
+    "frames-buoy": frames_buoy,
 }

@@ -8,6 +8,8 @@ from PyQt6.QtCore import QEvent, QObject, QPoint, QPointF
 from PyQt6.QtGui import QCursor
 from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
+from sornix.core.figure import Figure, Panel
+from sornix.desk.paper import Paper
 from tests.qt import WindowTest
 
 _KEYS = {"\t": "Tab", "\n": "Return"}
@@ -130,3 +132,28 @@ class HandsTest(WindowTest):
         _xdotool(*words)
         self.happens(lambda: self._keys.released >= before + keys, 1.5)
         self.pause(0.04)
+
+
+class FigureHandsTest(HandsTest):
+    """A hand that finds things on the paper."""
+
+    @property
+    def figure(self) -> Figure:
+        assert self.window.bench.document is not None
+        return self.window.bench.document.figure
+
+    @property
+    def panel(self) -> Panel:
+        return self.figure.panel
+
+    @property
+    def paper(self) -> Paper:
+        return self.panes.paper
+
+    def on(self, of: str, across: float = 0.5, down: float = 0.5) -> QPointF:
+        """A place on something of the figure, in pixels of the paper."""
+        assert self.paper.drawing is not None
+        box = self.paper.drawing.box_of(of)
+        assert box is not None, f"there is no {of}"
+        rect = self.paper.pixels(box)
+        return QPointF(rect.left() + across * rect.width(), rect.top() + down * rect.height())

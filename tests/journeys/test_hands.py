@@ -7,43 +7,20 @@ from PyQt6.QtWidgets import QApplication, QInputDialog, QLineEdit, QMenu, QPushB
 
 from sornix.core import figure as edits
 from sornix.core.drawing import Text
-from sornix.core.figure import Figure, Panel
 from sornix.core.text import plain_text
 from sornix.demo import demo_text
-from sornix.desk.paper import Paper
 from sornix.desk.words import ChoiceWord
 from sornix.paint.export import png
-from tests.journeys.hands import HandsTest
+from tests.journeys.hands import FigureHandsTest
 
 
-class OnTheFigure(HandsTest):
+class OnTheFigure(FigureHandsTest):
     def setUp(self) -> None:
         super().setUp()
         self.window.open_demo("nitrate-standards")
         self.settle()
         self.pause()
         self.first = self.figure
-
-    @property
-    def figure(self) -> Figure:
-        assert self.window.bench.document is not None
-        return self.window.bench.document.figure
-
-    @property
-    def panel(self) -> Panel:
-        return self.figure.panel
-
-    @property
-    def paper(self) -> Paper:
-        return self.panes.paper
-
-    def on(self, of: str, across: float = 0.5, down: float = 0.5) -> QPointF:
-        """A place on something of the figure, in pixels of the paper."""
-        assert self.paper.drawing is not None
-        box = self.paper.drawing.box_of(of)
-        assert box is not None, f"there is no {of}"
-        rect = self.paper.pixels(box)
-        return QPointF(rect.left() + across * rect.width(), rect.top() + down * rect.height())
 
     def picture(self) -> QImage:
         self.pause()
@@ -402,7 +379,7 @@ class OnTheFigure(HandsTest):
         self.assertAlmostEqual(self.paper.pixels_per_mm, fitted, delta=0.2)
 
 
-class FromNothing(HandsTest):
+class FromNothing(FigureHandsTest):
     def test_from_an_own_file_to_a_titled_scatter_with_its_trend_in_five_acts(self) -> None:
         path = self.write("mere.csv", demo_text("nitrate-standards"))
         acts = 0

@@ -276,6 +276,7 @@ class Paper(Sheet):
 
     def _stretch(self, point: Point, ratio: float) -> bool:
         """Stretches what is under the pointer: an axis, or the look. False where nothing is."""
+        self._take_in_hand(point)
         assert self._drawing is not None and self._scene is not None
         place = self._drawing.place
         x, y = (place_along(place, axis, point) for axis in "xy")

@@ -94,6 +94,9 @@ class Sheet(QWidget):
         if self._scene is None or self._scene.document.tables is not scene.document.tables:
             self._looks = []
             self._at = None
+        ids = [series.id for panel in scene.figure.panels for series in panel.series]
+        if self._at is not None and self._at.series not in ids:
+            self._at = None
         self._scene = scene
         self._near = None
         self._draw()

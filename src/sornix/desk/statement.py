@@ -266,6 +266,11 @@ class Statement(Bar):
         if self._lines is not None and self._opened in ids:
             self._lines.show_scene(scene)
 
+    @property
+    def series_lines(self) -> SeriesLines | None:
+        """The further lines of a series, where they are open."""
+        return self._lines
+
     def _open_series(self, series_id: str, opened: bool) -> None:
         """Shows the further lines of a series, or hides them; one series is open at a time."""
         if self._lines is not None:

@@ -4,16 +4,46 @@ from collections.abc import Iterator
 from functools import partial
 
 from sornix.core.cautions.caution import Finding, Remedy, View
-from sornix.core.figure import AXES, hold
+from sornix.core.figure import AXES, MARKS, Figure, hold, lies
+from sornix.core.readings import Tables
+from sornix.core.scales import Resolved
 from sornix.core.text import shortest
 
 # Below this a cut axis deceives nobody.
 _WORTH_SAYING = 1.25
 
 
+def _held_at_0(figure: Figure, tables: Tables, axis: str, part: str) -> Figure:
+    if part == "start":
+        return hold(figure, tables, axis, start=0.0)
+    return hold(figure, tables, axis, end=0.0)
+
+
+def _of_bars(view: View, axis: str, scale: Resolved) -> Finding:
+    part = "start" if scale.start > 0 else "end"
+    value = shortest(getattr(scale, part), (scale.end - scale.start) * 2e-3)
+    return Finding(
+        f"The bars' axis {AXES[axis]} {part}s at {value} and does not reach 0: their lengths are "
+        "not in proportion, and deceive.",
+        Remedy(
+            f"Let {AXES[axis]} reach 0",
+            f"held {AXES[axis]} {'from' if part == 'start' else 'to'} 0",
+            partial(_held_at_0, tables=view.tables, axis=axis, part=part),
+        ),
+    )
+
+
 def find(view: View) -> Iterator[Finding]:
     for axis, scale in view.place.scales.items():
-        if axis[0] != "y" or scale.kind != "linear" or scale.start <= 0:
+        bars = any(MARKS[series.mark].bars for series in view.panel.series_on(axis))
+        # of bars, their lengths are what is seen, whichever way they go
+        along = ("x" if lies(view.panel, view.tables) else "y") if bars else "y"
+        if axis[0] != along or scale.kind != "linear" or not (scale.start > 0 or scale.end < 0):
+            continue
+        if bars:
+            yield _of_bars(view, axis, scale)
+            continue
+        if scale.start <= 0:
             continue
         larger = scale.end / (scale.end - scale.start)
         if larger < _WORTH_SAYING:

@@ -1,5 +1,6 @@
 """Settling a panel of a given size: its scales, and the room that its axes need around the data."""
 
+from functools import lru_cache
 from typing import NamedTuple
 
 from attrs import evolve, frozen
@@ -28,7 +29,16 @@ from sornix.core.figure import (
     tick_words,
 )
 from sornix.core.readings import Tables
-from sornix.core.scales import KINDS, Resolved, with_minor, with_words, without_labels
+from sornix.core.scales import (
+    KINDS,
+    Extent,
+    Fitting,
+    Resolved,
+    Room,
+    with_minor,
+    with_words,
+    without_labels,
+)
 from sornix.core.text import Rich, rich
 
 
@@ -115,24 +125,59 @@ def _title_colour(panel: Panel, axis: str, style: Style) -> str:
 def _resolved(panel: Panel, tables: Tables, axis: str, labels: Labels, length: float) -> Resolved:
     """The scale of an axis, with its labels as they are drawn."""
     scale = panel.scale(axis)
-    room = labels.room(length, scale.turn)
-    before, after = (rich(text) if text else () for text in (scale.before, scale.after))
-    shown = scale.labels != "none"
-    if before or after or not shown:
-        bare = room.size_mm
-        room = room._replace(
-            size_mm=lambda label: bare(dressed(label, before, after)) if shown else 0.0
-        )
-    found = KINDS[scale_kind(panel, tables, axis)].resolve(
-        axis_extent(panel, tables, axis), fitting(panel, tables, axis), room, reverse=scale.reversed
-    )
+    sought = _Sought(
+        scale_kind(panel, tables, axis), axis_extent(panel, tables, axis),
+        fitting(panel, tables, axis), scale.reversed, scale.before, scale.after, scale.minor,
+    )  # fmt: skip
+    found = _found(sought, labels, length)
     if scale.words is not None:
+        room = _room(sought, labels, length)
         found = with_words(found, tick_words(panel, tables, axis), room)
-    found = with_minor(found, scale.minor, length)
-    if not shown:
+    return without_labels(found, scale.look.hide)
+
+
+class _Sought(NamedTuple):
+    """All that a scale follows from, besides the room that it has."""
+
+    kind: str
+    extent: Extent | None
+    held: Fitting
+    reverse: bool
+    before: str
+    after: str
+    minor: str
+
+    @property
+    def beside(self) -> tuple[Rich, Rich]:
+        before, after = (rich(text) if text else () for text in (self.before, self.after))
+        return before, after
+
+
+def _room(sought: _Sought, labels: Labels, length: float) -> Room:
+    room = labels.room(length, sought.held.turn)
+    before, after = sought.beside
+    if sought.held.labels == "none":
+        return room._replace(size_mm=lambda _: 0.0)
+    if not (before or after):
+        return room
+    return room._replace(size_mm=lambda label: labels.room(length, sought.held.turn).size_mm(
+        dressed(label, before, after)))  # fmt: skip
+
+
+# panels that share an axis ask for the same scale, and so does every frame of a gesture for those
+# that do not move
+@lru_cache(maxsize=512)
+def _found(sought: _Sought, labels: Labels, length: float) -> Resolved:
+    room = _room(sought, labels, length)
+    found = KINDS[sought.kind].resolve(sought.extent, sought.held, room, reverse=sought.reverse)
+    found = with_minor(found, sought.minor, length)
+    if sought.held.labels == "none":
         found = evolve(found, groups=(), factor=())
-    texts = [dressed(tick.label, before, after) if shown else () for tick in found.ticks]
-    return without_labels(relabelled(found, texts), scale.look.hide)
+        return relabelled(found, [() for _ in found.ticks])
+    before, after = sought.beside
+    if not (before or after):
+        return found
+    return relabelled(found, [dressed(tick.label, before, after) for tick in found.ticks])
 
 
 def _margins(

@@ -1,0 +1,146 @@
+"""Whole figures made by hand from the file alone: panels, bars, second scales."""
+
+import time
+
+from PyQt6.QtCore import QPointF
+
+from sornix.core.figure import bar_sets
+from sornix.demo import demo_text
+from sornix.desk.plotline import PlotLine
+from sornix.desk.statement import Statement
+from sornix.desk.wordlines import Chosen
+from tests.journeys.hands import FigureHandsTest
+
+
+class Made(FigureHandsTest):
+    def begin(self, name: str) -> None:
+        path = self.folder / f"{name}.csv"
+        path.write_text(demo_text(name))
+        self.open(path)
+        self.pause(0.2)
+
+    @property
+    def statement(self) -> Statement:
+        return self.panes.statement
+
+    @property
+    def plot(self) -> PlotLine:
+        return self.statement.plots[0]
+
+    def test_the_buoy_figure(self) -> None:
+        self.begin("buoy-week")
+        self.click_at(self.plot.panel)
+        self.choose(self.plot.y_word, "Rain")
+        self.choose(self.plot.mark, "bars")
+        assert self.statement.panels is not None
+        self.click_at(self.statement.panels.more)
+        self.choose(self.plot.y_word, "Water temperature")
+        self.assertEqual([p.series[0].y for p in self.figure.panels],
+                         ["Level", "Rain", "Water temperature"])  # fmt: skip
+        self.assertEqual((self.figure.share, self.figure.letters), ("x", True))
+        # the divider between the first two panels is dragged down, then heights are typed
+        divider = self.on("divider/row/0")
+        self.drag(self.paper, divider, divider + QPointF(0, 30))
+        heights = self.figure.heights
+        self.assertGreater(heights[0], heights[1])
+        self.type_into(self.statement.panels.heights.field, "2 : 1 : 1.5")
+        self.assertEqual(self.figure.heights, (2, 1, 1.5))
+        # looking closer at one panel moves them all, and the figure stays
+        drawing = self.paper.drawing
+        assert drawing is not None
+        inner = self.paper.pixels(drawing.panels[0].inner)
+        self.wheel_at(self.paper, inner.center(), 4)
+        assert self.paper.drawing is not None
+        ends = {(p.x.start, p.x.end) for p in self.paper.drawing.panels}
+        self.assertEqual(len(ends), 1)
+        self.assertNotEqual(ends, {(drawing.panels[0].x.start, drawing.panels[0].x.end)})
+        self.pause(0.5)
+        self.click_at(self.paper.back_button)
+        # a click takes a panel in hand; its strip holds its own scale
+        first = self.paper.pixels(drawing.panels[0].inner)
+        self.click_at(self.paper, first.center())
+        self.assertEqual(self.figure.hand, 0)
+        self.key("y")
+        self.type_into(self.panes.strip.fields["start"].field, "1.4")
+        self.assertEqual([p.y.start for p in self.figure.panels], [1.4, None, None])
+        self.key("Escape")
+        self.choose(self.statement.panels.how, "side by side")
+        self.assertEqual([p.column for p in self.figure.panels], [0, 1, 2])
+        self.key("ctrl+z")
+        self.click_at(self.statement.panels.less)
+        self.assertEqual(len(self.figure.panels), 2)
+
+    def test_the_snail_figure_in_ninety_seconds(self) -> None:
+        begin = time.monotonic()
+        self.begin("snail-counts")
+        self.choose(self.plot.x_word, "Site")
+        self.choose(self.plot.y_word, "Snails")
+        self.choose(self.plot.mark, "bars")
+        self.assertEqual(self.panel.series[0].together, "mean")
+        self.click_at(self.plot.further)
+        lines = self.statement.series_lines
+        assert lines is not None
+        self.choose(lines.split, "“Planting”")
+        self.assertEqual([s.only.value for s in self.panel.series if s.only], ["before", "after"])
+        lines = self.statement.series_lines
+        assert lines is not None
+        words = {name: w.word for name, w in lines.parts.items() if isinstance(w, Chosen)}
+        self.choose(words["Error bars in y"], "± SD")
+        self.choose(words["How bars stand"], "bars stacked")
+        self.assertEqual(self.panel.bars, "stacked")
+        scene = self.window.bench.scene
+        assert scene is not None
+        tops = [bars.top.max() for bars in bar_sets(self.panel, scene.tables).values()]
+        self.assertLess(tops[0], tops[1])
+        self.choose(words["How bars stand"], "bars as shares")
+        self.choose(words["How bars stand"], "bars side by side")
+        self.click_at(self.plot.swap)
+        self.assertEqual((self.panel.series[0].x, self.panel.series[0].y), ("Snails", "Site"))
+        self.assertLess(time.monotonic() - begin, 90)
+
+    def test_a_second_scale(self) -> None:
+        self.begin("buoy-week")
+        self.click_at(self.plot.more)
+        self.choose(self.statement.plots[1].sides["y"], "right y")
+        self.assertEqual(self.panel.axes, ("x", "y", "y2"))
+        before = self.panel.y2
+        # the right axis is dragged by its upper end, nudged by keys, and its end by the wheel
+        end = self.on("y2-axis", 0.5, 0.04)
+        self.drag(self.paper, end, end + QPointF(0, 40))
+        held = self.panel.y2.end
+        assert held is not None
+        self.assertEqual((self.panel.y2.start, self.panel.y.end), (None, None))
+        self.paper.setFocus()
+        self.key("shift+y")
+        strip = self.panes.strip
+        self.assertEqual((strip.isVisible(), strip.axis), (True, "y2"))
+        self.key("Tab", "Up", "Up")
+        self.assertGreater(self.panel.y2.end or 0, held)
+        self.key("Escape")
+        now = self.panel.y2.end or 0
+        self.wheel_at(self.paper, self.on("y2-axis", 0.5, 0.04), 2)
+        self.pause(0.5)
+        self.assertLess(self.panel.y2.end or 0, now)
+        self.assertIsNone(self.panel.y2.start)
+        self.double_click_at(self.paper, self.on("y2-axis", 0.5, 0.5))
+        self.assertEqual(self.panel.y2, before)
+        self.choose(self.statement.plots[1].sides["y"], "its own panel")
+        self.assertEqual(len(self.figure.panels), 2)
+
+    def test_a_curve_is_typed_and_slid(self) -> None:
+        self.begin("light-response")
+        self.click_at(self.plot.curve)
+        line = self.statement.curves[0]
+        self.type_into(line.formula.field, "P * x / (K + x)")
+        line = self.statement.curves[0]
+        self.assertEqual(list(line.fields), ["P", "K"])
+        self.type_into(line.fields["K"].field, "150")
+        slider = line.sliders["P"]
+        middle = QPointF(slider.rect().center())
+        self.drag(slider, middle, middle + QPointF(30, 0))
+        value = self.panel.curves[0].constants[0].value
+        self.assertGreater(value, 2)
+        self.assertEqual(self.window.bench.undo_name, "slid P")
+        self.type_into(line.formula.field, "P * (")
+        self.assertTrue(self.panes.message.isVisible())
+        self.assertEqual(self.panel.curves[0].formula, "P * x / (K + x)")
