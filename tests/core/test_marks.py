@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
+from sornix.core.cautions import find_cautions
 from sornix.core.drawing import Drawing, Fill, Lines, Markers, Path, Rects, Text, draw_figure
 from sornix.core.drawing.paths import smooth, stepped
 from sornix.core.errors import EditRefused
@@ -31,6 +32,7 @@ from sornix.core.figure import (
     dress,
     hide_series,
     marked,
+    parts_of_whole,
     series_points,
     set_constant,
     set_errors,
@@ -41,6 +43,7 @@ from sornix.core.figure import (
     split_series,
 )
 from sornix.core.readings import Table, number_column, read_text
+from sornix.core.readings.correlation import correlations
 from sornix.demo import DEMOS, demo_document
 from tests.base import SornixTest
 from tests.core.measure import PlainMeasure, corners, overlap
@@ -241,6 +244,51 @@ class Curves(SornixTest):
         self.assertEqual([(c.name, c.value) for c in other.constants], [("a", 5), ("c", 1)])
         holes = curve_values(Curve("c", "ln(x)"), np.array([-1.0, 1.0]))
         self.assertTrue(np.isnan(holes[0]) and holes[1] == 0)
+
+
+class Wholes(SornixTest):
+    def test_parts_fill_the_ring_and_the_bar(self) -> None:
+        tables = (read_text(b"part,n\nrock,3\nsand,5\nrock,1\nmud,11\n", "t"),)
+        figure = Figure((Panel((Series("s1", "t", "part", "n", "bars"),)),))
+        self.assertEqual(parts_of_whole(figure.panel, tables),
+                         [("rock", 4), ("sand", 5), ("mud", 11)])  # fmt: skip
+        drawing = draw_figure(change_panel(figure, form="one-bar"), tables, MEASURE)
+        heights = [r[3] - r[1] for i in drawing.items if isinstance(i, Rects) for r in i.corners]
+        np.testing.assert_allclose(np.array(heights) / sum(heights), [0.2, 0.25, 0.55], atol=0.004)
+        ring = draw_figure(change_panel(figure, form="ring"), tables, MEASURE)
+        sectors = [i.points for i in ring.items if isinstance(i, Fill)]
+        self.assertEqual(len(sectors), 3)
+        said = ["".join(r.text for r in t.runs) for t, _ in _texts(ring)]
+        self.assertEqual(sorted(s.split("  ")[1] for s in said),
+                         ["20.0\u2009%", "25.0\u2009%", "55.0\u2009%"])  # fmt: skip
+        for text, box in _texts(ring):
+            near = [np.hypot(*(box.mean(axis=0) - s.mean(axis=0))) for s in sectors]
+            self.assertGreater(min(near), 1.0, text)
+        self.assertFalse([i for i in ring.items if i.of.endswith("-axis")])
+        below = (
+            read_text(
+                b"part,n\nrock,3\nsand,-5\n" + b"".join(f"p{i},1\n".encode() for i in range(8)), "t"
+            ),
+        )
+        odd = change_panel(figure, form="ring")
+        found = find_cautions(odd, below, draw_figure(odd, below, MEASURE))
+        self.assertEqual(sum("of a whole" in f.text or "as shares" in f.text for f in found), 2)
+        assert found[-1].remedy is not None
+        self.assertEqual(found[-1].remedy.edit(odd).panel.form, "series")
+
+    def test_correlations_are_those_of_the_table(self) -> None:
+        document = demo_document("lake-survey")
+        figure = change_panel(document.figure, form="correlations")
+        drawing = draw_figure(figure, document.tables, MEASURE)
+        r = correlations(document.tables[0]).r
+        said = [float(text.replace("−", "-")) for t, _ in _texts(drawing)
+                if (text := t.runs[0].text)[-1].isdigit()]  # fmt: skip
+        np.testing.assert_allclose(said, [r[i, j] for i in range(len(r)) for j in range(i)],
+                                   atol=0.0051)  # fmt: skip
+        place = drawing.panels[0].inner
+        held = place.grown(3.0)
+        for item, box in _texts(drawing):
+            self.assertTrue(item.of == "title" or all(held.holds(*p) for p in box))
 
 
 class Order(SornixTest):

@@ -56,6 +56,11 @@ class Made(FigureHandsTest):
         self.assertNotEqual(ends, {(drawing.panels[0].x.start, drawing.panels[0].x.end)})
         self.pause(0.5)
         self.click_at(self.paper.back_button)
+        # the pointer at one x reads every panel there
+        self.point_at(self.paper, self.paper.pixels(drawing.panels[0].inner).center())
+        said = self.window.frame.footer.reading.text()
+        for part in ("2026-05-0", "Level 1.4", "Rain ", "Water temperature 1"):
+            self.assertIn(part, said)
         # a click takes a panel in hand; its strip holds its own scale
         first = self.paper.pixels(drawing.panels[0].inner)
         self.click_at(self.paper, first.center())

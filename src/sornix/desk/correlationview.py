@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QLabel,
+    QPushButton,
     QScrollArea,
     QVBoxLayout,
     QWidget,
@@ -194,7 +195,7 @@ def _coefficient(r: float) -> str:
 
 class CorrelationView(QDialog):
     """The matrix with the choice of its method. `work` finds the correlations elsewhere; `draw`
-    draws a pair of columns."""
+    draws a pair of columns, `draw_all` makes the matrix a figure."""
 
     def __init__(
         self,
@@ -202,6 +203,7 @@ class CorrelationView(QDialog):
         table: Table,
         work: Callable[[str, Callable[[Correlations], None]], None],
         draw: Callable[[str, str], None],
+        draw_all: Callable[[], None],
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle(f"Correlations in {table.name}")
@@ -213,6 +215,10 @@ class CorrelationView(QDialog):
         self.method.chosen.connect(self.show_method)
         row.addWidget(self.method)
         row.addStretch(1)
+        self.figure = QPushButton("Draw it as a figure")
+        self.figure.setAutoDefault(False)
+        self.figure.clicked.connect(draw_all)
+        row.addWidget(self.figure)
         whole.addLayout(row)
         self.matrix = Matrix()
         self.matrix.chosen.connect(draw)

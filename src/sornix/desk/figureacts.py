@@ -32,17 +32,6 @@ def figure_acts(window: Window) -> list[Act]:
         if scene is not None:
             window.edit("added a series", lambda f: edits.add_series(f, scene.tables))
 
-    def add_panel() -> None:
-        tables = window.bench.tables
-        window.edit("added a panel", lambda f: edits.add_panel(f, tables))
-
-    def remove_panel() -> None:
-        window.edit("removed a panel", lambda f: edits.remove_panel(f, f.hand))
-
-    def several_panels() -> State:
-        scene = window.bench.scene
-        return State(scene is not None and len(scene.figure.panels) > 1)
-
     def swap() -> None:
         window.edit("swapped x and y", edits.swap_axes)
 
@@ -56,8 +45,7 @@ def figure_acts(window: Window) -> list[Act]:
     scale_acts = zip(_scale_acts(window, "x"), _scale_acts(window, "y"), strict=True)
     return [
         Act("add-series", "Figure", "Add another series", add_series, "", window.open_state),
-        Act("add-panel", "Figure", "Add a panel", add_panel, "", window.open_state),
-        Act("remove-panel", "Figure", "Remove the panel in hand", remove_panel, "", several_panels),
+        *_panel_acts(window),
         Act("swap", "Figure", "Swap x and y", swap, "", window.open_state),
         *(act for pair in scale_acts for act in pair),
         *(act for number in range(_MOST_NAMED) for act in _split_acts(window, number)),
@@ -85,6 +73,38 @@ def figure_acts(window: Window) -> list[Act]:
             divided=True,
         ),
         *_look_acts(window),
+    ]
+
+
+def _panel_acts(window: Window) -> list[Act]:
+    """More series and panels, and fewer panels."""
+
+    def add_every() -> None:
+        tables = window.bench.tables
+        window.edit("added every column", lambda f: edits.add_every_series(f, tables))
+
+    def add_panel() -> None:
+        tables = window.bench.tables
+        window.edit("added a panel", lambda f: edits.add_panel(f, tables))
+
+    def remove_panel() -> None:
+        window.edit("removed a panel", lambda f: edits.remove_panel(f, f.hand))
+
+    def several_panels() -> State:
+        scene = window.bench.scene
+        return State(scene is not None and len(scene.figure.panels) > 1)
+
+    return [
+        Act(
+            "add-every",
+            "Figure",
+            "Add every other column of numbers",
+            add_every,
+            "",
+            window.open_state,
+        ),
+        Act("add-panel", "Figure", "Add a panel", add_panel, "", window.open_state),
+        Act("remove-panel", "Figure", "Remove the panel in hand", remove_panel, "", several_panels),
     ]
 
 

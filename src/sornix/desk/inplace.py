@@ -6,6 +6,9 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QFont, QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
+from sornix.core import figure as edits
+from sornix.core.figure import AXES, Figure, axis_title, series_name
+from sornix.desk.workbench import Scene
 from sornix.paint.fonts import FAMILY
 
 
@@ -39,3 +42,37 @@ class InPlace(QLineEdit):
             self.finish(None)
             return
         super().keyPressEvent(event)
+
+
+def typed_text(scene: Scene, of: str) -> tuple[str, str]:
+    """A text of the figure as it was typed, and the name of its field."""
+    panel = scene.figure.panel
+    if of == "title":
+        return scene.figure.title, "Title"
+    if of == "panel-title":
+        return panel.title, "Title of the panel"
+    if of.endswith("-title"):
+        axis = of.removesuffix("-title")
+        return axis_title(panel, scene.tables, axis), f"{AXES[axis]} title"
+    if of.startswith("curve/"):
+        curve = next(c for c in panel.curves if c.id == of.split("/")[1])
+        return curve.name, "Name of the curve"
+    series = panel.one_series(of.split("/")[1])
+    return series_name(panel, series, scene.tables), "Name of the series"
+
+
+def retyped(of: str, text: str) -> tuple[str, Callable[[Figure], Figure]]:
+    """What typing a text anew is called in the history, and what it makes of the figure."""
+    if of == "title":
+        return "changed the title", lambda f: edits.set_title(f, text)
+    if of == "panel-title":
+        words = "changed the title of a panel"
+        return words, lambda f: edits.set_panel_title(f, f.hand, text)
+    if of.endswith("-title"):
+        axis = of.removesuffix("-title")
+        words = f"changed the title of {AXES[axis]}"
+        return words, lambda f: edits.set_axis_title(f, axis, text.strip() or None)
+    name = of.split("/")[1]
+    if of.startswith("curve/"):
+        return "named a curve", lambda f: edits.name_curve(f, name, text)
+    return "renamed a series", lambda f: edits.rename_series(f, name, text)

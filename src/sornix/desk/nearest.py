@@ -29,7 +29,9 @@ def nearest_reading(
     if index is None:
         return None
     panel = scene.figure.seen(index)
-    for series in panel.series:
+    if panel.form != "series":
+        return None
+    for series in panel.shown:
         place = drawing.panels[index].on(series)
         points = series_points(series, panel, scene.tables)
         first, last = _window(points, place, at[0], reach_mm)
@@ -45,6 +47,31 @@ def nearest_reading(
             row = int(points.rows[first + i])
             best = float(distance[i]), Reading(series.id, row, float(x[i]), float(y[i]))
     return best[1] if best else None
+
+
+def readings_across(scene: Scene, drawing: Drawing, at: tuple[float, float]) -> list[Reading]:
+    """The readings of every panel that stand at the x under a point, where panels share x: of each
+    series that rises along x, the nearest one in sight."""
+    index = drawing.panel_at(*at)
+    if index is None or len(drawing.panels) < 2 or not scene.figure.shares("x"):
+        return []
+    here = drawing.panels[index]
+    x = here.x.value((at[0] - here.inner.left) / here.inner.width)
+    found = []
+    for number, place in enumerate(drawing.panels):
+        panel = scene.figure.seen(number)
+        for series in panel.shown:
+            points = series_points(series, panel, scene.tables)
+            if not points.rising or not len(points.x) or series.x_axis != "x":
+                continue
+            right = int(np.searchsorted(points.x, x))
+            before, after = max(right - 1, 0), min(right, len(points.x) - 1)
+            near = before if x - points.x[before] < points.x[after] - x else after
+            value = float(points.x[near])
+            if place.x.start <= value <= place.x.end:
+                row = int(points.rows[near])
+                found.append(Reading(series.id, row, value, float(points.y[near])))
+    return found
 
 
 def _window(points: Points, place: PanelPlace, x_mm: float, reach_mm: float) -> tuple[int, int]:

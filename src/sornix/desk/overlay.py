@@ -102,6 +102,19 @@ def paint_flag(
     painter.drawText(box.adjusted(10, 21, -4, -4), int(Qt.AlignmentFlag.AlignVCenter), lines[1])
 
 
+def paint_across(
+    painter: QPainter, x: float, areas: list[QRectF], points: list[QPointF], theme: Theme
+) -> None:
+    """An upright line through every panel at one x, and a dot at each reading there."""
+    painter.setPen(QPen(QColor(theme.warn), 1))
+    for area in areas:
+        painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))
+    painter.setBrush(QColor(theme.warn))
+    painter.setPen(Qt.PenStyle.NoPen)
+    for point in points:
+        painter.drawEllipse(point, 3.2, 3.2)
+
+
 def paint_look_box(painter: QPainter, box: QRectF, theme: Theme) -> None:
     colour = QColor(theme.accent)
     painter.setPen(QPen(colour, 1, Qt.PenStyle.DashLine))

@@ -57,6 +57,7 @@ class Panes(QSplitter):
     number of cautions."""
 
     hovered = pyqtSignal(object)
+    crossed = pyqtSignal(object)
     menu_wanted = pyqtSignal(object, object)
     judged = pyqtSignal(int)
 
@@ -104,6 +105,7 @@ class Panes(QSplitter):
     def _connect(self) -> None:
         paper = self.paper
         paper.hovered.connect(self.hovered)
+        paper.crossed.connect(self.crossed)
         paper.picked.connect(self._picked)
         paper.axis_clicked.connect(self.open_strip)
         paper.zoom_wanted.connect(self.zoom)

@@ -14,7 +14,7 @@ from PyQt6.QtGui import (
 
 from sornix.core import figure as edits
 from sornix.core.drawing import Box, PanelPlace, Rect
-from sornix.core.figure import AXES, Figure, axis_title, series_name
+from sornix.core.figure import AXES
 from sornix.desk.gestures import (
     END_PART,
     AxisDrag,
@@ -28,12 +28,12 @@ from sornix.desk.gestures import (
     place_along,
     zoomed,
 )
-from sornix.desk.inplace import InPlace
+from sornix.desk.inplace import InPlace, retyped, typed_text
 from sornix.desk.look import Look, look_at
-from sornix.desk.nearest import Reading, step_across, step_along
+from sornix.desk.nearest import Reading, readings_across, step_across, step_along
 from sornix.desk.scalewords import free_part
 from sornix.desk.sheet import Sheet
-from sornix.desk.workbench import Scene, Workbench
+from sornix.desk.workbench import Workbench
 
 _CORNER = 12.0  # pixels of the paper's corner that resize it
 _CLICK = 4  # pixels that a hand trembles without meaning it
@@ -58,6 +58,8 @@ class Paper(Sheet):
     """Turns what the hand does on the sheet into edits and looks."""
 
     hovered = pyqtSignal(object)
+    # the readings of every panel at the x under the pointer
+    crossed = pyqtSignal(object)
     picked = pyqtSignal(object)
     axis_clicked = pyqtSignal(str)
     zoom_wanted = pyqtSignal(int)
@@ -104,7 +106,18 @@ class Paper(Sheet):
                 self.update()
             return
         self._hover(self.reading_at(position))
+        self._read_across(position)
         self.setCursor(self._cursor_at(position))
+
+    def _read_across(self, position: QPointF | None) -> None:
+        """Reads every panel at the x under the pointer."""
+        found: list[Reading] = []
+        if position is not None and self._shown is not None and self._drawing is not None:
+            found = readings_across(self._shown, self._drawing, self.point(position))
+        if found != self._across:
+            self._across = found
+            self.crossed.emit(found)
+            self.update()
 
     def _cursor_at(self, position: QPointF) -> Qt.CursorShape:
         assert self._drawing is not None
@@ -250,6 +263,7 @@ class Paper(Sheet):
 
     def leaveEvent(self, _event: object) -> None:
         self._hover(None)
+        self._read_across(None)
 
     def _hover(self, reading: Reading | None) -> None:
         if reading != self._near:
@@ -385,7 +399,7 @@ class Paper(Sheet):
             return
         self._close_editor()
         self.leave_look()
-        typed, name = self._typed(scene, of)
+        typed, name = typed_text(scene, of)
         inner = drawing.place.inner
         box = drawing.box_of(of) or Rect(inner.left, 1.0, inner.width, 3.0)
         self._editor = InPlace(self, name, typed, lambda text: self._take(of, text))
@@ -397,39 +411,13 @@ class Paper(Sheet):
         self._editor.show()
         self._editor.setFocus()
 
-    def _typed(self, scene: Scene, of: str) -> tuple[str, str]:
-        """The text as it was typed, and the name of its field."""
-        panel = scene.figure.panel
-        if of == "title":
-            return scene.figure.title, "Title"
-        if of == "panel-title":
-            return panel.title, "Title of the panel"
-        if of.endswith("-title"):
-            axis = of.removesuffix("-title")
-            return axis_title(panel, scene.tables, axis), f"{AXES[axis]} title"
-        series = panel.one_series(of.split("/")[1])
-        return series_name(panel, series, scene.tables), "Name of the series"
-
     def _take(self, of: str, text: str) -> None:
         """Makes what was typed part of the figure."""
         scene = self._scene
         self._editor = None
-        if scene is None or text == self._typed(scene, of)[0]:
-            return
-
-        def change(figure: Figure) -> Figure:
-            if of == "title":
-                return edits.set_title(figure, text)
-            if of == "panel-title":
-                return edits.set_panel_title(figure, figure.hand, text)
-            if of.endswith("-title"):
-                axis = of.removesuffix("-title")
-                return edits.set_axis_title(figure, axis, text.strip() or None)
-            return edits.rename_series(figure, of.split("/")[1], text)
-
-        words = {"title": "changed the title", "panel-title": "changed the title of a panel"}
-        words |= {f"{axis}-title": f"changed the title of {AXES[axis]}" for axis in AXES}
-        self._bench.edit(words.get(of, "renamed a series"), change)
+        if scene is not None and text != typed_text(scene, of)[0]:
+            name, change = retyped(of, text)
+            self._bench.edit(name, change)
 
     def _close_editor(self) -> None:
         if self._editor is not None:

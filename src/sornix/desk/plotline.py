@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QPushButton
 
 from sornix.core import figure as edits
 from sornix.core.drawing import SHAPES, Style
-from sornix.core.figure import AXES, MARKS, TOGETHER, Series
+from sornix.core.figure import AXES, FORMS, MARKS, TOGETHER, Series
 from sornix.core.readings import Table, table_named
 from sornix.core.text import plain_text, rich
 from sornix.desk.words import ActWord, Choice, ChoiceWord, StatementLine, group, plain_word
@@ -115,6 +115,10 @@ class PlotLine(StatementLine):
 
     def _draw_as(self, mark: object) -> None:
         tables = self._bench.tables
+        if mark in FORMS:
+            words = f"drew a {FORMS[str(mark)]}"
+            self._bench.edit(words, lambda f: edits.change_panel(f, form=str(mark)))
+            return
         words = f"drew {MARKS[str(mark)].words}"
         self._bench.edit(words, lambda f: edits.set_mark(f, tables, self._id, str(mark)))
 
@@ -154,10 +158,18 @@ class PlotLine(StatementLine):
         self.together.set_choices(
             TOGETHER[together], [Choice(k, w, k == together) for k, w in TOGETHER.items()]
         )
-        self.mark.set_choices(
-            MARKS[series.mark].words,
-            [Choice(m.name, m.words, m.name == series.mark) for m in MARKS.values()],
-        )
+        on_axes = panel.form == "series"
+        entries = [
+            Choice(m.name, m.words, on_axes and m.name == series.mark) for m in MARKS.values()
+        ]
+        if series.id == panel.series[0].id:
+            forms = [(name, words) for name, words in FORMS.items() if name != "series"]
+            entries += [
+                Choice(name, words, name == panel.form, divided=i == 0)
+                for i, (name, words) in enumerate(forms)
+            ]
+        shown = MARKS[series.mark].words if on_axes else FORMS[panel.form]
+        self.mark.set_choices(shown, entries)
         # a second scale stands beside a first one that other series are on
         several = len(panel.series) > 1
         self.on.setVisible(several)

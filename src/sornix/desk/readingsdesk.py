@@ -21,7 +21,7 @@ from sornix.core.document import (
     with_table_read_again,
 )
 from sornix.core.errors import SornixError
-from sornix.core.figure import add_trend, change_series
+from sornix.core.figure import add_trend, change_panel, change_series
 from sornix.core.readings import Column, Table, Tables, write_text
 from sornix.core.readings.sources import read_again, read_file
 from sornix.core.text import plural
@@ -174,12 +174,24 @@ class ReadingsDesk:
         if self._correlations is not None:
             self._correlations.close()
         self._correlations = CorrelationView(
-            self.window.frame, table, work, partial(self._draw_pair, table.name)
-        )
+            self.window.frame, table, work, partial(self._draw_pair, table.name),
+            partial(self._draw_matrix, table.name),
+        )  # fmt: skip
         self._correlations.finished.connect(self._forget_correlations)
 
     def _forget_correlations(self) -> None:
         self._correlations = None
+
+    def _draw_matrix(self, table: str) -> None:
+        """Makes the correlations of a table the figure."""
+
+        def change(document: Document) -> Document:
+            figure = document.figure
+            if figure.panel.series[0].table != table:
+                figure = draw_table(document, table).figure
+            return evolve(document, figure=change_panel(figure, form="correlations"))
+
+        self.edit("drew correlations", change)
 
     def _draw_pair(self, table: str, x: str, y: str) -> None:
         """Draws one column against another with a line through them."""
@@ -192,6 +204,7 @@ class ReadingsDesk:
                 figure = add_trend(figure, figure.panel.series[0].id)
             series = figure.panel.series[0].id
             tables = document.tables
+            figure = change_panel(figure, form="series")
             figure = change_series(figure, tables, series, x=x, y=y, mark="points")
             return evolve(document, figure=figure)
 

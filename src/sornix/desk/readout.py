@@ -50,6 +50,19 @@ def size_words(scene: Scene) -> str:
     return f"{shortest(figure.width_mm, 0)} × {shortest(figure.height_mm, 0)} mm"
 
 
+def across_words(readings: list[Reading], scene: Scene) -> str:
+    """`2026-05-06 12:10  ·  Level 1.451 m  ·  Rain 0 mm`: what stands at one x in every panel."""
+    parts: list[str] = []
+    for reading in readings:
+        series = scene.figure.panels[scene.figure.home(reading.series)].one_series(reading.series)
+        table = table_named(scene.tables, series.table)
+        if not parts:
+            parts.append(_value(column_or_rows(table, series.x), reading.row))
+        column = column_or_rows(table, series.y)
+        parts.append(f"{column.name} {_value(column, reading.row)}")
+    return plain_text(rich("  ·  ".join(parts)))
+
+
 def reading_words(reading: Reading, scene: Scene) -> str:
     """`row 17  ·  Nitrate concentration 8 mg/L  ·  Absorbance at 220 nm 0.557`."""
     panel = scene.figure.seen(scene.figure.home(reading.series))

@@ -22,6 +22,7 @@ from sornix.desk.nearest import Reading, nearest_reading
 from sornix.desk.overlay import (
     EdgeCount,
     edge_counts,
+    paint_across,
     paint_edge_count,
     paint_flag,
     paint_look_box,
@@ -55,6 +56,8 @@ class Sheet(QWidget):
         self._edges: list[EdgeCount] = []
         self._near: Reading | None = None
         self._at: Reading | None = None
+        # what stands at the x under the pointer, in every panel that shares it
+        self._across: list[Reading] = []
         self._lit: tuple[int, ...] = ()
         self._lit_table = ""
         self._zoom: float | None = None
@@ -99,6 +102,7 @@ class Sheet(QWidget):
             self._at = None
         self._scene = scene
         self._near = None
+        self._across = []
         self._draw()
         self._take_room()
         if not self._bench.in_gesture:
@@ -304,6 +308,11 @@ class Sheet(QWidget):
             paint_edge_count(painter, edge, self._theme)
         for position in self._ringed():
             paint_ring(painter, position, self._theme)
+        if self._across and self._drawing is not None:
+            areas = [self.pixels(place.inner) for place in self._drawing.panels]
+            points = [self.pixel(r.x, r.y, r.series) for r in self._across]
+            held = [p for p in points if any(a.adjusted(-1, -1, 1, 1).contains(p) for a in areas)]
+            paint_across(painter, points[0].x(), areas, held, self._theme)
         shown = self._flagged()
         if shown is not None and self._shown is not None:
             lines = flag_words(shown, self._shown)

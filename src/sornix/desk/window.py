@@ -60,6 +60,7 @@ class Window(QObject):
 
         panes = Panes(self.bench, self.theme, self.copy_text)
         panes.hovered.connect(self._hovered)
+        panes.crossed.connect(self._crossed)
         panes.menu_wanted.connect(self._show_reading_menu)
         panes.judged.connect(self._show_cautions)
         tray = panes.tray
@@ -178,6 +179,13 @@ class Window(QObject):
 
         scene = self.bench.scene
         said = reading_words(reading, scene) if reading is not None and scene is not None else ""
+        self.frame.footer.reading.setText(said)
+
+    def _crossed(self, readings: "list[Reading]") -> None:
+        from sornix.desk.readout import across_words
+
+        scene = self.bench.scene
+        said = across_words(readings, scene) if readings and scene is not None else ""
         self.frame.footer.reading.setText(said)
 
     # -- files -------------------------------------------------------------------------------

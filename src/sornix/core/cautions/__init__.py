@@ -14,6 +14,7 @@ from sornix.core.cautions import (
     repeated,
     text_cells,
     unplaced,
+    wholes,
     zero,
 )
 from sornix.core.cautions.caution import CAUTIONS, Finding, Remedy, View, find_cautions
@@ -23,6 +24,6 @@ __all__ = ["CAUTIONS", "Finding", "Remedy", "View", "find_cautions"]
 # in the order in which they are shown
 for _module in (
     outside, unplaced, categories, celsius, text_cells, few_readings, beyond, order, repeated,
-    held_step, zero,
+    held_step, zero, wholes,
 ):  # fmt: skip
     CAUTIONS[_module.__name__.rpartition(".")[2]] = _module.find

@@ -65,7 +65,7 @@ def wants_names(panel: Panel, tables: Tables, style: Style) -> list[Entry]:
         f"{d}2" in panel.axes and all(len(panel.series_on(a)) == 1 for a in (d, f"{d}2"))
         for d in "xy"
     )
-    useless = len(found) < 2 or (alone and not panel.curves)
+    useless = panel.form != "series" or len(found) < 2 or (alone and not panel.curves)
     return [] if useless or panel.names == "none" else found
 
 
@@ -190,7 +190,7 @@ def end_names(
         if len(seen):
             ends.append((float(seen[np.argmax(seen[:, 0]), 1]), entry))
     ends.sort(key=lambda pair: pair[0])
-    tops = _apart([y for y, _ in ends], step, inner.top, inner.bottom)
+    tops = apart([y for y, _ in ends], step, inner.top, inner.bottom)
     items: list[Item] = []
     boxes: list[Box] = []
     left = inner.right + style.room_mm / 2 + _TO_NAME_MM / 2
@@ -202,7 +202,7 @@ def end_names(
     return items, boxes
 
 
-def _apart(wanted: list[float], step: float, low: float, high: float) -> list[float]:
+def apart(wanted: list[float], step: float, low: float, high: float) -> list[float]:
     """Rising places as near to those wanted as can be, at least a step apart, between two ends
     where there is room: neighbours that would touch are moved by equal shares."""
     groups: list[list[float]] = []

@@ -74,6 +74,18 @@ def tinted(colour: str, paper: str, part: float) -> str:
     return "#" + "".join(f"{value:02x}" for value in mixed)
 
 
+def contrast(one: str, other: str) -> float:
+    """The ratio of the luminances of two colours, 1 to 21 (WCAG 2.1, "contrast ratio")."""
+    low, high = sorted(_luminance(colour) for colour in (one, other))
+    return (high + 0.05) / (low + 0.05)
+
+
+def _luminance(colour: str) -> float:
+    shares = (int(channel, 16) / 255 for channel in _channels(colour))
+    linear = [s / 12.92 if s <= 0.04045 else ((s + 0.055) / 1.055) ** 2.4 for s in shares]
+    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+
 def _channels(colour: str) -> tuple[str, str, str]:
     return colour[1:3], colour[3:5], colour[5:7]
 

@@ -24,8 +24,9 @@ from sornix.core.figure.curveedits import (
     remove_curve,
     set_constant,
 )
-from sornix.core.figure.drawn import BarSet, Marked, bar_sets, lies, marked
+from sornix.core.figure.drawn import BarSet, Marked, bar_sets, lies, marked, parts_of_whole
 from sornix.core.figure.edits import (
+    add_every_series,
     add_series,
     add_trend,
     bring_back,
@@ -122,6 +123,7 @@ from sornix.core.figure.seriesedits import (
 )
 from sornix.core.figure.values import (
     BARS,
+    FORMS,
     NAMES,
     SHARES,
     SHOWS,
@@ -143,6 +145,7 @@ __all__ = [
     "DASHES",
     "DATE_LABELS",
     "ERRORS",
+    "FORMS",
     "HIDDEN",
     "LABELS",
     "MARKS",
@@ -177,6 +180,7 @@ __all__ = [
     "Spot",
     "Trend",
     "add_curve",
+    "add_every_series",
     "add_guide",
     "add_panel",
     "add_series",
@@ -219,6 +223,7 @@ __all__ = [
     "own_axis",
     "own_column",
     "own_panel",
+    "parts_of_whole",
     "put_on",
     "r_squared_text",
     "ratios",

@@ -10,7 +10,7 @@ import numpy as np
 from attrs import frozen
 from numpy.typing import NDArray
 
-from sornix.core.figure.points import Points, scale_kind, series_points
+from sornix.core.figure.points import Points, axis_list, scale_kind, series_points
 from sornix.core.figure.series import MARKS, OF_REPLICATES, ErrorBars, Series
 from sornix.core.figure.values import Panel
 from sornix.core.readings import Tables, table_named
@@ -124,6 +124,26 @@ def _ends(
         found = np.abs(table.column(str(name)).numbers[points.rows])
         lengths.append(groups.mean(found) if groups is not None else found)
     return middle - lengths[0], middle + lengths[1]
+
+
+def parts_of_whole(panel: Panel, tables: Tables) -> list[tuple[str, float]]:
+    """Names and values of the parts that the first series makes of a whole, in their order;
+    several readings of one part are added up, or their mean is taken where that is drawn."""
+    series = panel.series[0]
+    points = series_points(series, panel, tables)
+    if not len(points.x):
+        return []
+    how = "mean" if series.together == "mean" else "sum"
+    lying = lies(panel, tables)
+    grouped = _together(points, "y" if lying else "x", how).points
+    at, values = (grouped.y, grouped.x) if lying else (grouped.x, grouped.y)
+    axis = series.y_axis if lying else series.x_axis
+    kind = scale_kind(panel, tables, axis)
+    if kind in LISTED:
+        names = axis_list(panel, tables, axis)
+        return [(names[int(i)], float(v)) for i, v in zip(at, values, strict=True)]
+    words = KINDS[kind].words
+    return [(words(float(i), 0.0), float(v)) for i, v in zip(at, values, strict=True)]
 
 
 class BarSet(NamedTuple):

@@ -31,7 +31,8 @@ def dress(figure: Figure, series_id: str, **changes: Any) -> Figure:
 
 
 def set_mark(figure: Figure, tables: Tables, series_id: str, mark: str) -> Figure:
-    """Another mark. Bars of several readings at one place become those of their mean."""
+    """Another mark, on axes. Bars of several readings at one place become those of their mean."""
+    figure = change_panel(figure, form="series")
     series = evolve(figure.panel.one_series(series_id), mark=mark)
     if MARKS[mark].bars and series.together == "each" and repeats(figure.panel, tables, series):
         series = evolve(series, together="mean")
@@ -144,5 +145,6 @@ def shift_series(figure: Figure, series_id: str, by: int) -> Figure:
 
 
 def change_panel(figure: Figure, **changes: Any) -> Figure:
-    """How bars stand and how wide they are, and where names stand: `bars`, `bar_width`, `names`."""
+    """How bars stand and how wide they are, where names stand, and what the panel shows: `bars`,
+    `bar_width`, `names`, `form`."""
     return figure.with_panel(evolve(figure.panel, **changes))

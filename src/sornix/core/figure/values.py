@@ -15,6 +15,15 @@ from sornix.core.trends import MODELS
 BARS: Mapping[str, str] = MappingProxyType(
     {"beside": "side by side", "stacked": "stacked", "shares": "as shares of the whole"}
 )
+# What a panel shows: series on axes, or something of its first series or their table.
+FORMS: Mapping[str, str] = MappingProxyType(
+    {
+        "series": "series on axes",
+        "ring": "ring of shares",
+        "one-bar": "one bar of shares",
+        "correlations": "correlations of all columns",
+    }
+)
 # Where the names of series stand.
 NAMES: Mapping[str, str] = MappingProxyType(
     {
@@ -99,7 +108,8 @@ _WITH_GRID = Scale(grid=True)
 class Panel:
     """Series on one pair of axes, or some of them on a second one (`x2` above, `y2` right).
 
-    It stands in a cell of the grid of panels, counted from the upper left.
+    Its `form` says if it shows something else of them. It stands in a cell of the
+    grid of panels, counted from the upper left.
     """
 
     series: tuple[Series, ...] = field(validator=NOT_EMPTY)
@@ -116,6 +126,7 @@ class Panel:
     bars: str = field(default="beside", validator=one_of(BARS))
     bar_width: float = field(default=0.8, validator=_PART)
     names: str = field(default="free", validator=one_of(NAMES))
+    form: str = field(default="series", validator=one_of(FORMS))
     curves: tuple[Curve, ...] = ()
 
     @property
