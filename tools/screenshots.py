@@ -94,6 +94,28 @@ def _time(window: Window) -> None:
     window.open_demo("buoy-week")
 
 
+def _bars(window: Window) -> None:
+    window.open_demo("snail-counts")
+
+
+def _theory(window: Window) -> None:
+    window.open_demo("light-response")
+
+
+def _in_order(window: Window) -> None:
+    window.open_demo("weekday-samples")
+
+
+def _axis(window: Window) -> None:
+    """All lines of the strip of an axis."""
+    window.open_demo("stage-discharge")
+    _settle(window)
+    assert window.panes is not None
+    window.edit("minor", lambda f: edits.change_axis_look(f, "x", ticks="out"))
+    window.panes.open_strip("x")
+    window.panes.strip.more.click()
+
+
 def _log_scales(window: Window) -> None:
     """A rate against the reciprocal of the temperature, and the strip of that scale."""
     window.open_demo("respiration-temperature")
@@ -137,6 +159,10 @@ VIEWS: dict[str, Callable[[Window], None]] = {
     "empty": _empty,
     "readings": _awkward_readings,
     "time": _time,
+    "bars": _bars,
+    "theory": _theory,
+    "in-order": _in_order,
+    "axis": _axis,
     "log-scales": _log_scales,
     "summary": _summary,
     "correlations": _correlations,

@@ -177,7 +177,8 @@ class Panes(QSplitter):
         height = height if height > 0 else self.strip.sizeHint().height()
         below = self.area if self.message.isHidden() else self.message
         at = below.y() - height
-        if self.strip.axis == "x":
+        # with all its lines it stands over the statement, so that the axis stays in sight
+        if self.strip.axis == "x" and not self.strip.more.isChecked():
             at = self.area.y() + self.area.height()
         # many lines stay inside the window, over the statement or the end of the figure
         most = self.strip.parentWidget()

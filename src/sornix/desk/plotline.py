@@ -154,7 +154,8 @@ class PlotLine(StatementLine):
         )
         # worth a word where there is something to be drawn together
         together = series.together
-        self.together.setVisible(together != "each" or edits.repeats(panel, scene.tables, series))
+        of_bars = MARKS[series.mark].bars and edits.repeats(panel, scene.tables, series)
+        self.together.setVisible(together != "each" or of_bars)
         self.together.set_choices(
             TOGETHER[together], [Choice(k, w, k == together) for k, w in TOGETHER.items()]
         )

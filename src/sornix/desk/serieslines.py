@@ -16,6 +16,7 @@ from sornix.core.figure import (
     MARKS,
     NAMES,
     SHAPE_NAMES,
+    TOGETHER,
     WRITTEN,
     ErrorBars,
     Figure,
@@ -167,6 +168,12 @@ def _words(tables: Callable[[], Any]) -> dict[str, list[Pick | Typed]]:
                  edits.hide_series, _several),
         ],
         "Errors": [
+            Pick("What is drawn of several readings at one place",
+                 listed({k: f"{w} reading" if k == "each" else f"{w} those at one place"
+                         for k, w in TOGETHER.items()}),
+                 _of(lambda s: s.together), edits.set_together,
+                 lambda scene, key: edits.repeats(scene.figure.panel, scene.tables,
+                                                  _series(scene, key))),
             *_error_words("y", tables),
             *_error_words("x", tables),
             Pick("Readings that are drawn together", listed(_REPLICATES),

@@ -24,7 +24,9 @@ def bar_rects(bars: BarSet, panel: Panel, place: PanelPlace, lying: bool) -> Flo
     # a bar over time is as wide as its interval: the one before ends where it begins
     part = 1.0 if along.kind == "time" else panel.bar_width
     width = unit * part / bars.slots
-    middle = along.position(bars.at) * length - unit * part / 2 + width * (bars.slot + 0.5)
+    # series follow one another the way their axis goes
+    slot = bars.slots - 1 - bars.slot if along.reversed else bars.slot
+    middle = along.position(bars.at) * length - unit * part / 2 + width * (slot + 0.5)
     gap = _GAP_MM if width > 4 * _GAP_MM and along.kind != "time" and bars.slots > 1 else 0.0
     half = max(width - gap, _LEAST_MM) / 2
     base, top = _levels(bars, across)

@@ -1,7 +1,8 @@
 """The caption, written from the figure and its readings."""
 
+from sornix.core.figure.drawn import lies
 from sornix.core.figure.points import column_or_rows, fitted_trends, series_points
-from sornix.core.figure.series import Series
+from sornix.core.figure.series import MARKS, Series
 from sornix.core.figure.values import Figure, Panel
 from sornix.core.readings import Tables, is_quantity, table_named
 from sornix.core.text import plain_text, plural, rich, significant
@@ -72,6 +73,9 @@ def _what_is_drawn(panel: Panel, tables: Tables) -> list[str]:
         count = plural(counts[0], "reading") + (" each" if len(counts) > 1 else "")
     else:
         count = plural(sum(counts), "reading")
+    if any(MARKS[s.mark].bars for s in panel.shown) and lies(panel, tables):
+        # lying bars are read as upright ones are
+        x_names, y_names = y_names, x_names
     how = {series.together for series in panel.series}
     if how in ({"mean"}, {"sum"}):
         y_names = f"{how.pop()} of {y_names}"

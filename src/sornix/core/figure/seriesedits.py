@@ -46,7 +46,10 @@ def repeats(panel: Panel, tables: Tables, series: Series) -> bool:
         scale_kind(panel, tables, "y") in LISTED and scale_kind(panel, tables, "x") not in LISTED
     )
     at = points.y if lying else points.x
-    return len(set(at.tolist())) < len(at) if len(at) <= 100_000 else False
+    return len(set(at.tolist())) < len(at) if len(at) <= _MOST_COMPARED else False
+
+
+_MOST_COMPARED = 100_000
 
 
 def set_together(figure: Figure, series_id: str, together: str) -> Figure:
