@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from functools import partial
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
@@ -28,8 +29,6 @@ from sornix.core.figure import (
 from sornix.core.text import plural
 from sornix.core.trends import MODELS
 from sornix.desk.bars import Bar
-from sornix.desk.curveline import CurveLine
-from sornix.desk.panelsline import PanelsLine
 from sornix.desk.plotline import PlotLine
 from sornix.desk.scalewords import (
     PARTS,
@@ -42,7 +41,6 @@ from sornix.desk.scalewords import (
     show_kind,
     shows_range,
 )
-from sornix.desk.serieslines import SeriesLines
 from sornix.desk.theme import readable
 from sornix.desk.words import (
     ActWord,
@@ -54,6 +52,11 @@ from sornix.desk.words import (
     plain_word,
 )
 from sornix.desk.workbench import Scene, Workbench
+
+if TYPE_CHECKING:
+    from sornix.desk.curveline import CurveLine
+    from sornix.desk.panelsline import PanelsLine
+    from sornix.desk.serieslines import SeriesLines
 
 _NO_TREND = "no trend"
 _REACHES = {False: "over its readings", True: "over the whole axis"}
@@ -267,7 +270,7 @@ class Statement(Bar):
             self._lines.show_scene(scene)
 
     @property
-    def series_lines(self) -> SeriesLines | None:
+    def series_lines(self) -> "SeriesLines | None":
         """The further lines of a series, where they are open."""
         return self._lines
 
@@ -286,6 +289,8 @@ class Statement(Bar):
                 plot.further.blockSignals(False)
         layout = self.further.layout()
         if opened and layout is not None:
+            from sornix.desk.serieslines import SeriesLines
+
             self._lines = SeriesLines(self._bench, series_id)
             layout.addWidget(self._lines)
             if self._bench.scene is not None:
@@ -311,8 +316,11 @@ class Statement(Bar):
             _TrendLine(self._bench, t, i == 0)
             for i, t in enumerate([trend.id for trend in panel.trends] or [None])
         ]
-        self.panels = PanelsLine(self._bench, panels) if panels > 1 else None
-        if self.panels is not None:
+        self.panels = None
+        if panels > 1:
+            from sornix.desk.panelsline import PanelsLine
+
+            self.panels = PanelsLine(self._bench, panels)
             self._column.addWidget(self.panels)
         self._column.addWidget(_scrolling(self.plots))
         for i, plot in enumerate(self.plots):
@@ -321,6 +329,8 @@ class Statement(Bar):
         self._column.addWidget(self.further)
         if self._opened in series:
             self.plots[series.index(self._opened)].further.setChecked(True)
+        if panel.curves:
+            from sornix.desk.curveline import CurveLine
         self.curves = [CurveLine(self._bench, c, i == 0) for i, c in enumerate(panel.curves)]
         for line in (scale_line, *self.curves, *self.trends):
             self._column.addWidget(line)

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from functools import partial
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEvent, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
@@ -21,9 +22,11 @@ from sornix.desk.scalewords import (
     show_kind,
     shows_range,
 )
-from sornix.desk.striplines import FurtherLines
 from sornix.desk.words import Choice, ChoiceWord, NumberWord
 from sornix.desk.workbench import Scene, Workbench
+
+if TYPE_CHECKING:
+    from sornix.desk.striplines import FurtherLines
 
 
 class Strip(Bar):
@@ -142,6 +145,8 @@ class Strip(Bar):
 
     def _show_further(self, shown: bool) -> None:
         if self.further is None:
+            from sornix.desk.striplines import FurtherLines
+
             self.further = FurtherLines(self._bench, lambda: self.axis)
             self.further.asked.connect(self._ask)
             self._column.addWidget(self.further)

@@ -8,9 +8,10 @@ all sides.
 
 import math
 from collections.abc import Sequence
+from typing import NamedTuple
 
 import numpy as np
-from attrs import evolve, frozen
+from attrs import evolve
 
 from sornix.core.drawing.items import Box, Item, Lines, Measure, Rect, Stroke, Text
 from sornix.core.drawing.style import MM_PER_POINT, Style
@@ -43,8 +44,7 @@ def label_lines(label: Rich) -> list[Rich]:
     return lines
 
 
-@frozen
-class Labels:
+class Labels(NamedTuple):
     """How large the labels of an axis are: lying ones, or turned by an angle, along a level axis or
     an upright one."""
 
@@ -92,8 +92,7 @@ class Labels:
         )
 
 
-@frozen
-class Axis:
+class Axis(NamedTuple):
     """An axis at a side of the data area: what stands along it, and how. `of` is what its items
     stand for ("x-axis"), `title_of` its title."""
 

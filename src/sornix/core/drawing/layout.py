@@ -39,7 +39,6 @@ from sornix.core.drawing.panelgrid import (
 from sornix.core.drawing.reduction import COLUMN_MM
 from sornix.core.drawing.settling import Margins, Settled
 from sornix.core.drawing.style import MM_PER_POINT, STYLES, Style
-from sornix.core.drawing.wholes import whole_items
 from sornix.core.drawing.written import written_items
 from sornix.core.figure import Figure, Panel
 from sornix.core.readings import Tables
@@ -173,6 +172,8 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
     second = {axis: scale for axis, scale in settled.scales.items() if axis not in "xy"}
     bare = PanelPlace(inner, settled.scales["x"], settled.scales["y"], second=second)
     if panel.form != "series":
+        from sornix.core.drawing.wholes import whole_items
+
         heads, head_boxes = panel_head(arranged, canvas)
         return bare, [*heads, *whole_items(panel, tables, inner, style, measure)], head_boxes
     place = evolve(bare, equations=trend_equations(panel, tables, bare, style))

@@ -1,8 +1,7 @@
 """Panels in their cells: data areas that stand in line, margins from what their axes need."""
 
 from collections.abc import Sequence
-
-from attrs import frozen
+from typing import NamedTuple
 
 from sornix.core.drawing.axes import fitted_size
 from sornix.core.drawing.items import Box, Item, Measure, Rect, Text
@@ -21,8 +20,7 @@ _TURNS = 3
 _FIRST = Margins(10.0, 2.5, 1.3, 9.0)
 
 
-@frozen
-class Canvas:
+class Canvas(NamedTuple):
     """What all panels of a figure are drawn with."""
 
     tables: Tables
@@ -31,8 +29,7 @@ class Canvas:
     column_mm: float
 
 
-@frozen
-class Arranged:
+class Arranged(NamedTuple):
     """A panel in its place: its data area, the cell that it may fill, its scales and axes, and what
     stands over it."""
 

@@ -3,7 +3,7 @@
 from functools import lru_cache
 from typing import NamedTuple
 
-from attrs import evolve, frozen
+from attrs import evolve
 
 from sornix.core.drawing.axes import (
     BOTTOM,
@@ -51,8 +51,7 @@ class Margins(NamedTuple):
     bottom: float
 
 
-@frozen
-class Settled:
+class Settled(NamedTuple):
     """The scales of a panel by axis, its axes ready to be drawn, and the room that they need."""
 
     scales: dict[str, Resolved]

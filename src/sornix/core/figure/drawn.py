@@ -7,7 +7,6 @@ from types import MappingProxyType
 from typing import NamedTuple
 
 import numpy as np
-from attrs import frozen
 from numpy.typing import NDArray
 
 from sornix.core.figure.points import Points, axis_list, scale_kind, series_points
@@ -22,8 +21,7 @@ Ends = tuple[Floats, Floats]
 _NONE: Mapping[str, Ends] = MappingProxyType({})
 
 
-@frozen(eq=False)
-class Marked:
+class Marked(NamedTuple):
     """The places that a series draws, (n,), and the ends of error bars along `x` and `y`, NaN where
     there is none. `points.rows` are the first of the rows that are drawn together."""
 
