@@ -102,6 +102,14 @@ def _theory(window: Window) -> None:
     window.open_demo("light-response")
 
 
+def _profile(window: Window) -> None:
+    window.open_demo("depth-panels")
+
+
+def _replicates(window: Window) -> None:
+    window.open_demo("standards-by-replicate")
+
+
 def _in_order(window: Window) -> None:
     window.open_demo("weekday-samples")
 
@@ -162,6 +170,8 @@ VIEWS: dict[str, Callable[[Window], None]] = {
     "bars": _bars,
     "theory": _theory,
     "in-order": _in_order,
+    "profile": _profile,
+    "replicates": _replicates,
     "axis": _axis,
     "log-scales": _log_scales,
     "summary": _summary,

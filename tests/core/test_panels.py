@@ -8,7 +8,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from sornix.core.cautions import find_cautions
-from sornix.core.document import Document, load_document, new_document, save_document
+from sornix.core.document import (
+    Document,
+    change_table,
+    load_document,
+    new_document,
+    save_document,
+)
 from sornix.core.drawing import Drawing, Markers, Path, Text, draw_figure
 from sornix.core.errors import EditRefused, SornixError
 from sornix.core.figure import (
@@ -19,6 +25,8 @@ from sornix.core.figure import (
     arrange,
     arrangement,
     caption,
+    change_errors,
+    change_scale,
     change_series,
     hold,
     hold_view,
@@ -28,6 +36,7 @@ from sornix.core.figure import (
     remove_panel,
     reverse,
     series_points,
+    set_errors,
     set_kind,
     set_letters,
     set_panel_title,
@@ -148,6 +157,24 @@ class Categories(SornixTest):
         self.assertEqual(sum(i.of == "panel-title" for i in drawing.items), 2)
         with self.assertRaises(EditRefused):
             split_panels(parts, TABLES, "site")
+
+    def test_names_of_columns_are_followed_wherever_they_stand(self) -> None:
+        figure = split_series(new_figure(TABLES[0]), TABLES, "s1", "site")
+        figure = set_errors(figure, TABLES, "s1", "y", "column")
+        figure = change_errors(figure, "s1", "y", column="c")
+        figure = change_series(figure, TABLES, "s2", written="=site")
+        document = Document(TABLES, change_scale(figure, "x", words="site"))
+        for old, new in (("site", "place"), ("c", "spread"), ("x", "time")):
+            document = change_table(document, "t", "rename", column=old, name=new, unit="")
+        panel = document.figure.panel
+        first, second = panel.series
+        assert first.only is not None and first.errors_y is not None
+        self.assertEqual((first.only.column, first.errors_y.column, second.written, panel.x.words),
+                         ("place", "spread", "=place", "place"))  # fmt: skip
+        self.assertTrue(draw_figure(document.figure, document.tables, PlainMeasure()).items)
+        for column in ("place", "spread", "time"):
+            with self.assertRaises(EditRefused):
+                change_table(document, "t", "delete_columns", names=[column])
 
     def test_it_is_saved_and_read_again(self) -> None:
         figure = split_panels(new_figure(TABLES[0]), TABLES, "site")

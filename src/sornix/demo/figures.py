@@ -58,6 +58,22 @@ def _depth_profile(table: Table) -> Document:
     return evolve(document, figure=figure)
 
 
+def _depth_panels(table: Table) -> Document:
+    """The same profile in two panels beside each other that share the depth."""
+    document = new_document(table)
+    depth = Scale(start=0.0, end=24.0, step=4.0, reversed=True, grid=True)
+    panels = tuple(
+        Panel((Series(f"s{i + 1}", table.name, name, "Depth", "points-and-line", i),),
+              Scale(zero=True), depth, column=i)
+        for i, name in enumerate(("Temperature", "Dissolved oxygen"))
+    )  # fmt: skip
+    figure = evolve(
+        document.figure, panels=panels, title="Brenn Mere at buoy B2, late August", share="y",
+        letters=True, width_mm=140.0, height_mm=85.0,
+    )  # fmt: skip
+    return evolve(document, figure=figure)
+
+
 def _site_ranks(table: Table) -> Document:
     document = new_document(table)
     series = tuple(
@@ -206,6 +222,7 @@ DEMOS: dict[str, Demo] = {
     for demo in (
         Demo("nitrate-standards", "Nitrate standards", _nitrate_standards),
         Demo("depth-profile", "Depth profile", _depth_profile),
+        Demo("depth-panels", "Depth in two panels", _depth_panels, readings="depth-profile"),
         Demo("site-ranks", "Site ranks", _site_ranks),
         Demo("buoy-week", "Buoy week", _buoy_week),
         Demo("weekday-samples", "Weekday samples", _weekday_samples),

@@ -12,6 +12,7 @@ import zlib
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+import numpy as np
 from attrs import asdict, evolve
 
 from sornix.core.document.tablejson import (
@@ -22,7 +23,7 @@ from sornix.core.document.tablejson import (
 )
 from sornix.core.document.value import Document
 from sornix.core.errors import DocumentError, SornixError
-from sornix.core.figure import Figure, series_points, trend_symbols
+from sornix.core.figure import Figure, curve_values, series_points, trend_symbols
 from sornix.core.readings import (
     NUMBER,
     TEXT,
@@ -33,6 +34,7 @@ from sornix.core.readings import (
     Table,
     Tables,
     read_columns,
+    table_named,
     write_text,
 )
 
@@ -267,7 +269,11 @@ def _check_references(document: Document, where: str) -> None:
     try:
         for panel in document.figure.panels:
             for series in panel.series:
+                for name in series.columns:
+                    table_named(document.tables, series.table).column(name)
                 series_points(series, panel, document.tables)
+            for curve in panel.curves:
+                curve_values(curve, np.ones(1))
             for trend in panel.trends:
                 trend_symbols(trend, panel, document.tables)
     except (SornixError, KeyError) as error:

@@ -9,7 +9,16 @@ from numpy.typing import NDArray
 
 from sornix.core.document.value import Document
 from sornix.core.errors import EditRefused, SornixError
-from sornix.core.figure import Figure, LeftOut, Panel, Scale, Series, new_figure, series_points
+from sornix.core.figure import (
+    AXES,
+    Figure,
+    LeftOut,
+    Panel,
+    Scale,
+    Series,
+    new_figure,
+    series_points,
+)
 from sornix.core.readings import NUMBER, Table, Tables, table_named, unique_names
 
 if TYPE_CHECKING:
@@ -55,9 +64,8 @@ def _check_columns(figure: Figure, name: str, table: Table, edited: "Edited") ->
     there = set(table.column_names)
     for panel in figure.panels:
         for series in panel.series:
-            for column in (series.x, series.y):
-                now = edited.names.get(column, column) if column else None
-                if series.table == name and now is not None and now not in there:
+            for column in series.columns:
+                if series.table == name and edited.names.get(column, column) not in there:
                     raise EditRefused(
                         f"“{column}” is drawn in the figure.",
                         remedy="Choose another column for that series first.",
@@ -90,14 +98,24 @@ def _following(figure: Figure, before: Table, edited: "Edited") -> Figure:
     def follow(series: Series) -> Series:
         if series.table != before.name:
             return series
-        x, y = (names.get(name, name) if name else None for name in (series.x, series.y))
         left_out = series.left_out
         if places is not None:
             moved = (evolve(left, row=places[left.row]) for left in left_out if left.row in places)
             left_out = tuple(sorted(moved, key=_row_of))
-        return evolve(series, x=x, y=y, left_out=left_out)
+        return evolve(series.following(names), left_out=left_out)
 
-    return _with_panels(figure, lambda p: evolve(p, series=tuple(map(follow, p.series))))
+    def follow_panel(panel: Panel) -> Panel:
+        series = tuple(map(follow, panel.series))
+        # words of a column stand on axes whose series are of its table
+        for axis in AXES:
+            words = panel.scale(axis).words
+            on_axis = panel.series_on(axis)
+            if words in names and on_axis and on_axis[0].table == before.name:
+                scale = evolve(panel.scale(axis), words=names[str(words)])
+                panel = panel.with_scale(axis, scale)
+        return evolve(panel, series=series)
+
+    return _with_panels(figure, follow_panel)
 
 
 def _row_of(left: LeftOut) -> int:
@@ -119,14 +137,20 @@ def _converted(figure: Figure, table: Table, column: str, unit: str) -> Figure:
         return None if value is None else float(convert(np.array([value]), old, unit)[0])
 
     def change(scale: Scale) -> Scale:
-        return evolve(scale, start=new(scale.start), end=new(scale.end), step=None, other=None)
+        return evolve(
+            scale, start=new(scale.start), end=new(scale.end), step=None, origin=None, other=None
+        )
 
     def change_panel(panel: Panel) -> Panel:
-        for axis in ("x", "y"):
-            drawn = {(s.table, s.x if axis == "x" else s.y) for s in panel.series}
+        for axis in panel.axes:
+            drawn = {(s.table, s.column(axis)) for s in panel.series_on(axis)}
             if drawn == {(table.name, column)}:
-                scale = change(panel.scale(axis))
-                panel = evolve(panel, x=scale) if axis == "x" else evolve(panel, y=scale)
+                guides = tuple(
+                    evolve(g, value=new(g.value) or 0.0, end=new(g.end)) if g.axis == axis else g
+                    for g in panel.guides
+                )
+                panel = panel.with_scale(axis, change(panel.scale(axis)))
+                panel = evolve(panel, guides=guides)
         return panel
 
     return _with_panels(figure, change_panel)
@@ -204,6 +228,8 @@ def with_table_read_again(document: Document, name: str, fresh: Table) -> Docume
     try:
         for panel in changed.figure.panels:
             for series in panel.series:
+                for name_of_column in series.columns:
+                    table_named(tables, series.table).column(name_of_column)
                 series_points(series, panel, tables)
                 _keep_kinds(series, document.tables, tables)
     except SornixError:

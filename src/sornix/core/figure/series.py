@@ -150,6 +150,36 @@ class Series:
     hidden: bool = False
     dress: SeriesLook = _AS_THE_PALETTE
 
+    @property
+    def columns(self) -> tuple[str, ...]:
+        """The names of all columns that it needs, each once."""
+        found = [self.x, self.y, self.only.column if self.only else None]
+        for errors in (self.errors_x, self.errors_y):
+            found += [errors.column, errors.upper] if errors is not None else []
+        found.append(self.written[1:] if self.written.startswith("=") else None)
+        return tuple(dict.fromkeys(name for name in found if name))
+
+    def following(self, names: Mapping[str, str]) -> "Series":
+        """The series after columns of its table were renamed."""
+
+        def new(name: str | None) -> str | None:
+            return names.get(name, name) if name else name
+
+        def follow(errors: ErrorBars | None) -> ErrorBars | None:
+            if errors is None:
+                return None
+            return evolve(errors, column=new(errors.column), upper=new(errors.upper))
+
+        only, written = self.only, self.written
+        if only is not None:
+            only = evolve(only, column=names.get(only.column, only.column))
+        if written.startswith("="):
+            written = f"={new(written[1:])}"
+        return evolve(
+            self, x=new(self.x), y=new(self.y), only=only, written=written,
+            errors_x=follow(self.errors_x), errors_y=follow(self.errors_y),
+        )  # fmt: skip
+
     def errors(self, direction: str) -> ErrorBars | None:
         """Its error bars along `x` or `y`."""
         return self.errors_x if direction == "x" else self.errors_y
