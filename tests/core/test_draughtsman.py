@@ -7,11 +7,12 @@ a dozen labels, dates at the beginnings of what the calendar counts, and the yea
 
 import time
 
+import numpy as np
 from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 
 from sornix.core.scales import KINDS, Extent, Fitting, Resolved, Room
-from sornix.core.text import Rich
+from sornix.core.text import Rich, parse_number
 from sornix.core.text.moments import parse_moment
 from tests.base import SornixTest
 
@@ -126,6 +127,20 @@ class Draughtsman(SornixTest):
         labelled = [tick for tick in scale.ticks if tick.label]
         if 40 <= length <= 100 and level:
             self.assertTrue(2 <= len(labelled) <= 12 or max(size(t.label) for t in labelled) > 12)
+        places = scale.position(np.array([tick.value for tick in scale.ticks]))
+        self.assertTrue(((places > -1e-9) & (places < 1 + 1e-9)).all())
+        back = KINDS[kind].value(places, scale.start, scale.end)
+        # on a scale of ratios as exact in proportion, on others against the range
+        grain = 1e-9 * (scale.end - scale.start) if kind in ("linear", "time") else 0.0
+        np.testing.assert_allclose(
+            back,
+            [tick.value for tick in scale.ticks],
+            rtol=1e-6 if not grain else 1e-12,
+            atol=grain,
+        )
+        for tick in labelled if kind != "time" else ():
+            read = parse_number(text(tick.label))
+            self.assertLessEqual(abs(read - tick.value), 1e-9 * abs(tick.value) + 1e-6 * grain)
         said = [text(tick.label) for tick in labelled]
         if kind != "time":
             self.assertEqual(len(set(said)), len(said))

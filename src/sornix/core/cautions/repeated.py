@@ -6,7 +6,7 @@ from functools import partial
 import numpy as np
 
 from sornix.core.cautions.caution import Finding, Remedy, View
-from sornix.core.figure import MARKS, change_series, own_axis, series_points
+from sornix.core.figure import MARKS, change_series, marked, own_axis
 from sornix.core.text import plural
 
 
@@ -14,9 +14,11 @@ def find(view: View) -> Iterator[Finding]:
     for series in view.panel.series:
         if not MARKS[series.mark].line or own_axis(view.panel) == "x":
             continue
-        x = series_points(series, view.panel, view.tables).x
-        same = int(np.count_nonzero(np.diff(x) == 0))
-        if same:
+        points = marked(series, view.panel, view.tables).points
+        same = int(np.count_nonzero(np.diff(points.x) == 0))
+        down = np.diff(points.y)
+        # a profile goes along y, and may well be straight up and down
+        if same and not ((down > 0).all() or (down < 0).all()):
             edit = partial(change_series, tables=view.tables, series_id=series.id, mark="points")
             yield Finding(
                 f"{plural(same, 'reading')} of {view.name(series)} "
