@@ -43,7 +43,13 @@ NUMBER = Number()
 @click.option("--y", "y_name", required=True, help="Column upward.")
 @click.option("--sheet", help="Sheet of a workbook.")
 @click.option(
-    "--model", type=click.Choice(list(MODELS)), default="line", help="Shape of the trend."
+    "--model",
+    type=click.Choice([*(m for m in MODELS if not m.startswith("polynomial-")), "polynomial"]),
+    default="line",
+    help="Shape of the trend.",
+)
+@click.option(
+    "--degree", type=click.IntRange(1, 10), default=2, help="Degree of a polynomial; by default 2."
 )
 @click.option("--from", "lowest", type=NUMBER, help="Fit readings from this x on.")
 @click.option("--to", "highest", type=NUMBER, help="Fit readings up to this x.")
@@ -56,17 +62,18 @@ def fit(
     y_name: str,
     sheet: str | None,
     model: str,
+    degree: int,
     lowest: float | None,
     highest: float | None,
-    at: tuple[float, ...],
-    read_off: tuple[float, ...],
-    as_json: bool,
+    **asked: Any,
 ) -> None:
     """Puts a trend through the readings in FILE by least squares.
 
     The equation is given as it is printed on the figure of these readings; --json gives every
     number in full precision.
     """
+    if model == "polynomial":
+        model = f"polynomial-{degree}" if degree > 1 else "line"
     table = read_table(file, sheet)
     for name in (x_name, y_name):
         need_numbers(table, name)
@@ -76,9 +83,9 @@ def fit(
     found = _fit(table, x_name, y_name, model)
     drawing = drawing_of(Document((table,), figure))
     equation = drawing.panels[0].equations["t1"].text
-    predictions = [MODELS[model].predict(found, x) for x in at]
-    inverse = [(y, *MODELS[model].read_off(found, y)) for y in read_off]
-    if as_json:
+    predictions = [MODELS[model].predict(found, x) for x in asked["at"]]
+    inverse = [(y, *MODELS[model].read_off(found, y)) for y in asked["read_off"]]
+    if asked["as_json"]:
         print_json(_as_json(found, equation, predictions, inverse))
     else:
         click.echo(_as_text(found, equation, predictions, inverse))

@@ -245,6 +245,8 @@ class Ledger(Bar):
         series = panel.one_series(trend.series)
         several = len(panel.series) > 1
         name = f"Trend of {series_name(panel, series, scene.tables)}" if several else "Trend"
+        if len(panel.trends) > 1:
+            name += f": {MODELS[trend.model].words}"
         card = self._card(name, colour, column)
         try:
             fit = trend_fit(trend, panel, scene.tables)

@@ -110,26 +110,35 @@ def _named(word: str, step: str) -> State:
     return State(bool(step), f"{word}: {step}" if step else "")
 
 
+def _trend_act(window: Window, model: str) -> Act:
+    """Puts a trend of a shape through the first series that has none of it."""
+
+    def first_without() -> str | None:
+        scene = window.bench.scene
+        panel = scene.figure.panel if scene else None
+        for series in panel.series if panel else ():
+            if panel and not any(t.model == model for t in panel.trends_of(series.id)):
+                return series.id
+        return None
+
+    def run() -> None:
+        series = first_without()
+        if series is not None:
+            words = f"added a {MODELS[model].words}"
+            window.edit(words, lambda f: edits.add_trend(f, series, model))
+
+    def state() -> State:
+        return State(first_without() is not None)
+
+    if model.startswith("polynomial-"):
+        words = f"Of degree {model.rpartition('-')[2]}"
+        under = "Put a polynomial through the readings"
+        return Act(f"trend/{model}", "Trend", words, run, "", state, under=under)
+    words = f"Put a {MODELS[model].words} through the readings"
+    return Act(f"trend/{model}", "Trend", words, run, "Ctrl+L" if model == "line" else "", state)
+
+
 def _trend_acts(window: Window) -> list[Act]:
-    def add(model: str) -> Act:
-        def first_without() -> str | None:
-            scene = window.bench.scene
-            panel = scene.figure.panel if scene else None
-            for series in panel.series if panel else ():
-                if panel and not any(t.model == model for t in panel.trends_of(series.id)):
-                    return series.id
-            return None
-
-        def run() -> None:
-            series = first_without()
-            if series is not None:
-                words = f"added a {MODELS[model].words}"
-                window.edit(words, lambda f: edits.add_trend(f, series, model))
-
-        words = f"Put a {MODELS[model].words} through the readings"
-        state = lambda: State(first_without() is not None)  # noqa: E731
-        return Act(f"trend/{model}", "Trend", words, run, "Ctrl+L", state)
-
     def has_trend() -> State:
         scene = window.bench.scene
         return State(bool(scene and scene.figure.panel.trends))
@@ -141,7 +150,7 @@ def _trend_acts(window: Window) -> list[Act]:
             window.edit("removed a trend", lambda f: edits.remove_trend(f, last))
 
     return [
-        *(add(model) for model in MODELS),
+        *(_trend_act(window, model) for model in MODELS),
         Act("remove-trend", "Trend", "Remove the last trend", remove, "", has_trend),
     ]
 

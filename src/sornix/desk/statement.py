@@ -114,7 +114,9 @@ class _TrendLine(StatementLine):
         self.parts = group(plain_word("through"), self.through, self.all)
         self.reach = ChoiceWord("How far the trend is drawn")
         self.extra = group(plain_word("with"), self.shows)
-        self.add(self.model, self.parts, self.reach, self.extra)
+        self.another = ActWord("+ another", "Add another trend", link=True)
+        self.another.clicked.connect(self._add_another)
+        self.add(self.model, self.parts, self.reach, self.extra, self.another)
         self.model.chosen.connect(self._choose_model)
         self.through.chosen.connect(self._choose_series)
         self.shows.chosen.connect(self._toggle)
@@ -126,8 +128,32 @@ class _TrendLine(StatementLine):
         trend_id = self._id
         if choice is None and trend_id is not None:
             self._bench.edit("removed a trend", lambda f: edits.remove_trend(f, trend_id))
-        elif isinstance(choice, tuple):
-            model, series = choice
+        elif trend_id is not None:
+            self._change(f"put a {MODELS[str(choice)].words} there", model=str(choice))
+        else:
+            self._add(str(choice))
+
+    def _add(self, model: str) -> None:
+        """A trend through the first series that has none of that shape."""
+        scene = self._bench.scene
+        if scene is not None:
+            panel = scene.figure.panel
+            without = [s.id for s in panel.series
+                       if all(t.model != model for t in panel.trends_of(s.id))]  # fmt: skip
+            name = f"added a {MODELS[model].words}"
+            series = [*without, panel.series[0].id][0]
+            self._bench.edit(name, lambda f: edits.add_trend(f, series, model))
+
+    def _add_another(self) -> None:
+        """The shape of this line through the next series, or else the next shape."""
+        trend, scene = self._trend(), self._bench.scene
+        if trend is None or scene is None:
+            return
+        panel = scene.figure.panel
+        free = [(m, s.id) for m in [trend.model, *MODELS] for s in panel.series
+                if all(t.model != m for t in panel.trends_of(s.id))]  # fmt: skip
+        if free:
+            model, series = free[0]
             name = f"added a {MODELS[model].words}"
             self._bench.edit(name, lambda f: edits.add_trend(f, series, model))
 
@@ -157,25 +183,23 @@ class _TrendLine(StatementLine):
         trend = self._trend()
         several = len(panel.series) > 1
         names = {s.id: edits.series_name(panel, s, scene.tables) for s in panel.series}
-        more = [
-            Choice((m.name, s.id), f"{m.words} through {names[s.id]}", divided=i == 0)
-            for i, (m, s) in enumerate((m, s) for m in MODELS.values() for s in panel.series)
-            if not any(t.model == m.name for t in panel.trends_of(s.id))
+        shapes = [
+            Choice(m.name, m.words, trend is not None and m.name == trend.model)
+            for m in MODELS.values()
         ]
+        self.another.setVisible(trend is not None and trend.id == panel.trends[-1].id)
         self.parts.setVisible(trend is not None)
         self.extra.setVisible(trend is not None)
         self.reach.setVisible(trend is not None)
         if trend is None:
             self.model.setStyleSheet("")
-            self.model.set_choices(_NO_TREND, [Choice(c.value, c.text) for c in more])
+            self.model.set_choices(_NO_TREND, [Choice(c.value, c.text) for c in shapes])
             return
         colour = trend_colour(trend, panel, STYLES[scene.figure.style])
         text = readable(colour, self._bench.theme.card)
         self.model.setStyleSheet(f"color: {text}; border-bottom-color: {colour};")
         words = MODELS[trend.model].words
-        self.model.set_choices(
-            words, [Choice((), words, True), Choice(None, _NO_TREND, False), *more]
-        )
+        self.model.set_choices(words, [*shapes, Choice(None, _NO_TREND, divided=True)])
         self.through.setVisible(several)
         self.through.set_choices(
             names[trend.series], [Choice(i, n, i == trend.series) for i, n in names.items()]

@@ -170,10 +170,10 @@ def line_dashes(panel: Panel, series: Series, style: Style) -> tuple[float, ...]
 
 
 def trend_colour(trend: Trend, panel: Panel, style: Style) -> str:
-    """The next colour of the palette over a single series; else the colour of its series."""
+    """The next colours of the palette over a single series; else the colour of its series."""
     series = panel.one_series(trend.series)
     if len(panel.series) == 1:
-        return style.look(series.look + 1).colour
+        return style.look(series.look + 1 + panel.trends.index(trend)).colour
     return style.look_of(series).colour
 
 
@@ -194,10 +194,10 @@ def _reach(trend: Trend, fit: Fit, place: PanelPlace) -> list[tuple[float, float
     return [stretch for stretch in seen if stretch[0] < stretch[1]]
 
 
-def _along(start: float, end: float, place: PanelPlace) -> Floats:
-    """Places along x where a curve is drawn through: two where both scales are even, else so many
-    that it looks bent, evenly on the paper."""
-    if {place.x.kind, place.y.kind} <= _EVEN:
+def _along(start: float, end: float, place: PanelPlace, model: str) -> Floats:
+    """Places along x where a curve is drawn through: two where a straight one is on even scales,
+    else so many that it looks bent, evenly on the paper."""
+    if {place.x.kind, place.y.kind} <= _EVEN and MODELS[model].straight:
         return np.array([start, end])
     ends = place.x.position(np.array([start, end]))
     steps = np.linspace(ends[0], ends[1], _CURVE_POINTS)
@@ -212,7 +212,7 @@ def trend_curves(panel: Panel, tables: Tables, place: PanelPlace, style: Style) 
         colour = trend_colour(trend, panel, style)
         own = place.on(panel.one_series(trend.series))
         for start, end, beyond in _reach(trend, fit, own):
-            x = _along(start, end, own)
+            x = _along(start, end, own, trend.model)
             y = MODELS[trend.model].evaluate(fit, x)
             line = clipped(np.clip(own.place(x, y), -_FAR, _FAR), low, high)
             stroke = Stroke(colour, style.trend_mm, style.beyond_dashes if beyond else ())
@@ -229,7 +229,9 @@ def trend_equations(
         own = place.on(panel.one_series(trend.series))
         stretches = _reach(trend, fit, own) or [(own.x.start, own.x.end, False)]
         drawn = (min(s[0] for s in stretches), max(s[1] for s in stretches))
-        within = _half_width(MODELS[trend.model].evaluate(fit, _along(*drawn, own)), own, style)
+        within = _half_width(
+            MODELS[trend.model].evaluate(fit, _along(*drawn, own, trend.model)), own, style
+        )
         symbols = symbols_of(trend, panel, tables)
         found[trend.id] = MODELS[trend.model].equation(fit, symbols, drawn, within)
     return found

@@ -34,7 +34,9 @@ def axis_extent(panel: Panel, tables: Tables, axis: str) -> Extent | None:
         for trend, fit in trends:
             if trend.series in ids:
                 # an extended trend does not stretch the axes: it is drawn as far as they go
-                values = MODELS[trend.model].evaluate(fit, np.array([fit.x.min(), fit.x.max()]))
+                model = MODELS[trend.model]
+                places = np.linspace(fit.x.min(), fit.x.max(), 2 if model.straight else 97)
+                values = model.evaluate(fit, places)
                 ends += [float(v) for v in values[kind.shows(values)]]
     if ends:
         # a limit is drawn to be seen, even where no reading has reached it

@@ -4,10 +4,11 @@ One module a model; each registers itself in MODELS, from which statement and co
 """
 
 from sornix.core.trends import line as _line
+from sornix.core.trends import polynomial as _polynomial
 from sornix.core.trends.equation import Equation
 from sornix.core.trends.fit import Fit, Parameter, Prediction
 from sornix.core.trends.model import MODELS, Model
 
 __all__ = ["MODELS", "Equation", "Fit", "Model", "Parameter", "Prediction"]
 
-assert _line.LINE.name in MODELS
+assert {_line.LINE.name, _polynomial.ORIGIN.name} <= MODELS.keys()

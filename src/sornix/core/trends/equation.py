@@ -1,6 +1,7 @@
 """The equation of a trend as printed: with as many digits as mean something, and no fewer."""
 
 import math
+from collections.abc import Sequence
 from decimal import Decimal
 from typing import NamedTuple
 
@@ -64,6 +65,37 @@ def symbol_runs(symbol: str) -> Rich:
     """A quantity's symbol in italics, with a subscript if it has one (`k_1`)."""
     stem, _, index = symbol.partition("_")
     return (Run(stem, italic=True), Run(index, script=-1)) if index else (Run(stem, italic=True),)
+
+
+def polynomial_runs(
+    symbols: tuple[str, str], values: tuple[Decimal, ...], powers: Sequence[int],
+    centre: Decimal | None = None,
+) -> Rich:  # fmt: skip
+    """`y = a x² − b x + c`, or in powers of (x − centre); a coefficient of 0 is left out."""
+    x, y = symbols
+    base: Rich = symbol_runs(x)
+    if centre:
+        sign = "−" if centre > 0 else "+"
+        base = (Run("("), *base, Run(f" {sign} "), *number_runs(abs(centre)), Run(")"))
+    runs = [*symbol_runs(y), Run(" = ")]
+    first = True
+    for value, power in sorted(zip(values, powers, strict=True), key=lambda pair: -pair[1]):
+        if not value and len(values) > 1:
+            continue
+        sign = "−" if value < 0 else "" if first else "+"
+        runs.append(Run(sign if first else f" {sign} "))
+        # a coefficient that is known to be just 1 goes without saying
+        if not power or abs(value) != 1 or value.as_tuple().exponent:
+            runs += number_runs(abs(value))
+            runs += [Run(THIN_SPACE)] * bool(power)
+        if power:
+            runs += base
+        if power > 1:
+            runs.append(Run(str(power), script=1))
+        first = False
+    if first:
+        runs.append(Run("0"))
+    return tuple(run for run in runs if run.text)
 
 
 def line_runs(symbols: tuple[str, str], slope: Decimal, intercept: Decimal) -> Rich:

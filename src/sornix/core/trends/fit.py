@@ -30,6 +30,17 @@ class Prediction(NamedTuple):
     prediction95: tuple[float, float] | None
 
 
+def ratio_unit(y_unit: str, x_unit: str) -> str:
+    """The unit of a slope as text: `V/s`, `L/mg` for absorbance by mg/L, `mm L/mg`."""
+    if not x_unit:
+        return y_unit
+    above, slash, below = x_unit.partition("/")
+    if slash and not set(x_unit) & set(" ·*()") and "/" not in below:
+        return f"{y_unit} {below}/{above}".strip()
+    divisor = f"({x_unit})" if set(x_unit) & set("/ ·*") else x_unit
+    return f"{y_unit or '1'}/{divisor}"
+
+
 @frozen(slots=False, eq=False)
 class Fit:
     """A model put through n readings by least squares.
@@ -54,6 +65,10 @@ class Fit:
     iterations: int = 0
     converged: bool = True
     notes: tuple[str, ...] = field(default=())
+    # of a polynomial: the parameters about a centre, in which it is evaluated, and theirs of XᵀX
+    centre: float = 0.0
+    inner: tuple[float, ...] = ()
+    inner_unscaled: Floats = field(factory=lambda: np.zeros((0, 0)))
 
     @property
     def n(self) -> int:

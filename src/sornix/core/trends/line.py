@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from sornix.core.errors import TrendImpossible
 from sornix.core.trends.double_double import line_residuals, total, two_sum
 from sornix.core.trends.equation import Equation, line_runs, printed_value
-from sornix.core.trends.fit import Fit, Floats, Prediction
+from sornix.core.trends.fit import Fit, Floats, Prediction, ratio_unit
 from sornix.core.trends.model import MODELS
 
 
@@ -24,6 +24,7 @@ class Line:
 
     name = "line"
     words = "straight line"
+    straight = True
     method = "ordinary least squares"
 
     def fit(self, x: Floats, y: Floats, rows: NDArray[np.intp], x_unit: str, y_unit: str) -> Fit:
@@ -62,7 +63,7 @@ class Line:
             self.name,
             ("intercept", "slope"),
             (float(values[0]), float(values[1])),
-            (y_unit, _ratio_unit(y_unit, x_unit)),
+            (y_unit, ratio_unit(y_unit, x_unit)),
             unscaled,
             x,
             y,
@@ -137,17 +138,6 @@ def _is_or_are(count: int) -> str:
 def _within(tolerance: float, standard_error: float | None) -> float:
     """The tighter of the drawing's tolerance and a tenth of a standard error, if there is one."""
     return min(tolerance, standard_error / 10) if standard_error else tolerance
-
-
-def _ratio_unit(y_unit: str, x_unit: str) -> str:
-    """The unit of a slope as text: `V/s`, `L/mg` for absorbance by mg/L, `mm L/mg`."""
-    if not x_unit:
-        return y_unit
-    above, slash, below = x_unit.partition("/")
-    if slash and not set(x_unit) & set(" ·*()") and "/" not in below:
-        return f"{y_unit} {below}/{above}".strip()
-    divisor = f"({x_unit})" if set(x_unit) & set("/ ·*") else x_unit
-    return f"{y_unit or '1'}/{divisor}"
 
 
 def _power_of_two(values: Floats) -> float:

@@ -15,6 +15,8 @@ class Model(Protocol):
     name: str
     words: str
     method: str
+    # whether it is a straight line on linear scales
+    straight: bool
 
     def fit(self, x: Floats, y: Floats, rows: NDArray[np.intp], x_unit: str, y_unit: str) -> Fit:
         """Least squares through readings, shapes (n,), all finite. Raises TrendImpossible."""
