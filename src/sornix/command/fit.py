@@ -13,9 +13,9 @@ from sornix.command.sources import need_numbers, read_table
 from sornix.core.document import Document
 from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.figure import Figure, Panel, Series, add_trend, r_squared_text
-from sornix.core.readings import Column, Table
+from sornix.core.readings import Column, Table, symbols_for
 from sornix.core.text import parse_number, plain_text, plural, rich, significant, with_error
-from sornix.core.trends import MODELS, Fit, Prediction
+from sornix.core.trends import MODELS, ByFormula, Fit, Prediction
 
 
 class Number(click.ParamType[float]):
@@ -44,13 +44,17 @@ NUMBER = Number()
 @click.option("--sheet", help="Sheet of a workbook.")
 @click.option(
     "--model",
-    type=click.Choice([*(m for m in MODELS if not m.startswith("polynomial-")), "polynomial"]),
+    type=click.Choice(
+        [*(m for m in MODELS if not m.startswith("polynomial-")), "polynomial", "formula"]
+    ),
     default="line",
     help="Shape of the trend.",
 )
 @click.option(
     "--degree", type=click.IntRange(1, 10), default=2, help="Degree of a polynomial; by default 2."
 )
+@click.option("--formula", help="Formula of x for --model formula; other names are parameters.")
+@click.option("--start", multiple=True, help="NAME=VALUE to begin with; repeatable.")
 @click.option("--from", "lowest", type=NUMBER, help="Fit readings from this x on.")
 @click.option("--to", "highest", type=NUMBER, help="Fit readings up to this x.")
 @click.option("--at", type=NUMBER, multiple=True, help="Tell the trend at this x.")
@@ -78,23 +82,45 @@ def fit(
     for name in (x_name, y_name):
         need_numbers(table, name)
     table = _between(table, x_name, lowest, highest)
-    panel = Panel((Series("s1", table.name, x_name, y_name),))
-    figure = add_trend(Figure((panel,)), "s1", model)
-    found = _fit(table, x_name, y_name, model)
-    drawing = drawing_of(Document((table,), figure))
-    equation = drawing.panels[0].equations["t1"].text
-    predictions = [MODELS[model].predict(found, x) for x in asked["at"]]
-    inverse = [(y, *MODELS[model].read_off(found, y)) for y in asked["read_off"]]
+    shape = MODELS[model] if model != "formula" else _typed_formula(asked)
+    x, y = table.column(x_name), table.column(y_name)
+    rows = np.flatnonzero(x.present & y.present)
+    found = shape.fit(x.numbers[rows], y.numbers[rows], rows, x.unit, y.unit)
+    if model == "formula":
+        # as exactly as half a line of a report figure is wide
+        within = float(np.ptp(found.y)) * _HALF_LINE
+        drawn = float(found.x.min()), float(found.x.max())
+        equation = shape.equation(found, symbols_for(x, y), drawn, within).text
+    else:
+        panel = Panel((Series("s1", table.name, x_name, y_name),))
+        figure = add_trend(Figure((panel,)), "s1", model)
+        equation = drawing_of(Document((table,), figure)).place.equations["t1"].text
+    predictions = [shape.predict(found, x) for x in asked["at"]]
+    inverse = [(y, *shape.read_off(found, y)) for y in asked["read_off"]]
     if asked["as_json"]:
         print_json(_as_json(found, equation, predictions, inverse))
     else:
-        click.echo(_as_text(found, equation, predictions, inverse))
+        click.echo(_as_text(found, shape.method, equation, predictions, inverse))
 
 
-def _fit(table: Table, x_name: str, y_name: str, model: str) -> Fit:
-    x, y = table.column(x_name), table.column(y_name)
-    rows = np.flatnonzero(x.present & y.present)
-    return MODELS[model].fit(x.numbers[rows], y.numbers[rows], rows, x.unit, y.unit)
+# Half the width of a trend's line, as a part of the height of a report figure's data area.
+_HALF_LINE = 0.16 / 46
+
+
+def _typed_formula(asked: dict[str, Any]) -> ByFormula:
+    """The formula that was given, with the starts that were."""
+    if not asked["formula"]:
+        raise click.UsageError("--model formula needs --formula.")
+    starts = {}
+    for text in asked["start"]:
+        name, sign, value = text.partition("=")
+        try:
+            starts[name.strip()] = parse_number(value if sign else "")
+        except EditRefused as error:
+            raise click.BadParameter(
+                f"“{text}” is not NAME=VALUE.", param_hint="--start"
+            ) from error
+    return ByFormula("formula", "formula", asked["formula"], starts=starts)
 
 
 def _between(table: Table, x_name: str, lowest: float | None, highest: float | None) -> Table:
@@ -159,7 +185,7 @@ def _as_json(
 
 
 def _as_text(
-    found: Fit, equation: str, predictions: list[Prediction], inverse: list[_ReadOff]
+    found: Fit, method: str, equation: str, predictions: list[Prediction], inverse: list[_ReadOff]
 ) -> str:
     lines = [equation]
     for p in found.parameters:
@@ -169,7 +195,7 @@ def _as_text(
         lines.append(f"{'R²':<12} {r_squared_text(found.r_squared)}")
     if found.residual_sd is not None:
         lines.append(f"{'residual SD':<12} {significant(found.residual_sd, 3)}")
-    lines.append(f"{plural(found.n, 'reading')}, {MODELS[found.model].method}")
+    lines.append(f"{plural(found.n, 'reading')}, {method}")
     lines += [
         f"at x = {significant(at.x, 6)}: {_with_interval(at.value, at.confidence95)}"
         for at in predictions

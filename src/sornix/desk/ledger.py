@@ -259,7 +259,9 @@ class Ledger(Bar):
             value = with_error(parameter.value, parameter.standard_error)
             unit = plain_text(rich(parameter.unit))
             tip = _parameter_tip(parameter.ci95)
-            card.row(parameter.name, f"{value} {unit}".strip(), tip)
+            meaning = getattr(MODELS[trend.model], "meanings", {}).get(parameter.name, "")
+            label = f"{parameter.name}, {meaning}" if meaning else parameter.name
+            card.row(label, f"{value} {unit}".strip(), tip)
         _numbers(card, fit)
         card.small(f"{MODELS[trend.model].method.capitalize()}; ± is one standard error.")
         for note in fit.notes:

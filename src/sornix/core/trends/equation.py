@@ -1,10 +1,11 @@
 """The equation of a trend as printed: with as many digits as mean something, and no fewer."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 from decimal import Decimal
 from typing import NamedTuple
 
+from sornix.core.formula import Call, Expression, Name, Number
 from sornix.core.text import THIN_SPACE, Rich, Run, decimal_text, plain_text, rounded
 
 _MOST_DIGITS = 17  # enough to tell any two binary64 numbers apart
@@ -96,6 +97,112 @@ def polynomial_runs(
     if first:
         runs.append(Run("0"))
     return tuple(run for run in runs if run.text)
+
+
+def formula_runs(
+    formula: Expression, symbols: tuple[str, str], values: Mapping[str, Decimal]
+) -> Rich:
+    """`A = 3.2 exp(−0.05 t) + 1.1`: a formula with numbers in place of its parameters."""
+    x, y = symbols
+    runs = [*symbol_runs(y), Run(" = "), *_typeset(formula, x, values)[0]]
+    return tuple(run for run in runs if run.text)
+
+
+# How strongly parts hold together: sums, products, signs, powers, and what stands for itself.
+_SUM, _PRODUCT, _POWER, _WHOLE = 1, 2, 4, 5
+
+
+_Part = tuple[list[Run], int]
+
+
+def _typeset(part: Expression, x: str, values: Mapping[str, Decimal]) -> _Part:
+    """The runs of a part of a formula, and how strongly they hold together."""
+    if not isinstance(part, Call):
+        return _leaf(part, x, values)
+    parts = [_typeset(operand, x, values) for operand in part.operands]
+    if part.function in _SETTINGS:
+        return _SETTINGS[part.function](parts)
+    inside = [run for i, one in enumerate(parts) for run in ([Run(", ")] * bool(i) + one[0])]
+    return [Run(f"{part.function}("), *inside, Run(")")], _WHOLE
+
+
+def _leaf(part: Number | Name, x: str, values: Mapping[str, Decimal]) -> _Part:
+    if isinstance(part, Number):
+        if part.value == math.pi:
+            return [Run("π")], _WHOLE
+        return _signed(_short(Decimal(repr(part.value))))
+    if part.name in values:
+        return _signed(values[part.name])
+    return list(symbol_runs(x) if part.name == "x" else (Run(part.name),)), _WHOLE
+
+
+def _product(parts: list[_Part]) -> _Part:
+    # numbers come first
+    if parts[1][0][0].text[:1].isdigit() and not parts[0][0][0].text[:1].isdigit():
+        parts = [parts[1], parts[0]]
+    return [*_held(parts[0], _PRODUCT), Run(THIN_SPACE), *_factor(parts[1])], _PRODUCT
+
+
+def _power(parts: list[_Part]) -> _Part:
+    base, exponent = _held(parts[0], _WHOLE), parts[1][0]
+    if any(run.script for run in exponent):
+        return [*base, Run("^("), *exponent, Run(")")], _POWER
+    return [*base, *(Run(run.text, script=1, italic=run.italic) for run in exponent)], _POWER
+
+
+_SETTINGS: Mapping[str, Callable[[list[_Part]], _Part]] = {
+    "+": lambda parts: (_joined("+", parts), _SUM),
+    "-": lambda parts: (_joined("-", parts), _SUM),
+    "neg": lambda parts: ([Run("−"), *_held(parts[0], _PRODUCT)], _SUM),
+    "*": _product,
+    "/": lambda parts: (
+        [*_held(parts[0], _PRODUCT), Run(" / "), *_held(parts[1], _POWER)], _PRODUCT
+    ),
+    "^": _power,
+}  # fmt: skip
+
+
+def _signed(value: Decimal) -> tuple[list[Run], int]:
+    if value < 0:
+        return [Run("−"), *number_runs(-value)], _SUM
+    runs = list(number_runs(value))
+    return runs, _WHOLE if len(runs) == 1 else _PRODUCT
+
+
+def _held(part: tuple[list[Run], int], least: int) -> list[Run]:
+    """A part that holds together at least so strongly, in parentheses if need be; a sign may stand
+    before a product."""
+    runs, strength = part
+    if strength >= least:
+        return runs
+    negative = runs[0].text == "−" and least == _PRODUCT and not _has_sum(runs[1:])
+    return runs if negative else [Run("("), *runs, Run(")")]
+
+
+def _has_sum(runs: list[Run]) -> bool:
+    depth = 0
+    for run in runs:
+        if not depth and run.text in (" + ", " − "):
+            return True
+        depth += run.text.count("(") - run.text.count(")")
+    return False
+
+
+def _factor(part: tuple[list[Run], int]) -> list[Run]:
+    """The second factor of a product: never with a bare sign."""
+    runs, strength = part
+    return runs if strength >= _PRODUCT else [Run("("), *runs, Run(")")]
+
+
+def _joined(sign: str, parts: list[tuple[list[Run], int]]) -> list[Run]:
+    """A sum or a difference; adding what has a minus before it is taking it away."""
+    (left, _), (right, _) = parts
+    minus = sign == "-"
+    if right[0].text == "−" and not _has_sum(right[1:]):
+        minus, right = not minus, right[1:]
+    elif minus and _has_sum(right):
+        right = [Run("("), *right, Run(")")]
+    return [*left, Run(" − " if minus else " + "), *right]
 
 
 def line_runs(symbols: tuple[str, str], slope: Decimal, intercept: Decimal) -> Rich:

@@ -1,0 +1,159 @@
+"""Shapes by formula: certified answers from every start, the truth found again, equations read
+back."""
+
+import json
+import math
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from numpy.typing import NDArray
+
+from sornix.core.errors import SornixError, TrendImpossible
+from sornix.core.formula import Expression, Name, evaluate, parse_formula
+from sornix.core.formula.derive import derivative
+from sornix.core.trends import MODELS, ByFormula, Fit
+from tests.base import DATA, SornixTest
+
+Floats = NDArray[np.float64]
+TRUE = {
+    "exponential": {"a": 2.0, "k": -0.3}, "logarithm": {"a": 1.0, "b": 2.0},
+    "power": {"a": 3.0, "p": 0.7}, "decay": {"c": 1.0, "a": 5.0, "k": 0.4},
+    "two-step-decay": {"a": 5.0, "k": 2.0, "b": 3.0, "m": 0.2},
+    "saturation": {"v": 10.0, "h": 3.0}, "logistic": {"l": 1.0, "u": 9.0, "k": 1.5, "m": 5.0},
+    "peak": {"b": 1.0, "h": 6.0, "m": 4.0, "s": 0.8},
+    "sine": {"c": 2.0, "a": 3.0, "p": 2.7, "t": 0.4}, "arrhenius": {"a": 4.0, "b": 3.0},
+}  # fmt: skip
+
+
+def values_of(formula: str, known: dict[str, float], x: Floats) -> Floats:
+    def value_of(name: Name) -> Floats:
+        return x if name.name == "x" else np.full(x.shape, known[name.name])
+
+    return np.broadcast_to(evaluate(parse_formula(formula), value_of), x.shape)
+
+
+def digits(computed: float | None, wanted: float) -> float:
+    assert computed is not None
+    return 15.0 if computed == wanted else -math.log10(abs(computed - wanted) / abs(wanted))
+
+
+def fit(model: ByFormula, x: Floats, y: Floats) -> Fit:
+    return model.fit(x, y, np.arange(len(x)), "", "")
+
+
+class Certified(SornixTest):
+    def test_reference_data_from_both_starts_and_from_none(self) -> None:
+        for path in sorted(DATA.glob("*.json")):
+            data = json.loads(path.read_text())
+            if data["kind"] != "nonlinear":
+                continue
+            x, y = np.array(data["x"], float), np.array(data["y"], float)
+            for start in (*data["starts"], None):
+                given_ = dict(zip(data["parameters"], start, strict=True)) if start else None
+                model = ByFormula("f", "f", data["model"].replace("**", "^"), starts=given_)
+                found = fit(model, x, y)
+                with self.subTest(path.stem, start=start):
+                    self.assertTrue(found.converged)
+                    wanted = data["certified"]
+                    for name, value, sd in zip(
+                        data["parameters"], wanted["values"], wanted["sd"], strict=True
+                    ):
+                        self.assertGreater(digits(found.value(name), value), 10)
+                        self.assertGreater(digits(found.standard_error(name), sd), 10)
+                    self.assertGreater(digits(found.rss, wanted["rss"]), 10)
+
+
+class Truth(SornixTest):
+    @settings(max_examples=60)
+    @given(st.sampled_from(sorted(TRUE)), st.integers(0, 10**6), st.floats(0.5, 2.0))
+    def test_the_truth_is_found_without_a_start(self, name: str, seed: int, size: float) -> None:
+        rng = np.random.default_rng(seed)
+        model = MODELS[name]
+        assert isinstance(model, ByFormula)
+        x = np.sort(rng.uniform(0.2, 10, 60))
+        exact = values_of(model.formula, TRUE[name], x)
+        noise = rng.normal(0, 0.01 * size * float(np.ptp(exact)), 60)
+        found = fit(model, x, exact + noise)
+        # the least sum of squares is no more than that of the truth itself
+        self.assertLessEqual(found.rss, float(noise @ noise) * (1 + 1e-9))
+
+    @given(
+        st.sampled_from(
+            ["exp(a * x) / (b + x)", "sqrt(a + x^2) * ln(b + x)", "atan(a * x) - b / x",
+             "x^a + b^x",
+             "sin(a * x) * cos(b * x)", "log10(a + x) - log2(b + x)", "-(a - b) * abs(x - 3)",
+             "asin(a / (5 + x)) + acos(b / (5 + x))", "tan(a * x / 9)"]),
+        st.sampled_from("abx"), st.floats(0.3, 2), st.floats(0.3, 2), st.floats(0.3, 2),
+    )  # fmt: skip
+    def test_derivatives_are_those_of_small_differences(
+        self, formula: str, name: str, a: float, b: float, at: float
+    ) -> None:
+        known = {"a": a, "b": b, "x": at}
+        tree = parse_formula(formula)
+
+        def value(expression: Expression, **more: float) -> float:
+            table = known | more
+            found = evaluate(expression, lambda n: np.array([table[n.name]]))
+            return float(np.ravel(found)[0])
+
+        step = 1e-6
+        up, down = (value(tree, **{name: known[name] + d}) for d in (step, -step))
+        exact = value(derivative(tree, name))
+        self.assertAlmostEqual(exact, (up - down) / (2 * step), delta=1e-5 * (1 + abs(exact)))
+
+
+class Said(SornixTest):
+    def test_the_printed_equation_gives_back_the_curve(self) -> None:
+        rng = np.random.default_rng(5)
+        raised = str.maketrans("⁻⁰¹²³⁴⁵⁶⁷⁸⁹", "-0123456789")
+        for name, true in TRUE.items():
+            model = MODELS[name]
+            assert isinstance(model, ByFormula)
+            x = np.sort(rng.uniform(0.2, 10, 60))
+            exact = values_of(model.formula, true, x)
+            found = fit(model, x, exact + rng.normal(0, 0.02 * float(np.ptp(exact)), 60))
+            tolerance = 2e-3 * float(np.ptp(exact))
+            drawn = float(x.min()), float(x.max())
+            equation = model.equation(found, ("x", "y"), drawn, tolerance)
+            # numbers stand in the formula where the parameters did, and say no more than they mean
+            printed = dict(zip(found.names, map(float, equation.coefficients), strict=True))
+            there = np.linspace(*drawn, 200)
+            off = values_of(model.formula, printed, there) - model.evaluate(found, there)
+            self.assertLessEqual(float(np.abs(off).max()), tolerance * 1.02, name)
+            plain = equation.text.translate(raised)
+            for value in equation.coefficients:
+                self.assertIn(f"{abs(value):f}".rstrip("0").rstrip("."), plain, name)
+        text = MODELS["decay"].equation(found_decay(), ("t", "c"), (0.0, 9.0), 1e-3).text
+        self.assertEqual(text.replace("\u2009", " "), "c = 2 + 3 exp(−0.5 t)")
+
+    def test_what_cannot_be_fitted_is_told(self) -> None:
+        x = np.arange(1.0, 4.0)
+        with self.assertRaises(TrendImpossible):
+            fit(ByFormula("f", "f", "a + b * x + c * x^2 + d * x^3"), x, x)
+        with self.assertRaises(SornixError):
+            fit(ByFormula("f", "f", "max(a, x)"), x, x)
+        loose = fit(
+            ByFormula("f", "f", "(a + b) * x"), np.arange(1.0, 9.0), np.arange(1.0, 9.0) ** 1.1
+        )
+        self.assertIn("do not determine a, b", " ".join(loose.notes))
+
+    def test_predictions_and_read_offs(self) -> None:
+        found, model = found_decay(noise=0.01), MODELS["decay"]
+        at = model.predict(found, 2.0)
+        assert at.confidence95 is not None and at.prediction95 is not None
+        self.assertTrue(at.prediction95[0] < at.confidence95[0] < at.value < at.confidence95[1])
+        back, interval = model.read_off(found, at.value)
+        self.assertAlmostEqual(back, 2.0, 9)
+        assert interval is not None
+        self.assertTrue(interval[0] < 2 < interval[1])
+        with self.assertRaises(TrendImpossible):
+            model.read_off(found, 99.0)
+
+
+def found_decay(noise: float = 0.0) -> Fit:
+    t = np.linspace(0, 9, 31)
+    y = 2 + 3 * np.exp(-0.5 * t) + np.random.default_rng(2).normal(0, 1, 31) * noise
+    model = MODELS["decay"]
+    assert isinstance(model, ByFormula)
+    return fit(model, t, y)
