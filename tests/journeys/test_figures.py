@@ -4,7 +4,7 @@ import time
 
 from PyQt6.QtCore import QPointF
 
-from sornix.core.figure import bar_sets
+from sornix.core.figure import bar_sets, trend_fit
 from sornix.demo import demo_text
 from sornix.desk.plotline import PlotLine
 from sornix.desk.statement import Statement
@@ -131,6 +131,34 @@ class Made(FigureHandsTest):
         self.assertEqual(self.panel.y2, before)
         self.choose(self.statement.plots[1].sides["y"], "its own panel")
         self.assertEqual(len(self.figure.panels), 2)
+
+    def test_a_decay_with_a_range_and_a_reading_left_out(self) -> None:
+        self.begin("tracer-decay")
+        line = self.statement.trends[0]
+        self.choose(line.model, "decay to a background")
+        line = self.statement.trends[0]
+        self.assertEqual(line.ends["start"].field.text(), "0")
+        self.type_into(line.ends["start"].field, "8")
+        self.assertEqual(self.panel.trends[0].start, 8)
+        scene = self.window.bench.scene
+        assert scene is not None
+        found = trend_fit(self.panel.trends[0], self.panel, scene.tables)
+        self.assertGreater(found.r_squared or 0, 0.99)
+        self.assertIn("x from 8", self.panes.caption.label.text())
+        self.window.leave_out((20,), "stirred", series="s1")
+        self.pause()
+        scene = self.window.bench.scene
+        assert scene is not None
+        fewer = trend_fit(self.panel.trends[0], self.panel, scene.tables)
+        self.assertEqual(fewer.n, found.n - 1)
+        self.assertIn("stirred", self.panes.caption.label.text())
+        # another shape in the same place, and then one more trend beside it
+        self.choose(line.model, "exponential")
+        self.assertEqual(self.panel.trends[0].model, "exponential")
+        self.click_at(line.another)
+        self.assertEqual([t.model for t in self.panel.trends], ["exponential", "line"])
+        self.type_into(self.statement.trends[0].ends["end"].field, "2")
+        self.assertIn("runs backward", self.panes.message.label.text())
 
     def test_a_curve_is_typed_and_slid(self) -> None:
         self.begin("light-response")

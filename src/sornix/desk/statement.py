@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from functools import partial
 from typing import TYPE_CHECKING
 
+import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QFrame,
@@ -21,11 +22,13 @@ from sornix.core.errors import TrendImpossible
 from sornix.core.figure import (
     AXES,
     SHOWS,
+    Figure,
     Panel,
     Trend,
     series_points,
     trend_fit,
 )
+from sornix.core.scales import KINDS
 from sornix.core.text import plural
 from sornix.core.trends import MODELS
 from sornix.desk.bars import Bar
@@ -112,11 +115,18 @@ class _TrendLine(StatementLine):
         self.all = plain_word("")
         self.shows = ChoiceWord("What is written on the figure")
         self.parts = group(plain_word("through"), self.through, self.all)
+        self.ends = {part: NumberWord(f"The trend {PARTS[part]} x") for part in ("start", "end")}
+        self.range = group(
+            plain_word("from"), self.ends["start"], plain_word("to"), self.ends["end"]
+        )
+        for part, field in self.ends.items():
+            field.entered.connect(partial(self._hold, part))
+            field.freed.connect(partial(self._hold, part, ""))
         self.reach = ChoiceWord("How far the trend is drawn")
         self.extra = group(plain_word("with"), self.shows)
         self.another = ActWord("+ another", "Add another trend", link=True)
         self.another.clicked.connect(self._add_another)
-        self.add(self.model, self.parts, self.reach, self.extra, self.another)
+        self.add(self.model, self.parts, self.range, self.reach, self.extra, self.another)
         self.model.chosen.connect(self._choose_model)
         self.through.chosen.connect(self._choose_series)
         self.shows.chosen.connect(self._toggle)
@@ -143,6 +153,33 @@ class _TrendLine(StatementLine):
             name = f"added a {MODELS[model].words}"
             series = [*without, panel.series[0].id][0]
             self._bench.edit(name, lambda f: edits.add_trend(f, series, model))
+
+    def _hold(self, part: str, text: str) -> None:
+        """Holds an end of the x that the trend goes over, or frees it."""
+        trend, scene = self._trend(), self._bench.scene
+        if trend is None or scene is None:
+            return
+
+        def change(figure: Figure) -> Figure:
+            scale = scene.place.on(figure.panel.one_series(trend.series)).x
+            value = KINDS[scale.kind].parse(text, scale.start) if text.strip() else None
+            return edits.change_trend(figure, trend.id, **{part: value})
+
+        if not self._bench.edit(f"changed the {part} of a trend", change):
+            self.ends[part].mark_wrong()
+
+    def _show_ends(self, trend: Trend, scene: Scene) -> None:
+        panel = scene.figure.panel
+        scale = scene.place.on(panel.one_series(trend.series)).x
+        words = KINDS[scale.kind].words
+        try:
+            used = trend_fit(trend, panel, scene.tables).x
+        except TrendImpossible:
+            used = np.array([scale.start, scale.end])
+        for part, free in (("start", float(used.min())), ("end", float(used.max()))):
+            held = trend.start if part == "start" else trend.end
+            text = words(free if held is None else held, 0.0)
+            self.ends[part].show_value(text, held=held is not None, full=text)
 
     def _add_another(self) -> None:
         """The shape of this line through the next series, or else the next shape."""
@@ -191,6 +228,7 @@ class _TrendLine(StatementLine):
         self.parts.setVisible(trend is not None)
         self.extra.setVisible(trend is not None)
         self.reach.setVisible(trend is not None)
+        self.range.setVisible(trend is not None)
         if trend is None:
             self.model.setStyleSheet("")
             self.model.set_choices(_NO_TREND, [Choice(c.value, c.text) for c in shapes])
@@ -204,6 +242,7 @@ class _TrendLine(StatementLine):
         self.through.set_choices(
             names[trend.series], [Choice(i, n, i == trend.series) for i, n in names.items()]
         )
+        self._show_ends(trend, scene)
         self.reach.set_choices(
             _REACHES[trend.extended],
             [Choice(k, w, k == trend.extended) for k, w in _REACHES.items()],

@@ -1,9 +1,10 @@
 """The caption, written from the figure and its readings."""
 
+from sornix.core.figure.axisedits import value_words
 from sornix.core.figure.drawn import lies
-from sornix.core.figure.points import column_or_rows, fitted_trends, series_points
+from sornix.core.figure.points import column_or_rows, fitted_trends, scale_kind, series_points
 from sornix.core.figure.series import MARKS, Series
-from sornix.core.figure.values import Figure, Panel
+from sornix.core.figure.values import Figure, Panel, Trend
 from sornix.core.readings import Tables, is_quantity, table_named
 from sornix.core.text import plain_text, plural, rich, significant
 from sornix.core.trends import MODELS
@@ -37,7 +38,7 @@ def _of_panel(panel: Panel, tables: Tables, equations: dict[str, str]) -> list[s
         series = panel.one_series(trend.series)
         of = f" of {_y_name(series, tables)}" if len(panel.series) > 1 else ""
         model = MODELS[trend.model]
-        text = f"{model.words.capitalize()}{of}: {model.method}"
+        text = f"{model.words.capitalize()}{of}: {model.method}{_between(trend, panel, tables)}"
         if trend.id in equations:
             text += f", {equations[trend.id]}"
         if fit.r_squared is not None:
@@ -83,6 +84,14 @@ def _what_is_drawn(panel: Panel, tables: Tables) -> list[str]:
     drawn = "".join([*_error_words(panel), *(f", {words}" for words in curves)])
     said = f"{y_names} against {x_names}, {count}{drawn}."
     return [said[:1].upper() + said[1:]]
+
+
+def _between(trend: Trend, panel: Panel, tables: Tables) -> str:
+    """Over which x a trend goes, where that is held: `, x from 5 to 60`."""
+    words = value_words(scale_kind(panel, tables, panel.one_series(trend.series).x_axis))
+    ends = [f"{name} {words(value)}" for name, value in (("from", trend.start), ("to", trend.end))
+            if value is not None]  # fmt: skip
+    return f", x {' '.join(ends)}" if ends else ""
 
 
 def _error_words(panel: Panel) -> list[str]:

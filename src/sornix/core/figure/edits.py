@@ -12,6 +12,7 @@ from sornix.core.figure.points import column_or_rows
 from sornix.core.figure.series import LeftOut, Series
 from sornix.core.figure.values import Figure, Panel, Spot, Trend
 from sornix.core.readings import TIME, Table, Tables, table_named
+from sornix.core.scales import check_range
 from sornix.core.text import spoken
 from sornix.core.trends import MODELS
 
@@ -56,6 +57,10 @@ def change_series(figure: Figure, tables: Tables, series_id: str, **changes: Any
         axis = old.axis(direction)
         if new.column(axis) != old.column(axis) and len(panel.series_on(axis)) == 1:
             changed = changed.with_scale(axis, evolve(freed(panel.scale(axis)), other=None))
+    if new.x != old.x:
+        trends = (evolve(t, start=None, end=None) if t.series == series_id else t
+                  for t in changed.trends)  # fmt: skip
+        changed = evolve(changed, trends=tuple(trends))
     return figure.with_panel(changed)
 
 
@@ -127,7 +132,9 @@ def swap_axes(figure: Figure) -> Figure:
         for axis, other in _SWAPPED.items()
     }
     guides = tuple(evolve(g, axis=_SWAPPED[g.axis]) for g in panel.guides)
-    return figure.with_panel(evolve(panel, series=series, guides=guides, **scales))
+    # a range of x says nothing about y
+    trends = tuple(evolve(t, start=None, end=None) for t in panel.trends)
+    return figure.with_panel(evolve(panel, series=series, guides=guides, trends=trends, **scales))
 
 
 def put_on(figure: Figure, series_id: str, axis: str) -> Figure:
@@ -158,8 +165,15 @@ def add_trend(figure: Figure, series_id: str, model: str = "line") -> Figure:
 
 
 def change_trend(figure: Figure, trend_id: str, **changes: Any) -> Figure:
-    """A trend with another `series`, `model` or other `shows`."""
+    """A trend with another `series`, `model`, other `shows`, or held `start` and `end` of x.
+
+    Refused: a range of x that does not rise.
+    """
     panel = figure.panel
+    old = next(t for t in panel.trends if t.id == trend_id)
+    fresh = evolve(old, **changes)
+    if fresh.start is not None and fresh.end is not None:
+        check_range(fresh.start, fresh.end, spoken)
     trends = tuple(evolve(t, **changes) if t.id == trend_id else t for t in panel.trends)
     return figure.with_panel(evolve(panel, trends=trends))
 

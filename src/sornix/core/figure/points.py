@@ -285,10 +285,16 @@ def _fit(
     y_column: _Same,
     left_out: tuple[int, ...],
     only: tuple[_Same, str] | None,
+    ends: tuple[float | None, float | None],
 ) -> Fit:
     points = _points(x_column, y_column, only=only)
     x, y = x_column.column, y_column.column
     used = ~np.isin(points.rows, left_out)
+    start, end = ends
+    if start is not None:
+        used &= points.x >= start
+    if end is not None:
+        used &= points.x <= end
     readings = (points.x[used], points.y[used], points.rows[used])
     return MODELS[model].fit(*readings, x.unit, y.unit)
 
@@ -305,7 +311,14 @@ def trend_fit(trend: Trend, panel: Panel, tables: Tables) -> Fit:
             )
     x, y = _trend_columns(trend, panel, tables)
     left_out = tuple(left.row for left in series.left_out)
-    return _fit(trend.model, _Same(x), _Same(y), left_out, _rows_of(series, tables))
+    return _fit(
+        trend.model,
+        _Same(x),
+        _Same(y),
+        left_out,
+        _rows_of(series, tables),
+        (trend.start, trend.end),
+    )
 
 
 def fitted_trends(panel: Panel, tables: Tables) -> Iterator[tuple[Trend, Fit]]:

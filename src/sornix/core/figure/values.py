@@ -88,7 +88,8 @@ class Curve:
 class Trend:
     """A model through the readings of a series, and what it writes on the figure.
 
-    Its label finds its own place, or stands at `spot`. Where it is `extended` it is drawn over the
+    It goes through the readings from x `start` to `end`, where these are held. Its label finds its
+    own place, or stands at `spot`. Where it is `extended` it is drawn over the
     whole axis, else over the range of its readings.
     """
 
@@ -98,6 +99,8 @@ class Trend:
     shows: tuple[str, ...] = ("equation", "r-squared", "count")
     spot: Spot | None = None
     extended: bool = False
+    start: float | None = field(default=None, validator=FINITE)
+    end: float | None = field(default=None, validator=FINITE)
 
 
 _PLAIN = Scale()
