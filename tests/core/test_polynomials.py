@@ -11,9 +11,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from numpy.typing import ArrayLike
 
-from sornix.core.drawing import Path, Text, draw_figure
+from sornix.core.drawing import Fill, Path, Text, draw_figure
 from sornix.core.errors import TrendImpossible
-from sornix.core.figure import Figure, Panel, Scale, Series, add_trend
+from sornix.core.figure import Figure, Panel, Scale, Series, add_trend, change_trend
 from sornix.core.readings import Table, number_column
 from sornix.core.trends import MODELS, Fit
 from sornix.core.trends.polynomial import Polynomial
@@ -164,6 +164,29 @@ class Said(SornixTest):
 
 
 class Drawn(SornixTest):
+    def test_bands_are_those_of_the_predictions(self) -> None:
+        x = np.linspace(0, 6, 20)
+        y = np.round(2 + x + np.random.default_rng(1).normal(0, 0.5, 20), 3)
+        table = Table("t", (number_column("x", x), number_column("y", y)))
+        figure = add_trend(Figure((Panel((Series("s1", "t", "x", "y"),)),)), "s1", "polynomial-2")
+        shows = ("equation", "confidence", "prediction")
+        figure = change_trend(figure, "t1", shows=shows)
+        drawing = draw_figure(figure, (table,), PlainMeasure())
+        place, found = drawing.panels[0], fit("polynomial-2", x, y)
+        for name in ("confidence", "prediction"):
+            band = next(i for i in drawing.items if i.of == f"trend/t1/{name}")
+            assert isinstance(band, Fill)
+            upper = band.points[: len(band.points) // 2]
+            for point in upper[10:80:10]:
+                at = MODELS["polynomial-2"].predict(
+                    found, place.x.value((point[0] - place.inner.left) / place.inner.width)
+                )
+                ends = at.confidence95 if name == "confidence" else at.prediction95
+                assert ends is not None
+                top = (place.inner.bottom - point[1]) / place.inner.height
+                if 0 < top < 1:
+                    self.assertAlmostEqual(place.y.value(float(top)), ends[1], 6)
+
     def test_a_bent_trend_is_drawn_and_labelled_on_its_curve(self) -> None:
         x = np.linspace(0, 6, 20)
         table = Table("t", (number_column("x", x), number_column("y", np.round((x - 3) ** 2, 3))))

@@ -62,6 +62,7 @@ if TYPE_CHECKING:
     from sornix.desk.serieslines import SeriesLines
 
 _NO_TREND = "no trend"
+_RANGE = "range"
 _REACHES = {False: "over its readings", True: "over the whole axis"}
 
 
@@ -130,9 +131,7 @@ class _TrendLine(StatementLine):
         self.model.chosen.connect(self._choose_model)
         self.through.chosen.connect(self._choose_series)
         self.shows.chosen.connect(self._toggle)
-        self.reach.chosen.connect(
-            lambda extended: self._change("changed the reach of a trend", extended=extended)
-        )
+        self.reach.chosen.connect(self._choose_reach)
 
     def _choose_model(self, choice: object) -> None:
         trend_id = self._id
@@ -153,6 +152,20 @@ class _TrendLine(StatementLine):
             name = f"added a {MODELS[model].words}"
             series = [*without, panel.series[0].id][0]
             self._bench.edit(name, lambda f: edits.add_trend(f, series, model))
+
+    def _choose_reach(self, reach: object) -> None:
+        if reach != _RANGE:
+            self._change("changed the reach of a trend", extended=reach)
+            return
+        # the range begins as that of the readings, for its ends to be typed
+        trend, scene = self._trend(), self._bench.scene
+        if trend is not None and scene is not None:
+            try:
+                used = trend_fit(trend, scene.figure.panel, scene.tables).x
+            except TrendImpossible:
+                return
+            words = "held the range of a trend"
+            self._change(words, start=float(used.min()), end=float(used.max()))
 
     def _hold(self, part: str, text: str) -> None:
         """Holds an end of the x that the trend goes over, or frees it."""
@@ -228,7 +241,8 @@ class _TrendLine(StatementLine):
         self.parts.setVisible(trend is not None)
         self.extra.setVisible(trend is not None)
         self.reach.setVisible(trend is not None)
-        self.range.setVisible(trend is not None)
+        held = trend is not None and (trend.start, trend.end) != (None, None)
+        self.range.setVisible(held)
         if trend is None:
             self.model.setStyleSheet("")
             self.model.set_choices(_NO_TREND, [Choice(c.value, c.text) for c in shapes])
@@ -245,7 +259,10 @@ class _TrendLine(StatementLine):
         self._show_ends(trend, scene)
         self.reach.set_choices(
             _REACHES[trend.extended],
-            [Choice(k, w, k == trend.extended) for k, w in _REACHES.items()],
+            [
+                *(Choice(k, w, k == trend.extended) for k, w in _REACHES.items()),
+                Choice(_RANGE, "through a range of x…", divided=True, enabled=not held),
+            ],
         )
         self.all.setText(_through_words(trend, scene, several))
         listed = ", ".join(SHOWS[part] for part in trend.shows) or "nothing written"

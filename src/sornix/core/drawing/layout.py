@@ -18,7 +18,7 @@ from sornix.core.drawing.items import (
     Text,
 )
 from sornix.core.drawing.labels import at_spot, legend_place, obstacles, trend_label_items
-from sornix.core.drawing.marks import series_items, trend_curves, trend_equations
+from sornix.core.drawing.marks import series_items, trend_bands, trend_curves, trend_equations
 from sornix.core.drawing.naming import (
     below_items,
     end_names,
@@ -199,6 +199,7 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
         written = written_items(panel, tables, place, taken, style, measure)
     items = [
         *(item for item in guides if isinstance(item, Fill)),
+        *trend_bands(panel, tables, place, style),
         *_grid(panel, settled, inner),
         *(item for found in axes.values() for item in found),
         *heads,

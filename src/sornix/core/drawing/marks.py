@@ -220,6 +220,45 @@ def trend_curves(panel: Panel, tables: Tables, place: PanelPlace, style: Style) 
     return items
 
 
+# How strongly each band takes the colour of its trend, the wider one first.
+_BANDS = {"prediction": 0.1, "confidence": 0.24}
+_BAND_POINTS = 90
+
+
+def trend_bands(panel: Panel, tables: Tables, place: PanelPlace, style: Style) -> list[Item]:
+    """The 95 % bands that trends show: for one new reading, and for the trend itself."""
+    items: list[Item] = []
+    for trend, fit in fitted_trends(panel, tables):
+        own = place.on(panel.one_series(trend.series))
+        wanted = [name for name in _BANDS if name in trend.shows]
+        stretches = _reach(trend, fit, own) if wanted else []
+        if not stretches or fit.residual_sd is None:
+            continue
+        start, end = min(s[0] for s in stretches), max(s[1] for s in stretches)
+        ends = own.x.position(np.array([start, end]))
+        x = own.x.values(np.linspace(ends[0], ends[1], _BAND_POINTS))
+        found = [MODELS[trend.model].predict(fit, float(value)) for value in x]
+        colour = trend_colour(trend, panel, style)
+        for name in wanted:
+            sides = [p.confidence95 if name == "confidence" else p.prediction95 for p in found]
+            low, high = np.array([side or (np.nan, np.nan) for side in sides]).T
+            outline = _outline(own, x, low, high)
+            of = f"trend/{trend.id}/{name}"
+            items.append(Fill(of, outline, tinted(colour, style.paper, _BANDS[name])))
+    return items
+
+
+def _outline(place: PanelPlace, x: Floats, low: Floats, high: Floats) -> Floats:
+    """The corners of a band, within the data area; beyond what a scale can show it ends there."""
+    inner = place.inner
+    with np.errstate(invalid="ignore", divide="ignore"):
+        upper, lower = place.place(x, high), place.place(x, low)
+    bottom = inner.top if place.y.reversed else inner.bottom
+    outline = np.nan_to_num(np.concatenate((upper, lower[::-1])), nan=bottom)
+    cut: Floats = np.clip(outline, (inner.left, inner.top), (inner.right, inner.bottom))
+    return cut
+
+
 def trend_equations(
     panel: Panel, tables: Tables, place: PanelPlace, style: Style
 ) -> dict[str, Equation]:

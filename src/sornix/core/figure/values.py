@@ -34,9 +34,15 @@ NAMES: Mapping[str, str] = MappingProxyType(
         "none": "no names",
     }
 )
-# What a trend may write on the figure.
+# What a trend may show on the figure: written at it, or as bands of 95 % about it.
 SHOWS: Mapping[str, str] = MappingProxyType(
-    {"equation": "equation", "r-squared": "R²", "count": "n"}
+    {
+        "equation": "equation",
+        "r-squared": "R²",
+        "count": "n",
+        "confidence": "confidence band",
+        "prediction": "prediction band",
+    }
 )
 
 

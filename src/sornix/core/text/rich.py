@@ -42,8 +42,14 @@ def rich(typed: str, *, italic: bool = False) -> Rich:
 
 
 def plain_text(runs: Rich) -> str:
-    """The text with Unicode super- and subscripts where they exist, for captions and copying."""
-    return "".join(
-        run.text.translate(_TO_SUPER if run.script > 0 else _TO_SUB) if run.script else run.text
-        for run in runs
-    )
+    """The text with Unicode super- and subscripts where they exist, for captions and copying; a
+    number with a point has none, and is written as it is typed: `h^1.85`."""
+    return "".join(_plain(run) for run in runs)
+
+
+def _plain(run: Run) -> str:
+    if not run.script:
+        return run.text
+    if "." in run.text:
+        return ("^" if run.script > 0 else "_") + run.text
+    return run.text.translate(_TO_SUPER if run.script > 0 else _TO_SUB)
