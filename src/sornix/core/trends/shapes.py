@@ -46,18 +46,18 @@ def _rises(x: Floats, _y: Floats) -> Floats:
 
 def _peaks(x: Floats, _y: Floats) -> Floats:
     low, reach = float(x.min()), _reach(x)
-    middles = low + reach * np.linspace(-0.1, 1.1, 49)
-    widths = np.geomspace(0.008, 1.0, 14) * reach
+    middles = low + reach * np.linspace(-0.1, 1.1, 37)
+    widths = np.geomspace(0.012, 1.0, 10) * reach
     return np.array([(m, s) for m in middles for s in widths])
 
 
 def _periods(x: Floats, _y: Floats) -> Floats:
-    """Periods from what the readings can tell apart to twice the range, evenly in frequency, and
-    phases a quarter apart."""
+    """Periods from what the readings can tell apart to twice the range, evenly in frequency, each
+    with phases an eighth apart over the half turn that a height of either sign leaves open."""
     reach, count = _reach(x), max(len(np.unique(x)), 4)
     turns = np.arange(0.4, min(count / 2, 120) + 0.5, 0.2)
     return np.array([(reach / t, float(x.min()) + q * reach / t / 8) for t in turns
-                     for q in range(8)])  # fmt: skip
+                     for q in range(4)])  # fmt: skip
 
 
 SHAPES = (
