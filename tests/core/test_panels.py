@@ -136,6 +136,17 @@ class Grid(SornixTest):
         mended = found[0].remedy.edit(figure)
         self.assertEqual((mended.panels[1].y.start, mended.hand), (None, 0))
 
+    def test_a_figure_too_small_for_its_panels_says_so(self) -> None:
+        small = evolve(three(), width_mm=60.0, height_mm=50.0)
+        found = [f for f in find_cautions(small, TABLES, draw(small)) if "mm are left" in f.text]
+        self.assertEqual(len(found), 3)
+        figure = small
+        for _ in range(3):
+            assert found[0].remedy is not None
+            figure = found[0].remedy.edit(figure)
+        said = [f.text for f in find_cautions(figure, TABLES, draw(figure))]
+        self.assertFalse(any("mm are left" in text for text in said))
+
 
 class Categories(SornixTest):
     def test_one_series_or_one_panel_per_value(self) -> None:

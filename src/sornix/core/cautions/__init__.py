@@ -7,6 +7,7 @@ from sornix.core.cautions import (
     beyond,
     categories,
     celsius,
+    cramped,
     few_readings,
     held_step,
     order,
@@ -24,6 +25,6 @@ __all__ = ["CAUTIONS", "Finding", "Remedy", "View", "find_cautions"]
 # in the order in which they are shown
 for _module in (
     outside, unplaced, categories, celsius, text_cells, few_readings, beyond, order, repeated,
-    held_step, zero, wholes,
+    held_step, zero, wholes, cramped,
 ):  # fmt: skip
     CAUTIONS[_module.__name__.rpartition(".")[2]] = _module.find
