@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from functools import partial
 
 from sornix.core.cautions.caution import Finding, Remedy, View
-from sornix.core.figure import change_panel, parts_of_whole, set_mark
+from sornix.core.figure import parts_of_whole, set_mark
 from sornix.core.figure.values import Figure
 from sornix.core.readings import Tables
 from sornix.core.text import plural
@@ -13,8 +13,7 @@ _MOST_PARTS = 7
 
 
 def _as_bars(figure: Figure, tables: Tables) -> Figure:
-    plain = change_panel(figure, form="series")
-    return set_mark(plain, tables, plain.panel.series[0].id, "bars")
+    return set_mark(figure, tables, figure.panel.series[0].id, "bars")
 
 
 def find(view: View) -> Iterator[Finding]:

@@ -24,7 +24,7 @@ from sornix.core.figure.curveedits import (
     remove_curve,
     set_constant,
 )
-from sornix.core.figure.drawn import BarSet, Marked, bar_sets, lies, marked, parts_of_whole
+from sornix.core.figure.drawn import BarSet, Marked, bar_sets, marked, parts_of_whole
 from sornix.core.figure.edits import (
     add_every_series,
     add_series,
@@ -45,13 +45,12 @@ from sornix.core.figure.edits import (
     swap_axes,
 )
 from sornix.core.figure.extents import axis_extent, fitting, settled_range, tick_words
-from sornix.core.figure.otherunits import other_values, straight_reach
+from sornix.core.figure.otherunits import straight_reach
 from sornix.core.figure.paneledits import (
     ARRANGEMENTS,
     add_panel,
     arrange,
     arrangement,
-    each_panel,
     own_panel,
     ratios,
     remove_panel,
@@ -70,6 +69,7 @@ from sornix.core.figure.points import (
     axis_unit,
     column_or_rows,
     fitted_trends,
+    lies,
     own_axis,
     own_column,
     row_count,
@@ -206,7 +206,6 @@ __all__ = [
     "constants_in",
     "curve_values",
     "dress",
-    "each_panel",
     "fitted_trends",
     "fitting",
     "free_scale",
@@ -219,7 +218,6 @@ __all__ = [
     "move",
     "name_curve",
     "new_figure",
-    "other_values",
     "own_axis",
     "own_column",
     "own_panel",

@@ -1,8 +1,13 @@
 """The caption, written from the figure and its readings."""
 
 from sornix.core.figure.axisedits import value_words
-from sornix.core.figure.drawn import lies
-from sornix.core.figure.points import column_or_rows, fitted_trends, scale_kind, series_points
+from sornix.core.figure.points import (
+    column_or_rows,
+    fitted_trends,
+    lies,
+    scale_kind,
+    series_points,
+)
 from sornix.core.figure.series import MARKS, Series
 from sornix.core.figure.values import Figure, Panel, Trend
 from sornix.core.readings import Tables, is_quantity, table_named

@@ -9,7 +9,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from sornix.core.figure.points import Points, axis_list, scale_kind, series_points
+from sornix.core.figure.points import Points, axis_list, lies, scale_kind, series_points
 from sornix.core.figure.series import MARKS, OF_REPLICATES, ErrorBars, Series
 from sornix.core.figure.values import Panel
 from sornix.core.readings import Tables, table_named
@@ -27,12 +27,6 @@ class Marked(NamedTuple):
 
     points: Points
     whiskers: Mapping[str, Ends] = _NONE
-
-
-def lies(panel: Panel, tables: Tables) -> bool:
-    """Whether bars lie: their categories are along y, and x is not listed."""
-    y, x = scale_kind(panel, tables, "y"), scale_kind(panel, tables, "x")
-    return y in LISTED and x not in LISTED
 
 
 def marked(series: Series, panel: Panel, tables: Tables) -> Marked:

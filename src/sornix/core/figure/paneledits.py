@@ -1,7 +1,7 @@
 """Edits of the panels of a figure: their number, their places, what they share."""
 
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from types import MappingProxyType
 
 from attrs import evolve
@@ -51,7 +51,7 @@ def add_panel(figure: Figure, tables: Tables) -> Figure:
             remedy="Give a series its own panel instead, or change columns afterwards.",
         )
     series = Series(figure.next_id("s"), table.name, last.x, free[0], last.mark)
-    return _with_more(figure, Panel((series,), evolve(figure.panels[-1].x)))
+    return _with_more(figure, Panel((series,), figure.panels[-1].x))
 
 
 def own_panel(figure: Figure, series_id: str) -> Figure:
@@ -75,8 +75,8 @@ def own_panel(figure: Figure, series_id: str) -> Figure:
 
 
 def _with_more(figure: Figure, panel: Panel) -> Figure:
-    """The figure with one more panel, below the others or, in a row, beside them; it grows by the
-    room of a panel, and what was one panel shares its x from now on where they can."""
+    """The figure with one more panel, below the others or, in a row, beside them; what was one
+    panel shares its x from now on where they can."""
     if len(figure.panels) >= MOST_PANELS:
         raise EditRefused(f"A figure has up to {MOST_PANELS} panels.")
     first = len(figure.panels) == 1
@@ -243,10 +243,3 @@ def split_panels(figure: Figure, tables: Tables, column: str) -> Figure:
         panels.append(evolve(panel, series=series, trends=trends, title=value))
     made = evolve(figure, panels=tuple(panels), share="both", letters=False, hand=0)
     return arrange(made, "grid" if len(values) > 3 else "row")
-
-
-def each_panel(figure: Figure, change: Callable[[Figure], Figure]) -> Figure:
-    """An edit of the panel in hand done to every one of them; the one in hand stays so."""
-    for index in range(len(figure.panels)):
-        figure = change(figure.with_hand(index)).with_hand(figure.hand)
-    return figure

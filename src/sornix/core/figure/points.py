@@ -262,14 +262,17 @@ def axis_title(panel: Panel, tables: Tables, axis: str) -> str:
     return ", ".join(c.title for c in columns)
 
 
+def lies(panel: Panel, tables: Tables) -> bool:
+    """Whether bars lie: their categories are along y, and x is not listed."""
+    y, x = scale_kind(panel, tables, "y"), scale_kind(panel, tables, "x")
+    return y in LISTED and x not in LISTED
+
+
 def _is_value_axis(panel: Panel, tables: Tables, axis: str) -> bool:
     """Whether bars reach along an axis."""
     if not any(MARKS[series.mark].bars for series in panel.series_on(axis)):
         return False
-    lying = (
-        scale_kind(panel, tables, "y") in LISTED and scale_kind(panel, tables, "x") not in LISTED
-    )
-    return axis[0] == ("x" if lying else "y")
+    return axis[0] == ("x" if lies(panel, tables) else "y")
 
 
 def axis_unit(panel: Panel, tables: Tables, axis: str) -> str:

@@ -7,11 +7,10 @@ from typing import Any
 from attrs import evolve
 
 from sornix.core.errors import EditRefused
-from sornix.core.figure.points import column_or_rows, scale_kind, series_points
+from sornix.core.figure.points import column_or_rows, lies, series_points
 from sornix.core.figure.series import MARKS, OF_REPLICATES, ErrorBars, Series
 from sornix.core.figure.values import Figure, Panel
 from sornix.core.readings import Table, Tables, table_named
-from sornix.core.scales import LISTED
 from sornix.core.text import significant
 
 # What a column of lengths of error bars is called.
@@ -42,10 +41,7 @@ def set_mark(figure: Figure, tables: Tables, series_id: str, mark: str) -> Figur
 def repeats(panel: Panel, tables: Tables, series: Series) -> bool:
     """Whether several readings of a series stand at one place along its axis."""
     points = series_points(series, panel, tables)
-    lying = (
-        scale_kind(panel, tables, "y") in LISTED and scale_kind(panel, tables, "x") not in LISTED
-    )
-    at = points.y if lying else points.x
+    at = points.y if lies(panel, tables) else points.x
     return len(set(at.tolist())) < len(at) if len(at) <= _MOST_COMPARED else False
 
 
