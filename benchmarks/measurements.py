@@ -201,14 +201,14 @@ def workbook() -> Figures:
 
 def line_fit() -> Figures:
     """A straight line on 1e6 readings against one pass of sums."""
-    from sornix.core.trends import MODELS
+    from sornix.core.trends import MODELS, Sample
 
     random = np.random.default_rng(2)
     x = random.uniform(0, 10, 1_000_000)
     y = 1 + 2 * x + random.normal(size=len(x))
-    rows = np.arange(len(x))
+    sample = Sample(x, y, np.arange(len(x)))
     sums = _median(lambda: (x.sum(), y.sum(), (x * x).sum(), (x * y).sum(), (y * y).sum()))
-    ours = _median(lambda: MODELS["line"].fit(x, y, rows, "", ""))
+    ours = _median(lambda: MODELS["line"].fit(sample))
     return {"sums_ms": sums, "ours_ms": ours, "ratio": ours / sums}
 
 

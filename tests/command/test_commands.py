@@ -153,7 +153,7 @@ class Commands(QtTest):
             (3, "row at line 3, column 3", ("readings", broken)),
             (3, "Did you mean “Absorbance at 220 nm”", (*fit, "Absorbance")),
             (3, "holds text", (*fit, "Replicate")),
-            (3, "No reading lies between", (*fit, _Y, "--from", "90")),
+            (3, "No reading lies in the range", (*fit, _Y, "--from", "90")),
             (3, "longer than the range", (*plot, "--x-every", "50", "--out", "a.png")),
             (3, "cannot be written as “.bmp”", (*plot, "--out", "a.bmp")),
             (3, "not a Sornix document", ("render", broken, "--out", "a.png")),

@@ -251,12 +251,11 @@ class OtherUnits(SornixTest):
                 continue
             typed = text.runs[0].text.replace("−", "-").replace("\u2009", "")
             at = place.inner.bottom - (text.y - MEASURE.ascent(text.size_mm) / 2)
-            value = place.y.value(at / place.inner.height)
-            env = {"x": value, "ln": np.log, "sqrt": np.sqrt}
-            wanted = eval(formula.replace("^", "**"), env)
-            ends = [eval(formula.replace("^", "**"), env | {"x": e})
-                    for e in (place.y.start, place.y.end)]  # fmt: skip
-            self.assertAlmostEqual(float(typed), wanted, delta=1e-3 * abs(ends[1] - ends[0]))
+            # a label may be a twentieth of a millimetre off, whatever the formula makes of that
+            values = [place.y.value((at + off) / place.inner.height) for off in (-0.05, 0.05)]
+            env = {"ln": np.log, "sqrt": np.sqrt}
+            ends = [eval(formula.replace("^", "**"), env | {"x": x}) for x in values]
+            self.assertTrue(min(ends) <= float(typed) <= max(ends), (typed, ends))
             self.assertGreater(text.x, place.inner.right)
         self.assertGreaterEqual(len(found), 1)
 

@@ -9,15 +9,17 @@ from sornix.core.figure import (
     BASES,
     DASHES,
     DATE_LABELS,
+    FORMULA,
     LABELS,
     MARKS,
     MINOR,
     SHOWS,
     TICKS,
     TURNS,
+    WEIGHTS,
 )
 from sornix.core.scales import KINDS
-from sornix.core.trends import MODELS
+from sornix.core.trends import METHODS, MODELS
 from tests.base import SornixTest
 
 ROOT = Path(__file__).parents[2]
@@ -35,7 +37,9 @@ class Documents(SornixTest):
             ("axis_look", "ticks", TICKS),
             ("grid_line", "dash", DASHES),
             ("series", "mark", MARKS),
-            ("trend", "model", MODELS),
+            ("trend", "model", (*MODELS, FORMULA)),
+            ("trend", "weights", WEIGHTS),
+            ("trend", "method", METHODS),
             ("figure", "style", STYLES),
         ):
             self.assertEqual(set(parts[part]["properties"][name]["enum"]), set(table))

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from sornix.core.errors import SornixError, TrendImpossible
 from sornix.core.formula import Expression, Name, evaluate, parse_formula
 from sornix.core.formula.derive import derivative
-from sornix.core.trends import MODELS, ByFormula, Fit
+from sornix.core.trends import MODELS, ByFormula, Fit, Sample, Setting, Way, read_off
 from tests.base import DATA, SornixTest
 
 Floats = NDArray[np.float64]
@@ -39,7 +39,7 @@ def digits(computed: float | None, wanted: float) -> float:
 
 
 def fit(model: ByFormula, x: Floats, y: Floats) -> Fit:
-    return model.fit(x, y, np.arange(len(x)), "", "")
+    return model.fit(Sample(x, y, np.arange(len(x)), "", ""))
 
 
 class Certified(SornixTest):
@@ -50,9 +50,10 @@ class Certified(SornixTest):
                 continue
             x, y = np.array(data["x"], float), np.array(data["y"], float)
             for start in (*data["starts"], None):
-                given_ = dict(zip(data["parameters"], start, strict=True)) if start else None
-                model = ByFormula("f", "f", data["model"].replace("**", "^"), starts=given_)
-                found = fit(model, x, y)
+                given_ = dict(zip(data["parameters"], start or (), strict=False))
+                way = Way(tuple(Setting(name, start=value) for name, value in given_.items()))
+                model = ByFormula("f", "f", data["model"].replace("**", "^"))
+                found = model.fit(Sample(x, y, np.arange(len(x))), way)
                 with self.subTest(path.stem, start=start):
                     self.assertTrue(found.converged)
                     wanted = data["certified"]
@@ -115,16 +116,16 @@ class Said(SornixTest):
             found = fit(model, x, exact + rng.normal(0, 0.02 * float(np.ptp(exact)), 60))
             tolerance = 2e-3 * float(np.ptp(exact))
             drawn = float(x.min()), float(x.max())
-            equation = model.equation(found, ("x", "y"), drawn, tolerance)
+            equation = found.equation(("x", "y"), drawn, tolerance)
             # numbers stand in the formula where the parameters did, and say no more than they mean
             printed = dict(zip(found.names, map(float, equation.coefficients), strict=True))
             there = np.linspace(*drawn, 200)
-            off = values_of(model.formula, printed, there) - model.evaluate(found, there)
+            off = values_of(model.formula, printed, there) - found.at(there)
             self.assertLessEqual(float(np.abs(off).max()), tolerance * 1.02, name)
             plain = equation.text.translate(raised)
             for value in equation.coefficients:
                 self.assertIn(f"{abs(value):f}".rstrip("0").rstrip("."), plain, name)
-        text = MODELS["decay"].equation(found_decay(), ("t", "c"), (0.0, 9.0), 1e-3).text
+        text = found_decay().equation(("t", "c"), (0.0, 9.0), 1e-3).text
         self.assertEqual(text.replace("\u2009", " "), "c = 2 + 3 exp(−0.5 t)")
 
     def test_what_cannot_be_fitted_is_told(self) -> None:
@@ -139,16 +140,16 @@ class Said(SornixTest):
         self.assertIn("do not determine a, b", " ".join(loose.notes))
 
     def test_predictions_and_read_offs(self) -> None:
-        found, model = found_decay(noise=0.01), MODELS["decay"]
-        at = model.predict(found, 2.0)
+        found = found_decay(noise=0.01)
+        at = found.predict(2.0)
         assert at.confidence95 is not None and at.prediction95 is not None
         self.assertTrue(at.prediction95[0] < at.confidence95[0] < at.value < at.confidence95[1])
-        back, interval = model.read_off(found, at.value)
+        _, back, interval, _ = read_off(found, at.value)
         self.assertAlmostEqual(back, 2.0, 9)
         assert interval is not None
         self.assertTrue(interval[0] < 2 < interval[1])
         with self.assertRaises(TrendImpossible):
-            model.read_off(found, 99.0)
+            read_off(found, 99.0)
 
 
 def found_decay(noise: float = 0.0) -> Fit:

@@ -1,5 +1,6 @@
 """`sornix fit`."""
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -11,11 +12,25 @@ from sornix.command.answer import json_option, print_json
 from sornix.command.painting import drawing_of
 from sornix.command.sources import need_numbers, read_table
 from sornix.core.document import Document
-from sornix.core.errors import EditRefused, TrendImpossible
-from sornix.core.figure import Figure, Panel, Series, add_trend, r_squared_text
-from sornix.core.readings import Column, Table, symbols_for
-from sornix.core.text import parse_number, plain_text, plural, rich, significant, with_error
-from sornix.core.trends import MODELS, ByFormula, Fit, Prediction
+from sornix.core.errors import EditRefused, SornixError, TrendImpossible
+from sornix.core.figure import (
+    FORMULA,
+    ErrorBars,
+    Figure,
+    Panel,
+    Series,
+    Trend,
+    Unknown,
+    add_trend,
+    report_sections,
+    trend_fit,
+)
+from sornix.core.readings import Table
+from sornix.core.text import parse_number, significant
+from sornix.core.trends import METHODS, MODELS, ON_LOGS, Fit, Prediction, ReadOff, Setting, read_off
+from sornix.core.trends.account import Row, parameter_rows, quality_rows, test_rows
+from sornix.core.trends.report import FORMS
+from sornix.core.trends.statistics import correlations, lack_of_fit, regression_test, runs_test
 
 
 class Number(click.ParamType[float]):
@@ -35,6 +50,7 @@ class Number(click.ParamType[float]):
 
 
 NUMBER = Number()
+_ROBUST = [name for name in METHODS if name != "least-squares"]
 
 
 @click.command()
@@ -45,7 +61,7 @@ NUMBER = Number()
 @click.option(
     "--model",
     type=click.Choice(
-        [*(m for m in MODELS if not m.startswith("polynomial-")), "polynomial", "formula"]
+        [*(m for m in MODELS if not m.startswith("polynomial-")), "polynomial", FORMULA]
     ),
     default="line",
     help="Shape of the trend.",
@@ -55,100 +71,163 @@ NUMBER = Number()
 )
 @click.option("--formula", help="Formula of x for --model formula; other names are parameters.")
 @click.option("--start", multiple=True, help="NAME=VALUE to begin with; repeatable.")
+@click.option("--hold", multiple=True, help="NAME=VALUE of a parameter not to be fitted.")
+@click.option("--bound", multiple=True, help="NAME=LOW:HIGH to stay between; either may be empty.")
+@click.option("--sd", "sd_name", help="Column of the standard deviations of y, to weigh by.")
+@click.option("--x-sd", "x_sd_name", help="Column of those of x: errors in both, with --sd.")
+@click.option(
+    "--weights", type=click.Choice(["1/y", "1/y2", "replicates"]), help="Another way to weigh."
+)
+@click.option("--robust", type=click.Choice(_ROBUST), help="Let wild readings count less.")
+@click.option(
+    "--on-logs", is_flag=True,
+    help=f"Fit the logarithms of y ({', '.join(ON_LOGS)}).",
+)  # fmt: skip
 @click.option("--from", "lowest", type=NUMBER, help="Fit readings from this x on.")
 @click.option("--to", "highest", type=NUMBER, help="Fit readings up to this x.")
 @click.option("--at", type=NUMBER, multiple=True, help="Tell the trend at this x.")
 @click.option("--read-off", type=NUMBER, multiple=True, help="Tell the x that belongs to this y.")
+@click.option("--unknowns", help="Column of y whose x are told, one for each row.")
+@click.option(
+    "--replicates", type=click.IntRange(1), default=1, help="How many readings each y is a mean of."
+)
+@click.option(
+    "--report", type=click.Path(path_type=Path), help="Write a report (.txt, .md, .html, .csv)."
+)
 @json_option
-def fit(
-    file: Path,
-    x_name: str,
-    y_name: str,
-    sheet: str | None,
-    model: str,
-    degree: int,
-    lowest: float | None,
-    highest: float | None,
-    **asked: Any,
-) -> None:
+def fit(file: Path, x_name: str, y_name: str, sheet: str | None, model: str, **asked: Any) -> None:
     """Puts a trend through the readings in FILE by least squares.
 
     The equation is given as it is printed on the figure of these readings; --json gives every
     number in full precision.
     """
     if model == "polynomial":
-        model = f"polynomial-{degree}" if degree > 1 else "line"
+        model = f"polynomial-{asked['degree']}" if asked["degree"] > 1 else "line"
     table = read_table(file, sheet)
-    for name in (x_name, y_name):
-        need_numbers(table, name)
-    table = _between(table, x_name, lowest, highest)
-    shape = MODELS[model] if model != "formula" else _typed_formula(asked)
-    x, y = table.column(x_name), table.column(y_name)
-    rows = np.flatnonzero(x.present & y.present)
-    found = shape.fit(x.numbers[rows], y.numbers[rows], rows, x.unit, y.unit)
-    if model == "formula":
-        # as exactly as half a line of a report figure is wide
-        within = float(np.ptp(found.y)) * _HALF_LINE
-        drawn = float(found.x.min()), float(found.x.max())
-        equation = shape.equation(found, symbols_for(x, y), drawn, within).text
-    else:
-        panel = Panel((Series("s1", table.name, x_name, y_name),))
-        figure = add_trend(Figure((panel,)), "s1", model)
-        equation = drawing_of(Document((table,), figure)).place.equations["t1"].text
-    predictions = [shape.predict(found, x) for x in asked["at"]]
-    inverse = [(y, *shape.read_off(found, y)) for y in asked["read_off"]]
+    for name in (x_name, y_name, asked["sd_name"], asked["x_sd_name"], asked["unknowns"]):
+        if name is not None:
+            need_numbers(table, name)
+    if model == FORMULA and not asked["formula"]:
+        raise click.UsageError("--model formula needs --formula.")
+    unknowns = [*asked["read_off"], *_column(table, asked["unknowns"])]
+    figure = _figure(table, x_name, y_name, model, asked, unknowns)
+    panel = figure.panel
+    trend = panel.trends[0]
+    found = _fitted(trend, panel, table)
+    equations = drawing_of(Document((table,), figure)).place.equations
+    equation = equations["t1"].text if found.names else ""
+    predictions = [found.predict(x) for x in asked["at"]]
+    inverse = [read_off(found, y, asked["replicates"]) for y in unknowns]
+    if asked["report"] is not None:
+        sections = report_sections(panel, (table,), equations)
+        _write(asked["report"], f"{y_name} against {x_name}, {table.name}", sections)
     if asked["as_json"]:
         print_json(_as_json(found, equation, predictions, inverse))
     else:
-        click.echo(_as_text(found, shape.method, equation, predictions, inverse))
+        click.echo(_as_text(found, equation, predictions, inverse))
 
 
-# Half the width of a trend's line, as a part of the height of a report figure's data area.
-_HALF_LINE = 0.16 / 46
+def _fitted(trend: Trend, panel: Panel, table: Table) -> Fit:
+    try:
+        return trend_fit(trend, panel, (table,))
+    except TrendImpossible as error:
+        raise TrendImpossible(error.what, where=table.name, remedy=error.remedy) from error
 
 
-def _typed_formula(asked: dict[str, Any]) -> ByFormula:
-    """The formula that was given, with the starts that were."""
-    if not asked["formula"]:
-        raise click.UsageError("--model formula needs --formula.")
-    starts = {}
-    for text in asked["start"]:
-        name, sign, value = text.partition("=")
-        try:
-            starts[name.strip()] = parse_number(value if sign else "")
-        except EditRefused as error:
-            raise click.BadParameter(
-                f"“{text}” is not NAME=VALUE.", param_hint="--start"
-            ) from error
-    return ByFormula("formula", "formula", asked["formula"], starts=starts)
+def _column(table: Table, name: str | None) -> list[float]:
+    if name is None:
+        return []
+    column = table.column(name)
+    return [float(value) for value in column.numbers[column.present]]
 
 
-def _between(table: Table, x_name: str, lowest: float | None, highest: float | None) -> Table:
-    """The table with x missing outside the range, so that those rows take no part."""
-    if lowest is None and highest is None:
-        return table
-    low = -np.inf if lowest is None else lowest
-    high = np.inf if highest is None else highest
-    x = table.column(x_name)
-    kept = (x.numbers >= low) & (x.numbers <= high)
-    if not kept.any():
-        raise TrendImpossible("No reading lies between --from and --to.", where=table.name)
-    inside = evolve(x, values=np.where(kept, x.numbers, np.nan))
+def _figure(
+    table: Table, x_name: str, y_name: str, model: str, asked: dict[str, Any],
+    unknowns: Sequence[float],
+) -> Figure:  # fmt: skip
+    """The figure whose trend is what is asked for."""
+    series = Series("s1", table.name, x_name, y_name)
+    weights, column = asked["weights"] or "equal", None
+    if asked["x_sd_name"] is not None:
+        if asked["sd_name"] is None:
+            raise click.UsageError("--x-sd needs --sd.")
+        series = evolve(
+            series, errors_x=ErrorBars("column", column=asked["x_sd_name"]),
+            errors_y=ErrorBars("column", column=asked["sd_name"]),
+        )  # fmt: skip
+        weights = "both"
+    elif asked["sd_name"] is not None:
+        weights, column = "column", asked["sd_name"]
+    more = {
+        "start": asked["lowest"],
+        "end": asked["highest"],
+        "weights": weights,
+        "weight_column": column,
+        "method": asked["robust"] or "least-squares",
+        "on_logs": asked["on_logs"],
+        "settings": _settings(asked),
+        "read_offs": tuple(Unknown(y, asked["replicates"]) for y in unknowns),
+    }
+    if asked["on_logs"] and model not in ON_LOGS:
+        raise click.UsageError(f"--on-logs is for {', '.join(ON_LOGS)}.")
+    formula = asked["formula"] or "" if model == FORMULA else ""
+    return add_trend(Figure((Panel((series,)),)), "s1", model, formula, **more)
 
-    def replaced(column: Column) -> Column:
-        return inside if column.name == x_name else column
 
-    return evolve(table, columns=tuple(replaced(column) for column in table.columns))
+def _settings(asked: dict[str, Any]) -> tuple[Setting, ...]:
+    """What is asked of single parameters."""
+    settings: dict[str, Setting] = {}
+    for option, form in _FORMS.items():
+        for text in asked[option]:
+            name, sign, value = (piece.strip() for piece in text.partition("="))
+            try:
+                changes = _asked_of(option, value if sign else "")
+            except EditRefused as error:
+                raise click.BadParameter(
+                    f"“{text}” is not {form}.", param_hint=f"--{option}"
+                ) from error
+            settings[name] = evolve(settings.get(name, Setting(name)), **changes)
+    return tuple(settings.values())
 
 
-_ReadOff = tuple[float, float, tuple[float, float] | None]
+_FORMS = {"start": "NAME=VALUE", "hold": "NAME=VALUE", "bound": "NAME=LOW:HIGH"}
+
+
+def _asked_of(option: str, value: str) -> dict[str, Any]:
+    """What an option asks of a parameter. Raises EditRefused."""
+    if option != "bound":
+        return {"held" if option == "hold" else option: parse_number(value)}
+    low, colon, high = value.partition(":")
+    if not colon:
+        raise EditRefused("Two ends need a colon between them.")
+    return {"low": _number_or_none(low), "high": _number_or_none(high)}
+
+
+def _number_or_none(text: str) -> float | None:
+    return parse_number(text) if text.strip() else None
+
+
+def _write(path: Path, title: str, sections: Any) -> None:
+    form = FORMS.get(path.suffix.removeprefix(".").lower())
+    if form is None:
+        endings = ", ".join(f".{name}" for name in FORMS)
+        raise click.BadParameter(f"“{path}” ends in none of {endings}.", param_hint="--report")
+    try:
+        path.write_text(form(title, sections), encoding="utf-8")
+    except OSError as error:
+        raise SornixError(
+            f"The report could not be written: {error.strerror}.", where=str(path)
+        ) from error
 
 
 def _as_json(
-    found: Fit, equation: str, predictions: list[Prediction], inverse: list[_ReadOff]
+    found: Fit, equation: str, predictions: list[Prediction], inverse: list[ReadOff]
 ) -> dict[str, Any]:
+    tests = {"regression": regression_test(found), "lack_of_fit": lack_of_fit(found),
+             "runs": runs_test(found)}  # fmt: skip
     return {
         "model": found.model,
+        "method": found.method,
         "equation": equation,
         "n": found.n,
         "dof": found.dof,
@@ -159,15 +238,18 @@ def _as_json(
                 "standard_error": p.standard_error,
                 "ci95": p.ci95,
                 "unit": p.unit,
+                "held": p.held,
             }
             for p in found.parameters
         ],
+        "correlation": np.round(correlations(found), 12).tolist(),
         "rss": found.rss,
         "residual_sd": found.residual_sd,
         "r_squared": found.r_squared,
         "adjusted_r_squared": found.adjusted_r_squared,
         "r": found.r,
         "aicc": found.aicc,
+        "tests": {name: test._asdict() for name, test in tests.items() if test is not None},
         "converged": found.converged,
         "iterations": found.iterations,
         "notes": list(found.notes),
@@ -180,29 +262,31 @@ def _as_json(
             }
             for p in predictions
         ],
-        "read_off": [{"y": y, "value": x, "ci95": interval} for y, x, interval in inverse],
+        "read_off": [
+            {"y": one.y, "value": one.x, "ci95": one.interval, "beyond": one.beyond}
+            for one in inverse
+        ],
     }
 
 
 def _as_text(
-    found: Fit, method: str, equation: str, predictions: list[Prediction], inverse: list[_ReadOff]
+    found: Fit, equation: str, predictions: list[Prediction], inverse: list[ReadOff]
 ) -> str:
-    lines = [equation]
-    for p in found.parameters:
-        unit = plain_text(rich(p.unit))
-        lines.append(f"{p.name:<12} {with_error(p.value, p.standard_error)} {unit}".rstrip())
-    if found.r_squared is not None:
-        lines.append(f"{'R²':<12} {r_squared_text(found.r_squared)}")
-    if found.residual_sd is not None:
-        lines.append(f"{'residual SD':<12} {significant(found.residual_sd, 3)}")
-    lines.append(f"{plural(found.n, 'reading')}, {method}")
+    def line(row: Row) -> str:
+        return f"{row.name:<28} {row.value}".rstrip()
+
+    lines = [equation] if equation else []
+    lines += [line(row) for row in parameter_rows(found)]
+    lines += [line(row) for row in (*quality_rows(found), *test_rows(found))]
+    lines.append(found.method)
     lines += [
         f"at x = {significant(at.x, 6)}: {_with_interval(at.value, at.confidence95)}"
         for at in predictions
     ]
     lines += [
-        f"y = {significant(y, 6)} gives x = {_with_interval(x, interval)}"
-        for y, x, interval in inverse
+        f"y = {significant(one.y, 6)} gives x = {_with_interval(one.x, one.interval)}"
+        + (", beyond the readings" if one.beyond else "")
+        for one in inverse
     ]
     return "\n".join([*lines, *(f"Note: {note}" for note in found.notes)])
 

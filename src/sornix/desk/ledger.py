@@ -26,14 +26,22 @@ from sornix.core.figure import (
     bring_back,
     own_axis,
     own_column,
-    r_squared_text,
     row_count,
     series_name,
     series_points,
     trend_fit,
     trend_symbols,
 )
-from sornix.core.text import Rich, plain_text, plural, rich, shortest, significant, with_error
+from sornix.core.text import (
+    Rich,
+    plain_text,
+    plural,
+    r_squared_text,
+    rich,
+    shortest,
+    significant,
+    with_error,
+)
 from sornix.core.trends import MODELS, Fit
 from sornix.desk.bars import Bar
 from sornix.desk.theme import Theme, readable

@@ -4,9 +4,8 @@ from collections.abc import Iterator
 from functools import partial
 
 from sornix.core.cautions.caution import Finding, Remedy, View
-from sornix.core.figure import change_trend, fitted_trends
+from sornix.core.figure import change_trend, fitted_trends, trend_words
 from sornix.core.text import shortest
-from sornix.core.trends import MODELS
 
 
 def find(view: View) -> Iterator[Finding]:
@@ -20,7 +19,7 @@ def find(view: View) -> Iterator[Finding]:
             ends = " to ".join(
                 shortest(end, (greatest - least) * 1e-3) for end in (least, greatest)
             )
-            words = MODELS[trend.model].words
+            words = trend_words(trend)
             yield Finding(
                 f"The {words} is drawn beyond the readings (x {ends}), by up to "
                 f"{shortest(part * 100, 0.5)} % of their range. Nothing was measured there.",

@@ -25,10 +25,9 @@ from sornix.core.figure import (
     Spot,
     Trend,
     fitted_trends,
-    r_squared_text,
 )
 from sornix.core.readings import Tables
-from sornix.core.text import Rich, Run
+from sornix.core.text import Rich, Run, r_squared_text, significant
 from sornix.core.trends import Equation, Fit
 
 Floats = NDArray[np.float64]
@@ -67,16 +66,20 @@ def _label_box(box: Rect) -> Floats:
 
 def trend_rows(trend: Trend, fit: Fit, equation: Equation) -> list[Rich]:
     """What a trend writes on the figure: the equation, and under it R² and n."""
-    rows = [equation.runs] if "equation" in trend.shows else []
+    rows = [equation.runs] if "equation" in trend.shows and equation.runs else []
     numbers: list[Rich] = []
     if "r-squared" in trend.shows and fit.r_squared is not None:
+        of = (Run(" of ln "), Run("y", italic=True)) if fit.on_logs else ()
         numbers.append(
             (
                 Run("R", italic=True),
                 Run("2", script=1),
+                *of,
                 Run(f" = {r_squared_text(fit.r_squared)}"),
             )
         )
+    if "scatter" in trend.shows and fit.residual_sd is not None:
+        numbers.append((Run("s", italic=True), Run(f" = {significant(fit.residual_sd, 2)}")))
     if "count" in trend.shows:
         numbers.append((Run("n", italic=True), Run(f" = {fit.n}")))
     if numbers:

@@ -29,7 +29,7 @@ from sornix.core.figure import (
 )
 from sornix.core.figure import trend_symbols as symbols_of
 from sornix.core.readings import Tables
-from sornix.core.trends import MODELS, Equation, Fit
+from sornix.core.trends import Equation, Fit
 
 Floats = NDArray[np.float64]
 
@@ -194,10 +194,10 @@ def _reach(trend: Trend, fit: Fit, place: PanelPlace) -> list[tuple[float, float
     return [stretch for stretch in seen if stretch[0] < stretch[1]]
 
 
-def _along(start: float, end: float, place: PanelPlace, model: str) -> Floats:
+def _along(start: float, end: float, place: PanelPlace, *, straight: bool) -> Floats:
     """Places along x where a curve is drawn through: two where a straight one is on even scales,
     else so many that it looks bent, evenly on the paper."""
-    if {place.x.kind, place.y.kind} <= _EVEN and MODELS[model].straight:
+    if {place.x.kind, place.y.kind} <= _EVEN and straight:
         return np.array([start, end])
     ends = place.x.position(np.array([start, end]))
     steps = np.linspace(ends[0], ends[1], _CURVE_POINTS)
@@ -212,8 +212,8 @@ def trend_curves(panel: Panel, tables: Tables, place: PanelPlace, style: Style) 
         colour = trend_colour(trend, panel, style)
         own = place.on(panel.one_series(trend.series))
         for start, end, beyond in _reach(trend, fit, own):
-            x = _along(start, end, own, trend.model)
-            y = MODELS[trend.model].evaluate(fit, x)
+            x = _along(start, end, own, straight=fit.by.straight)
+            y = fit.at(x)
             line = clipped(np.clip(own.place(x, y), -_FAR, _FAR), low, high)
             stroke = Stroke(colour, style.trend_mm, style.beyond_dashes if beyond else ())
             items.append(Path(f"trend/{trend.id}/line", line, stroke))
@@ -237,11 +237,12 @@ def trend_bands(panel: Panel, tables: Tables, place: PanelPlace, style: Style) -
         start, end = min(s[0] for s in stretches), max(s[1] for s in stretches)
         ends = own.x.position(np.array([start, end]))
         x = own.x.values(np.linspace(ends[0], ends[1], _BAND_POINTS))
-        found = [MODELS[trend.model].predict(fit, float(value)) for value in x]
+        found = fit.bands(x)
         colour = trend_colour(trend, panel, style)
         for name in wanted:
-            sides = [p.confidence95 if name == "confidence" else p.prediction95 for p in found]
-            low, high = np.array([side or (np.nan, np.nan) for side in sides]).T
+            if found is None:
+                break
+            low, high = found.mean if name == "confidence" else found.single
             outline = _outline(own, x, low, high)
             of = f"trend/{trend.id}/{name}"
             items.append(Fill(of, outline, tinted(colour, style.paper, _BANDS[name])))
@@ -268,11 +269,10 @@ def trend_equations(
         own = place.on(panel.one_series(trend.series))
         stretches = _reach(trend, fit, own) or [(own.x.start, own.x.end, False)]
         drawn = (min(s[0] for s in stretches), max(s[1] for s in stretches))
-        within = _half_width(
-            MODELS[trend.model].evaluate(fit, _along(*drawn, own, trend.model)), own, style
-        )
+        along = _along(*drawn, own, straight=fit.by.straight)
+        within = _half_width(fit.at(along), own, style)
         symbols = symbols_of(trend, panel, tables)
-        found[trend.id] = MODELS[trend.model].equation(fit, symbols, drawn, within)
+        found[trend.id] = fit.equation(symbols, drawn, within, units="units" in trend.shows)
     return found
 
 

@@ -3,16 +3,15 @@
 from sornix.core.figure.axisedits import value_words
 from sornix.core.figure.points import (
     column_or_rows,
-    fitted_trends,
     lies,
     scale_kind,
     series_points,
 )
 from sornix.core.figure.series import MARKS, Series
-from sornix.core.figure.values import Figure, Panel, Trend
+from sornix.core.figure.trendfits import fitted_trends, trend_words
+from sornix.core.figure.values import WEIGHTS, Figure, Panel, Trend
 from sornix.core.readings import Tables, is_quantity, table_named
-from sornix.core.text import plain_text, plural, rich, significant
-from sornix.core.trends import MODELS
+from sornix.core.text import plain_text, plural, r_squared_text, rich, significant
 
 
 def caption(figure: Figure, tables: Tables, equations: dict[str, str]) -> str:
@@ -27,11 +26,8 @@ def caption(figure: Figure, tables: Tables, equations: dict[str, str]) -> str:
     for index in range(len(figure.panels)):
         said = _of_panel(figure.seen(index), tables, equations)
         if several:
-            said[0] = (
-                f"{figure.name_of(index)} {said[0][:1].lower()}{said[0][1:]}".capitalize()
-                if (not figure.letters)
-                else f"{figure.letter(index)} {said[0]}"
-            )
+            name = figure.letter(index) if figure.letters else f"{figure.name_of(index)}:"
+            said[0] = f"{name[:1].upper()}{name[1:]} {said[0]}"
         sentences += said
     return plain_text(rich(" ".join(sentences)))
 
@@ -42,14 +38,27 @@ def _of_panel(panel: Panel, tables: Tables, equations: dict[str, str]) -> list[s
     for trend, fit in fitted_trends(panel, tables):
         series = panel.one_series(trend.series)
         of = f" of {_y_name(series, tables)}" if len(panel.series) > 1 else ""
-        model = MODELS[trend.model]
-        text = f"{model.words.capitalize()}{of}: {model.method}{_between(trend, panel, tables)}"
+        words = trend_words(trend)
+        text = f"{words[:1].upper()}{words[1:]}{of}: {fit.method}{_weighing(trend)}"
+        if fit.n != len(series_points(series, panel, tables).x):
+            text += f", {plural(fit.n, 'reading')}"
+        text += _between(trend, panel, tables)
         if trend.id in equations:
             text += f", {equations[trend.id]}"
         if fit.r_squared is not None:
-            text += f", R² = {r_squared_text(fit.r_squared)}"
+            scale = " of ln y" if fit.on_logs else ""
+            text += f", R²{scale} = {r_squared_text(fit.r_squared)}"
         sentences.append(f"{text}.")
     return sentences + _what_is_left_out(panel, tables)
+
+
+def _weighing(trend: Trend) -> str:
+    """How readings weigh, where they do not weigh the same."""
+    if trend.weights in ("equal", "both"):
+        return ""
+    if trend.weights == "column":
+        return f" (weighing by {trend.weight_column})"
+    return f" ({WEIGHTS[trend.weights]})"
 
 
 def _what_is_left_out(panel: Panel, tables: Tables) -> list[str]:
@@ -133,12 +142,3 @@ def _lower(name: str) -> str:
     """
     first = name.split(" ", maxsplit=1)[0]
     return name[:1].lower() + name[1:] if first[1:].islower() and is_quantity(name) else name
-
-
-def r_squared_text(value: float) -> str:
-    """R² with four decimals, and more where four would round it to 1."""
-    if value < 0.99995:
-        return f"{value:.4f}".replace("-", "−")
-    if value == 1:
-        return "1"
-    return significant(value, 8 if value < 0.999999995 else 12)

@@ -7,15 +7,14 @@ from sornix.core.figure.points import (
     LISTED_KINDS,
     axis_columns,
     axis_list,
-    fitted_trends,
     scale_kind,
     series_points,
 )
 from sornix.core.figure.scale import BASES, Scale
+from sornix.core.figure.trendfits import fitted_trends
 from sornix.core.figure.values import Panel
 from sornix.core.readings import TIME, Column, Tables, table_named
 from sornix.core.scales import KINDS, Extent, Fitting, Resolved, Room
-from sornix.core.trends import MODELS
 
 # Settling a range outside a drawing needs some size of axis; this is that of a report figure.
 _USUAL_ROOM = {"x": Room(66.0, lambda runs: 1.4 * sum(len(r.text) for r in runs), 2.0, 11.0),
@@ -34,9 +33,8 @@ def axis_extent(panel: Panel, tables: Tables, axis: str) -> Extent | None:
         for trend, fit in trends:
             if trend.series in ids:
                 # an extended trend does not stretch the axes: it is drawn as far as they go
-                model = MODELS[trend.model]
-                places = np.linspace(fit.x.min(), fit.x.max(), 2 if model.straight else 97)
-                values = model.evaluate(fit, places)
+                places = np.linspace(fit.x.min(), fit.x.max(), 2 if fit.by.straight else 97)
+                values = fit.at(places)
                 ends += [float(v) for v in values[kind.shows(values)]]
     if ends:
         # a limit is drawn to be seen, even where no reading has reached it

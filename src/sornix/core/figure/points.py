@@ -1,17 +1,13 @@
 """What a figure takes from its readings: points, extents, titles and fits."""
 
-from collections.abc import Iterator
-from contextlib import suppress
 from functools import cached_property, lru_cache
 
 import numpy as np
 from attrs import frozen
 from numpy.typing import NDArray
 
-from sornix.core.errors import TrendImpossible
-from sornix.core.figure.scale import AXES
 from sornix.core.figure.series import MARKS, Series
-from sornix.core.figure.values import Panel, Trend
+from sornix.core.figure.values import Panel
 from sornix.core.readings import (
     TEXT,
     TIME,
@@ -19,11 +15,9 @@ from sornix.core.readings import (
     Table,
     Tables,
     number_column,
-    symbols_for,
     table_named,
 )
 from sornix.core.scales import KINDS, LISTED
-from sornix.core.trends import MODELS, Fit
 
 Floats = NDArray[np.float64]
 
@@ -87,26 +81,28 @@ def series_points(series: Series, panel: Panel, tables: Tables) -> Points:
     axes = series.x_axis, series.y_axis
     kinds = scale_kind(panel, tables, axes[0]), scale_kind(panel, tables, axes[1])
     x, y = column_or_rows(table, series.x), column_or_rows(table, series.y)
-    rows = _rows_of(series, tables)
+    rows = rows_of(series, tables)
     if LISTED_KINDS.isdisjoint(kinds):
-        return _points(_Same(x), _Same(y), *kinds, rows)
+        return points_of(SameColumn(x), SameColumn(y), *kinds, rows)
     placed = [
-        _in_list(_Same(column), axis_list(panel, tables, axis)) if kind in LISTED_KINDS else column
+        _in_list(SameColumn(column), axis_list(panel, tables, axis))
+        if kind in LISTED_KINDS
+        else column
         for axis, kind, column in zip(axes, kinds, (x, y), strict=True)
     ]
-    return _points(_Same(placed[0]), _Same(placed[1]), *kinds, rows)
+    return points_of(SameColumn(placed[0]), SameColumn(placed[1]), *kinds, rows)
 
 
-def _rows_of(series: Series, tables: Tables) -> "tuple[_Same, str] | None":
+def rows_of(series: Series, tables: Tables) -> "tuple[SameColumn, str] | None":
     if series.only is None:
         return None
     column = table_named(tables, series.table).column(series.only.column)
-    return _Same(column), series.only.value
+    return SameColumn(column), series.only.value
 
 
 def row_count(series: Series, tables: Tables) -> int:
     """How many rows of its table a series is about."""
-    only = _rows_of(series, tables)
+    only = rows_of(series, tables)
     if only is None:
         return table_named(tables, series.table).row_count
     return int(np.count_nonzero(_chosen(*only)))
@@ -115,11 +111,11 @@ def row_count(series: Series, tables: Tables) -> int:
 def axis_list(panel: Panel, tables: Tables, axis: str) -> tuple[str, ...]:
     """What is listed along a category axis or one in order, as cells: texts in the order of the
     table, numbers and times in their own."""
-    return _listed(tuple(_Same(column) for column in axis_columns(panel, tables, axis)))
+    return _listed(tuple(SameColumn(column) for column in axis_columns(panel, tables, axis)))
 
 
 @lru_cache(maxsize=16)
-def _listed(columns: tuple["_Same", ...]) -> tuple[str, ...]:
+def _listed(columns: tuple["SameColumn", ...]) -> tuple[str, ...]:
     found = [same.column for same in columns]
     if any(column.kind == TEXT for column in found):
         return tuple(dict.fromkeys(cell for column in found for cell in column.cells() if cell))
@@ -132,7 +128,7 @@ def _listed(columns: tuple["_Same", ...]) -> tuple[str, ...]:
 
 
 @lru_cache(maxsize=32)
-def _in_list(same: "_Same", names: tuple[str, ...]) -> Column:
+def _in_list(same: "SameColumn", names: tuple[str, ...]) -> Column:
     """A column of the places, from 0, of its cells in a list."""
     places = {name: float(i) for i, name in enumerate(names)}
     column = same.column
@@ -153,7 +149,7 @@ def unplaced(series: Series, panel: Panel, tables: Tables, axis: str) -> NDArray
 LISTED_KINDS = frozenset(LISTED)
 
 
-class _Same:
+class SameColumn:
     """A column as a key: the very same one, not one that holds the same readings. To compare a
     million readings with those before the last edit takes longer than to work on them."""
 
@@ -166,16 +162,16 @@ class _Same:
         return id(self.column)
 
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Same) and self.column is other.column
+        return isinstance(other, SameColumn) and self.column is other.column
 
 
 @lru_cache(maxsize=64)
-def _points(
-    x_column: _Same,
-    y_column: _Same,
+def points_of(
+    x_column: SameColumn,
+    y_column: SameColumn,
     x_kind: str = "linear",
     y_kind: str = "linear",
-    only: tuple[_Same, str] | None = None,
+    only: tuple[SameColumn, str] | None = None,
 ) -> Points:
     x, y = x_column.column, y_column.column
     if not (x.has_places and y.has_places):
@@ -201,7 +197,7 @@ def _points(
 
 
 @lru_cache(maxsize=64)
-def _chosen(same: "_Same", value: str) -> NDArray[np.bool_]:
+def _chosen(same: "SameColumn", value: str) -> NDArray[np.bool_]:
     """Which rows (n,) of a column hold a value, as its cells say it."""
     return np.array([cell == value for cell in same.column.cells()], dtype=bool)
 
@@ -279,64 +275,3 @@ def axis_unit(panel: Panel, tables: Tables, axis: str) -> str:
     """The unit that all columns of an axis share, or ""."""
     units = {c.unit for c in axis_columns(panel, tables, axis)}
     return units.pop() if len(units) == 1 else ""
-
-
-@lru_cache(maxsize=64)
-def _fit(
-    model: str,
-    x_column: _Same,
-    y_column: _Same,
-    left_out: tuple[int, ...],
-    only: tuple[_Same, str] | None,
-    ends: tuple[float | None, float | None],
-) -> Fit:
-    points = _points(x_column, y_column, only=only)
-    x, y = x_column.column, y_column.column
-    used = ~np.isin(points.rows, left_out)
-    start, end = ends
-    if start is not None:
-        used &= points.x >= start
-    if end is not None:
-        used &= points.x <= end
-    readings = (points.x[used], points.y[used], points.rows[used])
-    return MODELS[model].fit(*readings, x.unit, y.unit)
-
-
-def trend_fit(trend: Trend, panel: Panel, tables: Tables) -> Fit:
-    """The fit of a trend, without the readings left out. Raises TrendImpossible."""
-    series = panel.one_series(trend.series)
-    for axis in (series.x_axis, series.y_axis):
-        kind = scale_kind(panel, tables, axis)
-        if kind in LISTED_KINDS:
-            raise TrendImpossible(
-                f"A trend needs distances, and {AXES[axis]} only has places in a list.",
-                remedy="Choose another kind of scale, or a column of numbers.",
-            )
-    x, y = _trend_columns(trend, panel, tables)
-    left_out = tuple(left.row for left in series.left_out)
-    return _fit(
-        trend.model,
-        _Same(x),
-        _Same(y),
-        left_out,
-        _rows_of(series, tables),
-        (trend.start, trend.end),
-    )
-
-
-def fitted_trends(panel: Panel, tables: Tables) -> Iterator[tuple[Trend, Fit]]:
-    """The trends of a panel that can be put through their readings, with their fits."""
-    for trend in panel.trends:
-        with suppress(TrendImpossible):
-            yield trend, trend_fit(trend, panel, tables)
-
-
-def trend_symbols(trend: Trend, panel: Panel, tables: Tables) -> tuple[str, str]:
-    """The symbols of x and y in the equation of a trend."""
-    return symbols_for(*_trend_columns(trend, panel, tables))
-
-
-def _trend_columns(trend: Trend, panel: Panel, tables: Tables) -> tuple[Column, Column]:
-    series = panel.one_series(trend.series)
-    table = table_named(tables, series.table)
-    return column_or_rows(table, series.x), column_or_rows(table, series.y)

@@ -9,7 +9,7 @@ from attrs import evolve, field, fields, frozen
 from sornix.core.figure.checks import FINITE, NOT_BELOW_0, NOT_EMPTY, one_of, valid
 from sornix.core.figure.scale import AXES, Scale
 from sornix.core.figure.series import Series
-from sornix.core.trends import MODELS
+from sornix.core.trends import METHODS, MODELS, Setting
 
 # How bars of several series stand.
 BARS: Mapping[str, str] = MappingProxyType(
@@ -38,12 +38,30 @@ NAMES: Mapping[str, str] = MappingProxyType(
 SHOWS: Mapping[str, str] = MappingProxyType(
     {
         "equation": "equation",
+        "units": "units in the equation",
         "r-squared": "R²",
+        "scatter": "scatter about it",
         "count": "n",
         "confidence": "confidence band",
         "prediction": "prediction band",
     }
 )
+
+
+# How readings weigh in a trend.
+WEIGHTS: Mapping[str, str] = MappingProxyType(
+    {
+        "equal": "all weighing the same",
+        "errors": "weighing by their error bars",
+        "column": "weighing by a column of SD",
+        "replicates": "weighing by the scatter of replicates",
+        "1/y": "weighing 1/y",
+        "1/y2": "weighing 1/y²",
+        "both": "with errors in x and y",
+    }
+)
+# A formula typed by the user is a model of its own.
+FORMULA = "formula"
 
 
 _PART = valid(lambda v: 0 < v <= 1, "above 0 and up to 1")
@@ -91,22 +109,52 @@ class Curve:
 
 
 @frozen
+class Unknown:
+    """A measured y whose x is read off a trend: the mean of so many `replicates`."""
+
+    y: float = field(validator=FINITE)
+    replicates: int = field(default=1, validator=valid(lambda v: v >= 1, "1 or more"))
+
+
+@frozen
 class Trend:
     """A model through the readings of a series, and what it writes on the figure.
 
-    It goes through the readings from x `start` to `end`, where these are held. Its label finds its
-    own place, or stands at `spot`. Where it is `extended` it is drawn over the
-    whole axis, else over the range of its readings.
+    The model is one of MODELS, or the `formula` that is typed. It goes through the readings from
+    x `start` to `end`, where these are held, by the `method` of trends.METHODS, on the readings or
+    `on_logs` of y; `weights` is a name in WEIGHTS, `weight_column` holds the SD where they come
+    from one. `settings` are what is asked of single parameters. Trends of one model on a panel
+    that list the same parameters as `shared` have them in common. Its label finds its own place,
+    or stands at `spot`. `read_offs` are the y whose x is told. Where it is `extended` it is drawn
+    over the whole axis, else over the range of its readings.
     """
 
     id: str
     series: str
-    model: str = field(default="line", validator=one_of(MODELS))
+    model: str = field(default="line", validator=one_of((*MODELS, FORMULA)))
     shows: tuple[str, ...] = ("equation", "r-squared", "count")
     spot: Spot | None = None
     extended: bool = False
     start: float | None = field(default=None, validator=FINITE)
     end: float | None = field(default=None, validator=FINITE)
+    formula: str = ""
+    weights: str = field(default="equal", validator=one_of(WEIGHTS))
+    weight_column: str | None = None
+    method: str = field(default="least-squares", validator=one_of(METHODS))
+    on_logs: bool = False
+    settings: tuple[Setting, ...] = ()
+    shared: tuple[str, ...] = ()
+    read_offs: tuple[Unknown, ...] = ()
+
+    def setting(self, name: str) -> Setting:
+        """What is asked of a parameter."""
+        return next((s for s in self.settings if s.name == name), Setting(name))
+
+    def with_setting(self, setting: Setting) -> "Trend":
+        """The trend with something else asked of a parameter; nothing asked leaves nothing."""
+        others = tuple(s for s in self.settings if s.name != setting.name)
+        kept = () if setting == Setting(setting.name) else (setting,)
+        return evolve(self, settings=(*others, *kept))
 
 
 _PLAIN = Scale()

@@ -11,6 +11,7 @@ from sornix.core.formula.expression import (
     renamed,
 )
 from sornix.core.formula.parse import parse_formula
+from sornix.core.formula.program import Program
 
 __all__ = [
     "FUNCTIONS",
@@ -18,6 +19,7 @@ __all__ = [
     "Expression",
     "Name",
     "Number",
+    "Program",
     "evaluate",
     "names_in",
     "parse_formula",

@@ -141,3 +141,12 @@ def _plain(text: str) -> str:
             remedy="Write it as 0.5, −3, 1e-3 or 10^-3.",
         )
     return tidy
+
+
+def r_squared_text(value: float) -> str:
+    """R² with four decimals, and more where four would round it to 1."""
+    if value < 0.99995:
+        return f"{value:.4f}".replace("-", "−")
+    if value == 1:
+        return "1"
+    return significant(value, 8 if value < 0.999999995 else 12)

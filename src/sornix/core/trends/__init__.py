@@ -6,12 +6,41 @@ One module a model; each registers itself in MODELS, from which statement and co
 from sornix.core.trends import line as _line
 from sornix.core.trends import polynomial as _polynomial
 from sornix.core.trends import shapes as _shapes
+from sornix.core.trends import smoothers as _smoothers
 from sornix.core.trends.byformula import ByFormula
 from sornix.core.trends.equation import Equation
-from sornix.core.trends.fit import Fit, Parameter, Prediction
+from sornix.core.trends.fit import PLAIN, Bands, Fit, Parameter, Prediction, Sample, Setting, Way
+from sornix.core.trends.fitting import METHODS, put_through
+from sornix.core.trends.logs import ON_LOGS
 from sornix.core.trends.model import MODELS, Model
+from sornix.core.trends.readoff import Limits, ReadOff, limits, read_off
+from sornix.core.trends.shared import fit_shared
 
-__all__ = ["MODELS", "ByFormula", "Equation", "Fit", "Model", "Parameter", "Prediction"]
+__all__ = [
+    "METHODS",
+    "MODELS",
+    "ON_LOGS",
+    "PLAIN",
+    "Bands",
+    "ByFormula",
+    "Equation",
+    "Fit",
+    "Limits",
+    "Model",
+    "Parameter",
+    "Prediction",
+    "ReadOff",
+    "Sample",
+    "Setting",
+    "Way",
+    "fit_shared",
+    "limits",
+    "put_through",
+    "read_off",
+]
 
-_KNOWN = (_line.LINE, _polynomial.ORIGIN, *_shapes.SHAPES)
+_KNOWN = (_line.LINE, _polynomial.ORIGIN, *_shapes.SHAPES, *_smoothers.SMOOTHERS)
 assert {model.name for model in _KNOWN} <= MODELS.keys()
+# the plainest comes first wherever models are listed
+for _name in [name for name in MODELS if name != "line"]:
+    MODELS[_name] = MODELS.pop(_name)

@@ -1,31 +1,53 @@
 """Nonlinear least squares: damped steps, then Gauss–Newton until nothing is left to gain.
 
 The damped steps are those of K. Levenberg (Quarterly of Applied Mathematics 2 (1944) 164–168) and
-D. W. Marquardt (Journal of the Society for Industrial and Applied Mathematics 11 (1963) 431–441)
-as SciPy has them, with exact derivatives and scaled variables. They stop on the flat bottom of the
-sum of squares; full steps by QR go on from there until they no longer shrink.
+D. W. Marquardt (Journal of the Society for Industrial and Applied Mathematics 11 (1963) 431–441),
+with exact derivatives and scaled variables. After each, the parameters in which the curve is a
+straight sum are solved for (variable projection: G. H. Golub and V. Pereyra, SIAM Journal on
+Numerical Analysis 10 (1973) 413–432), so that the search is only among the others. They stop on
+the flat bottom of the sum of squares; full steps by QR go on from there until they no longer
+shrink. Parameters with bounds are kept between them, and rest at an end where the way down leads
+out.
 """
 
 from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
 import numpy as np
+from attrs import frozen
 from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
-# the values and their derivatives, (n,) and (n, p), at parameters (p,)
-Curve = Callable[[Floats], tuple[Floats, Floats]]
 
 _MOST_EVALUATIONS = 1500
 _MOST_STEPS = 60
 _PATIENCE = 4
 # Columns of derivatives whose sizes differ by more than this are one column to binary64.
 _SINGULAR = 1e-13
+# So many steps tell which of several starts lead down; so many of these are followed to the end.
+_SHORT, _FOLLOWED = 25, 4
+
+
+@frozen(eq=False)
+class Curve:
+    """What is fitted: `at` gives the values (n,) and derivatives (n, p) at parameters (p,),
+    `settle` the parameters with those that enter as a straight sum solved for, between `low` and
+    `high` (p,). All of them are weighted already where readings have weights."""
+
+    at: Callable[[Floats], tuple[Floats, Floats]]
+    settle: Callable[[Floats], Floats]
+    low: Floats
+    high: Floats
+
+    def within(self, values: Floats) -> Floats:
+        """Parameters moved to the nearest that are allowed."""
+        return np.clip(values, self.low, self.high)
 
 
 class Descent(NamedTuple):
     """Where a descent ended: parameters, residuals (n,), the inverse of JᵀJ, the steps it took,
-    whether it came to rest, and which parameters the readings do not determine."""
+    whether it came to rest, which parameters the readings do not determine, and which are at an
+    end of what they may be."""
 
     values: Floats
     residuals: Floats
@@ -33,76 +55,119 @@ class Descent(NamedTuple):
     steps: int
     converged: bool
     loose: tuple[int, ...]
+    ended: tuple[int, ...]
 
     @property
     def rss(self) -> float:
         return float(self.residuals @ self.residuals)
 
 
+class _State(NamedTuple):
+    """A descent on its way: parameters, rss, steps so far, whether it came to rest."""
+
+    values: Floats
+    rss: float
+    steps: int
+    rests: bool
+
+
 def descend(curve: Curve, y: Floats, starts: Sequence[Floats]) -> Descent | None:
     """The best of the descents from some starts; None where none gives finite numbers."""
-    found = [_descend(curve, y, start) for start in starts]
-    ended = [one for one in found if one is not None and np.isfinite(one.rss)]
-    return min(ended, key=lambda one: one.rss) if ended else None
-
-
-def _descend(curve: Curve, y: Floats, start: Floats) -> Descent | None:
     with np.errstate(all="ignore"):
-        if not np.isfinite(curve(start)[0]).all():
-            return None
-        values, steps, converged = _damped(curve, y, start)
-        return _polished(curve, y, values, steps, converged)
+        begun = [curve.within(start) for start in starts]
+        if len(begun) > _FOLLOWED:
+            short = [_damped(curve, y, start, _SHORT) for start in begun]
+            short = [state for state in short if np.isfinite(state.rss)]
+            begun = [state.values for state in _apart(sorted(short, key=lambda s: s.rss))]
+        ended = []
+        for start in begun:
+            state = _damped(curve, y, start, _MOST_EVALUATIONS)
+            found = _polished(curve, y, state) if np.isfinite(state.rss) else None
+            if found is not None and np.isfinite(found.rss):
+                ended.append(found)
+    # of ends that are equally low the one that came to rest and is determined
+    return min(ended, key=lambda d: (_rounded(d.rss), not d.converged, len(d.loose)), default=None)
 
 
-def _damped(curve: Curve, y: Floats, start: Floats) -> tuple[Floats, int, bool]:
+def _rounded(rss: float) -> float:
+    return float(f"{rss:.9g}")
+
+
+def _apart(states: Sequence[_State]) -> list[_State]:
+    """The best few that are not on the way to the same end."""
+    kept: list[_State] = []
+    for state in states:
+        if all(not np.allclose(state.values, other.values, rtol=1e-3) for other in kept):
+            kept.append(state)
+        if len(kept) == _FOLLOWED:
+            break
+    return kept
+
+
+def _damped(curve: Curve, y: Floats, start: Floats, most: int) -> _State:
     """Steps between those of steepest descent and of Gauss–Newton, as short as they have to be.
 
     Variables are scaled by the largest derivatives so far (J. J. Moré, Lecture Notes in Mathematics
     630 (1978) 105–116), the damping is changed as by H. B. Nielsen (IMM-REP-1999-05).
     """
-    values = start.copy()
-    fitted, jacobian = curve(values)
+    values = curve.within(curve.settle(start))
+    fitted, jacobian = curve.at(values)
     residuals, size = y - fitted, np.zeros(len(values))
     rss, damping, growth, still = float(residuals @ residuals), 1e-3, 2.0, 0
-    for step_number in range(_MOST_EVALUATIONS):
-        if not np.isfinite(jacobian).all():
-            return values, step_number, False
-        size = np.maximum(size, np.linalg.norm(jacobian, axis=0))
-        scale = np.where(size > 0, size, 1.0)
+    if not np.isfinite(rss):
+        values = curve.within(start)
+        fitted, jacobian = curve.at(values)
+        residuals = y - fitted
+        rss = float(residuals @ residuals)
+    triangle, turned = None, residuals
+    for step_number in range(most):
+        if not (np.isfinite(jacobian).all() and np.isfinite(rss)):
+            return _State(values, rss, step_number, False)
+        if triangle is None:
+            size = np.maximum(size, np.linalg.norm(jacobian, axis=0))
+            scale = np.where(size > 0, size, 1.0)
+            # a parameter whose way down leads out of its bounds rests at its end
+            downhill = jacobian.T @ residuals
+            rests = ((values <= curve.low) & (downhill < 0)) | (
+                (values >= curve.high) & (downhill > 0)
+            )
+            basis, triangle = np.linalg.qr(np.where(rests, 0.0, jacobian / scale))
+            turned = basis.T @ residuals
         # the damped step as a least-squares problem of its own: no product JᵀJ loses digits
-        stacked = np.vstack((jacobian / scale, np.sqrt(damping) * np.eye(len(values))))
-        right = np.concatenate((residuals, np.zeros(len(values))))
-        turned = np.linalg.lstsq(stacked, right, rcond=None)[0]
-        moved = values + turned / scale
-        better = curve(moved)[0]
+        stacked = np.vstack((triangle, np.sqrt(damping) * np.eye(len(values))))
+        right = np.concatenate((turned, np.zeros(len(values))))
+        step = np.linalg.lstsq(stacked, right, rcond=None)[0]
+        moved = curve.within(curve.settle(curve.within(values + step / scale)))
+        better, fresh_jacobian = curve.at(moved)
         fresh = y - better
         gained = rss - float(fresh @ fresh)
         if np.isfinite(gained) and gained > 0:
-            foreseen = float(turned @ (damping * turned + (jacobian / scale).T @ residuals))
+            foreseen = float(step @ (damping * step + triangle.T @ turned))
             ratio = gained / foreseen if foreseen > 0 else 1.0
             damping *= max(1 / 3, 1 - (2 * ratio - 1) ** 3)
             still = still + 1 if gained <= 1e-14 * rss else 0
             values, residuals, rss, growth = moved, fresh, rss - gained, 2.0
-            jacobian = curve(values)[1]
+            jacobian, triangle = fresh_jacobian, None
             if still > 3 or rss == 0:
-                return values, step_number, True
+                return _State(values, rss, step_number, True)
         else:
             damping, growth = damping * growth, growth * 2
             if damping > 1e20:
                 # no step is short enough to gain anything: this is the bottom
-                return values, step_number, True
-    return values, _MOST_EVALUATIONS, False
+                return _State(values, rss, step_number, True)
+    return _State(values, rss, most, False)
 
 
-def _polished(
-    curve: Curve, y: Floats, values: Floats, steps: int, converged: bool
-) -> Descent | None:
+def _polished(curve: Curve, y: Floats, state: _State) -> Descent | None:
     """Full Gauss–Newton steps as long as they shrink, and what holds at their end."""
+    values, steps = state.values, state.steps
+    free = (values > curve.low) & (values < curve.high)
     last, idle = np.inf, 0
     for _ in range(_MOST_STEPS):
-        fitted, jacobian = curve(values)
+        fitted, jacobian = curve.at(values)
         if not (np.isfinite(fitted).all() and np.isfinite(jacobian).all()):
             return None
+        jacobian = np.where(free, jacobian, 0.0)
         scale = np.linalg.norm(jacobian, axis=0)
         scale[scale == 0] = 1.0
         step = np.linalg.lstsq(jacobian / scale, y - fitted, rcond=_SINGULAR)[0] / scale
@@ -111,8 +176,8 @@ def _polished(
         idle = 0 if length < last else idle + 1
         if idle > _PATIENCE or length == 0:
             break
-        moved = values + step
-        better = curve(moved)[0]
+        moved = curve.within(values + step)
+        better = curve.at(moved)[0]
         if not np.isfinite(better).all():
             break
         before, after = float(((y - fitted) ** 2).sum()), float(((y - better) ** 2).sum())
@@ -120,21 +185,22 @@ def _polished(
         if after > before * (1 + 1e-9):
             break
         values, last, steps = moved, min(length, last), steps + 1
-    fitted, jacobian = curve(values)
-    unscaled, loose = _inverse(jacobian)
-    return Descent(values, y - fitted, unscaled, steps, converged, loose)
+    fitted, jacobian = curve.at(values)
+    unscaled, loose = _inverse(np.where(free, jacobian, 0.0), free)
+    ended = tuple(int(i) for i in np.flatnonzero(~free))
+    return Descent(values, y - fitted, unscaled, steps, state.rests, loose, ended)
 
 
-def _inverse(jacobian: Floats) -> tuple[Floats, tuple[int, ...]]:
-    """The inverse of JᵀJ from the singular values of the scaled J, and the parameters that small
-    ones of these leave open."""
+def _inverse(jacobian: Floats, free: NDArray[np.bool_]) -> tuple[Floats, tuple[int, ...]]:
+    """The inverse of JᵀJ from the singular values of the scaled J, and the free parameters that
+    small ones of these leave open."""
     scale = np.linalg.norm(jacobian, axis=0)
     dead = scale == 0
     scale = np.where(dead, 1.0, scale)
     _, sizes, turned = np.linalg.svd(jacobian / scale, full_matrices=False)
     small = sizes < _SINGULAR * sizes.max(initial=0.0)
-    loose = np.flatnonzero(dead | (np.abs(turned[small]) > 0.1).any(axis=0))
+    open_ones = dead | (np.abs(turned[small]) > 0.1).any(axis=0)
     kept = np.where(small, np.inf, sizes)
     root = turned.T / kept
     inverse = (root @ root.T) / np.outer(scale, scale)
-    return inverse, tuple(int(i) for i in loose)
+    return inverse, tuple(int(i) for i in np.flatnonzero(open_ones & free))

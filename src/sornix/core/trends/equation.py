@@ -1,12 +1,14 @@
 """The equation of a trend as printed: with as many digits as mean something, and no fewer."""
 
 import math
+import re
 from collections.abc import Callable, Mapping, Sequence
 from decimal import Decimal
+from types import MappingProxyType
 from typing import NamedTuple
 
 from sornix.core.formula import Call, Expression, Name, Number
-from sornix.core.text import THIN_SPACE, Rich, Run, decimal_text, plain_text, rounded
+from sornix.core.text import THIN_SPACE, Rich, Run, decimal_text, plain_text, rich, rounded
 
 _MOST_DIGITS = 17  # enough to tell any two binary64 numbers apart
 
@@ -19,7 +21,46 @@ class Equation(NamedTuple):
 
     @property
     def text(self) -> str:
+        """As plain text, the way the figure shows it."""
         return plain_text(self.runs)
+
+    @property
+    def latex(self) -> str:
+        """As LaTeX, for text processors and Markdown that take it between dollar signs."""
+        written = ""
+        for run in self.runs:
+            text = run.text
+            for mark, command in _COMMANDS.items():
+                text = text.replace(mark, command)
+            if run.italic and len(text) > 1:
+                text = rf"\mathit{{{text}}}"
+            written += f"{'^' if run.script > 0 else '_'}{{{text}}}" if run.script else text
+        return re.sub(r"\b(exp|ln|sin|cos|tan)\(", r"\\\1(", written)
+
+    def formula(self, x: str) -> str:
+        """What stands at the right, in the grammar of formulas, with `x` for the quantity along."""
+        written, raised = "", False
+        start = next((i for i, run in enumerate(self.runs) if "=" in run.text), -1)
+        for i, run in enumerate(self.runs[start:]):
+            text = x if run.italic else run.text
+            text = text.partition("=")[2] if not i else text
+            if run.script < 0:
+                continue
+            if raised and not run.script:
+                written += ")"
+            elif run.script and not raised:
+                written += "^("
+            raised = bool(run.script)
+            written += text
+        written += ")" * raised
+        written = re.sub(r"×10\^\(([−\d]+)\)", r"e\1", written)
+        # a thin space divides digits in groups of three, and stands for a product elsewhere
+        written = re.sub(rf"(?<=\d){THIN_SPACE}(?=\d{{3}}(\D|$))", "", written)
+        written = written.replace(THIN_SPACE, " * ").replace("π", "pi").replace("−", "-")
+        return written.replace("×", "*").strip()
+
+
+_COMMANDS = {"−": "-", "×": r" \times ", "π": r"\pi ", THIN_SPACE: r"\,", "·": r"\cdot "}
 
 
 def printed_value(
@@ -38,10 +79,10 @@ def printed_value(
         places = max(places, math.ceil(-math.log10(2 * within)))
     places = min(places, _MOST_DIGITS - 1 - size)
     kept = rounded(value, places)
-    return _short(kept) if exact and kept == rounded(value, places + 3) else kept
+    return short(kept) if exact and kept == rounded(value, places + 3) else kept
 
 
-def _short(value: Decimal) -> Decimal:
+def short(value: Decimal) -> Decimal:
     """`value` without trailing zeros behind the point."""
     return value.quantize(Decimal(1)) if value == value.to_integral() else value.normalize()
 
@@ -69,10 +110,11 @@ def symbol_runs(symbol: str) -> Rich:
 
 
 def polynomial_runs(
-    symbols: tuple[str, str], values: tuple[Decimal, ...], powers: Sequence[int],
-    centre: Decimal | None = None,
+    symbols: tuple[str, str], values: Sequence[Decimal], centre: Decimal | None = None,
+    units: Sequence[str] = (),
 ) -> Rich:  # fmt: skip
-    """`y = a x² − b x + c`, or in powers of (x − centre); a coefficient of 0 is left out."""
+    """`y = a x² − b x + c`, or in powers of (x − centre), from the coefficients of each power from
+    0, with their units where they are given; a coefficient of 0 is left out."""
     x, y = symbols
     base: Rich = symbol_runs(x)
     if centre:
@@ -80,14 +122,18 @@ def polynomial_runs(
         base = (Run("("), *base, Run(f" {sign} "), *number_runs(abs(centre)), Run(")"))
     runs = [*symbol_runs(y), Run(" = ")]
     first = True
-    for value, power in sorted(zip(values, powers, strict=True), key=lambda pair: -pair[1]):
-        if not value and len(values) > 1:
+    for power, value in reversed(list(enumerate(values))):
+        if not value:
             continue
         sign = "−" if value < 0 else "" if first else "+"
         runs.append(Run(sign if first else f" {sign} "))
         # a coefficient that is known to be just 1 goes without saying
-        if not power or abs(value) != 1 or value.as_tuple().exponent:
+        unit = units[power] if units else ""
+        if unit or not power or abs(value) != 1 or value.as_tuple().exponent:
             runs += number_runs(abs(value))
+            if unit:
+                opened, closed = ("(", ")") if power and set(unit) & set("/ ") else ("", "")
+                runs += [Run(THIN_SPACE + opened), *rich(unit), Run(closed)]
             runs += [Run(THIN_SPACE)] * bool(power)
         if power:
             runs += base
@@ -100,11 +146,14 @@ def polynomial_runs(
 
 
 def formula_runs(
-    formula: Expression, symbols: tuple[str, str], values: Mapping[str, Decimal]
-) -> Rich:
-    """`A = 3.2 exp(−0.05 t) + 1.1`: a formula with numbers in place of its parameters."""
+    formula: Expression, symbols: tuple[str, str], values: Mapping[str, Decimal],
+    units: Mapping[str, str] = MappingProxyType({}),
+) -> Rich:  # fmt: skip
+    """`A = 3.2 exp(−0.05 t) + 1.1`: a formula with numbers in place of its parameters, with the
+    units of these where they are given."""
     x, y = symbols
-    runs = [*symbol_runs(y), Run(" = "), *_typeset(formula, x, values)[0]]
+    parts = {name: _leaf_of(value, units.get(name, "")) for name, value in values.items()}
+    runs = [*symbol_runs(y), Run(" = "), *_typeset(formula, x, parts)[0]]
     return tuple(run for run in runs if run.text)
 
 
@@ -115,7 +164,7 @@ _SUM, _PRODUCT, _POWER, _WHOLE = 1, 2, 4, 5
 _Part = tuple[list[Run], int]
 
 
-def _typeset(part: Expression, x: str, values: Mapping[str, Decimal]) -> _Part:
+def _typeset(part: Expression, x: str, values: Mapping[str, _Part]) -> _Part:
     """The runs of a part of a formula, and how strongly they hold together."""
     if not isinstance(part, Call):
         return _leaf(part, x, values)
@@ -126,21 +175,32 @@ def _typeset(part: Expression, x: str, values: Mapping[str, Decimal]) -> _Part:
     return [Run(f"{part.function}("), *inside, Run(")")], _WHOLE
 
 
-def _leaf(part: Number | Name, x: str, values: Mapping[str, Decimal]) -> _Part:
+def _leaf(part: Number | Name, x: str, values: Mapping[str, _Part]) -> _Part:
     if isinstance(part, Number):
         if part.value == math.pi:
             return [Run("π")], _WHOLE
-        return _signed(_short(Decimal(repr(part.value))))
+        return _signed(short(Decimal(repr(part.value))))
     if part.name in values:
-        return _signed(values[part.name])
+        return values[part.name]
     return list(symbol_runs(x) if part.name == "x" else (Run(part.name),)), _WHOLE
+
+
+def _leaf_of(value: Decimal, unit: str) -> _Part:
+    """A parameter's number, with its unit in parentheses."""
+    if not unit:
+        return _signed(value)
+    inside = [*_signed(value)[0], Run(THIN_SPACE), *rich(unit)]
+    return [Run("("), *inside, Run(")")], _WHOLE
 
 
 def _product(parts: list[_Part]) -> _Part:
     # numbers come first
     if parts[1][0][0].text[:1].isdigit() and not parts[0][0][0].text[:1].isdigit():
         parts = [parts[1], parts[0]]
-    return [*_held(parts[0], _PRODUCT), Run(THIN_SPACE), *_factor(parts[1])], _PRODUCT
+    left, right = _held(parts[0], _PRODUCT), _factor(parts[1])
+    # two numbers beside each other would be read as one
+    sign = "×" if right[0].text[:1].isdigit() else THIN_SPACE
+    return [*left, Run(sign), *right], _PRODUCT
 
 
 def _power(parts: list[_Part]) -> _Part:
@@ -203,12 +263,3 @@ def _joined(sign: str, parts: list[tuple[list[Run], int]]) -> list[Run]:
     elif minus and _has_sum(right):
         right = [Run("("), *right, Run(")")]
     return [*left, Run(" − " if minus else " + "), *right]
-
-
-def line_runs(symbols: tuple[str, str], slope: Decimal, intercept: Decimal) -> Rich:
-    """`y = slope x + intercept` with signs set properly."""
-    x, y = symbols
-    runs = [*symbol_runs(y), Run(" = " + ("−" if slope < 0 else ""))]
-    runs += [*number_runs(abs(slope)), Run(THIN_SPACE), *symbol_runs(x)]
-    runs += [Run(" − " if intercept < 0 else " + "), *number_runs(abs(intercept))]
-    return tuple(runs)

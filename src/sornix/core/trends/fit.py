@@ -1,24 +1,112 @@
-"""The outcome of a fit and the statistics that follow from it."""
+"""Readings to fit, how they are to be fitted, and the outcome with what follows from it."""
 
 import math
 from functools import cached_property
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 from attrs import field, frozen
 from numpy.typing import NDArray
 
+from sornix.core.errors import TrendImpossible
+
+if TYPE_CHECKING:
+    from sornix.core.trends.equation import Equation
+    from sornix.core.trends.model import Model
+
 Floats = NDArray[np.float64]
 
 
+@frozen(eq=False)
+class Sample:
+    """Readings to put a model through: `x`, `y` (n,), all finite, and their row indices.
+
+    `weights` (n,) are relative, above 0 and 1 on average; None weighs all the same. `x_sd`, `y_sd`
+    (n,) are the standard deviations of the readings, where errors in both are asked for.
+    """
+
+    x: Floats
+    y: Floats
+    rows: NDArray[np.intp]
+    x_unit: str = ""
+    y_unit: str = ""
+    weights: Floats | None = None
+    x_sd: Floats | None = None
+    y_sd: Floats | None = None
+
+    @property
+    def n(self) -> int:
+        return len(self.x)
+
+    @cached_property
+    def roots(self) -> Floats | None:
+        """The square roots of the weights."""
+        return None if self.weights is None else np.sqrt(self.weights)
+
+
+@frozen
+class Setting:
+    """What is asked of one parameter: a value to hold it at, ends to keep it between, a value to
+    begin the search at."""
+
+    name: str
+    held: float | None = None
+    low: float | None = None
+    high: float | None = None
+    start: float | None = None
+
+
+@frozen
+class Way:
+    """What is asked of the parameters of a fit."""
+
+    settings: tuple[Setting, ...] = ()
+
+    @property
+    def held(self) -> dict[str, float]:
+        return {s.name: s.held for s in self.settings if s.held is not None}
+
+    @property
+    def bounds(self) -> dict[str, tuple[float, float]]:
+        """The ends of those that have one and are not held."""
+        return {
+            s.name: (-math.inf if s.low is None else s.low, math.inf if s.high is None else s.high)
+            for s in self.settings
+            if s.held is None and (s.low, s.high) != (None, None)
+        }
+
+    @property
+    def starts(self) -> dict[str, float]:
+        return {s.name: s.start for s in self.settings if s.held is None and s.start is not None}
+
+    def checked(self, names: tuple[str, ...], words: str) -> "Way":
+        """Itself, if every setting is of a parameter. Raises TrendImpossible."""
+        for setting in self.settings:
+            if setting.name not in names:
+                listed = ", ".join(names) or "none"
+                raise TrendImpossible(
+                    f"The {words} has no parameter “{setting.name}”.",
+                    remedy=f"Its parameters: {listed}.",
+                )
+            low, high = setting.low, setting.high
+            if low is not None and high is not None and low >= high:
+                raise TrendImpossible(f"The lower end for {setting.name} is not below the upper.")
+        return self
+
+
+PLAIN = Way()
+
+
 class Parameter(NamedTuple):
-    """A fitted parameter. Without degrees of freedom `standard_error` and `ci95` are None."""
+    """A fitted parameter. `standard_error` and `ci95` are None without degrees of freedom, and for
+    one that is held."""
 
     name: str
     value: float
     standard_error: float | None
     ci95: tuple[float, float] | None
     unit: str
+    held: bool = False
 
 
 class Prediction(NamedTuple):
@@ -28,6 +116,14 @@ class Prediction(NamedTuple):
     value: float
     confidence95: tuple[float, float] | None
     prediction95: tuple[float, float] | None
+
+
+class Bands(NamedTuple):
+    """The trend at some x, shapes (k,), with the ends of its 95 % intervals."""
+
+    value: Floats
+    mean: tuple[Floats, Floats]
+    single: tuple[Floats, Floats]
 
 
 def ratio_unit(y_unit: str, x_unit: str) -> str:
@@ -45,19 +141,17 @@ def ratio_unit(y_unit: str, x_unit: str) -> str:
 class Fit:
     """A model put through n readings by least squares.
 
-    `x`, `y`, `rows` (n,) are the readings used and their row indices; `residuals` (n,) are
-    reading − trend; `unscaled` (p, p) is the inverse of XᵀX, so that covariance is
-    residual_sd² · unscaled; `tss` is the sum of squares about the mean.
+    `residuals` (n,) are reading − trend, on the scale that was fitted; `rss` and `tss` are weighted
+    sums of their squares and of those about the mean; `unscaled` (p, p) is the inverse of JᵀWJ, so
+    that covariance is residual_sd² · unscaled, with rows of 0 for parameters that are held.
     """
 
-    model: str
+    by: "Model"
     names: tuple[str, ...]
     values: tuple[float, ...]
     units: tuple[str, ...]
     unscaled: Floats
-    x: Floats
-    y: Floats
-    rows: NDArray[np.intp]
+    sample: Sample
     residuals: Floats
     rss: float
     tss: float
@@ -65,32 +159,71 @@ class Fit:
     iterations: int = 0
     converged: bool = True
     notes: tuple[str, ...] = field(default=())
+    held: frozenset[str] = frozenset()
     # of a polynomial: the parameters about a centre, in which it is evaluated, and theirs of XᵀX
     centre: float = 0.0
     inner: tuple[float, ...] = ()
-    inner_unscaled: Floats = field(factory=lambda: np.zeros((0, 0)))
+    inner_unscaled: Floats | None = None
+    # degrees of freedom and variance of a reading, where they are not those of these readings alone
+    own_dof: float | None = None
+    own_variance: float | None = None
+    # how the fit was made, where that is not the method of the model
+    own_method: str = ""
+    # the fit was made to ln y, and its residuals, rss and R² are of ln y
+    on_logs: bool = False
+
+    @property
+    def model(self) -> str:
+        return self.by.name
+
+    @property
+    def method(self) -> str:
+        """How it was made: `ordinary least squares`."""
+        weighted = "weighted " if self.sample.weights is not None else ""
+        return self.own_method or weighted + self.by.method.removeprefix(
+            "ordinary " if weighted else ""
+        )
+
+    @property
+    def x(self) -> Floats:
+        return self.sample.x
+
+    @property
+    def y(self) -> Floats:
+        return self.sample.y
+
+    @property
+    def rows(self) -> NDArray[np.intp]:
+        return self.sample.rows
 
     @property
     def n(self) -> int:
-        return len(self.x)
+        return self.sample.n
 
     @property
-    def dof(self) -> int:
-        """Degrees of freedom: readings less parameters."""
-        return self.n - len(self.values)
+    def free(self) -> int:
+        """How many parameters were fitted."""
+        return len(self.names) - len(self.held)
+
+    @property
+    def dof(self) -> float:
+        """Degrees of freedom: readings less fitted parameters."""
+        return self.n - self.free if self.own_dof is None else self.own_dof
 
     @property
     def residual_sd(self) -> float | None:
+        if self.own_variance is not None:
+            return math.sqrt(self.own_variance)
         return math.sqrt(self.rss / self.dof) if self.dof > 0 else None
 
     @property
     def r_squared(self) -> float | None:
-        """1 − rss / tss; None where all y agree."""
-        return 1 - self.rss / self.tss if self.tss > 0 else None
+        """1 − rss / tss; None where all y agree, and for what is no model."""
+        return 1 - self.rss / self.tss if self.tss > 0 and self.names else None
 
     @property
     def adjusted_r_squared(self) -> float | None:
-        if self.r_squared is None or self.dof <= 0:
+        if self.r_squared is None or self.dof <= 0 or self.n < 2:
             return None
         return 1 - (self.rss / self.dof) / (self.tss / (self.n - 1))
 
@@ -98,19 +231,31 @@ class Fit:
     def aicc(self) -> float | None:
         """Akaike's criterion for small samples (C. M. Hurvich and C.-L. Tsai, Biometrika 76
         (1989) 297–307), the variance counted as a parameter; None where it is not defined."""
-        k = len(self.values) + 1
-        if self.rss <= 0 or self.n - k - 1 <= 0:
+        k = self.free + 1
+        if self.rss <= 0 or self.n - k - 1 <= 0 or not self.names:
             return None
-        return self.n * math.log(self.rss / self.n) + 2 * k + 2 * k * (k + 1) / (self.n - k - 1)
+        # with weights, the likelihood of each reading has its own variance
+        own = 0.0
+        if self.sample.weights is not None:
+            own = -float(np.log(self.sample.weights).sum())
+        # and of logarithms, it is that of the readings all the same
+        own += 2 * float(np.log(self.y).sum()) if self.on_logs else 0.0
+        small = 2 * k * (k + 1) / (self.n - k - 1)
+        return self.n * math.log(self.rss / self.n) + own + 2 * k + small
 
     def standard_error(self, name: str) -> float | None:
         i = self.names.index(name)
-        if self.residual_sd is None:
+        if self.residual_sd is None or name in self.held:
             return None
-        return self.residual_sd * math.sqrt(float(self.unscaled[i, i]))
+        return self.residual_sd * math.sqrt(max(float(self.unscaled[i, i]), 0.0))
 
     def value(self, name: str) -> float:
         return self.values[self.names.index(name)]
+
+    @property
+    def known(self) -> dict[str, float]:
+        """The parameters by name."""
+        return dict(zip(self.names, self.values, strict=True))
 
     @cached_property
     def t95(self) -> float | None:
@@ -128,6 +273,67 @@ class Fit:
             error = self.standard_error(name)
             interval = None
             if error is not None and self.t95 is not None:
-                interval = (value - self.t95 * error, value + self.t95 * error)
-            found.append(Parameter(name, value, error, interval, unit))
+                interval = self.by.interval(self, name, self.t95 * error)
+            found.append(Parameter(name, value, error, interval, unit, name in self.held))
         return tuple(found)
+
+    # -- using ---------------------------------------------------------------------------------
+
+    def at(self, x: Floats) -> Floats:
+        """The trend at `x`, any shape."""
+        return self.by.evaluate(self, x)
+
+    @property
+    def spread(self) -> Floats:
+        """The inverse of JᵀWJ in the parameters that the model's gradient is about."""
+        return self.unscaled if self.inner_unscaled is None else self.inner_unscaled
+
+    def leverage_at(self, x: Floats) -> Floats:
+        """gᵀ (JᵀWJ)⁻¹ g at `x`, shape (k,), for the gradient g of the trend there."""
+        slopes = self.by.gradient(self, x)
+        found: Floats = np.maximum(np.einsum("ij,jk,ik->i", slopes, self.spread, slopes), 0.0)
+        return found
+
+    def new_variance(self, x: Floats) -> Floats:
+        """The variance of a new reading at `x` (k,), as a multiple of the residual variance: with
+        weights, what lies between those of the neighbours."""
+        if self.sample.weights is None:
+            return np.ones(len(x))
+        order = np.argsort(self.x, kind="stable")
+        places, first = np.unique(self.x[order], return_index=True)
+        sizes = np.diff(np.append(first, self.n))
+        means = np.add.reduceat(1 / self.sample.weights[order], first) / sizes
+        found: Floats = np.interp(x, places, means)
+        return found
+
+    def bands(self, x: Floats) -> Bands | None:
+        """The trend at `x`, shape (k,), with its 95 % intervals: exact for polynomials, of a
+        first-order expansion (the delta method) for others; None without degrees of freedom."""
+        if self.residual_sd is None or self.t95 is None or not self.names:
+            return None
+        lever = self.leverage_at(x)
+        mean = self.t95 * self.residual_sd * np.sqrt(lever)
+        single = self.t95 * self.residual_sd * np.sqrt(self.new_variance(x) + lever)
+        return self.by.around(self, x, mean, single)
+
+    def predict(self, x: float) -> Prediction:
+        """The trend at one x with its 95 % intervals."""
+        at = np.array([x])
+        bands = self.bands(at)
+        if bands is None:
+            return Prediction(x, float(self.at(at)[0]), None, None)
+        mean, single = ((float(ends[0][0]), float(ends[1][0])) for ends in bands[1:])
+        return Prediction(x, float(bands.value[0]), mean, single)
+
+    def equation(
+        self,
+        symbols: tuple[str, str],
+        drawn: tuple[float, float],
+        tolerance: float,
+        *,
+        units: bool = False,
+    ) -> "Equation":
+        """The equation with digits enough to give back the curve within `tolerance` (in units
+        of y) for x between the ends `drawn`, with the `units` of its parameters if they are asked
+        for."""
+        return self.by.equation(self, symbols, drawn, tolerance, units=units)

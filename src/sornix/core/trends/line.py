@@ -1,130 +1,91 @@
 """The straight line by ordinary least squares: y = intercept + slope · x.
 
-The line is found from sums about the means and then corrected: residuals are taken in doubled
-precision and a second line through them is added, which leaves about as many correct digits as
-the readings themselves have (iterative refinement, Å. Björck, "Numerical Methods for Least Squares
-Problems", 1996, section 2.9).
+The line is found from sums about the means. Of few readings it is then corrected: residuals are
+taken in doubled precision and a second line through them is added, which leaves about as many
+correct digits as the readings themselves have (iterative refinement, Å. Björck, "Numerical Methods
+for Least Squares Problems", 1996, section 2.9). Of many, the errors of rounding even out.
 """
 
 import math
 from collections.abc import Iterator
+from typing import NamedTuple
 
 import numpy as np
-from numpy.typing import NDArray
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.trends.double_double import line_residuals, total, two_sum
-from sornix.core.trends.equation import Equation, line_runs, printed_value
-from sornix.core.trends.fit import Fit, Floats, Prediction, ratio_unit
+from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Way, ratio_unit
 from sornix.core.trends.model import MODELS
+from sornix.core.trends.polynomial import Polynomial
+
+_TWO_USED = "Two readings determine a line, and leave nothing to judge it by."
+# So many readings are worth the doubled precision.
+_MOST_REFINED = 50_000
 
 
-class Line:
-    """See the module."""
+class Line(Polynomial):
+    """See the module; with weights, held parameters or bounds it is a polynomial of degree 1."""
 
-    name = "line"
-    words = "straight line"
-    straight = True
-    method = "ordinary least squares"
+    def __init__(self) -> None:
+        super().__init__(1, "line", "straight line")
 
-    def fit(self, x: Floats, y: Floats, rows: NDArray[np.intp], x_unit: str, y_unit: str) -> Fit:
-        n = len(x)
-        if n < 2:
+    @property
+    def names(self) -> tuple[str, ...]:
+        return ("intercept", "slope")
+
+    def fit(self, sample: Sample, way: Way = PLAIN) -> Fit:
+        way.checked(self.names, self.words)
+        if sample.n < 2:
             raise TrendImpossible(
-                f"A straight line needs at least 2 readings, and there {_is_or_are(n)}."
+                f"A straight line needs at least 2 readings, and there {_is_or_are(sample.n)}."
             )
-        if np.ptp(x) == 0:
+        low, high = float(sample.x.min()), float(sample.x.max())
+        if low == high and not way.held:
             raise TrendImpossible(
-                f"All {n} readings have the same x, so no straight line can be put through them."
+                f"All {sample.n} readings have the same x, so no straight line can be put through "
+                "them."
             )
+        if sample.weights is not None or way.held or way.bounds:
+            return super().fit(sample, way)
+        return self._plain(sample, max(abs(low), abs(high)))
+
+    def _plain(self, sample: Sample, greatest: float) -> Fit:
         # powers of two, so that scaling changes no digit and nothing overflows when squared
-        x_size, y_size = _power_of_two(x), _power_of_two(y)
-        intercept, slope, residuals, sxx, x_mean = _solve(x / x_size, y / y_size)
-        rss = _sum_of_products(residuals, residuals)
-        about = _about_mean(y / y_size)
-        tss = _sum_of_products(about, about)
-        if rss <= tss * 1e-32:  # nothing is left but the rounding of the readings
+        x, y, n = sample.x, sample.y, sample.n
+        lowest, highest = float(y.min()), float(y.max())
+        x_size = _power_of_two(greatest)
+        y_size = _power_of_two(max(abs(lowest), abs(highest)))
+        solve = _solve if n <= _MOST_REFINED else _solve_many
+        found = solve(_scaled(x, x_size), _scaled(y, y_size))
+        rss = found.rss
+        if rss <= found.tss * 1e-32:  # nothing is left but the rounding of the readings
             rss = 0.0
+        mean, sxx = found.x_mean, found.sxx
         with np.errstate(all="ignore"):
-            unscaled = np.array(
-                [[1 / n + x_mean**2 / sxx, -x_mean / sxx], [-x_mean / sxx, 1 / sxx]]
-            ) / (np.array([[1, x_size], [x_size, x_size]]) * np.array([[1, 1], [1, x_size]]))
-            values = np.array([intercept, slope]) * y_size / np.array([1.0, x_size])
-            squares = np.array([rss, tss]) * y_size * y_size
+            per_slope = 1 / sxx / x_size / x_size
+            unscaled = np.array([[1 / n + mean**2 / sxx, -mean / sxx / x_size],
+                                 [-mean / sxx / x_size, per_slope]])  # fmt: skip
+            values = np.array([found.intercept, found.slope]) * y_size / np.array([1.0, x_size])
+            squares = np.array([rss, found.tss]) * y_size * y_size
         if not (np.isfinite(unscaled).all() and np.isfinite([*values, *squares]).all()):
             raise TrendImpossible(
                 "These numbers are too large or too small for a line to be computed.",
                 remedy="Give the columns in other units.",
             )
         r = None
-        if tss > 0:
-            r = math.copysign(math.sqrt(max(1 - rss / tss, 0)), slope)
+        if found.tss > 0:
+            r = math.copysign(math.sqrt(max(1 - rss / found.tss, 0)), found.slope)
+        centre = _short_near(mean * x_size, float(np.sqrt(sxx / n)) * x_size)
+        off = centre - mean * x_size
         return Fit(
-            self.name,
-            ("intercept", "slope"),
-            (float(values[0]), float(values[1])),
-            (y_unit, ratio_unit(y_unit, x_unit)),
-            unscaled,
-            x,
-            y,
-            rows,
-            residuals * y_size,
-            float(squares[0]),
-            float(squares[1]),
-            r,
-            notes=()
-            if n > 2
-            else ("Two readings determine a line, and leave nothing to judge it by.",),
-        )
-
-    def evaluate(self, fit: Fit, x: Floats) -> Floats:
-        return fit.value("intercept") + fit.value("slope") * x
-
-    def predict(self, fit: Fit, x: float) -> Prediction:
-        value = fit.value("intercept") + fit.value("slope") * x
-        if fit.residual_sd is None or fit.t95 is None:
-            return Prediction(x, value, None, None)
-        gradient = np.array([1.0, x])
-        leverage = float(gradient @ fit.unscaled @ gradient)
-        mean = fit.t95 * fit.residual_sd * math.sqrt(leverage)
-        single = fit.t95 * fit.residual_sd * math.sqrt(1 + leverage)
-        return Prediction(x, value, (value - mean, value + mean), (value - single, value + single))
-
-    def read_off(self, fit: Fit, y: float) -> tuple[float, tuple[float, float] | None]:
-        """Fieller's interval for one measured `y` (E. C. Fieller, Journal of the Royal
-        Statistical Society B 16 (1954) 175–185). Raises TrendImpossible for a level line."""
-        slope = fit.value("slope")
-        if slope == 0:
-            raise TrendImpossible("The line is level, so no x belongs to one y.")
-        x = (y - fit.value("intercept")) / slope
-        if fit.residual_sd is None or fit.t95 is None:
-            return x, None
-        mean = total(fit.x) / fit.n
-        spread = (fit.t95 * fit.residual_sd) ** 2
-        per_slope = float(fit.unscaled[1, 1])
-        rest = slope**2 - spread * per_slope
-        if rest <= 0:  # the slope itself is not told apart from zero
-            return x, None
-        middle = mean + slope * (x - mean) * slope / rest
-        inside = spread * (rest * (1 + 1 / fit.n) + (slope * (x - mean)) ** 2 * per_slope)
-        half = math.sqrt(inside) / rest
-        return x, (middle - half, middle + half)
-
-    def equation(
-        self, fit: Fit, symbols: tuple[str, str], drawn: tuple[float, float], tolerance: float
-    ) -> Equation:
-        reach = max(abs(drawn[0]), abs(drawn[1]), np.finfo(float).tiny)
-        slope = printed_value(
-            fit.value("slope"),
-            within=_within(tolerance / 2 / reach, fit.standard_error("slope")),
-            exact=fit.rss == 0,
-        )
-        intercept = printed_value(
-            fit.value("intercept"),
-            within=_within(tolerance / 2, fit.standard_error("intercept")),
-            exact=fit.rss == 0,
-        )
-        return Equation(line_runs(symbols, slope, intercept), (intercept, slope))
+            self, self.names, (float(values[0]), float(values[1])),
+            (sample.y_unit, ratio_unit(sample.y_unit, sample.x_unit)), unscaled, sample,
+            found.residuals if y_size == 1 else found.residuals * y_size, float(squares[0]),
+            float(squares[1]), r, notes=() if n > 2 else (_TWO_USED,), centre=centre,
+            inner=(found.level * y_size + float(values[1]) * off, float(values[1])),
+            inner_unscaled=np.array([[1 / n + off * off * per_slope, off * per_slope],
+                                     [off * per_slope, per_slope]]),
+        )  # fmt: skip
 
 
 LINE = Line()
@@ -135,18 +96,41 @@ def _is_or_are(count: int) -> str:
     return f"is {count}" if count == 1 else "are none"
 
 
-def _within(tolerance: float, standard_error: float | None) -> float:
-    """The tighter of the drawing's tolerance and a tenth of a standard error, if there is one."""
-    return min(tolerance, standard_error / 10) if standard_error else tolerance
+def _power_of_two(greatest: float) -> float:
+    # ordinary numbers need no scaling: their squares are far from the ends of binary64
+    if 1e-60 < greatest < 1e60 or not greatest:
+        return 1.0
+    return math.ldexp(1.0, min(math.frexp(greatest)[1], 1023))
 
 
-def _power_of_two(values: Floats) -> float:
-    greatest = float(np.max(np.abs(values)))
-    return math.ldexp(1.0, min(math.frexp(greatest)[1], 1023)) if greatest else 1.0
+def _scaled(values: Floats, size: float) -> Floats:
+    return values if size == 1 else values / size
+
+
+def _short_near(mean: float, spread: float) -> float:
+    """A number of few digits near the mean, about which an equation may be printed."""
+    if not (spread and math.isfinite(spread)):
+        return mean
+    grain = 10.0 ** math.floor(math.log10(spread))
+    return float(f"{round(mean / grain) * grain:.15g}")
 
 
 # Long arrays are worked through in parts that stay in the processor's cache: four times faster.
 _PART = 1 << 14
+
+
+class _Solved(NamedTuple):
+    """Intercept, slope, level at the mean of x, residuals (n,), their sum of squares, that of y
+    about its mean, Σ(x − mean)², mean of x."""
+
+    intercept: float
+    slope: float
+    level: float
+    residuals: Floats
+    rss: float
+    tss: float
+    sxx: float
+    x_mean: float
 
 
 def _parts(n: int) -> Iterator[slice]:
@@ -157,39 +141,63 @@ def _about_mean(values: Floats) -> Floats:
     """`values` less their mean, the mean in two parts."""
     n = len(values)
     mean = total(values) / n
-    about, errors = np.empty(n), np.empty(n)
-    for part in _parts(n):
-        about[part], errors[part] = two_sum(values[part], np.float64(-mean))
+    about, errors = two_sum(values, np.float64(-mean))
     rest = (total(about) + total(errors)) / n
-    for part in _parts(n):
-        about[part] += errors[part] - rest
-    return about
+    found: Floats = about + (errors - rest)
+    return found
 
 
-def _solve(x: Floats, y: Floats) -> tuple[float, float, Floats, float, float]:
-    """Intercept, slope, residuals (n,), Σ(x − mean)², mean of x."""
+def _solve(x: Floats, y: Floats) -> _Solved:
     n = len(x)
     dx = _about_mean(x)
-    sxx = _sum_of_products(dx, dx)
+    sxx = total(dx * dx)
     mean = total(x) / n
-    slope = (_sum_of_products(dx, y) / sxx, 0.0)
+    slope = (total(dx * y) / sxx, 0.0)
     intercept = (total(y) / n - slope[0] * mean, 0.0)
-    residuals = np.empty(n)
+    residuals = y
     for _ in range(2):
-        levels, steps = [], []
-        for part in _parts(n):
-            high, low = line_residuals(x[part], y[part], intercept, slope)
-            residuals[part] = high + low
-            levels += [total(high), total(low)]
-            steps += [total(dx[part] * high), total(dx[part] * low)]
-        step = math.fsum(steps) / sxx
+        high, low = line_residuals(x, y, intercept, slope)
+        residuals = high + low
+        step = (total(dx * high) + total(dx * low)) / sxx
         slope = _plus(slope, step)
-        intercept = _plus(intercept, math.fsum(levels) / n - step * mean)
-    return sum(intercept), sum(slope), residuals, sxx, mean
+        intercept = _plus(intercept, (total(high) + total(low)) / n - step * mean)
+    about = _about_mean(y)
+    level = total(y) / n
+    return _Solved(sum(intercept), sum(slope), level, residuals, total(residuals * residuals),
+                   total(about * about), sxx, mean)  # fmt: skip
 
 
-def _sum_of_products(a: Floats, b: Floats) -> float:
-    return math.fsum(total(a[part] * b[part]) for part in _parts(len(a)))
+def _solve_many(x: Floats, y: Floats) -> _Solved:
+    """In two passes: the sums about readings nearby, then the residuals and what is left there."""
+    n = len(x)
+    x_at, y_at = float(x[:_PART].mean()), float(y[:_PART].mean())
+    buffers = np.empty((3, _PART))
+    sums = []
+    for part in _parts(n):
+        dx, dy, _ = (buffer[: len(x[part])] for buffer in buffers)
+        np.subtract(x[part], x_at, out=dx)
+        np.subtract(y[part], y_at, out=dy)
+        sums.append((dx.sum(), dy.sum(), dx @ dx, dx @ dy, dy @ dy))
+    sx, sy, xx, xy, yy = (math.fsum(column) for column in zip(*sums, strict=True))
+    sxx, sxy = xx - sx * sx / n, xy - sx * sy / n
+    x_mean, y_mean = x_at + sx / n, y_at + sy / n
+    slope = sxy / sxx
+    residuals = np.empty(n)
+    left = []
+    for part in _parts(n):
+        dx, dy, _ = (buffer[: len(x[part])] for buffer in buffers)
+        np.subtract(x[part], x_mean, out=dx)
+        np.subtract(y[part], y_mean, out=dy)
+        rest = residuals[part]
+        np.multiply(dx, -slope, out=rest)
+        rest += dy
+        left.append((rest.sum(), rest @ rest, dx @ rest))
+    level, rss, step = (math.fsum(column) for column in zip(*left, strict=True))
+    # what is left is rounding: a hair on slope and level, nothing on the residuals
+    slope += step / sxx
+    level = y_mean + level / n
+    return _Solved(level - slope * x_mean, slope, level, residuals, rss - step * step / sxx,
+                   yy - sy * sy / n, sxx, x_mean)  # fmt: skip
 
 
 def _plus(pair: tuple[float, float], value: float) -> tuple[float, float]:

@@ -1,43 +1,77 @@
 """What every model of a trend answers, and the table of models."""
 
+from collections.abc import Mapping
 from typing import Protocol
 
-import numpy as np
-from numpy.typing import NDArray
-
 from sornix.core.trends.equation import Equation
-from sornix.core.trends.fit import Fit, Floats, Prediction
+from sornix.core.trends.fit import PLAIN, Bands, Fit, Floats, Sample, Way
 
 
 class Model(Protocol):
-    """A model. `name` is its name in commands, `words` its words in statements."""
+    """A model. `name` is its name in commands, `words` its words in statements, `formula` it in our
+    grammar with `names` as its parameters, "" for a smoother; `meanings` say what these are."""
 
     name: str
     words: str
     method: str
-    # whether it is a straight line on linear scales
-    straight: bool
 
-    def fit(self, x: Floats, y: Floats, rows: NDArray[np.intp], x_unit: str, y_unit: str) -> Fit:
-        """Least squares through readings, shapes (n,), all finite. Raises TrendImpossible."""
+    @property
+    def formula(self) -> str: ...
+
+    @property
+    def straight(self) -> bool:
+        """Whether it is a straight line on linear scales."""
+        ...
+
+    @property
+    def names(self) -> tuple[str, ...]: ...
+
+    @property
+    def meanings(self) -> Mapping[str, str]: ...
+
+    def fit(self, sample: Sample, way: Way = PLAIN) -> Fit:
+        """Least squares through readings. Raises TrendImpossible."""
         ...
 
     def evaluate(self, fit: Fit, x: Floats) -> Floats:
         """The trend at `x`, any shape."""
         ...
 
-    def predict(self, fit: Fit, x: float) -> Prediction: ...
+    def gradient(self, fit: Fit, x: Floats) -> Floats:
+        """How the trend at `x` (k,) changes with the parameters of `fit.spread`, shape (k, p)."""
+        ...
 
-    def read_off(self, fit: Fit, y: float) -> tuple[float, tuple[float, float] | None]:
-        """The x at which the trend is `y`, and its 95 % interval where it is bounded."""
+    def around(self, fit: Fit, x: Floats, mean: Floats, single: Floats) -> Bands:
+        """The trend at `x` (k,) with half widths as intervals about it."""
+        ...
+
+    def interval(self, fit: Fit, name: str, half: float) -> tuple[float, float]:
+        """The interval of a parameter from its half width."""
         ...
 
     def equation(
-        self, fit: Fit, symbols: tuple[str, str], drawn: tuple[float, float], tolerance: float
+        self,
+        fit: Fit,
+        symbols: tuple[str, str],
+        drawn: tuple[float, float],
+        tolerance: float,
+        *,
+        units: bool = False,
     ) -> Equation:
-        """The equation with digits enough to give back the curve within `tolerance` (in units
-        of y) for x between the ends `drawn`."""
+        """See Fit.equation."""
         ...
+
+
+class Symmetric:
+    """Intervals that reach as far up as down: those of every fit to the readings themselves."""
+
+    def around(self, fit: Fit, x: Floats, mean: Floats, single: Floats) -> Bands:
+        value = fit.at(x)
+        return Bands(value, (value - mean, value + mean), (value - single, value + single))
+
+    def interval(self, fit: Fit, name: str, half: float) -> tuple[float, float]:
+        value = fit.value(name)
+        return value - half, value + half
 
 
 MODELS: dict[str, Model] = {}

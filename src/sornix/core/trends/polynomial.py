@@ -1,27 +1,30 @@
-"""Polynomials by ordinary least squares: y = b0 + b1 · x + … + bk · x^k, and the line through 0.
+"""Polynomials by least squares: y = b0 + b1 · x + … + bk · x^k, and lines through a fixed point.
 
 A reading is the decimal number that a person sees: 0.1 means one tenth. Of as many readings as a
 laboratory has, the normal equations are set up and solved in exact rational arithmetic, about a
 centre near the mean of x; so every parameter, standard error and sum of squares is right to the
-last digit, whatever the degree and however far x is from zero. Of more readings than that, a basis
-of Chebyshev polynomials on x scaled to −1 … 1 is made orthogonal by QR (G. H. Golub, Numerische
-Mathematik 7 (1965) 206–216), refined once, and converted back exactly.
+last digit, whatever the degree and however far x is from zero. Weights are taken as they are in
+binary64, and held coefficients go to the other side of the equations, so all this holds for them
+too. Of more readings than that, a basis of Chebyshev polynomials on x scaled to −1 … 1 is made
+orthogonal by QR (G. H. Golub, Numerische Mathematik 7 (1965) 206–216), refined once, and converted
+back exactly.
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from decimal import Decimal
 from fractions import Fraction
+from itertools import product
 from typing import NamedTuple
 
 import numpy as np
-from numpy.typing import NDArray
+from attrs import evolve
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.text import plural
-from sornix.core.trends.equation import Equation, polynomial_runs, printed_value
-from sornix.core.trends.fit import Fit, Floats, Prediction, ratio_unit
-from sornix.core.trends.model import MODELS
+from sornix.core.trends.equation import Equation, polynomial_runs, printed_value, short
+from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Setting, Way, ratio_unit
+from sornix.core.trends.model import MODELS, Symmetric
 
 # More products of readings and powers than this are not worth exact arithmetic, and neither are
 # readings of more decimal digits from the largest to the smallest.
@@ -30,13 +33,16 @@ _MOST_DIGITS = 60
 _HIGHEST = 10
 
 _ALL_USED = "As many readings as parameters determine the curve, and leave nothing to judge it by."
+_TWO_USED = "Two readings determine a line, and leave nothing to judge it by."
 
 Matrix = list[list[Fraction]]
+Held = dict[int, Fraction]
 
 
 class Solved(NamedTuple):
-    """A polynomial about a centre: coefficients of (x − centre)^k, the inverse of XᵀX for them, and
-    the sums of squares of the residuals and about the mean (or about zero)."""
+    """A polynomial about a centre: coefficients of (x − centre)^k for each power k from 0 to the
+    degree, the inverse of XᵀWX for those that are free, 0 for others, and the sums of squares of
+    the residuals and about the mean (or about a held level)."""
 
     centre: Fraction
     values: list[Fraction]
@@ -45,135 +51,195 @@ class Solved(NamedTuple):
     tss: float
 
 
-class Polynomial:
-    """See the module."""
+class Polynomial(Symmetric):
+    """See the module. Some of its coefficients may be held; `names` are those of the others."""
 
-    straight = False
     method = "ordinary least squares"
 
-    def __init__(self, degree: int, *, through_origin: bool = False) -> None:
+    def __init__(self, degree: int, name: str = "", words: str = "") -> None:
         self.degree = degree
-        self._through = through_origin
-        self.name = "line-through-origin" if through_origin else f"polynomial-{degree}"
-        self.words = "line through 0" if through_origin else f"polynomial of degree {degree}"
-        self.straight = through_origin
-        self._powers = [1] if through_origin else list(range(degree + 1))
+        self.name = name or f"polynomial-{degree}"
+        self.words = words or f"polynomial of degree {degree}"
+        self.straight = degree == 1
+        self.meanings: Mapping[str, str] = {}
 
-    def fit(self, x: Floats, y: Floats, rows: NDArray[np.intp], x_unit: str, y_unit: str) -> Fit:
-        count, distinct = len(self._powers), len(np.unique(x[x != 0] if self._through else x))
-        if distinct < count:
-            raise TrendImpossible(
-                f"A {self.words} needs readings at {plural(count, 'different x', 'different x')}"
-                f"{' besides 0' if self._through else ''}, and there "
-                f"{'is' if distinct == 1 else 'are'} {distinct or 'none'}."
-            )
-        solved = self._exact(x, y) or self._by_qr(x, y)
-        raw, unscaled = self._raw(solved)
-        values = _floats(raw)
+    @property
+    def names(self) -> tuple[str, ...]:
+        return tuple(f"b{k}" for k in range(self.degree + 1))
+
+    @property
+    def formula(self) -> str:
+        parts = [f"{name} * x^{k}" for k, name in enumerate(self.names)]
+        return " + ".join([self.names[0], *(p.removesuffix("^1") for p in parts[1:])])
+
+    # -- fitting -------------------------------------------------------------------------------
+
+    def fit(self, sample: Sample, way: Way = PLAIN) -> Fit:
+        way.checked(self.names, self.words)
+        held = {self.names.index(n): _fraction(v) for n, v in way.held.items()}
+        if way.bounds:
+            return self._bounded(sample, way)
+        # held coefficients are those of powers of x itself
+        return self._solved(sample, held, Fraction(0) if held else None)
+
+    def _bounded(self, sample: Sample, way: Way) -> Fit:
+        """The best of the fits with each of the bounded parameters free or at one of its ends: the
+        least of a convex sum of squares over a box is one of them."""
+        ends = [[None, *(e for e in pair if math.isfinite(e))] for pair in way.bounds.values()]
+        if math.prod(map(len, ends)) > _MOST_SIDES:
+            raise TrendImpossible("So many bounds at once cannot be kept.")
+        best: Fit | None = None
+        for sides in product(*ends):
+            at = [Setting(n, v) for n, v in zip(way.bounds, sides, strict=True) if v is not None]
+            try:
+                found = self.fit(sample, Way((*(Setting(n, v) for n, v in way.held.items()), *at)))
+            except TrendImpossible:
+                continue
+            inside = all(low <= found.value(n) <= high for n, (low, high) in way.bounds.items())
+            if inside and (best is None or found.rss < best.rss):
+                notes = [f"{s.name} is at the end of what it may be." for s in at]
+                best = evolve(found, notes=(*found.notes, *notes))
+        if best is None:
+            raise TrendImpossible(f"No {self.words} keeps within these bounds.")
+        return best
+
+    def _solved(self, sample: Sample, held: Held, centre: Fraction | None) -> Fit:
+        """The fit with some coefficients of powers of (x − centre) held; without a centre, one is
+        chosen."""
+        free = [k for k in range(self.degree + 1) if k not in held]
+        self._check_enough(sample, free, held, centre)
+        solved = self._exact(sample, held, centre) or self._by_qr(sample, held, centre)
+        raw, unscaled = self._raw(solved) if centre is None else (solved.values, solved.unscaled)
+        values, inner = _floats(raw), _floats(solved.values)
         inverse = np.array([_floats(row) for row in unscaled])
-        inner = _floats(solved.values)
         if not (np.isfinite([*values, *inner, solved.rss, solved.tss]).all()
                 and np.isfinite(inverse).all()):  # fmt: skip
             raise TrendImpossible(
                 "These numbers are too large or too small for a polynomial to be computed.",
                 remedy="Give the columns in other units.",
             )
-        centre = float(solved.centre)
-        names = ("slope",) if self._through else tuple(f"b{k}" for k in self._powers)
-        units = tuple(_unit(y_unit, x_unit, k) for k in self._powers)
-        fitted = _horner(np.array(self._filled(inner)), x - centre)
-        residuals = y - fitted if solved.rss else np.zeros(len(x))
+        about = float(solved.centre)
+        fitted = horner(np.array(inner), sample.x - about)
+        notes = [_TWO_USED if self.degree == 1 else _ALL_USED] if sample.n == len(free) else []
+        r = None
+        if self.degree == 1 and not held and solved.tss > 0:
+            r = math.copysign(math.sqrt(max(1 - solved.rss / solved.tss, 0)), values[1])
         return Fit(
-            self.name, names, tuple(values), units, inverse, x, y, rows, residuals, solved.rss,
-            solved.tss, centre=centre, inner=tuple(inner),
+            self, self.names, tuple(values), self._units(sample), inverse, sample,
+            sample.y - fitted if solved.rss else np.zeros(sample.n), solved.rss, solved.tss, r,
+            notes=tuple(notes), held=frozenset(self.names[k] for k in held), centre=about,
+            inner=tuple(inner),
             inner_unscaled=np.array([_floats(row) for row in solved.unscaled]),
-            notes=() if len(x) > count else (_ALL_USED,),
         )  # fmt: skip
 
-    def _filled(self, values: Sequence[float]) -> list[float]:
-        """Coefficients of every power from 0."""
-        return [0.0, *values] if self._through else list(values)
+    def _units(self, sample: Sample) -> tuple[str, ...]:
+        return tuple(_unit(sample.y_unit, sample.x_unit, k) for k in range(self.degree + 1))
+
+    def _check_enough(
+        self, sample: Sample, free: Sequence[int], held: Held, centre: Fraction | None
+    ) -> None:
+        if not free:
+            raise TrendImpossible(
+                "Every parameter is held, so there is nothing to fit.",
+                remedy="Free one of them, or draw a curve from a formula.",
+            )
+        x = sample.x
+        at_point = 0 in held and centre is not None
+        distinct = len(np.unique(x[x != float(centre or 0)] if at_point else x))
+        if distinct < len(free):
+            # a line is put through readings, a point on it does not count as one
+            beside = f" besides {float(centre or 0):g}" if at_point else ""
+            raise TrendImpossible(
+                f"A {self.words} needs readings at "
+                f"{plural(len(free), 'different x', 'different x')}{beside}, and there "
+                f"{'is' if distinct == 1 else 'are'} {distinct or 'none'}."
+            )
 
     # -- solving -------------------------------------------------------------------------------
 
-    def _exact(self, x: Floats, y: Floats) -> Solved | None:
+    def _exact(self, sample: Sample, held: Held, centre: Fraction | None) -> Solved | None:
         """The answer in rational arithmetic, or None where that would take too long."""
-        if len(x) * (2 * self.degree + 1) > _MOST_EXACT:
+        if sample.n * (2 * self.degree + 1) > _MOST_EXACT:
             return None
-        xs, ys = _whole_numbers(x), _whole_numbers(y)
-        if xs is None or ys is None:
+        found = [_whole_numbers(v) for v in (sample.x, sample.y)]
+        weighed = ([1] * sample.n, Fraction(1))
+        heavy = weighed if sample.weights is None else _whole_numbers(sample.weights)
+        if found[0] is None or found[1] is None or heavy is None:
             return None
-        (u, x_unit), (v, y_unit) = xs, ys
-        centre = 0 if self._through else _near_mean(u)
-        u = [value - centre for value in u]
-        sums = [0] * (2 * self.degree + 1)
-        moments = [0] * (self.degree + 1)
-        for a, b in zip(u, v, strict=True):
-            power = 1
-            for k in range(2 * self.degree + 1):
-                sums[k] += power
-                if k <= self.degree:
-                    moments[k] += power * b
-                power *= a
-        wanted = self._powers
-        inverse = _inverse([[Fraction(sums[i + j]) for j in wanted] for i in wanted])
-        right = [moments[k] for k in wanted]
-        coefficients = [sum((a * b for a, b in zip(row, right, strict=True)), Fraction(0))
-                        for row in inverse]  # fmt: skip
-        squares = sum(b * b for b in v)
-        rss = squares - sum((c * m for c, m in zip(coefficients, right, strict=True)), Fraction(0))
-        mean = Fraction(0) if self._through else Fraction(sum(v) ** 2, len(v))
+        (u, x_unit), (v, y_unit) = found[0], found[1]
+        weights, w_unit = heavy
+        about = Fraction(_near_mean(u)) if centre is None else centre / x_unit
+        if about.denominator != 1:
+            # a finer unit, in which the centre is a whole number
+            u, x_unit = [a * about.denominator for a in u], x_unit / about.denominator
+            about *= about.denominator
+        u = [value - int(about) for value in u]
+        sums, moments = _sums(u, v, weights, self.degree)
+        free = [k for k in range(self.degree + 1) if k not in held]
+        fixed = {k: c * x_unit**k / y_unit for k, c in held.items()}
+        right = [moments[j] - sum((c * sums[j + k] for k, c in fixed.items()), Fraction(0))
+                 for j in free]  # fmt: skip
+        inverse = _inverse([[Fraction(sums[i + j]) for j in free] for i in free])
+        solved = [sum((a * b for a, b in zip(row, right, strict=True)), Fraction(0))
+                  for row in inverse]  # fmt: skip
+        squares = sum(w * b * b for w, b in zip(weights, v, strict=True))
+        left = squares - 2 * sum((c * moments[k] for k, c in fixed.items()), Fraction(0))
+        left += sum((a * b * sums[i + j] for i, a in fixed.items() for j, b in fixed.items()),
+                    Fraction(0))  # fmt: skip
+        rss = left - sum((c * m for c, m in zip(solved, right, strict=True)), Fraction(0))
+        level = fixed.get(0, Fraction(moments[0], sums[0]))
+        tss = squares - 2 * level * moments[0] + level * level * sums[0]
+        values = fixed | dict(zip(free, solved, strict=True))
         return Solved(
-            centre * x_unit,
-            [c * y_unit / x_unit**k for c, k in zip(coefficients, wanted, strict=True)],
-            [[a / x_unit ** (i + j) for a, j in zip(row, wanted, strict=True)]
-             for row, i in zip(inverse, wanted, strict=True)],
-            _float(rss * y_unit**2), _float((squares - mean) * y_unit**2),
+            about * x_unit,
+            [values[k] * y_unit / x_unit**k for k in range(self.degree + 1)],
+            _spread_out(inverse, free, self.degree, x_unit, w_unit),
+            _float(rss * y_unit**2 * w_unit), _float(tss * y_unit**2 * w_unit),
         )  # fmt: skip
 
-    def _by_qr(self, x: Floats, y: Floats) -> Solved:
+    def _by_qr(self, sample: Sample, held: Held, centre: Fraction | None) -> Solved:
         """The answer in binary64, for many readings."""
-        from numpy.polynomial import chebyshev
-
+        x, y, degree = sample.x, sample.y, self.degree
         low, high = float(x.min()), float(x.max())
-        centre = 0.0 if self._through else low / 2 + high / 2
-        half = max(abs(low), abs(high)) if self._through else high / 2 - low / 2
-        t = (x - centre) / half
-        basis = t[:, None] if self._through else chebyshev.chebvander(t, self.degree)
+        about = low / 2 + high / 2 if centre is None else float(centre)
+        half = max(abs(low - about), abs(high - about))
+        t = (x - about) / half
+        free = [k for k in range(degree + 1) if k not in held]
+        basis, change = _basis(t, free, degree)
+        rest = y
+        if held:
+            rest = y - horner(np.array([float(held.get(k, 0)) for k in range(degree + 1)]),
+                              x - about)  # fmt: skip
+        roots = sample.roots
+        if roots is not None:
+            basis, rest = basis * roots[:, None], rest * roots
         q, r = np.linalg.qr(basis)
-        found = np.linalg.solve(r, q.T @ y)
-        found += np.linalg.solve(r, q.T @ (y - basis @ found))
-        residuals = y - basis @ found
-        rss = math.fsum((residuals**2).tolist())
-        about = y if self._through else y - math.fsum(y.tolist()) / len(y)
+        found = np.linalg.solve(r, q.T @ rest)
+        residuals = rest - basis @ found
+        correction = np.linalg.solve(r, q.T @ residuals)
+        found += correction
+        residuals -= basis @ correction
+        weights = np.ones(1) if sample.weights is None else sample.weights
+        mean = float((weights * y).sum() / (weights.sum() if len(weights) > 1 else len(y)))
+        level = float(held[0]) if 0 in held else mean
         root = np.linalg.inv(r)
-        change: Matrix = [[Fraction(1)]]
-        if not self._through:
-            unit = np.eye(self.degree + 1)
-            columns = [chebyshev.cheb2poly(row) for row in unit]
-            change = [[Fraction(float(c[k])) if k < len(c) else Fraction(0) for c in columns]
-                      for k in range(self.degree + 1)]  # fmt: skip
         width = Fraction(half)
-        inverse = _fractions(root @ root.T)
-        values = _times(change, [[Fraction(float(v))] for v in found])
-        unscaled = _times(_times(change, inverse), _transposed(change))
-        powers = self._powers
+        inverse = _times(_times(change, _fractions(root @ root.T)), _transposed(change))
+        solved = _times(change, [[Fraction(float(v))] for v in found])
+        values = held | {k: row[0] / width**k for k, row in zip(free, solved, strict=True)}
         return Solved(
-            Fraction(centre),
-            [row[0] / width**k for row, k in zip(values, powers, strict=True)],
-            [[a / width ** (i + j) for a, j in zip(row, powers, strict=True)]
-             for row, i in zip(unscaled, powers, strict=True)],
-            rss, math.fsum((about**2).tolist()),
+            Fraction(about), [values[k] for k in range(degree + 1)],
+            _spread_out(inverse, free, degree, width, Fraction(1)),
+            float(residuals @ residuals), float((weights * (y - level) ** 2).sum()),
         )  # fmt: skip
 
     def _raw(self, solved: Solved) -> tuple[list[Fraction], Matrix]:
-        """The coefficients of powers of x itself, and the inverse of XᵀX for them."""
-        if self._through:
-            return solved.values, solved.unscaled
+        """The coefficients of powers of x itself, and the inverse of XᵀWX for them."""
         away = -solved.centre
+        powers = range(self.degree + 1)
         change: Matrix = [
-            [math.comb(k, j) * away ** (k - j) if k >= j else Fraction(0) for k in self._powers]
-            for j in self._powers
+            [math.comb(k, j) * away ** (k - j) if k >= j else Fraction(0) for k in powers]
+            for j in powers
         ]
         values = _times(change, [[value] for value in solved.values])
         unscaled = _times(_times(change, solved.unscaled), _transposed(change))
@@ -182,56 +248,30 @@ class Polynomial:
     # -- using ---------------------------------------------------------------------------------
 
     def evaluate(self, fit: Fit, x: Floats) -> Floats:
-        return _horner(np.array(self._filled(fit.inner)), x - fit.centre)
+        return horner(np.array(fit.inner), x - fit.centre)
 
-    def _gradient(self, fit: Fit, x: float) -> Floats:
-        """How the trend at x changes with each of its inner coefficients."""
-        return np.array([(x - fit.centre) ** k for k in self._powers], dtype=np.float64)
-
-    def predict(self, fit: Fit, x: float) -> Prediction:
-        value = float(self.evaluate(fit, np.array([x]))[0])
-        if fit.residual_sd is None or fit.t95 is None:
-            return Prediction(x, value, None, None)
-        gradient = self._gradient(fit, x)
-        leverage = float(gradient @ fit.inner_unscaled @ gradient)
-        mean = fit.t95 * fit.residual_sd * math.sqrt(max(leverage, 0.0))
-        single = fit.t95 * fit.residual_sd * math.sqrt(1 + max(leverage, 0.0))
-        return Prediction(x, value, (value - mean, value + mean), (value - single, value + single))
-
-    def read_off(self, fit: Fit, y: float) -> tuple[float, tuple[float, float] | None]:
-        """The one x among the readings at which the trend is `y`, with the interval of a
-        first-order expansion there. Raises TrendImpossible where there is not just one."""
-        coefficients = np.array(self._filled(fit.inner))
-        coefficients[0] -= y
-        found = np.polynomial.polynomial.polyroots(coefficients)
-        low, high = float(fit.x.min()), float(fit.x.max())
-        room = 0.5 * (high - low)
-        real = [float(r.real) + fit.centre for r in found if abs(r.imag) <= 1e-8 * (1 + abs(r))]
-        inside = [x for x in real if low - 1e-9 * room <= x <= high + 1e-9 * room]
-        if len(inside) != 1:
-            several = f"{len(inside)} different x have" if inside else "no x of the readings has"
-            raise TrendImpossible(f"On this curve {several} that y.")
-        x = inside[0]
-        slopes = np.polynomial.polynomial.polyder(np.array(self._filled(fit.inner)))
-        slope = float(np.polynomial.polynomial.polyval(x - fit.centre, slopes))
-        if fit.residual_sd is None or fit.t95 is None or slope == 0:
-            return x, None
-        gradient = self._gradient(fit, x)
-        leverage = float(gradient @ fit.inner_unscaled @ gradient)
-        half = fit.t95 * fit.residual_sd * math.sqrt(1 + max(leverage, 0.0)) / abs(slope)
-        return x, (x - half, x + half)
+    def gradient(self, fit: Fit, x: Floats) -> Floats:
+        return np.vander(x - fit.centre, self.degree + 1, increasing=True)
 
     def equation(
-        self, fit: Fit, symbols: tuple[str, str], drawn: tuple[float, float], tolerance: float
+        self,
+        fit: Fit,
+        symbols: tuple[str, str],
+        drawn: tuple[float, float],
+        tolerance: float,
+        *,
+        units: bool = False,
     ) -> Equation:
         """About zero, or about the centre where that takes fewer digits."""
         raw = self._printed(fit, fit.values, fit.unscaled, 0.0, drawn, tolerance)
-        plain = Equation(polynomial_runs(symbols, raw, self._powers), raw)
-        if not fit.centre:
+        of = fit.units if units else ()
+        plain = Equation(polynomial_runs(symbols, raw, None, of), raw)
+        if not fit.centre or fit.held:
             return plain
-        centre = Decimal(repr(fit.centre))
+        centre = short(Decimal(repr(fit.centre)))
+        assert fit.inner_unscaled is not None
         inner = self._printed(fit, fit.inner, fit.inner_unscaled, fit.centre, drawn, tolerance)
-        about = Equation(polynomial_runs(symbols, inner, self._powers, centre), inner)
+        about = Equation(polynomial_runs(symbols, inner, centre, of), inner)
         # a centre is one more thing to read: it has to save some digits
         saved = _digits(raw) - _digits((*inner, centre))
         return about if saved >= _WORTH_A_CENTRE else plain
@@ -243,18 +283,121 @@ class Polynomial:
         """Coefficients with so many digits that all of them together are off by no more than the
         tolerance at any drawn x, and each by no more than a tenth of its standard error."""
         reach = max(abs(end - centre) for end in drawn) or 1.0
-        share = tolerance / len(self._powers)
+        share = tolerance / (self.degree + 1)
         found = []
-        for i, (value, power) in enumerate(zip(values, self._powers, strict=True)):
+        for power, value in enumerate(values):
             within = share / max(reach**power, float(np.finfo(float).tiny))
-            error = (fit.residual_sd or 0.0) * math.sqrt(max(float(unscaled[i, i]), 0.0))
+            error = (fit.residual_sd or 0.0) * math.sqrt(max(float(unscaled[power, power]), 0.0))
             within = min(within, error / 10) if error else within
-            found.append(printed_value(value, within=within, exact=fit.rss == 0))
+            is_held = power < len(fit.names) and self.names[power] in fit.held
+            found.append(printed_value(value, within=within, exact=fit.rss == 0 or is_held))
         return tuple(found)
 
 
+class ThroughPoint(Polynomial):
+    """A line through a fixed point: the origin unless it is held elsewhere as `x0`, `y0`."""
+
+    def __init__(self, name: str, words: str, *, elsewhere: bool) -> None:
+        super().__init__(1, name, words)
+        self._elsewhere = elsewhere
+        if elsewhere:
+            self.meanings = {"x0": "x of the point", "y0": "y of the point"}
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        return ("x0", "y0", "slope") if self._elsewhere else ("slope",)
+
+    @property
+    def formula(self) -> str:
+        return "y0 + slope * (x - x0)" if self._elsewhere else "slope * x"
+
+    def fit(self, sample: Sample, way: Way = PLAIN) -> Fit:
+        way.checked(self.names, self.words)
+        point = {"x0": 0.0, "y0": 0.0} | {n: v for n, v in way.held.items() if n != "slope"}
+        if "slope" in way.held or way.bounds:
+            raise TrendImpossible("The slope is all that is fitted here, so it cannot be held.")
+        centre = _fraction(point["x0"])
+        found = self._solved(sample, {0: _fraction(point["y0"])}, centre)
+        kept = np.zeros((len(self.names),) * 2)
+        kept[-1, -1] = found.unscaled[1, 1]
+        values = (point["x0"], point["y0"], found.values[1])
+        units = (sample.x_unit, sample.y_unit, found.units[1])
+        held = frozenset(point) if self._elsewhere else frozenset()
+        return evolve(
+            found, names=self.names, values=values[-len(self.names) :],
+            units=units[-len(self.names) :], unscaled=kept, held=held,
+        )  # fmt: skip
+
+    def equation(
+        self,
+        fit: Fit,
+        symbols: tuple[str, str],
+        drawn: tuple[float, float],
+        tolerance: float,
+        *,
+        units: bool = False,
+    ) -> Equation:
+        spread = np.diag([0.0, float(fit.unscaled[-1, -1])])
+        inner = self._printed(fit, fit.inner, spread, fit.centre, drawn, tolerance)
+        level = printed_value(fit.inner[0], within=0, exact=True, least_digits=15)
+        inner = (level, *inner[1:])
+        centre = short(Decimal(repr(fit.centre))) if fit.centre else None
+        of = (fit.sample.y_unit, fit.units[-1]) if units else ()
+        return Equation(polynomial_runs(symbols, inner, centre, of), inner)
+
+
+# Fits with bounded coefficients free or at an end, at most.
+_MOST_SIDES = 3**5
 # So many digits less make up for a centre.
 _WORTH_A_CENTRE = 3
+
+
+def _fraction(value: float) -> Fraction:
+    """A number as the decimal that a person sees."""
+    return Fraction(Decimal(repr(float(value))))
+
+
+def _sums(
+    u: list[int], v: list[int], weights: list[int], degree: int
+) -> tuple[list[int], list[int]]:
+    """Σ w u^k for k to twice the degree, and Σ w v u^k for k to the degree."""
+    sums, moments = [0] * (2 * degree + 1), [0] * (degree + 1)
+    for a, b, w in zip(u, v, weights, strict=True):
+        power = w
+        for k in range(2 * degree + 1):
+            sums[k] += power
+            if k <= degree:
+                moments[k] += power * b
+            power *= a
+    return sums, moments
+
+
+def _spread_out(
+    inverse: Matrix, free: Sequence[int], degree: int, x_unit: Fraction, w_unit: Fraction
+) -> Matrix:
+    """An inverse for the free powers of a scaled x as one for all powers of x."""
+    whole = [[Fraction(0)] * (degree + 1) for _ in range(degree + 1)]
+    for row, i in zip(inverse, free, strict=True):
+        for value, j in zip(row, free, strict=True):
+            whole[i][j] = value / x_unit ** (i + j) / w_unit
+    return whole
+
+
+def _basis(t: Floats, free: Sequence[int], degree: int) -> tuple[Floats, Matrix]:
+    """Polynomials of t (n,) in −1 … 1 that span the free powers, (n, k), and their coefficients of
+    these: those of Chebyshev where all powers are free."""
+    if len(free) <= degree:
+        # few powers are left of few: their own scale is good enough
+        eye = [[Fraction(int(i == j)) for j in free] for i in free]
+        powers: Floats = np.column_stack([t**k for k in free]).astype(np.float64)
+        return powers, eye
+    from numpy.polynomial import chebyshev
+
+    columns = [chebyshev.cheb2poly(row) for row in np.eye(degree + 1)]
+    change = [[Fraction(float(c[k])) if k < len(c) else Fraction(0) for c in columns]
+              for k in range(degree + 1)]  # fmt: skip
+    columns_of_t: Floats = chebyshev.chebvander(t, degree).astype(np.float64, copy=False)
+    return columns_of_t, change
 
 
 def _digits(values: Sequence[Decimal]) -> int:
@@ -281,7 +424,7 @@ def _floats(values: Sequence[Fraction]) -> list[float]:
     return [_float(value) for value in values]
 
 
-def _horner(coefficients: Floats, u: Floats) -> Floats:
+def horner(coefficients: Floats, u: Floats) -> Floats:
     """The value of a polynomial, coefficients (k,) from power 0, at u of any shape."""
     value = np.zeros_like(u, dtype=np.float64)
     for coefficient in coefficients[::-1]:
@@ -341,8 +484,7 @@ def _fractions(matrix: Floats) -> Matrix:
     return [[Fraction(float(value)) for value in row] for row in matrix]
 
 
-ORIGIN = Polynomial(1, through_origin=True)
-MODELS[ORIGIN.name] = ORIGIN
-for _degree in range(2, _HIGHEST + 1):
-    _model = Polynomial(_degree)
+ORIGIN = ThroughPoint("line-through-origin", "line through 0", elsewhere=False)
+THROUGH = ThroughPoint("line-through-point", "line through a fixed point", elsewhere=True)
+for _model in (ORIGIN, THROUGH, *(Polynomial(degree) for degree in range(2, _HIGHEST + 1))):
     MODELS[_model.name] = _model

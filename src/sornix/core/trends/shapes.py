@@ -62,29 +62,32 @@ def _periods(x: Floats, _y: Floats) -> Floats:
 
 SHAPES = (
     ByFormula("exponential", "exponential", "a * exp(k * x)",
-              {"a": "value at 0", "k": "rate"}, _rates),
+              {"a": "value at 0", "k": "rate"}, _rates, {"a": "y", "k": "1/x"}),
     ByFormula("logarithm", "logarithm", "a + b * ln(x)",
-              {"a": "value at 1", "b": "change per e-fold"}),
+              {"a": "value at 1", "b": "change per e-fold"}, None, {"a": "y", "b": "y"}),
     ByFormula("power", "power law", "a * x^p", {"a": "value at 1", "p": "exponent"}, _exponents),
     ByFormula("decay", "decay to a background", "c + a * exp(-k * x)",
-              {"c": "background", "a": "height at 0", "k": "rate"}, _falls),
+              {"c": "background", "a": "height at 0", "k": "rate"}, _falls,
+              {"c": "y", "a": "y", "k": "1/x"}),
     ByFormula("two-step-decay", "two-step decay", "a * exp(-k * x) + b * exp(-m * x)",
               {"a": "height of the fast step", "k": "fast rate", "b": "height of the slow step",
-               "m": "slow rate"}, _two_falls),
+               "m": "slow rate"}, _two_falls, {"a": "y", "k": "1/x", "b": "y", "m": "1/x"}),
     ByFormula("saturation", "saturation", "v * x / (h + x)",
-              {"v": "greatest value", "h": "place of half of it"}, _halves),
+              {"v": "greatest value", "h": "place of half of it"}, _halves, {"v": "y", "h": "x"}),
     ByFormula("logistic", "logistic", "l + (u - l) / (1 + exp(-k * (x - m)))",
-              {"l": "lower level", "u": "upper level", "k": "steepness", "m": "middle"}, _rises),
+              {"l": "lower level", "u": "upper level", "k": "steepness", "m": "middle"}, _rises,
+              {"l": "y", "u": "y", "k": "1/x", "m": "x"}),
     ByFormula("peak", "peak on a baseline", "b + h * exp(-((x - m) / s)^2 / 2)",
-              {"b": "baseline", "h": "height", "m": "middle", "s": "width (SD)"}, _peaks),
+              {"b": "baseline", "h": "height", "m": "middle", "s": "width (SD)"}, _peaks,
+              {"b": "y", "h": "y", "m": "x", "s": "x"}),
     ByFormula("sine", "sine", "c + a * sin(2 * pi * (x - t) / p)",
               {"c": "mean level", "a": "height", "p": "period", "t": "place of a rise through the "
-               "mean"}, _periods),
+               "mean"}, _periods, {"c": "y", "a": "y", "p": "x", "t": "x"}),
     ByFormula("arrhenius", "Arrhenius form", "a * exp(-b / x)",
               {"a": "value at infinite x", "b": "temperature of activation"},
               lambda x, _y: (np.concatenate([np.geomspace(0.05, 100, 60),
                                              -np.geomspace(0.05, 100, 40)])
-                             * float(np.abs(x).mean()))[:, None]),
+                             * float(np.abs(x).mean()))[:, None], {"a": "y", "b": "x"}),
 )  # fmt: skip
 for _shape in SHAPES:
     MODELS[_shape.name] = _shape

@@ -1,0 +1,357 @@
+"""The fits of trends: which readings they go through, how these weigh, and what comes of it."""
+
+from collections.abc import Callable, Iterator
+from contextlib import suppress
+from contextvars import ContextVar
+from functools import lru_cache
+from typing import NamedTuple
+
+import numpy as np
+from attrs import evolve
+from numpy.typing import NDArray
+
+from sornix.core.errors import SornixError, TrendImpossible
+from sornix.core.figure.points import (
+    LISTED_KINDS,
+    Points,
+    SameColumn,
+    column_or_rows,
+    points_of,
+    rows_of,
+    scale_kind,
+)
+from sornix.core.figure.scale import AXES
+from sornix.core.figure.series import OF_REPLICATES, Series
+from sornix.core.figure.values import FORMULA, Panel, Trend
+from sornix.core.readings import Column, Table, Tables, symbols_for, table_named
+from sornix.core.trends import (
+    MODELS,
+    ON_LOGS,
+    ByFormula,
+    Fit,
+    Model,
+    Sample,
+    Way,
+    fit_shared,
+    put_through,
+)
+
+Floats = NDArray[np.float64]
+
+# Readings of an SD of 0 cannot weigh without end; they weigh like the least SD that is not 0.
+_NO_WEIGHT = "No reading of this series has a standard deviation above 0 to weigh it by."
+
+
+class TrendPending(TrendImpossible):
+    """A fit that is being worked out elsewhere."""
+
+
+Postpone = Callable[["Spec"], None]
+# Who must not wait, such as the thread of the window, puts here what takes a fit off its hands.
+_POSTPONE: ContextVar[Postpone | None] = ContextVar("postpone", default=None)
+
+
+def postpone_with(postpone: Postpone | None) -> None:
+    """Says what to do in this thread with fits that take long: instead of fitting, `postpone` is
+    called and TrendPending raised. None fits them right away."""
+    _POSTPONE.set(postpone)
+
+
+class _Readings(NamedTuple):
+    """What the sample of a trend is made from; equal where it is made from the very same."""
+
+    x: SameColumn
+    y: SameColumn
+    left_out: tuple[int, ...]
+    only: tuple[SameColumn, str] | None
+    ends: tuple[float | None, float | None]
+    x_errors: tuple[str, float, tuple[SameColumn, ...]] | None
+    y_errors: tuple[str, float, tuple[SameColumn, ...]] | None
+
+
+class Spec(NamedTuple):
+    """All that decides about a fit: how it is made, from which readings, and those of the trends
+    that share parameters with it, itself among them at the place `at`."""
+
+    trend: Trend
+    readings: tuple[_Readings, ...]
+    at: int
+
+
+def trend_model(trend: Trend) -> Model:
+    """The model of a trend. Raises TrendImpossible for a formula that cannot be fitted."""
+    if trend.model == FORMULA:
+        return _typed(trend.formula)
+    return ON_LOGS[trend.model] if trend.on_logs and trend.model in ON_LOGS else MODELS[trend.model]
+
+
+def trend_words(trend: Trend) -> str:
+    """How a trend is called in sentences: `straight line`."""
+    return "formula" if trend.model == FORMULA else trend_model(trend).words
+
+
+@lru_cache(maxsize=32)
+def _typed(formula: str) -> ByFormula:
+    model = ByFormula(FORMULA, "formula", formula)
+    try:
+        _ = model.names
+    except SornixError as error:
+        raise TrendImpossible(error.what, where=error.where, remedy=error.remedy) from error
+    return model
+
+
+def trend_fit(trend: Trend, panel: Panel, tables: Tables) -> Fit:
+    """The fit of a trend, without the readings left out. Raises TrendImpossible, and TrendPending
+    where this thread must not wait for it."""
+    spec = _spec(trend, panel, tables)
+    postpone = _POSTPONE.get()
+    if postpone is not None and spec not in _KNOWN and _cost_ms(spec) > _LONG_MS:
+        postpone(spec)
+        raise TrendPending("This trend is being fitted.")
+    return fit_now(spec)
+
+
+def fit_now(spec: Spec) -> Fit:
+    """The fit of a specification, from memory where it was made before. Raises TrendImpossible."""
+    if spec not in _KNOWN:
+        while len(_KNOWN) >= _MOST_KNOWN:
+            _KNOWN.pop(next(iter(_KNOWN)), None)
+        try:
+            _KNOWN[spec] = _fitted(spec)
+        except TrendImpossible as error:
+            _KNOWN[spec] = error
+    found = _KNOWN[spec]
+    if isinstance(found, TrendImpossible):
+        raise found
+    return found
+
+
+# Fits that were made, the oldest first.
+_KNOWN: dict[Spec, Fit | TrendImpossible] = {}
+_MOST_KNOWN = 96
+_LONG_MS = 80.0
+
+
+def _cost_ms(spec: Spec) -> float:
+    """About how long a fit takes, as measured on the machine of the benchmarks."""
+    n = sum(len(readings.x.column) for readings in spec.readings)
+    model = trend_model(spec.trend)
+    turns = 1 if spec.trend.method == "least-squares" else 12
+    if isinstance(model, ByFormula) and not spec.trend.on_logs:
+        return turns * (20 + n * len(model.names) * 0.012)
+    degree = max(len(model.names) - 1, 1)
+    # rational arithmetic, or QR beyond it
+    few = n * (2 * degree + 1) <= 60_000
+    return turns * (n * degree * 0.002 if few and degree > 1 else n * degree * 2e-5)
+
+
+def _fitted(spec: Spec) -> Fit:
+    trend = spec.trend
+    samples = [_sample(readings, trend.weights) for readings in spec.readings]
+    if len(samples) > 1:
+        return fit_shared(trend_model(trend), samples, trend.shared)[spec.at]
+    way = Way(trend.settings)
+    model = trend_model(evolve(trend, on_logs=False))
+    return put_through(model, samples[0], way, trend.method, on_logs=trend.on_logs)
+
+
+def _spec(trend: Trend, panel: Panel, tables: Tables) -> Spec:
+    company = [trend]
+    if trend.shared:
+        company = [t for t in panel.trends if _same_way(t, trend)]
+    readings = tuple(_readings(one, panel, tables) for one in company)
+    at = [t.id for t in company].index(trend.id) if len(company) > 1 else 0
+    return Spec(_bare(trend), readings, at)
+
+
+def _bare(trend: Trend) -> Trend:
+    """A trend without what its fit does not depend on."""
+    return evolve(
+        trend,
+        id="",
+        series="",
+        shows=(),
+        spot=None,
+        extended=False,
+        start=None,
+        end=None,
+        read_offs=(),
+    )
+
+
+def _same_way(one: Trend, other: Trend) -> bool:
+    return _bare(one) == _bare(other)
+
+
+def _readings(trend: Trend, panel: Panel, tables: Tables) -> _Readings:
+    series = panel.one_series(trend.series)
+    for axis in (series.x_axis, series.y_axis):
+        kind = scale_kind(panel, tables, axis)
+        if kind in LISTED_KINDS:
+            raise TrendImpossible(
+                f"A trend needs distances, and {AXES[axis]} only has places in a list.",
+                remedy="Choose another kind of scale, or a column of numbers.",
+            )
+    x, y = _trend_columns(trend, panel, tables)
+    errors = trend.weights in ("errors", "both", "column")
+    return _Readings(
+        SameColumn(x),
+        SameColumn(y),
+        tuple(left.row for left in series.left_out),
+        rows_of(series, tables),
+        (trend.start, trend.end),
+        _errors(series, "x", None, tables) if trend.weights == "both" else None,
+        _errors(series, "y", trend.weight_column, tables) if errors else None,
+    )
+
+
+def _errors(
+    series: Series, direction: str, column: str | None, tables: Tables
+) -> tuple[str, float, tuple[SameColumn, ...]]:
+    """What the standard deviations of readings come from: a kind of error bars, their size, and
+    columns. Raises TrendImpossible."""
+    table = table_named(tables, series.table)
+    if column is not None:
+        return "column", 0.0, (_numbers(table, column),)
+    bars = series.errors(direction)
+    if bars is None:
+        raise TrendImpossible(
+            f"This series has no error bars in {direction} to weigh its readings by.",
+            remedy="Give it error bars in its further lines, or weigh its readings otherwise.",
+        )
+    names = [name for name in (bars.column, bars.upper) if name]
+    return bars.kind, bars.size, tuple(_numbers(table, name) for name in names)
+
+
+def _numbers(table: Table, name: str) -> SameColumn:
+    column = table.column(name)
+    if not column.has_places:
+        raise TrendImpossible(f"Column “{name}” holds no numbers to weigh by.", where=table.name)
+    return SameColumn(column)
+
+
+def _used(made_from: _Readings, points: Points) -> NDArray[np.bool_]:
+    """Which of the points a trend goes through, shape (n,). Raises TrendImpossible."""
+    used = np.ones(len(points.x), dtype=bool)
+    if made_from.left_out:
+        used &= ~np.isin(points.rows, made_from.left_out)
+    start, end = made_from.ends
+    if start is not None:
+        used &= points.x >= start
+    if end is not None:
+        used &= points.x <= end
+    if made_from.ends != (None, None) and not used.any():
+        raise TrendImpossible(
+            "No reading lies in the range of x that is held.", remedy="Free its ends, or move them."
+        )
+    return used
+
+
+def _sample(made_from: _Readings, weights: str) -> Sample:
+    """The readings of a trend with their weights. Raises TrendImpossible."""
+    x, y = made_from.x.column, made_from.y.column
+    points = points_of(made_from.x, made_from.y, only=made_from.only)
+    used = _used(made_from, points)
+    sides = {"x": made_from.x_errors, "y": made_from.y_errors}
+    found = {}
+    for direction, errors in sides.items():
+        if errors is not None:
+            values = points.x if direction == "x" else points.y
+            found[direction] = _deviations(errors, values, points.x, points.rows)
+            # a reading without an SD has no weight
+            used &= np.isfinite(found[direction])
+    if used.all():
+        sample = Sample(points.x, points.y, points.rows, x.unit, y.unit)
+    else:
+        sample = Sample(points.x[used], points.y[used], points.rows[used], x.unit, y.unit)
+    if weights == "both":
+        both = (_above_0(found[side][used]) for side in "xy")
+        x_sd, y_sd = both
+        return evolve(sample, x_sd=x_sd, y_sd=y_sd)
+    if "y" in found:
+        return evolve(sample, weights=_relative(_above_0(found["y"][used]) ** -2.0))
+    return _weighed(sample, weights)
+
+
+def _weighed(sample: Sample, weights: str) -> Sample:
+    """With weights that follow from the readings themselves."""
+    if weights in ("1/y", "1/y2"):
+        if (sample.y == 0).any() or (weights == "1/y" and (sample.y < 0).any()):
+            raise TrendImpossible(
+                "Readings at 0 cannot weigh by their y."
+                if (sample.y == 0).any() else "Readings below 0 cannot weigh 1/y.",
+                remedy="Leave them out, hold a range of x, or weigh the readings otherwise.",
+            )  # fmt: skip
+        power = 1.0 if weights == "1/y" else 2.0
+        return evolve(sample, weights=_relative(np.abs(sample.y) ** -power))
+    if weights == "replicates":
+        spread = _spread_of_replicates(sample.x, sample.y)
+        if not np.isfinite(spread).all():
+            raise TrendImpossible(
+                "Every x needs 2 readings or more to weigh by the scatter of replicates.",
+                remedy="Weigh the readings otherwise.",
+            )
+        return evolve(sample, weights=_relative(_above_0(spread) ** -2.0))
+    return sample
+
+
+def _deviations(
+    errors: tuple[str, float, tuple[SameColumn, ...]],
+    values: Floats,
+    x: Floats,
+    rows: NDArray[np.intp],
+) -> Floats:
+    """The standard deviation of each reading, shape (n,), NaN where it is not known."""
+    kind, size, columns = errors
+    if kind == "fixed":
+        return np.full(len(values), size)
+    if kind == "percent":
+        return np.abs(values) * size / 100
+    if kind in OF_REPLICATES:
+        return _spread_of_replicates(x, values)
+    sides = [np.abs(same.column.numbers[rows]) for same in columns]
+    mean: Floats = sum(sides[1:], sides[0]) / len(sides)
+    return mean
+
+
+def _spread_of_replicates(x: Floats, y: Floats) -> Floats:
+    """The SD of the readings at the x of each, shape (n,), NaN where there is one alone."""
+    _, group, counts = np.unique(x, return_inverse=True, return_counts=True)
+    means = np.bincount(group, y) / counts
+    squares = np.bincount(group, (y - means[group]) ** 2)
+    with np.errstate(all="ignore"):
+        spread: Floats = np.sqrt(squares / (counts - 1))[group]
+    return spread
+
+
+def _above_0(spread: Floats) -> Floats:
+    """Standard deviations with the least that is not 0 in place of 0. Raises TrendImpossible."""
+    known = spread[spread > 0]
+    if not len(known):
+        raise TrendImpossible(_NO_WEIGHT, remedy="Weigh all readings the same.")
+    found: Floats = np.maximum(spread, known.min())
+    return found
+
+
+def _relative(weights: Floats) -> Floats:
+    """Weights that are 1 on average."""
+    found: Floats = weights / weights.mean()
+    return found
+
+
+def fitted_trends(panel: Panel, tables: Tables) -> Iterator[tuple[Trend, Fit]]:
+    """The trends of a panel that can be put through their readings, with their fits."""
+    for trend in panel.trends:
+        with suppress(TrendImpossible):
+            yield trend, trend_fit(trend, panel, tables)
+
+
+def trend_symbols(trend: Trend, panel: Panel, tables: Tables) -> tuple[str, str]:
+    """The symbols of x and y in the equation of a trend."""
+    return symbols_for(*_trend_columns(trend, panel, tables))
+
+
+def _trend_columns(trend: Trend, panel: Panel, tables: Tables) -> tuple[Column, Column]:
+    series = panel.one_series(trend.series)
+    table = table_named(tables, series.table)
+    return column_or_rows(table, series.x), column_or_rows(table, series.y)

@@ -1,0 +1,108 @@
+"""The report of a panel's trends: what was fitted how, with which numbers."""
+
+from collections.abc import Mapping
+
+from sornix.core.errors import TrendImpossible
+from sornix.core.figure.points import axis_title, column_or_rows, series_name
+from sornix.core.figure.trendfits import trend_fit, trend_symbols, trend_words
+from sornix.core.figure.values import WEIGHTS, Panel, Trend
+from sornix.core.readings import Tables, table_named
+from sornix.core.text import plain_text, plural, rich
+from sornix.core.trends import Equation, Fit, ReadOff, read_off
+from sornix.core.trends.account import (
+    Row,
+    Section,
+    correlation_rows,
+    influence_rows,
+    limit_rows,
+    parameter_rows,
+    quality_rows,
+    read_off_rows,
+    test_rows,
+)
+
+
+def trend_units(trend: Trend, panel: Panel, tables: Tables) -> tuple[str, str]:
+    """The units of x and y of a trend."""
+    series = panel.one_series(trend.series)
+    table = table_named(tables, series.table)
+    x, y = column_or_rows(table, series.x), column_or_rows(table, series.y)
+    return x.unit, y.unit
+
+
+def symbol_words(trend: Trend, panel: Panel, tables: Tables) -> str:
+    """What the symbols of an equation stand for: `A: Absorbance; c: Nitrate / (mg/L)`."""
+    series = panel.one_series(trend.series)
+    x_symbol, y_symbol = trend_symbols(trend, panel, tables)
+    titles = [plain_text(rich(axis_title(panel, tables, axis)))
+              for axis in (series.y_axis, series.x_axis)]  # fmt: skip
+    return f"{y_symbol}: {titles[0]}; {x_symbol}: {titles[1]}"
+
+
+def how_words(trend: Trend, fit: Fit) -> str:
+    """How a fit was made, as a sentence."""
+    method = f"{fit.method[:1].upper()}{fit.method[1:]}"
+    weighing = "" if trend.weights in ("equal", "both") else f", {WEIGHTS[trend.weights]}"
+    if trend.weights == "column":
+        weighing = f", weighing by {trend.weight_column}"
+    iterated = f", {plural(fit.iterations, 'step')}" if fit.iterations else ""
+    return f"{method}{weighing}{iterated}; ± is one standard error."
+
+
+def asked_read_offs(trend: Trend, fit: Fit) -> list[ReadOff]:
+    """x for each y that the trend is to read off; those that have none are left out."""
+    found = []
+    for asked in trend.read_offs:
+        try:
+            found.append(read_off(fit, asked.y, asked.replicates))
+        except TrendImpossible:
+            continue
+    return found
+
+
+def trend_sections(
+    trend: Trend, panel: Panel, tables: Tables, equation: Equation | None
+) -> list[Section]:
+    """Everything that is told of a trend. Raises TrendImpossible."""
+    fit = trend_fit(trend, panel, tables)
+    x_unit, y_unit = trend_units(trend, panel, tables)
+    series = panel.one_series(trend.series)
+    name = trend_words(trend)
+    if len(panel.series) > 1:
+        name += f" of {plain_text(rich(series_name(panel, series, tables)))}"
+    head = [Row("equation", equation.text)] if equation is not None and equation.runs else []
+    sections = [
+        Section(
+            f"{name[:1].upper()}{name[1:]}",
+            (*head, *parameter_rows(fit), *quality_rows(fit)),
+            (symbol_words(trend, panel, tables), how_words(trend, fit), *fit.notes),
+        ),
+        Section("Tests", test_rows(fit)),
+        Section("Readings that stand out", influence_rows(fit)),
+        Section("Correlation of parameters", correlation_rows(fit)),
+        Section("Read off", read_off_rows(fit, asked_read_offs(trend, fit), x_unit, y_unit)),
+        Section("Limits", limit_rows(fit, x_unit) if trend.read_offs else ()),
+        Section("Left out", _left_out(trend, panel)),
+    ]
+    return [section for section in sections if section.rows or section.sentences]
+
+
+def _left_out(trend: Trend, panel: Panel) -> tuple[Row, ...]:
+    series = panel.one_series(trend.series)
+    return tuple(
+        Row(f"row {left.row + 1}", left.reason or "no reason given") for left in series.left_out
+    )
+
+
+def report_sections(
+    panel: Panel, tables: Tables, equations: Mapping[str, Equation]
+) -> list[Section]:
+    """The sections of every trend of a panel that can be fitted."""
+    sections = []
+    for trend in panel.trends:
+        try:
+            sections += trend_sections(trend, panel, tables, equations.get(trend.id))
+        except TrendImpossible as error:
+            words = trend_words(trend)
+            sections.append(Section(f"{words[:1].upper()}{words[1:]}", (), (str(error),)))
+    return sections

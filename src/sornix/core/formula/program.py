@@ -1,0 +1,58 @@
+"""Several formulas worked out together, what they have in common only once: a curve and its
+derivatives share most of their parts."""
+
+from collections.abc import Mapping, Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sornix.core.formula.evaluate import FUNCTIONS
+from sornix.core.formula.expression import Expression, Name, Number
+
+Floats = NDArray[np.float64]
+
+
+class Program:
+    """Formulas as a list of steps, each on the results of earlier ones."""
+
+    def __init__(self, formulas: Sequence[Expression]) -> None:
+        self._constants: list[tuple[int, np.float64]] = []
+        self._names: list[tuple[int, str]] = []
+        self._steps: list[tuple[int, str, tuple[int, ...]]] = []
+        self._places: dict[object, int] = {}
+        self._results = [self._place(formula) for formula in formulas]
+
+    def _place(self, part: Expression) -> int:
+        """Where the result of a part stands; parts that are written alike stand in one place."""
+        key: object
+        if isinstance(part, Number):
+            key = part.value
+        elif isinstance(part, Name):
+            key = part.name
+        else:
+            inside = tuple(self._place(operand) for operand in part.operands)
+            key = (part.function, inside)
+        if key in self._places:
+            return self._places[key]
+        place = self._places[key] = len(self._places)
+        if isinstance(part, Number):
+            self._constants.append((place, np.float64(part.value)))
+        elif isinstance(part, Name):
+            self._names.append((place, part.name))
+        else:
+            self._steps.append((place, part.function, inside))
+        return place
+
+    def run(self, known: Mapping[str, Floats | float], n: int) -> list[Floats]:
+        """The value of each formula, shape (n,), from numbers and arrays (n,) for its names; what
+        is not a number is NaN or infinite."""
+        values: list[Floats | np.float64] = [np.float64(0)] * len(self._places)
+        for place, constant in self._constants:
+            values[place] = constant
+        for place, name in self._names:
+            given = known[name]
+            values[place] = np.float64(given) if isinstance(given, float) else given
+        with np.errstate(all="ignore"):
+            for place, function, inside in self._steps:
+                values[place] = FUNCTIONS[function](*(values[i] for i in inside))
+        return [np.broadcast_to(np.asarray(values[place]), (n,)) for place in self._results]

@@ -1,0 +1,203 @@
+"""What is told of a fit: rows of names and values under headings, the same on screen, in reports
+and on the command line."""
+
+from collections.abc import Iterator, Sequence
+from typing import NamedTuple
+
+import numpy as np
+
+from sornix.core.text import (
+    plain_text,
+    plural,
+    r_squared_text,
+    rich,
+    significant,
+    spoken,
+    with_error,
+)
+from sornix.core.trends.fit import Fit
+from sornix.core.trends.readoff import ReadOff, limits
+from sornix.core.trends.statistics import (
+    FTest,
+    cooks_distances,
+    correlations,
+    lack_of_fit,
+    leverages,
+    regression_test,
+    runs_test,
+)
+
+
+class Row(NamedTuple):
+    """A name and its value, what it is about, and the number in full where it is one."""
+
+    name: str
+    value: str
+    about: str = ""
+    exact: float | None = None
+
+
+class Section(NamedTuple):
+    """Rows under a heading, and sentences after them."""
+
+    heading: str
+    rows: tuple[Row, ...]
+    sentences: tuple[str, ...] = ()
+
+
+def p_text(p: float) -> str:
+    """A probability: `0.032`, `< 0.0001`."""
+    return "< 0.0001" if p < 1e-4 else significant(p, 2)
+
+
+def parameter_rows(fit: Fit) -> tuple[Row, ...]:
+    """The parameters with their standard errors and meanings; their intervals are what they are
+    about."""
+    rows = []
+    for parameter in fit.parameters:
+        unit = plain_text(rich(parameter.unit))
+        if parameter.held:
+            value = f"{spoken(parameter.value)} {unit}".strip()
+            rows.append(Row(_named(fit, parameter.name), f"{value} (held)", "", parameter.value))
+            continue
+        value = f"{with_error(parameter.value, parameter.standard_error)} {unit}".strip()
+        about = ""
+        if parameter.ci95 is not None:
+            low, high = (significant(end, 5) for end in parameter.ci95)
+            about = f"95 % confidence interval: {low} to {high}"
+        rows.append(Row(_named(fit, parameter.name), value, about, parameter.value))
+    return tuple(rows)
+
+
+def _named(fit: Fit, name: str) -> str:
+    meaning = fit.by.meanings.get(name, "")
+    return f"{name}, {meaning}" if meaning else name
+
+
+def quality_rows(fit: Fit) -> tuple[Row, ...]:
+    """How well the curve goes through the readings, in a few numbers."""
+    rows = []
+    of = " of ln y" if fit.on_logs else ""
+    if fit.r_squared is not None:
+        rows.append(Row(f"R²{of}", r_squared_text(fit.r_squared), _R_SQUARED, fit.r_squared))
+    elif fit.names:
+        rows.append(Row("R²", "not defined", "All y are the same"))
+    if fit.r is not None:
+        rows.append(Row("r", r_squared_text(fit.r), "Coefficient of correlation", fit.r))
+    if fit.residual_sd is not None:
+        sd = significant(fit.residual_sd, 2)
+        about = f"Residual standard deviation{of}, " + (
+            "a factor of e to that power" if fit.on_logs else "in units of y"
+        )
+        rows.append(Row(f"scatter about trend{of}", sd, about, fit.residual_sd))
+    rows.append(Row("number", plural(fit.n, "reading"), "", float(fit.n)))
+    return tuple(rows)
+
+
+_R_SQUARED = "Share of the variation of y that the trend takes up"
+
+
+def test_rows(fit: Fit) -> tuple[Row, ...]:
+    """Tests of the fit, and what compares it with others."""
+    rows = []
+    if fit.adjusted_r_squared is not None:
+        adjusted = fit.adjusted_r_squared
+        rows.append(Row("adjusted R²", r_squared_text(adjusted),
+                        "R² less what further parameters take up by chance", adjusted))  # fmt: skip
+    if fit.names:
+        dof = plural(int(fit.dof), "degree of freedom", "degrees of freedom")
+        rows.append(Row("left for the scatter", dof, "", float(fit.dof)))
+    rows += _f_rows("F of the trend", regression_test(fit), "Against y being level")
+    about = "Means of replicates against the scatter of replicates; a small p speaks against "
+    rows += _f_rows("F of lack of fit", lack_of_fit(fit), f"{about}the shape")
+    runs = runs_test(fit)
+    if runs is not None:
+        expected = significant(runs.expected, 3)
+        rows.append(Row("runs of residuals", f"{runs.runs} of {expected}, p {p_text(runs.p)}",
+                        "Runs of one sign along x, of those expected; few speak against the shape",
+                        runs.p))  # fmt: skip
+    if fit.aicc is not None:
+        about = (
+            "Akaike's criterion for small samples: of shapes for the same readings, less is better"
+        )
+        rows.append(Row("AICc", significant(fit.aicc, 4), about, fit.aicc))
+    return tuple(rows)
+
+
+def _f_rows(name: str, test: FTest | None, about: str) -> Iterator[Row]:
+    if test is not None:
+        dof = f"{test.upper_dof:g} and {test.lower_dof:g} degrees of freedom"
+        value = f"{significant(test.ratio, 3)}, p {p_text(test.p)}"
+        yield Row(name, value, f"{about} ({dof})", test.ratio)
+
+
+def influence_rows(fit: Fit) -> tuple[Row, ...]:
+    """The readings that stand out: by their residual, by their place, by what they move."""
+    if not fit.n:
+        return ()
+    largest = int(np.abs(fit.residuals).argmax())
+    size = float(fit.residuals[largest])
+    rows = [Row("largest residual", f"{significant(size, 2)}, row {fit.rows[largest] + 1}",
+                "Reading − trend", size)]  # fmt: skip
+    if not fit.names:
+        return tuple(rows)
+    lever = leverages(fit)
+    most = int(lever.argmax())
+    about = "How much a reading draws the trend to itself, 0 to 1"
+    value = f"{significant(lever[most], 2)}, row {fit.rows[most] + 1}"
+    rows.append(Row("greatest leverage", value, about, float(lever[most])))
+    cook = cooks_distances(fit)
+    if cook is not None and np.isfinite(cook).any():
+        most = int(np.nanargmax(cook))
+        about = "How far the trend would move without the reading; above 1 is much"
+        rows.append(Row("greatest Cook’s distance",
+                        f"{significant(cook[most], 2)}, row {fit.rows[most] + 1}", about,
+                        float(cook[most])))  # fmt: skip
+    return tuple(rows)
+
+
+def correlation_rows(fit: Fit) -> tuple[Row, ...]:
+    """The correlation of each pair of fitted parameters."""
+    found = correlations(fit)
+    free = [i for i, name in enumerate(fit.names) if name not in fit.held]
+    if fit.residual_sd is None:
+        return ()
+    return tuple(
+        Row(f"{fit.names[i]} and {fit.names[j]}", f"{found[i, j]:.3f}".replace("-", "−"),
+            "Correlation of the two parameters", float(found[i, j]))
+        for place, i in enumerate(free) for j in free[place + 1 :]
+    )  # fmt: skip
+
+
+def read_off_rows(fit: Fit, found: Sequence[ReadOff], x_unit: str, y_unit: str) -> tuple[Row, ...]:
+    """x read off for each y, with its interval."""
+    rows = []
+    for one in found:
+        value = f"{significant(one.x, 5)} {x_unit}".strip()
+        if one.interval is not None:
+            low, high = (significant(end, 4) for end in one.interval)
+            value += f" ({low} to {high})"
+        elif fit.residual_sd is not None:
+            value += " (no bounded interval)"
+        about = "95 % interval in parentheses"
+        if one.beyond:
+            value += ", beyond the readings"
+        name = f"y = {significant(one.y, 6)} {plain_text(rich(y_unit))}".strip()
+        rows.append(Row(name, value, about, one.x))
+    return tuple(rows)
+
+
+def limit_rows(fit: Fit, x_unit: str) -> tuple[Row, ...]:
+    """Limits of detection and quantification of a calibration line."""
+    found = limits(fit)
+    if found is None:
+        return ()
+    unit = plain_text(rich(x_unit))
+    return (
+        Row("limit of detection", f"{significant(found.detection, 2)} {unit}".strip(),
+            "3.3 × scatter / slope (ICH Q2(R1), 6.3)", found.detection),
+        Row("limit of quantification", f"{significant(found.quantification, 2)} {unit}".strip(),
+            "10 × scatter / slope (ICH Q2(R1), 7.3)", found.quantification),
+        Row("critical y of a blank", significant(found.critical, 3),
+            "Above it a reading is not a blank’s, at 95 % (Currie 1968)", found.critical),
+    )  # fmt: skip

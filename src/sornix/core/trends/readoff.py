@@ -1,0 +1,154 @@
+"""x for a measured y, with its interval, and what a calibration can detect.
+
+The 95 % interval is made of all x whose prediction interval holds the measured y: for lines that is
+the interval of E. C. Fieller, Journal of the Royal Statistical Society B 16 (1954) 175–185, in
+closed form; for other curves its ends are looked for. The mean of m replicates of the unknown has a
+variance m times less.
+"""
+
+import math
+from collections.abc import Callable
+from typing import NamedTuple
+
+import numpy as np
+
+from sornix.core.errors import TrendImpossible
+from sornix.core.trends.fit import Fit, Floats
+
+_PLACES = 2001
+# x is looked for this part of the readings' range beyond them, and ends of intervals this far
+_BEYOND, _FAR = 0.5, 3.0
+
+
+class ReadOff(NamedTuple):
+    """The x that belongs to a y, its 95 % interval where that is bounded, and whether it lies
+    beyond the readings of the trend."""
+
+    y: float
+    x: float
+    interval: tuple[float, float] | None
+    beyond: bool
+
+
+class Limits(NamedTuple):
+    """What a calibration line can detect and quantify, in units of x, and the same as y."""
+
+    detection: float
+    quantification: float
+    critical: float
+
+
+def read_off(fit: Fit, y: float, replicates: int = 1) -> ReadOff:
+    """x for the mean `y` of some replicates. Raises TrendImpossible where there is not just one."""
+    if replicates < 1:
+        raise TrendImpossible("A y is the mean of 1 replicate or more.")
+    if not math.isfinite(y):
+        raise TrendImpossible("Read off needs a number for y.")
+    if fit.by.straight:
+        x, interval = _of_line(fit, y, replicates)
+    else:
+        x, interval = _of_curve(fit, y, replicates)
+    beyond = not fit.x.min() <= x <= fit.x.max()
+    return ReadOff(y, x, interval, beyond)
+
+
+def _spread(fit: Fit) -> float | None:
+    """t · residual SD, or None without degrees of freedom."""
+    return None if fit.t95 is None or fit.residual_sd is None else fit.t95 * fit.residual_sd
+
+
+def _of_line(fit: Fit, y: float, m: int) -> tuple[float, tuple[float, float] | None]:
+    level, slope = fit.inner[0], fit.inner[1]
+    if slope == 0:
+        raise TrendImpossible("The line is level, so no x belongs to one y.")
+    away = (y - level) / slope
+    x = fit.centre + away
+    spread = _spread(fit)
+    if spread is None:
+        return x, None
+    unscaled = fit.spread
+    own = float(fit.new_variance(np.array([x]))[0]) / m
+    # (level + slope·u − y)² ≤ spread² (own + unscaled₀₀ + 2 unscaled₀₁ u + unscaled₁₁ u²)
+    a = slope**2 - spread**2 * float(unscaled[1, 1])
+    b = slope * (level - y) - spread**2 * float(unscaled[0, 1])
+    c = (level - y) ** 2 - spread**2 * (own + float(unscaled[0, 0]))
+    if a <= 0:  # the slope itself is not told apart from zero
+        return x, None
+    root = math.sqrt(max(b * b - a * c, 0.0))
+    return x, (fit.centre + (-b - root) / a, fit.centre + (-b + root) / a)
+
+
+def _of_curve(fit: Fit, y: float, m: int) -> tuple[float, tuple[float, float] | None]:
+    low, high = float(fit.x.min()), float(fit.x.max())
+    reach = high - low
+
+    def off(x: Floats) -> Floats:
+        return fit.at(x) - y
+
+    inside = _crossings(off, low, high)
+    if not inside:
+        room = _BEYOND * reach
+        inside = _crossings(off, low - room, high + room)
+    if len(inside) != 1:
+        several = f"{len(inside)} different x have" if inside else "no x near the readings has"
+        raise TrendImpossible(f"On this curve {several} that y.")
+    x = inside[0]
+    spread = _spread(fit)
+    if spread is None or not fit.names:
+        return x, None
+
+    def outside(places: Floats) -> Floats:
+        room = spread * np.sqrt(fit.new_variance(places) / m + fit.leverage_at(places))
+        value = fit.at(places)
+        apart = np.log(value / y) if fit.on_logs else value - y
+        return np.abs(apart) - room
+
+    with np.errstate(all="ignore"):
+        below = _crossings(outside, x - _FAR * reach, x)
+        above = _crossings(outside, x, x + _FAR * reach)
+    if not below or not above:
+        return x, None
+    return x, (below[-1], above[0])
+
+
+def _crossings(function: Callable[[Floats], Floats], low: float, high: float) -> list[float]:
+    """Where a function of x crosses zero between two ends, to the last digits."""
+    places = np.linspace(low, high, _PLACES)
+    with np.errstate(all="ignore"):
+        values = function(places)
+    signs = np.sign(values)
+    found = [float(at) for at in places[signs == 0]]
+    for i in np.flatnonzero(signs[:-1] * signs[1:] < 0):
+        a, b, side = float(places[i]), float(places[i + 1]), float(signs[i])
+        for _ in range(70):
+            middle = a / 2 + b / 2
+            value = float(function(np.array([middle]))[0])
+            if value * side > 0:
+                a = middle
+            else:
+                b = middle
+        found.append(a / 2 + b / 2)
+    # a touch at the grid is one place, not two
+    return sorted(found)
+
+
+def limits(fit: Fit) -> Limits | None:
+    """Limits of detection and of quantification of a straight calibration line: 3.3 and 10 times
+    the residual SD over the slope (ICH Q2(R1), section 6.3), and the critical value of y, above
+    which a reading is not a blank's at 95 % (L. A. Currie, Analytical Chemistry 40 (1968) 586–593,
+    with the uncertainty of the line). None without degrees of freedom."""
+    if not fit.by.straight or fit.residual_sd is None or fit.t95 is None:
+        return None
+    slope = abs(fit.inner[1])
+    if not slope:
+        return None
+    from scipy.special import stdtrit
+
+    at_0 = np.zeros(1)
+    own = float(fit.new_variance(at_0)[0]) + float(fit.leverage_at(at_0)[0])
+    one_sided = float(stdtrit(fit.dof, 0.95))
+    critical = float(fit.at(at_0)[0]) + math.copysign(
+        one_sided * fit.residual_sd * math.sqrt(own), fit.inner[1]
+    )
+    size = fit.residual_sd / slope
+    return Limits(3.3 * size, 10 * size, critical)

@@ -1,0 +1,111 @@
+"""Fits that a few wild readings do not pull away.
+
+Weights that fall where residuals are large are found in turns (iteratively reweighted least
+squares): P. J. Huber, Annals of Mathematical Statistics 35 (1964) 73–101, with k = 1.345, and the
+bisquare of A. E. Beaton and J. W. Tukey, Technometrics 16 (1974) 147–185, with c = 4.685, begun at
+Huber's. The scale is the median absolute residual / 0.6745. Standard errors are the asymptotic ones
+of P. J. Huber, "Robust Statistics" (1981), equation 6.5 of chapter 7.
+"""
+
+from collections.abc import Callable, Mapping
+from types import MappingProxyType
+from typing import NamedTuple
+
+import numpy as np
+from attrs import evolve
+
+from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Setting, Way
+from sornix.core.trends.model import Model
+
+_MOST_TURNS = 60
+
+
+class Loss(NamedTuple):
+    """A way to count residuals of u scales: words, the weight of each, and the derivative of
+    weight · u."""
+
+    words: str
+    weight: Callable[[Floats], Floats]
+    slope: Callable[[Floats], Floats]
+
+
+def _huber(u: Floats) -> Floats:
+    found: Floats = 1.345 / np.maximum(np.abs(u), 1.345)
+    return found
+
+
+def _tukey(u: Floats) -> Floats:
+    found: Floats = np.clip(1 - (u / 4.685) ** 2, 0, None) ** 2
+    return found
+
+
+def _tukey_slope(u: Floats) -> Floats:
+    inside = np.clip(1 - (u / 4.685) ** 2, 0, None)
+    found: Floats = inside * (1 - 5 * (u / 4.685) ** 2)
+    return found
+
+
+LOSSES: Mapping[str, Loss] = MappingProxyType(
+    {
+        "huber": Loss("robust (Huber)", _huber, lambda u: (np.abs(u) <= 1.345).astype(np.float64)),
+        "tukey": Loss("robust (Tukey's bisquare)", _tukey, _tukey_slope),
+    }
+)
+
+
+def fit_robust(model: Model, sample: Sample, way: Way = PLAIN, loss: str = "huber") -> Fit:
+    """A model through readings by a loss of LOSSES. Raises TrendImpossible."""
+    found = model.fit(sample, way)
+    prior = np.ones(sample.n) if sample.weights is None else sample.weights
+    turns = 0
+    u, scale = _scaled(found, prior)
+    for name in dict.fromkeys(("huber", loss)):
+        before = found.values
+        for _ in range(_MOST_TURNS):
+            if not scale:
+                break
+            turns += 1
+            heavy = prior * LOSSES[name].weight(u)
+            begun = Way((*way.settings, *(Setting(n, start=v) for n, v in found.known.items()
+                                         if n not in {s.name for s in way.settings})))  # fmt: skip
+            found = model.fit(evolve(sample, weights=heavy), begun)
+            u, scale = _scaled(found, prior)
+            moved = np.abs(np.subtract(found.values, before))
+            before = found.values
+            if (moved <= 1e-9 * (np.abs(before) + 1e-300)).all():
+                break
+    return _told(found, sample, prior, u, scale, LOSSES[loss], turns)
+
+
+def _scaled(fit: Fit, prior: Floats) -> tuple[Floats, float]:
+    """Residuals as multiples of the scale, and the scale."""
+    rest = fit.residuals * np.sqrt(prior)
+    scale = float(np.median(np.abs(rest))) / 0.6745
+    return rest / (scale or 1.0), scale
+
+
+def _told(
+    found: Fit, sample: Sample, prior: Floats, u: Floats, scale: float, loss: Loss, turns: int
+) -> Fit:
+    """The outcome with the statistics of all readings, whatever they weighed in the end."""
+    rss = float((prior * found.residuals**2).sum())
+    about = found.y - float((prior * found.y).sum() / prior.sum())
+    weights = loss.weight(u)
+    light = int((weights < 0.2).sum())
+    notes = [f"{light} of {found.n} readings weigh less than a fifth of the others."] * bool(light)
+    variance = None
+    if found.dof > 0 and scale:
+        slope = loss.slope(u)
+        mean = float(slope.mean())
+        correction = 1 + found.free / found.n * float(slope.var()) / mean**2
+        psi = float(((weights * u) ** 2).sum()) / found.dof
+        variance = (scale * correction / mean) ** 2 * psi
+    # covariances were those of the weights at the end; these are those of the readings
+    part = float((prior * weights).sum() / prior.sum())
+    return evolve(
+        found, sample=sample, rss=rss, tss=float((prior * about**2).sum()), r=None,
+        iterations=turns, own_variance=variance, own_method=f"{loss.words} least squares",
+        unscaled=found.unscaled * part,
+        inner_unscaled=None if found.inner_unscaled is None else found.inner_unscaled * part,
+        notes=(*found.notes, *notes),
+    )  # fmt: skip

@@ -1,0 +1,100 @@
+"""One model through several series at once, some of its parameters the same for all of them."""
+
+import math
+from collections.abc import Sequence
+
+import numpy as np
+from attrs import evolve
+from numpy.typing import NDArray
+
+from sornix.core.errors import TrendImpossible
+from sornix.core.text import plural
+from sornix.core.trends.byformula import ByFormula, about_mean, settled
+from sornix.core.trends.descent import Curve, descend
+from sornix.core.trends.fit import Fit, Floats, Sample
+from sornix.core.trends.model import Model
+
+Places = NDArray[np.intp]
+
+
+def fit_shared(model: Model, samples: Sequence[Sample], shared: Sequence[str]) -> list[Fit]:
+    """The fits of one model to each sample, with the parameters named in `shared` in common; the
+    variance of a reading is taken to be the same in all. Raises TrendImpossible."""
+    names = model.names
+    unknown = [name for name in shared if name not in names]
+    if unknown or not model.formula or model.name.startswith("polynomial"):
+        which = f" {unknown[0]}" if unknown else ""
+        raise TrendImpossible(f"The {model.words} has no parameter{which} that can be shared.")
+    own = [name for name in names if name not in shared]
+    layout = _layout(names, shared, len(samples))
+    count = len(shared) + len(own) * len(samples)
+    total = sum(sample.n for sample in samples)
+    if total < count:
+        raise TrendImpossible(
+            f"These {len(samples)} curves have {plural(count, 'parameter')} together, and there "
+            f"are {total} readings."
+        )
+    parts = ByFormula(model.name, model.words, model.formula, dict.fromkeys(names, "")).parts
+    roots = np.concatenate([np.ones(s.n) if s.roots is None else s.roots for s in samples])
+    y = np.concatenate([sample.y for sample in samples]) * roots
+
+    def at(values: Floats) -> tuple[Floats, Floats]:
+        fitted, columns = np.empty(total), np.zeros((total, count))
+        begin = 0
+        for sample, places in zip(samples, layout, strict=True):
+            known = dict(zip(names, values[places].tolist(), strict=True))
+            whole, *slopes = parts.program.run(known | {"x": sample.x}, sample.n)
+            rows = slice(begin, begin + sample.n)
+            fitted[rows] = whole
+            columns[rows, places] = np.column_stack(slopes)
+            begin += sample.n
+        return fitted * roots, columns * roots[:, None]
+
+    straight = np.zeros(count, dtype=bool)
+    for places in layout:
+        straight[places] = [name in parts.straight for name in names]
+    low, high = np.full(count, -np.inf), np.full(count, np.inf)
+    curve = Curve(at, lambda values: settled(at, y, values, straight), low, high)
+    alone = [model.fit(sample) for sample in samples]
+    starts = []
+    for one in alone:
+        # the shared ones of one series, and those of each
+        start = np.empty(count)
+        for fit, places in zip(alone, layout, strict=True):
+            start[places] = fit.values
+        start[layout[0][[names.index(name) for name in shared]]] = [one.value(n) for n in shared]
+        starts.append(start)
+    with np.errstate(all="ignore"):
+        found = descend(curve, y, starts)
+    if found is None:
+        raise TrendImpossible(f"No {model.words} could be put through all these series.")
+    dof = total - count
+    variance = found.rss / dof if dof > 0 else None
+    fits: list[Fit] = []
+    begin = 0
+    listed = ", ".join(shared)
+    for sample, places, own_fit in zip(samples, layout, alone, strict=True):
+        rest = found.residuals[begin : begin + sample.n] / roots[begin : begin + sample.n]
+        begin += sample.n
+        weights = np.ones(sample.n) if sample.weights is None else sample.weights
+        values = tuple(found.values[places].tolist())
+        spread = found.unscaled[np.ix_(places, places)]
+        fit = Fit(
+            model, names, values, own_fit.units, spread, sample, rest,
+            math.fsum((weights * rest**2).tolist()), about_mean(sample), iterations=found.steps,
+            converged=found.converged, own_dof=dof, own_variance=variance,
+            own_method=f"least squares with {listed} in common",
+        )  # fmt: skip
+        # of a line, what it is drawn from
+        fits.append(evolve(fit, inner=values, inner_unscaled=spread) if model.straight else fit)
+    return fits
+
+
+def _layout(names: Sequence[str], shared: Sequence[str], count: int) -> list[Places]:
+    """Where the parameters of each curve stand among all of them, the shared ones first."""
+    own = [name for name in names if name not in shared]
+    return [
+        np.array([shared.index(name) if name in shared else
+                  len(shared) + len(own) * i + own.index(name) for name in names])
+        for i in range(count)
+    ]  # fmt: skip

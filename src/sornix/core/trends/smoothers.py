@@ -1,0 +1,159 @@
+"""Smooth lines through readings that are no model: moving average and local regression.
+
+They have no parameters and no equation, and tell nothing beyond the readings.
+"""
+
+import math
+from collections.abc import Mapping
+
+import numpy as np
+
+from sornix.core.errors import TrendImpossible
+from sornix.core.text import plural
+from sornix.core.trends.equation import Equation
+from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Way
+from sornix.core.trends.model import MODELS, Symmetric
+
+# A local line is worked out at so many places, and between them it is straight.
+_PLACES = 400
+
+
+class Smoother(Symmetric):
+    """What both share: an order of x, and what is set of them, their `width`."""
+
+    straight = False
+    formula = ""
+    names: tuple[str, ...] = ()
+    name = words = method = ""
+    usual_width = 0.0
+    meanings: Mapping[str, str] = {}
+
+    def fit(self, sample: Sample, way: Way = PLAIN) -> Fit:
+        if sample.n < 3:
+            raise TrendImpossible(
+                f"A {self.words} needs at least 3 readings, and there are {sample.n or 'none'}."
+            )
+        way.checked(("width",), self.words)
+        width = way.held.get("width", self.usual_width)
+        order = np.argsort(sample.x, kind="stable")
+        x = sample.x[order]
+        weights = np.ones(sample.n) if sample.weights is None else sample.weights[order]
+        places, smooth = self.smoothed(x, sample.y[order], weights, width)
+        fitted = np.interp(sample.x, places, smooth)
+        residuals = sample.y - fitted
+        about = sample.y - sample.y.mean()
+        return Fit(
+            self, (), (), (), np.zeros((0, 0)), sample, residuals, float(residuals @ residuals),
+            float(about @ about), own_dof=0, inner=(*places.tolist(), *smooth.tolist()),
+            own_method=f"{self.words} over {self.said(width, sample.n)}",
+        )  # fmt: skip
+
+    def smoothed(
+        self, x: Floats, y: Floats, weights: Floats, width: float
+    ) -> tuple[Floats, Floats]:
+        """Places that rise and the smooth values there, from readings in the order of x."""
+        raise NotImplementedError
+
+    def said(self, width: float, n: int) -> str:
+        """What a width is of: `5 readings`."""
+        raise NotImplementedError
+
+    def evaluate(self, fit: Fit, x: Floats) -> Floats:
+        half = len(fit.inner) // 2
+        places, smooth = np.array(fit.inner[:half]), np.array(fit.inner[half:])
+        found: Floats = np.interp(x, places, smooth, left=np.nan, right=np.nan)
+        return found
+
+    def gradient(self, fit: Fit, x: Floats) -> Floats:  # noqa: ARG002 - it has no parameters
+        return np.zeros((len(x), 0))
+
+    def equation(
+        self, fit: Fit, symbols: tuple[str, str], drawn: tuple[float, float], tolerance: float,  # noqa: ARG002
+        *, units: bool = False,  # noqa: ARG002
+    ) -> Equation:  # fmt: skip
+        return Equation((), ())
+
+
+class MovingAverage(Smoother):
+    """The mean of so many neighbours in the order of x, as many before as after; fewer at the
+    ends."""
+
+    name, words, usual_width = "moving-average", "moving average", 5
+
+    def said(self, width: float, n: int) -> str:
+        return plural(min(int(width), n), "reading")
+
+    def smoothed(
+        self, x: Floats, y: Floats, weights: Floats, width: float
+    ) -> tuple[Floats, Floats]:
+        if width < 2 or width != round(width):
+            raise TrendImpossible(
+                "A moving average is over a whole number of readings, 2 or more.",
+                remedy="Type an odd number, such as 5.",
+            )
+        n = len(x)
+        half = min(int(width) // 2, (n - 1) // 2)
+        sums = np.concatenate(([0.0], np.cumsum(y * weights)))
+        heavy = np.concatenate(([0.0], np.cumsum(weights)))
+        middle = np.arange(n)
+        reach = np.minimum(np.minimum(middle, n - 1 - middle), half)
+        low, high = middle - reach, middle + reach + 1
+        smooth = (sums[high] - sums[low]) / (heavy[high] - heavy[low])
+        # readings at one x have one place
+        places, first = np.unique(x, return_index=True)
+        counts = np.diff(np.append(first, n))
+        return places, np.add.reduceat(smooth, first) / counts
+
+
+class LocalRegression(Smoother):
+    """A line through the nearest share of the readings at each place, the nearer the heavier, by
+    tricube weights (W. S. Cleveland, Journal of the American Statistical Association 74 (1979)
+    829–836, without its robust turns)."""
+
+    name, words, usual_width = "local-regression", "local regression", 30
+
+    def said(self, width: float, n: int) -> str:
+        return f"the nearest {width:g} % of {plural(n, 'reading')}"
+
+    def smoothed(
+        self, x: Floats, y: Floats, weights: Floats, width: float
+    ) -> tuple[Floats, Floats]:
+        if not 0 < width <= 100:
+            raise TrendImpossible(
+                "A local regression is over a share of the readings.",
+                remedy="Type more than 0 and up to 100 percent.",
+            )
+        n = len(x)
+        count = min(max(math.ceil(n * width / 100), 3), n)
+        places = np.unique(x)
+        if len(places) > _PLACES:
+            places = np.linspace(x[0], x[-1], _PLACES)
+        smooth = np.array([_local(x, y, weights, at, count) for at in places.tolist()])
+        return places, smooth
+
+
+def _local(x: Floats, y: Floats, weights: Floats, at: float, count: int) -> float:
+    """The local line at one place."""
+    # the nearest are neighbours in the order of x
+    place = int(np.searchsorted(x, at))
+    low, high = max(place - count, 0), min(place + count, len(x))
+    away = np.abs(x[low:high] - at)
+    nearest = np.partition(away, count - 1)[count - 1]
+    reach = float(nearest) * (1 + 1e-9) or 1.0
+    heavy = weights[low:high] * np.clip(1 - (away / reach) ** 3, 0, None) ** 3
+    if not heavy.any():
+        # all of them are just as far away
+        heavy = weights[low:high] * (away <= reach)
+    dx, dy = x[low:high] - at, y[low:high]
+    total, mean = heavy.sum(), (heavy * dx).sum() / heavy.sum()
+    spread = (heavy * (dx - mean) ** 2).sum()
+    level = float((heavy * dy).sum() / total)
+    if spread <= 1e-12 * reach**2 * total:
+        return level
+    slope = (heavy * (dx - mean) * dy).sum() / spread
+    return float(level - slope * mean)
+
+
+SMOOTHERS = (MovingAverage(), LocalRegression())
+for _smoother in SMOOTHERS:
+    MODELS[_smoother.name] = _smoother

@@ -1,0 +1,30 @@
+"""Equations read back from the text of their labels, as a person would."""
+
+import re
+from fractions import Fraction
+
+_PLAIN = str.maketrans("⁻⁰¹²³⁴⁵⁶⁷⁸⁹−", "-0123456789-")
+
+
+def said(text: str, x: Fraction) -> Fraction:
+    """The value of an equation as it stands in a label, at x."""
+    right = text.split(" = ")[1].replace("\u2009", "").replace("−", "-").replace(" ", "")
+    total = Fraction(0)
+    number = r"(\d+(?:\.\d+)?)(?:×10([⁻⁰¹²³⁴⁵⁶⁷⁸⁹]+))?"
+    term = rf"([+-]?)(?:{number})?(?:(x|\(x[+-]{number}\))([⁰¹²³⁴⁵⁶⁷⁸⁹]*))?"
+    for match in re.finditer(term, right):
+        if not match[0]:
+            continue
+        sign, digits_, power_of_ten, base, _, _, power = match.groups()
+        value = Fraction(digits_ or 1) * Fraction(10) ** int(
+            (power_of_ten or "0").translate(_PLAIN)
+        )
+        if base:
+            centre = Fraction(0)
+            inner = re.fullmatch(rf"\(x([+-]){number}\)", base)
+            if inner:
+                size = Fraction(10) ** int((inner[3] or "0").translate(_PLAIN))
+                centre = Fraction(inner[2]) * size * (1 if inner[1] == "-" else -1)
+            value *= (x - centre) ** int((power or "1").translate(_PLAIN))
+        total += -value if sign == "-" else value
+    return total
