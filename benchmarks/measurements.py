@@ -13,6 +13,7 @@ from tempfile import TemporaryDirectory
 
 import numpy as np
 
+from benchmarks.trends import coverage, own_starts
 from sornix.desk.look import Look
 
 Figures = dict[str, float]
@@ -351,6 +352,8 @@ BENCHMARKS: dict[str, Callable[[], Mapping[str, object]]] = {
     "reading": reading,
     "workbook": workbook,
     "line-fit": line_fit,
+    "own-starts": own_starts,
+    "coverage": coverage,
     "frames-points": frames_points,
     "frames-line": frames_line,
     "frames-buoy": frames_buoy,

@@ -31,6 +31,7 @@ from sornix.core.figure import (
     series_points,
     trend_fit,
     trend_symbols,
+    trend_words,
 )
 from sornix.core.text import (
     Rich,
@@ -42,7 +43,7 @@ from sornix.core.text import (
     significant,
     with_error,
 )
-from sornix.core.trends import MODELS, Fit
+from sornix.core.trends import Fit
 from sornix.desk.bars import Bar
 from sornix.desk.theme import Theme, readable
 from sornix.desk.workbench import Scene
@@ -254,24 +255,26 @@ class Ledger(Bar):
         several = len(panel.series) > 1
         name = f"Trend of {series_name(panel, series, scene.tables)}" if several else "Trend"
         if len(panel.trends) > 1:
-            name += f": {MODELS[trend.model].words}"
+            name += f": {trend_words(trend)}"
         card = self._card(name, colour, column)
         try:
             fit = trend_fit(trend, panel, scene.tables)
         except TrendImpossible as error:
             card.sentence(str(error))
             return
-        card.headline(scene.drawing.place.equations[trend.id].runs, colour)
+        equation = scene.drawing.place.equations.get(trend.id)
+        if equation is not None and equation.runs:
+            card.headline(equation.runs, colour)
         _symbol_line(card, scene, trend)
         for parameter in fit.parameters:
             value = with_error(parameter.value, parameter.standard_error)
             unit = plain_text(rich(parameter.unit))
             tip = _parameter_tip(parameter.ci95)
-            meaning = getattr(MODELS[trend.model], "meanings", {}).get(parameter.name, "")
+            meaning = fit.by.meanings.get(parameter.name, "")
             label = f"{parameter.name}, {meaning}" if meaning else parameter.name
             card.row(label, f"{value} {unit}".strip(), tip)
         _numbers(card, fit)
-        card.small(f"{MODELS[trend.model].method.capitalize()}; ± is one standard error.")
+        card.small(f"{fit.method.capitalize()}; ± is one standard error.")
         for note in fit.notes:
             card.small(note)
         card.finish("the trend's numbers")

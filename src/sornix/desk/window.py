@@ -87,6 +87,7 @@ class Window(QObject):
         self.bench.file_changed.connect(self._show_state)
         self.bench.refused.connect(self.say)
         self.worker.busy_changed.connect(self._show_busy)
+        self.bench.fitter.busy_changed.connect(self._show_busy)
         frame = self.frame
         frame.file_dropped.connect(self.open_path)
         frame.text_dropped.connect(self.readings.clipboard.take_text)
@@ -243,7 +244,7 @@ class Window(QObject):
             self.files.ask_save(self.bench.name, self._save)
 
     def _save(self, path: Path) -> None:
-        scene = self.bench.scene
+        scene = self.bench.whole_scene
         if scene is None:
             return
         document = scene.document
@@ -267,12 +268,13 @@ class Window(QObject):
 
     def export_to(self, path: Path) -> None:
         """Writes the figure as PNG, SVG or PDF, by the ending of the path."""
-        if self.bench.scene is None:
+        scene = self.bench.whole_scene
+        if scene is None:
             return
         from sornix.paint.export import write_figure
 
         try:
-            write_figure(self.bench.scene.drawing, path)
+            write_figure(scene.drawing, path)
         except SornixError as error:
             self._say_error(error)
         else:
@@ -281,11 +283,12 @@ class Window(QObject):
     def copy_figure(self) -> None:
         """Puts the figure on the clipboard as picture and as SVG, with its caption as text."""
         clipboard = QApplication.clipboard()
-        if self.bench.scene is None or clipboard is None:
+        scene = self.bench.whole_scene
+        if scene is None or clipboard is None:
             return
         from sornix.paint.export import export, png
 
-        drawing = self.bench.scene.drawing
+        drawing = scene.drawing
         data = QMimeData()
         try:
             data.setData("image/png", QByteArray(png(drawing)))
@@ -293,7 +296,7 @@ class Window(QObject):
         except SornixError as error:
             self._say_error(error)
             return
-        data.setText(self.bench.scene.caption)
+        data.setText(scene.caption)
         clipboard.setMimeData(data)
         self.tell("figure copied")
 
@@ -413,6 +416,7 @@ class Window(QObject):
         """Whether the frame may close now; otherwise it is asked about first."""
         if self._closing or not self.bench.has_unsaved_changes:
             self.worker.wait()
+            self.bench.fitter.close()
             self._remember()
             return True
         self.files.ask_before_losing(self.bench.name, self.save, self.close_without_asking)

@@ -10,8 +10,9 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from sornix.core.document import Document, History
 from sornix.core.errors import SornixError
-from sornix.core.figure import Figure, caption
+from sornix.core.figure import Figure, caption, waiting
 from sornix.core.readings import Table, Tables, table_named
+from sornix.desk.fitter import Fitter
 from sornix.desk.theme import LIGHT
 
 if TYPE_CHECKING:
@@ -116,6 +117,25 @@ class Workbench(QObject):
         self.scene: Scene | None = None
         self.path: Path | None = None
         self.name = ""
+        self.fitter = Fitter()
+        self.fitter.fitted.connect(self._show_fits)
+
+    def _show_fits(self) -> None:
+        """Shows the trends whose fits took long."""
+        if self.scene is None:
+            return
+        self.scene = Scene(self.scene.document, self._measure)
+        (self.previewed if self._in_gesture else self.changed).emit()
+
+    @property
+    def whole_scene(self) -> Scene | None:
+        """The scene with every trend, however long that takes: for what leaves the window."""
+        if self.scene is None or not self.fitter.is_busy:
+            return self.scene
+        with waiting():
+            scene = Scene(self.scene.document, self._measure)
+            scene.drawing  # noqa: B018 - drawing it fits its trends
+        return scene
 
     def begin(self, document: Document, *, path: Path | None, name: str) -> None:
         """Takes up another document; `path` is where it is saved, if it is."""
@@ -136,6 +156,7 @@ class Workbench(QObject):
         before = self._history.present
         try:
             document = change(before)
+            self.fitter.forget()
             # drawing is part of the edit: a figure that cannot be drawn is not taken
             scene = Scene(document, self._measure)
             scene.drawing  # noqa: B018
@@ -174,6 +195,7 @@ class Workbench(QObject):
             document = evolve(present, figure=change(present.figure))
         except SornixError:
             return
+        self.fitter.forget()
         self.scene = Scene(document, self._measure)
         self._in_gesture = True
         self.previewed.emit()
@@ -247,6 +269,7 @@ class Workbench(QObject):
             return
         self._history = history
         if scene is None or scene.document is not history.present:
+            self.fitter.forget()
             scene = Scene(history.present, self._measure)
         self.scene = scene
         self.changed.emit()

@@ -129,6 +129,7 @@ from sornix.core.figure.trendfits import (
     trend_model,
     trend_symbols,
     trend_words,
+    waiting,
 )
 from sornix.core.figure.trendreport import (
     asked_read_offs,
@@ -297,4 +298,5 @@ __all__ = [
     "trend_words",
     "unplaced",
     "value_words",
+    "waiting",
 ]

@@ -1,7 +1,7 @@
 """The fits of trends: which readings they go through, how these weigh, and what comes of it."""
 
 from collections.abc import Callable, Iterator
-from contextlib import suppress
+from contextlib import contextmanager, suppress
 from contextvars import ContextVar
 from functools import lru_cache
 from typing import NamedTuple
@@ -57,6 +57,16 @@ def postpone_with(postpone: Postpone | None) -> None:
     _POSTPONE.set(postpone)
 
 
+@contextmanager
+def waiting() -> Iterator[None]:
+    """Within it, this thread waits for every fit."""
+    token = _POSTPONE.set(None)
+    try:
+        yield
+    finally:
+        _POSTPONE.reset(token)
+
+
 class _Readings(NamedTuple):
     """What the sample of a trend is made from; equal where it is made from the very same."""
 
@@ -108,7 +118,11 @@ def trend_fit(trend: Trend, panel: Panel, tables: Tables) -> Fit:
     if postpone is not None and spec not in _KNOWN and _cost_ms(spec) > _LONG_MS:
         postpone(spec)
         raise TrendPending("This trend is being fitted.")
-    return fit_now(spec)
+    try:
+        return fit_now(spec)
+    except TrendImpossible as error:
+        # what is remembered keeps no trace of who asked
+        raise TrendImpossible(error.what, where=error.where, remedy=error.remedy) from None
 
 
 def fit_now(spec: Spec) -> Fit:
@@ -119,7 +133,7 @@ def fit_now(spec: Spec) -> Fit:
         try:
             _KNOWN[spec] = _fitted(spec)
         except TrendImpossible as error:
-            _KNOWN[spec] = error
+            _KNOWN[spec] = error.with_traceback(None)
     found = _KNOWN[spec]
     if isinstance(found, TrendImpossible):
         raise found

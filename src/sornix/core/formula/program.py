@@ -43,9 +43,9 @@ class Program:
             self._steps.append((place, part.function, inside))
         return place
 
-    def run(self, known: Mapping[str, Floats | float], n: int) -> list[Floats]:
-        """The value of each formula, shape (n,), from numbers and arrays (n,) for its names; what
-        is not a number is NaN or infinite."""
+    def run(self, known: Mapping[str, Floats | float], *shape: int) -> list[Floats]:
+        """The value of each formula, of a shape, from numbers and arrays for its names that
+        broadcast to that shape; what is not a number is NaN or infinite."""
         values: list[Floats | np.float64] = [np.float64(0)] * len(self._places)
         for place, constant in self._constants:
             values[place] = constant
@@ -55,4 +55,5 @@ class Program:
         with np.errstate(all="ignore"):
             for place, function, inside in self._steps:
                 values[place] = FUNCTIONS[function](*(values[i] for i in inside))
-        return [np.broadcast_to(np.asarray(values[place]), (n,)) for place in self._results]
+        found = [np.asarray(values[place]) for place in self._results]
+        return [v if v.shape == shape else np.broadcast_to(v, shape) for v in found]

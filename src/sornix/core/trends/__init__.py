@@ -8,6 +8,7 @@ from sornix.core.trends import polynomial as _polynomial
 from sornix.core.trends import shapes as _shapes
 from sornix.core.trends import smoothers as _smoothers
 from sornix.core.trends.byformula import ByFormula
+from sornix.core.trends.descent import SearchAbandoned, search_while
 from sornix.core.trends.equation import Equation
 from sornix.core.trends.fit import PLAIN, Bands, Fit, Parameter, Prediction, Sample, Setting, Way
 from sornix.core.trends.fitting import METHODS, put_through
@@ -31,12 +32,14 @@ __all__ = [
     "Prediction",
     "ReadOff",
     "Sample",
+    "SearchAbandoned",
     "Setting",
     "Way",
     "fit_shared",
     "limits",
     "put_through",
     "read_off",
+    "search_while",
 ]
 
 _KNOWN = (_line.LINE, _polynomial.ORIGIN, *_shapes.SHAPES, *_smoothers.SMOOTHERS)

@@ -21,7 +21,13 @@ from sornix.core.trends.model import Symmetric
 Flags = NDArray[np.bool_]
 # Possible values of the parameters that enter in no straight way, one row (k,) each.
 Grid = Callable[[Floats, Floats], Floats]
+# The usual ones of several sets of parameters that give one curve, by name, for readings at x.
+Tidy = Callable[[Mapping[str, float], Floats], Mapping[str, float]]
 _MOST_STARTS = 8
+# Steps of a descent from places of a good grid, and of any other.
+_FEW_STEPS, _MANY_STEPS = 400, 3000
+# so many places of a grid are worked out together
+_AT_ONCE = 400
 _CHECKED = 80
 _MOST_SEARCHED = 300
 # Starts that were given are also tried this many times with every value up to three times as
@@ -43,7 +49,8 @@ class ByFormula(Symmetric):
     """A model by its formula; `parameters` are its names with what they mean. Starts are looked for
     on a grid of the parameters that enter in no straight way, the others being solved for.
 
-    `units` say of which unit a parameter is: that of `y`, of `x`, or `1/x`.
+    `units` say of which unit a parameter is: that of `y`, of `x`, or `1/x`. `tidy` chooses among
+    parameters that give the same curve.
     """
 
     straight = False
@@ -52,11 +59,13 @@ class ByFormula(Symmetric):
     def __init__(
         self, name: str, words: str, formula: str, parameters: Mapping[str, str] | None = None,
         grid: Grid | None = None, units: Mapping[str, str] | None = None,
+        tidy: Tidy | None = None,
     ) -> None:  # fmt: skip
         self.name, self.words, self.formula = name, words, formula
         self.meanings: Mapping[str, str] = parameters or {}
         self._units = units or {}
         self._grid = grid
+        self._tidy = tidy
         self._made: _Parts | None = None
 
     @property
@@ -152,57 +161,72 @@ class ByFormula(Symmetric):
                 (fitted, columns) if roots is None else (fitted * roots, columns * roots[:, None])
             )
 
-        def settle(values: Floats) -> Floats:
-            return settled(at, y, values, straight)
-
-        curve = Curve(at, settle, low, high)
-        starts = self._searched(sample, way, free, straight)
+        bounded = np.isfinite(low) | np.isfinite(high)
+        known = self._grid is not None and not way.starts
+        curve = Curve(
+            at, straight if not bounded.any() else np.zeros_like(bounded), low, high,
+            _FEW_STEPS if known else _MANY_STEPS,
+        )  # fmt: skip
+        searched = self._searched(sample, way, free, straight)
         given = way.starts
-        if given:
-            best = starts[0] if starts else np.ones(len(free))
-            first = np.array([given.get(n, best[i]) for i, n in enumerate(free)])
-            random = np.random.default_rng(3)
-            reach = math.log(_NEARBY_REACH)
-            nearby = first * np.exp(random.uniform(-reach, reach, (_NEARBY, len(free))))
-            starts = [first, *nearby, *starts]
-        return descend(curve, y, starts)
+        if not given:
+            found = descend(curve, y, searched)
+            if found is None or self._tidy is None or way.settings:
+                return found
+            usual = self._tidy(dict(zip(free, found.values.tolist(), strict=True)), x)
+            same = descend(curve, y, [np.array([usual[name] for name in free])])
+            return same if same is not None and same.rss <= found.rss * (1 + 1e-9) else found
+        best = searched[0] if searched else np.ones(len(free))
+        first = np.array([given.get(n, best[i]) for i, n in enumerate(free)])
+        random = np.random.default_rng(3)
+        reach = math.log(_NEARBY_REACH)
+        nearby = first * np.exp(random.uniform(-reach, reach, (_NEARBY, len(free))))
+        return descend(curve, y, [first, *nearby], searched)
 
-    def _searched(
-        self, sample: Sample, way: Way, free: list[str], straight: Flags
-    ) -> list[Floats]:  # fmt: skip
+    def _searched(self, sample: Sample, way: Way, free: list[str], straight: Flags) -> list[Floats]:
         """The best few places of the grid, with the straight parameters solved for."""
         x, y, roots = sample.x, sample.y, sample.roots
         if len(x) > _MOST_SEARCHED:
             # to begin with, some of the readings tell enough
             some = np.linspace(0, len(x) - 1, _MOST_SEARCHED).astype(np.intp)
             x, y, roots = x[some], y[some], None if roots is None else roots[some]
-        bent = [name for name, is_straight in zip(free, straight, strict=True) if not is_straight]
-        all_bent = [name for name in self.names if name not in self.parts.straight]
+        grid = self._places(x, y, way, [n for n, is_one in zip(free, straight, strict=True)
+                                        if not is_one])  # fmt: skip
+        places = [self.names.index(name) for name in free]
+        weight = np.ones(len(x)) if roots is None else roots
+        found: list[tuple[Floats, Floats]] = []
+        for begin in range(0, len(grid), _AT_ONCE):
+            block = grid[begin : begin + _AT_ONCE]
+            known: dict[str, Floats | float] = {**dict.fromkeys(self.names, 0.0), **way.held}
+            bent = iter(block.T)
+            values = np.zeros((len(block), len(free)))
+            for i, name in enumerate(free):
+                if not straight[i]:
+                    values[:, i] = next(bent)
+                    known[name] = values[:, i, None]
+            fitted, *slopes = self.parts.program.run(known | {"x": x}, len(block), len(x))
+            columns = np.stack([slopes[i] * weight for i in places], axis=-1)[..., straight]
+            rest = y * weight - fitted * weight
+            values[:, straight], rss = _solved_at_once(columns, rest)
+            found.append((values, rss))
+        values = np.concatenate([pair[0] for pair in found])
+        rss = np.concatenate([pair[1] for pair in found])
+        best = np.argsort(np.where(np.isfinite(rss), rss, np.inf), kind="stable")[:_MOST_STARTS]
+        return [values[i] for i in best if np.isfinite(rss[i])]
+
+    def _places(self, x: Floats, y: Floats, way: Way, bent: list[str]) -> Floats:
+        """The grid of the free parameters that enter in no straight way, within their bounds."""
         if not bent:
-            grid = np.zeros((1, 0))
-        elif self._grid is not None:
-            grid = self._grid(x, y)[:, [all_bent.index(name) for name in bent]]
-            grid = np.unique(grid, axis=0) if bent != all_bent else grid
+            return np.zeros((1, 0))
+        if self._grid is not None:
+            every = [name for name in self.names if name not in self.parts.straight]
+            grid = self._grid(x, y)[:, [every.index(name) for name in bent]]
+            grid = np.unique(grid, axis=0) if bent != every else grid
         else:
             grid = _wide_grid(len(bent), x)
-        places = [self.names.index(name) for name in free]
-        found: list[tuple[float, Floats]] = []
-        target = y if roots is None else y * roots
-        bounds = way.bounds
-        for row in grid:
-            known = dict.fromkeys(self.names, 0.0) | way.held
-            for name, value in zip(bent, row.tolist(), strict=True):
-                low, high = bounds.get(name, (-math.inf, math.inf))
-                known[name] = min(max(value, low), high)
-            fitted, *slopes = self.parts.program.run(known | {"x": x}, len(x))
-            solved = _solved_for(fitted, [slopes[i] for i in places], straight, target, roots)
-            if solved is not None:
-                rss, added = solved
-                values = np.array([known[name] for name in free])
-                values[straight] += added
-                found.append((rss, values))
-        found.sort(key=lambda pair: pair[0])
-        return [values for _, values in found[:_MOST_STARTS]]
+        ends = [way.bounds.get(name, (-math.inf, math.inf)) for name in bent]
+        inside: Floats = np.clip(grid, [low for low, _ in ends], [high for _, high in ends])
+        return inside
 
     # -- using ---------------------------------------------------------------------------------
 
@@ -269,43 +293,26 @@ def _straight(names: tuple[str, ...], slopes: list[Expression]) -> tuple[str, ..
     return tuple(kept)
 
 
-def _solved_for(
-    fitted: Floats, slopes: list[Floats], straight: Flags,
-    target: Floats, roots: Floats | None,
-) -> tuple[float, Floats] | None:  # fmt: skip
-    """What the straight parameters have to change by, and the sum of squares that is left; None
-    where the curve has no numbers."""
-    weight = 1.0 if roots is None else roots
-    rest = target - fitted * weight
-    if not np.isfinite(rest).all():
-        return None
-    columns = [slope * weight for slope, is_one in zip(slopes, straight, strict=True) if is_one]
-    if not columns:
-        return float(rest @ rest), np.zeros(0)
-    basis = np.column_stack(columns)
-    scale = np.linalg.norm(basis, axis=0)
-    if not np.isfinite(scale).all():
-        return None
-    scale[scale == 0] = 1.0
-    added = np.linalg.lstsq(basis / scale, rest, rcond=None)[0] / scale
-    rest = rest - basis @ added
-    return float(rest @ rest), added
-
-
-def settled(
-    at: Callable[[Floats], tuple[Floats, Floats]], y: Floats, values: Floats,
-    straight: Flags,
-) -> Floats:  # fmt: skip
-    """Parameters with the straight ones solved for, or just as they are where that fails."""
-    if not straight.any() or straight.all():
-        return values
-    fitted, columns = at(values)
-    solved = _solved_for(fitted, list(columns.T), straight, y, None)
-    if solved is None:
-        return values
-    moved = values.copy()
-    moved[straight] += solved[1]
-    return moved if np.isfinite(moved).all() else values
+def _solved_at_once(columns: Floats, rest: Floats) -> tuple[Floats, Floats]:
+    """Straight parameters for many curves at once, from the derivatives (k, n, p) and what is left
+    to fit (k, n): (k, p), and the sums of squares that remain (k,). Good enough to begin with."""
+    if not columns.shape[-1]:
+        return np.zeros((len(rest), 0)), (rest**2).sum(axis=-1)
+    usable = np.asarray(np.isfinite(columns).all(axis=(1, 2)) & np.isfinite(rest).all(axis=1))
+    columns, rest = (
+        np.where(usable[:, None, None], columns, 0.0),
+        np.where(usable[:, None], rest, np.inf),
+    )
+    scale = np.sqrt((columns**2).sum(axis=1, keepdims=True))
+    scale[(scale == 0) | ~np.isfinite(scale)] = 1.0
+    unit = columns / scale
+    squares = unit.transpose(0, 2, 1) @ unit
+    squares += 1e-12 * np.eye(squares.shape[-1])
+    right = (unit * np.where(np.isfinite(rest), rest, 0.0)[..., None]).sum(axis=1)
+    solved = np.linalg.solve(squares, right[..., None])[..., 0]
+    left = rest - (unit @ solved[..., None])[..., 0]
+    found: Floats = solved / scale[:, 0, :]
+    return found, (left**2).sum(axis=-1)
 
 
 def _wide_grid(count: int, x: Floats) -> Floats:

@@ -10,7 +10,9 @@ shrink. Parameters with bounds are kept between them, and rest at an end where t
 out.
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
+from contextvars import ContextVar
 from typing import NamedTuple
 
 import numpy as np
@@ -19,29 +21,63 @@ from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
 
-_MOST_EVALUATIONS = 1500
 _MOST_STEPS = 60
 _PATIENCE = 4
 # Columns of derivatives whose sizes differ by more than this are one column to binary64.
 _SINGULAR = 1e-13
 # So many steps tell which of several starts lead down; so many of these are followed to the end.
-_SHORT, _FOLLOWED = 25, 4
+_SHORT, _FOLLOWED = 25, 3
 
 
 @frozen(eq=False)
 class Curve:
     """What is fitted: `at` gives the values (n,) and derivatives (n, p) at parameters (p,),
-    `settle` the parameters with those that enter as a straight sum solved for, between `low` and
-    `high` (p,). All of them are weighted already where readings have weights."""
+    weighted already where readings have weights. `straight` (p,) are those that enter as a straight
+    sum and can be solved for; all stay between `low` and `high` (p,). So many steps are taken at
+    `most`: a shape whose starts are good needs few, one about which nothing is known many."""
 
     at: Callable[[Floats], tuple[Floats, Floats]]
-    settle: Callable[[Floats], Floats]
+    straight: NDArray[np.bool_]
     low: Floats
     high: Floats
+    most: int = 3000
+
+    def settled(self, values: Floats, y: Floats) -> tuple[Floats, Floats]:
+        """Parameters with the straight ones solved for, and the residuals (n,) then."""
+        fitted, jacobian = self.at(values)
+        rest: Floats = y - fitted
+        if not self.straight.any() or not np.isfinite(rest).all():
+            return values, rest
+        basis = jacobian[:, self.straight]
+        scale = np.linalg.norm(basis, axis=0)
+        scale[scale == 0] = 1.0
+        if not np.isfinite(scale).all():
+            return values, rest
+        added = np.linalg.lstsq(basis / scale, rest, rcond=None)[0] / scale
+        moved = values.copy()
+        moved[self.straight] += added
+        return moved, rest - basis @ added
 
     def within(self, values: Floats) -> Floats:
         """Parameters moved to the nearest that are allowed."""
         return np.clip(values, self.low, self.high)
+
+
+class SearchAbandoned(Exception):
+    """Nobody wants the outcome of a search any more."""
+
+
+_WANTED: ContextVar[Callable[[], bool] | None] = ContextVar("wanted", default=None)
+
+
+@contextmanager
+def search_while(wanted: Callable[[], bool]) -> Iterator[None]:
+    """Searches in this thread go on only while they are wanted, else raise SearchAbandoned."""
+    token = _WANTED.set(wanted)
+    try:
+        yield
+    finally:
+        _WANTED.reset(token)
 
 
 class Descent(NamedTuple):
@@ -71,18 +107,27 @@ class _State(NamedTuple):
     rests: bool
 
 
-def descend(curve: Curve, y: Floats, starts: Sequence[Floats]) -> Descent | None:
-    """The best of the descents from some starts; None where none gives finite numbers."""
+def descend(curve: Curve, y: Floats, *groups: Sequence[Floats]) -> Descent | None:
+    """The best of the descents from groups of starts, of each of which the best few are followed;
+    None where none gives finite numbers."""
     with np.errstate(all="ignore"):
-        begun = [curve.within(start) for start in starts]
-        if len(begun) > _FOLLOWED:
-            short = [_damped(curve, y, start, _SHORT) for start in begun]
-            short = [state for state in short if np.isfinite(state.rss)]
-            begun = [state.values for state in _apart(sorted(short, key=lambda s: s.rss))]
-        ended = []
+        begun: list[Floats] = []
+        for starts in groups:
+            inside = [curve.within(start) for start in starts]
+            if len(inside) > _FOLLOWED:
+                short = [_damped(curve, y, start, _SHORT) for start in inside]
+                short = [state for state in short if np.isfinite(state.rss)]
+                inside = [s.values for s in _apart(sorted(short, key=lambda s: s.rss))]
+            begun += inside
+        ended: list[Descent] = []
         for start in begun:
-            state = _damped(curve, y, start, _MOST_EVALUATIONS)
-            found = _polished(curve, y, state) if np.isfinite(state.rss) else None
+            lowest = min((d.rss for d in ended if d.converged), default=np.inf)
+            # once one has come to rest, others have to hurry, and to lead lower
+            most = curve.most if lowest == np.inf else curve.most // 5
+            state = _damped(curve, y, start, most)
+            if not np.isfinite(state.rss) or state.rss > lowest * (1 + 1e-6):
+                continue
+            found = _polished(curve, y, state)
             if found is not None and np.isfinite(found.rss):
                 ended.append(found)
     # of ends that are equally low the one that came to rest and is determined
@@ -110,17 +155,13 @@ def _damped(curve: Curve, y: Floats, start: Floats, most: int) -> _State:
     Variables are scaled by the largest derivatives so far (J. J. Moré, Lecture Notes in Mathematics
     630 (1978) 105–116), the damping is changed as by H. B. Nielsen (IMM-REP-1999-05).
     """
-    values = curve.within(curve.settle(start))
-    fitted, jacobian = curve.at(values)
-    residuals, size = y - fitted, np.zeros(len(values))
+    values, residuals = curve.settled(start, y)
+    jacobian, size = curve.at(values)[1], np.zeros(len(values))
     rss, damping, growth, still = float(residuals @ residuals), 1e-3, 2.0, 0
-    if not np.isfinite(rss):
-        values = curve.within(start)
-        fitted, jacobian = curve.at(values)
-        residuals = y - fitted
-        rss = float(residuals @ residuals)
-    triangle, turned = None, residuals
+    triangle, turned, wanted = None, residuals, _WANTED.get()
     for step_number in range(most):
+        if wanted is not None and not wanted():
+            raise SearchAbandoned
         if not (np.isfinite(jacobian).all() and np.isfinite(rss)):
             return _State(values, rss, step_number, False)
         if triangle is None:
@@ -137,9 +178,7 @@ def _damped(curve: Curve, y: Floats, start: Floats, most: int) -> _State:
         stacked = np.vstack((triangle, np.sqrt(damping) * np.eye(len(values))))
         right = np.concatenate((turned, np.zeros(len(values))))
         step = np.linalg.lstsq(stacked, right, rcond=None)[0]
-        moved = curve.within(curve.settle(curve.within(values + step / scale)))
-        better, fresh_jacobian = curve.at(moved)
-        fresh = y - better
+        moved, fresh = curve.settled(curve.within(values + step / scale), y)
         gained = rss - float(fresh @ fresh)
         if np.isfinite(gained) and gained > 0:
             foreseen = float(step @ (damping * step + triangle.T @ turned))
@@ -147,7 +186,7 @@ def _damped(curve: Curve, y: Floats, start: Floats, most: int) -> _State:
             damping *= max(1 / 3, 1 - (2 * ratio - 1) ** 3)
             still = still + 1 if gained <= 1e-14 * rss else 0
             values, residuals, rss, growth = moved, fresh, rss - gained, 2.0
-            jacobian, triangle = fresh_jacobian, None
+            jacobian, triangle = curve.at(values)[1], None
             if still > 3 or rss == 0:
                 return _State(values, rss, step_number, True)
         else:

@@ -1,6 +1,8 @@
 """Shapes by name, each a formula with the meaning of its parameters and where to look for those
 that enter in no straight way; the others are solved for at each place of the search."""
 
+from collections.abc import Mapping
+
 import numpy as np
 
 from sornix.core.trends.byformula import ByFormula
@@ -60,6 +62,32 @@ def _periods(x: Floats, _y: Floats) -> Floats:
                      for q in range(4)])  # fmt: skip
 
 
+def _fast_first(values: Mapping[str, float], _x: Floats) -> Mapping[str, float]:
+    a, k, b, m = values.values()
+    return values if k >= m else {"a": b, "k": m, "b": a, "m": k}
+
+
+def _positive_width(values: Mapping[str, float], _x: Floats) -> Mapping[str, float]:
+    return {**values, "s": abs(values["s"])}
+
+
+def _rising_first(values: Mapping[str, float], _x: Floats) -> Mapping[str, float]:
+    """Levels in the order of size, so that the sign of the steepness says which way it goes."""
+    lower, upper, k, m = values.values()
+    return values if lower <= upper else {"l": upper, "u": lower, "k": -k, "m": m}
+
+
+def _first_rise(values: Mapping[str, float], x: Floats) -> Mapping[str, float]:
+    """A positive height and period, and the first rise at or after the first reading."""
+    c, a, p, t = values.values()
+    if p < 0:
+        a, p = -a, -p
+    if a < 0:
+        a, t = -a, t + p / 2
+    begin = float(x.min())
+    return {"c": c, "a": a, "p": p, "t": begin + (t - begin) % p}
+
+
 SHAPES = (
     ByFormula("exponential", "exponential", "a * exp(k * x)",
               {"a": "value at 0", "k": "rate"}, _rates, {"a": "y", "k": "1/x"}),
@@ -71,18 +99,19 @@ SHAPES = (
               {"c": "y", "a": "y", "k": "1/x"}),
     ByFormula("two-step-decay", "two-step decay", "a * exp(-k * x) + b * exp(-m * x)",
               {"a": "height of the fast step", "k": "fast rate", "b": "height of the slow step",
-               "m": "slow rate"}, _two_falls, {"a": "y", "k": "1/x", "b": "y", "m": "1/x"}),
+               "m": "slow rate"}, _two_falls, {"a": "y", "k": "1/x", "b": "y", "m": "1/x"},
+              _fast_first),
     ByFormula("saturation", "saturation", "v * x / (h + x)",
               {"v": "greatest value", "h": "place of half of it"}, _halves, {"v": "y", "h": "x"}),
     ByFormula("logistic", "logistic", "l + (u - l) / (1 + exp(-k * (x - m)))",
               {"l": "lower level", "u": "upper level", "k": "steepness", "m": "middle"}, _rises,
-              {"l": "y", "u": "y", "k": "1/x", "m": "x"}),
+              {"l": "y", "u": "y", "k": "1/x", "m": "x"}, _rising_first),
     ByFormula("peak", "peak on a baseline", "b + h * exp(-((x - m) / s)^2 / 2)",
               {"b": "baseline", "h": "height", "m": "middle", "s": "width (SD)"}, _peaks,
-              {"b": "y", "h": "y", "m": "x", "s": "x"}),
+              {"b": "y", "h": "y", "m": "x", "s": "x"}, _positive_width),
     ByFormula("sine", "sine", "c + a * sin(2 * pi * (x - t) / p)",
               {"c": "mean level", "a": "height", "p": "period", "t": "place of a rise through the "
-               "mean"}, _periods, {"c": "y", "a": "y", "p": "x", "t": "x"}),
+               "mean"}, _periods, {"c": "y", "a": "y", "p": "x", "t": "x"}, _first_rise),
     ByFormula("arrhenius", "Arrhenius form", "a * exp(-b / x)",
               {"a": "value at infinite x", "b": "temperature of activation"},
               lambda x, _y: (np.concatenate([np.geomspace(0.05, 100, 60),

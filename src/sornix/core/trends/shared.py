@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.text import plural
-from sornix.core.trends.byformula import ByFormula, about_mean, settled
+from sornix.core.trends.byformula import ByFormula, about_mean
 from sornix.core.trends.descent import Curve, descend
 from sornix.core.trends.fit import Fit, Floats, Sample
 from sornix.core.trends.model import Model
@@ -54,7 +54,7 @@ def fit_shared(model: Model, samples: Sequence[Sample], shared: Sequence[str]) -
     for places in layout:
         straight[places] = [name in parts.straight for name in names]
     low, high = np.full(count, -np.inf), np.full(count, np.inf)
-    curve = Curve(at, lambda values: settled(at, y, values, straight), low, high)
+    curve = Curve(at, straight, low, high)
     alone = [model.fit(sample) for sample in samples]
     starts = []
     for one in alone:

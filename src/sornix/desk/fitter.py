@@ -1,0 +1,92 @@
+"""Fits that take long, off the interface thread: their trends are shown when they are done."""
+
+from collections.abc import Callable
+from threading import Event
+
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+
+from sornix.core.figure import Spec, fit_now, postpone_with
+from sornix.core.trends import SearchAbandoned, search_while
+from sornix.desk.worker import Worker
+
+
+class Fitter(QObject):
+    """Works out the fits that the scene on show wants; those of an earlier scene are given up.
+
+    `fitted` tells that they are known now.
+    """
+
+    fitted = pyqtSignal()
+    busy_changed = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._worker = Worker()
+        self._worker.busy_changed.connect(self.busy_changed)
+        self._wanted: dict[Spec, None] = {}
+        self._running: tuple[Spec, ...] = ()
+        self._stop = Event()
+        # a scene wants all its fits before any is begun
+        self._begin = QTimer(self)
+        self._begin.setSingleShot(True)
+        self._begin.setInterval(0)
+        self._begin.timeout.connect(self._run)
+        postpone_with(self._postpone)
+
+    def _postpone(self, spec: Spec) -> None:
+        self._wanted[spec] = None
+        self._begin.start()
+
+    def forget(self) -> None:
+        """A new scene comes, which says anew what it wants."""
+        self._wanted.clear()
+        if self._running:
+            self._begin.start()
+
+    def _run(self) -> None:
+        wanted = tuple(self._wanted)
+        if wanted == self._running:
+            return
+        self.abandon()
+        if not wanted:
+            return
+        self._running, stop = wanted, Event()
+        self._stop = stop
+        self._worker.start("Fitting…", _fits(wanted, stop), self._done, self._done)
+
+    def _done(self, _outcome: object) -> None:
+        self._running = ()
+        self._wanted.clear()
+        self.fitted.emit()
+
+    @property
+    def is_busy(self) -> bool:
+        """Whether a trend of the scene on show is still being fitted."""
+        return bool(self._wanted)
+
+    def abandon(self) -> None:
+        """Gives up what is going on."""
+        if self._running:
+            self._stop.set()
+            self._worker.cancel()
+            self._running = ()
+
+    def close(self) -> None:
+        """Gives up everything and waits until no thread is left."""
+        self._begin.stop()
+        self.abandon()
+        self._worker.wait()
+
+
+def _fits(wanted: tuple[Spec, ...], stop: Event) -> Callable[[], None]:
+    """What the worker does: each fit, which is then remembered."""
+
+    def work() -> None:
+        with search_while(lambda: not stop.is_set()):
+            for spec in wanted:
+                try:
+                    fit_now(spec)
+                except SearchAbandoned:
+                    return
+
+    return work
