@@ -137,7 +137,7 @@ class Made(FigureHandsTest):
         line = self.statement.trends[0]
         self.choose(line.model, "decay to a background")
         line = self.statement.trends[0]
-        self.choose(line.reach, "through a range")
+        self.choose(line.readings, "a range of x")
         self.assertEqual(line.ends["start"].field.text(), "0")
         self.type_into(line.ends["start"].field, "8")
         self.assertEqual(self.panel.trends[0].start, 8)

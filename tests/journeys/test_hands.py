@@ -318,7 +318,7 @@ class OnTheFigure(FigureHandsTest):
         left = self.panel.series[0].left_out
         self.assertEqual([(one.row, one.reason) for one in left], [(16, "bubble")])
         self.assertNotEqual(scene.drawing, self.window.bench.scene.drawing)  # type: ignore[union-attr]
-        self.assertIn("23 of 24 readings", self.panes.statement.trends[0].all.text())
+        self.assertIn("23 of 24 readings", self.panes.statement.trends[0].readings.text())
         self.assertIn(
             "1 reading was left out of the trend (hollow): bubble.", self.panes.caption.label.text()
         )
@@ -358,7 +358,7 @@ class OnTheFigure(FigureHandsTest):
         self.assertIn("have the same x as the one before", self.ledger())
         self.click_at(self.button("Draw points only"))
         self.assertEqual(self.panel.series[0].mark, "points")
-        self.choose(self.panes.statement.trends[0].reach, "over the whole axis")
+        self.choose(self.panes.statement.trends[0].shows, "drawn over the whole axis")
         self.assertTrue(self.panel.trends[0].extended)
 
     def ledger(self) -> str:

@@ -1,44 +1,13 @@
 """The line of the statement for a curve from a formula, its constants typed or slid."""
 
-import math
 from functools import partial
-
-from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtWidgets import QSlider
 
 from sornix.core import figure as edits
 from sornix.core.figure import Curve, Figure
 from sornix.core.text import parse_number, shortest
+from sornix.desk.sliding import Sliding
 from sornix.desk.words import ActWord, NumberWord, StatementLine, group, plain_word
 from sornix.desk.workbench import Scene, Workbench
-
-# A slider goes this many steps each way, over a factor of _REACH.
-_STEPS = 100
-_REACH = 5.0
-
-
-class _Sliding(QSlider):
-    """Slides a constant about the value that it had when the hand came: up to five times as much
-    or as little, through zero where it is zero."""
-
-    def __init__(self, name: str) -> None:
-        super().__init__(Qt.Orientation.Horizontal)
-        self.setRange(-_STEPS, _STEPS)
-        self.setFixedWidth(84)
-        self.setAccessibleName(f"Slide {name}")
-        self.setToolTip(f"Slide {name} up or down")
-
-    def sizeHint(self) -> QSize:
-        return QSize(84, 22)
-
-
-def slid(value: float, at: int) -> float:
-    """A value that a slider has moved, to three digits."""
-    moved = value * _REACH ** (at / _STEPS) if value else at / _STEPS
-    if not moved:
-        return 0.0
-    digits = 2 - math.floor(math.log10(abs(moved)))
-    return round(moved, digits)
 
 
 class CurveLine(StatementLine):
@@ -55,15 +24,13 @@ class CurveLine(StatementLine):
         self.name.freed.connect(partial(self._put_name, ""))
         self.add(self.formula)
         self.fields: dict[str, NumberWord] = {}
-        self.sliders: dict[str, _Sliding] = {}
-        self._from: dict[str, float] = {}
+        self.sliders: dict[str, Sliding] = {}
         for constant in curve.constants:
-            field, slider = NumberWord(f"Constant {constant.name}"), _Sliding(constant.name)
+            field, slider = NumberWord(f"Constant {constant.name}"), Sliding(constant.name)
             self.fields[constant.name], self.sliders[constant.name] = field, slider
             field.entered.connect(partial(self._put, constant.name))
-            slider.sliderPressed.connect(partial(self._hold, constant.name))
-            slider.valueChanged.connect(partial(self._slide, constant.name))
-            slider.sliderReleased.connect(partial(self._let_go, constant.name))
+            slider.slides.connect(partial(self._slide, constant.name))
+            slider.let_go.connect(partial(self._let_go, constant.name))
             self.add(group(plain_word(f"{constant.name} ="), field, slider))
         less = ActWord("remove", "Remove this curve from the figure", link=True)
         less.clicked.connect(self._remove)
@@ -87,40 +54,13 @@ class CurveLine(StatementLine):
         if not self._bench.edit(f"changed {name}", change):
             self.fields[name].mark_wrong()
 
-    def _curve(self) -> Curve | None:
-        scene = self._bench.scene
-        curves = scene.figure.panel.curves if scene else ()
-        return next((curve for curve in curves if curve.id == self._id), None)
-
-    def _hold(self, name: str) -> None:
-        curve = self._curve()
-        if curve is not None:
-            self._from[name] = {c.name: c.value for c in curve.constants}[name]
-
-    def _slide(self, name: str, at: int) -> None:
-        if name not in self._from:
-            if not at:
-                return
-            # moved by keys or wheel, not by the hand: one step is one edit
-            self._hold(name)
-            value = slid(self._from.pop(name), at)
-            self._centre(name)
-            self._bench.edit(f"slid {name}", lambda f: edits.set_constant(f, self._id, name, value))
-            return
-        value = slid(self._from[name], at)
+    def _slide(self, name: str, value: float) -> None:
         self._bench.preview(lambda f: edits.set_constant(f, self._id, name, value))
         self.fields[name].show_value(shortest(value, 0), held=False, full=shortest(value, 0))
 
-    def _let_go(self, name: str) -> None:
-        self._from.pop(name, None)
-        self._centre(name)
-        self._bench.commit(f"slid {name}")
-
-    def _centre(self, name: str) -> None:
-        slider = self.sliders[name]
-        slider.blockSignals(True)
-        slider.setValue(0)
-        slider.blockSignals(False)
+    def _let_go(self, name: str, value: float) -> None:
+        self._bench.cancel()
+        self._bench.edit(f"slid {name}", lambda f: edits.set_constant(f, self._id, name, value))
 
     def show_scene(self, scene: Scene) -> None:
         curve = next((c for c in scene.figure.panel.curves if c.id == self._id), None)
@@ -131,3 +71,4 @@ class CurveLine(StatementLine):
         for constant in curve.constants:
             text = shortest(constant.value, 0)
             self.fields[constant.name].show_value(text, held=False, full=text)
+            self.sliders[constant.name].about = constant.value

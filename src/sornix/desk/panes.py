@@ -77,7 +77,7 @@ class Panes(QSplitter):
         self.strip = Strip(bench)
         self.caption = CaptionBar(bench, copy)
         self.tray = Tray(bench, theme)
-        self.ledger = Ledger(theme, copy, bench.edit)
+        self.ledger = Ledger(theme, copy, bench.edit, bench.edit_document)
         middle = _Middle()
         middle.setObjectName("ground")
         column = QVBoxLayout(middle)

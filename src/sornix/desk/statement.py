@@ -4,7 +4,6 @@ from collections.abc import Sequence
 from functools import partial
 from typing import TYPE_CHECKING
 
-import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QFrame,
@@ -16,21 +15,10 @@ from PyQt6.QtWidgets import (
 )
 
 from sornix.core import figure as edits
-from sornix.core.drawing import STYLES
-from sornix.core.drawing.marks import trend_colour
-from sornix.core.errors import TrendImpossible
 from sornix.core.figure import (
     AXES,
-    SHOWS,
-    Figure,
     Panel,
-    Trend,
-    series_points,
-    trend_fit,
 )
-from sornix.core.scales import KINDS
-from sornix.core.text import plural
-from sornix.core.trends import MODELS
 from sornix.desk.bars import Bar
 from sornix.desk.plotline import PlotLine
 from sornix.desk.scalewords import (
@@ -44,14 +32,12 @@ from sornix.desk.scalewords import (
     show_kind,
     shows_range,
 )
-from sornix.desk.theme import readable
+from sornix.desk.trendline import TrendLine
 from sornix.desk.words import (
     ActWord,
-    Choice,
     ChoiceWord,
     NumberWord,
     StatementLine,
-    group,
     plain_word,
 )
 from sornix.desk.workbench import Scene, Workbench
@@ -60,10 +46,7 @@ if TYPE_CHECKING:
     from sornix.desk.curveline import CurveLine
     from sornix.desk.panelsline import PanelsLine
     from sornix.desk.serieslines import SeriesLines
-
-_NO_TREND = "no trend"
-_RANGE = "range"
-_REACHES = {False: "over its readings", True: "over the whole axis"}
+    from sornix.desk.trendlines import TrendLines
 
 
 class _ScaleWords(QWidget):
@@ -103,182 +86,6 @@ class _ScaleWords(QWidget):
         kind = scene.place.scale(self._axis).kind
         self.kind.setVisible(kind not in ("linear", "time"))
         show_direction(self.direction, scene, self._axis)
-
-
-class _TrendLine(StatementLine):
-    """“Trend: straight line through all 24 readings with equation, R²”."""
-
-    def __init__(self, bench: Workbench, trend_id: str | None, first: bool) -> None:
-        super().__init__("Trend" if first else "and")
-        self._bench, self._id = bench, trend_id
-        self.model = ChoiceWord("The shape of the trend")
-        self.through = ChoiceWord("The readings that the trend goes through")
-        self.all = plain_word("")
-        self.shows = ChoiceWord("What is written on the figure")
-        self.parts = group(plain_word("through"), self.through, self.all)
-        self.ends = {part: NumberWord(f"The trend {PARTS[part]} x") for part in ("start", "end")}
-        self.range = group(
-            plain_word("from"), self.ends["start"], plain_word("to"), self.ends["end"]
-        )
-        for part, field in self.ends.items():
-            field.entered.connect(partial(self._hold, part))
-            field.freed.connect(partial(self._hold, part, ""))
-        self.reach = ChoiceWord("How far the trend is drawn")
-        self.extra = group(plain_word("with"), self.shows)
-        self.another = ActWord("+ another", "Add another trend", link=True)
-        self.another.clicked.connect(self._add_another)
-        self.add(self.model, self.parts, self.range, self.reach, self.extra, self.another)
-        self.model.chosen.connect(self._choose_model)
-        self.through.chosen.connect(self._choose_series)
-        self.shows.chosen.connect(self._toggle)
-        self.reach.chosen.connect(self._choose_reach)
-
-    def _choose_model(self, choice: object) -> None:
-        trend_id = self._id
-        if choice is None and trend_id is not None:
-            self._bench.edit("removed a trend", lambda f: edits.remove_trend(f, trend_id))
-        elif trend_id is not None:
-            self._change(f"put a {MODELS[str(choice)].words} there", model=str(choice))
-        else:
-            self._add(str(choice))
-
-    def _add(self, model: str) -> None:
-        """A trend through the first series that has none of that shape."""
-        scene = self._bench.scene
-        if scene is not None:
-            panel = scene.figure.panel
-            without = [s.id for s in panel.series
-                       if all(t.model != model for t in panel.trends_of(s.id))]  # fmt: skip
-            name = f"added a {MODELS[model].words}"
-            series = [*without, panel.series[0].id][0]
-            self._bench.edit(name, lambda f: edits.add_trend(f, series, model))
-
-    def _choose_reach(self, reach: object) -> None:
-        if reach != _RANGE:
-            self._change("changed the reach of a trend", extended=reach)
-            return
-        # the range begins as that of the readings, for its ends to be typed
-        trend, scene = self._trend(), self._bench.scene
-        if trend is not None and scene is not None:
-            try:
-                used = trend_fit(trend, scene.figure.panel, scene.tables).x
-            except TrendImpossible:
-                return
-            words = "held the range of a trend"
-            self._change(words, start=float(used.min()), end=float(used.max()))
-
-    def _hold(self, part: str, text: str) -> None:
-        """Holds an end of the x that the trend goes over, or frees it."""
-        trend, scene = self._trend(), self._bench.scene
-        if trend is None or scene is None:
-            return
-
-        def change(figure: Figure) -> Figure:
-            scale = scene.place.on(figure.panel.one_series(trend.series)).x
-            value = KINDS[scale.kind].parse(text, scale.start) if text.strip() else None
-            return edits.change_trend(figure, trend.id, **{part: value})
-
-        if not self._bench.edit(f"changed the {part} of a trend", change):
-            self.ends[part].mark_wrong()
-
-    def _show_ends(self, trend: Trend, scene: Scene) -> None:
-        panel = scene.figure.panel
-        scale = scene.place.on(panel.one_series(trend.series)).x
-        words = KINDS[scale.kind].words
-        try:
-            used = trend_fit(trend, panel, scene.tables).x
-        except TrendImpossible:
-            used = np.array([scale.start, scale.end])
-        for part, free in (("start", float(used.min())), ("end", float(used.max()))):
-            held = trend.start if part == "start" else trend.end
-            text = words(free if held is None else held, 0.0)
-            self.ends[part].show_value(text, held=held is not None, full=text)
-
-    def _add_another(self) -> None:
-        """The shape of this line through the next series, or else the next shape."""
-        trend, scene = self._trend(), self._bench.scene
-        if trend is None or scene is None:
-            return
-        panel = scene.figure.panel
-        free = [(m, s.id) for m in [trend.model, *MODELS] for s in panel.series
-                if all(t.model != m for t in panel.trends_of(s.id))]  # fmt: skip
-        if free:
-            model, series = free[0]
-            name = f"added a {MODELS[model].words}"
-            self._bench.edit(name, lambda f: edits.add_trend(f, series, model))
-
-    def _choose_series(self, series: object) -> None:
-        self._change("put the trend through other readings", series=series)
-
-    def _toggle(self, part: object) -> None:
-        trend = self._trend()
-        if trend is None:
-            return
-        shows = set(trend.shows) ^ {str(part)}
-        self._change(
-            "changed the label of a trend", shows=tuple(part for part in SHOWS if part in shows)
-        )
-
-    def _trend(self) -> Trend | None:
-        trends = self._bench.scene.figure.panel.trends if self._bench.scene else ()
-        return next((t for t in trends if t.id == self._id), None)
-
-    def _change(self, name: str, **changes: object) -> None:
-        trend_id = self._id
-        if trend_id is not None:
-            self._bench.edit(name, lambda f: edits.change_trend(f, trend_id, **changes))
-
-    def show_scene(self, scene: Scene) -> None:
-        panel = scene.figure.panel
-        trend = self._trend()
-        several = len(panel.series) > 1
-        names = {s.id: edits.series_name(panel, s, scene.tables) for s in panel.series}
-        shapes = [
-            Choice(m.name, m.words, trend is not None and m.name == trend.model)
-            for m in MODELS.values()
-        ]
-        self.another.setVisible(trend is not None and trend.id == panel.trends[-1].id)
-        self.parts.setVisible(trend is not None)
-        self.extra.setVisible(trend is not None)
-        self.reach.setVisible(trend is not None)
-        held = trend is not None and (trend.start, trend.end) != (None, None)
-        self.range.setVisible(held)
-        if trend is None:
-            self.model.setStyleSheet("")
-            self.model.set_choices(_NO_TREND, [Choice(c.value, c.text) for c in shapes])
-            return
-        colour = trend_colour(trend, panel, STYLES[scene.figure.style])
-        text = readable(colour, self._bench.theme.card)
-        self.model.setStyleSheet(f"color: {text}; border-bottom-color: {colour};")
-        words = MODELS[trend.model].words
-        self.model.set_choices(words, [*shapes, Choice(None, _NO_TREND, divided=True)])
-        self.through.setVisible(several)
-        self.through.set_choices(
-            names[trend.series], [Choice(i, n, i == trend.series) for i, n in names.items()]
-        )
-        self._show_ends(trend, scene)
-        self.reach.set_choices(
-            _REACHES[trend.extended],
-            [
-                *(Choice(k, w, k == trend.extended) for k, w in _REACHES.items()),
-                Choice(_RANGE, "through a range of x…", divided=True, enabled=not held),
-            ],
-        )
-        self.all.setText(_through_words(trend, scene, several))
-        listed = ", ".join(SHOWS[part] for part in trend.shows) or "nothing written"
-        self.shows.set_choices(listed, [Choice(k, w, k in trend.shows) for k, w in SHOWS.items()])
-
-
-def _through_words(trend: Trend, scene: Scene, several: bool) -> str:
-    panel = scene.figure.panel
-    total = len(series_points(panel.one_series(trend.series), panel, scene.tables).x)
-    try:
-        count = trend_fit(trend, panel, scene.tables).n
-    except TrendImpossible:
-        count = total
-    if count < total:
-        return f"{count} of {plural(total, 'reading')}"
-    return ("" if several else "all ") + plural(count, "reading")
 
 
 # More plot lines than this scroll, so that the paper keeps its place.
@@ -323,10 +130,13 @@ class Statement(Bar):
         self._opened = ""
         self.further = QWidget()
         self._lines: SeriesLines | None = None
+        # the trend whose further lines are open
+        self._opened_trend = ""
+        self.trend_lines: TrendLines | None = None
         holder = QVBoxLayout(self.further)
         holder.setContentsMargins(0, 0, 0, 0)
         self.scales: dict[str, _ScaleWords] = {}
-        self.trends: list[_TrendLine] = []
+        self.trends: list[TrendLine] = []
         policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
         policy.setHeightForWidth(True)
         self.setSizePolicy(policy)
@@ -341,13 +151,15 @@ class Statement(Bar):
         if shape != self._shape:
             self._shape = shape
             self._make_lines(panel, len(scene.figure.panels))
-        parts: list[PlotLine | _ScaleWords | _TrendLine] = [*self.plots, *self.trends]
+        parts: list[PlotLine | _ScaleWords | TrendLine] = [*self.plots, *self.trends]
         if self.panels is not None:
             self.panels.show_scene(scene)
         for part in (*parts, *self.curves, *self.scales.values()):
             part.show_scene(scene)
         if self._lines is not None and self._opened in ids:
             self._lines.show_scene(scene)
+        if self.trend_lines is not None and self._opened_trend in trends:
+            self.trend_lines.show_scene(scene)
 
     @property
     def series_lines(self) -> "SeriesLines | None":
@@ -377,9 +189,33 @@ class Statement(Bar):
                 self._lines.show_scene(self._bench.scene)
 
     def preview(self, scene: Scene) -> None:
-        """Shows the scales of a scene while a gesture goes on."""
+        """Shows the scales and the ranges of trends of a scene while a gesture goes on."""
         for words in self.scales.values():
             words.show_scene(scene)
+        ids = {trend.id for trend in scene.figure.panel.trends}
+        for line in self.trends:
+            if line.trend_id in ids:
+                line.show_ends(scene)
+
+    def open_trend(self, trend_id: str, *, opened: bool = True) -> None:
+        """Shows the further lines of a trend, or hides them; one trend is open at a time."""
+        if self.trend_lines is not None:
+            self.trend_lines.hide()
+            self.trend_lines.deleteLater()
+            self.trend_lines = None
+        self._opened_trend = trend_id if opened else ""
+        for line in self.trends:
+            line.further.blockSignals(True)
+            line.further.setChecked(opened and line.trend_id == trend_id)
+            line.further.blockSignals(False)
+        scene = self._bench.scene
+        if opened and scene is not None:
+            from sornix.desk.trendlines import TrendLines
+
+            self.trend_lines = TrendLines(self._bench, trend_id)
+            self.trend_lines.show_scene(scene)
+            at = next(i for i, line in enumerate(self.trends) if line.trend_id == trend_id)
+            self._column.insertWidget(self._column.indexOf(self.trends[at]) + 1, self.trend_lines)
 
     def _make_lines(self, panel: Panel, panels: int) -> None:
         while (item := self._column.takeAt(0)) is not None:
@@ -393,7 +229,7 @@ class Statement(Bar):
         scale_line = StatementLine("Scales")
         scale_line.add(*self.scales.values())
         self.trends = [
-            _TrendLine(self._bench, t, i == 0)
+            TrendLine(self._bench, t, i == 0)
             for i, t in enumerate([trend.id for trend in panel.trends] or [None])
         ]
         self.panels = None
@@ -414,3 +250,11 @@ class Statement(Bar):
         self.curves = [CurveLine(self._bench, c, i == 0) for i, c in enumerate(panel.curves)]
         for line in (scale_line, *self.curves, *self.trends):
             self._column.addWidget(line)
+        self.trend_lines = None
+        for trend in self.trends:
+            trend.opened.connect(self._open_trend_line)
+        known = [trend.id for trend in panel.trends]
+        self.open_trend(self._opened_trend, opened=self._opened_trend in known)
+
+    def _open_trend_line(self, trend_id: str, opened: bool) -> None:
+        self.open_trend(trend_id, opened=opened)

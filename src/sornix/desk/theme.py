@@ -131,7 +131,7 @@ QComboBox { background: $card; color: $ink; }
 #statement QSlider::groove:horizontal { height: 4px; background: $word_line; border-radius: 2px; }
 #statement QSlider::handle:horizontal { width: 12px; height: 12px; margin: -4px 0;
     background: $accent; border-radius: 6px; }
-#statement QSlider::handle:horizontal:hover, #statement QSlider:focus::handle:horizontal {
+#statement QSlider::handle:horizontal:hover, #statement QSlider::handle:horizontal:focus {
     background: $ink; }
 #numberWord { background: $card; border: 1px solid $word_line; border-bottom: 2px solid $accent;
     border-radius: 4px; }

@@ -16,6 +16,7 @@ from sornix.core.figure import (
     Panel,
     Scale,
     Series,
+    Trend,
     new_figure,
     series_points,
 )
@@ -64,7 +65,8 @@ def _check_columns(figure: Figure, name: str, table: Table, edited: "Edited") ->
     there = set(table.column_names)
     for panel in figure.panels:
         for series in panel.series:
-            for column in series.columns:
+            weighing = (t.weight_column for t in panel.trends_of(series.id))
+            for column in (*series.columns, *(c for c in weighing if c is not None)):
                 if series.table == name and edited.names.get(column, column) not in there:
                     raise EditRefused(
                         f"“{column}” is drawn in the figure.",
@@ -113,9 +115,21 @@ def _following(figure: Figure, before: Table, edited: "Edited") -> Figure:
             if words in names and on_axis and on_axis[0].table == before.name:
                 scale = evolve(panel.scale(axis), words=names[str(words)])
                 panel = panel.with_scale(axis, scale)
-        return evolve(panel, series=series)
+
+        trends = tuple(_renamed_weights(trend, panel, before, names) for trend in panel.trends)
+        return evolve(panel, series=series, trends=trends)
 
     return _with_panels(figure, follow_panel)
+
+
+def _renamed_weights(trend: Trend, panel: Panel, table: Table, names: Mapping[str, str]) -> Trend:
+    """A trend that weighs by the column of a new name."""
+    column = trend.weight_column
+    if column is None or column not in names:
+        return trend
+    if panel.one_series(trend.series).table != table.name:
+        return trend
+    return evolve(trend, weight_column=names[column])
 
 
 def _row_of(left: LeftOut) -> int:
@@ -141,6 +155,20 @@ def _converted(figure: Figure, table: Table, column: str, unit: str) -> Figure:
             scale, start=new(scale.start), end=new(scale.end), step=None, origin=None, other=None
         )
 
+    def change_trend(panel: Panel, trend: Trend) -> Trend:
+        """What is held of x or y, in the new unit; parameters are free again: theirs changed."""
+        series = panel.one_series(trend.series)
+        if series.table != table.name:
+            return trend
+        if series.x == column:
+            told = tuple(new(x) or 0.0 for x in trend.told_at)
+            return evolve(trend, start=new(trend.start), end=new(trend.end), told_at=told,
+                          settings=())  # fmt: skip
+        if series.y == column:
+            read = tuple(evolve(one, y=new(one.y) or 0.0) for one in trend.read_offs)
+            return evolve(trend, read_offs=read, settings=())
+        return trend
+
     def change_panel(panel: Panel) -> Panel:
         for axis in panel.axes:
             drawn = {(s.table, s.column(axis)) for s in panel.series_on(axis)}
@@ -151,7 +179,7 @@ def _converted(figure: Figure, table: Table, column: str, unit: str) -> Figure:
                 )
                 panel = panel.with_scale(axis, change(panel.scale(axis)))
                 panel = evolve(panel, guides=guides)
-        return panel
+        return evolve(panel, trends=tuple(change_trend(panel, t) for t in panel.trends))
 
     return _with_panels(figure, change_panel)
 

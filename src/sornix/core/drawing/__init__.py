@@ -17,11 +17,12 @@ from sornix.core.drawing.items import (
     Text,
 )
 from sornix.core.drawing.layout import draw_figure
-from sornix.core.drawing.residuals import draw_residuals
+from sornix.core.drawing.residuals import AGAINST, draw_residuals
 from sornix.core.drawing.shapes import SHAPES
 from sornix.core.drawing.style import STYLES, Style
 
 __all__ = [
+    "AGAINST",
     "SHAPES",
     "STYLES",
     "Box",

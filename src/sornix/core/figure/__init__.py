@@ -15,6 +15,7 @@ from sornix.core.figure.axisedits import (
     value_words,
 )
 from sornix.core.figure.caption import caption
+from sornix.core.figure.comparing import ALIKE, USUAL, Compared, Nested, compared, nested
 from sornix.core.figure.curveedits import (
     add_curve,
     change_curve,
@@ -28,17 +29,13 @@ from sornix.core.figure.drawn import BarSet, Marked, bar_sets, marked, parts_of_
 from sornix.core.figure.edits import (
     add_every_series,
     add_series,
-    add_trend,
     bring_back,
     change_series,
-    change_setting,
-    change_trend,
     leave_out,
     move,
     new_figure,
     put_on,
     remove_series,
-    remove_trend,
     rename_series,
     set_caption,
     set_size,
@@ -119,6 +116,15 @@ from sornix.core.figure.seriesedits import (
     set_together,
     shift_series,
 )
+from sornix.core.figure.trendedits import (
+    add_trend,
+    change_read_off,
+    change_setting,
+    change_trend,
+    read_off_trend,
+    remove_trend,
+    tell_at,
+)
 from sornix.core.figure.trendfits import (
     Spec,
     TrendPending,
@@ -158,6 +164,7 @@ from sornix.core.figure.values import (
 )
 
 __all__ = [
+    "ALIKE",
     "ARRANGEMENTS",
     "AXES",
     "BARS",
@@ -180,10 +187,12 @@ __all__ = [
     "TICKS",
     "TOGETHER",
     "TURNS",
+    "USUAL",
     "WEIGHTS",
     "WRITTEN",
     "AxisLook",
     "BarSet",
+    "Compared",
     "Constant",
     "Curve",
     "ErrorBars",
@@ -193,6 +202,7 @@ __all__ = [
     "LeftOut",
     "Mark",
     "Marked",
+    "Nested",
     "Only",
     "Other",
     "Panel",
@@ -226,11 +236,13 @@ __all__ = [
     "change_curve",
     "change_errors",
     "change_panel",
+    "change_read_off",
     "change_scale",
     "change_series",
     "change_setting",
     "change_trend",
     "column_or_rows",
+    "compared",
     "constants_in",
     "curve_values",
     "dress",
@@ -247,6 +259,7 @@ __all__ = [
     "marked",
     "move",
     "name_curve",
+    "nested",
     "new_figure",
     "own_axis",
     "own_column",
@@ -255,6 +268,7 @@ __all__ = [
     "postpone_with",
     "put_on",
     "ratios",
+    "read_off_trend",
     "remove_curve",
     "remove_guide",
     "remove_panel",
@@ -289,6 +303,7 @@ __all__ = [
     "straight_reach",
     "swap_axes",
     "symbol_words",
+    "tell_at",
     "tick_words",
     "trend_fit",
     "trend_model",

@@ -10,12 +10,10 @@ from sornix.core.errors import EditRefused
 from sornix.core.figure.axisedits import freed
 from sornix.core.figure.points import column_or_rows
 from sornix.core.figure.series import LeftOut, Series
-from sornix.core.figure.trendfits import trend_model, trend_words
-from sornix.core.figure.values import Figure, Panel, Spot, Trend
+from sornix.core.figure.trendedits import change_trend
+from sornix.core.figure.values import Figure, Panel, Spot
 from sornix.core.readings import TIME, Table, Tables, table_named
-from sornix.core.scales import check_range
 from sornix.core.text import spoken
-from sornix.core.trends import ON_LOGS
 
 SMALLEST_MM, LARGEST_MM = 20.0, 2000.0
 
@@ -155,71 +153,6 @@ def put_on(figure: Figure, series_id: str, axis: str) -> Figure:
     return figure.with_panel(changed.with_scale(axis[0], first))
 
 
-def add_trend(
-    figure: Figure, series_id: str, model: str = "line", formula: str = "", **more: Any
-) -> Figure:
-    """A trend through the readings of a series, the model of a name or a typed formula.
-
-    Refused: one that is there already, a formula that cannot be fitted.
-    """
-    panel = figure.panel
-    series = panel.one_series(series_id)
-    trend = Trend(figure.next_id("t"), series.id, model, formula=formula.strip(), **more)
-    trend_model(trend)
-    if any(_alike(trend, other) for other in panel.trends_of(series.id)):
-        raise EditRefused(f"This series has its {trend_words(trend)} already.")
-    return figure.with_panel(evolve(panel, trends=(*panel.trends, trend)))
-
-
-def _alike(one: Trend, other: Trend) -> bool:
-    """Whether two trends are made in the same way."""
-    return _made(one) == _made(other)
-
-
-def _made(trend: Trend) -> Trend:
-    """A trend without what does not make another one of it."""
-    return evolve(trend, id="", shows=(), spot=None, extended=False, read_offs=())
-
-
-def change_trend(figure: Figure, trend_id: str, **changes: Any) -> Figure:
-    """A trend with another `series`, `model`, other `shows`, or held `start` and `end` of x.
-
-    What was asked of the parameters of another model falls away. Refused: a range of x that does
-    not rise, a formula that cannot be fitted.
-    """
-    panel = figure.panel
-    old = next(t for t in panel.trends if t.id == trend_id)
-    fresh = evolve(old, **changes)
-    if fresh.model != old.model:
-        names = trend_model(fresh).names
-        kept = tuple(s for s in fresh.settings if "settings" in changes and s.name in names)
-        fresh = evolve(
-            fresh, settings=kept, shared=(), on_logs=fresh.on_logs and fresh.model in ON_LOGS
-        )
-        if fresh.weights == "both" and fresh.model != "line":
-            fresh = evolve(fresh, weights="equal")
-    elif fresh.formula != old.formula:
-        names = trend_model(fresh).names
-        fresh = evolve(fresh, settings=tuple(s for s in fresh.settings if s.name in names))
-    if fresh.start is not None and fresh.end is not None:
-        check_range(fresh.start, fresh.end, spoken)
-    trends = tuple(fresh if t.id == trend_id else t for t in panel.trends)
-    return figure.with_panel(evolve(panel, trends=trends))
-
-
-def change_setting(figure: Figure, trend_id: str, name: str, **changes: float | None) -> Figure:
-    """Something else asked of a parameter of a trend: `held`, `low`, `high` or `start`.
-
-    Refused: ends that do not rise.
-    """
-    trend = next(t for t in figure.panel.trends if t.id == trend_id)
-    given: dict[str, Any] = dict(changes)
-    setting = evolve(trend.setting(name), **given)
-    if setting.low is not None and setting.high is not None:
-        check_range(setting.low, setting.high, spoken)
-    return change_trend(figure, trend_id, settings=trend.with_setting(setting).settings)
-
-
 def leave_out(figure: Figure, series_id: str, rows: Iterable[int], reason: str = "") -> Figure:
     """Leaves readings out of trends; rows that were left out already get the new reason."""
     panel = figure.panel
@@ -266,14 +199,6 @@ def rename_series(figure: Figure, series_id: str, name: str) -> Figure:
     panel = figure.panel
     series = evolve(panel.one_series(series_id), name=name.strip() or None)
     return figure.with_panel(_with_series(panel, series))
-
-
-def remove_trend(figure: Figure, trend_id: str) -> Figure:
-    """The figure without a trend."""
-    panel = figure.panel
-    return figure.with_panel(
-        evolve(panel, trends=tuple(t for t in panel.trends if t.id != trend_id))
-    )
 
 
 def set_title(figure: Figure, title: str) -> Figure:

@@ -110,12 +110,13 @@ def _typed(formula: str) -> ByFormula:
     return model
 
 
-def trend_fit(trend: Trend, panel: Panel, tables: Tables) -> Fit:
+def trend_fit(trend: Trend, panel: Panel, tables: Tables, *, at_once: bool = True) -> Fit:
     """The fit of a trend, without the readings left out. Raises TrendImpossible, and TrendPending
-    where this thread must not wait for it."""
+    where this thread must not wait for it, or would rather not: if it need not be `at_once`."""
     spec = _spec(trend, panel, tables)
     postpone = _POSTPONE.get()
-    if postpone is not None and spec not in _KNOWN and _cost_ms(spec) > _LONG_MS:
+    long = not at_once or _cost_ms(spec) > _LONG_MS
+    if postpone is not None and spec not in _KNOWN and long:
         postpone(spec)
         raise TrendPending("This trend is being fitted.")
     try:
@@ -190,6 +191,7 @@ def _bare(trend: Trend) -> Trend:
         start=None,
         end=None,
         read_offs=(),
+        told_at=(),
     )
 
 

@@ -19,6 +19,7 @@ from sornix.core.trends.account import (
     quality_rows,
     read_off_rows,
     test_rows,
+    told_rows,
 )
 
 
@@ -80,7 +81,13 @@ def trend_sections(
         Section("Tests", test_rows(fit)),
         Section("Readings that stand out", influence_rows(fit)),
         Section("Correlation of parameters", correlation_rows(fit)),
-        Section("Read off", read_off_rows(fit, asked_read_offs(trend, fit), x_unit, y_unit)),
+        Section(
+            "Read off",
+            (
+                *read_off_rows(fit, asked_read_offs(trend, fit), x_unit, y_unit),
+                *told_rows(fit, trend.told_at, x_unit, y_unit),
+            ),
+        ),
         Section("Limits", limit_rows(fit, x_unit) if trend.read_offs else ()),
         Section("Left out", _left_out(trend, panel)),
     ]

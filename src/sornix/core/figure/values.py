@@ -42,6 +42,7 @@ SHOWS: Mapping[str, str] = MappingProxyType(
         "r-squared": "R²",
         "scatter": "scatter about it",
         "count": "n",
+        "read-offs": "what is read off",
         "confidence": "confidence band",
         "prediction": "prediction band",
     }
@@ -125,8 +126,8 @@ class Trend:
     `on_logs` of y; `weights` is a name in WEIGHTS, `weight_column` holds the SD where they come
     from one. `settings` are what is asked of single parameters. Trends of one model on a panel
     that list the same parameters as `shared` have them in common. Its label finds its own place,
-    or stands at `spot`. `read_offs` are the y whose x is told. Where it is `extended` it is drawn
-    over the whole axis, else over the range of its readings.
+    or stands at `spot`. `read_offs` are the y whose x is told, `told_at` the x whose y is. Where
+    it is `extended` it is drawn over the whole axis, else over the range of its readings.
     """
 
     id: str
@@ -145,6 +146,7 @@ class Trend:
     settings: tuple[Setting, ...] = ()
     shared: tuple[str, ...] = ()
     read_offs: tuple[Unknown, ...] = ()
+    told_at: tuple[float, ...] = ()
 
     def setting(self, name: str) -> Setting:
         """What is asked of a parameter."""

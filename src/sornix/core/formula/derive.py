@@ -3,6 +3,7 @@
 from collections.abc import Callable
 
 from sornix.core.errors import EditRefused
+from sornix.core.formula.evaluate import POWER_TIMES_LOG
 from sornix.core.formula.expression import Call, Expression, Name, Number, names_in
 
 _ZERO, _ONE = Number(0.0), Number(1.0)
@@ -77,8 +78,8 @@ def _power(at: int, u: tuple[Expression, ...], d: list[Expression]) -> Expressio
     by_base = _times(at, _times(at, exponent, lower), d[0])
     if d[1] == _ZERO:
         return by_base
-    whole = _call("^", at, base, exponent)
-    return _plus(at, by_base, _times(at, _times(at, whole, _call("ln", at, base)), d[1]))
+    whole = _call(POWER_TIMES_LOG, at, base, exponent)
+    return _plus(at, by_base, _times(at, whole, d[1]))
 
 
 _Rule = Callable[[int, tuple[Expression, ...], list[Expression]], Expression]

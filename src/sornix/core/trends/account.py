@@ -182,8 +182,24 @@ def read_off_rows(fit: Fit, found: Sequence[ReadOff], x_unit: str, y_unit: str) 
         about = "95 % interval in parentheses"
         if one.beyond:
             value += ", beyond the readings"
-        name = f"y = {significant(one.y, 6)} {plain_text(rich(y_unit))}".strip()
+        name = f"y = {spoken(one.y)} {plain_text(rich(y_unit))}".strip()
         rows.append(Row(name, value, about, one.x))
+    return tuple(rows)
+
+
+def told_rows(fit: Fit, places: Sequence[float], x_unit: str, y_unit: str) -> tuple[Row, ...]:
+    """The trend at some x, with the interval for the mean."""
+    rows = []
+    for x in places:
+        found = fit.predict(x)
+        value = f"{significant(found.value, 5)} {plain_text(rich(y_unit))}".strip()
+        if found.confidence95 is not None:
+            low, high = (significant(end, 4) for end in found.confidence95)
+            value += f" ({low} to {high})"
+        if not fit.x.min() <= x <= fit.x.max():
+            value += ", beyond the readings"
+        name = f"x = {spoken(x)} {plain_text(rich(x_unit))}".strip()
+        rows.append(Row(name, value, "95 % interval of the trend in parentheses", found.value))
     return tuple(rows)
 
 

@@ -1,0 +1,367 @@
+"""The cards of a trend: its numbers, its residuals, what is read off it, and shapes compared."""
+
+from collections.abc import Callable
+from functools import partial
+
+from attrs import define, field, frozen
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+
+from sornix.core.document import Document, read_off_column
+from sornix.core.drawing import AGAINST, STYLES, draw_residuals
+from sornix.core.drawing.marks import trend_colour
+from sornix.core.errors import EditRefused, TrendImpossible
+from sornix.core.figure import (
+    ALIKE,
+    USUAL,
+    Compared,
+    Figure,
+    Trend,
+    asked_read_offs,
+    change_read_off,
+    change_trend,
+    compared,
+    how_words,
+    nested,
+    read_off_trend,
+    series_name,
+    symbol_words,
+    tell_at,
+    trend_fit,
+    trend_sections,
+    trend_units,
+    trend_words,
+)
+from sornix.core.text import parse_number, r_squared_text, shortest, significant, spoken
+from sornix.core.trends import MODELS, Equation, Fit
+from sornix.core.trends.account import (
+    Row,
+    limit_rows,
+    p_text,
+    parameter_rows,
+    quality_rows,
+    read_off_rows,
+    told_rows,
+)
+from sornix.desk.card import Ask, Card, Picture
+from sornix.desk.words import Choice, ChoiceWord
+from sornix.desk.workbench import Scene
+
+_WIDTH_MM = 62.0
+_RESIDUALS_MM = 17.0
+_SMALL_MM = 9.0
+
+AskDocument = Callable[[str, Callable[[Document], Document]], object]
+
+
+@frozen
+class CardPlace:
+    """Where cards are put: each with a heading and the colour of its edge."""
+
+    card: Callable[[str, str], Card]
+
+
+@define
+class _Telling:
+    """What a person wants told of a trend, which is no part of the figure."""
+
+    everything: bool = False
+    against: str = "x"
+    comparing: bool = False
+    shapes: list[str] = field(factory=lambda: list(USUAL))
+
+
+class TrendCards:
+    """Makes the cards of each trend of a scene."""
+
+    def __init__(
+        self, copy: Callable[[str], None], ask: Ask, ask_document: AskDocument,
+        again: Callable[[], None],
+    ) -> None:  # fmt: skip
+        self._copy, self._ask, self._ask_document, self._again = copy, ask, ask_document, again
+        self._telling: dict[str, _Telling] = {}
+
+    def show(self, scene: Scene, trend: Trend, place: CardPlace) -> None:
+        """Puts the cards of a trend."""
+        panel, style = scene.figure.panel, STYLES[scene.figure.style]
+        telling = self._telling.setdefault(trend.id, _Telling())
+        colour = trend_colour(trend, panel, style)
+        series = panel.one_series(trend.series)
+        several = len(panel.series) > 1
+        name = f"Trend of {series_name(panel, series, scene.tables)}" if several else "Trend"
+        if len(panel.trends) > 1:
+            name += f": {trend_words(trend)}"
+        card = place.card(name, colour)
+        try:
+            fit = trend_fit(trend, panel, scene.tables)
+        except TrendImpossible as error:
+            card.sentence(str(error))
+            return
+        equation = scene.drawing.place.equations.get(trend.id)
+        self._numbers(card, scene, trend, fit, equation, colour)
+        look = style.look_of(series).colour
+        residuals = place.card("Residuals (reading − trend)", look)
+        picture = draw_residuals(
+            fit, style, (look, colour), (_WIDTH_MM, _RESIDUALS_MM), telling.against
+        )
+        residuals.picture(picture, f"Residuals {AGAINST[telling.against]}")
+        largest = int(abs(fit.residuals).argmax())
+        size = significant(fit.residuals[largest], 2)
+        residuals.small(f"Largest at row {fit.rows[largest] + 1}: {size}")
+        word = ChoiceWord("What residuals are drawn against")
+        word.setProperty("word", None)
+        word.set_choices(
+            AGAINST[telling.against],
+            [Choice(k, w, k == telling.against) for k, w in AGAINST.items()],
+        )
+        word.chosen.connect(lambda k: self._tell(trend.id, "against", str(k)))
+        residuals.choice(word)
+        if fit.names:
+            self._read_off(place.card("Read off", colour), scene, trend, fit)
+        if telling.comparing:
+            self._compare(place.card("Shapes compared", colour), scene, trend, telling)
+
+    def _tell(self, trend_id: str, what: str, value: object) -> None:
+        setattr(self._telling[trend_id], what, value)
+        self._again()
+
+    # -- numbers -----------------------------------------------------------------------------
+
+    def _numbers(
+        self, card: Card, scene: Scene, trend: Trend, fit: Fit, equation: Equation | None,
+        colour: str,
+    ) -> None:  # fmt: skip
+        panel, telling = scene.figure.panel, self._telling[trend.id]
+        if equation is not None and equation.runs:
+            card.headline(equation.runs, colour)
+            card.small(symbol_words(trend, panel, scene.tables))
+        _rows(card, parameter_rows(fit))
+        _rows(card, quality_rows(fit))
+        card.small(how_words(trend, fit))
+        for note in fit.notes:
+            card.small(note)
+        if telling.everything:
+            for section in trend_sections(trend, panel, scene.tables, equation)[1:]:
+                if section.heading in _FURTHER:
+                    card.name(section.heading, colour)
+                    _rows(card, section.rows)
+        words = "less" if telling.everything else "all numbers"
+        toggle = partial(self._tell, trend.id, "everything", not telling.everything)
+        card.link(words, "Tests, influence and correlations of this trend", toggle)
+        comparing = partial(self._tell, trend.id, "comparing", not telling.comparing)
+        card.link("compare", "Compare this shape with others", comparing)
+        acts: dict[str, Callable[[], object]] = {"The card as text": lambda: self._copy(card.text)}
+        if equation is not None and equation.runs:
+            x = panel.one_series(trend.series).x or "x"
+            acts |= {
+                "The equation as text": partial(self._copy, equation.text),
+                "The equation as LaTeX": partial(self._copy, equation.latex),
+                "The equation in Markdown": partial(self._copy, f"${equation.latex}$"),
+                "The formula for a computed column": partial(
+                    self._copy, equation.formula(f'"{x}"')
+                ),
+            }
+        card.menu_link("copy", "Copy the numbers or the equation", acts)
+
+    # -- reading off -------------------------------------------------------------------------
+
+    def _read_off(self, card: Card, scene: Scene, trend: Trend, fit: Fit) -> None:
+        panel = scene.figure.panel
+        x_unit, y_unit = trend_units(trend, panel, scene.tables)
+        card.widget(_Asking(partial(self._ask_y, trend), partial(self._ask_x, trend)))
+        found = {one.y: one for one in asked_read_offs(trend, fit)}
+        for i, asked in enumerate(trend.read_offs):
+            change = partial(change_read_off, trend_id=trend.id, index=i, y=None)
+            drop = partial(self._ask, "no longer read off a y", change)
+            if asked.y not in found:
+                words = f"y = {spoken(asked.y)}: no x, or several, on this curve"
+                card.removable(words, "", drop)
+                continue
+            (row,) = read_off_rows(fit, [found[asked.y]], x_unit, y_unit)
+            many = f", mean of {asked.replicates}" if asked.replicates > 1 else ""
+            card.removable(f"{row.name}{many}: x = {row.value}", row.about, drop)
+        told = told_rows(fit, trend.told_at, x_unit, y_unit)
+        for x, row in zip(trend.told_at, told, strict=True):
+            change = partial(tell_at, trend_id=trend.id, x=x)
+            drop = partial(self._ask, "no longer told at an x", change)
+            card.removable(f"{row.name}: y = {row.value}", row.about, drop)
+        _rows(card, limit_rows(fit, x_unit))
+        along = panel.one_series(trend.series).x
+        columns = {
+            f"{c.name}, {table.name}": partial(self._whole_column, trend, table.name, c.name)
+            for table in scene.tables for c in table.columns if c.has_places and c.name != along
+        }  # fmt: skip
+        card.menu_link("a whole column", "Read off every y of a column, as new columns", columns)
+
+    def _ask_y(self, trend: Trend, text: str, replicates: str) -> None:
+        def change(figure: Figure) -> Figure:
+            many = parse_number(replicates) if replicates.strip() else 1.0
+            if many != int(many):
+                raise EditRefused("A y is the mean of a whole number of replicates.")
+            return read_off_trend(figure, trend.id, parse_number(text), int(many))
+
+        self._ask("read off a y", change)
+
+    def _ask_x(self, trend: Trend, text: str) -> None:
+        self._ask("told a trend at an x", lambda f: tell_at(f, trend.id, parse_number(text)))
+
+    def _whole_column(self, trend: Trend, table: str, column: str) -> None:
+        self._ask_document(
+            f"read off {column}", lambda d: read_off_column(d, trend.id, table, column)
+        )
+
+    # -- comparing ---------------------------------------------------------------------------
+
+    def _compare(self, card: Card, scene: Scene, trend: Trend, telling: _Telling) -> None:
+        panel, style = scene.figure.panel, STYLES[scene.figure.style]
+        shapes = [trend.model, *(name for name in telling.shapes if name != trend.model)]
+        found = compared(trend, panel, scene.tables, shapes)
+        look = style.look_of(panel.one_series(trend.series)).colour
+        for one in found:
+            picture = None
+            if one.fit is not None:
+                colours = look, trend_colour(trend, panel, style)
+                picture = Picture(
+                    draw_residuals(one.fit, style, colours, (_WIDTH_MM, _SMALL_MM)),
+                    f"Residuals of {one.words} against x", 34,
+                )  # fmt: skip
+            present = one.trend.model == trend.model
+            card.widget(_Shape(one, picture, None if present else self._keep(trend, one)))
+            card.add_line(f"{one.words}\t{_numbers_of(one)}")
+        for test in nested(found):
+            card.small(f"F test, {test.small} within {test.large}: p {p_text(test.test.p)}")
+        card.small(_judged(found))
+        words = ChoiceWord("Shapes that are compared")
+        words.setProperty("word", None)
+        words.set_choices(
+            "shapes",
+            [Choice(m.name, m.words, m.name in shapes) for m in MODELS.values() if m.names],
+        )
+        words.chosen.connect(lambda name: self._toggle_shape(trend.id, str(name)))
+        card.choice(words)
+        card.finish("the comparison")
+
+    def _keep(self, trend: Trend, one: Compared) -> Callable[[], object]:
+        def change(figure: Figure) -> Figure:
+            kept = one.trend
+            return change_trend(
+                figure, trend.id, model=kept.model, on_logs=False, method=kept.method,
+                weights=kept.weights,
+            )  # fmt: skip
+
+        return lambda: self._ask(f"kept the {one.words}", change)
+
+    def _toggle_shape(self, trend_id: str, name: str) -> None:
+        shapes = self._telling[trend_id].shapes
+        if name in shapes:
+            shapes.remove(name)
+        else:
+            shapes.append(name)
+        self._again()
+
+
+# What “all numbers” tells besides the card itself.
+_FURTHER = ("Tests", "Readings that stand out", "Correlation of parameters")
+
+
+def _rows(card: Card, rows: tuple[Row, ...]) -> None:
+    for row in rows:
+        card.row(row.name, row.value, row.about)
+
+
+def _numbers_of(one: Compared) -> str:
+    if one.fit is None:
+        return "being fitted…" if one.pending else one.why
+    parts = []
+    if one.fit.adjusted_r_squared is not None:
+        parts.append(f"adjusted R² {r_squared_text(one.fit.adjusted_r_squared)}")
+    if one.apart is not None:
+        parts.append("AICc least" if one.apart == 0 else f"AICc + {shortest(one.apart, 0.05)}")
+    return ", ".join(parts)
+
+
+def _judged(found: list[Compared]) -> str:
+    """What the numbers say about which shape to keep, and what they do not."""
+    alike = [one.words for one in found if one.apart is not None and one.apart <= ALIKE]
+    said = "R² cannot choose: it never falls when a shape has more parameters. "
+    if len(alike) > 1:
+        names = ", ".join(alike[:-1]) + " and " + alike[-1]
+        said += f"By AICc these readings do not tell {names} apart; take the one that has a reason."
+    elif alike:
+        said += f"By AICc the {alike[0]} is ahead; look at its residuals too."
+    return said
+
+
+class _Shape(QWidget):
+    """A shape that was tried: its name and numbers, its residuals, and a button to keep it."""
+
+    def __init__(
+        self, one: Compared, picture: QWidget | None, keep: Callable[[], object] | None
+    ) -> None:
+        super().__init__()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 2, 0, 4)
+        column.setSpacing(1)
+        head = QHBoxLayout()
+        name = QLabel(one.words)
+        name.setObjectName("value")
+        head.addWidget(name, 1)
+        if keep is None:
+            there = QLabel("on the figure")
+            there.setObjectName("small")
+            head.addWidget(there)
+        elif one.fit is not None:
+            button = QPushButton("keep")
+            button.setAccessibleName(f"Keep the {one.words}")
+            button.clicked.connect(keep)
+            head.addWidget(button)
+        column.addLayout(head)
+        texts = [one.equation.text if one.equation is not None else "", _numbers_of(one)]
+        for text in texts:
+            if text:
+                label = QLabel(text)
+                label.setObjectName("small")
+                label.setWordWrap(True)
+                column.addWidget(label)
+        if picture is not None:
+            column.addWidget(picture)
+
+
+class _Asking(QWidget):
+    """“x for y = [ ], mean of [1]” and “y for x = [ ]”."""
+
+    def __init__(self, ask_y: Callable[[str, str], None], ask_x: Callable[[str], None]) -> None:
+        super().__init__()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 2)
+        column.setSpacing(4)
+        self.of_y, self.many, self.of_x = QLineEdit(), QLineEdit("1"), QLineEdit()
+        for field_, name in (
+            (self.of_y, "A measured y whose x is wanted"),
+            (self.many, "How many replicates the y is the mean of"),
+            (self.of_x, "An x whose y is wanted"),
+        ):
+            field_.setAccessibleName(name)
+            field_.setToolTip(f"{name}; Enter reads it off")
+        self.many.setFixedWidth(30)
+        rows: tuple[tuple[str | QLineEdit, ...], ...] = (
+            ("x for y =", self.of_y, "mean of", self.many),
+            ("y for x =", self.of_x),
+        )
+        for parts in rows:
+            row = QHBoxLayout()
+            row.setSpacing(6)
+            for part in parts:
+                row.addWidget(QLabel(part) if isinstance(part, str) else part)
+            column.addLayout(row)
+
+        def take_y() -> None:
+            if self.of_y.text():
+                ask_y(self.of_y.text(), self.many.text())
+
+        def take_x() -> None:
+            if self.of_x.text():
+                ask_x(self.of_x.text())
+
+        self.of_y.returnPressed.connect(take_y)
+        self.many.returnPressed.connect(take_y)
+        self.of_x.returnPressed.connect(take_x)
