@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from sornix.core.document import ENDING
 from sornix.core.readings.sources import FILE_TYPES
+from sornix.core.trends.report import FORM_WORDS
 
 _ENDINGS = " ".join(f"*{ending}" for kind in FILE_TYPES.values() for ending in kind.endings)
 _READINGS = f"Readings and documents ({_ENDINGS} *{ENDING});;All files (*)"
@@ -17,6 +18,7 @@ _TABLES = {
     "Tab-separated text (*.tsv)": ("\t", False),
 }
 _DOCUMENTS = f"Sornix documents (*{ENDING})"
+_REPORTS = ";;".join(f"{words} (*.{ending})" for ending, words in FORM_WORDS.items())
 _FIGURES = "PNG picture (*.png);;SVG drawing (*.svg);;PDF document (*.pdf)"
 
 
@@ -58,14 +60,23 @@ class Files:
         self._open(dialog, take)
 
     def ask_export(self, name: str, then: Callable[[Path], None]) -> None:
-        dialog = self._dialog("Export the figure", _FIGURES)
+        self._ask_written("Export the figure", _FIGURES, "png", name, then)
+
+    def _ask_written(
+        self, title: str, filters: str, ending: str, name: str, then: Callable[[Path], None]
+    ) -> None:
+        """Asks for a file to write, whose ending follows the type that is chosen."""
+        dialog = self._dialog(title, filters)
         dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
-        dialog.setDefaultSuffix("png")
+        dialog.setDefaultSuffix(ending)
         dialog.filterSelected.connect(
             lambda text: dialog.setDefaultSuffix(text.rsplit("*.", 1)[1].rstrip(")"))
         )
         dialog.selectFile(name)
         self._open(dialog, then)
+
+    def ask_report(self, name: str, then: Callable[[Path], None]) -> None:
+        self._ask_written("Save a report of the trends", _REPORTS, "txt", name, then)
 
     def _dialog(self, title: str, filters: str) -> QFileDialog:
         dialog = QFileDialog(self._parent, title, str(self.folder), filters)

@@ -4,6 +4,7 @@ A gesture begins where the button went down, follows the pointer, and ends as on
 or, on Esc, as if it had never been. Points are in mm of the figure.
 """
 
+import math
 from collections.abc import Callable
 from typing import Protocol
 
@@ -11,6 +12,7 @@ from sornix.core import figure as edits
 from sornix.core.drawing import Drawing, PanelPlace
 from sornix.core.figure import AXES, Figure, Spot
 from sornix.core.readings import Tables
+from sornix.core.scales import Resolved
 from sornix.desk.look import Look, look_at
 from sornix.desk.workbench import Workbench
 
@@ -166,6 +168,43 @@ class DividerDrag(_Edit):
             return edits.set_ratios(figure, widths=rounded)
 
         self._bench.preview(change)
+
+
+class RangeDrag(_Edit):
+    """Drags an end of the x that a trend goes over (`trend/t1/start`)."""
+
+    def __init__(self, bench: Workbench, drawing: Drawing, of: str, figure: Figure) -> None:
+        _, self._trend, self._part = of.split("/")
+        super().__init__(bench, f"moved the {self._part} of a trend")
+        trend = next(t for t in figure.panel.trends if t.id == self._trend)
+        self._place = drawing.place.on(figure.panel.one_series(trend.series))
+
+    def move(self, point: Point) -> None:
+        at = min(max(place_along(self._place, "x", point), 0.0), 1.0)
+        changes = {self._part: _round_value(self._place.x, at)}
+        self._bench.preview(lambda f: edits.change_trend(f, self._trend, **changes))
+
+
+class ReadOffDrag(_Edit):
+    """Drags the y that is read off a trend (`trend/t1/read-off/0`)."""
+
+    def __init__(self, bench: Workbench, drawing: Drawing, of: str, figure: Figure) -> None:
+        super().__init__(bench, "moved what is read off")
+        _, self._trend, _, number = of.split("/")
+        self._index = int(number)
+        trend = next(t for t in figure.panel.trends if t.id == self._trend)
+        self._place = drawing.place.on(figure.panel.one_series(trend.series))
+
+    def move(self, point: Point) -> None:
+        y = _round_value(self._place.y, min(max(place_along(self._place, "y", point), 0.0), 1.0))
+        self._bench.preview(lambda f: edits.change_read_off(f, self._trend, self._index, y))
+
+
+def _round_value(scale: Resolved, at: float) -> float:
+    """The value at a place of a scale, with as many digits as the hand can tell apart."""
+    value = scale.value(at)
+    within = abs(scale.value(min(at + 0.002, 1.0)) - scale.value(max(at - 0.002, 0.0))) or 1.0
+    return round(value, max(-math.floor(math.log10(within)), 0))
 
 
 class SizeDrag(_Edit):

@@ -52,6 +52,10 @@ class Ledger(Bar):
         """All cards as plain text."""
         return "\n\n".join(f"{heading}\n{card.text}" for heading, card in self._cards)
 
+    def compare(self, trend_id: str) -> None:
+        """Compares the shape of a trend with others."""
+        self._trends.compare(trend_id)
+
     def _again(self) -> None:
         """Shows the same scene with more or less told of it."""
         if self._scene is not None:
@@ -71,13 +75,14 @@ class Ledger(Bar):
         column.setContentsMargins(14, 10, 12, 14)
         column.setSpacing(7)
         panel = scene.figure.panel
+        # what a careful colleague would say is not to be scrolled for
+        self._cautions(scene, column)
         for trend in panel.trends:
             place = CardPlace(partial(self._card, column=column))
             self._trends.show(scene, trend, place)
         if not panel.trends:
             card = self._card("Trend", "#8fa19d", column)
             card.sentence("No trend on this figure. Choose one in the statement's Trend line.")
-        self._cautions(scene, column)
         self._left_out(scene, column)
         self._readings_cards(scene, column)
         column.addStretch(1)

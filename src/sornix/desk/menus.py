@@ -8,13 +8,12 @@ from typing import TYPE_CHECKING
 from PyQt6.QtWidgets import QMessageBox
 
 from sornix import __version__
-from sornix.core import figure as edits
-from sornix.core.trends import MODELS
 from sornix.demo import DEMOS
 from sornix.desk.acts import Act, State
 from sornix.desk.figureacts import figure_acts
 from sornix.desk.readingsacts import readings_acts
 from sornix.desk.themes import THEMES
+from sornix.desk.trendacts import trend_acts
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -31,7 +30,7 @@ def window_acts(window: Window) -> list[Act]:
         *_edit_acts(window),
         *readings_acts(window),
         *figure_acts(window),
-        *_trend_acts(window),
+        *trend_acts(window),
         *_view_acts(window),
         *_help_acts(window),
     ]
@@ -108,51 +107,6 @@ def _edit_acts(window: Window) -> list[Act]:
 def _named(word: str, step: str) -> State:
     """Undo and redo say what they would take back or bring back."""
     return State(bool(step), f"{word}: {step}" if step else "")
-
-
-def _trend_act(window: Window, model: str) -> Act:
-    """Puts a trend of a shape through the first series that has none of it."""
-
-    def first_without() -> str | None:
-        scene = window.bench.scene
-        panel = scene.figure.panel if scene else None
-        for series in panel.series if panel else ():
-            if panel and not any(t.model == model for t in panel.trends_of(series.id)):
-                return series.id
-        return None
-
-    def run() -> None:
-        series = first_without()
-        if series is not None:
-            words = f"added a {MODELS[model].words}"
-            window.edit(words, lambda f: edits.add_trend(f, series, model))
-
-    def state() -> State:
-        return State(first_without() is not None)
-
-    if model.startswith("polynomial-"):
-        words = f"Of degree {model.rpartition('-')[2]}"
-        under = "Put a polynomial through the readings"
-        return Act(f"trend/{model}", "Trend", words, run, "", state, under=under)
-    words = f"Put a {MODELS[model].words} through the readings"
-    return Act(f"trend/{model}", "Trend", words, run, "Ctrl+L" if model == "line" else "", state)
-
-
-def _trend_acts(window: Window) -> list[Act]:
-    def has_trend() -> State:
-        scene = window.bench.scene
-        return State(bool(scene and scene.figure.panel.trends))
-
-    def remove() -> None:
-        scene = window.bench.scene
-        if scene is not None and scene.figure.panel.trends:
-            last = scene.figure.panel.trends[-1].id
-            window.edit("removed a trend", lambda f: edits.remove_trend(f, last))
-
-    return [
-        *(_trend_act(window, model) for model in MODELS),
-        Act("remove-trend", "Trend", "Remove the last trend", remove, "", has_trend),
-    ]
 
 
 def _view_acts(window: Window) -> list[Act]:

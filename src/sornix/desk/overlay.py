@@ -72,6 +72,25 @@ def paint_edge_count(painter: QPainter, edge: EdgeCount, theme: Theme) -> None:
     painter.drawText(edge.rect, int(Qt.AlignmentFlag.AlignCenter), edge.text)
 
 
+def is_range_end(of: str) -> bool:
+    """Whether a box is an end of the range of a trend."""
+    return of.startswith("trend/") and of.rpartition("/")[2] in ("start", "end")
+
+
+def paint_range_end(painter: QPainter, box: QRectF, theme: Theme) -> None:
+    """An upright line with a grip in its middle, in the colour of what is held."""
+    x = box.center().x()
+    colour = QColor(theme.held)
+    painter.setPen(QPen(colour, 1.2, Qt.PenStyle.DashLine))
+    painter.drawLine(QPointF(x, box.top()), QPointF(x, box.bottom()))
+    painter.setPen(QPen(colour, 1.2))
+    painter.setBrush(QColor(theme.held_ground))
+    grip = QRectF(x - 5, box.center().y() - 11, 10, 22)
+    painter.drawRoundedRect(grip, 4, 4)
+    for step in (-1.5, 1.5):
+        painter.drawLine(QPointF(x + step, grip.top() + 6), QPointF(x + step, grip.bottom() - 6))
+
+
 def paint_ring(painter: QPainter, centre: QPointF, theme: Theme) -> None:
     painter.setPen(QPen(QColor(theme.warn), 2.4))
     painter.setBrush(Qt.BrushStyle.NoBrush)

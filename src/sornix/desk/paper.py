@@ -1,5 +1,6 @@
 """The hand on the paper: pointer, wheel, keys, and typing in place."""
 
+from collections.abc import Callable
 from typing import Any
 
 from PyQt6.QtCore import QEvent, QPointF, Qt, QTimer, pyqtSignal
@@ -24,6 +25,8 @@ from sornix.desk.gestures import (
     LookBox,
     LookDrag,
     Point,
+    RangeDrag,
+    ReadOffDrag,
     SizeDrag,
     place_along,
     zoomed,
@@ -31,6 +34,7 @@ from sornix.desk.gestures import (
 from sornix.desk.inplace import InPlace, retyped, typed_text
 from sornix.desk.look import Look, look_at
 from sornix.desk.nearest import Reading, readings_across, step_across, step_along
+from sornix.desk.overlay import is_range_end
 from sornix.desk.scalewords import free_part
 from sornix.desk.sheet import Sheet
 from sornix.desk.workbench import Workbench
@@ -52,6 +56,20 @@ def _axis(box: Box) -> str:
 def _end(place: PanelPlace, axis: str, fixed: float) -> str:
     """Which end of an axis moves where the other place is fixed."""
     return "start" if (fixed == 1.0) != place.scale(axis).reversed else "end"
+
+
+def _cursor_of(of: str) -> Qt.CursorShape:
+    """The cursor over something that can be taken hold of."""
+    shapes = Qt.CursorShape
+    if of.endswith("-axis"):
+        return shapes.SizeHorCursor if of[0] == "x" else shapes.SizeVerCursor
+    if of.startswith("divider/"):
+        return shapes.SplitVCursor if "row" in of else shapes.SplitHCursor
+    if is_range_end(of):
+        return shapes.SizeHorCursor
+    if "/read-off/" in of:
+        return shapes.SizeVerCursor
+    return shapes.IBeamCursor if of.endswith("-title") else shapes.SizeAllCursor
 
 
 class Paper(Sheet):
@@ -130,11 +148,7 @@ class Paper(Sheet):
         if box is None:
             inner = self._drawing.place.inner
             return shapes.CrossCursor if inner.holds(*self.point(position)) else shapes.ArrowCursor
-        if box.of.endswith("-axis"):
-            return shapes.SizeHorCursor if box.of[0] == "x" else shapes.SizeVerCursor
-        if box.of.startswith("divider/"):
-            return shapes.SplitVCursor if "row" in box.of else shapes.SplitHCursor
-        return shapes.IBeamCursor if box.of.endswith("-title") else shapes.SizeAllCursor
+        return _cursor_of(box.of)
 
     def _on_corner(self, position: QPointF) -> bool:
         x, y = self.corner_grip
@@ -175,19 +189,32 @@ class Paper(Sheet):
             self._frozen = (self.pixels_per_mm, self.corner)
             return SizeDrag(self._bench, self._drawing, point)
         box = self._drawing.box_at(*point)
-        if box is not None and box.of.startswith("divider/"):
-            return DividerDrag(self._bench, self._drawing, box.of, point, self._scene.figure)
-        if box is not None and box.of.endswith("-axis"):
-            tables = self._scene.tables
-            drag = AxisDrag(self._bench, self._drawing, _axis(box), point, tables)
-            return drag if self.look is None else self._begin_pan(point)
-        of = "legend" if box is not None and box.of.endswith("/name") else box.of if box else ""
-        # names at line ends stand where the lines do
-        if of and not of.endswith("-title") and self._drawing.box_of(of) is not None:
-            return LabelDrag(self._bench, self._drawing, of, point)
+        found = self._begin_on(box, point) if box is not None else None
         place = self._drawing.place
-        if place.inner.grown(1.5).holds(*point):
+        if found is None and place.inner.grown(1.5).holds(*point):
             return LookBox(place, point, self.look_closer)
+        return found
+
+    def _begin_on(self, box: Box, point: Point) -> Gesture | None:
+        """The gesture that takes hold of what a box stands for, if that can be dragged."""
+        assert self._drawing is not None and self._scene is not None
+        drawing, figure = self._drawing, self._scene.figure
+        if box.of.endswith("-axis"):
+            drag = AxisDrag(self._bench, drawing, _axis(box), point, self._scene.tables)
+            return drag if self.look is None else self._begin_pan(point)
+        makers: dict[bool, Callable[[], Gesture]] = {
+            box.of.startswith("divider/"): lambda: DividerDrag(
+                self._bench, drawing, box.of, point, figure
+            ),
+            is_range_end(box.of): lambda: RangeDrag(self._bench, drawing, box.of, figure),
+            "/read-off/" in box.of: lambda: ReadOffDrag(self._bench, drawing, box.of, figure),
+        }
+        if True in makers:
+            return makers[True]()
+        of = "legend" if box.of.endswith("/name") else box.of
+        # names at line ends stand where the lines do
+        if of and not of.endswith("-title") and drawing.box_of(of) is not None:
+            return LabelDrag(self._bench, drawing, of, point)
         return None
 
     def _begin_pan(self, point: Point) -> Gesture:

@@ -22,10 +22,12 @@ from sornix.desk.nearest import Reading, nearest_reading
 from sornix.desk.overlay import (
     EdgeCount,
     edge_counts,
+    is_range_end,
     paint_across,
     paint_edge_count,
     paint_flag,
     paint_look_box,
+    paint_range_end,
     paint_ring,
 )
 from sornix.desk.readout import flag_words
@@ -304,6 +306,10 @@ class Sheet(QWidget):
         painter.setPen(QColor(self._theme.word_line))
         for step in (4, 8):
             painter.drawLine(QPointF(x - step, y - 1), QPointF(x - 1, y - step))
+        if self._drawing is not None:
+            for grip in self._drawing.boxes:
+                if is_range_end(grip.of):
+                    paint_range_end(painter, self.pixels(grip.rect), self._theme)
         for edge in self._edges:
             paint_edge_count(painter, edge, self._theme)
         for position in self._ringed():

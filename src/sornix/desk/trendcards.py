@@ -120,6 +120,11 @@ class TrendCards:
         if telling.comparing:
             self._compare(place.card("Shapes compared", colour), scene, trend, telling)
 
+    def compare(self, trend_id: str) -> None:
+        """Compares the shape of a trend with others."""
+        self._telling.setdefault(trend_id, _Telling())
+        self._tell(trend_id, "comparing", value=True)
+
     def _tell(self, trend_id: str, what: str, value: object) -> None:
         setattr(self._telling[trend_id], what, value)
         self._again()

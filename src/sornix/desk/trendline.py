@@ -24,6 +24,7 @@ from sornix.core.text import plural
 from sornix.core.trends import MODELS, ON_LOGS
 from sornix.desk.scalewords import PARTS
 from sornix.desk.theme import readable
+from sornix.desk.trendacts import put_words
 from sornix.desk.words import (
     ActWord,
     Choice,
@@ -97,7 +98,7 @@ class TrendLine(StatementLine):
         if model == FORMULA:
             self._choose_formula()
         elif trend_id is not None:
-            self._change(f"put a {MODELS[model].words} there", model=model, formula="")
+            self._change(f"put {put_words(MODELS[model].words)} there", model=model, formula="")
         else:
             self._add(model)
 
@@ -120,7 +121,7 @@ class TrendLine(StatementLine):
             panel = scene.figure.panel
             without = [s.id for s in panel.series
                        if all(t.model != model for t in panel.trends_of(s.id))]  # fmt: skip
-            name = f"added a {FORMULA if formula else MODELS[model].words}"
+            name = f"added {put_words(FORMULA if formula else MODELS[model].words)}"
             series = [*without, panel.series[0].id][0]
             self._bench.edit(name, lambda f: edits.add_trend(f, series, model, formula))
 
@@ -160,7 +161,7 @@ class TrendLine(StatementLine):
                 if all(t.model != m for t in panel.trends_of(s.id))]  # fmt: skip
         if free:
             model, series = free[0]
-            name = f"added a {MODELS[model].words}"
+            name = f"added {put_words(MODELS[model].words)}"
             self._bench.edit(name, lambda f: edits.add_trend(f, series, model))
 
     def _choose_series(self, series: object) -> None:

@@ -12,9 +12,12 @@ from sornix.core.cautions import (
     held_step,
     order,
     outside,
+    read_beyond,
     repeated,
     text_cells,
+    two_ways,
     unplaced,
+    unsettled,
     wholes,
     zero,
 )
@@ -24,7 +27,8 @@ __all__ = ["CAUTIONS", "Finding", "Remedy", "View", "find_cautions"]
 
 # in the order in which they are shown
 for _module in (
-    outside, unplaced, categories, celsius, text_cells, few_readings, beyond, order, repeated,
+    outside, unplaced, categories, celsius, text_cells, few_readings, unsettled, two_ways, beyond,
+    read_beyond, order, repeated,
     held_step, zero, wholes, cramped,
 ):  # fmt: skip
     CAUTIONS[_module.__name__.rpartition(".")[2]] = _module.find

@@ -36,6 +36,7 @@ from sornix.core.drawing.panelgrid import (
     divider_boxes,
     panel_head,
 )
+from sornix.core.drawing.readoffs import range_boxes, read_off_items
 from sornix.core.drawing.reduction import COLUMN_MM
 from sornix.core.drawing.settling import Margins, Settled
 from sornix.core.drawing.style import MM_PER_POINT, STYLES, Style
@@ -191,7 +192,9 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
         for box in axis.boxes(inner, axes[axis.of], measure)
     ]
     guides, guide_boxes = guide_items(panel, place, [*marks, *curves], style, measure)
-    labels, label_boxes = trend_label_items(panel, tables, place, [*marks, *curves], style, measure)
+    reads, read_boxes = read_off_items(panel, tables, place, style, measure)
+    drawn = [*marks, *curves, *reads]
+    labels, label_boxes = trend_label_items(panel, tables, place, drawn, style, measure)
     heads, head_boxes = panel_head(arranged, canvas)
     written: list[Item] = []
     if any(series.written for series in panel.shown):
@@ -206,12 +209,14 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
         *(item for item in guides if not isinstance(item, Fill)),
         *(item for item in marks if isinstance(item, (Fill, Rects))),
         *(item for item in marks if isinstance(item, Path)),
+        *reads,
         *curves,
         *(item for item in marks if not isinstance(item, (Fill, Rects, Path))),
         *written,
         *labels,
     ]
-    return place, items, [*guide_boxes, *axis_boxes, *head_boxes, *label_boxes]
+    grips = [*range_boxes(panel, place), *read_boxes]
+    return place, items, [*guide_boxes, *grips, *axis_boxes, *head_boxes, *label_boxes]
 
 
 def _grid(panel: Panel, settled: Settled, inner: Rect) -> list[Item]:

@@ -7,7 +7,7 @@ from sornix.core.trends import line as _line
 from sornix.core.trends import polynomial as _polynomial
 from sornix.core.trends import shapes as _shapes
 from sornix.core.trends import smoothers as _smoothers
-from sornix.core.trends.byformula import ByFormula
+from sornix.core.trends.byformula import UNDETERMINED, UNSETTLED, ByFormula
 from sornix.core.trends.descent import SearchAbandoned, search_while
 from sornix.core.trends.equation import Equation
 from sornix.core.trends.fit import PLAIN, Bands, Fit, Parameter, Prediction, Sample, Setting, Way
@@ -22,6 +22,8 @@ __all__ = [
     "MODELS",
     "ON_LOGS",
     "PLAIN",
+    "UNDETERMINED",
+    "UNSETTLED",
     "Bands",
     "ByFormula",
     "Equation",

@@ -35,6 +35,10 @@ _MOST_SEARCHED = 300
 _NEARBY, _NEARBY_REACH = 24, 3.0
 
 
+# How notes of these begin.
+UNSETTLED, UNDETERMINED = "The search did not come to rest", "The readings do not determine"
+
+
 class _Parts(NamedTuple):
     """A formula, its parameters, those of them in which it is a straight sum, and what works out
     the formula and its derivatives together."""
@@ -124,10 +128,10 @@ class ByFormula(Symmetric):
         unscaled[np.ix_(places, places)] = found.unscaled
         notes = []
         if not found.converged:
-            notes.append("The search did not come to rest; the numbers may not be the best ones.")
+            notes.append(f"{UNSETTLED}; the numbers may not be the best ones.")
         if found.loose:
             listed = ", ".join(free[i] for i in found.loose)
-            notes.append(f"The readings do not determine {listed}.")
+            notes.append(f"{UNDETERMINED} {listed}.")
         notes += [f"{free[i]} is at the end of what it may be." for i in found.ended]
         at_end = {free[i] for i in found.ended}
         return Fit(

@@ -186,11 +186,11 @@ def _leaf(part: Number | Name, x: str, values: Mapping[str, _Part]) -> _Part:
 
 
 def _leaf_of(value: Decimal, unit: str) -> _Part:
-    """A parameter's number, with its unit in parentheses."""
+    """A parameter's number with its unit, which in a product may need parentheses."""
     if not unit:
         return _signed(value)
-    inside = [*_signed(value)[0], Run(THIN_SPACE), *rich(unit)]
-    return [Run("("), *inside, Run(")")], _WHOLE
+    runs = [*_signed(value)[0], Run(THIN_SPACE), *rich(unit)]
+    return runs, _SUM if set(unit) & set("/ ") or value < 0 else _PRODUCT
 
 
 def _product(parts: list[_Part]) -> _Part:

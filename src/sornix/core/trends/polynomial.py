@@ -77,6 +77,11 @@ class Polynomial(Symmetric):
     def fit(self, sample: Sample, way: Way = PLAIN) -> Fit:
         way.checked(self.names, self.words)
         held = {self.names.index(n): _fraction(v) for n, v in way.held.items()}
+        if len(held) > self.degree:
+            raise TrendImpossible(
+                "Every parameter is held, so there is nothing to fit.",
+                remedy="Free one of them, or draw a curve from a formula.",
+            )
         if way.bounds:
             return self._bounded(sample, way)
         # held coefficients are those of powers of x itself
@@ -91,8 +96,10 @@ class Polynomial(Symmetric):
         best: Fit | None = None
         for sides in product(*ends):
             at = [Setting(n, v) for n, v in zip(way.bounds, sides, strict=True) if v is not None]
+            values = way.held | {s.name: s.held for s in at if s.held is not None}
+            held = {self.names.index(n): _fraction(v) for n, v in values.items()}
             try:
-                found = self.fit(sample, Way((*(Setting(n, v) for n, v in way.held.items()), *at)))
+                found = self._solved(sample, held, Fraction(0) if held else None)
             except TrendImpossible:
                 continue
             inside = all(low <= found.value(n) <= high for n, (low, high) in way.bounds.items())
@@ -138,11 +145,6 @@ class Polynomial(Symmetric):
     def _check_enough(
         self, sample: Sample, free: Sequence[int], held: Held, centre: Fraction | None
     ) -> None:
-        if not free:
-            raise TrendImpossible(
-                "Every parameter is held, so there is nothing to fit.",
-                remedy="Free one of them, or draw a curve from a formula.",
-            )
         x = sample.x
         at_point = 0 in held and centre is not None
         distinct = len(np.unique(x[x != float(centre or 0)] if at_point else x))
@@ -213,7 +215,7 @@ class Polynomial(Symmetric):
         roots = sample.roots
         if roots is not None:
             basis, rest = basis * roots[:, None], rest * roots
-        q, r = np.linalg.qr(basis)
+        q, r = np.linalg.qr(basis) if free else (basis, np.zeros((0, 0)))
         found = np.linalg.solve(r, q.T @ rest)
         residuals = rest - basis @ found
         correction = np.linalg.solve(r, q.T @ residuals)
@@ -389,7 +391,7 @@ def _basis(t: Floats, free: Sequence[int], degree: int) -> tuple[Floats, Matrix]
     if len(free) <= degree:
         # few powers are left of few: their own scale is good enough
         eye = [[Fraction(int(i == j)) for j in free] for i in free]
-        powers: Floats = np.column_stack([t**k for k in free]).astype(np.float64)
+        powers: Floats = t[:, None] ** np.array(free, dtype=np.float64)
         return powers, eye
     from numpy.polynomial import chebyshev
 
@@ -410,7 +412,8 @@ def _unit(y_unit: str, x_unit: str, power: int) -> str:
         return y_unit
     if power == 1:
         return ratio_unit(y_unit, x_unit)
-    return f"{y_unit or '1'}/({x_unit})^{power}"
+    below = f"({x_unit})" if set(x_unit) & set("/ ·*^") else x_unit
+    return f"{y_unit or '1'}/{below}^{power}"
 
 
 def _float(value: Fraction) -> float:

@@ -1,0 +1,15 @@
+"""A fit that did not come to rest, or whose readings leave parameters open."""
+
+from collections.abc import Iterator
+
+from sornix.core.cautions.caution import Finding, View
+from sornix.core.figure import fitted_trends, trend_words
+from sornix.core.trends import UNDETERMINED, UNSETTLED
+
+
+def find(view: View) -> Iterator[Finding]:
+    for trend, fit in fitted_trends(view.panel, view.tables):
+        for note in fit.notes:
+            if note.startswith((UNSETTLED, UNDETERMINED)):
+                words = trend_words(trend)
+                yield Finding(f"{words[:1].upper()}{words[1:]}: {note[:1].lower()}{note[1:]}")

@@ -1,0 +1,386 @@
+"""Ways of fitting beyond plain least squares, against matrices, publications and definitions."""
+
+import itertools
+import math
+from collections.abc import Mapping
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from numpy.typing import NDArray
+from scipy import optimize
+from scipy import stats as reference
+
+from sornix.core.errors import TrendImpossible
+from sornix.core.trends import (
+    MODELS,
+    Fit,
+    Sample,
+    SearchAbandoned,
+    Setting,
+    Way,
+    fit_shared,
+    limits,
+    put_through,
+    read_off,
+    search_while,
+)
+from sornix.core.trends.account import Section, quality_rows, test_rows
+from sornix.core.trends.report import FORMS
+from sornix.core.trends.robust import LOSSES
+from sornix.core.trends.statistics import (
+    cooks_distances,
+    lack_of_fit,
+    leverages,
+    nested_test,
+    normal_quantiles,
+    regression_test,
+    runs_test,
+    standardised,
+)
+from tests.base import SornixTest
+
+Floats = NDArray[np.float64]
+
+
+def sample(x: Floats, y: Floats, weights: Floats | None = None) -> Sample:
+    return Sample(x, y, np.arange(len(x)), "min", "mg/L", weights)
+
+
+def made(seed: int, n: int = 20, noise: float = 0.3) -> tuple[Floats, Floats, Floats]:
+    """x, y of a bent line with noise, and weights of 1 on average."""
+    random = np.random.default_rng(seed)
+    x: Floats = np.round(np.sort(random.uniform(0, 10, n)), 3).astype(np.float64)
+    y: Floats = np.round(2 + 0.7 * x + 0.05 * x**2 + random.normal(0, noise, n), 4)
+    weights: Floats = random.uniform(0.2, 3, n)
+    return x, y, weights / weights.mean()
+
+
+def held(**values: float) -> Way:
+    return Way(tuple(Setting(name, held=value) for name, value in values.items()))
+
+
+class Weighted(SornixTest):
+    @given(st.integers(0, 10**6), st.integers(1, 4))
+    def test_polynomials_are_those_of_the_matrices(self, seed: int, degree: int) -> None:
+        x, y, w = made(seed)
+        model = MODELS["line"] if degree == 1 else MODELS[f"polynomial-{degree}"]
+        fit = model.fit(sample(x, y, w))
+        design = np.vander(x, degree + 1, increasing=True) * np.sqrt(w)[:, None]
+        scale = np.linalg.norm(design, axis=0)
+        solved, *_ = np.linalg.lstsq(design / scale, y * np.sqrt(w), rcond=None)
+        rest = y * np.sqrt(w) - design / scale @ solved
+        variance = rest @ rest / (len(x) - degree - 1)
+        errors = np.sqrt(np.diag(np.linalg.inv((design / scale).T @ (design / scale))) * variance)
+        np.testing.assert_allclose(fit.values, solved / scale, rtol=1e-6, atol=1e-8)
+        found = [parameter.standard_error for parameter in fit.parameters]
+        np.testing.assert_allclose(np.array(found, float), errors / scale, rtol=1e-6)
+        self.assertAlmostEqual(fit.rss, float(rest @ rest), delta=1e-9 * (1 + fit.rss))
+        self.assertIn("weighted", fit.method)
+
+    def test_a_curve_is_that_of_another_engine(self) -> None:
+        x, y, w = made(3, 30)
+        y = np.exp(-0.4 * x) * 5 + 1 + (y - y.mean()) * 0.01
+        fit = MODELS["decay"].fit(sample(x, y, w))
+
+        def curve(x: Floats, c: float, a: float, k: float) -> Floats:
+            return c + a * np.exp(-k * x)
+
+        values, covariance = optimize.curve_fit(
+            curve, x, y, [1, 5, 0.4], sigma=w**-0.5, absolute_sigma=False, ftol=1e-15, xtol=1e-15
+        )
+        np.testing.assert_allclose(fit.values, values, rtol=1e-6)
+        found = [parameter.standard_error for parameter in fit.parameters]
+        np.testing.assert_allclose(np.array(found, float), np.sqrt(np.diag(covariance)), rtol=1e-4)
+
+    def test_errors_in_both_give_the_published_line(self) -> None:
+        # K. Pearson's points with D. York's weights (Canadian Journal of Physics 44 (1966) 1079)
+        x = np.array([0.0, 0.9, 1.8, 2.6, 3.3, 4.4, 5.2, 6.1, 6.5, 7.4])
+        y = np.array([5.9, 5.4, 4.4, 4.6, 3.5, 3.7, 2.8, 2.8, 2.4, 1.5])
+        of_x = np.array([1000, 1000, 500, 800, 200, 80, 60, 20, 1.8, 1])
+        of_y = np.array([1, 1.8, 4, 8, 20, 20, 70, 70, 100, 500])
+        both = Sample(x, y, np.arange(10), x_sd=of_x**-0.5, y_sd=of_y**-0.5)
+        fit = put_through(MODELS["line"], both)
+        np.testing.assert_allclose(fit.values, (5.47991022, -0.480533407), rtol=1e-8)
+        errors = [parameter.standard_error for parameter in fit.parameters]
+        np.testing.assert_allclose(np.array(errors, float), (0.3592465, 0.0706203), rtol=1e-5)
+        with self.assertRaises(TrendImpossible):
+            put_through(MODELS["power"], both)
+
+
+class Asked(SornixTest):
+    @given(st.integers(0, 10**6), st.sampled_from(["intercept", "slope"]), st.floats(-3, 3))
+    def test_a_held_parameter_leaves_the_other_its_best(
+        self, seed: int, name: str, value: float
+    ) -> None:
+        x, y, w = made(seed)
+        way = held(**{name: value})
+        fit = MODELS["line"].fit(sample(x, y, w), way)
+        rest = y - value * x if name == "slope" else y - value
+        other = (w * rest).sum() / w.sum() if name == "slope" else (w * x * rest).sum() / (
+            w * x * x
+        ).sum()  # fmt: skip
+        free = "intercept" if name == "slope" else "slope"
+        self.assertAlmostEqual(fit.value(free), other, delta=1e-9 * (1 + abs(other)))
+        self.assertEqual((fit.value(name), fit.dof), (value, len(x) - 1))
+        self.assertIsNone(fit.standard_error(name))
+        # many readings go another way to the same numbers
+        x2, y2 = np.tile(x, 2000), np.tile(y, 2000)
+        quick = MODELS["line"].fit(sample(x2, y2, np.tile(w, 2000)), way)
+        np.testing.assert_allclose(quick.values, fit.values, rtol=1e-8, atol=1e-10)
+
+    @given(st.integers(0, 10**6), st.floats(-1, 1), st.floats(0.1, 1))
+    def test_bounded_parameters_are_the_best_that_are_allowed(
+        self, seed: int, low: float, width: float
+    ) -> None:
+        x, y, _ = made(seed)
+        way = Way((Setting("slope", low=low, high=low + width), Setting("intercept", high=2.0)))
+        fit = MODELS["line"].fit(sample(x, y), way)
+        wanted = optimize.lsq_linear(
+            np.column_stack((np.ones(len(x)), x)), y, ([-np.inf, low], [2.0, low + width])
+        )
+        np.testing.assert_allclose(fit.rss, 2 * wanted.cost, rtol=1e-6)
+        self.assertTrue(low <= fit.value("slope") <= low + width)
+        decay = MODELS["saturation"].fit(sample(x, y), Way((Setting("h", low=0.0, high=1.0),)))
+        self.assertTrue(0 <= decay.value("h") <= 1)
+        if not decay.held:
+            free = MODELS["saturation"].fit(sample(x, y))
+            self.assertAlmostEqual(free.rss, decay.rss, delta=1e-6 * free.rss)
+
+    def test_a_line_goes_through_a_point(self) -> None:
+        x, y, _ = made(1)
+        fit = MODELS["line-through-point"].fit(sample(x, y), held(x0=3.0, y0=5.0))
+        self.assertEqual(float(fit.at(np.array(3.0))), 5.0)
+        slope = ((x - 3) * (y - 5)).sum() / ((x - 3) ** 2).sum()
+        self.assertAlmostEqual(fit.value("slope"), slope, 12)
+        text = fit.equation(("t", "c"), (0.0, 10.0), 0.05).text.replace("\u2009", " ")
+        self.assertRegex(text, r"^c = 1\.\d+ \(t − 3\) \+ 5$")
+        self.assertAlmostEqual(read_off(fit, 7.0).x, 3 + 2 / slope, 9)
+
+    def test_what_cannot_be_asked_is_told(self) -> None:
+        x, y, _ = made(2)
+        for model, way in (
+            ("line", held(intercept=1.0, slope=1.0)),
+            ("line", held(a=1.0)),
+            ("decay", held(c=0.0, a=1.0, k=2.0)),
+            ("line", Way((Setting("slope", low=2.0, high=1.0),))),
+        ):
+            with self.assertRaises(TrendImpossible):
+                MODELS[model].fit(sample(x, y), way)
+
+    def test_a_search_that_nobody_wants_ends(self) -> None:
+        x, y, _ = made(2)
+        with self.assertRaises(SearchAbandoned), search_while(lambda: False):
+            MODELS["decay"].fit(sample(x, y))
+
+
+class Robust(SornixTest):
+    @given(st.integers(0, 10**6), st.sampled_from(sorted(LOSSES)))
+    def test_the_sum_of_what_residuals_count_is_at_rest(self, seed: int, loss: str) -> None:
+        x, y, _ = made(seed, 25)
+        y[4] += 20
+        fit = put_through(MODELS["line"], sample(x, y), method=loss)
+        scale = float(np.median(np.abs(fit.residuals))) / 0.6745
+        u = fit.residuals / scale
+        pull = LOSSES[loss].weight(u) * u
+        for column in (np.ones(25), x / 10):
+            self.assertLess(abs(float((pull * column).sum())), 2e-3)
+        truth = MODELS["line"].fit(sample(np.delete(x, 4), np.delete(y, 4)))
+        plain = MODELS["line"].fit(sample(x, y))
+        off, was = (np.abs(f.at(x) - truth.at(x)).max() for f in (fit, plain))
+        self.assertLess(off, was)
+        self.assertIn("robust", fit.method)
+
+    def test_without_wild_readings_it_is_nearly_plain(self) -> None:
+        random = np.random.default_rng(0)
+        x = np.linspace(0, 10, 400)
+        y = 1 + 2 * x + random.normal(0, 1, 400)
+        plain = MODELS["line"].fit(sample(x, y))
+        for loss in LOSSES:
+            fit = put_through(MODELS["line"], sample(x, y), method=loss)
+            for name in fit.names:
+                error = plain.standard_error(name) or 0
+                self.assertAlmostEqual(fit.value(name), plain.value(name), delta=error)
+                # both lose 5 % of what plain least squares get out of such readings
+                self.assertAlmostEqual((fit.standard_error(name) or 0) / error, 1.03, delta=0.08)
+
+
+class OtherWays(SornixTest):
+    def test_on_logarithms_it_is_the_line_through_them(self) -> None:
+        x, _, _ = made(5, 30)
+        x = x + 0.5
+        noise = np.exp(np.random.default_rng(1).normal(0, 0.1, 30))
+        for name, y, along, sign in (
+            ("exponential", 3 * np.exp(-0.3 * x), x, 1),
+            ("power", 3 * x**1.7, np.log(x), 1),
+            ("arrhenius", 3 * np.exp(-2 / x), 1 / x, -1),
+        ):
+            y = y * noise
+            fit = put_through(MODELS[name], sample(x, y), on_logs=True)
+            line = reference.linregress(along, np.log(y))
+            np.testing.assert_allclose(fit.values[0], math.exp(line.intercept), rtol=1e-9)
+            np.testing.assert_allclose(fit.values[1], sign * line.slope, rtol=1e-9)
+            self.assertAlmostEqual(fit.standard_error(fit.names[1]) or 0, line.stderr, 9)
+            self.assertAlmostEqual(fit.r_squared or 0, line.rvalue**2, 9)
+            low, high = fit.parameters[0].ci95 or (0, 0)
+            self.assertAlmostEqual(low * high, fit.values[0] ** 2, delta=1e-6 * high**2)
+            at = fit.predict(3.0)
+            low, high = at.confidence95 or (0, 0)
+            self.assertAlmostEqual(low * high, at.value**2, delta=1e-6 * high**2)
+            self.assertIn("R² of ln y", [row.name for row in quality_rows(fit)])
+        y[0] = -1.0
+        fit = put_through(MODELS["power"], sample(x, y), on_logs=True)
+        self.assertEqual(fit.n, 29)
+        self.assertIn("1 reading at or below 0 has no logarithm", fit.notes[0])
+        with self.assertRaises(TrendImpossible):
+            put_through(MODELS["line"], sample(x, y), on_logs=True)
+
+    def test_several_series_share_a_slope(self) -> None:
+        pairs = [made(seed, 12 + seed) for seed in range(3)]
+        samples = [sample(x, y + 3 * i) for i, (x, y, _) in enumerate(pairs)]
+        fits = fit_shared(MODELS["line"], samples, ["slope"])
+        total = sum(s.n for s in samples)
+        design = np.zeros((total, 4))
+        design[:, 3] = np.concatenate([s.x for s in samples])
+        begin = 0
+        for i, s in enumerate(samples):
+            design[begin : begin + s.n, i] = 1
+            begin += s.n
+        y = np.concatenate([s.y for s in samples])
+        wanted = np.linalg.lstsq(design, y, rcond=None)[0]
+        rest = y - design @ wanted
+        spread = np.linalg.inv(design.T @ design) * (rest @ rest) / (total - 4)
+        for i, fit in enumerate(fits):
+            np.testing.assert_allclose(fit.values, (wanted[i], wanted[3]), rtol=1e-9)
+            self.assertAlmostEqual(fit.standard_error("slope") or 0, spread[3, 3] ** 0.5, 9)
+            self.assertAlmostEqual(fit.standard_error("intercept") or 0, spread[i, i] ** 0.5, 9)
+            self.assertEqual(fit.dof, total - 4)
+        with self.assertRaises(TrendImpossible):
+            fit_shared(MODELS["line"], samples, ["b9"])
+
+    def test_smoothers(self) -> None:
+        x, y, _ = made(6, 30)
+        moving = MODELS["moving-average"].fit(sample(x, y), held(width=5.0))
+        self.assertAlmostEqual(float(moving.at(x[10:11])[0]), float(y[8:13].mean()), 12)
+        self.assertTrue(np.isnan(moving.at(np.array([-1.0]))).all())
+        self.assertEqual((moving.names, moving.r_squared, moving.bands(x)), ((), None, None))
+        straight = MODELS["local-regression"].fit(sample(x, 3 - 2 * x), held(width=40.0))
+        np.testing.assert_allclose(straight.at(x), 3 - 2 * x, atol=1e-9)
+        for name, width in (("moving-average", 2.5), ("local-regression", 0.0)):
+            with self.assertRaises(TrendImpossible):
+                MODELS[name].fit(sample(x, y), held(width=width))
+
+
+class Statistics(SornixTest):
+    def test_f_tests_are_those_of_the_textbook(self) -> None:
+        x = np.repeat([1.0, 2, 3, 4], 3)
+        y = np.array([1.1, 0.9, 1.2, 2.3, 2.0, 2.1, 2.8, 3.3, 3.0, 3.6, 3.9, 3.7])
+        line = MODELS["line"].fit(sample(x, y))
+        test = regression_test(line)
+        assert test is not None
+        self.assertAlmostEqual(test.p, reference.linregress(x, y).pvalue, 12)
+        fit = lack_of_fit(line)
+        assert fit is not None
+        means = y.reshape(4, 3).mean(axis=1)
+        pure = float(((y.reshape(4, 3) - means[:, None]) ** 2).sum())
+        ratio = (line.rss - pure) / 2 / (pure / 8)
+        self.assertAlmostEqual(fit.ratio, ratio, 9)
+        self.assertAlmostEqual(fit.p, float(reference.f.sf(ratio, 2, 8)), 12)
+        bent = MODELS["polynomial-2"].fit(sample(x, y))
+        nested = nested_test(line, bent)
+        assert nested is not None
+        self.assertAlmostEqual(nested.ratio, (line.rss - bent.rss) / (bent.rss / 9), 9)
+        self.assertIsNone(nested_test(bent, line))
+
+    @given(st.lists(st.booleans(), min_size=4, max_size=9).filter(lambda s: 0 < sum(s) < len(s)))
+    def test_runs_are_counted_among_all_orders(self, above: list[bool]) -> None:
+        n = len(above)
+        x = np.arange(float(n))
+        rest = np.where(above, 1.0, -1.0)
+        fit = MODELS["line"].fit(sample(x, x))
+        object.__setattr__(fit, "residuals", rest)
+        found = runs_test(fit)
+        assert found is not None
+        orders = list(itertools.combinations(range(n), sum(above)))
+
+        def runs(places: tuple[int, ...]) -> int:
+            signs = [i in places for i in range(n)]
+            return 1 + sum(a != b for a, b in itertools.pairwise(signs))
+
+        own = runs(tuple(i for i in range(n) if above[i]))
+        self.assertEqual(found.runs, own)
+        self.assertAlmostEqual(found.p, sum(runs(o) <= own for o in orders) / len(orders), 12)
+        self.assertAlmostEqual(found.expected, float(np.mean([runs(o) for o in orders])), 9)
+
+    @settings(max_examples=25)
+    @given(st.integers(0, 10**6), st.sampled_from(["line", "polynomial-3"]), st.booleans())
+    def test_influence_is_what_leaving_a_reading_out_does(
+        self, seed: int, name: str, weighted: bool
+    ) -> None:
+        x, y, w = made(seed, 15)
+        if len(np.unique(x)) < 15:
+            return
+        weights = w if weighted else np.ones(15)
+        fit = MODELS[name].fit(sample(x, y, weights))
+        self.assertAlmostEqual(float(leverages(fit).sum()), fit.free, 6)
+        cook, own = cooks_distances(fit), standardised(fit)
+        assert cook is not None and own is not None
+        i = int(np.argmax(cook))
+        # with weights left as they are
+        without = MODELS[name].fit(sample(np.delete(x, i), np.delete(y, i), np.delete(weights, i)))
+        moved = float((weights * (fit.at(x) - without.at(x)) ** 2).sum())
+        self.assertAlmostEqual(
+            float(cook[i]), moved / fit.free / (fit.residual_sd or 1) ** 2, delta=1e-4 * cook[i]
+        )
+
+    def test_normal_quantiles(self) -> None:
+        found = normal_quantiles(9)
+        wanted = reference.norm.ppf((np.arange(1, 10) - 0.375) / 9.25)
+        np.testing.assert_allclose(found, wanted, rtol=1e-12, atol=1e-15)
+
+
+class ReadingOff(SornixTest):
+    @given(st.integers(0, 10**6), st.integers(1, 5), st.sampled_from(["line", "polynomial-2"]))
+    def test_the_interval_ends_where_the_band_leaves_the_reading(
+        self, seed: int, replicates: int, name: str
+    ) -> None:
+        x, y, _ = made(seed)
+        fit = MODELS[name].fit(sample(x, y))
+        wanted = float(fit.at(np.array(5.0)))
+        found = read_off(fit, wanted, replicates)
+        self.assertAlmostEqual(found.x, 5.0, 6)
+        assert found.interval is not None and fit.residual_sd is not None
+        for end in found.interval:
+            at = np.array([end])
+            half = (fit.t95 or 0) * fit.residual_sd * np.sqrt(1 / replicates + fit.leverage_at(at))
+            self.assertAlmostEqual(abs(float(fit.at(at)[0]) - wanted), float(half[0]), 6)
+        self.assertFalse(found.beyond)
+        further = float(x.max() + 0.2 * np.ptp(x))
+        beyond = read_off(fit, float(fit.at(np.array(further))))
+        self.assertTrue(beyond.beyond)
+
+    def test_limits_are_those_of_their_definitions(self) -> None:
+        x, y, _ = made(4, noise=0.01)
+        fit = MODELS["line"].fit(sample(x, y))
+        found = limits(fit)
+        assert found is not None and fit.residual_sd is not None
+        self.assertAlmostEqual(found.detection, 3.3 * fit.residual_sd / fit.value("slope"), 12)
+        self.assertAlmostEqual(found.quantification / found.detection, 10 / 3.3, 12)
+        t = float(reference.t.ppf(0.95, fit.dof))
+        sxx = ((x - x.mean()) ** 2).sum()
+        room = t * fit.residual_sd * math.sqrt(1 + 1 / len(x) + x.mean() ** 2 / sxx)
+        self.assertAlmostEqual(found.critical, fit.value("intercept") + room, 9)
+        self.assertIsNone(limits(MODELS["polynomial-2"].fit(sample(x, y))))
+
+    def test_reports_say_the_same_in_every_form(self) -> None:
+        x, y, _ = made(7)
+        fit: Fit = MODELS["line"].fit(sample(x, y))
+        sections = [Section("Tests | all", test_rows(fit), ("A <sentence>.",))]
+        written: Mapping[str, str] = {name: form("Run 1", sections) for name, form in FORMS.items()}
+        for name, text in written.items():
+            for row in test_rows(fit):
+                value = row.value.replace("<", "&lt;") if name == "html" else row.value
+                self.assertIn(value, text, name)
+        self.assertIn("A &lt;sentence&gt;.", written["html"])
+        self.assertIn("Tests \\| all", written["md"])
+        self.assertIn(repr(fit.adjusted_r_squared), written["csv"])
