@@ -3,6 +3,11 @@
 import re
 from fractions import Fraction
 
+import numpy as np
+from numpy.typing import NDArray
+
+from sornix.core.formula import evaluate, parse_formula
+
 _PLAIN = str.maketrans("⁻⁰¹²³⁴⁵⁶⁷⁸⁹−", "-0123456789-")
 
 
@@ -28,3 +33,15 @@ def said(text: str, x: Fraction) -> Fraction:
             value *= (x - centre) ** int((power or "1").translate(_PLAIN))
         total += -value if sign == "-" else value
     return total
+
+
+def curve(text: str, symbol: str, x: NDArray[np.float64]) -> NDArray[np.float64]:
+    """The values of an equation as it stands in a label, shape (n,), worked out as a formula."""
+    right = text.split(" = ", 1)[1]
+    right = re.sub("([⁻⁰¹²³⁴⁵⁶⁷⁸⁹]+)", lambda m: f"^({m[1].translate(_PLAIN)})", right)
+    right = re.sub(r"×10\^\(([-\d]+)\)", r"e\1", right)
+    # digits stand in groups of three; elsewhere a thin space is a product
+    right = re.sub(r"(?<=\d)\u2009(?=\d{3}(?!\d))", "", right).replace("\u2009", "*")
+    right = re.sub(rf"\b{re.escape(symbol)}\b", "x", right.replace("π", "pi"))
+    found: NDArray[np.float64] = evaluate(parse_formula(right), lambda _: x)
+    return found

@@ -9,11 +9,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
+from sornix.core.drawing import draw_figure
 from sornix.core.errors import SornixError, TrendImpossible
+from sornix.core.figure import fitted_trends, trend_symbols
 from sornix.core.formula import Expression, Name, evaluate, parse_formula
 from sornix.core.formula.derive import derivative
 from sornix.core.trends import MODELS, ByFormula, Fit, Sample, Setting, Way, read_off
+from sornix.demo import DEMOS, demo_document
 from tests.base import DATA, SornixTest
+from tests.core.measure import PlainMeasure
+from tests.core.printed import curve
 
 Floats = NDArray[np.float64]
 TRUE = {
@@ -39,7 +44,7 @@ def digits(computed: float | None, wanted: float) -> float:
 
 
 def fit(model: ByFormula, x: Floats, y: Floats) -> Fit:
-    return model.fit(Sample(x, y, np.arange(len(x)), "", ""))
+    return model.fit(Sample(x, y, np.arange(len(x)), "min", "mg/L"))
 
 
 class Certified(SornixTest):
@@ -105,28 +110,60 @@ class Truth(SornixTest):
 
 
 class Said(SornixTest):
-    def test_the_printed_equation_gives_back_the_curve(self) -> None:
-        rng = np.random.default_rng(5)
-        raised = str.maketrans("⁻⁰¹²³⁴⁵⁶⁷⁸⁹", "-0123456789")
-        for name, true in TRUE.items():
-            model = MODELS[name]
-            assert isinstance(model, ByFormula)
-            x = np.sort(rng.uniform(0.2, 10, 60))
-            exact = values_of(model.formula, true, x)
-            found = fit(model, x, exact + rng.normal(0, 0.02 * float(np.ptp(exact)), 60))
-            tolerance = 2e-3 * float(np.ptp(exact))
-            drawn = float(x.min()), float(x.max())
-            equation = found.equation(("x", "y"), drawn, tolerance)
-            # numbers stand in the formula where the parameters did, and say no more than they mean
-            printed = dict(zip(found.names, map(float, equation.coefficients), strict=True))
-            there = np.linspace(*drawn, 200)
-            off = values_of(model.formula, printed, there) - found.at(there)
-            self.assertLessEqual(float(np.abs(off).max()), tolerance * 1.02, name)
-            plain = equation.text.translate(raised)
-            for value in equation.coefficients:
-                self.assertIn(f"{abs(value):f}".rstrip("0").rstrip("."), plain, name)
-        text = found_decay().equation(("t", "c"), (0.0, 9.0), 1e-3).text
-        self.assertEqual(text.replace("\u2009", " "), "c = 2 + 3 exp(−0.5 t)")
+    @settings(max_examples=60)
+    @given(st.sampled_from(sorted(TRUE)), st.integers(0, 10**6), st.floats(1e-3, 0.1),
+           st.sampled_from([1e-6, 1.0, 1e7]))  # fmt: skip
+    def test_the_printed_equation_gives_back_the_curve(
+        self, name: str, seed: int, noise: float, size: float
+    ) -> None:
+        rng = np.random.default_rng(seed)
+        model = MODELS[name]
+        assert isinstance(model, ByFormula)
+        x = np.sort(rng.uniform(0.2, 10, 60))
+        exact = values_of(model.formula, TRUE[name], x) * size
+        found = fit(model, x, exact + rng.normal(0, noise * float(np.ptp(exact)), 60))
+        tolerance = 2e-3 * float(np.ptp(exact))
+        drawn = float(x.min()), float(x.max())
+        equation = found.equation(("t", "y"), drawn, tolerance)
+        there = np.linspace(*drawn, 200)
+        off = curve(equation.text, "t", there) - found.at(there)
+        self.assertLessEqual(float(np.abs(off).max()), tolerance * 1.05, equation.text)
+        # and so does the formula that is copied for a computed column
+        copied = evaluate(parse_formula(equation.formula("x")), lambda _: there)
+        np.testing.assert_allclose(copied, curve(equation.text, "t", there), rtol=1e-12)
+        # no digit more than a tenth of a standard error asks for, unless the curve needs it
+        for parameter, printed in zip(found.parameters, equation.coefficients, strict=True):
+            error = parameter.standard_error or 0.0
+            self.assertLessEqual(abs(float(printed) - parameter.value), error / 10 * (1 + 1e-9))
+
+    def test_every_demo_figure_says_the_curve_that_it_draws(self) -> None:
+        told = 0
+        for name in DEMOS:
+            document = demo_document(name)
+            drawing = draw_figure(document.figure, document.tables, PlainMeasure())
+            for index, place in enumerate(drawing.panels):
+                panel = document.figure.seen(index)
+                for trend, found in fitted_trends(panel, document.tables):
+                    symbol, _ = trend_symbols(trend, panel, document.tables)
+                    label = place.equations[trend.id].text
+                    lines = [i for i in drawing.items if i.of == f"trend/{trend.id}/line"]
+                    ends = float(found.x.min()), float(found.x.max())
+                    there = np.linspace(*ends, 50)
+                    drawn = place.place(there, found.at(there))
+                    said = place.place(there, curve(label, symbol, there))
+                    # half the width of the line
+                    self.assertLessEqual(float(np.abs(said - drawn).max()), 0.16 * 1.02, label)
+                    self.assertTrue(lines)
+                    told += 1
+        self.assertGreaterEqual(told, 6)
+
+    def test_what_is_said_of_a_decay(self) -> None:
+        equation = found_decay().equation(("t", "c"), (0.0, 9.0), 1e-3)
+        self.assertEqual(equation.text.replace("\u2009", " "), "c = 2 + 3 exp(−0.5 t)")
+        self.assertEqual(equation.latex, r"c = 2 + 3\,\exp(-0.5\,t)")
+        noisy = found_decay(noise=0.05)
+        text = noisy.equation(("t", "c"), (0.0, 9.0), 0.01, units=True).text
+        self.assertRegex(text.replace("\u2009", " "), r"mg/L\) exp\(−\(0\.\d+ 1/min\) t\)$")
 
     def test_what_cannot_be_fitted_is_told(self) -> None:
         x = np.arange(1.0, 4.0)

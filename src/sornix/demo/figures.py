@@ -15,6 +15,7 @@ from sornix.core.figure import (
     add_curve,
     add_trend,
     change_series,
+    change_trend,
     set_constant,
     split_series,
 )
@@ -131,7 +132,18 @@ def _stage_discharge(table: Table) -> Document:
         (Series("s1", table.name, "Water height", "Flow"),), Scale("log"), Scale("log", grid=True)
     )
     figure = evolve(document.figure, panels=(panel,), title="Rating of the Ashel, 40 gaugings")
+    # a power law both ways: high water decides about the one, every gauging about the other
+    figure = add_trend(figure, "s1", "power")
+    figure = add_trend(figure, "s1", "power", on_logs=True)
     return evolve(document, figure=figure)
+
+
+def _tracer_decay(table: Table) -> Document:
+    """A release that mixes first and then falls to the background of the stream."""
+    figure = add_trend(new_document(table).figure, "s1", "decay", start=6.0)
+    shows = ("equation", "r-squared", "count", "prediction")
+    figure = change_trend(figure, "t1", shows=shows)
+    return evolve(new_document(table), figure=evolve(figure, title="Dye after its release"))
 
 
 def _respiration(table: Table) -> Document:
@@ -143,6 +155,7 @@ def _respiration(table: Table) -> Document:
         Scale("log", grid=True),
     )
     figure = evolve(document.figure, panels=(panel,), title="Respiration of sediment")
+    figure = add_trend(figure, "s1", "arrhenius", on_logs=True)
     return evolve(document, figure=figure)
 
 
@@ -227,6 +240,7 @@ DEMOS: dict[str, Demo] = {
         Demo("buoy-week", "Buoy week", _buoy_week),
         Demo("weekday-samples", "Weekday samples", _weekday_samples),
         Demo("stage-discharge", "Rating curve", _stage_discharge),
+        Demo("tracer-decay", "Tracer decay", _tracer_decay),
         Demo("respiration-temperature", "Respiration", _respiration),
         Demo("snail-counts", "Snail counts", _snail_counts),
         Demo("light-response", "Light response", _light_response),

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from functools import partial
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFrame, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QFrame, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from sornix.core.drawing import STYLES
 from sornix.core.figure import (
@@ -20,7 +20,7 @@ from sornix.core.text import plain_text, plural, rich, shortest, significant
 from sornix.desk.bars import Bar
 from sornix.desk.card import Ask, Card
 from sornix.desk.theme import Theme
-from sornix.desk.trendcards import AskDocument, CardPlace, TrendCards
+from sornix.desk.trendcards import COMPARED, AskDocument, CardPlace, TrendCards
 from sornix.desk.workbench import Scene
 
 _MOST_LISTED = 12
@@ -55,6 +55,14 @@ class Ledger(Bar):
     def compare(self, trend_id: str) -> None:
         """Compares the shape of a trend with others."""
         self._trends.compare(trend_id)
+        found = [w for w in self.findChildren(QWidget) if w.accessibleName() == COMPARED]
+        if found:
+            self.bring_into_sight(found[0])
+
+    def bring_into_sight(self, widget: QWidget) -> None:
+        """Scrolls so that something of the ledger can be seen."""
+        QApplication.sendPostedEvents()
+        self._area.ensureWidgetVisible(widget, 0, 40)
 
     def _again(self) -> None:
         """Shows the same scene with more or less told of it."""

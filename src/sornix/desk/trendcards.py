@@ -50,6 +50,8 @@ _WIDTH_MM = 62.0
 _RESIDUALS_MM = 17.0
 _SMALL_MM = 9.0
 
+# The name of the word by which the shapes to compare are chosen.
+COMPARED = "Shapes that are compared"
 AskDocument = Callable[[str, Callable[[Document], Document]], object]
 
 
@@ -67,6 +69,8 @@ class _Telling:
     everything: bool = False
     against: str = "x"
     comparing: bool = False
+    # the number of replicates that was typed last
+    many: str = "1"
     shapes: list[str] = field(factory=lambda: list(USUAL))
 
 
@@ -172,7 +176,8 @@ class TrendCards:
     def _read_off(self, card: Card, scene: Scene, trend: Trend, fit: Fit) -> None:
         panel = scene.figure.panel
         x_unit, y_unit = trend_units(trend, panel, scene.tables)
-        card.widget(_Asking(partial(self._ask_y, trend), partial(self._ask_x, trend)))
+        many = self._telling[trend.id].many
+        card.widget(_Asking(many, partial(self._ask_y, trend), partial(self._ask_x, trend)))
         found = {one.y: one for one in asked_read_offs(trend, fit)}
         for i, asked in enumerate(trend.read_offs):
             change = partial(change_read_off, trend_id=trend.id, index=i, y=None)
@@ -182,8 +187,8 @@ class TrendCards:
                 card.removable(words, "", drop)
                 continue
             (row,) = read_off_rows(fit, [found[asked.y]], x_unit, y_unit)
-            many = f", mean of {asked.replicates}" if asked.replicates > 1 else ""
-            card.removable(f"{row.name}{many}: x = {row.value}", row.about, drop)
+            of = f", mean of {asked.replicates}" if asked.replicates > 1 else ""
+            card.removable(f"{row.name}{of}: x = {row.value}", row.about, drop)
         told = told_rows(fit, trend.told_at, x_unit, y_unit)
         for x, row in zip(trend.told_at, told, strict=True):
             change = partial(tell_at, trend_id=trend.id, x=x)
@@ -198,6 +203,8 @@ class TrendCards:
         card.menu_link("a whole column", "Read off every y of a column, as new columns", columns)
 
     def _ask_y(self, trend: Trend, text: str, replicates: str) -> None:
+        self._telling[trend.id].many = replicates
+
         def change(figure: Figure) -> Figure:
             many = parse_number(replicates) if replicates.strip() else 1.0
             if many != int(many):
@@ -235,7 +242,7 @@ class TrendCards:
         for test in nested(found):
             card.small(f"F test, {test.small} within {test.large}: p {p_text(test.test.p)}")
         card.small(_judged(found))
-        words = ChoiceWord("Shapes that are compared")
+        words = ChoiceWord(COMPARED)
         words.setProperty("word", None)
         words.set_choices(
             "shapes",
@@ -334,12 +341,14 @@ class _Shape(QWidget):
 class _Asking(QWidget):
     """“x for y = [ ], mean of [1]” and “y for x = [ ]”."""
 
-    def __init__(self, ask_y: Callable[[str, str], None], ask_x: Callable[[str], None]) -> None:
+    def __init__(
+        self, many: str, ask_y: Callable[[str, str], None], ask_x: Callable[[str], None]
+    ) -> None:
         super().__init__()
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 2)
         column.setSpacing(4)
-        self.of_y, self.many, self.of_x = QLineEdit(), QLineEdit("1"), QLineEdit()
+        self.of_y, self.many, self.of_x = QLineEdit(), QLineEdit(many), QLineEdit()
         for field_, name in (
             (self.of_y, "A measured y whose x is wanted"),
             (self.many, "How many replicates the y is the mean of"),

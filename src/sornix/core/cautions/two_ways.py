@@ -20,9 +20,13 @@ def find(view: View) -> Iterator[Finding]:
     for trend in view.panel.trends:
         if trend.model not in ON_LOGS:
             continue
+        turned = evolve(trend, on_logs=not trend.on_logs, method="least-squares")
+        if any(t.on_logs != trend.on_logs and (t.series, t.model) == (trend.series, trend.model)
+               for t in view.panel.trends):  # fmt: skip
+            # both ways are shown already
+            continue
         try:
             this = trend_fit(trend, view.panel, view.tables)
-            turned = evolve(trend, on_logs=not trend.on_logs, method="least-squares")
             other = trend_fit(turned, view.panel, view.tables)
         except TrendImpossible:
             continue

@@ -69,7 +69,8 @@ def trend_rows(trend: Trend, fit: Fit, equation: Equation) -> list[Rich]:
     rows = [equation.runs] if "equation" in trend.shows and equation.runs else []
     numbers: list[Rich] = []
     if "r-squared" in trend.shows and fit.r_squared is not None:
-        of = (Run(" of ln "), Run("y", italic=True)) if fit.on_logs else ()
+        symbol = equation.runs[:1] or (Run("y", italic=True),)
+        of = (Run(" of ln "), *symbol) if fit.on_logs else ()
         numbers.append(
             (
                 Run("R", italic=True),

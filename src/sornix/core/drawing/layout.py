@@ -10,6 +10,7 @@ from sornix.core.drawing.items import (
     Drawing,
     Fill,
     Item,
+    Markers,
     Measure,
     PanelPlace,
     Path,
@@ -166,6 +167,10 @@ def _names(
     return legend_items(listed, rect, style, measure)
 
 
+# More markers than these are a crowd.
+_CROWD = 60
+
+
 def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item], list[Box]]:
     """Axes, marks, trends and the labels of trends."""
     panel, inner, settled = arranged.panel, arranged.inner, arranged.settled
@@ -200,6 +205,8 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
     if any(series.written for series in panel.shown):
         taken = obstacles([*marks, *curves])
         written = written_items(panel, tables, place, taken, style, measure)
+    # a curve lies under its readings, unless so many would hide it
+    crowded = sum(len(i.points) for i in marks if isinstance(i, Markers)) > _CROWD
     items = [
         *(item for item in guides if isinstance(item, Fill)),
         *trend_bands(panel, tables, place, style),
@@ -210,8 +217,9 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
         *(item for item in marks if isinstance(item, (Fill, Rects))),
         *(item for item in marks if isinstance(item, Path)),
         *reads,
-        *curves,
+        *(() if crowded else curves),
         *(item for item in marks if not isinstance(item, (Fill, Rects, Path))),
+        *(curves if crowded else ()),
         *written,
         *labels,
     ]

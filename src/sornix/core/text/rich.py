@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 _SCRIPT = re.compile(
     r"(?P<mark>[\^_])"
-    r"(?:\{(?P<braced>[^{}]*)\}|(?P<signed>[+\-−]?\d+|[+\-−]|[^\W\d_](?![^\W\d_])))"
+    r"(?:\{(?P<braced>[^{}]*)\}|(?P<signed>[+\-−]?\d+(?:\.\d+)?|[+\-−]|[^\W\d_](?![^\W\d_])))"
 )
 _TO_SUPER = str.maketrans("0123456789+-−n", "⁰¹²³⁴⁵⁶⁷⁸⁹⁺⁻⁻ⁿ")
 _TO_SUB = str.maketrans("0123456789+-−", "₀₁₂₃₄₅₆₇₈₉₊₋₋")

@@ -1,0 +1,168 @@
+"""Trends as a scientist makes them: a calibration with unknowns, a decay, shapes compared."""
+
+import numpy as np
+from PyQt6.QtCore import QPointF
+from PyQt6.QtWidgets import QLineEdit, QPushButton, QWidget
+
+from sornix.core.figure import trend_fit
+from sornix.core.readings import read_text, table_named
+from sornix.core.trends import Fit, read_off
+from sornix.demo import demo_text
+from sornix.desk.trendline import TrendLine
+from sornix.desk.words import ChoiceWord
+from tests.journeys.hands import FigureHandsTest
+
+
+class Trends(FigureHandsTest):
+    def begin(self, name: str) -> None:
+        path = self.folder / f"{name}.csv"
+        path.write_text(demo_text(name))
+        self.open(path)
+        self.pause(0.2)
+
+    @property
+    def line(self) -> TrendLine:
+        return self.panes.statement.trends[0]
+
+    def fitted(self) -> Fit:
+        """The fit of the first trend, once it is made."""
+        for _ in range(200):
+            if not self.window.bench.fitter.is_busy:
+                break
+            self.pause(0.05)
+        scene = self.window.bench.scene
+        assert scene is not None
+        return trend_fit(self.panel.trends[0], self.panel, scene.tables)
+
+    def in_ledger(self, name: str) -> QWidget:
+        """What has a name that begins so in the ledger, scrolled into sight."""
+        self.pause(0.2)
+        parts = self.panes.ledger.findChildren(QWidget)
+        found = [w for w in parts if w.accessibleName().startswith(name) and w.isVisible()]
+        self.assertTrue(found, f"nothing is called “{name}”")
+        self.panes.ledger.bring_into_sight(found[0])
+        self.pause(0.1)
+        return found[0]
+
+    def enter(self, name: str, text: str) -> None:
+        field = self.in_ledger(name)
+        assert isinstance(field, QLineEdit)
+        self.click_at(field)
+        self.key("ctrl+a")
+        self.type(f"{text}\n")
+        self.pause(0.2)
+
+    def test_a_calibration_from_the_file_to_the_report(self) -> None:
+        self.begin("nitrate-standards")
+        unknowns = self.folder / "nitrate-unknowns.csv"
+        unknowns.write_text(demo_text("nitrate-unknowns"))
+        self.choose(self.line.model, "straight line")
+        fit = self.fitted()
+        self.enter("How many replicates the y is the mean of", "2")
+        self.enter("A measured y whose x is wanted", "0.677")
+        asked = self.panel.trends[0].read_offs
+        self.assertEqual([one.y for one in asked], [0.677])
+        wanted = read_off(fit, 0.677, asked[0].replicates)
+        self.assertIn(f"{wanted.x:.4f}", self.panes.ledger.text)
+        # the next one is typed where the first one was, and is beyond the standards
+        self.enter("A measured y whose x is wanted", "0.98")
+        self.assertIn("beyond its readings", self.panes.ledger.text)
+        self.click_at(self.in_ledger("Remove: y = 0.98"))
+        self.assertEqual(len(self.panel.trends[0].read_offs), 1)
+        # along the curve by hand
+        level = self.on("trend/t1/read-off/0", 0.3)
+        self.drag(self.paper, level, level + QPointF(0, 60))
+        self.assertLess(self.panel.trends[0].read_offs[0].y, 0.66)
+        # a whole column of unknowns becomes new columns of its own table
+        self.window.readings.add("added a table", (read_text(unknowns.read_bytes(), "unknowns"),))
+        self.pause(0.3)
+        column = self.in_ledger("Read off every y of a column, as new columns")
+        self.choose(column, "Absorbance at 220 nm, unknowns")
+        table = table_named(self.window.bench.tables, "unknowns")
+        x, y = (table.column(name).numbers for name in (
+            "Nitrate concentration of Absorbance at 220 nm", "Absorbance at 220 nm"))  # fmt: skip
+        np.testing.assert_allclose(fit.at(x), y, rtol=1e-9)
+        self.assertEqual(table.columns[-1].unit, "mg/L")
+        self.window.menus.actions["report"].trigger()
+        self.name_file(self.folder / "run.md")
+        self.pause(0.2)
+        report = (self.folder / "run.md").read_text()
+        for words in ("limit of detection", "F of lack of fit", "95 % confidence interval",
+                      "Ordinary least squares", "y = 0."):  # fmt: skip
+            self.assertIn(words, report)
+
+    def test_a_decay_with_its_range_dragged_and_an_outlier(self) -> None:
+        self.begin("tracer-decay")
+        self.choose(self.line.model, "decay to a background")
+        bad = self.fitted().r_squared or 0
+        self.choose(self.line.readings, "a range of x")
+        start = self.on("trend/t1/start", down=0.8)
+        self.drag(self.paper, start, start + QPointF(60, 0))
+        trend = self.panel.trends[0]
+        assert trend.start is not None
+        self.assertTrue(4 < trend.start < 20, trend.start)
+        good = self.fitted()
+        self.assertGreater(good.r_squared or 0, bad)
+        self.window.leave_out((30,), "hand in the beam", series="s1")
+        self.assertEqual(self.fitted().n, good.n - 1)
+        self.assertIn("hand in the beam", self.panes.caption.label.text())
+        # its lines: a held background, a robust fit, and back
+        self.click_at(self.line.further)
+        lines = self.panes.statement.trend_lines
+        assert lines is not None
+        self.type_into(lines.parameters["c"].value.field, "7")
+        self.assertEqual(self.panel.trends[0].setting("c").held, 7)
+        self.assertEqual(self.fitted().value("c"), 7)
+        self.click_at(lines.parameters["c"].value.free)
+        self.assertEqual(self.panel.trends[0].settings, ())
+        self.choose(lines.method, "robust (Huber)")
+        self.assertIn("robust", self.fitted().method)
+        self.choose(self.line.model, "exponential")
+        self.choose(self.line.logs, "on their logarithms")
+        self.assertTrue(self.fitted().on_logs)
+        self.assertIn("R² of ln y", self.panes.ledger.text)
+
+    def test_a_formula_is_typed_and_its_start_slid(self) -> None:
+        self.begin("light-response")
+        self.choose(self.line.model, "a formula of your own")
+        lines = self.panes.statement.trend_lines
+        assert lines is not None
+        self.type_into(lines.formula.field, "p * x / (k + x) - r")
+        self.assertEqual(list(lines.parameters), ["p", "k", "r"])
+        self.assertGreater(self.fitted().r_squared or 0, 0.99)
+        before = self.fitted().values
+        slider = lines.parameters["k"].slider
+        middle = QPointF(slider.rect().center())
+        self.drag(slider, middle, middle + QPointF(25, 0))
+        start = self.panel.trends[0].setting("k").start
+        assert start is not None
+        self.assertGreater(start, before[1])
+        np.testing.assert_allclose(self.fitted().values, before, rtol=1e-6)
+        self.assertEqual(self.panel.curves, ())
+        self.choose(lines.weights, "weighing by the SD in “SD of production”")
+        self.assertIn("weighted", self.fitted().method)
+        self.type_into(lines.formula.field, "p * x / (k + ")
+        self.assertEqual(self.panel.trends[0].formula, "p * x / (k + x) - r")
+        self.assertTrue(self.panes.message.isVisible())
+
+    def test_four_shapes_are_compared(self) -> None:
+        self.begin("stage-discharge")
+        self.choose(self.panes.statement.plots[0].x_word, "Water height")
+        self.choose(self.panes.statement.plots[0].y_word, "Flow")
+        self.choose(self.line.model, "straight line")
+        self.click_at(self.in_ledger("Compare this shape with others"))
+        self.fitted()
+        text = self.panes.ledger.text
+        for words in ("power law", "polynomial of degree 2", "exponential", "R² cannot choose"):
+            self.assertIn(words, text)
+        self.assertLess(text.index("power law\t"), text.index("straight line\t"))
+        shapes = self.in_ledger("Shapes that are compared")
+        assert isinstance(shapes, ChoiceWord)
+        self.choose(shapes, "logistic")
+        self.fitted()
+        self.assertIn("logistic\t", self.panes.ledger.text)
+        keep = self.in_ledger("Keep the power law")
+        assert isinstance(keep, QPushButton)
+        self.click_at(keep)
+        self.assertEqual(self.panel.trends[0].model, "power")
+        self.assertIn("on the readings and", self.panes.ledger.text)
