@@ -6,7 +6,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from sornix.core.trends import MODELS, ByFormula, Fit, Sample, Setting, Way, read_off
+from sornix.core.trends import MODELS, ByFormula, Fit, Sample, Setting, Way
+from sornix.core.trends.readoff import read_off
 
 Floats = NDArray[np.float64]
 Random = np.random.Generator

@@ -10,7 +10,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PyQt6.QtCore import QEvent, QPointF, Qt
 from PyQt6.QtGui import QMouseEvent
-from PyQt6.QtWidgets import QApplication, QWidget
+from PyQt6.QtWidgets import QApplication, QPushButton, QWidget
 
 from sornix.core import figure as edits
 from sornix.core.document import add_summary
@@ -102,16 +102,41 @@ def _theory(window: Window) -> None:
     window.open_demo("light-response")
 
 
-def _profile(window: Window) -> None:
-    window.open_demo("depth-panels")
+def _decay(window: Window) -> None:
+    """A trend over a range that is dragged, with its further lines open."""
+    window.open_demo("tracer-decay")
+    _settle(window)
+    assert window.panes is not None
+    window.edit("held", lambda f: edits.change_setting(f, "t1", "c", low=0.0))
+    window.panes.statement.open_trend("t1")
 
 
-def _replicates(window: Window) -> None:
-    window.open_demo("standards-by-replicate")
+def _read_off(window: Window) -> None:
+    """An unknown read off a calibration, and every number of the line."""
+    _calibration(window)
+    _settle(window)
+    assert window.panes is not None
+    window.edit("read off", lambda f: edits.read_off_trend(f, "t1", 0.677, 2))
+    _settle(window)
+    ledger = window.panes.ledger
+    button = next(b for b in ledger.findChildren(QPushButton) if b.text() == "a whole column ▾")
+    ledger.bring_into_sight(button)
 
 
-def _in_order(window: Window) -> None:
-    window.open_demo("weekday-samples")
+def _comparing(window: Window) -> None:
+    """Shapes through the same readings, side by side."""
+    path = _demo_file("stage-discharge.csv", DEMO_READINGS["stage-discharge"].make().encode())
+    window.open_path(path)
+    _settle(window)
+    assert window.panes is not None
+    tables = window.bench.tables
+    window.edit("x", lambda f: edits.change_series(f, tables, "s1", x="Water height", y="Flow"))
+    window.edit("points", lambda f: edits.set_mark(f, tables, "s1", "points"))
+    window.edit("trend", lambda f: edits.add_trend(f, "s1", "polynomial-2"))
+    _settle(window)
+    window.panes.ledger.compare("t1")
+    _settle(window)
+    window.panes.ledger.compare("t1")
 
 
 def _axis(window: Window) -> None:
@@ -169,9 +194,9 @@ VIEWS: dict[str, Callable[[Window], None]] = {
     "time": _time,
     "bars": _bars,
     "theory": _theory,
-    "in-order": _in_order,
-    "profile": _profile,
-    "replicates": _replicates,
+    "decay": _decay,
+    "read-off": _read_off,
+    "comparing": _comparing,
     "axis": _axis,
     "log-scales": _log_scales,
     "summary": _summary,
@@ -193,7 +218,8 @@ def _move(widget: QWidget, at: QPointF) -> None:
 
 
 def _settle(window: Window) -> None:
-    while window.worker.is_busy:
+    QApplication.processEvents()
+    while window.worker.is_busy or window.bench.fitter.is_busy:
         QApplication.processEvents()
     for _ in range(20):
         QApplication.processEvents()

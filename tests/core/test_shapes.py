@@ -14,7 +14,8 @@ from sornix.core.errors import SornixError, TrendImpossible
 from sornix.core.figure import fitted_trends, trend_symbols
 from sornix.core.formula import Expression, Name, evaluate, parse_formula
 from sornix.core.formula.derive import derivative
-from sornix.core.trends import MODELS, ByFormula, Fit, Sample, Setting, Way, read_off
+from sornix.core.trends import MODELS, ByFormula, Fit, Sample, Setting, Way
+from sornix.core.trends.readoff import read_off
 from sornix.demo import DEMOS, demo_document
 from tests.base import DATA, SornixTest
 from tests.core.measure import PlainMeasure

@@ -19,15 +19,14 @@ from sornix.core.trends import (
     SearchAbandoned,
     Setting,
     Way,
-    fit_shared,
-    limits,
     put_through,
-    read_off,
     search_while,
 )
 from sornix.core.trends.account import Section, quality_rows, test_rows
+from sornix.core.trends.readoff import limits, read_off
 from sornix.core.trends.report import FORMS
 from sornix.core.trends.robust import LOSSES
+from sornix.core.trends.shared import fit_shared
 from sornix.core.trends.statistics import (
     cooks_distances,
     lack_of_fit,

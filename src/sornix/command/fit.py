@@ -22,13 +22,14 @@ from sornix.core.figure import (
     Trend,
     Unknown,
     add_trend,
-    report_sections,
     trend_fit,
 )
+from sornix.core.figure.trendreport import report_sections
 from sornix.core.readings import Table
 from sornix.core.text import parse_number, significant
-from sornix.core.trends import METHODS, MODELS, ON_LOGS, Fit, Prediction, ReadOff, Setting, read_off
+from sornix.core.trends import METHODS, MODELS, ON_LOGS, Fit, Prediction, Setting
 from sornix.core.trends.account import Row, parameter_rows, quality_rows, test_rows
+from sornix.core.trends.readoff import ReadOff, read_off
 from sornix.core.trends.report import FORMS
 from sornix.core.trends.statistics import correlations, lack_of_fit, regression_test, runs_test
 

@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from sornix.core.document import Document
 from sornix.core.drawing import Drawing
 from sornix.core.figure import Figure
 from sornix.core.text import Rich, plain_text
@@ -22,6 +23,8 @@ from sornix.paint.painter import paint
 
 # Asks the workbench for an edit, by the name that its step will have.
 Ask = Callable[[str, Callable[[Figure], Figure]], object]
+# And of the whole document.
+AskDocument = Callable[[str, Callable[[Document], Document]], object]
 
 
 def html(runs: Rich) -> str:
@@ -63,7 +66,9 @@ class Card(QFrame):
         label = QLabel(html(runs))
         label.setTextFormat(Qt.TextFormat.RichText)
         text = readable(colour, self._theme.card)
-        label.setStyleSheet(f"color: {text}; font-size: 18px; font-weight: 600;")
+        # a long equation keeps to one line where it can
+        size = 18 if len(plain_text(runs)) <= 26 else 15
+        label.setStyleSheet(f"color: {text}; font-size: {size}px; font-weight: 600;")
         label.setWordWrap(True)
         label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self._lines.append(plain_text(runs))

@@ -7,7 +7,6 @@ from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from sornix.core.document import ENDING
 from sornix.core.readings.sources import FILE_TYPES
-from sornix.core.trends.report import FORM_WORDS
 
 _ENDINGS = " ".join(f"*{ending}" for kind in FILE_TYPES.values() for ending in kind.endings)
 _READINGS = f"Readings and documents ({_ENDINGS} *{ENDING});;All files (*)"
@@ -18,7 +17,6 @@ _TABLES = {
     "Tab-separated text (*.tsv)": ("\t", False),
 }
 _DOCUMENTS = f"Sornix documents (*{ENDING})"
-_REPORTS = ";;".join(f"{words} (*.{ending})" for ending, words in FORM_WORDS.items())
 _FIGURES = "PNG picture (*.png);;SVG drawing (*.svg);;PDF document (*.pdf)"
 
 
@@ -76,7 +74,10 @@ class Files:
         self._open(dialog, then)
 
     def ask_report(self, name: str, then: Callable[[Path], None]) -> None:
-        self._ask_written("Save a report of the trends", _REPORTS, "txt", name, then)
+        from sornix.core.trends.report import FORM_WORDS
+
+        kinds = ";;".join(f"{words} (*.{ending})" for ending, words in FORM_WORDS.items())
+        self._ask_written("Save a report of the trends", kinds, "txt", name, then)
 
     def _dialog(self, title: str, filters: str) -> QFileDialog:
         dialog = QFileDialog(self._parent, title, str(self.folder), filters)

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from functools import partial
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QFrame, QLabel, QScrollArea, QVBoxLayout, QWidget
@@ -18,10 +19,12 @@ from sornix.core.figure import (
 )
 from sornix.core.text import plain_text, plural, rich, shortest, significant
 from sornix.desk.bars import Bar
-from sornix.desk.card import Ask, Card
+from sornix.desk.card import Ask, AskDocument, Card
 from sornix.desk.theme import Theme
-from sornix.desk.trendcards import COMPARED, AskDocument, CardPlace, TrendCards
 from sornix.desk.workbench import Scene
+
+if TYPE_CHECKING:
+    from sornix.desk.trendcards import TrendCards
 
 _MOST_LISTED = 12
 
@@ -45,19 +48,33 @@ class Ledger(Bar):
         column.addWidget(self._area)
         self._cards: list[tuple[str, Card]] = []
         self._scene: Scene | None = None
-        self._trends = TrendCards(copy, ask, ask_document, self._again)
+        self._ask_document = ask_document
+        self._trends: TrendCards | None = None
 
     @property
     def text(self) -> str:
         """All cards as plain text."""
         return "\n\n".join(f"{heading}\n{card.text}" for heading, card in self._cards)
 
+    @property
+    def _trend_cards(self) -> "TrendCards":
+        """What makes the cards of trends, from the first trend on."""
+        if self._trends is None:
+            from sornix.desk.trendcards import TrendCards
+
+            self._trends = TrendCards(self._copy, self._ask, self._ask_document, self._again)
+        return self._trends
+
     def compare(self, trend_id: str) -> None:
         """Compares the shape of a trend with others."""
-        self._trends.compare(trend_id)
-        found = [w for w in self.findChildren(QWidget) if w.accessibleName() == COMPARED]
-        if found:
-            self.bring_into_sight(found[0])
+        from sornix.desk.trendcards import COMPARED
+
+        self._trend_cards.compare(trend_id)
+        QApplication.sendPostedEvents()
+        found = [w for w in self.findChildren(QLabel) if w.text() == COMPARED.upper()]
+        position = self._area.verticalScrollBar()
+        if found and position is not None:
+            position.setValue(found[0].y() - 8)
 
     def bring_into_sight(self, widget: QWidget) -> None:
         """Scrolls so that something of the ledger can be seen."""
@@ -86,8 +103,7 @@ class Ledger(Bar):
         # what a careful colleague would say is not to be scrolled for
         self._cautions(scene, column)
         for trend in panel.trends:
-            place = CardPlace(partial(self._card, column=column))
-            self._trends.show(scene, trend, place)
+            self._trend_cards.show(scene, trend, partial(self._card, column=column))
         if not panel.trends:
             card = self._card("Trend", "#8fa19d", column)
             card.sentence("No trend on this figure. Choose one in the statement's Trend line.")

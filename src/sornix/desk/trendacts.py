@@ -7,9 +7,8 @@ from typing import TYPE_CHECKING
 from sornix.core import figure as edits
 from sornix.core.document import write_atomically
 from sornix.core.errors import SornixError
-from sornix.core.figure import FORMULA, Figure, report_sections, waiting
+from sornix.core.figure import FORMULA, Figure, waiting
 from sornix.core.trends import MODELS
-from sornix.core.trends.report import FORMS
 from sornix.desk.acts import Act, State
 
 if TYPE_CHECKING:
@@ -116,6 +115,9 @@ def ask_report(window: "Window") -> None:
 
 def write_report(window: "Window", path: Path) -> None:
     """Writes the report in the form that the ending of a path asks for."""
+    from sornix.core.figure.trendreport import report_sections
+    from sornix.core.trends.report import FORMS
+
     scene = window.bench.scene
     form = FORMS.get(path.suffix.removeprefix(".").lower())
     if scene is None:

@@ -3,33 +3,31 @@
 from collections.abc import Callable
 from functools import partial
 
-from attrs import define, field, frozen
+from attrs import define, field
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from sornix.core.document import Document, read_off_column
+from sornix.core.document.unknowns import read_off_column
 from sornix.core.drawing import AGAINST, STYLES, draw_residuals
 from sornix.core.drawing.marks import trend_colour
 from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.figure import (
-    ALIKE,
-    USUAL,
-    Compared,
     Figure,
     Trend,
-    asked_read_offs,
     change_read_off,
     change_trend,
-    compared,
-    how_words,
-    nested,
     read_off_trend,
     series_name,
-    symbol_words,
     tell_at,
     trend_fit,
+    trend_words,
+)
+from sornix.core.figure.comparing import ALIKE, USUAL, Compared, compared, nested
+from sornix.core.figure.trendreport import (
+    asked_read_offs,
+    how_words,
+    symbol_words,
     trend_sections,
     trend_units,
-    trend_words,
 )
 from sornix.core.text import parse_number, r_squared_text, shortest, significant, spoken
 from sornix.core.trends import MODELS, Equation, Fit
@@ -42,7 +40,7 @@ from sornix.core.trends.account import (
     read_off_rows,
     told_rows,
 )
-from sornix.desk.card import Ask, Card, Picture
+from sornix.desk.card import Ask, AskDocument, Card, Picture
 from sornix.desk.words import Choice, ChoiceWord
 from sornix.desk.workbench import Scene
 
@@ -50,16 +48,10 @@ _WIDTH_MM = 62.0
 _RESIDUALS_MM = 17.0
 _SMALL_MM = 9.0
 
-# The name of the word by which the shapes to compare are chosen.
-COMPARED = "Shapes that are compared"
-AskDocument = Callable[[str, Callable[[Document], Document]], object]
-
-
-@frozen
-class CardPlace:
-    """Where cards are put: each with a heading and the colour of its edge."""
-
-    card: Callable[[str, str], Card]
+# Puts a card with a heading and the colour of its edge.
+PutCard = Callable[[str, str], Card]
+# The heading of the card of a comparison.
+COMPARED = "Shapes compared"
 
 
 @define
@@ -84,7 +76,7 @@ class TrendCards:
         self._copy, self._ask, self._ask_document, self._again = copy, ask, ask_document, again
         self._telling: dict[str, _Telling] = {}
 
-    def show(self, scene: Scene, trend: Trend, place: CardPlace) -> None:
+    def show(self, scene: Scene, trend: Trend, place: PutCard) -> None:
         """Puts the cards of a trend."""
         panel, style = scene.figure.panel, STYLES[scene.figure.style]
         telling = self._telling.setdefault(trend.id, _Telling())
@@ -94,7 +86,7 @@ class TrendCards:
         name = f"Trend of {series_name(panel, series, scene.tables)}" if several else "Trend"
         if len(panel.trends) > 1:
             name += f": {trend_words(trend)}"
-        card = place.card(name, colour)
+        card = place(name, colour)
         try:
             fit = trend_fit(trend, panel, scene.tables)
         except TrendImpossible as error:
@@ -103,7 +95,7 @@ class TrendCards:
         equation = scene.drawing.place.equations.get(trend.id)
         self._numbers(card, scene, trend, fit, equation, colour)
         look = style.look_of(series).colour
-        residuals = place.card("Residuals (reading − trend)", look)
+        residuals = place("Residuals (reading − trend)", look)
         picture = draw_residuals(
             fit, style, (look, colour), (_WIDTH_MM, _RESIDUALS_MM), telling.against
         )
@@ -120,9 +112,9 @@ class TrendCards:
         word.chosen.connect(lambda k: self._tell(trend.id, "against", str(k)))
         residuals.choice(word)
         if fit.names:
-            self._read_off(place.card("Read off", colour), scene, trend, fit)
+            self._read_off(place("Read off", colour), scene, trend, fit)
         if telling.comparing:
-            self._compare(place.card("Shapes compared", colour), scene, trend, telling)
+            self._compare(place(COMPARED, colour), scene, trend, telling)
 
     def compare(self, trend_id: str) -> None:
         """Compares the shape of a trend with others."""
@@ -242,7 +234,7 @@ class TrendCards:
         for test in nested(found):
             card.small(f"F test, {test.small} within {test.large}: p {p_text(test.test.p)}")
         card.small(_judged(found))
-        words = ChoiceWord(COMPARED)
+        words = ChoiceWord("Shapes that are compared")
         words.setProperty("word", None)
         words.set_choices(
             "shapes",
@@ -328,6 +320,7 @@ class _Shape(QWidget):
             head.addWidget(button)
         column.addLayout(head)
         texts = [one.equation.text if one.equation is not None else "", _numbers_of(one)]
+        texts += one.fit.notes if one.fit is not None else ()
         for text in texts:
             if text:
                 label = QLabel(text)

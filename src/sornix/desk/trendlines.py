@@ -28,6 +28,9 @@ _COLUMN = "column:"
 _SHARED = {False: "its own", True: "in common"}
 
 
+_VALUE_WIDTH, _MEANING_WIDTH = 118, 112
+
+
 class _ParameterLine(StatementLine):
     """“k = 0.231, from −∞ to ∞, begun at 0.2”."""
 
@@ -48,7 +51,11 @@ class _ParameterLine(StatementLine):
         label.setToolTip(said)
         self._bounds = group(plain_word("from"), self.low, plain_word("to"), self.high)
         self._search = group(plain_word("begun at"), self.start, self.slider)
-        self.add(group(label, self.value), plain_word(meaning), self._bounds, self._search)
+        named, means = group(label, self.value), plain_word(meaning)
+        # lines of parameters under each other are read as a table
+        named.setMinimumWidth(_VALUE_WIDTH)
+        means.setMinimumWidth(_MEANING_WIDTH if meaning else 0)
+        self.add(named, means, self._bounds, self._search)
         self.add(self.shared)
         self.slider.slides.connect(self._slide)
         self.slider.let_go.connect(self._let_go)

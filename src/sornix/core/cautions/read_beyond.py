@@ -3,12 +3,16 @@
 from collections.abc import Iterator
 
 from sornix.core.cautions.caution import Finding, View
-from sornix.core.figure import asked_read_offs, fitted_trends, trend_words
+from sornix.core.figure import fitted_trends, trend_words
 from sornix.core.text import shortest, significant, spoken
 
 
 def find(view: View) -> Iterator[Finding]:
     for trend, fit in fitted_trends(view.panel, view.tables):
+        if not (trend.read_offs or trend.told_at):
+            continue
+        from sornix.core.figure.trendreport import asked_read_offs
+
         least, greatest = float(fit.x.min()), float(fit.x.max())
         ends = " to ".join(shortest(end, (greatest - least) * 1e-3) for end in (least, greatest))
         beyond = [f"{significant(one.x, 4)} for y = {spoken(one.y)}"

@@ -12,7 +12,6 @@ from sornix.core.document.tables import (
     rename_table,
     with_table_read_again,
 )
-from sornix.core.document.unknowns import read_off_column
 from sornix.core.document.value import Document, new_document
 
 __all__ = [
@@ -27,7 +26,6 @@ __all__ = [
     "draw_table",
     "load_document",
     "new_document",
-    "read_off_column",
     "remove_table",
     "rename_table",
     "save_document",

@@ -3,9 +3,10 @@
 from sornix.core.document.tables import change_table
 from sornix.core.document.value import Document
 from sornix.core.errors import EditRefused, TrendImpossible
-from sornix.core.figure import trend_fit, trend_units
+from sornix.core.figure import trend_fit
+from sornix.core.figure.trendreport import trend_units
 from sornix.core.readings import table_named
-from sornix.core.trends import read_off
+from sornix.core.trends.readoff import read_off
 
 
 def read_off_column(document: Document, trend_id: str, table_name: str, name: str) -> Document:

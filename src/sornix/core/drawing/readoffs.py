@@ -6,7 +6,7 @@ import numpy as np
 from sornix.core.drawing.items import Box, Item, Measure, PanelPlace, Path, Rect, Stroke, Text
 from sornix.core.drawing.marks import trend_colour
 from sornix.core.drawing.style import MM_PER_POINT, Style
-from sornix.core.figure import Panel, asked_read_offs, fitted_trends
+from sornix.core.figure import Panel, fitted_trends
 from sornix.core.readings import Tables
 from sornix.core.text import Run, significant
 
@@ -27,6 +27,8 @@ def read_off_items(
     for trend, fit in fitted_trends(panel, tables):
         if "read-offs" not in trend.shows:
             continue
+        from sornix.core.figure.trendreport import asked_read_offs
+
         own = place.on(panel.one_series(trend.series))
         colour = trend_colour(trend, panel, style)
         asked = [(one.y, i) for i, one in enumerate(trend.read_offs)]

@@ -15,7 +15,6 @@ from sornix.core.figure.axisedits import (
     value_words,
 )
 from sornix.core.figure.caption import caption
-from sornix.core.figure.comparing import ALIKE, USUAL, Compared, Nested, compared, nested
 from sornix.core.figure.curveedits import (
     add_curve,
     change_curve,
@@ -137,14 +136,6 @@ from sornix.core.figure.trendfits import (
     trend_words,
     waiting,
 )
-from sornix.core.figure.trendreport import (
-    asked_read_offs,
-    how_words,
-    report_sections,
-    symbol_words,
-    trend_sections,
-    trend_units,
-)
 from sornix.core.figure.values import (
     BARS,
     FORMS,
@@ -164,7 +155,6 @@ from sornix.core.figure.values import (
 )
 
 __all__ = [
-    "ALIKE",
     "ARRANGEMENTS",
     "AXES",
     "BARS",
@@ -187,12 +177,10 @@ __all__ = [
     "TICKS",
     "TOGETHER",
     "TURNS",
-    "USUAL",
     "WEIGHTS",
     "WRITTEN",
     "AxisLook",
     "BarSet",
-    "Compared",
     "Constant",
     "Curve",
     "ErrorBars",
@@ -202,7 +190,6 @@ __all__ = [
     "LeftOut",
     "Mark",
     "Marked",
-    "Nested",
     "Only",
     "Other",
     "Panel",
@@ -223,7 +210,6 @@ __all__ = [
     "add_trend",
     "arrange",
     "arrangement",
-    "asked_read_offs",
     "axis_columns",
     "axis_extent",
     "axis_list",
@@ -242,7 +228,6 @@ __all__ = [
     "change_setting",
     "change_trend",
     "column_or_rows",
-    "compared",
     "constants_in",
     "curve_values",
     "dress",
@@ -253,13 +238,11 @@ __all__ = [
     "hide_series",
     "hold",
     "hold_view",
-    "how_words",
     "leave_out",
     "lies",
     "marked",
     "move",
     "name_curve",
-    "nested",
     "new_figure",
     "own_axis",
     "own_column",
@@ -276,7 +259,6 @@ __all__ = [
     "remove_trend",
     "rename_series",
     "repeats",
-    "report_sections",
     "reverse",
     "row_count",
     "scale_kind",
@@ -302,14 +284,11 @@ __all__ = [
     "split_series",
     "straight_reach",
     "swap_axes",
-    "symbol_words",
     "tell_at",
     "tick_words",
     "trend_fit",
     "trend_model",
-    "trend_sections",
     "trend_symbols",
-    "trend_units",
     "trend_words",
     "unplaced",
     "value_words",

@@ -24,17 +24,7 @@ from sornix.core.figure.scale import AXES
 from sornix.core.figure.series import OF_REPLICATES, Series
 from sornix.core.figure.values import FORMULA, Panel, Trend
 from sornix.core.readings import Column, Table, Tables, symbols_for, table_named
-from sornix.core.trends import (
-    MODELS,
-    ON_LOGS,
-    ByFormula,
-    Fit,
-    Model,
-    Sample,
-    Way,
-    fit_shared,
-    put_through,
-)
+from sornix.core.trends import ByFormula, Fit, Model, Sample, Way, model_of, put_through
 
 Floats = NDArray[np.float64]
 
@@ -92,7 +82,7 @@ def trend_model(trend: Trend) -> Model:
     """The model of a trend. Raises TrendImpossible for a formula that cannot be fitted."""
     if trend.model == FORMULA:
         return _typed(trend.formula)
-    return ON_LOGS[trend.model] if trend.on_logs and trend.model in ON_LOGS else MODELS[trend.model]
+    return model_of(trend.model, on_logs=trend.on_logs)
 
 
 def trend_words(trend: Trend) -> str:
@@ -164,6 +154,8 @@ def _fitted(spec: Spec) -> Fit:
     trend = spec.trend
     samples = [_sample(readings, trend.weights) for readings in spec.readings]
     if len(samples) > 1:
+        from sornix.core.trends.shared import fit_shared
+
         return fit_shared(trend_model(trend), samples, trend.shared)[spec.at]
     way = Way(trend.settings)
     model = trend_model(evolve(trend, on_logs=False))

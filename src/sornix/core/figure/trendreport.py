@@ -8,7 +8,7 @@ from sornix.core.figure.trendfits import trend_fit, trend_symbols, trend_words
 from sornix.core.figure.values import WEIGHTS, Panel, Trend
 from sornix.core.readings import Tables, table_named
 from sornix.core.text import plain_text, plural, rich
-from sornix.core.trends import Equation, Fit, ReadOff, read_off
+from sornix.core.trends import Equation, Fit
 from sornix.core.trends.account import (
     Row,
     Section,
@@ -21,6 +21,7 @@ from sornix.core.trends.account import (
     test_rows,
     told_rows,
 )
+from sornix.core.trends.readoff import ReadOff, read_off
 
 
 def trend_units(trend: Trend, panel: Panel, tables: Tables) -> tuple[str, str]:

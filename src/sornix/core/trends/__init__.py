@@ -1,6 +1,8 @@
 """Trends: least squares through readings, its statistics, and the equation as text.
 
-One module a model; each registers itself in MODELS, from which statement and commands read.
+One module a model; each registers itself in MODELS, from which statement and commands read. What
+is asked of a fit now and then stands in modules of its own: `readoff`, `statistics`, `account`,
+`report`, `shared`.
 """
 
 from sornix.core.trends import line as _line
@@ -11,11 +13,8 @@ from sornix.core.trends.byformula import UNDETERMINED, UNSETTLED, ByFormula
 from sornix.core.trends.descent import SearchAbandoned, search_while
 from sornix.core.trends.equation import Equation
 from sornix.core.trends.fit import PLAIN, Bands, Fit, Parameter, Prediction, Sample, Setting, Way
-from sornix.core.trends.fitting import METHODS, put_through
-from sornix.core.trends.logs import ON_LOGS
+from sornix.core.trends.fitting import METHODS, ON_LOGS, model_of, put_through
 from sornix.core.trends.model import MODELS, Model
-from sornix.core.trends.readoff import Limits, ReadOff, limits, read_off
-from sornix.core.trends.shared import fit_shared
 
 __all__ = [
     "METHODS",
@@ -28,19 +27,15 @@ __all__ = [
     "ByFormula",
     "Equation",
     "Fit",
-    "Limits",
     "Model",
     "Parameter",
     "Prediction",
-    "ReadOff",
     "Sample",
     "SearchAbandoned",
     "Setting",
     "Way",
-    "fit_shared",
-    "limits",
+    "model_of",
     "put_through",
-    "read_off",
     "search_while",
 ]
 

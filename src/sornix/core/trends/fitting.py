@@ -1,4 +1,7 @@
-"""Putting a model through readings in the way that is asked for."""
+"""Putting a model through readings in the way that is asked for.
+
+What is seldom asked for is imported when it is: start-up time (docs/architecture.md).
+"""
 
 from collections.abc import Mapping
 from types import MappingProxyType
@@ -7,15 +10,27 @@ from attrs import evolve
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.trends.fit import PLAIN, Fit, Sample, Way
-from sornix.core.trends.logs import ON_LOGS
-from sornix.core.trends.model import Model
-from sornix.core.trends.robust import LOSSES, fit_robust
-from sornix.core.trends.york import fit_york
+from sornix.core.trends.model import MODELS, Model
 
-# How residuals count, by name.
+# How residuals count, by name; those of trends.robust.LOSSES besides the first.
 METHODS: Mapping[str, str] = MappingProxyType(
-    {"least-squares": "least squares", **{name: loss.words for name, loss in LOSSES.items()}}
+    {
+        "least-squares": "least squares",
+        "huber": "robust (Huber)",
+        "tukey": "robust (Tukey's bisquare)",
+    }
 )
+# The models that can be fitted to the logarithms of y; those of trends.logs.
+ON_LOGS = ("exponential", "power", "arrhenius")
+
+
+def model_of(name: str, *, on_logs: bool = False) -> Model:
+    """The model of a name, fitted to the logarithms of y if that is asked and possible."""
+    if on_logs and name in ON_LOGS:
+        from sornix.core.trends.logs import LOGGED
+
+        return LOGGED[name]
+    return MODELS[name]
 
 
 def put_through(
@@ -27,7 +42,7 @@ def put_through(
     if on_logs:
         if model.name not in ON_LOGS:
             raise TrendImpossible(f"A {model.words} is no line through logarithms.")
-        model = ON_LOGS[model.name]
+        model = model_of(model.name, on_logs=True)
     if sample.x_sd is not None:
         if model.name != "line" or way.settings or method != "least-squares":
             raise TrendImpossible(
@@ -35,8 +50,12 @@ def put_through(
                 "parameter held.",
                 remedy="Choose a straight line, or errors in y alone.",
             )
+        from sornix.core.trends.york import fit_york
+
         return fit_york(sample)
     if method == "least-squares" or not model.names:
         return model.fit(sample, way)
+    from sornix.core.trends.robust import fit_robust
+
     found = fit_robust(model, sample, way, method)
     return evolve(found, own_method=found.own_method + " on logarithms" * on_logs)

@@ -128,6 +128,6 @@ class OnLogs(ByFormula):
 
 
 # The shapes that can be fitted to logarithms, by the names of their models.
-ON_LOGS: Mapping[str, OnLogs] = MappingProxyType(
+LOGGED: Mapping[str, OnLogs] = MappingProxyType(
     {shape.name: OnLogs(shape) for shape in SHAPES if shape.name in _TURNS}
 )

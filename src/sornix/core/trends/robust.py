@@ -15,16 +15,16 @@ import numpy as np
 from attrs import evolve
 
 from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Setting, Way
+from sornix.core.trends.fitting import METHODS
 from sornix.core.trends.model import Model
 
 _MOST_TURNS = 60
 
 
 class Loss(NamedTuple):
-    """A way to count residuals of u scales: words, the weight of each, and the derivative of
+    """A way to count residuals of u scales: the weight of each, and the derivative of
     weight · u."""
 
-    words: str
     weight: Callable[[Floats], Floats]
     slope: Callable[[Floats], Floats]
 
@@ -47,8 +47,8 @@ def _tukey_slope(u: Floats) -> Floats:
 
 LOSSES: Mapping[str, Loss] = MappingProxyType(
     {
-        "huber": Loss("robust (Huber)", _huber, lambda u: (np.abs(u) <= 1.345).astype(np.float64)),
-        "tukey": Loss("robust (Tukey's bisquare)", _tukey, _tukey_slope),
+        "huber": Loss(_huber, lambda u: (np.abs(u) <= 1.345).astype(np.float64)),
+        "tukey": Loss(_tukey, _tukey_slope),
     }
 )
 
@@ -74,7 +74,7 @@ def fit_robust(model: Model, sample: Sample, way: Way = PLAIN, loss: str = "hube
             before = found.values
             if (moved <= 1e-9 * (np.abs(before) + 1e-300)).all():
                 break
-    return _told(found, sample, prior, u, scale, LOSSES[loss], turns)
+    return _told(found, sample, prior, u, scale, loss, turns)
 
 
 def _scaled(fit: Fit, prior: Floats) -> tuple[Floats, float]:
@@ -85,9 +85,10 @@ def _scaled(fit: Fit, prior: Floats) -> tuple[Floats, float]:
 
 
 def _told(
-    found: Fit, sample: Sample, prior: Floats, u: Floats, scale: float, loss: Loss, turns: int
+    found: Fit, sample: Sample, prior: Floats, u: Floats, scale: float, name: str, turns: int
 ) -> Fit:
     """The outcome with the statistics of all readings, whatever they weighed in the end."""
+    loss, words = LOSSES[name], METHODS[name]
     rss = float((prior * found.residuals**2).sum())
     about = found.y - float((prior * found.y).sum() / prior.sum())
     weights = loss.weight(u)
@@ -104,7 +105,7 @@ def _told(
     part = float((prior * weights).sum() / prior.sum())
     return evolve(
         found, sample=sample, rss=rss, tss=float((prior * about**2).sum()), r=None,
-        iterations=turns, own_variance=variance, own_method=f"{loss.words} least squares",
+        iterations=turns, own_variance=variance, own_method=f"{words} least squares",
         unscaled=found.unscaled * part,
         inner_unscaled=None if found.inner_unscaled is None else found.inner_unscaled * part,
         notes=(*found.notes, *notes),

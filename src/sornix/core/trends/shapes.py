@@ -21,7 +21,9 @@ def _rates(x: Floats, _y: Floats) -> Floats:
 
 
 def _falls(x: Floats, _y: Floats) -> Floats:
-    return (np.geomspace(0.02, 300, 60) / _reach(x))[:, None]
+    # growth from a background is the same curve with a negative rate
+    falls = np.geomspace(0.02, 300, 60) / _reach(x)
+    return np.concatenate([falls, -falls[:32]])[:, None]
 
 
 def _two_falls(x: Floats, _y: Floats) -> Floats:
