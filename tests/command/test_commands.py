@@ -95,6 +95,37 @@ class Commands(QtTest):
         fewer = self.json("fit", norris, "--x", "x", "--y", "y", "--from", "100", "--to", "500")
         self.assertEqual(fewer["n"], sum(100 <= x <= 500 for x in data["x"]))
 
+    def test_fit_in_every_way_that_can_be_asked_for(self) -> None:
+        fit = ("fit", self.csv, "--x", _X, "--y", _Y)
+
+        def parameters(*more: object) -> dict[str, dict[str, Any]]:
+            found = self.json(*fit, *more)
+            return {parameter["name"]: parameter for parameter in found["parameters"]}
+
+        held = parameters("--hold", "intercept=0")
+        self.assertEqual((held["intercept"]["value"], held["intercept"]["held"]), (0, True))
+        through = parameters("--model", "line-through-origin")
+        self.assertAlmostEqual(held["slope"]["value"], through["slope"]["value"], 12)
+        self.assertEqual(parameters("--bound", "slope=:0.05")["slope"]["value"], 0.05)
+        self.assertIn("robust", self.json(*fit, "--robust", "tukey")["method"])
+        self.assertIn("weighted", self.json(*fit, "--weights", "replicates")["method"])
+        logs = self.json(*fit, "--model", "exponential", "--on-logs", "--from", "1")
+        self.assertIn("logarithms", logs["method"])
+        self.assertIn("lack_of_fit", self.json(*fit)["tests"])
+        smooth = self.json(*fit, "--model", "moving-average", "--hold", "width=3")
+        self.assertEqual((smooth["equation"], smooth["parameters"]), ("", []))
+        both = self.write("both.csv", "x,y,sx,sy\n" + "".join(
+            f"{x},{2 * x + 1 + 0.1 * (-1) ** x},0.1,0.2\n" for x in range(1, 9)))  # fmt: skip
+        york = self.json("fit", both, "--x", "x", "--y", "y", "--sd", "sy", "--x-sd", "sx")
+        self.assertIn("errors in x and y", york["method"])
+        report = self.folder / "report.csv"
+        read = self.json(*fit, "--unknowns", _Y, "--replicates", 2, "--report", report)["read_off"]
+        self.assertEqual(len(read), 24)
+        self.assertLess(read[5]["ci95"][0], read[5]["value"])
+        self.assertIn("limit of detection", report.read_text())
+        typed = self.run_it(*fit, "--model", "formula", "--formula", "a + b * x", "--start", "b=1")
+        self.assertIn("A = 0.0043 + 0.07102", typed.stdout.replace("\u2009", " "))
+
     def test_the_printed_equation_is_that_of_the_figure(self) -> None:
         out = self.folder / "f.svg"
         self.run_it("plot", self.csv, "--x", _X, "--y", _Y, "--trend", "line", "--out", out)
@@ -161,6 +192,14 @@ class Commands(QtTest):
             (2, "is not a number", (*plot, "--x-from", "zero", "--out", "a.png")),
             (2, "neither a file nor a command", ("polt",)),
             (2, "Missing option", ("fit", self.csv)),
+            (2, "NAME=VALUE", (*fit, _Y, "--hold", "slope")),
+            (2, "NAME=LOW:HIGH", (*fit, _Y, "--bound", "slope=3")),
+            (2, "--x-sd needs --sd", (*fit, _Y, "--x-sd", _Y)),
+            (2, "is for exponential", (*fit, _Y, "--on-logs")),
+            (2, "ends in none of", (*fit, _Y, "--report", "r.doc")),
+            (2, "needs --formula", (*fit, _Y, "--model", "formula")),
+            (3, "no parameter “a”", (*fit, _Y, "--hold", "a=1")),
+            (3, "has no derivative", (*fit, _Y, "--model", "formula", "--formula", "max(a, x)")),
         ):
             with self.subTest(said):
                 result = self.run_it(*words, status=status)

@@ -278,6 +278,8 @@ def _numbers_of(one: Compared) -> str:
     parts = []
     if one.fit.adjusted_r_squared is not None:
         parts.append(f"adjusted R² {r_squared_text(one.fit.adjusted_r_squared)}")
+    if one.fit.residual_sd is not None:
+        parts.append(f"scatter {significant(one.fit.residual_sd, 2)}")
     if one.apart is not None:
         parts.append("AICc least" if one.apart == 0 else f"AICc + {shortest(one.apart, 0.05)}")
     return ", ".join(parts)

@@ -213,13 +213,21 @@ def _power(parts: list[_Part]) -> _Part:
 _SETTINGS: Mapping[str, Callable[[list[_Part]], _Part]] = {
     "+": lambda parts: (_joined("+", parts), _SUM),
     "-": lambda parts: (_joined("-", parts), _SUM),
-    "neg": lambda parts: ([Run("−"), *_held(parts[0], _PRODUCT)], _SUM),
+    "neg": lambda parts: _negated(parts[0]),
     "*": _product,
     "/": lambda parts: (
         [*_held(parts[0], _PRODUCT), Run(" / "), *_held(parts[1], _POWER)], _PRODUCT
     ),
     "^": _power,
 }  # fmt: skip
+
+
+def _negated(part: _Part) -> _Part:
+    """A part with a minus before it; two of them are none."""
+    runs, _ = part
+    if runs[0].text == "−" and not _has_sum(runs[1:]):
+        return runs[1:], _PRODUCT
+    return [Run("−"), *_held(part, _PRODUCT)], _SUM
 
 
 def _signed(value: Decimal) -> tuple[list[Run], int]:

@@ -1,0 +1,378 @@
+"""Trends as part of figures: which readings weigh how, what is drawn and said of them, what edits
+and documents make of them."""
+
+import json
+import zipfile
+from collections.abc import Callable, Mapping
+from typing import Any
+
+import jsonschema
+import numpy as np
+from attrs import evolve
+from hypothesis import given
+from hypothesis import strategies as st
+
+from sornix.core.cautions import CAUTIONS, View
+from sornix.core.document import (
+    Document,
+    change_table,
+    load_document,
+    new_document,
+    save_document,
+)
+from sornix.core.document.unknowns import read_off_column
+from sornix.core.drawing import AGAINST, STYLES, Markers, Path, Text, draw_figure, draw_residuals
+from sornix.core.errors import EditRefused, SornixError, TrendImpossible
+from sornix.core.figure import (
+    FORMULA,
+    WEIGHTS,
+    ErrorBars,
+    Figure,
+    Panel,
+    Scale,
+    Series,
+    Spec,
+    Trend,
+    TrendPending,
+    Unknown,
+    add_trend,
+    caption,
+    change_read_off,
+    change_setting,
+    change_trend,
+    fit_now,
+    leave_out,
+    postpone_with,
+    read_off_trend,
+    swap_axes,
+    tell_at,
+    trend_fit,
+    trend_words,
+    waiting,
+)
+from sornix.core.figure.comparing import compared, nested
+from sornix.core.figure.trendreport import report_sections
+from sornix.core.readings import Table, number_column, text_column
+from sornix.core.text import plain_text
+from sornix.core.trends import MODELS, Sample, Setting
+from tests.base import SornixTest
+from tests.core.measure import PlainMeasure
+from tests.core.test_document import SCHEMA
+
+X = np.repeat([1.0, 2, 3, 5, 8, 10], 2)
+Y = np.round(5 * np.exp(-0.3 * X) + np.tile([0.03, -0.03], 6) * np.sqrt(X), 4)
+SD = np.linspace(0.1, 0.6, 12)
+TABLE = Table(
+    "run",
+    (
+        number_column("Time", X, "min"),
+        number_column("Dye", Y, "mg/L"),
+        number_column("SD", SD, "mg/L"),
+        number_column("Other", Y[::-1].copy(), "mg/L"),
+        text_column("Note", ["a"] * 12),
+    ),
+)
+TABLES = (TABLE,)
+
+
+def figure(model: str = "line", errors: ErrorBars | None = None, **more: Any) -> Figure:
+    series = Series("s1", "run", "Time", "Dye", errors_y=errors, errors_x=more.pop("x", None))
+    return add_trend(Figure((Panel((series,)),)), "s1", model, more.pop("formula", ""), **more)
+
+
+def fitted(made: Figure, index: int = 0) -> Any:
+    return trend_fit(made.panel.trends[index], made.panel, TABLES)
+
+
+class Weights(SornixTest):
+    def test_each_way_of_weighing_is_that_of_its_numbers(self) -> None:
+        groups = {x: float(Y[x == X].std(ddof=1)) for x in set(X)}
+        by_scatter = np.array([groups[x] for x in X])
+        column = ErrorBars("column", column="SD")
+        for name, errors, sd in (
+            ("equal", None, np.ones(12)),
+            ("errors", column, SD),
+            ("errors", ErrorBars("fixed", 0.2), np.ones(12)),
+            ("errors", ErrorBars("percent", 5.0), Y),
+            ("errors", ErrorBars("pair", column="SD", upper="Dye"), (SD + Y) / 2),
+            ("errors", ErrorBars("sd"), by_scatter),
+            ("column", None, SD),
+            ("replicates", None, by_scatter),
+            ("1/y", None, np.sqrt(Y)),
+            ("1/y2", None, Y),
+        ):
+            with self.subTest(name, errors=errors):
+                self.assertIn(name, WEIGHTS)
+                more = {"weight_column": "SD"} if name == "column" else {}
+                found = fitted(figure(errors=errors, weights=name, **more))
+                weights = sd**-2.0 / (sd**-2.0).mean()
+                wanted = MODELS["line"].fit(Sample(X, Y, np.arange(12), weights=weights))
+                np.testing.assert_allclose(found.values, wanted.values, rtol=1e-9)
+        both = fitted(figure(errors=column, x=ErrorBars("fixed", 0.1), weights="both"))
+        self.assertIn("errors in x and y", both.method)
+
+    def test_what_cannot_weigh_is_told(self) -> None:
+        for more, said in (
+            ({"weights": "errors"}, "no error bars in y"),
+            ({"weights": "column", "weight_column": "Note"}, "holds no numbers"),
+            ({"weights": "both", "errors": ErrorBars("fixed", 0.1)}, "no error bars in x"),
+        ):
+            with self.assertRaises(SornixError) as caught:
+                fitted(figure(**more))
+            self.assertIn(said, str(caught.exception))
+        zero = Table("run", (number_column("Time", [1, 2, 3]), number_column("Dye", [0, 1, 2])))
+        for name in ("1/y", "1/y2", "replicates"):
+            made = figure(weights=name)
+            with self.assertRaises(TrendImpossible):
+                trend_fit(made.panel.trends[0], made.panel, (zero,))
+
+    def test_trends_share_what_they_list(self) -> None:
+        panel = Panel((Series("s1", "run", "Time", "Dye"), Series("s2", "run", "Time", "Other")))
+        made = add_trend(add_trend(Figure((panel,)), "s1"), "s2")
+        apart = [fitted(made, i).value("slope") for i in (0, 1)]
+        for trend in made.panel.trends:
+            made = change_trend(made, trend.id, shared=("slope",))
+        together = [fitted(made, i) for i in (0, 1)]
+        self.assertEqual(together[0].value("slope"), together[1].value("slope"))
+        self.assertTrue(min(apart) < together[0].value("slope") < max(apart))
+        self.assertIn("slope in common", together[0].method)
+
+
+class Edits(SornixTest):
+    def test_what_was_asked_of_one_shape_is_not_asked_of_another(self) -> None:
+        made = figure("decay")
+        made = change_setting(made, "t1", "c", held=0.0)
+        self.assertEqual(made.panel.trends[0].setting("c").held, 0)
+        self.assertEqual(fitted(made).value("c"), 0)
+        self.assertEqual(change_trend(made, "t1", model="line").panel.trends[0].settings, ())
+        again = change_setting(made, "t1", "c", held=None)
+        self.assertEqual(again.panel.trends[0].settings, ())
+        logs = change_trend(made, "t1", model="exponential", on_logs=True)
+        self.assertTrue(logs.panel.trends[0].on_logs)
+        self.assertIn("on logarithms", trend_words(logs.panel.trends[0]))
+        self.assertFalse(change_trend(logs, "t1", model="line").panel.trends[0].on_logs)
+        typed = figure(FORMULA, formula="a * exp(-k * x)")
+        typed = change_setting(typed, "t1", "k", start=0.2)
+        changed = change_trend(typed, "t1", formula="a * exp(-q * x)").panel.trends[0]
+        self.assertEqual(changed.settings, ())
+        self.assertEqual(swap_axes(made).panel.trends[0].settings, ())
+
+    def test_what_makes_no_sense_is_refused(self) -> None:
+        typed = figure(FORMULA, formula="a * x")
+        edits: tuple[Callable[[], object], ...] = (
+            lambda: add_trend(typed, "s1", FORMULA, "a * x"),
+            lambda: add_trend(typed, "s1", FORMULA, "a * ("),
+            lambda: change_trend(typed, "t1", formula="max(a, x)"),
+            lambda: change_setting(typed, "t1", "a", low=2.0, high=1.0),
+            lambda: change_trend(typed, "t1", start=4.0, end=2.0),
+            lambda: read_off_trend(typed, "t1", 1.0, 0),
+        )
+        for edit in edits:
+            with self.assertRaises(SornixError):
+                edit()
+
+    def test_names_units_and_columns_take_their_trends_along(self) -> None:
+        made = figure(weights="column", weight_column="SD", start=2.0, read_offs=(Unknown(2.0),))
+        made = change_setting(made, "t1", "slope", low=-9.0)
+        document = evolve(new_document(TABLE), figure=made)
+        renamed = change_table(document, "run", "rename", column="SD", name="Spread", unit="")
+        self.assertEqual(renamed.figure.panel.trends[0].weight_column, "Spread")
+        with self.assertRaises(EditRefused):
+            change_table(document, "run", "delete_columns", names=["SD"])
+        hours = change_table(document, "run", "convert", column="Time", unit="s")
+        trend = hours.figure.panel.trends[0]
+        self.assertEqual((trend.start, trend.settings), (120.0, ()))
+        grams = change_table(document, "run", "convert", column="Dye", unit="g/L")
+        self.assertAlmostEqual(grams.figure.panel.trends[0].read_offs[0].y, 0.002)
+
+    @given(
+        st.sampled_from([*MODELS, FORMULA]), st.sampled_from(sorted(WEIGHTS)), st.booleans(),
+        st.floats(-5, 5), st.integers(1, 9),
+    )  # fmt: skip
+    def test_documents_keep_everything_that_is_asked(
+        self, model: str, weights: str, logs: bool, value: float, many: int
+    ) -> None:
+        trend = Trend(
+            "t1", "s1", model, formula="a * x" if model == FORMULA else "", weights=weights,
+            weight_column="SD", on_logs=logs, method="tukey", shared=("a",),
+            settings=(Setting("a", value, None, None, 1.0), Setting("b", None, -1.0, value + 9)),
+            read_offs=(Unknown(value, many),), told_at=(value,),
+        )  # fmt: skip
+        panel = Panel((Series("s1", "run", "Time", "Dye"),), trends=(trend,))
+        document = evolve(new_document(TABLE), figure=Figure((panel,)))
+        path = self.folder / "d.sornix"
+        save_document(document, path, b"")
+        self.assertEqual(load_document(path).figure, document.figure)
+        with zipfile.ZipFile(path) as archive:
+            written = json.loads(archive.read("figure.json"))
+        jsonschema.validate(written, json.loads(SCHEMA.read_text()))
+
+
+class Drawn(SornixTest):
+    def test_what_is_read_off_is_drawn_and_told(self) -> None:
+        made = read_off_trend(figure(), "t1", 2.0, 3)
+        made = tell_at(made, "t1", 4.0)
+        drawing = draw_figure(made, TABLES, PlainMeasure())
+        place, found = drawing.place, fitted(made)
+        (line,) = [
+            i for i in drawing.items if i.of == "trend/t1/read-off/0" and isinstance(i, Path)
+        ]
+        corner = line.points[len(line.points) // 2]
+        x = place.x.value((corner[0] - place.inner.left) / place.inner.width)
+        self.assertAlmostEqual(float(found.at(np.array(x))), 2.0, 1)
+        self.assertIsNotNone(drawing.box_of("trend/t1/read-off/0"))
+        (foot,) = [i for i in drawing.items if i.of == "trend/t1/told/0" and isinstance(i, Text)]
+        self.assertEqual(float(plain_text(foot.runs)), round(float(found.at(np.array(4.0))), 3))
+        moved = change_read_off(made, "t1", 0, 3.0)
+        self.assertEqual(moved.panel.trends[0].read_offs, (Unknown(3.0, 3),))
+        self.assertEqual(change_read_off(made, "t1", 0, None).panel.trends[0].read_offs, ())
+        self.assertEqual(tell_at(made, "t1", 4.0).panel.trends[0].told_at, ())
+        hidden = change_trend(made, "t1", shows=("equation",))
+        self.assertIsNone(draw_figure(hidden, TABLES, PlainMeasure()).box_of("trend/t1/read-off/0"))
+
+    def test_ends_of_a_range_can_be_taken_hold_of(self) -> None:
+        made = change_trend(figure(), "t1", start=3.0)
+        drawing = draw_figure(made, TABLES, PlainMeasure())
+        box = drawing.box_of("trend/t1/start")
+        assert box is not None
+        middle = (box.left + box.width / 2 - drawing.place.inner.left) / drawing.place.inner.width
+        self.assertAlmostEqual(drawing.place.x.value(middle), 3.0, 6)
+        self.assertIsNone(drawing.box_of("trend/t1/end"))
+        # no part of what is printed
+        self.assertFalse([i for i in drawing.items if i.of == "trend/t1/start"])
+
+    def test_residuals_against_each(self) -> None:
+        found = fitted(figure(weights="1/y"))
+        roots = np.sqrt(1 / Y / (1 / Y).mean())
+        for against in AGAINST:
+            drawing = draw_residuals(
+                found, STYLES["report"], ("#000000", "#ff0000"), (60, 16), against
+            )
+            (dots,) = [i for i in drawing.items if isinstance(i, Markers)]
+            rest = (found.residuals * roots)[dots.rows]
+            # upward in the order of their size, as they count
+            self.assertTrue((np.diff(dots.points[np.argsort(rest), 1]) <= 1e-9).all(), against)
+            if against == "normal":
+                self.assertTrue((np.diff(dots.points[:, 0]) > 0).all())
+
+    def test_captions_say_how_it_was_made(self) -> None:
+        made = leave_out(figure("exponential", weights="1/y", method="huber"), "s1", [3], "spilt")
+        said = caption(made, TABLES, {})
+        for words in ("robust (Huber) least squares", "weighing 1/y", "11 readings", "spilt"):
+            self.assertIn(words, said)
+        logs = caption(figure("exponential", on_logs=True), TABLES, {})
+        self.assertIn("Exponential on logarithms: least squares on the logarithms of y", logs)
+        self.assertIn("R² of ln y", logs)
+        # several panels: what has capitals keeps them
+        two = evolve(figure(), panels=(figure().panel, evolve(figure().panel, row=1)))
+        self.assertIn("Panel 2: Dye against time", caption(two, TABLES, {}))
+        self.assertIn("R² =", caption(two, TABLES, {}))
+
+    def test_reports_tell_of_every_trend(self) -> None:
+        made = read_off_trend(figure(start=2.0), "t1", 2.0)
+        made = add_trend(made, "s1", "logarithm")
+        made = add_trend(leave_out(made, "s1", [4], "bubble"), "s1", FORMULA, "a + b * x + c * x^9")
+        sections = report_sections(made.panel, TABLES, {})
+        headings = [section.heading for section in sections]
+        for heading in ("Straight line", "Logarithm", "Formula", "Tests", "Read off", "Limits",
+                        "Left out", "Readings that stand out"):  # fmt: skip
+            self.assertIn(heading, headings)
+        rows = {row.name: row.value for section in sections for row in section.rows}
+        self.assertEqual(rows["row 5"], "bubble")
+
+
+class Comparing(SornixTest):
+    def test_the_shape_that_the_readings_have_is_first(self) -> None:
+        x = np.linspace(1, 10, 40)
+        y = 5 * np.exp(-0.4 * x) + np.random.default_rng(1).normal(0, 0.03, 40)
+        tables = (Table("run", (number_column("Time", x), number_column("Dye", y))),)
+        made = figure("line")
+        shapes = ("line", "polynomial-2", "exponential", "decay", "power", FORMULA)
+        found = compared(made.panel.trends[0], made.panel, tables, shapes)
+        self.assertEqual(found[0].trend.model, "exponential")
+        self.assertEqual([one.apart for one in found], sorted(one.apart or 0 for one in found))
+        for one in found:
+            assert one.fit is not None and one.equation is not None
+            self.assertEqual(one.fit.n, 40)
+        tests = {(t.small, t.large): t.test.p for t in nested(found)}
+        self.assertLess(tests["straight line", "polynomial of degree 2"], 1e-4)
+        self.assertGreater(tests["exponential", "decay to a background"], 1e-3)
+        few = (Table("run", (number_column("Time", [1, 2]), number_column("Dye", [1, 3]))),)
+        told = compared(made.panel.trends[0], made.panel, few, ("line", "decay"))
+        self.assertIn("needs as many readings", told[-1].why)
+
+    def test_a_thread_that_must_not_wait_hands_fits_on(self) -> None:
+        made = figure("peak")
+        wanted: list[Spec] = []
+        x = np.linspace(0, 9, 30_000)
+        y = np.exp(-((x - 4) ** 2)) + np.sin(x * 1e4) * 0.01
+        long = (Table("run", (number_column("Time", x), number_column("Dye", y))),)
+        postpone_with(wanted.append)
+        try:
+            with self.assertRaises(TrendPending):
+                trend_fit(made.panel.trends[0], made.panel, long)
+            drawing = draw_figure(made, long, PlainMeasure())
+            self.assertEqual(drawing.place.equations, {})
+            self.assertEqual(len(set(wanted)), 1)
+            with waiting():
+                patient = trend_fit(made.panel.trends[0], made.panel, long)
+            # known now, so nobody has to wait
+            self.assertIs(trend_fit(made.panel.trends[0], made.panel, long), patient)
+            self.assertIs(fit_now(wanted[0]), patient)
+            self.assertAlmostEqual(patient.value("m"), 4, 3)
+            # a short one is made at once
+            self.assertEqual(fitted(figure("line")).n, 12)
+        finally:
+            postpone_with(None)
+
+
+class Cautions(SornixTest):
+    def find(self, name: str, made: Figure, tables: tuple[Table, ...] = TABLES) -> list[str]:
+        place = draw_figure(made, tables, PlainMeasure()).panels[0]
+        return [finding.text for finding in CAUTIONS[name](View(made, tables, place))]
+
+    def test_two_ways_that_differ(self) -> None:
+        x = np.linspace(1, 10, 30)
+        y = 2 * x**1.8 - 1.5
+        tables = (Table("run", (number_column("Time", x), number_column("Dye", y))),)
+        made = figure("power")
+        (said,) = self.find("two_ways", made, tables)
+        self.assertIn("on the readings and", said)
+        place = draw_figure(made, tables, PlainMeasure()).panels[0]
+        (finding,) = CAUTIONS["two_ways"](View(made, tables, place))
+        assert finding.remedy is not None
+        turned = finding.remedy.edit(made)
+        self.assertTrue(turned.panel.trends[0].on_logs)
+        shown = add_trend(made, "s1", "power", on_logs=True)
+        self.assertEqual(self.find("two_ways", shown, tables), [])
+        exact = (Table("run", (number_column("Time", x), number_column("Dye", 2 * x**1.8))),)
+        self.assertEqual(self.find("two_ways", made, exact), [])
+
+    def test_read_off_beyond_and_unsettled(self) -> None:
+        made = tell_at(read_off_trend(figure(), "t1", 2.0), "t1", 12.0)
+        (said,) = self.find("read_beyond", made)
+        self.assertIn("x = 12", said)
+        self.assertNotIn("y = 2", said)
+        loose = figure(FORMULA, formula="(a + b) * x")
+        (said,) = self.find("unsettled", loose)
+        self.assertIn("do not determine a, b", said)
+
+    def test_a_whole_column_is_read_off(self) -> None:
+        made = evolve(new_document(TABLE), figure=figure("exponential"))
+        done: Document = read_off_column(made, "t1", "run", "Other")
+        names: Mapping[str, int] = {c.name: i for i, c in enumerate(done.tables[0].columns)}
+        x, low, high = (done.tables[0].columns[names[f"Time of Other{end}"]].numbers
+                        for end in ("", " from", " to"))  # fmt: skip
+        found = trend_fit(made.figure.panel.trends[0], made.figure.panel, TABLES)
+        there = np.isfinite(x)
+        self.assertGreater(there.sum(), 6)
+        np.testing.assert_allclose(found.at(x[there]), Y[::-1][there], rtol=1e-8)
+        both = there & np.isfinite(low) & np.isfinite(high)
+        self.assertTrue((low[both] < x[both]).all() and (x[both] < high[both]).all())
+        with self.assertRaises(EditRefused):
+            read_off_column(made, "t1", "run", "Note")
+
+    def test_a_listed_axis_has_no_distances(self) -> None:
+        made = figure().with_scale("x", Scale("category"))
+        with self.assertRaises(TrendImpossible):
+            fitted(made)
