@@ -64,10 +64,11 @@ class Trends(FigureHandsTest):
         asked = self.panel.trends[0].read_offs
         self.assertEqual([one.y for one in asked], [0.677])
         wanted = read_off(fit, 0.677, asked[0].replicates)
-        self.assertIn(f"{wanted.x:.4f}", self.panes.ledger.text)
+        said = f"{wanted.x:.4f}"
+        self.assertTrue(self.happens(lambda: said in self.panes.ledger.text, 5))
         # the next one is typed where the first one was, and is beyond the standards
         self.enter("A measured y whose x is wanted", "0.98")
-        self.assertIn("beyond its readings", self.panes.ledger.text)
+        self.assertTrue(self.happens(lambda: "beyond its readings" in self.panes.ledger.text, 5))
         self.click_at(self.in_ledger("Remove: y = 0.98"))
         self.assertEqual(len(self.panel.trends[0].read_offs), 1)
         # along the curve by hand
@@ -97,6 +98,8 @@ class Trends(FigureHandsTest):
         self.choose(self.line.model, "decay to a background")
         bad = self.fitted().r_squared or 0
         self.choose(self.line.readings, "a range of x")
+        # the statement has grown by a line, and the paper has moved
+        self.pause(0.3)
         start = self.on("trend/t1/start", down=0.8)
         self.drag(self.paper, start, start + QPointF(60, 0))
         trend = self.panel.trends[0]
@@ -121,7 +124,7 @@ class Trends(FigureHandsTest):
         self.choose(self.line.model, "exponential")
         self.choose(self.line.logs, "on their logarithms")
         self.assertTrue(self.fitted().on_logs)
-        self.assertIn("R² of ln y", self.panes.ledger.text)
+        self.assertTrue(self.happens(lambda: "R² of ln y" in self.panes.ledger.text, 5))
 
     def test_a_formula_is_typed_and_its_start_slid(self) -> None:
         self.begin("light-response")
@@ -153,6 +156,8 @@ class Trends(FigureHandsTest):
         self.choose(self.line.model, "straight line")
         self.click_at(self.in_ledger("Compare this shape with others"))
         self.fitted()
+        self.assertTrue(self.happens(lambda: "power law\t" in self.panes.ledger.text, 5))
+        self.assertTrue(self.happens(lambda: "being fitted" not in self.panes.ledger.text, 9))
         text = self.panes.ledger.text
         for words in ("power law", "polynomial of degree 2", "exponential", "R² cannot choose"):
             self.assertIn(words, text)
@@ -161,7 +166,7 @@ class Trends(FigureHandsTest):
         assert isinstance(shapes, ChoiceWord)
         self.choose(shapes, "logistic")
         self.fitted()
-        self.assertIn("logistic\t", self.panes.ledger.text)
+        self.assertTrue(self.happens(lambda: "logistic\t" in self.panes.ledger.text, 5))
         keep = self.in_ledger("Keep the power law")
         assert isinstance(keep, QPushButton)
         self.click_at(keep)

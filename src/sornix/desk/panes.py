@@ -6,7 +6,8 @@ and a window that opens a file stands a good deal sooner.
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QEvent, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QFrame, QScrollArea, QSplitter, QVBoxLayout, QWidget
 
 from sornix.desk.bars import MessageBar
@@ -38,6 +39,61 @@ class _PaperArea(QScrollArea):
     def _fit(self, height: int) -> None:
         # the caption stays right under a paper that needs less than the room there is
         self.setMaximumHeight(height)
+
+
+# The statement takes the height that it needs, up to this part of the middle of the window.
+_MOST_OF_MIDDLE = 0.5
+
+
+class _StatementArea(QScrollArea):
+    """The place of the statement: a long one scrolls, so that the figure keeps its place."""
+
+    def __init__(self, statement: Statement) -> None:
+        super().__init__()
+        self._statement = statement
+        self.setObjectName("statementArea")
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setWidgetResizable(True)
+        self.setWidget(statement)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        statement.installEventFilter(self)
+        # lines that have come are brought into sight once they have their places
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.setInterval(0)
+        self._later.timeout.connect(self._see)
+        statement.opened.connect(self._later.start)
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if event is not None and event.type() == QEvent.Type.LayoutRequest:
+            self.fit()
+        return super().eventFilter(watched, event)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.fit()
+
+    def _see(self) -> None:
+        self.fit()
+        if self._statement.trend_lines is not None:
+            self.ensureWidgetVisible(self._statement.trend_lines, 0, 4)
+
+    def fit(self) -> None:
+        """Takes the height that the statement needs at this width, or as much as it may."""
+        middle = self.parentWidget()
+        needed = self._statement.heightForWidth(self.width())
+        if middle is None or needed <= 0:
+            return
+        most = max(int(middle.height() * _MOST_OF_MIDDLE), 120)
+        bar = self.verticalScrollBar()
+        if needed > most and bar is not None:
+            needed = self._statement.heightForWidth(self.width() - bar.sizeHint().width())
+        # the area would give it the height of its lines at their narrowest
+        if needed != self._statement.minimumHeight():
+            self._statement.setFixedHeight(needed)
+        if min(needed, most) != self.minimumHeight():
+            self.setFixedHeight(min(needed, most))
 
 
 class _Middle(QWidget):
@@ -83,7 +139,8 @@ class Panes(QSplitter):
         column = QVBoxLayout(middle)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        column.addWidget(self.statement)
+        self._statement_area = _StatementArea(self.statement)
+        column.addWidget(self._statement_area)
         column.addWidget(self.message)
         column.addWidget(self.area, 100)
         column.addWidget(self.caption)
@@ -92,6 +149,7 @@ class Panes(QSplitter):
         # the hand, least of all between the two clicks of a double one
         self.strip.setParent(middle)
         middle.arranged.connect(self._place_strip)
+        middle.arranged.connect(self._statement_area.fit)
         self.setHandleWidth(1)
         self.setChildrenCollapsible(False)
         for part, width in ((self.tray, 150), (middle, 480), (self.ledger, 220)):
@@ -130,6 +188,7 @@ class Panes(QSplitter):
         self._scene = scene
         self.paper.show_scene(scene)
         self.statement.show_scene(scene)
+        self._statement_area.fit()
         self.strip.show_scene(scene)
         self.caption.show_scene(scene)
         self._later.start()

@@ -1,14 +1,11 @@
 """The statement: the sentence that says what the figure does, each changeable word a control."""
 
-from collections.abc import Sequence
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import (
-    QFrame,
     QHBoxLayout,
-    QScrollArea,
     QSizePolicy,
     QVBoxLayout,
     QWidget,
@@ -39,6 +36,7 @@ from sornix.desk.words import (
     NumberWord,
     StatementLine,
     plain_word,
+    scrolling,
 )
 from sornix.desk.workbench import Scene, Workbench
 
@@ -88,33 +86,10 @@ class _ScaleWords(QWidget):
         show_direction(self.direction, scene, self._axis)
 
 
-# More plot lines than this scroll, so that the paper keeps its place.
-_MOST_PLOT_LINES = 3
-
-
-def _scrolling(lines: Sequence[QWidget]) -> QWidget:
-    """The lines under each other; a few of them in sight where there are many."""
-    holder = QWidget()
-    column = QVBoxLayout(holder)
-    column.setContentsMargins(0, 0, 0, 0)
-    column.setSpacing(6)
-    for line in lines:
-        column.addWidget(line)
-    column.addStretch(1)
-    holder.setObjectName("plotLines")
-    if len(lines) <= _MOST_PLOT_LINES:
-        return holder
-    area = QScrollArea()
-    area.setFrameShape(QFrame.Shape.NoFrame)
-    area.setWidget(holder)
-    area.setWidgetResizable(True)
-    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-    area.setFixedHeight(_MOST_PLOT_LINES * 32 - 4)
-    return area
-
-
 class Statement(Bar):
-    """All lines of the statement of the panel in hand."""
+    """All lines of the statement of the panel in hand; `opened` tells of lines that have come."""
+
+    opened = pyqtSignal()
 
     def __init__(self, bench: Workbench) -> None:
         super().__init__("statement")
@@ -216,6 +191,7 @@ class Statement(Bar):
             self.trend_lines.show_scene(scene)
             at = next(i for i, line in enumerate(self.trends) if line.trend_id == trend_id)
             self._column.insertWidget(self._column.indexOf(self.trends[at]) + 1, self.trend_lines)
+            self.opened.emit()
 
     def _make_lines(self, panel: Panel, panels: int) -> None:
         while (item := self._column.takeAt(0)) is not None:
@@ -238,7 +214,7 @@ class Statement(Bar):
 
             self.panels = PanelsLine(self._bench, panels)
             self._column.addWidget(self.panels)
-        self._column.addWidget(_scrolling(self.plots))
+        self._column.addWidget(scrolling(self.plots))
         for i, plot in enumerate(self.plots):
             plot.further.toggled.connect(partial(self._open_series, series[i]))
         self.further.hide()

@@ -113,7 +113,7 @@ QProgressBar::chunk { background: $accent; border-radius: 4px; }
 QFileDialog QLineEdit, QInputDialog QLineEdit, QFileDialog QListView, QFileDialog QTreeView,
 QComboBox { background: $card; color: $ink; }
 #statement { background: $statement; border-bottom: 1px solid $line; }
-#statement QScrollArea, #plotLines { background: transparent; border: none; }
+#statement QScrollArea, #scrolledLines { background: transparent; border: none; }
 #statement QLabel { font-size: 15px; }
 #statement QLabel#lineName { font-size: 13px; color: $soft; }
 #statement QPushButton { font-size: 15px; }
@@ -128,6 +128,9 @@ QComboBox { background: $card; color: $ink; }
     color: $accent; padding: 1px 4px; border-radius: 3px; font-size: 14px; }
 #statement QPushButton[link="true"]:hover { text-decoration: underline; }
 #statement QPushButton[link="true"]:focus { border-color: $accent; }
+#ledgerBody QLineEdit { background: $card; color: $ink; border: 1px solid $word_line;
+    border-radius: 3px; padding: 2px 5px; }
+#ledgerBody QLineEdit:focus { border-color: $accent; }
 #statement QSlider::groove:horizontal { height: 4px; background: $word_line; border-radius: 2px; }
 #statement QSlider::handle:horizontal { width: 12px; height: 12px; margin: -4px 0;
     background: $accent; border-radius: 6px; }

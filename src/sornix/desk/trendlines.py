@@ -21,7 +21,15 @@ from sornix.core.readings import table_named
 from sornix.core.text import parse_number, shortest, significant
 from sornix.core.trends import METHODS, Fit
 from sornix.desk.sliding import Sliding
-from sornix.desk.words import Choice, ChoiceWord, NumberWord, StatementLine, group, plain_word
+from sornix.desk.words import (
+    Choice,
+    ChoiceWord,
+    NumberWord,
+    StatementLine,
+    group,
+    plain_word,
+    scrolling,
+)
 from sornix.desk.workbench import Scene, Workbench
 
 _COLUMN = "column:"
@@ -51,7 +59,7 @@ class _ParameterLine(StatementLine):
         label.setToolTip(said)
         self._bounds = group(plain_word("from"), self.low, plain_word("to"), self.high)
         self._search = group(plain_word("begun at"), self.start, self.slider)
-        named, means = group(label, self.value), plain_word(meaning)
+        named, means = group(label, self.value, filling=True), plain_word(meaning)
         # lines of parameters under each other are read as a table
         named.setMinimumWidth(_VALUE_WIDTH)
         means.setMinimumWidth(_MEANING_WIDTH if meaning else 0)
@@ -175,9 +183,10 @@ class TrendLines(QWidget):
         self._span_unit = plain_word("")
         self._span = group(plain_word("over"), self.span, self._span_unit)
         self._how.add(self._span, self.weights, group(plain_word("by"), self.method))
-        self._column.addWidget(self._formula_line)
-        self._column.addWidget(self._how)
+        for line in (self._formula_line, self._how):
+            self._column.addWidget(line)
         self.parameters: dict[str, _ParameterLine] = {}
+        self._lines: QWidget | None = None
         self._of: object = None
 
     def _change(self, words: str, **changes: object) -> bool:
@@ -259,20 +268,17 @@ class TrendLines(QWidget):
         self.weights.set_choices(shown, entries)
 
     def _make_parameters(self, trend: Trend) -> None:
-        for line in self.parameters.values():
-            line.hide()
-            line.deleteLater()
+        if self._lines is not None:
+            self._lines.hide()
+            self._lines.deleteLater()
         model = trend_model(trend)
         self.parameters = {
             name: _ParameterLine(self._bench, self._id, name, model.meanings.get(name, ""))
-            for name in model.names[:_MOST_LINES]
+            for name in model.names
         }
-        for line in self.parameters.values():
-            self._column.addWidget(line)
-
-
-# More parameters than these would take the place of the figure.
-_MOST_LINES = 6
+        self._lines = scrolling(list(self.parameters.values()))
+        self._lines.setVisible(bool(self.parameters))
+        self._column.addWidget(self._lines)
 
 
 def _trend_of(scene: Scene | None, trend_id: str) -> Trend | None:

@@ -14,7 +14,9 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QMenu,
     QPushButton,
+    QScrollArea,
     QSizePolicy,
+    QVBoxLayout,
     QWidget,
 )
 
@@ -295,14 +297,16 @@ def plain_word(text: str) -> QLabel:
     return QLabel(text)
 
 
-def group(*words: QWidget) -> QWidget:
-    """Words that stay on one line together."""
+def group(*words: QWidget, filling: bool = False) -> QWidget:
+    """Words that stay on one line together, at its left where they are `filling` more room."""
     holder = QWidget()
     row = QHBoxLayout(holder)
     row.setContentsMargins(0, 0, 0, 0)
     row.setSpacing(5)
     for word in words:
         row.addWidget(word)
+    if filling:
+        row.addStretch(1)
     return holder
 
 
@@ -329,3 +333,28 @@ class StatementLine(QWidget):
     def add(self, *words: QWidget) -> None:
         for word in words:
             self.words.addWidget(word)
+
+
+# More lines of one kind than this scroll, so that the paper keeps its place.
+_MOST_LINES = 3
+
+
+def scrolling(lines: Sequence[QWidget]) -> QWidget:
+    """The lines under each other; a few of them in sight where there are many."""
+    holder = QWidget()
+    column = QVBoxLayout(holder)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(6)
+    for line in lines:
+        column.addWidget(line)
+    column.addStretch(1)
+    holder.setObjectName("scrolledLines")
+    if len(lines) <= _MOST_LINES:
+        return holder
+    area = QScrollArea()
+    area.setFrameShape(QFrame.Shape.NoFrame)
+    area.setWidget(holder)
+    area.setWidgetResizable(True)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setFixedHeight(_MOST_LINES * 32 - 4)
+    return area

@@ -5,9 +5,10 @@ from sornix.core.figure.points import (
     column_or_rows,
     lies,
     scale_kind,
+    series_name,
     series_points,
 )
-from sornix.core.figure.series import MARKS, Series
+from sornix.core.figure.series import MARKS
 from sornix.core.figure.trendfits import fitted_trends, trend_words
 from sornix.core.figure.values import WEIGHTS, Figure, Panel, Trend
 from sornix.core.readings import Tables, is_quantity, table_named
@@ -37,7 +38,8 @@ def _of_panel(panel: Panel, tables: Tables, equations: dict[str, str]) -> list[s
     sentences = _what_is_drawn(panel, tables)
     for trend, fit in fitted_trends(panel, tables):
         series = panel.one_series(trend.series)
-        of = f" of {_y_name(series, tables)}" if len(panel.series) > 1 else ""
+        name = _lower(series_name(panel, series, tables))
+        of = f" of {name}" if len(panel.series) > 1 else ""
         words = trend_words(trend)
         text = f"{words[:1].upper()}{words[1:]}{of}: {fit.method}{_weighing(trend)}"
         if fit.n != len(series_points(series, panel, tables).x):
@@ -74,10 +76,6 @@ def _what_is_left_out(panel: Panel, tables: Tables) -> list[str]:
     because = f": {', '.join(dict.fromkeys(reasons))}" if reasons else ""
     verb = "was" if count == 1 else "were"
     return [f"{plural(count, 'reading')} {verb} left out of the trend (hollow){because}."]
-
-
-def _y_name(series: Series, tables: Tables) -> str:
-    return _lower(column_or_rows(table_named(tables, series.table), series.y).name)
 
 
 def _what_is_drawn(panel: Panel, tables: Tables) -> list[str]:

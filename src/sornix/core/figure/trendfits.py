@@ -134,7 +134,7 @@ def fit_now(spec: Spec) -> Fit:
 # Fits that were made, the oldest first.
 _KNOWN: dict[Spec, Fit | TrendImpossible] = {}
 _MOST_KNOWN = 96
-_LONG_MS = 80.0
+_LONG_MS = 100.0
 
 
 def _cost_ms(spec: Spec) -> float:
@@ -143,7 +143,8 @@ def _cost_ms(spec: Spec) -> float:
     model = trend_model(spec.trend)
     turns = 1 if spec.trend.method == "least-squares" else 12
     if isinstance(model, ByFormula) and not spec.trend.on_logs:
-        return turns * (20 + n * len(model.names) * 0.012)
+        search = 25 if len(model.names) < 4 else 60
+        return turns * (search + n * len(model.names) * 0.001)
     degree = max(len(model.names) - 1, 1)
     # rational arithmetic, or QR beyond it
     few = n * (2 * degree + 1) <= 60_000
@@ -154,6 +155,12 @@ def _fitted(spec: Spec) -> Fit:
     trend = spec.trend
     samples = [_sample(readings, trend.weights) for readings in spec.readings]
     if len(samples) > 1:
+        if trend.settings or trend.on_logs or trend.method != "least-squares":
+            raise TrendImpossible(
+                "Parameters in common are fitted by least squares on the readings, with none held "
+                "or bounded.",
+                remedy="Make the parameters each trend's own, or ask nothing else of them.",
+            )
         from sornix.core.trends.shared import fit_shared
 
         return fit_shared(trend_model(trend), samples, trend.shared)[spec.at]

@@ -13,7 +13,7 @@ from sornix.core.errors import TrendImpossible
 from sornix.core.formula import Expression, Program, names_in, parse_formula
 from sornix.core.formula.derive import depends, derivative
 from sornix.core.text import plural
-from sornix.core.trends.descent import Curve, Descent, descend
+from sornix.core.trends.descent import Curve, Descent, descend, ends_of
 from sornix.core.trends.equation import Equation, formula_runs, printed_value
 from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Way, ratio_unit
 from sornix.core.trends.model import Symmetric
@@ -29,7 +29,7 @@ _FEW_STEPS, _MANY_STEPS = 400, 3000
 # so many places of a grid are worked out together
 _AT_ONCE = 400
 _CHECKED = 80
-_MOST_SEARCHED = 300
+_MOST_SEARCHED = 400
 # Starts that were given are also tried this many times with every value up to three times as
 # large or as small, because starts are guesses.
 _NEARBY, _NEARBY_REACH = 24, 3.0
@@ -149,11 +149,39 @@ class ByFormula(Symmetric):
 
     def _descent(self, sample: Sample, way: Way, free: list[str]) -> Descent | None:
         """The best of the descents from the starts that were given, from some about them, and from
-        those of a search."""
-        roots, held, x = sample.roots, way.held, sample.x
-        places = [self.names.index(name) for name in free]
-        y = sample.y if roots is None else sample.y * roots
+        those of a search. Of many readings a part tells where to begin."""
         straight = np.array([name in self.parts.straight for name in free])
+        part = _part_of(sample)
+        searched = self._searched(part, way, free, straight)
+        groups, given = [searched], way.starts
+        if given:
+            best = searched[0] if searched else np.ones(len(free))
+            first = np.array([given.get(n, best[i]) for i, n in enumerate(free)])
+            random = np.random.default_rng(3)
+            reach = math.log(_NEARBY_REACH)
+            nearby = first * np.exp(random.uniform(-reach, reach, (_NEARBY, len(free))))
+            groups = [[first, *nearby], searched]
+        if part is not sample:
+            ends = ends_of(*self._curve(part, way, free, straight), *groups)
+            groups = [[*ends[:2], first] if given else ends[:2]]
+        curve, y = self._curve(sample, way, free, straight)
+        found = descend(curve, y, *groups)
+        if given or found is None or self._tidy is None or way.settings:
+            return found
+        usual = self._tidy(dict(zip(free, found.values.tolist(), strict=True)), sample.x)
+        tidy = np.array([usual[name] for name in free])
+        if np.array_equal(tidy, found.values):
+            return found
+        same = descend(curve, y, [tidy])
+        return same if same is not None and same.rss <= found.rss * (1 + 1e-9) else found
+
+    def _curve(
+        self, sample: Sample, way: Way, free: list[str], straight: Flags
+    ) -> tuple[Curve, Floats]:
+        """What a descent goes down, and the readings it goes by, both weighted."""
+        roots, x = sample.roots, sample.x
+        held = way.held
+        places = [self.names.index(name) for name in free]
         low = np.array([way.bounds.get(name, (-np.inf, 0.0))[0] for name in free])
         high = np.array([way.bounds.get(name, (0.0, np.inf))[1] for name in free])
 
@@ -171,29 +199,11 @@ class ByFormula(Symmetric):
             at, straight if not bounded.any() else np.zeros_like(bounded), low, high,
             _FEW_STEPS if known else _MANY_STEPS,
         )  # fmt: skip
-        searched = self._searched(sample, way, free, straight)
-        given = way.starts
-        if not given:
-            found = descend(curve, y, searched)
-            if found is None or self._tidy is None or way.settings:
-                return found
-            usual = self._tidy(dict(zip(free, found.values.tolist(), strict=True)), x)
-            same = descend(curve, y, [np.array([usual[name] for name in free])])
-            return same if same is not None and same.rss <= found.rss * (1 + 1e-9) else found
-        best = searched[0] if searched else np.ones(len(free))
-        first = np.array([given.get(n, best[i]) for i, n in enumerate(free)])
-        random = np.random.default_rng(3)
-        reach = math.log(_NEARBY_REACH)
-        nearby = first * np.exp(random.uniform(-reach, reach, (_NEARBY, len(free))))
-        return descend(curve, y, [first, *nearby], searched)
+        return curve, sample.y if roots is None else sample.y * roots
 
     def _searched(self, sample: Sample, way: Way, free: list[str], straight: Flags) -> list[Floats]:
         """The best few places of the grid, with the straight parameters solved for."""
         x, y, roots = sample.x, sample.y, sample.roots
-        if len(x) > _MOST_SEARCHED:
-            # to begin with, some of the readings tell enough
-            some = np.linspace(0, len(x) - 1, _MOST_SEARCHED).astype(np.intp)
-            x, y, roots = x[some], y[some], None if roots is None else roots[some]
         grid = self._places(x, y, way, [n for n, is_one in zip(free, straight, strict=True)
                                         if not is_one])  # fmt: skip
         places = [self.names.index(name) for name in free]
@@ -277,6 +287,18 @@ class ByFormula(Symmetric):
             exact = fit.rss == 0 or name in fit.held
             least = 15 if name in fit.held else 2 + more
             yield printed_value(value, within=within, exact=exact, least_digits=least)
+
+
+def _part_of(sample: Sample) -> Sample:
+    """So many readings as tell where to begin: one at random from each stretch of x."""
+    if sample.n <= _MOST_SEARCHED:
+        return sample
+    order = np.argsort(sample.x, kind="stable")
+    edges = np.linspace(0, sample.n, _MOST_SEARCHED + 1).astype(np.intp)
+    random = np.random.default_rng(2)
+    some = order[random.integers(edges[:-1], edges[1:])]
+    weights = None if sample.weights is None else sample.weights[some]
+    return Sample(sample.x[some], sample.y[some], sample.rows[some], weights=weights)
 
 
 def about_mean(sample: Sample) -> float:

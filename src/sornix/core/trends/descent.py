@@ -110,6 +110,20 @@ class _State(NamedTuple):
 def descend(curve: Curve, y: Floats, *groups: Sequence[Floats]) -> Descent | None:
     """The best of the descents from groups of starts, of each of which the best few are followed;
     None where none gives finite numbers."""
+    # of ends that are equally low the one that came to rest and is determined
+    return min(_ends(curve, y, *groups), key=_rank, default=None)
+
+
+def ends_of(curve: Curve, y: Floats, *groups: Sequence[Floats]) -> list[Floats]:
+    """The parameters at which descents from groups of starts end, the lowest end first."""
+    kept: list[Floats] = []
+    for end in sorted(_ends(curve, y, *groups), key=_rank):
+        if all(not np.allclose(end.values, other, rtol=1e-3) for other in kept):
+            kept.append(end.values)
+    return kept
+
+
+def _ends(curve: Curve, y: Floats, *groups: Sequence[Floats]) -> list[Descent]:
     with np.errstate(all="ignore"):
         begun: list[Floats] = []
         for starts in groups:
@@ -130,12 +144,11 @@ def descend(curve: Curve, y: Floats, *groups: Sequence[Floats]) -> Descent | Non
             found = _polished(curve, y, state)
             if found is not None and np.isfinite(found.rss):
                 ended.append(found)
-    # of ends that are equally low the one that came to rest and is determined
-    return min(ended, key=lambda d: (_rounded(d.rss), not d.converged, len(d.loose)), default=None)
+    return ended
 
 
-def _rounded(rss: float) -> float:
-    return float(f"{rss:.9g}")
+def _rank(end: Descent) -> tuple[float, bool, int]:
+    return float(f"{end.rss:.9g}"), not end.converged, len(end.loose)
 
 
 def _apart(states: Sequence[_State]) -> list[_State]:
