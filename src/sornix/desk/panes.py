@@ -136,7 +136,7 @@ class Panes(QSplitter):
         self.ledger = Ledger(theme, copy, bench.edit, bench.edit_document)
         middle = _Middle()
         middle.setObjectName("ground")
-        column = QVBoxLayout(middle)
+        column = self._column = QVBoxLayout(middle)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         self._statement_area = _StatementArea(self.statement)
@@ -189,6 +189,8 @@ class Panes(QSplitter):
         self.paper.show_scene(scene)
         self.statement.show_scene(scene)
         self._statement_area.fit()
+        # the figure moves now, not from under the hand a moment later
+        self._column.activate()
         self.strip.show_scene(scene)
         self.caption.show_scene(scene)
         self._later.start()
