@@ -200,17 +200,34 @@ def workbook() -> Figures:
     return {"bare_ms": middle, "ours_ms": ours, "ratio": ours / middle}
 
 
-def line_fit() -> Figures:
-    """A straight line on 1e6 readings against one pass of sums."""
-    from sornix.core.trends import MODELS, Sample
+def fits() -> dict[str, Figures]:
+    """A straight line on 1e6 readings against one pass of sums, degree 6 against a bare QR of the
+    same size, and a formula of 3 parameters on 1e4 readings against one evaluation of it and its
+    derivatives."""
+    from sornix.core.trends import MODELS, ByFormula, Sample, Setting, Way
 
     random = np.random.default_rng(2)
     x = random.uniform(0, 10, 1_000_000)
     y = 1 + 2 * x + random.normal(size=len(x))
-    sample = Sample(x, y, np.arange(len(x)))
+    many = Sample(x, y, np.arange(len(x)))
     sums = _median(lambda: (x.sum(), y.sum(), (x * x).sum(), (x * y).sum(), (y * y).sum()))
-    ours = _median(lambda: MODELS["line"].fit(sample))
-    return {"sums_ms": sums, "ours_ms": ours, "ratio": ours / sums}
+    line = _median(lambda: MODELS["line"].fit(many))
+    basis = np.polynomial.chebyshev.chebvander(x / 5 - 1, 6)
+    bare = _median(lambda: np.linalg.qr(basis), 5)
+    degree_6 = _median(lambda: MODELS["polynomial-6"].fit(many), 5)
+    x = np.sort(random.uniform(0, 10, 10_000))
+    y = 1 + 5 * np.exp(-0.4 * x) + random.normal(0, 0.1, len(x))
+    model = ByFormula("formula", "formula", "c + a * exp(-k * x)")
+    way = Way(tuple(Setting(n, start=v) for n, v in {"c": 0.5, "a": 4.0, "k": 0.6}.items()))
+    some = Sample(x, y, np.arange(len(x)))
+    known: dict[str, np.ndarray | float] = {"c": 1.0, "a": 5.0, "k": 0.4, "x": x}
+    once = _median(lambda: np.column_stack(model.parts.program.run(known, len(x))))
+    formula = _median(lambda: model.fit(some, way))
+    return {
+        "line": {"sums_ms": sums, "ours_ms": line, "ratio": line / sums},
+        "degree_6": {"qr_ms": bare, "ours_ms": degree_6, "ratio": degree_6 / bare},
+        "formula": {"evaluation_ms": once, "ours_ms": formula, "evaluations": formula / once},
+    }
 
 
 def _window_with(table: object) -> object:
@@ -351,7 +368,7 @@ BENCHMARKS: dict[str, Callable[[], Mapping[str, object]]] = {
     "start": start,
     "reading": reading,
     "workbook": workbook,
-    "line-fit": line_fit,
+    "fits": fits,
     "own-starts": own_starts,
     "coverage": coverage,
     "frames-points": frames_points,

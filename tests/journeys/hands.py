@@ -9,6 +9,7 @@ from PyQt6.QtGui import QCursor
 from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
 from sornix.core.figure import Figure, Panel
+from sornix.demo import demo_text
 from sornix.desk.paper import Paper
 from tests.qt import WindowTest
 
@@ -136,6 +137,13 @@ class HandsTest(WindowTest):
 
 class FigureHandsTest(HandsTest):
     """A hand that finds things on the paper."""
+
+    def begin(self, name: str) -> None:
+        """Opens the readings of a demo, as a file of their own."""
+        path = self.folder / f"{name}.csv"
+        path.write_text(demo_text(name))
+        self.open(path)
+        self.pause(0.2)
 
     @property
     def figure(self) -> Figure:

@@ -5,7 +5,6 @@ import time
 from PyQt6.QtCore import QPointF
 
 from sornix.core.figure import bar_sets, trend_fit
-from sornix.demo import demo_text
 from sornix.desk.plotline import PlotLine
 from sornix.desk.statement import Statement
 from sornix.desk.wordlines import Chosen
@@ -13,12 +12,6 @@ from tests.journeys.hands import FigureHandsTest
 
 
 class Made(FigureHandsTest):
-    def begin(self, name: str) -> None:
-        path = self.folder / f"{name}.csv"
-        path.write_text(demo_text(name))
-        self.open(path)
-        self.pause(0.2)
-
     @property
     def statement(self) -> Statement:
         return self.panes.statement

@@ -15,12 +15,6 @@ from tests.journeys.hands import FigureHandsTest
 
 
 class Trends(FigureHandsTest):
-    def begin(self, name: str) -> None:
-        path = self.folder / f"{name}.csv"
-        path.write_text(demo_text(name))
-        self.open(path)
-        self.pause(0.2)
-
     @property
     def line(self) -> TrendLine:
         return self.panes.statement.trends[0]

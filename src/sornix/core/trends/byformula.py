@@ -26,6 +26,8 @@ Tidy = Callable[[Mapping[str, float], Floats], Mapping[str, float]]
 _MOST_STARTS = 8
 # Steps of a descent from places of a good grid, and of any other.
 _FEW_STEPS, _MANY_STEPS = 400, 3000
+# The mean square of a part of the readings may be less than that of all by so much.
+_BY_CHANCE = 1.2
 # so many places of a grid are worked out together
 _AT_ONCE = 400
 _CHECKED = 80
@@ -152,7 +154,7 @@ class ByFormula(Symmetric):
         those of a search. Of many readings a part tells where to begin."""
         straight = np.array([name in self.parts.straight for name in free])
         part = _part_of(sample)
-        searched = self._searched(part, way, free, straight)
+        searched, lowest = self._searched(part, way, free, straight)
         groups, given = [searched], way.starts
         if given:
             best = searched[0] if searched else np.ones(len(free))
@@ -160,6 +162,13 @@ class ByFormula(Symmetric):
             random = np.random.default_rng(3)
             reach = math.log(_NEARBY_REACH)
             nearby = first * np.exp(random.uniform(-reach, reach, (_NEARBY, len(free))))
+            if part is not sample:
+                # of many readings a start that leads lower than the search has seen is good enough
+                led = descend(*self._curve(sample, way, free, straight), [first])
+                if led is not None and led.converged and not led.loose and (
+                    led.rss / sample.n <= _BY_CHANCE * lowest / part.n
+                ):  # fmt: skip
+                    return led
             groups = [[first, *nearby], searched]
         if part is not sample:
             ends = ends_of(*self._curve(part, way, free, straight), *groups)
@@ -201,8 +210,11 @@ class ByFormula(Symmetric):
         )  # fmt: skip
         return curve, sample.y if roots is None else sample.y * roots
 
-    def _searched(self, sample: Sample, way: Way, free: list[str], straight: Flags) -> list[Floats]:
-        """The best few places of the grid, with the straight parameters solved for."""
+    def _searched(
+        self, sample: Sample, way: Way, free: list[str], straight: Flags
+    ) -> tuple[list[Floats], float]:
+        """The best few places of the grid, with the straight parameters solved for, and the lowest
+        sum of squares there."""
         x, y, roots = sample.x, sample.y, sample.roots
         grid = self._places(x, y, way, [n for n, is_one in zip(free, straight, strict=True)
                                         if not is_one])  # fmt: skip
@@ -226,7 +238,9 @@ class ByFormula(Symmetric):
         values = np.concatenate([pair[0] for pair in found])
         rss = np.concatenate([pair[1] for pair in found])
         best = np.argsort(np.where(np.isfinite(rss), rss, np.inf), kind="stable")[:_MOST_STARTS]
-        return [values[i] for i in best if np.isfinite(rss[i])]
+        found_rss = rss[best]
+        usable = best[np.isfinite(found_rss)]
+        return [values[i] for i in usable], float(rss[usable].min(initial=np.inf))
 
     def _places(self, x: Floats, y: Floats, way: Way, bent: list[str]) -> Floats:
         """The grid of the free parameters that enter in no straight way, within their bounds."""

@@ -22,7 +22,7 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float64]
 
 _MOST_STEPS = 60
-_PATIENCE = 4
+_PATIENCE, _MANY = 4, 2000
 # Columns of derivatives whose sizes differ by more than this are one column to binary64.
 _SINGULAR = 1e-13
 # So many steps tell which of several starts lead down; so many of these are followed to the end.
@@ -215,21 +215,23 @@ def _polished(curve: Curve, y: Floats, state: _State) -> Descent | None:
     values, steps = state.values, state.steps
     free = (values > curve.low) & (values < curve.high)
     last, idle = np.inf, 0
+    # of many readings the errors of rounding even out, and wavering tells nothing
+    patience = _PATIENCE if len(y) <= _MANY else 0
+    fitted, jacobian = curve.at(values)
     for _ in range(_MOST_STEPS):
-        fitted, jacobian = curve.at(values)
         if not (np.isfinite(fitted).all() and np.isfinite(jacobian).all()):
             return None
-        jacobian = np.where(free, jacobian, 0.0)
-        scale = np.linalg.norm(jacobian, axis=0)
+        scale = np.linalg.norm(np.where(free, jacobian, 0.0), axis=0)
         scale[scale == 0] = 1.0
-        step = np.linalg.lstsq(jacobian / scale, y - fitted, rcond=_SINGULAR)[0] / scale
+        scaled = np.where(free, jacobian, 0.0) / scale
+        step = np.linalg.lstsq(scaled, y - fitted, rcond=_SINGULAR)[0] / scale
         length = float(np.linalg.norm(step * scale))
         # rounding makes steps waver before they come to rest
         idle = 0 if length < last else idle + 1
-        if idle > _PATIENCE or length == 0:
+        if idle > patience or length == 0:
             break
         moved = curve.within(values + step)
-        better = curve.at(moved)[0]
+        better, fresh_jacobian = curve.at(moved)
         if not np.isfinite(better).all():
             break
         before, after = float(((y - fitted) ** 2).sum()), float(((y - better) ** 2).sum())
@@ -237,7 +239,7 @@ def _polished(curve: Curve, y: Floats, state: _State) -> Descent | None:
         if after > before * (1 + 1e-9):
             break
         values, last, steps = moved, min(length, last), steps + 1
-    fitted, jacobian = curve.at(values)
+        fitted, jacobian = better, fresh_jacobian
     unscaled, loose = _inverse(np.where(free, jacobian, 0.0), free)
     ended = tuple(int(i) for i in np.flatnonzero(~free))
     return Descent(values, y - fitted, unscaled, steps, state.rests, loose, ended)

@@ -25,17 +25,28 @@ from sornix.core.text import plural
 from sornix.core.trends.equation import Equation, polynomial_runs, printed_value, short
 from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Setting, Way, ratio_unit
 from sornix.core.trends.model import MODELS, Symmetric
+from sornix.core.trends.rational import (
+    Matrix,
+    as_float,
+    as_floats,
+    as_fraction,
+    as_fractions,
+    inverted,
+    near_mean,
+    power_sums,
+    product_of,
+    spread_out,
+    transposed,
+    whole_numbers,
+)
 
-# More products of readings and powers than this are not worth exact arithmetic, and neither are
-# readings of more decimal digits from the largest to the smallest.
+# More products of readings and powers than this are not worth exact arithmetic.
 _MOST_EXACT = 60_000
-_MOST_DIGITS = 60
 _HIGHEST = 10
 
 _ALL_USED = "As many readings as parameters determine the curve, and leave nothing to judge it by."
 _TWO_USED = "Two readings determine a line, and leave nothing to judge it by."
 
-Matrix = list[list[Fraction]]
 Held = dict[int, Fraction]
 
 
@@ -76,7 +87,7 @@ class Polynomial(Symmetric):
 
     def fit(self, sample: Sample, way: Way = PLAIN) -> Fit:
         way.checked(self.names, self.words)
-        held = {self.names.index(n): _fraction(v) for n, v in way.held.items()}
+        held = {self.names.index(n): as_fraction(v) for n, v in way.held.items()}
         if len(held) > self.degree:
             raise TrendImpossible(
                 "Every parameter is held, so there is nothing to fit.",
@@ -97,7 +108,7 @@ class Polynomial(Symmetric):
         for sides in product(*ends):
             at = [Setting(n, v) for n, v in zip(way.bounds, sides, strict=True) if v is not None]
             values = way.held | {s.name: s.held for s in at if s.held is not None}
-            held = {self.names.index(n): _fraction(v) for n, v in values.items()}
+            held = {self.names.index(n): as_fraction(v) for n, v in values.items()}
             try:
                 found = self._solved(sample, held, Fraction(0) if held else None)
             except TrendImpossible:
@@ -117,8 +128,8 @@ class Polynomial(Symmetric):
         self._check_enough(sample, free, held, centre)
         solved = self._exact(sample, held, centre) or self._by_qr(sample, held, centre)
         raw, unscaled = self._raw(solved) if centre is None else (solved.values, solved.unscaled)
-        values, inner = _floats(raw), _floats(solved.values)
-        inverse = np.array([_floats(row) for row in unscaled])
+        values, inner = as_floats(raw), as_floats(solved.values)
+        inverse = np.array([as_floats(row) for row in unscaled])
         if not (np.isfinite([*values, *inner, solved.rss, solved.tss]).all()
                 and np.isfinite(inverse).all()):  # fmt: skip
             raise TrendImpossible(
@@ -136,7 +147,7 @@ class Polynomial(Symmetric):
             sample.y - fitted if solved.rss else np.zeros(sample.n), solved.rss, solved.tss, r,
             notes=tuple(notes), held=frozenset(self.names[k] for k in held), centre=about,
             inner=tuple(inner),
-            inner_unscaled=np.array([_floats(row) for row in solved.unscaled]),
+            inner_unscaled=np.array([as_floats(row) for row in solved.unscaled]),
         )  # fmt: skip
 
     def _units(self, sample: Sample) -> tuple[str, ...]:
@@ -163,25 +174,25 @@ class Polynomial(Symmetric):
         """The answer in rational arithmetic, or None where that would take too long."""
         if sample.n * (2 * self.degree + 1) > _MOST_EXACT:
             return None
-        found = [_whole_numbers(v) for v in (sample.x, sample.y)]
+        found = [whole_numbers(v) for v in (sample.x, sample.y)]
         weighed = ([1] * sample.n, Fraction(1))
-        heavy = weighed if sample.weights is None else _whole_numbers(sample.weights)
+        heavy = weighed if sample.weights is None else whole_numbers(sample.weights)
         if found[0] is None or found[1] is None or heavy is None:
             return None
         (u, x_unit), (v, y_unit) = found[0], found[1]
         weights, w_unit = heavy
-        about = Fraction(_near_mean(u)) if centre is None else centre / x_unit
+        about = Fraction(near_mean(u)) if centre is None else centre / x_unit
         if about.denominator != 1:
             # a finer unit, in which the centre is a whole number
             u, x_unit = [a * about.denominator for a in u], x_unit / about.denominator
             about *= about.denominator
         u = [value - int(about) for value in u]
-        sums, moments = _sums(u, v, weights, self.degree)
+        sums, moments = power_sums(u, v, weights, self.degree)
         free = [k for k in range(self.degree + 1) if k not in held]
         fixed = {k: c * x_unit**k / y_unit for k, c in held.items()}
         right = [moments[j] - sum((c * sums[j + k] for k, c in fixed.items()), Fraction(0))
                  for j in free]  # fmt: skip
-        inverse = _inverse([[Fraction(sums[i + j]) for j in free] for i in free])
+        inverse = inverted([[Fraction(sums[i + j]) for j in free] for i in free])
         solved = [sum((a * b for a, b in zip(row, right, strict=True)), Fraction(0))
                   for row in inverse]  # fmt: skip
         squares = sum(w * b * b for w, b in zip(weights, v, strict=True))
@@ -195,8 +206,8 @@ class Polynomial(Symmetric):
         return Solved(
             about * x_unit,
             [values[k] * y_unit / x_unit**k for k in range(self.degree + 1)],
-            _spread_out(inverse, free, self.degree, x_unit, w_unit),
-            _float(rss * y_unit**2 * w_unit), _float(tss * y_unit**2 * w_unit),
+            spread_out(inverse, free, self.degree, x_unit, w_unit),
+            as_float(rss * y_unit**2 * w_unit), as_float(tss * y_unit**2 * w_unit),
         )  # fmt: skip
 
     def _by_qr(self, sample: Sample, held: Held, centre: Fraction | None) -> Solved:
@@ -226,12 +237,12 @@ class Polynomial(Symmetric):
         level = float(held[0]) if 0 in held else mean
         root = np.linalg.inv(r)
         width = Fraction(half)
-        inverse = _times(_times(change, _fractions(root @ root.T)), _transposed(change))
-        solved = _times(change, [[Fraction(float(v))] for v in found])
+        inverse = product_of(product_of(change, as_fractions(root @ root.T)), transposed(change))
+        solved = product_of(change, [[Fraction(float(v))] for v in found])
         values = held | {k: row[0] / width**k for k, row in zip(free, solved, strict=True)}
         return Solved(
             Fraction(about), [values[k] for k in range(degree + 1)],
-            _spread_out(inverse, free, degree, width, Fraction(1)),
+            spread_out(inverse, free, degree, width, Fraction(1)),
             float(residuals @ residuals), float((weights * (y - level) ** 2).sum()),
         )  # fmt: skip
 
@@ -243,8 +254,8 @@ class Polynomial(Symmetric):
             [math.comb(k, j) * away ** (k - j) if k >= j else Fraction(0) for k in powers]
             for j in powers
         ]
-        values = _times(change, [[value] for value in solved.values])
-        unscaled = _times(_times(change, solved.unscaled), _transposed(change))
+        values = product_of(change, [[value] for value in solved.values])
+        unscaled = product_of(product_of(change, solved.unscaled), transposed(change))
         return [row[0] for row in values], unscaled
 
     # -- using ---------------------------------------------------------------------------------
@@ -318,8 +329,8 @@ class ThroughPoint(Polynomial):
         point = {"x0": 0.0, "y0": 0.0} | {n: v for n, v in way.held.items() if n != "slope"}
         if "slope" in way.held or way.bounds:
             raise TrendImpossible("The slope is all that is fitted here, so it cannot be held.")
-        centre = _fraction(point["x0"])
-        found = self._solved(sample, {0: _fraction(point["y0"])}, centre)
+        centre = as_fraction(point["x0"])
+        found = self._solved(sample, {0: as_fraction(point["y0"])}, centre)
         kept = np.zeros((len(self.names),) * 2)
         kept[-1, -1] = found.unscaled[1, 1]
         values = (point["x0"], point["y0"], found.values[1])
@@ -354,37 +365,6 @@ _MOST_SIDES = 3**5
 _WORTH_A_CENTRE = 3
 
 
-def _fraction(value: float) -> Fraction:
-    """A number as the decimal that a person sees."""
-    return Fraction(Decimal(repr(float(value))))
-
-
-def _sums(
-    u: list[int], v: list[int], weights: list[int], degree: int
-) -> tuple[list[int], list[int]]:
-    """Σ w u^k for k to twice the degree, and Σ w v u^k for k to the degree."""
-    sums, moments = [0] * (2 * degree + 1), [0] * (degree + 1)
-    for a, b, w in zip(u, v, weights, strict=True):
-        power = w
-        for k in range(2 * degree + 1):
-            sums[k] += power
-            if k <= degree:
-                moments[k] += power * b
-            power *= a
-    return sums, moments
-
-
-def _spread_out(
-    inverse: Matrix, free: Sequence[int], degree: int, x_unit: Fraction, w_unit: Fraction
-) -> Matrix:
-    """An inverse for the free powers of a scaled x as one for all powers of x."""
-    whole = [[Fraction(0)] * (degree + 1) for _ in range(degree + 1)]
-    for row, i in zip(inverse, free, strict=True):
-        for value, j in zip(row, free, strict=True):
-            whole[i][j] = value / x_unit ** (i + j) / w_unit
-    return whole
-
-
 def _basis(t: Floats, free: Sequence[int], degree: int) -> tuple[Floats, Matrix]:
     """Polynomials of t (n,) in −1 … 1 that span the free powers, (n, k), and their coefficients of
     these: those of Chebyshev where all powers are free."""
@@ -416,75 +396,12 @@ def _unit(y_unit: str, x_unit: str, power: int) -> str:
     return f"{y_unit or '1'}/{below}^{power}"
 
 
-def _float(value: Fraction) -> float:
-    try:
-        return float(value)
-    except OverflowError:
-        return math.inf
-
-
-def _floats(values: Sequence[Fraction]) -> list[float]:
-    return [_float(value) for value in values]
-
-
 def horner(coefficients: Floats, u: Floats) -> Floats:
     """The value of a polynomial, coefficients (k,) from power 0, at u of any shape."""
     value = np.zeros_like(u, dtype=np.float64)
     for coefficient in coefficients[::-1]:
         value = value * u + coefficient
     return value
-
-
-def _whole_numbers(values: Floats) -> tuple[list[int], Fraction] | None:
-    """Readings as whole numbers of a decimal unit; None where they span too many digits."""
-    decimals = [Decimal(repr(float(value))) for value in values]
-    parts = [d.normalize().as_tuple() for d in decimals if d]
-    if not parts:
-        return [0] * len(values), Fraction(1)
-    exponents = [int(part.exponent) for part in parts]
-    highest = max(e + len(part.digits) for e, part in zip(exponents, parts, strict=True))
-    lowest = min(exponents)
-    if highest - lowest > _MOST_DIGITS:
-        return None
-    return [int(d.scaleb(-lowest)) for d in decimals], Fraction(10) ** lowest
-
-
-def _near_mean(values: Sequence[int]) -> int:
-    """A short number near the mean, by which x is centred."""
-    span = max(values) - min(values)
-    grain = 10 ** max(len(str(span)) - 2, 0)
-    steps = round(Fraction(sum(values), len(values)) / grain)
-    return int(steps * grain)
-
-
-def _inverse(matrix: Matrix) -> Matrix:
-    """By elimination in exact arithmetic; the matrix is positive definite."""
-    size = len(matrix)
-    rows = [[*row, *(Fraction(int(i == j)) for j in range(size))] for i, row in enumerate(matrix)]
-    for i in range(size):
-        pivot = rows[i][i]
-        rows[i] = [value / pivot for value in rows[i]]
-        for k in range(size):
-            if k != i and rows[k][i]:
-                factor = rows[k][i]
-                rows[k] = [a - factor * b for a, b in zip(rows[k], rows[i], strict=True)]
-    return [row[size:] for row in rows]
-
-
-def _times(a: Matrix, b: Matrix) -> Matrix:
-    columns = _transposed(b)
-    return [
-        [sum((p * q for p, q in zip(row, column, strict=True)), Fraction(0)) for column in columns]
-        for row in a
-    ]
-
-
-def _transposed(matrix: Matrix) -> Matrix:
-    return [list(column) for column in zip(*matrix, strict=True)]
-
-
-def _fractions(matrix: Floats) -> Matrix:
-    return [[Fraction(float(value)) for value in row] for row in matrix]
 
 
 ORIGIN = ThroughPoint("line-through-origin", "line through 0", elsewhere=False)
