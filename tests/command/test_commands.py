@@ -192,6 +192,11 @@ class Commands(QtTest):
             (2, "is not a number", (*plot, "--x-from", "zero", "--out", "a.png")),
             (2, "neither a file nor a command", ("polt",)),
             (2, "Missing option", ("fit", self.csv)),
+            (
+                2,
+                "need each other",
+                ("plot", self.csv, "--x", _X, "--y", _Y, "--trend", "formula", "--out", "a.png"),
+            ),
             (2, "NAME=VALUE", (*fit, _Y, "--hold", "slope")),
             (2, "NAME=LOW:HIGH", (*fit, _Y, "--bound", "slope=3")),
             (2, "--x-sd needs --sd", (*fit, _Y, "--x-sd", _Y)),

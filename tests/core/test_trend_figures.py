@@ -42,6 +42,7 @@ from sornix.core.figure import (
     change_trend,
     fit_now,
     leave_out,
+    postpone_no_more,
     postpone_with,
     read_off_trend,
     swap_axes,
@@ -323,7 +324,7 @@ class Comparing(SornixTest):
             # a short one is made at once
             self.assertEqual(fitted(figure("line")).n, 12)
         finally:
-            postpone_with(None)
+            postpone_no_more(wanted.append)
 
 
 class Cautions(SornixTest):

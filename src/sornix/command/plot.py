@@ -15,6 +15,7 @@ from sornix.core.errors import EditRefused
 from sornix.core.figure import (
     AXES,
     DATE_LABELS,
+    FORMULA,
     LABELS,
     MARKS,
     MINOR,
@@ -108,7 +109,8 @@ def _scale_options(word: str) -> Callable[[Command], Command]:
 )
 @click.option("--sheet", help="Sheet of a workbook.")
 @click.option("--as", "mark", type=click.Choice(list(MARKS)), default="points", help="How to draw.")
-@click.option("--trend", type=click.Choice(list(MODELS)), help="Trend through each series.")
+@click.option("--trend", type=click.Choice([*MODELS, FORMULA]), help="Trend through each series.")
+@click.option("--formula", default="", help="Formula of x for --trend formula.")
 @_scale_options("x")
 @_scale_options("y")
 @_scale_options("right")
@@ -147,9 +149,12 @@ def plot(
     made: dict[str, Any] = {axis: _scale(word, scales) for word, axis in _OPTIONS.items()}
     panel = Panel(series, **made)
     figure = set_size(Figure((panel,), title), *size)
+    formula = scales.pop("formula")
+    if (trend == FORMULA) != bool(formula):
+        raise click.UsageError("--trend formula and --formula need each other.")
     if trend is not None:
         for one in series:
-            figure = add_trend(figure, one.id, trend)
+            figure = add_trend(figure, one.id, trend, formula)
     tables = (table,)
     for word, axis in _OPTIONS.items():
         if axis in panel.axes:

@@ -1,11 +1,12 @@
 """Fits that take long, off the interface thread: their trends are shown when they are done."""
 
+import weakref
 from collections.abc import Callable
 from threading import Event
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from sornix.core.figure import Spec, fit_now, postpone_with
+from sornix.core.figure import Spec, fit_now, postpone_no_more, postpone_with
 from sornix.core.trends import SearchAbandoned, search_while
 from sornix.desk.worker import Worker
 
@@ -31,7 +32,16 @@ class Fitter(QObject):
         self._begin.setSingleShot(True)
         self._begin.setInterval(0)
         self._begin.timeout.connect(self._run)
-        postpone_with(self._postpone)
+        mine = weakref.WeakMethod(self._postpone)
+
+        def hand_on(spec: Spec) -> None:
+            postpone = mine()
+            if postpone is not None:
+                postpone(spec)
+
+        postpone_with(hand_on)
+        # whoever is gone, closed or not, postpones nothing
+        self._no_more = weakref.finalize(self, postpone_no_more, hand_on)
 
     def _postpone(self, spec: Spec) -> None:
         self._wanted[spec] = None
@@ -73,6 +83,7 @@ class Fitter(QObject):
 
     def close(self) -> None:
         """Gives up everything and waits until no thread is left."""
+        self._no_more()
         self._begin.stop()
         self.abandon()
         self._worker.wait()

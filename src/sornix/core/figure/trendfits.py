@@ -37,20 +37,26 @@ class TrendPending(TrendImpossible):
 
 
 Postpone = Callable[["Spec"], None]
-# Who must not wait, such as the thread of the window, puts here what takes a fit off its hands.
-_POSTPONE: ContextVar[Postpone | None] = ContextVar("postpone", default=None)
+# Who must not wait, such as the thread of a window, puts here what takes fits off its hands.
+_POSTPONE: ContextVar[tuple[Postpone, ...]] = ContextVar("postpone", default=())
 
 
-def postpone_with(postpone: Postpone | None) -> None:
+def postpone_with(postpone: Postpone) -> None:
     """Says what to do in this thread with fits that take long: instead of fitting, `postpone` is
-    called and TrendPending raised. None fits them right away."""
-    _POSTPONE.set(postpone)
+    called and TrendPending raised. Of several, one for each window, all are called, since a fit is
+    remembered for all of them."""
+    _POSTPONE.set((*_POSTPONE.get(), postpone))
+
+
+def postpone_no_more(postpone: Postpone) -> None:
+    """Takes back `postpone_with`; where nobody postpones fits any more, they are made at once."""
+    _POSTPONE.set(tuple(one for one in _POSTPONE.get() if one != postpone))
 
 
 @contextmanager
 def waiting() -> Iterator[None]:
     """Within it, this thread waits for every fit."""
-    token = _POSTPONE.set(None)
+    token = _POSTPONE.set(())
     try:
         yield
     finally:
@@ -104,10 +110,11 @@ def trend_fit(trend: Trend, panel: Panel, tables: Tables, *, at_once: bool = Tru
     """The fit of a trend, without the readings left out. Raises TrendImpossible, and TrendPending
     where this thread must not wait for it, or would rather not: if it need not be `at_once`."""
     spec = _spec(trend, panel, tables)
-    postpone = _POSTPONE.get()
+    postponing = _POSTPONE.get()
     long = not at_once or _cost_ms(spec) > _LONG_MS
-    if postpone is not None and spec not in _KNOWN and long:
-        postpone(spec)
+    if postponing and spec not in _KNOWN and long:
+        for postpone in postponing:
+            postpone(spec)
         raise TrendPending("This trend is being fitted.")
     try:
         return fit_now(spec)

@@ -1,7 +1,8 @@
 """Models that are formulas of x: fitted by descent, with derivatives from the formula itself."""
 
 import math
-from collections.abc import Callable, Iterator, Mapping
+import re
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from decimal import Decimal
 from itertools import product
 from typing import NamedTuple
@@ -80,7 +81,7 @@ class ByFormula(Symmetric):
         if self._made is None:
             whole = parse_formula(self.formula)
             found = dict.fromkeys(n.name for n in names_in(whole) if n.name != "x")
-            names = tuple(self.meanings) or tuple(found)
+            names = tuple(self.meanings) or _in_order(found)
             slopes = [derivative(whole, name) for name in names]
             self._made = _Parts(whole, names, _straight(names, slopes), Program([whole, *slopes]))
         return self._made
@@ -301,6 +302,15 @@ class ByFormula(Symmetric):
             exact = fit.rss == 0 or name in fit.held
             least = 15 if name in fit.held else 2 + more
             yield printed_value(value, within=within, exact=exact, least_digits=least)
+
+
+def _in_order(names: Iterable[str]) -> tuple[str, ...]:
+    """Names as they were written, or by their numbers if they are numbered: b1, b2, b10."""
+    listed = list(names)
+    parts = [re.fullmatch(r"(\D+)(\d+)", name) for name in listed]
+    if len({part[1] for part in parts if part}) == 1 and all(parts):
+        listed.sort(key=lambda name: int(re.sub(r"\D", "", name)))
+    return tuple(listed)
 
 
 def _part_of(sample: Sample) -> Sample:

@@ -194,13 +194,18 @@ def _leaf_of(value: Decimal, unit: str) -> _Part:
 
 
 def _product(parts: list[_Part]) -> _Part:
+    # a minus of either stands before both
+    signs = [part[0][0].text == "−" and not _has_sum(part[0][1:]) for part in parts]
+    parts = [(runs[1:], _PRODUCT) if minus else (runs, strength)
+             for (runs, strength), minus in zip(parts, signs, strict=True)]  # fmt: skip
     # numbers come first
     if parts[1][0][0].text[:1].isdigit() and not parts[0][0][0].text[:1].isdigit():
         parts = [parts[1], parts[0]]
     left, right = _held(parts[0], _PRODUCT), _factor(parts[1])
     # two numbers beside each other would be read as one
     sign = "×" if right[0].text[:1].isdigit() else THIN_SPACE
-    return [*left, Run(sign), *right], _PRODUCT
+    minus = [Run("−")] * (signs[0] != signs[1])
+    return [*minus, *left, Run(sign), *right], _PRODUCT
 
 
 def _power(parts: list[_Part]) -> _Part:
