@@ -126,12 +126,12 @@ def trend_fit(trend: Trend, panel: Panel, tables: Tables, *, at_once: bool = Tru
 def fit_now(spec: Spec) -> Fit:
     """The fit of a specification, from memory where it was made before. Raises TrendImpossible."""
     if spec not in _KNOWN:
-        while len(_KNOWN) >= _MOST_KNOWN:
-            _KNOWN.pop(next(iter(_KNOWN)), None)
+        found: Fit | TrendImpossible
         try:
-            _KNOWN[spec] = _fitted(spec)
+            found = _fitted(spec)
         except TrendImpossible as error:
-            _KNOWN[spec] = error.with_traceback(None)
+            found = error.with_traceback(None)
+        _remember(spec, found)
     found = _KNOWN[spec]
     if isinstance(found, TrendImpossible):
         raise found
@@ -140,7 +140,21 @@ def fit_now(spec: Spec) -> Fit:
 
 # Fits that were made, the oldest first.
 _KNOWN: dict[Spec, Fit | TrendImpossible] = {}
-_MOST_KNOWN = 96
+# So many are kept, of so many readings together: the residuals of each take their room.
+_MOST_KNOWN, _MOST_READINGS = 96, 8_000_000
+
+
+def _remember(spec: Spec, found: Fit | TrendImpossible) -> None:
+    """Keeps a fit, and lets the oldest go."""
+    _KNOWN[spec] = found
+    readings = sum(one.n for one in tuple(_KNOWN.values()) if isinstance(one, Fit))
+    for old in tuple(_KNOWN):
+        if old == spec or (len(_KNOWN) <= _MOST_KNOWN and readings <= _MOST_READINGS):
+            break
+        gone = _KNOWN.pop(old, None)
+        readings -= gone.n if isinstance(gone, Fit) else 0
+
+
 _LONG_MS = 100.0
 
 
