@@ -56,6 +56,7 @@ from sornix.core.figure.trendreport import report_sections
 from sornix.core.readings import Table, number_column, text_column
 from sornix.core.text import plain_text
 from sornix.core.trends import MODELS, Sample, Setting
+from sornix.demo import demo_document
 from tests.base import SornixTest
 from tests.core.measure import PlainMeasure
 from tests.core.test_document import SCHEMA
@@ -268,6 +269,17 @@ class Drawn(SornixTest):
         two = evolve(figure(), panels=(figure().panel, evolve(figure().panel, row=1)))
         self.assertIn("Panel 2: Dye against time", caption(two, TABLES, {}))
         self.assertIn("R² =", caption(two, TABLES, {}))
+
+    def test_times_are_seconds(self) -> None:
+        document = demo_document("buoy-week")
+        made = document.figure.with_hand(2)
+        made = add_trend(made, made.panel.series[0].id, "sine")
+        found = trend_fit(made.panel.trends[0], made.panel, document.tables)
+        # the water warms by day
+        self.assertAlmostEqual(found.value("p") / 86_400, 1, 1)
+        self.assertEqual(found.units[found.names.index("p")], "s")
+        sections = report_sections(made.panel, document.tables, {})
+        self.assertIn("Time in seconds since 1970", sections[0].sentences[0])
 
     def test_reports_tell_of_every_trend(self) -> None:
         made = read_off_trend(figure(start=2.0), "t1", 2.0)

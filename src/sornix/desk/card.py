@@ -27,6 +27,9 @@ Ask = Callable[[str, Callable[[Figure], Figure]], object]
 AskDocument = Callable[[str, Callable[[Document], Document]], object]
 
 
+_LONG_NAME = 22
+
+
 def html(runs: Rich) -> str:
     """Runs as the rich text that labels show."""
     parts = []
@@ -114,6 +117,8 @@ class Card(QFrame):
         name_label.setObjectName("name")
         value_label.setObjectName("value")
         value_label.setWordWrap(True)
+        # short names keep to one line; a long one must not push its value out of the card
+        name_label.setWordWrap(len(name) > _LONG_NAME)
         value_label.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop)
         name_label.setAlignment(Qt.AlignmentFlag.AlignTop)
         value_label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)

@@ -68,7 +68,8 @@ def _put(window: "Window", model: str) -> Act:
         said = f"Of degree {model.rpartition('-')[2]}"
         return Act(f"trend/{model}", "Trend", said, run, "", state, under=under)
     shortcut = "Ctrl+L" if model == "line" else ""
-    return Act(f"trend/{model}", "Trend", f"Put {words} through the readings", run, shortcut, state)
+    said = f"Put {words} {'and' if 'through' in words else 'through'} the readings"
+    return Act(f"trend/{model}", "Trend", said, run, shortcut, state)
 
 
 def _put_formula(window: "Window") -> Act:

@@ -23,7 +23,7 @@ from sornix.core.figure.points import (
 from sornix.core.figure.scale import AXES
 from sornix.core.figure.series import OF_REPLICATES, Series
 from sornix.core.figure.values import FORMULA, Panel, Trend
-from sornix.core.readings import Column, Table, Tables, symbols_for, table_named
+from sornix.core.readings import TIME, Column, Table, Tables, symbols_for, table_named
 from sornix.core.trends import ByFormula, Fit, Model, Sample, Way, model_of, put_through
 
 Floats = NDArray[np.float64]
@@ -297,9 +297,10 @@ def _sample(made_from: _Readings, weights: str) -> Sample:
             # a reading without an SD has no weight
             used &= np.isfinite(found[direction])
     if used.all():
-        sample = Sample(points.x, points.y, points.rows, x.unit, y.unit)
+        sample = Sample(points.x, points.y, points.rows, trend_unit(x), trend_unit(y))
     else:
-        sample = Sample(points.x[used], points.y[used], points.rows[used], x.unit, y.unit)
+        units = trend_unit(x), trend_unit(y)
+        sample = Sample(points.x[used], points.y[used], points.rows[used], *units)
     if weights == "both":
         both = (_above_0(found[side][used]) for side in "xy")
         x_sd, y_sd = both
@@ -307,6 +308,11 @@ def _sample(made_from: _Readings, weights: str) -> Sample:
     if "y" in found:
         return evolve(sample, weights=_relative(_above_0(found["y"][used]) ** -2.0))
     return _weighed(sample, weights)
+
+
+def trend_unit(column: Column) -> str:
+    """The unit in which a trend takes a column: times are seconds."""
+    return "s" if column.kind == TIME else column.unit
 
 
 def _weighed(sample: Sample, weights: str) -> Sample:

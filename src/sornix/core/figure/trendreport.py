@@ -3,8 +3,8 @@
 from collections.abc import Mapping
 
 from sornix.core.errors import TrendImpossible
-from sornix.core.figure.points import axis_title, column_or_rows, series_name
-from sornix.core.figure.trendfits import trend_fit, trend_symbols, trend_words
+from sornix.core.figure.points import axis_title, column_or_rows, scale_kind, series_name
+from sornix.core.figure.trendfits import trend_fit, trend_symbols, trend_unit, trend_words
 from sornix.core.figure.values import WEIGHTS, Panel, Trend
 from sornix.core.readings import Tables, table_named
 from sornix.core.text import plain_text, plural, rich
@@ -29,15 +29,18 @@ def trend_units(trend: Trend, panel: Panel, tables: Tables) -> tuple[str, str]:
     series = panel.one_series(trend.series)
     table = table_named(tables, series.table)
     x, y = column_or_rows(table, series.x), column_or_rows(table, series.y)
-    return x.unit, y.unit
+    return trend_unit(x), trend_unit(y)
 
 
 def symbol_words(trend: Trend, panel: Panel, tables: Tables) -> str:
     """What the symbols of an equation stand for: `A: Absorbance; c: Nitrate / (mg/L)`."""
     series = panel.one_series(trend.series)
     x_symbol, y_symbol = trend_symbols(trend, panel, tables)
-    titles = [plain_text(rich(axis_title(panel, tables, axis)))
-              for axis in (series.y_axis, series.x_axis)]  # fmt: skip
+    titles = [
+        plain_text(rich(axis_title(panel, tables, axis)))
+        + (" in seconds since 1970" if scale_kind(panel, tables, axis) == "time" else "")
+        for axis in (series.y_axis, series.x_axis)
+    ]
     return f"{y_symbol}: {titles[0]}; {x_symbol}: {titles[1]}"
 
 
