@@ -11,8 +11,8 @@ from attrs import evolve
 from sornix.command.answer import json_option, print_json
 from sornix.command.painting import drawing_of
 from sornix.command.sources import need_numbers, read_table
-from sornix.core.document import Document
-from sornix.core.errors import EditRefused, SornixError, TrendImpossible
+from sornix.core.document import Document, write_atomically
+from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.figure import (
     FORMULA,
     ErrorBars,
@@ -213,12 +213,7 @@ def _write(path: Path, title: str, sections: Any) -> None:
     if form is None:
         endings = ", ".join(f".{name}" for name in FORMS)
         raise click.BadParameter(f"“{path}” ends in none of {endings}.", param_hint="--report")
-    try:
-        path.write_text(form(title, sections), encoding="utf-8")
-    except OSError as error:
-        raise SornixError(
-            f"The report could not be written: {error.strerror}.", where=str(path)
-        ) from error
+    write_atomically(path, form(title, sections).encode("utf-8"))
 
 
 def _as_json(

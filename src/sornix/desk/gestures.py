@@ -14,6 +14,7 @@ from sornix.core.figure import AXES, Figure, Spot
 from sornix.core.readings import Tables
 from sornix.core.scales import Resolved
 from sornix.desk.look import Look, look_at
+from sornix.desk.overlay import is_range_end
 from sornix.desk.workbench import Workbench
 
 Point = tuple[float, float]
@@ -176,7 +177,7 @@ class RangeDrag(_Edit):
     def __init__(self, bench: Workbench, drawing: Drawing, of: str, figure: Figure) -> None:
         _, self._trend, self._part = of.split("/")
         super().__init__(bench, f"moved the {self._part} of a trend")
-        trend = next(t for t in figure.panel.trends if t.id == self._trend)
+        trend = figure.panel.one_trend(self._trend)
         self._place = drawing.place.on(figure.panel.one_series(trend.series))
 
     def move(self, point: Point) -> None:
@@ -192,7 +193,7 @@ class ReadOffDrag(_Edit):
         super().__init__(bench, "moved what is read off")
         _, self._trend, _, number = of.split("/")
         self._index = int(number)
-        trend = next(t for t in figure.panel.trends if t.id == self._trend)
+        trend = figure.panel.one_trend(self._trend)
         self._place = drawing.place.on(figure.panel.one_series(trend.series))
 
     def move(self, point: Point) -> None:
@@ -217,6 +218,23 @@ class SizeDrag(_Edit):
     def move(self, point: Point) -> None:
         width, height = (round(at + rest) for at, rest in zip(point, self._rest, strict=True))
         self._bench.preview(lambda figure: edits.set_size(figure, width, height))
+
+
+def drag_of(
+    bench: Workbench, drawing: Drawing, of: str, point: Point, figure: Figure
+) -> Gesture | None:
+    """The drag of what a box stands for, besides axes; None where that cannot be dragged."""
+    if of.startswith("divider/"):
+        return DividerDrag(bench, drawing, of, point, figure)
+    if is_range_end(of):
+        return RangeDrag(bench, drawing, of, figure)
+    if "/read-off/" in of:
+        return ReadOffDrag(bench, drawing, of, figure)
+    of = "legend" if of.endswith("/name") else of
+    # names at line ends stand where the lines do
+    if of.endswith("-title") or drawing.box_of(of) is None:
+        return None
+    return LabelDrag(bench, drawing, of, point)
 
 
 class LookDrag:

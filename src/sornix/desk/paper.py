@@ -1,6 +1,5 @@
 """The hand on the paper: pointer, wheel, keys, and typing in place."""
 
-from collections.abc import Callable
 from typing import Any
 
 from PyQt6.QtCore import QEvent, QPointF, Qt, QTimer, pyqtSignal
@@ -19,15 +18,12 @@ from sornix.core.figure import AXES
 from sornix.desk.gestures import (
     END_PART,
     AxisDrag,
-    DividerDrag,
     Gesture,
-    LabelDrag,
     LookBox,
     LookDrag,
     Point,
-    RangeDrag,
-    ReadOffDrag,
     SizeDrag,
+    drag_of,
     place_along,
     zoomed,
 )
@@ -202,20 +198,7 @@ class Paper(Sheet):
         if box.of.endswith("-axis"):
             drag = AxisDrag(self._bench, drawing, _axis(box), point, self._scene.tables)
             return drag if self.look is None else self._begin_pan(point)
-        makers: dict[bool, Callable[[], Gesture]] = {
-            box.of.startswith("divider/"): lambda: DividerDrag(
-                self._bench, drawing, box.of, point, figure
-            ),
-            is_range_end(box.of): lambda: RangeDrag(self._bench, drawing, box.of, figure),
-            "/read-off/" in box.of: lambda: ReadOffDrag(self._bench, drawing, box.of, figure),
-        }
-        if True in makers:
-            return makers[True]()
-        of = "legend" if box.of.endswith("/name") else box.of
-        # names at line ends stand where the lines do
-        if of and not of.endswith("-title") and drawing.box_of(of) is not None:
-            return LabelDrag(self._bench, drawing, of, point)
-        return None
+        return drag_of(self._bench, drawing, box.of, point, figure)
 
     def _begin_pan(self, point: Point) -> Gesture:
         """Begins a look at what is shown now, which then follows the hand."""

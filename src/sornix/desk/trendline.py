@@ -180,8 +180,7 @@ class TrendLine(StatementLine):
         )
 
     def _trend(self) -> Trend | None:
-        trends = self._bench.scene.figure.panel.trends if self._bench.scene else ()
-        return next((t for t in trends if t.id == self.trend_id), None)
+        return trend_of(self._bench.scene, self.trend_id)
 
     def _change(self, name: str, **changes: object) -> None:
         trend_id = self.trend_id
@@ -244,7 +243,7 @@ class TrendLine(StatementLine):
     def show_ends(self, scene: Scene) -> None:
         """Shows the range of x that the trend goes over."""
         panel = scene.figure.panel
-        trend = next((t for t in panel.trends if t.id == self.trend_id), None)
+        trend = trend_of(scene, self.trend_id)
         if trend is None:
             return
         scale = scene.place.on(panel.one_series(trend.series)).x
@@ -254,6 +253,12 @@ class TrendLine(StatementLine):
             held = trend.start if part == "start" else trend.end
             text = words(free if held is None else held, 0.0)
             self.ends[part].show_value(text, held=held is not None, full=text)
+
+
+def trend_of(scene: Scene | None, trend_id: str | None) -> Trend | None:
+    """The trend of an id in the panel in hand, if it is there."""
+    trends = scene.figure.panel.trends if scene is not None else ()
+    return next((trend for trend in trends if trend.id == trend_id), None)
 
 
 def _used_x(trend: Trend, scene: Scene) -> "np.ndarray[tuple[int], np.dtype[np.float64]]":

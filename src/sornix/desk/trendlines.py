@@ -21,6 +21,7 @@ from sornix.core.readings import table_named
 from sornix.core.text import parse_number, shortest, significant
 from sornix.core.trends import METHODS, Fit
 from sornix.desk.sliding import Sliding
+from sornix.desk.trendline import trend_of
 from sornix.desk.words import (
     Choice,
     ChoiceWord,
@@ -51,8 +52,12 @@ class _ParameterLine(StatementLine):
         self.start = NumberWord(f"Where the search for {name} begins")
         self.slider = Sliding(f"where the search for {name} begins")
         self.shared = ChoiceWord(f"Whether other trends of this shape have the same {name}")
-        fields = {"held": self.value, "low": self.low, "high": self.high, "start": self.start}
-        for part, field in fields.items():
+        self._fields = {
+            "held": self.value, "low": self.low, "high": self.high, "start": self.start,
+        }  # fmt: skip
+        # where the search begins, or what was found, of every parameter
+        self._starts: dict[str, float] = {}
+        for part, field in self._fields.items():
             field.entered.connect(partial(self._put, part))
             field.freed.connect(partial(self._put, part, ""))
         label = plain_word(f"{name} =")
@@ -80,13 +85,12 @@ class _ParameterLine(StatementLine):
             return edits.change_setting(figure, self._id, self._name, **{part: value})
 
         if not self._bench.edit(name, change):
-            fields = {"held": self.value, "low": self.low, "high": self.high, "start": self.start}
-            fields[part].mark_wrong()
+            self._fields[part].mark_wrong()
 
     def _slide(self, value: float) -> None:
         """Shows the curve as it is with the starts, in place of the fit."""
         scene = self._bench.scene
-        trend = _trend_of(scene, self._id)
+        trend = trend_of(scene, self._id)
         if scene is None or trend is None:
             return
         known = self._starts | {self._name: value}
@@ -110,7 +114,7 @@ class _ParameterLine(StatementLine):
     def _share(self, shared: object) -> None:
         """Makes the parameter one for all trends of this shape, or each one's own again."""
         scene = self._bench.scene
-        trend = _trend_of(scene, self._id)
+        trend = trend_of(scene, self._id)
         if trend is None:
             return
         names = [n for n in trend.shared if n != self._name] + [self._name] * bool(shared)
@@ -150,10 +154,8 @@ class _ParameterLine(StatementLine):
             _SHARED[is_shared], [Choice(k, w, k == is_shared) for k, w in _SHARED.items()]
         )
         known = fit.known if fit is not None else {}
-        self._starts = {s.name: s.start for s in trend.settings if s.start is not None}
-        self._starts = {**known, **self._starts}
-
-    _starts: dict[str, float] = {}
+        asked = {s.name: s.start for s in trend.settings if s.start is not None}
+        self._starts = {**known, **asked}
 
 
 class TrendLines(QWidget):
@@ -213,7 +215,7 @@ class TrendLines(QWidget):
             self._change(f"made a trend: {WEIGHTS[name]}", weights=name, weight_column=None)
 
     def show_scene(self, scene: Scene) -> None:
-        trend = _trend_of(scene, self._id)
+        trend = trend_of(scene, self._id)
         if trend is None:
             return
         panel = scene.figure.panel
@@ -279,8 +281,3 @@ class TrendLines(QWidget):
         self._lines = scrolling(list(self.parameters.values()))
         self._lines.setVisible(bool(self.parameters))
         self._column.addWidget(self._lines)
-
-
-def _trend_of(scene: Scene | None, trend_id: str) -> Trend | None:
-    trends = scene.figure.panel.trends if scene is not None else ()
-    return next((trend for trend in trends if trend.id == trend_id), None)

@@ -16,7 +16,7 @@ def read_off_column(document: Document, trend_id: str, table_name: str, name: st
     Refused: a column without numbers, a trend from which none of them can be read off.
     """
     panel = document.figure.panel
-    trend = next(t for t in panel.trends if t.id == trend_id)
+    trend = panel.one_trend(trend_id)
     fit = trend_fit(trend, panel, document.tables)
     column = table_named(document.tables, table_name).column(name)
     if not column.has_places:

@@ -9,8 +9,8 @@ from sornix.core.figure.points import (
     series_points,
 )
 from sornix.core.figure.series import MARKS
-from sornix.core.figure.trendfits import fitted_trends, trend_words
-from sornix.core.figure.values import WEIGHTS, Figure, Panel, Trend
+from sornix.core.figure.trendfits import fitted_trends, trend_words, weighing_words
+from sornix.core.figure.values import Figure, Panel, Trend
 from sornix.core.readings import Tables, is_quantity, table_named
 from sornix.core.text import plain_text, plural, r_squared_text, rich, significant
 
@@ -41,7 +41,9 @@ def _of_panel(panel: Panel, tables: Tables, equations: dict[str, str]) -> list[s
         name = _lower(series_name(panel, series, tables))
         of = f" of {name}" if len(panel.series) > 1 else ""
         words = trend_words(trend)
-        text = f"{words[:1].upper()}{words[1:]}{of}: {fit.method}{_weighing(trend)}"
+        weighing = weighing_words(trend)
+        weighing = f" ({weighing})" if weighing else ""
+        text = f"{words[:1].upper()}{words[1:]}{of}: {fit.method}{weighing}"
         if fit.n != len(series_points(series, panel, tables).x):
             text += f", {plural(fit.n, 'reading')}"
         text += _between(trend, panel, tables)
@@ -52,15 +54,6 @@ def _of_panel(panel: Panel, tables: Tables, equations: dict[str, str]) -> list[s
             text += f", R²{scale} = {r_squared_text(fit.r_squared)}"
         sentences.append(f"{text}.")
     return sentences + _what_is_left_out(panel, tables)
-
-
-def _weighing(trend: Trend) -> str:
-    """How readings weigh, where they do not weigh the same."""
-    if trend.weights in ("equal", "both"):
-        return ""
-    if trend.weights == "column":
-        return f" (weighing by {trend.weight_column})"
-    return f" ({WEIGHTS[trend.weights]})"
 
 
 def _what_is_left_out(panel: Panel, tables: Tables) -> list[str]:

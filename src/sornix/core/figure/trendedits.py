@@ -45,7 +45,7 @@ def change_trend(figure: Figure, trend_id: str, **changes: Any) -> Figure:
     not rise, a formula that cannot be fitted.
     """
     panel = figure.panel
-    old = _trend(figure, trend_id)
+    old = figure.panel.one_trend(trend_id)
     fresh = evolve(old, **changes)
     if fresh.model != old.model:
         names = trend_model(fresh).names
@@ -69,7 +69,7 @@ def change_setting(figure: Figure, trend_id: str, name: str, **changes: float | 
 
     Refused: ends that do not rise.
     """
-    trend = _trend(figure, trend_id)
+    trend = figure.panel.one_trend(trend_id)
     given: dict[str, Any] = dict(changes)
     setting = evolve(trend.setting(name), **given)
     if setting.low is not None and setting.high is not None:
@@ -79,7 +79,7 @@ def change_setting(figure: Figure, trend_id: str, name: str, **changes: float | 
 
 def read_off_trend(figure: Figure, trend_id: str, y: float, replicates: int = 1) -> Figure:
     """Reads x off a trend for one more y, the mean of some replicates, and shows it there."""
-    trend = _trend(figure, trend_id)
+    trend = figure.panel.one_trend(trend_id)
     if replicates < 1:
         raise EditRefused("A y is the mean of 1 replicate or more.")
     asked = (*trend.read_offs, Unknown(y, replicates))
@@ -89,7 +89,7 @@ def read_off_trend(figure: Figure, trend_id: str, y: float, replicates: int = 1)
 
 def change_read_off(figure: Figure, trend_id: str, index: int, y: float | None) -> Figure:
     """Another y in place of one that is read off a trend, or none."""
-    asked = list(_trend(figure, trend_id).read_offs)
+    asked = list(figure.panel.one_trend(trend_id).read_offs)
     if y is None:
         del asked[index]
     else:
@@ -99,13 +99,9 @@ def change_read_off(figure: Figure, trend_id: str, index: int, y: float | None) 
 
 def tell_at(figure: Figure, trend_id: str, x: float) -> Figure:
     """Tells the trend at one more x, or no more at one that is told."""
-    told = _trend(figure, trend_id).told_at
+    told = figure.panel.one_trend(trend_id).told_at
     kept = tuple(one for one in told if one != x) if x in told else (*told, x)
     return change_trend(figure, trend_id, told_at=kept)
-
-
-def _trend(figure: Figure, trend_id: str) -> Trend:
-    return next(t for t in figure.panel.trends if t.id == trend_id)
 
 
 def remove_trend(figure: Figure, trend_id: str) -> Figure:

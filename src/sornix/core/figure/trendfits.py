@@ -22,7 +22,7 @@ from sornix.core.figure.points import (
 )
 from sornix.core.figure.scale import AXES
 from sornix.core.figure.series import OF_REPLICATES, Series
-from sornix.core.figure.values import FORMULA, Panel, Trend
+from sornix.core.figure.values import FORMULA, WEIGHTS, Panel, Trend
 from sornix.core.readings import TIME, Column, Table, Tables, symbols_for, table_named
 from sornix.core.trends import ByFormula, Fit, Model, Sample, Way, model_of, put_through
 
@@ -94,6 +94,14 @@ def trend_model(trend: Trend) -> Model:
 def trend_words(trend: Trend) -> str:
     """How a trend is called in sentences: `straight line`."""
     return "formula" if trend.model == FORMULA else trend_model(trend).words
+
+
+def weighing_words(trend: Trend) -> str:
+    """How the readings of a trend weigh: `weighing 1/y`; "" where they weigh the same, or the
+    method says it."""
+    if trend.weights == "column":
+        return f"weighing by {trend.weight_column}"
+    return "" if trend.weights in ("equal", "both") else WEIGHTS[trend.weights]
 
 
 @lru_cache(maxsize=32)

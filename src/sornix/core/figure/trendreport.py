@@ -4,8 +4,14 @@ from collections.abc import Mapping
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.figure.points import axis_title, column_or_rows, scale_kind, series_name
-from sornix.core.figure.trendfits import trend_fit, trend_symbols, trend_unit, trend_words
-from sornix.core.figure.values import WEIGHTS, Panel, Trend
+from sornix.core.figure.trendfits import (
+    trend_fit,
+    trend_symbols,
+    trend_unit,
+    trend_words,
+    weighing_words,
+)
+from sornix.core.figure.values import Panel, Trend
 from sornix.core.readings import Tables, table_named
 from sornix.core.text import plain_text, plural, rich
 from sornix.core.trends import Equation, Fit
@@ -47,9 +53,8 @@ def symbol_words(trend: Trend, panel: Panel, tables: Tables) -> str:
 def how_words(trend: Trend, fit: Fit) -> str:
     """How a fit was made, as a sentence."""
     method = f"{fit.method[:1].upper()}{fit.method[1:]}"
-    weighing = "" if trend.weights in ("equal", "both") else f", {WEIGHTS[trend.weights]}"
-    if trend.weights == "column":
-        weighing = f", weighing by {trend.weight_column}"
+    weighing = weighing_words(trend)
+    weighing = f", {weighing}" if weighing else ""
     iterated = f", {plural(fit.iterations, 'step')}" if fit.iterations else ""
     return f"{method}{weighing}{iterated}; ± is one standard error."
 

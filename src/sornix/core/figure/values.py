@@ -225,6 +225,13 @@ class Panel:
                 return series
         raise KeyError(series_id)
 
+    def one_trend(self, trend_id: str) -> Trend:
+        """The trend of that id. Raises KeyError."""
+        for trend in self.trends:
+            if trend.id == trend_id:
+                return trend
+        raise KeyError(trend_id)
+
     def trends_of(self, series_id: str) -> tuple[Trend, ...]:
         return tuple(trend for trend in self.trends if trend.series == series_id)
 

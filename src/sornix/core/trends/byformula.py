@@ -15,7 +15,7 @@ from sornix.core.formula import Expression, Program, names_in, parse_formula
 from sornix.core.formula.derive import depends, derivative
 from sornix.core.text import plural
 from sornix.core.trends.descent import Curve, Descent, descend, ends_of
-from sornix.core.trends.equation import Equation, formula_runs, printed_value
+from sornix.core.trends.equation import Equation, Printing, formula_runs, printed_value
 from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Way, ratio_unit
 from sornix.core.trends.model import Symmetric
 
@@ -270,17 +270,10 @@ class ByFormula(Symmetric):
     def gradient(self, fit: Fit, x: Floats) -> Floats:
         return np.column_stack(self._run(fit, x)[1:])
 
-    def equation(
-        self,
-        fit: Fit,
-        symbols: tuple[str, str],
-        drawn: tuple[float, float],
-        tolerance: float,
-        *,
-        units: bool = False,
-    ) -> Equation:
+    def equation(self, fit: Fit, asked: Printing) -> Equation:
         """With as few digits as keep each parameter within a tenth of its standard error, and more
         until the curve is given back within the tolerance."""
+        symbols, drawn, tolerance, units = asked
         places = np.linspace(*drawn, _CHECKED)
         curve = self.evaluate(fit, places)
         more = 0

@@ -13,6 +13,16 @@ from sornix.core.text import THIN_SPACE, Rich, Run, decimal_text, plain_text, ri
 _MOST_DIGITS = 17  # enough to tell any two binary64 numbers apart
 
 
+class Printing(NamedTuple):
+    """What an equation is printed for: the symbols of x and y, the ends of x between which it is
+    drawn, how far off it may be there (in units of y), and whether parameters have their units."""
+
+    symbols: tuple[str, str]
+    drawn: tuple[float, float]
+    tolerance: float
+    units: bool = False
+
+
 class Equation(NamedTuple):
     """An equation as runs of text, and the coefficients just as they are printed."""
 

@@ -9,9 +9,9 @@ from attrs import field, frozen
 from numpy.typing import NDArray
 
 from sornix.core.errors import TrendImpossible
+from sornix.core.trends.equation import Equation, Printing
 
 if TYPE_CHECKING:
-    from sornix.core.trends.equation import Equation
     from sornix.core.trends.model import Model
 
 Floats = NDArray[np.float64]
@@ -297,14 +297,20 @@ class Fit:
     def new_variance(self, x: Floats) -> Floats:
         """The variance of a new reading at `x` (k,), as a multiple of the residual variance: with
         weights, what lies between those of the neighbours."""
-        if self.sample.weights is None:
+        if self._variances is None:
             return np.ones(len(x))
+        found: Floats = np.interp(x, *self._variances)
+        return found
+
+    @cached_property
+    def _variances(self) -> tuple[Floats, Floats] | None:
+        """Each x, rising, and the mean variance of its readings; None without weights."""
+        if self.sample.weights is None:
+            return None
         order = np.argsort(self.x, kind="stable")
         places, first = np.unique(self.x[order], return_index=True)
         sizes = np.diff(np.append(first, self.n))
-        means = np.add.reduceat(1 / self.sample.weights[order], first) / sizes
-        found: Floats = np.interp(x, places, means)
-        return found
+        return places, np.add.reduceat(1 / self.sample.weights[order], first) / sizes
 
     def bands(self, x: Floats) -> Bands | None:
         """The trend at `x`, shape (k,), with its 95 % intervals: exact for polynomials, of a
@@ -332,8 +338,8 @@ class Fit:
         tolerance: float,
         *,
         units: bool = False,
-    ) -> "Equation":
+    ) -> Equation:
         """The equation with digits enough to give back the curve within `tolerance` (in units
         of y) for x between the ends `drawn`, with the `units` of its parameters if they are asked
         for."""
-        return self.by.equation(self, symbols, drawn, tolerance, units=units)
+        return self.by.equation(self, Printing(symbols, drawn, tolerance, units))

@@ -16,9 +16,8 @@ from sornix.core.errors import TrendImpossible
 from sornix.core.trends.double_double import line_residuals, total, two_sum
 from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Way, ratio_unit
 from sornix.core.trends.model import MODELS
-from sornix.core.trends.polynomial import Polynomial
+from sornix.core.trends.polynomial import TWO_USED, Polynomial
 
-_TWO_USED = "Two readings determine a line, and leave nothing to judge it by."
 # So many readings are worth the doubled precision.
 _MOST_REFINED = 50_000
 
@@ -81,7 +80,7 @@ class Line(Polynomial):
             self, self.names, (float(values[0]), float(values[1])),
             (sample.y_unit, ratio_unit(sample.y_unit, sample.x_unit)), unscaled, sample,
             found.residuals if y_size == 1 else found.residuals * y_size, float(squares[0]),
-            float(squares[1]), r, notes=() if n > 2 else (_TWO_USED,), centre=centre,
+            float(squares[1]), r, notes=() if n > 2 else (TWO_USED,), centre=centre,
             inner=(found.level * y_size + float(values[1]) * off, float(values[1])),
             inner_unscaled=np.array([[1 / n + off * off * per_slope, off * per_slope],
                                      [off * per_slope, per_slope]]),

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import Protocol
 
-from sornix.core.trends.equation import Equation
+from sornix.core.trends.equation import Equation, Printing
 from sornix.core.trends.fit import PLAIN, Bands, Fit, Floats, Sample, Way
 
 
@@ -49,15 +49,7 @@ class Model(Protocol):
         """The interval of a parameter from its half width."""
         ...
 
-    def equation(
-        self,
-        fit: Fit,
-        symbols: tuple[str, str],
-        drawn: tuple[float, float],
-        tolerance: float,
-        *,
-        units: bool = False,
-    ) -> Equation:
+    def equation(self, fit: Fit, asked: Printing) -> Equation:
         """See Fit.equation."""
         ...
 

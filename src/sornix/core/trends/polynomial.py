@@ -22,7 +22,7 @@ from attrs import evolve
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.text import plural
-from sornix.core.trends.equation import Equation, polynomial_runs, printed_value, short
+from sornix.core.trends.equation import Equation, Printing, polynomial_runs, printed_value, short
 from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Setting, Way, ratio_unit
 from sornix.core.trends.model import MODELS, Symmetric
 from sornix.core.trends.rational import (
@@ -45,7 +45,7 @@ _MOST_EXACT = 60_000
 _HIGHEST = 10
 
 _ALL_USED = "As many readings as parameters determine the curve, and leave nothing to judge it by."
-_TWO_USED = "Two readings determine a line, and leave nothing to judge it by."
+TWO_USED = "Two readings determine a line, and leave nothing to judge it by."
 
 Held = dict[int, Fraction]
 
@@ -138,7 +138,7 @@ class Polynomial(Symmetric):
             )
         about = float(solved.centre)
         fitted = horner(np.array(inner), sample.x - about)
-        notes = [_TWO_USED if self.degree == 1 else _ALL_USED] if sample.n == len(free) else []
+        notes = [TWO_USED if self.degree == 1 else _ALL_USED] if sample.n == len(free) else []
         r = None
         if self.degree == 1 and not held and solved.tss > 0:
             r = math.copysign(math.sqrt(max(1 - solved.rss / solved.tss, 0)), values[1])
@@ -266,16 +266,9 @@ class Polynomial(Symmetric):
     def gradient(self, fit: Fit, x: Floats) -> Floats:
         return np.vander(x - fit.centre, self.degree + 1, increasing=True)
 
-    def equation(
-        self,
-        fit: Fit,
-        symbols: tuple[str, str],
-        drawn: tuple[float, float],
-        tolerance: float,
-        *,
-        units: bool = False,
-    ) -> Equation:
+    def equation(self, fit: Fit, asked: Printing) -> Equation:
         """About zero, or about the centre where that takes fewer digits."""
+        symbols, drawn, tolerance, units = asked
         raw = self._printed(fit, fit.values, fit.unscaled, 0.0, drawn, tolerance)
         of = fit.units if units else ()
         plain = Equation(polynomial_runs(symbols, raw, None, of), raw)
@@ -341,15 +334,8 @@ class ThroughPoint(Polynomial):
             units=units[-len(self.names) :], unscaled=kept, held=held,
         )  # fmt: skip
 
-    def equation(
-        self,
-        fit: Fit,
-        symbols: tuple[str, str],
-        drawn: tuple[float, float],
-        tolerance: float,
-        *,
-        units: bool = False,
-    ) -> Equation:
+    def equation(self, fit: Fit, asked: Printing) -> Equation:
+        symbols, drawn, tolerance, units = asked
         spread = np.diag([0.0, float(fit.unscaled[-1, -1])])
         inner = self._printed(fit, fit.inner, spread, fit.centre, drawn, tolerance)
         level = printed_value(fit.inner[0], within=0, exact=True, least_digits=15)

@@ -14,6 +14,7 @@ from typing import NamedTuple
 import numpy as np
 from attrs import evolve
 
+from sornix.core.trends.byformula import about_mean
 from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Setting, Way
 from sornix.core.trends.fitting import METHODS
 from sornix.core.trends.model import Model
@@ -90,7 +91,6 @@ def _told(
     """The outcome with the statistics of all readings, whatever they weighed in the end."""
     loss, words = LOSSES[name], METHODS[name]
     rss = float((prior * found.residuals**2).sum())
-    about = found.y - float((prior * found.y).sum() / prior.sum())
     weights = loss.weight(u)
     light = int((weights < 0.2).sum())
     notes = [f"{light} of {found.n} readings weigh less than a fifth of the others."] * bool(light)
@@ -104,7 +104,7 @@ def _told(
     # covariances were those of the weights at the end; these are those of the readings
     part = float((prior * weights).sum() / prior.sum())
     return evolve(
-        found, sample=sample, rss=rss, tss=float((prior * about**2).sum()), r=None,
+        found, sample=sample, rss=rss, tss=about_mean(sample), r=None,
         iterations=turns, own_variance=variance, own_method=f"{words} least squares",
         unscaled=found.unscaled * part,
         inner_unscaled=None if found.inner_unscaled is None else found.inner_unscaled * part,

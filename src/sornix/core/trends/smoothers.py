@@ -10,7 +10,7 @@ import numpy as np
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.text import plural
-from sornix.core.trends.equation import Equation
+from sornix.core.trends.equation import Equation, Printing
 from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Way
 from sornix.core.trends.model import MODELS, Symmetric
 
@@ -67,10 +67,7 @@ class Smoother(Symmetric):
     def gradient(self, fit: Fit, x: Floats) -> Floats:  # noqa: ARG002 - it has no parameters
         return np.zeros((len(x), 0))
 
-    def equation(
-        self, fit: Fit, symbols: tuple[str, str], drawn: tuple[float, float], tolerance: float,  # noqa: ARG002
-        *, units: bool = False,  # noqa: ARG002
-    ) -> Equation:  # fmt: skip
+    def equation(self, fit: Fit, asked: Printing) -> Equation:  # noqa: ARG002 - it has none
         return Equation((), ())
 
 
