@@ -9,13 +9,16 @@ from sornix.core.figure import (
     BASES,
     DASHES,
     DATE_LABELS,
+    DECIMALS,
     FORMULA,
     LABELS,
     MARKS,
     MINOR,
+    PALETTES,
     SHOWS,
     TICKS,
     TURNS,
+    UNITS,
     WEIGHTS,
 )
 from sornix.core.scales import KINDS
@@ -41,6 +44,9 @@ class Documents(SornixTest):
             ("trend", "weights", WEIGHTS),
             ("trend", "method", METHODS),
             ("figure", "style", STYLES),
+            ("choices", "palette", PALETTES),
+            ("choices", "units", UNITS),
+            ("choices", "decimal", DECIMALS),
         ):
             self.assertEqual(set(parts[part]["properties"][name]["enum"]), set(table))
         shows = parts["trend"]["properties"]["shows"]["items"]["enum"]

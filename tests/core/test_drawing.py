@@ -164,7 +164,7 @@ class Hands(SornixTest):
         spot = Spot(0.1, 0.05)
         for of in ("title", "trend/t1/label"):
             drawing = _draw(document, move(document.figure, of, spot))
-            area = drawing.panels[0].inner if of != "title" else Rect(0, 0, 85, 64)
+            area = drawing.panels[0].inner if of != "title" else Rect(0, 0, 84, 63)
             box = drawing.box_of(of)
             assert box is not None
             self.assertAlmostEqual(box.left, area.left + 0.1 * area.width)

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QFontDatabase, QFontInfo, QImage, QPainter
 from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtSvg import QSvgRenderer
 
-from sornix.core.document import Document, new_document
+from sornix.core.document import Document, Export, new_document
 from sornix.core.drawing import Drawing, Markers, Text, draw_figure
 from sornix.core.errors import DocumentError
 from sornix.core.figure import change_series, set_size
@@ -19,14 +19,14 @@ from sornix.core.text import Run, plain_text
 from sornix.demo import DEMOS, demo_document
 from sornix.desk.paper import Paper
 from sornix.desk.workbench import Scene, Workbench
-from sornix.paint.export import DOTS_PER_INCH, export, png, write_figure
+from sornix.paint.export import PLAIN, export, png, write_figure
 from sornix.paint.fonts import FAMILY, figure_font
 from sornix.paint.measure import QtMeasure
 from sornix.paint.painter import paint
 from tests.qt import QtTest
 
 Floats = NDArray[np.float64]
-_DOTS_PER_MM = DOTS_PER_INCH / 25.4
+_DOTS_PER_MM = PLAIN.dots_per_inch / 25.4
 
 
 def _grey(image: QImage) -> NDArray[np.float64]:
@@ -107,12 +107,12 @@ class Media(QtTest):
     def test_files_have_the_true_size_and_real_text(self) -> None:
         _, drawing = self._drawing("nitrate-standards")
         picture = QImage.fromData(png(drawing), "PNG")
-        self.assertEqual(picture.width(), round(85 * _DOTS_PER_MM))
+        self.assertEqual(picture.width(), round(84 * _DOTS_PER_MM))
         self.assertAlmostEqual(picture.dotsPerMeterX(), _DOTS_PER_MM * 1000, delta=1)
         svg = export(drawing, ".svg").decode()
         size = re.search(r'width="([\d.]+)mm" height="([\d.]+)mm"', svg)
         assert size is not None
-        self.assertEqual((float(size[1]), float(size[2])), (85, 64))
+        self.assertEqual((float(size[1]), float(size[2])), (84, 63))
         for item in drawing.items:
             if isinstance(item, Text) and len(item.runs) == 1:
                 self.assertIn(f">{plain_text(item.runs)}<", svg)
@@ -124,8 +124,8 @@ class Media(QtTest):
         document.load(buffer)
         page = document.pagePointSize(0)
         document.close()
-        self.assertAlmostEqual(page.width() * 25.4 / 72, 85, delta=0.001)
-        self.assertAlmostEqual(page.height() * 25.4 / 72, 64, delta=0.001)
+        self.assertAlmostEqual(page.width() * 25.4 / 72, 84, delta=0.001)
+        self.assertAlmostEqual(page.height() * 25.4 / 72, 63, delta=0.001)
         self.assertIn(b"/FontFile2", pdf)
 
     def test_markers_stand_where_the_list_says(self) -> None:
@@ -141,7 +141,7 @@ class Media(QtTest):
             write_figure(drawing, self.folder / "figure.bmp")
         poster = set_size(scene.figure, 2000, 2000)
         with self.assertRaises(DocumentError) as caught:
-            png(draw_figure(poster, scene.tables, QtMeasure()), 600)
+            png(draw_figure(poster, scene.tables, QtMeasure()), Export(dots_per_inch=600))
         self.assertIn("too large", str(caught.exception))
         self.assertEqual(list(self.folder.iterdir()), [])
 

@@ -54,7 +54,7 @@ def _depth_profile(table: Table) -> Document:
     )  # fmt: skip
     figure = evolve(
         document.figure, panels=(panel,), title="Brenn Mere at buoy B2, late August",
-        width_mm=85.0, height_mm=90.0,
+        width_mm=84.0, height_mm=90.0,
     )  # fmt: skip
     return evolve(document, figure=figure)
 

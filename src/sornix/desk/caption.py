@@ -1,22 +1,42 @@
-"""The caption under the paper: written from the figure, or typed over."""
+"""The caption under the paper, or the text for a methods section: written from the figure, or typed
+over."""
 
 from collections.abc import Callable
+from typing import NamedTuple
 
 from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPlainTextEdit, QPushButton, QSizePolicy
 
-from sornix.core.figure import set_caption
+from sornix.core.figure import Figure, set_caption, set_methods
 from sornix.desk.bars import Bar
 from sornix.desk.workbench import Scene, Workbench
 
 
+class _Text(NamedTuple):
+    """A text that is written from the figure: how it is called, what it says, what was typed in its
+    place, and the edit that sets that."""
+
+    name: str
+    said: Callable[[Scene], str]
+    own: Callable[[Figure], str | None]
+    put: Callable[[Figure, str | None], Figure]
+
+
+_TEXTS = (
+    _Text("caption", lambda s: s.caption, lambda f: f.caption, set_caption),
+    _Text("methods text", lambda s: s.methods, lambda f: f.methods, set_methods),
+)
+
+
 class CaptionBar(Bar):
-    """Shows the caption. Double-click it, or press *edit*, to type one of your own."""
+    """Shows the caption, or the methods text. Double-click it, or press *edit*, to type one of your
+    own."""
 
     def __init__(self, bench: Workbench, copy: Callable[[str], None]) -> None:
         super().__init__("captionBar")
         self._bench = bench
+        self._text = _TEXTS[0]
         row = QHBoxLayout(self)
         row.setContentsMargins(20, 2, 16, 8)
         row.setSpacing(4)
@@ -29,16 +49,17 @@ class CaptionBar(Bar):
         self.label.setSizePolicy(policy)
         self.label.installEventFilter(self)
         self.editor = QPlainTextEdit()
-        self.editor.setAccessibleName("Caption")
+        self.editor.setAccessibleName("Caption or methods text")
         self.editor.setFixedHeight(64)
         self.editor.setTabChangesFocus(True)
         self.editor.installEventFilter(self)
         self.editor.hide()
         row.addWidget(self.label, 1)
         row.addWidget(self.editor, 1)
-        self.edit = self._button("edit", "Type a caption of your own", self.begin)
-        self.write = self._button("write it again", "Write the caption from the figure", self._free)
-        self._button("copy", "Copy the caption", lambda: copy(self.label.text()))
+        self.edit = self._button("edit", "Type a text of your own", self.begin)
+        self.write = self._button("write it again", "Write the text from the figure", self._free)
+        self._button("copy", "Copy the text", lambda: copy(self.label.text()))
+        self.other = self._button("", "", self._show_other)
 
     def _button(self, words: str, name: str, act: Callable[[], object]) -> QPushButton:
         button = QPushButton(words)
@@ -51,16 +72,32 @@ class CaptionBar(Bar):
         return button
 
     def show_scene(self, scene: Scene) -> None:
-        self.label.setText(scene.caption)
-        self.write.setVisible(scene.figure.caption is not None)
+        self.label.setText(self._text.said(scene))
+        self.write.setVisible(self._text.own(scene.figure) is not None)
+        other = next(text for text in _TEXTS if text is not self._text)
+        self.other.setText(f"{other.name} ▸")
+        self.other.setAccessibleName(f"Show the {other.name}")
+        self.other.setToolTip(self.other.accessibleName())
+
+    def _show_other(self) -> None:
+        """Shows the other of the two texts."""
+        self._finish(take=True)
+        self._text = next(text for text in _TEXTS if text is not self._text)
+        if self._bench.scene is not None:
+            self.show_scene(self._bench.scene)
+
+    def show_caption(self) -> None:
+        """Shows the caption."""
+        if self._text is not _TEXTS[0]:
+            self._show_other()
 
     def begin(self) -> None:
-        """Opens the caption for typing; leaving takes it, Esc does not."""
+        """Opens the text for typing; leaving takes it, Esc does not."""
         scene = self._bench.scene
         if scene is None:
             return
-        own = scene.figure.caption
-        self.editor.setPlainText(own if own is not None else scene.caption)
+        own = self._text.own(scene.figure)
+        self.editor.setPlainText(own if own is not None else self._text.said(scene))
         self.label.hide()
         self.editor.show()
         self.editor.setFocus()
@@ -73,10 +110,12 @@ class CaptionBar(Bar):
         self.editor.hide()
         self.label.show()
         if take and text != self.label.text():
-            self._bench.edit("changed the caption", lambda f: set_caption(f, text))
+            put = self._text.put
+            self._bench.edit(f"changed the {self._text.name}", lambda f: put(f, text))
 
     def _free(self) -> None:
-        self._bench.edit("let the caption be written", lambda f: set_caption(f, None))
+        put = self._text.put
+        self._bench.edit(f"let the {self._text.name} be written", lambda f: put(f, None))
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         if event is None:

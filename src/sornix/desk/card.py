@@ -14,11 +14,12 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from sornix.core.colours import readable
 from sornix.core.document import Document
 from sornix.core.drawing import Drawing
 from sornix.core.figure import Figure
 from sornix.core.text import Rich, plain_text
-from sornix.desk.theme import Theme, readable
+from sornix.desk.theme import Theme
 from sornix.paint.painter import paint
 
 # Asks the workbench for an edit, by the name that its step will have.

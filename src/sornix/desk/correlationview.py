@@ -17,10 +17,10 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from sornix.core.colours import contrast, mixed
 from sornix.core.readings import Table
 from sornix.core.readings.correlation import PEARSON, SPEARMAN, Correlations
 from sornix.core.text import decimal_text, plural, rounded
-from sornix.desk.theme import contrast
 from sornix.desk.words import Choice, ChoiceWord
 
 METHODS = {PEARSON: "of the readings (Pearson)", SPEARMAN: "of their ranks (Spearman)"}
@@ -158,7 +158,8 @@ class Matrix(QWidget):
             painter.drawText(rect, int(Qt.AlignmentFlag.AlignCenter), "–")
             return
         ground = self.palette().window().color()
-        colour = _mixed(_RISING if r > 0 else _FALLING, ground, 0.06 + 0.94 * abs(r) ** 1.5)
+        tone = (_RISING if r > 0 else _FALLING).name()
+        colour = QColor(mixed(tone, ground.name(), 0.06 + 0.94 * abs(r) ** 1.5))
         painter.fillRect(rect, colour)
         painter.setPen(max((_WHITE, ink, _DARK), key=lambda c: contrast(c.name(), colour.name())))
         font = QFont(self.font())
@@ -176,13 +177,6 @@ class Matrix(QWidget):
         if (row, column) == self._at:
             painter.setPen(ink)
             painter.drawRect(rect.adjusted(0, 0, -1, -1))
-
-
-def _mixed(colour: QColor, ground: QColor, part: float) -> QColor:
-    """So much of a colour on a ground."""
-    channels = zip(colour.getRgb()[:3], ground.getRgb()[:3], strict=True)
-    mixed = (round(part * (one or 0) + (1 - part) * (other or 0)) for one, other in channels)
-    return QColor(*mixed)
 
 
 def _coefficient(r: float) -> str:

@@ -13,11 +13,13 @@ from sornix.core.figure import Figure
 from sornix.core.readings import TEXT
 from sornix.core.text import parse_number, shortest
 from sornix.desk.acts import Act, State
+from sornix.desk.ownstyles import ask_removed_style, ask_style_name
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
     from sornix.desk.panes import Panes
+    from sornix.desk.paper import Paper
     from sornix.desk.window import Window
 
 # So many series have their names in the menu; all can be typed on the figure.
@@ -53,12 +55,16 @@ def figure_acts(window: Window) -> list[Act]:
         title("panel-title", "Title of the panel…"),
         title("x-title", "Title of x…"),
         title("y-title", "Title of y…"),
+        Act(
+            "source", "Figure", "Source line…", partial(_type_source, window), "", window.open_state
+        ),
+        *_note_acts(window),
         *(_series_name_act(window, number) for number in range(_MOST_NAMED)),
         Act("caption", "Figure", "Caption…", partial(_type_caption, window), "", window.open_state),
         Act(
             "places",
             "Figure",
-            "Let title, legend and labels find their places",
+            "Let everything that was dragged find its place",
             partial(_let_find_places, window),
             "",
             window.open_state,
@@ -72,6 +78,7 @@ def figure_acts(window: Window) -> list[Act]:
             window.open_state,
             divided=True,
         ),
+        *_style_acts(window),
         *_look_acts(window),
     ]
 
@@ -164,22 +171,81 @@ def _split_acts(window: Window, number: int) -> list[Act]:
     ]  # fmt: skip
 
 
+def _type_source(window: Window) -> None:
+    if window.panes is not None:
+        window.panes.paper.edit_text("source")
+
+
+def _note_acts(window: Window) -> list[Act]:
+    """Notes and pins at the reading in hand, and what is done with what is in hand."""
+
+    def paper(act: Callable[[Paper], object]) -> Callable[[], None]:
+        def run() -> None:
+            if window.panes is not None:
+                window.panes.paper.setFocus()
+                act(window.panes.paper)
+
+        return run
+
+    def on_reading() -> State:
+        return State(window.panes is not None and window.panes.paper.reading_in_hand is not None)
+
+    def held() -> State:
+        return State(window.panes is not None and bool(window.panes.paper.in_hand))
+
+    return [
+        Act("add-note", "Figure", "Note on the figure… (key N on the figure)",
+            paper(lambda p: p.write_note()), "", window.open_state),
+        Act("pin", "Figure", "Pin the reading in hand (key P on the figure)",
+            paper(lambda p: p.pin()), "", on_reading),
+        Act("next-text", "Figure", "Take the next text in hand (key L on the figure)",
+            paper(lambda p: p.take_next()), "", window.open_state),
+        Act("put-back", "Figure", "Put back what is in hand (Backspace)",
+            paper(lambda p: p.put_back()), "", held),
+    ]  # fmt: skip
+
+
+def _style_acts(window: Window) -> list[Act]:
+    """The styles, and those of the user's own."""
+
+    def state(name: str) -> Callable[[], State]:
+        def now() -> State:
+            scene = window.bench.scene
+            figure = scene.figure if scene else None
+            on = figure is not None and figure.style == name and not figure.style_name
+            return State(scene is not None, on=on)
+
+        return now
+
+    def choose(name: str) -> Callable[[], None]:
+        words = f"styled the figure {edits.STYLE_NAMES[name].words}"
+        return lambda: window.edit(words, lambda f: edits.set_style(f, name))
+
+    def has_own() -> State:
+        return State(bool(window.bench.styles), shown=bool(window.bench.styles))
+
+    return [
+        *(
+            Act(f"style/{name}", "Figure", style.words.capitalize(), choose(name), "",
+                state(name), under="Style")
+            for name, style in edits.STYLE_NAMES.items()
+        ),
+        Act("save-style", "Figure", "Save this style as one of your own…",
+            partial(ask_style_name, window), "", window.open_state, under="Style"),
+        Act("remove-style", "Figure", "Remove a style of your own…",
+            partial(ask_removed_style, window), "", has_own, under="Style"),
+    ]  # fmt: skip
+
+
 def _type_caption(window: Window) -> None:
     if window.panes is not None:
         window.panes.caption.show()
+        window.panes.caption.show_caption()
         window.panes.caption.begin()
 
 
 def _let_find_places(window: Window) -> None:
-    """Takes back every spot that something was dragged to."""
-
-    def change(figure: Figure) -> Figure:
-        labels = [f"trend/{trend.id}/label" for trend in figure.panel.trends]
-        for of in ("title", "legend", *labels):
-            figure = edits.move(figure, of, None)
-        return figure
-
-    window.edit("let labels find their places", change)
+    window.edit("let everything find its place", edits.let_find_places)
 
 
 def _look_acts(window: Window) -> list[Act]:

@@ -9,7 +9,7 @@ from collections.abc import Callable
 from typing import Protocol
 
 from sornix.core import figure as edits
-from sornix.core.drawing import Drawing, PanelPlace
+from sornix.core.drawing import Drawing, PanelPlace, Rect
 from sornix.core.figure import AXES, Figure, Spot
 from sornix.core.readings import Tables
 from sornix.core.scales import Resolved
@@ -107,12 +107,61 @@ class AxisDrag(_Edit):
         self._bench.preview(change)
 
 
+# What is dragged snaps to edges and middles this near.
+_SNAP_MM = 0.8
+
+
+def moved_to(drawing: Drawing, of: str, left: float, top: float) -> Spot:
+    """The spot of something whose top left comes to a place in mm, kept on the paper."""
+    box = drawing.box_of(of)
+    width, height = (box.width, box.height) if box is not None else (0.0, 0.0)
+    left = min(max(left, 0.0), drawing.width_mm - width)
+    top = min(max(top, 0.0), drawing.height_mm - height)
+    if of in ("title", "source"):
+        return Spot(round(left / drawing.width_mm, 5), round(top / drawing.height_mm, 5))
+    inner = drawing.place.inner
+    return Spot(
+        round((left - inner.left) / inner.width, 5), round((top - inner.top) / inner.height, 5)
+    )
+
+
+def snap(drawing: Drawing, of: str, box: Rect) -> tuple[Rect, list[tuple[str, float]]]:
+    """A rectangle moved to what its edges or middle nearly stand in line with: the data area, the
+    margins and the middle of the paper, and what else is written; and the lines that it keeps to,
+    each `x` or `y` and its place in mm."""
+    inner = drawing.place.inner
+    page = Rect(0, 0, drawing.width_mm, drawing.height_mm)
+    others = [b.rect for b in drawing.boxes if b.of != of and _is_written(b.of)]
+    found: list[tuple[str, float]] = []
+    moved = {}
+    for axis, at in (("x", 0), ("y", 1)):
+        lines = [line for r in (inner, page.grown(-2.4), *others) for line in _lines(r, at)]
+        mine = _lines(box, at)
+        gap, line = min(((line - own, line) for line in lines for own in mine),
+                        key=lambda pair: abs(pair[0]))  # fmt: skip
+        if abs(gap) <= _SNAP_MM:
+            found.append((axis, line))
+        moved[axis] = box[at] + (gap if abs(gap) <= _SNAP_MM else 0.0)
+    return Rect(moved["x"], moved["y"], box.width, box.height), found
+
+
+def _is_written(of: str) -> bool:
+    return "title" in of or of in ("legend", "source") or of.startswith(("note/", "trend/"))
+
+
+def _lines(rect: Rect, at: int) -> tuple[float, float, float]:
+    """The edges and the middle of a rectangle along x (0) or y (1)."""
+    begin, length = rect[at], rect[at + 2]
+    return begin, begin + length / 2, begin + length
+
+
 class LabelDrag(_Edit):
-    """Drags the title, the legend or the label of a trend."""
+    """Drags a text, the legend or a label; it snaps to what it comes in line with."""
 
     def __init__(self, bench: Workbench, drawing: Drawing, of: str, point: Point) -> None:
-        super().__init__(bench, f"moved the {_label_words(of)}")
-        self._of = of
+        super().__init__(bench, f"moved the {label_words(of)}")
+        self.of = of
+        self.snapped: list[tuple[str, float]] = []
         box = drawing.box_of(of)
         assert box is not None
         self._offset = (point[0] - box.left, point[1] - box.top)
@@ -120,20 +169,20 @@ class LabelDrag(_Edit):
         self._drawing = drawing
 
     def move(self, point: Point) -> None:
-        drawing = self._drawing
-        left = min(max(point[0] - self._offset[0], 0), drawing.width_mm - self._size[0])
-        top = min(max(point[1] - self._offset[1], 0), drawing.height_mm - self._size[1])
-        if self._of == "title":
-            spot = Spot(round(left / drawing.width_mm, 4), round(top / drawing.height_mm, 4))
-        else:
-            inner = drawing.place.inner
-            x, y = (left - inner.left) / inner.width, (top - inner.top) / inner.height
-            spot = Spot(round(x, 4), round(y, 4))
-        self._bench.preview(lambda figure: edits.move(figure, self._of, spot))
+        left, top = (at - off for at, off in zip(point, self._offset, strict=True))
+        box, self.snapped = snap(self._drawing, self.of, Rect(left, top, *self._size))
+        spot = moved_to(self._drawing, self.of, box.left, box.top)
+        self._bench.preview(lambda figure: edits.move(figure, self.of, spot))
 
 
-def _label_words(of: str) -> str:
-    return {"title": "title", "legend": "legend"}.get(of, "label of the trend")
+def label_words(of: str) -> str:
+    """What can be placed, in a sentence."""
+    if of.startswith("note/"):
+        return "note"
+    if of.endswith("-title") and of != "panel-title":
+        return f"title of {AXES.get(of.removesuffix('-title'), 'an axis')}"
+    known = {"title": "title", "legend": "legend", "source": "source line"}
+    return known.get(of, "title of a panel" if of == "panel-title" else "label of the trend")
 
 
 class DividerDrag(_Edit):
@@ -232,7 +281,7 @@ def drag_of(
         return ReadOffDrag(bench, drawing, of, figure)
     of = "legend" if of.endswith("/name") else of
     # names at line ends stand where the lines do
-    if of.endswith("-title") or drawing.box_of(of) is None:
+    if of.endswith("-other-title") or of.startswith("guide/") or drawing.box_of(of) is None:
         return None
     return LabelDrag(bench, drawing, of, point)
 

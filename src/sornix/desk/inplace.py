@@ -1,15 +1,18 @@
 """A field that stands over a text and takes its place."""
 
 from collections.abc import Callable
+from typing import NamedTuple
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QFont, QKeyEvent
+from PyQt6.QtGui import QAction, QFocusEvent, QFont, QIcon, QKeyEvent, QPainter, QPixmap
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from sornix.core import figure as edits
-from sornix.core.figure import AXES, Figure, axis_title, series_name
+from sornix.core.figure import AXES, Figure, axis_title, note_text, series_name
 from sornix.desk.workbench import Scene
 from sornix.paint.fonts import FAMILY
+
+NEW_NOTE = "new-note"
 
 
 class InPlace(QLineEdit):
@@ -20,12 +23,46 @@ class InPlace(QLineEdit):
         self.setObjectName("inPlace")
         self.setAccessibleName(name)
         self.setToolTip(
-            "cm^3 and H_2O become super- and subscripts. Enter takes it, Esc leaves it."
+            "cm^3 and H_2O become super- and subscripts, {mu} becomes µ. Ctrl+J finds symbols by "
+            "name. Enter takes it, Esc leaves it."
         )
         self.setFont(QFont(FAMILY))
         self.selectAll()
         self._take: Callable[[str], None] | None = take
-        self.editingFinished.connect(lambda: self.finish(self.text()))
+        self._finding = False
+        symbols = QAction(self._omega(), "Find a symbol by its name (Ctrl+J)", self)
+        symbols.setShortcut("Ctrl+J")
+        symbols.setShortcutContext(Qt.ShortcutContext.WidgetShortcut)
+        symbols.triggered.connect(self.find_symbol)
+        self.addAction(symbols, QLineEdit.ActionPosition.TrailingPosition)
+        self.editingFinished.connect(self._leave)
+
+    def _omega(self) -> QIcon:
+        """The letter that stands for all symbols."""
+        picture = QPixmap(32, 32)
+        picture.setDevicePixelRatio(2)
+        picture.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(picture)
+        painter.setFont(self.font())
+        painter.setPen(self.palette().text().color())
+        painter.drawText(0, 0, 16, 16, int(Qt.AlignmentFlag.AlignCenter), "Ω")
+        painter.end()
+        return QIcon(picture)
+
+    def find_symbol(self) -> None:
+        """Opens the list of symbols; what is typed here stays open meanwhile."""
+        from sornix.desk.symbolfinder import SymbolFinder
+
+        self._finding = True
+        SymbolFinder(self)
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        self._finding = False
+        super().focusInEvent(event)
+
+    def _leave(self) -> None:
+        if not self._finding:
+            self.finish(self.text())
 
     def finish(self, text: str | None) -> None:
         """Closes the field; `text` None leaves all as it was."""
@@ -44,35 +81,69 @@ class InPlace(QLineEdit):
         super().keyPressEvent(event)
 
 
-def typed_text(scene: Scene, of: str) -> tuple[str, str]:
-    """A text of the figure as it was typed, and the name of its field."""
+class Typing(NamedTuple):
+    """A text of the figure as it was typed, the name of its field, what typing it anew is called in
+    the history, and what it makes of the figure."""
+
+    text: str
+    field: str
+    step: str
+    put: Callable[[Figure, str], Figure]
+
+
+def typing_of(scene: Scene, of: str) -> Typing:
+    """The text that a box is of. Raises KeyError where that is none that can be typed."""
+    figure, panel = scene.figure, scene.figure.panel
+    kind, *name = of.split("/")
+    if name and kind in _NAMED:
+        return _NAMED[kind](scene, name[0])
+    whole = {
+        NEW_NOTE: Typing("", "Note", "wrote a note", lambda f, _: f),
+        "source": Typing(figure.source, "Source line", "changed the source line", edits.set_source),
+        "title": Typing(figure.title, "Title", "changed the title", edits.set_title),
+        "panel-title": Typing(
+            panel.title, "Title of the panel", "changed the title of a panel",
+            lambda f, text: edits.set_panel_title(f, f.hand, text),
+        ),
+    }  # fmt: skip
+    return whole[of] if of in whole else _axis_typing(scene, of.removesuffix("-title"))
+
+
+def _axis_typing(scene: Scene, axis: str) -> Typing:
+    said = AXES[axis]
+    return Typing(
+        axis_title(scene.figure.panel, scene.tables, axis, scene.style.units),
+        f"{said} title",
+        f"changed the title of {said}",
+        lambda f, text: edits.set_axis_title(f, axis, text.strip() or None),
+    )
+
+
+def _series_typing(scene: Scene, name: str) -> Typing:
     panel = scene.figure.panel
-    if of == "title":
-        return scene.figure.title, "Title"
-    if of == "panel-title":
-        return panel.title, "Title of the panel"
-    if of.endswith("-title"):
-        axis = of.removesuffix("-title")
-        return axis_title(panel, scene.tables, axis), f"{AXES[axis]} title"
-    if of.startswith("curve/"):
-        curve = next(c for c in panel.curves if c.id == of.split("/")[1])
-        return curve.name, "Name of the curve"
-    series = panel.one_series(of.split("/")[1])
-    return series_name(panel, series, scene.tables), "Name of the series"
+    text = series_name(panel, panel.one_series(name), scene.tables)
+    return Typing(
+        text, "Name of the series", "renamed a series", lambda f, t: edits.rename_series(f, name, t)
+    )
 
 
-def retyped(of: str, text: str) -> tuple[str, Callable[[Figure], Figure]]:
-    """What typing a text anew is called in the history, and what it makes of the figure."""
-    if of == "title":
-        return "changed the title", lambda f: edits.set_title(f, text)
-    if of == "panel-title":
-        words = "changed the title of a panel"
-        return words, lambda f: edits.set_panel_title(f, f.hand, text)
-    if of.endswith("-title"):
-        axis = of.removesuffix("-title")
-        words = f"changed the title of {AXES[axis]}"
-        return words, lambda f: edits.set_axis_title(f, axis, text.strip() or None)
-    name = of.split("/")[1]
-    if of.startswith("curve/"):
-        return "named a curve", lambda f: edits.name_curve(f, name, text)
-    return "renamed a series", lambda f: edits.rename_series(f, name, text)
+def _curve_typing(scene: Scene, name: str) -> Typing:
+    text = next(c.name for c in scene.figure.panel.curves if c.id == name)
+    return Typing(
+        text, "Name of the curve", "named a curve", lambda f, t: edits.name_curve(f, name, t)
+    )
+
+
+def _note_typing(scene: Scene, name: str) -> Typing:
+    panel = scene.figure.panel
+    text = note_text(panel.one_note(name), panel, scene.tables)
+    return Typing(
+        text, "Note", "changed a note", lambda f, t: edits.change_note(f, name, text=t.strip())
+    )
+
+
+_NAMED: dict[str, Callable[[Scene, str], Typing]] = {
+    "series": _series_typing,
+    "curve": _curve_typing,
+    "note": _note_typing,
+}

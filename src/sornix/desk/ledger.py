@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QFrame, QLabel, QScrollArea, QVBoxLayout, QWidget
 
-from sornix.core.drawing import STYLES
+from sornix.core.drawing import style_of
 from sornix.core.figure import (
     Series,
     bring_back,
@@ -132,7 +132,7 @@ class Ledger(Bar):
         return card
 
     def _readings_cards(self, scene: Scene, column: QVBoxLayout) -> None:
-        panel, style = scene.figure.panel, STYLES[scene.figure.style]
+        panel, style = scene.figure.panel, style_of(scene.figure)
         card = self._card("Readings", style.look(panel.series[0].look).colour, column)
         for series in panel.series:
             colour = style.look_of(series).colour

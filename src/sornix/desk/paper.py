@@ -1,8 +1,10 @@
 """The hand on the paper: pointer, wheel, keys, and typing in place."""
 
+from collections.abc import Callable
+from functools import partial
 from typing import Any
 
-from PyQt6.QtCore import QEvent, QPointF, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, QKeyCombination, QPointF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QContextMenuEvent,
     QKeyEvent,
@@ -19,6 +21,7 @@ from sornix.desk.gestures import (
     END_PART,
     AxisDrag,
     Gesture,
+    LabelDrag,
     LookBox,
     LookDrag,
     Point,
@@ -27,13 +30,12 @@ from sornix.desk.gestures import (
     place_along,
     zoomed,
 )
-from sornix.desk.inplace import InPlace, retyped, typed_text
 from sornix.desk.look import Look, look_at
 from sornix.desk.nearest import Reading, readings_across, step_across, step_along
 from sornix.desk.overlay import is_range_end
 from sornix.desk.scalewords import free_part
-from sornix.desk.sheet import Sheet
 from sornix.desk.workbench import Workbench
+from sornix.desk.writing import WritingSheet, can_be_placed, can_be_typed
 
 _CORNER = 12.0  # pixels of the paper's corner that resize it
 _CLICK = 4  # pixels that a hand trembles without meaning it
@@ -68,7 +70,7 @@ def _cursor_of(of: str) -> Qt.CursorShape:
     return shapes.IBeamCursor if of.endswith("-title") else shapes.SizeAllCursor
 
 
-class Paper(Sheet):
+class Paper(WritingSheet):
     """Turns what the hand does on the sheet into edits and looks."""
 
     hovered = pyqtSignal(object)
@@ -81,7 +83,6 @@ class Paper(Sheet):
 
     def __init__(self, bench: Workbench) -> None:
         super().__init__(bench)
-        self._editor: InPlace | None = None
         self._gesture: Gesture | None = None
         self._pressed: QPointF | None = None
         self._moved = self._space = False
@@ -90,6 +91,16 @@ class Paper(Sheet):
         self._wheel.setSingleShot(True)
         self._wheel.setInterval(_WHEEL_PAUSE_MS)
         self._wheel.timeout.connect(self._end_wheel)
+        keys = Qt.Key
+        self._acts: dict[int, Callable[[], None]] = {
+            keys.Key_N: self.write_note,
+            keys.Key_P: self.pin,
+            keys.Key_L: self.take_next,
+            keys.Key_X: partial(self._ask_axis, "x"),
+            keys.Key_Y: partial(self._ask_axis, "y"),
+            QKeyCombination(_SHIFT, keys.Key_X).toCombined(): partial(self._ask_axis, "x2"),
+            QKeyCombination(_SHIFT, keys.Key_Y).toCombined(): partial(self._ask_axis, "y2"),
+        }
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
@@ -98,6 +109,10 @@ class Paper(Sheet):
             return None
         first, last = self._gesture.begin, self._gesture.end
         return Rect(first[0], first[1], last[0] - first[0], last[1] - first[1])
+
+    def _snapped(self) -> list[tuple[str, float]]:
+        gesture = self._gesture
+        return gesture.snapped if isinstance(gesture, LabelDrag) and self._moved else []
 
     def _flagged(self) -> Reading | None:
         return (self._near or self._at) if self._gesture is None else None
@@ -181,6 +196,8 @@ class Paper(Sheet):
         """The gesture that begins at a position with the left button."""
         assert self._drawing is not None and self._scene is not None
         point = self.point(position)
+        if self.on_pin(position.x(), position.y()):
+            return None
         if self._on_corner(position):
             self._frozen = (self.pixels_per_mm, self.corner)
             return SizeDrag(self._bench, self._drawing, point)
@@ -215,6 +232,7 @@ class Paper(Sheet):
         self._frozen = None
         if gesture is not None and self._moved:
             gesture.finish()
+            self.take(getattr(gesture, "of", ""))
             self._take_room()
             self._draw()
             return
@@ -230,7 +248,13 @@ class Paper(Sheet):
         if hit is not None:
             free_part(self._bench, hit.axis, hit.part)
             return
+        if self.on_pin(position.x(), position.y()):
+            self.put_back()
+            return
         box = self._drawing.box_at(*self.point(position))
+        self.take(box.of if box is not None and can_be_placed(box.of) else "")
+        if self.in_hand:
+            return
         if box is not None and box.of.endswith("-axis"):
             self.axis_clicked.emit(_axis(box))
             return
@@ -259,10 +283,10 @@ class Paper(Sheet):
                     f, heights=() if rows else None, widths=None if rows else ()
                 ),
             )
-        elif box.of == "legend" or box.of.startswith("trend/"):
-            self._bench.edit("let a label find its place", lambda f: edits.move(f, box.of, None))
-        else:
+        elif can_be_typed(box.of):
             self.edit_text(box.of)
+        elif can_be_placed(box.of):
+            self._bench.edit("let a label find its place", lambda f: edits.move(f, box.of, None))
 
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
         if event is not None:
@@ -354,23 +378,26 @@ class Paper(Sheet):
         keys = Qt.Key
         steps = {keys.Key_Left: -1, keys.Key_Right: 1, keys.Key_Home: -(10**9), keys.Key_End: 10**9}
         key: Any = event.key()
+        if self.key_in_hand(event):
+            return
         if key == keys.Key_Escape:
             self._escape(event)
         elif key == keys.Key_Space and not event.isAutoRepeat():
             self._space = True
             self.setCursor(Qt.CursorShape.OpenHandCursor)
-        elif key in (keys.Key_X, keys.Key_Y) and not event.modifiers():
-            self.axis_clicked.emit("x" if key == keys.Key_X else "y")
-        elif key in (keys.Key_X, keys.Key_Y) and event.modifiers() == _SHIFT:
-            second = "x2" if key == keys.Key_X else "y2"
-            if second in self._scene.figure.panel.axes:
-                self.axis_clicked.emit(second)
+        elif event.keyCombination().toCombined() in self._acts:
+            self._acts[event.keyCombination().toCombined()]()
         elif key in steps:
             self._walk(step_along(self._scene, self._at, steps[key]))
         elif key in (keys.Key_Up, keys.Key_Down):
             self._walk(step_across(self._scene, self._at, -1 if key == keys.Key_Up else 1))
         else:
             event.ignore()
+
+    def _ask_axis(self, axis: str) -> None:
+        """Asks for the strip of an axis that is there."""
+        if self._scene is not None and axis in self._scene.figure.panel.axes:
+            self.axis_clicked.emit(axis)
 
     def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() == Qt.Key.Key_Space and not event.isAutoRepeat():
@@ -399,37 +426,3 @@ class Paper(Sheet):
         self.picked.emit(reading)
         self.hovered.emit(reading)
         self.update()
-
-    # -- typing in place ---------------------------------------------------------------------
-
-    def edit_text(self, of: str) -> None:
-        """Opens a field over a title or a series' name."""
-        scene, drawing = self._scene, self._drawing
-        if scene is None or drawing is None:
-            return
-        self._close_editor()
-        self.leave_look()
-        typed, name = typed_text(scene, of)
-        inner = drawing.place.inner
-        box = drawing.box_of(of) or Rect(inner.left, 1.0, inner.width, 3.0)
-        self._editor = InPlace(self, name, typed, lambda text: self._take(of, text))
-        pixels = self.pixels(box)
-        width = max(int(pixels.width()) + 40, 260)
-        left = min(int(pixels.center().x() - width / 2), self.width() - width - 4)
-        top = int(pixels.center().y() - 16)
-        self._editor.setGeometry(max(left, 4), max(top, 2), width, 32)
-        self._editor.show()
-        self._editor.setFocus()
-
-    def _take(self, of: str, text: str) -> None:
-        """Makes what was typed part of the figure."""
-        scene = self._scene
-        self._editor = None
-        if scene is not None and text != typed_text(scene, of)[0]:
-            name, change = retyped(of, text)
-            self._bench.edit(name, change)
-
-    def _close_editor(self) -> None:
-        if self._editor is not None:
-            self._editor.finish(None)
-            self._editor = None

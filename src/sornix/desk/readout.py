@@ -47,7 +47,7 @@ def count_words(scene: Scene) -> str:
 def size_words(scene: Scene) -> str:
     """`85 × 64 mm`."""
     figure = scene.figure
-    return f"{shortest(figure.width_mm, 0)} × {shortest(figure.height_mm, 0)} mm"
+    return f"{shortest(figure.width_mm, 0.05)} × {shortest(figure.height_mm, 0.05)} mm"
 
 
 def across_words(readings: list[Reading], scene: Scene) -> str:

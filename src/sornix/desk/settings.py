@@ -27,6 +27,14 @@ class Settings:
         value = self._values.get(name)
         return value if isinstance(value, str) else otherwise
 
+    def listed(self, name: str) -> list[Any]:
+        value = self._values.get(name)
+        return value if isinstance(value, list) else []
+
+    def table(self, name: str) -> dict[str, Any]:
+        value = self._values.get(name)
+        return value if isinstance(value, dict) else {}
+
     def numbers(self, name: str) -> list[int]:
         value = self._values.get(name)
         whole = isinstance(value, list) and all(isinstance(v, int) for v in value)

@@ -29,6 +29,7 @@ from sornix.desk.overlay import (
     paint_look_box,
     paint_range_end,
     paint_ring,
+    paint_snap_line,
 )
 from sornix.desk.readout import flag_words
 from sornix.desk.theme import LIGHT
@@ -306,10 +307,10 @@ class Sheet(QWidget):
         painter.setPen(QColor(self._theme.word_line))
         for step in (4, 8):
             painter.drawLine(QPointF(x - step, y - 1), QPointF(x - 1, y - step))
-        if self._drawing is not None:
-            for grip in self._drawing.boxes:
-                if is_range_end(grip.of):
-                    paint_range_end(painter, self.pixels(grip.rect), self._theme)
+        self._paint_grips(painter)
+        self._paint_in_hand(painter)
+        for axis, at in self._snapped():
+            paint_snap_line(painter, axis, self.pixels(Rect(at, at, 0, 0)).topLeft(), page)
         for edge in self._edges:
             paint_edge_count(painter, edge, self._theme)
         for position in self._ringed():
@@ -328,6 +329,19 @@ class Sheet(QWidget):
         box = self._box()
         if box is not None:
             paint_look_box(painter, self.pixels(box).normalized(), self._theme)
+
+    def _paint_grips(self, painter: QPainter) -> None:
+        """The ends of the ranges of trends."""
+        for grip in self._drawing.boxes if self._drawing is not None else ():
+            if is_range_end(grip.of):
+                paint_range_end(painter, self.pixels(grip.rect), self._theme)
+
+    def _paint_in_hand(self, painter: QPainter) -> None:
+        """Shows what is taken in hand."""
+
+    def _snapped(self) -> list[tuple[str, float]]:
+        """The lines that something dragged keeps to, along `x` or `y` in mm."""
+        return []
 
     def _box(self) -> Rect | None:
         """The box that is being drawn, in mm."""

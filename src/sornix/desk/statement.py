@@ -17,6 +17,7 @@ from sornix.core.figure import (
     Panel,
 )
 from sornix.desk.bars import Bar
+from sornix.desk.figureline import FigureLine
 from sornix.desk.plotline import PlotLine
 from sornix.desk.scalewords import (
     PARTS,
@@ -42,6 +43,7 @@ from sornix.desk.workbench import Scene, Workbench
 
 if TYPE_CHECKING:
     from sornix.desk.curveline import CurveLine
+    from sornix.desk.figureline import FigureChoices
     from sornix.desk.panelsline import PanelsLine
     from sornix.desk.serieslines import SeriesLines
     from sornix.desk.trendlines import TrendLines
@@ -90,6 +92,8 @@ class Statement(Bar):
     """All lines of the statement of the panel in hand; `opened` tells of lines that have come."""
 
     opened = pyqtSignal()
+    # an act of the window, by its name
+    asked = pyqtSignal(str)
 
     def __init__(self, bench: Workbench) -> None:
         super().__init__("statement")
@@ -108,6 +112,10 @@ class Statement(Bar):
         # the trend whose further lines are open
         self._opened_trend = ""
         self.trend_lines: TrendLines | None = None
+        self.figure_line = FigureLine(bench)
+        self.figure_line.asked.connect(self.asked)
+        self.figure_line.further.toggled.connect(self._open_choices)
+        self.choices: FigureChoices | None = None
         holder = QVBoxLayout(self.further)
         holder.setContentsMargins(0, 0, 0, 0)
         self.scales: dict[str, _ScaleWords] = {}
@@ -131,6 +139,9 @@ class Statement(Bar):
             self.panels.show_scene(scene)
         for part in (*parts, *self.curves, *self.scales.values()):
             part.show_scene(scene)
+        self.figure_line.show_scene(scene)
+        if self.choices is not None:
+            self.choices.show_scene(scene)
         if self._lines is not None and self._opened in ids:
             self._lines.show_scene(scene)
         if self.trend_lines is not None and self._opened_trend in trends:
@@ -196,7 +207,7 @@ class Statement(Bar):
     def _make_lines(self, panel: Panel, panels: int) -> None:
         while (item := self._column.takeAt(0)) is not None:
             widget = item.widget()
-            if widget is not None and widget is not self.further:
+            if widget is not None and widget not in (self.further, self.figure_line, self.choices):
                 widget.hide()
                 widget.deleteLater()
         series = [one.id for one in panel.series]
@@ -224,13 +235,30 @@ class Statement(Bar):
         if panel.curves:
             from sornix.desk.curveline import CurveLine
         self.curves = [CurveLine(self._bench, c, i == 0) for i, c in enumerate(panel.curves)]
-        for line in (scale_line, *self.curves, *self.trends):
+        for line in (scale_line, *self.curves, *self.trends, self.figure_line):
             self._column.addWidget(line)
+        if self.choices is not None:
+            self._column.addWidget(self.choices)
         self.trend_lines = None
         for trend in self.trends:
             trend.opened.connect(self._open_trend_line)
         known = [trend.id for trend in panel.trends]
         self.open_trend(self._opened_trend, opened=self._opened_trend in known)
+
+    def _open_choices(self, opened: bool) -> None:
+        """Shows the further lines about the figure, or hides them."""
+        if self.choices is not None:
+            self.choices.hide()
+            self.choices.deleteLater()
+            self.choices = None
+        scene = self._bench.scene
+        if opened and scene is not None:
+            from sornix.desk.figureline import FigureChoices
+
+            self.choices = FigureChoices(self._bench)
+            self.choices.show_scene(scene)
+            self._column.addWidget(self.choices)
+            self.opened.emit()
 
     def _open_trend_line(self, trend_id: str, opened: bool) -> None:
         self.open_trend(trend_id, opened=opened)

@@ -212,31 +212,3 @@ QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
 def style_sheet(theme: Theme) -> str:
     """The style sheet of the whole window."""
     return _SHEET.substitute(theme._asdict())
-
-
-def _luminance(colour: str) -> float:
-    """Relative luminance of `#rrggbb` (WCAG 2.2)."""
-    parts = [int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]
-    linear = [p / 12.92 if p <= 0.04045 else ((p + 0.055) / 1.055) ** 2.4 for p in parts]
-    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
-
-
-def contrast(one: str, other: str) -> float:
-    """Contrast of two colours, 1 to 21 (WCAG 2.2)."""
-    light, dark = sorted((_luminance(one), _luminance(other)), reverse=True)
-    return (light + 0.05) / (dark + 0.05)
-
-
-def readable(colour: str, ground: str) -> str:
-    """The colour, mixed with white or black until text in it can be read on `ground`."""
-    end = "#ffffff" if _luminance(ground) < 0.18 else "#000000"
-    for step in range(20):
-        part = step / 20
-        channels = (
-            int(colour[i : i + 2], 16) * (1 - part) + int(end[i : i + 2], 16) * part
-            for i in (1, 3, 5)
-        )
-        mixed = "#" + "".join(f"{round(channel):02x}" for channel in channels)
-        if contrast(mixed, ground) >= 4.5:
-            return mixed
-    return end

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from sornix.core.document import Document, change_table
-from sornix.core.drawing import STYLES
+from sornix.core.drawing import style_of
 from sornix.core.figure import own_axis
 from sornix.core.readings import Table, table_named
 from sornix.core.readings.header import parse_heading
@@ -332,7 +332,7 @@ def _shortened(name: str, most: int = 22) -> str:
 
 def column_tags(scene: Scene, table_name: str) -> dict[str, Tag]:
     """Which columns of a table are drawn, and where."""
-    panel, style = scene.figure.panel, STYLES[scene.figure.style]
+    panel, style = scene.figure.panel, style_of(scene.figure)
     tags: dict[str, Tag] = {}
     for series in panel.series:
         if series.table != table_name:

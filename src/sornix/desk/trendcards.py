@@ -7,7 +7,7 @@ from attrs import define, field
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from sornix.core.document.unknowns import read_off_column
-from sornix.core.drawing import AGAINST, STYLES, draw_residuals
+from sornix.core.drawing import AGAINST, draw_residuals, style_of
 from sornix.core.drawing.marks import trend_colour
 from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.figure import (
@@ -78,7 +78,7 @@ class TrendCards:
 
     def show(self, scene: Scene, trend: Trend, place: PutCard) -> None:
         """Puts the cards of a trend."""
-        panel, style = scene.figure.panel, STYLES[scene.figure.style]
+        panel, style = scene.figure.panel, style_of(scene.figure)
         telling = self._telling.setdefault(trend.id, _Telling())
         colour = trend_colour(trend, panel, style)
         series = panel.one_series(trend.series)
@@ -216,7 +216,7 @@ class TrendCards:
     # -- comparing ---------------------------------------------------------------------------
 
     def _compare(self, card: Card, scene: Scene, trend: Trend, telling: _Telling) -> None:
-        panel, style = scene.figure.panel, STYLES[scene.figure.style]
+        panel, style = scene.figure.panel, style_of(scene.figure)
         shapes = [trend.model, *(name for name in telling.shapes if name != trend.model)]
         found = compared(trend, panel, scene.tables, shapes)
         look = style.look_of(panel.one_series(trend.series)).colour

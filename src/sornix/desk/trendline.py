@@ -7,7 +7,8 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QPushButton
 
 from sornix.core import figure as edits
-from sornix.core.drawing import STYLES
+from sornix.core.colours import readable
+from sornix.core.drawing import style_of
 from sornix.core.drawing.marks import trend_colour
 from sornix.core.errors import TrendImpossible
 from sornix.core.figure import (
@@ -23,7 +24,6 @@ from sornix.core.scales import KINDS
 from sornix.core.text import plural
 from sornix.core.trends import MODELS, ON_LOGS
 from sornix.desk.scalewords import PARTS
-from sornix.desk.theme import readable
 from sornix.desk.trendacts import put_words
 from sornix.desk.words import (
     ActWord,
@@ -210,7 +210,7 @@ class TrendLine(StatementLine):
             self.model.setStyleSheet("")
             self.model.set_choices(_NO_TREND, [c._replace(ticked=None) for c in shapes])
             return
-        colour = trend_colour(trend, panel, STYLES[scene.figure.style])
+        colour = trend_colour(trend, panel, style_of(scene.figure))
         text = readable(colour, self._bench.theme.card)
         self.model.setStyleSheet(f"color: {text}; border-bottom-color: {colour};")
         words = FORMULA if typed else MODELS[trend.model].words

@@ -21,6 +21,7 @@ from sornix.desk.axisquestions import ask_beside, ask_guide, ask_other
 from sornix.desk.files import Files
 from sornix.desk.frame import Frame
 from sornix.desk.menus import window_acts
+from sornix.desk.ownstyles import own_styles
 from sornix.desk.readingsdesk import ReadingsDesk
 from sornix.desk.settings import Settings
 from sornix.desk.theme import Theme
@@ -45,6 +46,7 @@ class Window(QObject):
         self.worker = Worker()
         self.files = Files(frame)
         self.bench.theme = self.theme
+        self.bench.styles = own_styles(settings)
         self.panes: Panes | None = None
         self._closing = False
         self.readings = ReadingsDesk(self)
@@ -73,6 +75,7 @@ class Window(QObject):
         }
         panes.strip.asked.connect(lambda what, axis: questions[what](axis))
         tray.act_wanted.connect(lambda name: self.menus.actions[name].trigger())
+        panes.statement.asked.connect(lambda name: self.menus.actions[name].trigger())
         tray.word_changed.connect(self.readings.change_word)
         tray.column_menu_wanted.connect(self.readings.columns.open_menu)
         sizes = self.settings.numbers("panes")
@@ -141,6 +144,10 @@ class Window(QObject):
         self.frame.copy.setEnabled(has_document)
         self.frame.export.setEnabled(has_document)
         self.menus.update()
+
+    def refresh(self) -> None:
+        """Shows the scene again, where something beside it has changed."""
+        self._show_scene()
 
     def open_state(self) -> State:
         """For acts that need a document."""

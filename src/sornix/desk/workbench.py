@@ -1,6 +1,6 @@
 """The one owner of what is being worked on: document, history, file."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -10,7 +10,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from sornix.core.document import Document, History
 from sornix.core.errors import SornixError
-from sornix.core.figure import Figure, caption, waiting
+from sornix.core.figure import Figure, OwnStyle, caption, waiting
 from sornix.core.readings import Table, Tables, table_named
 from sornix.desk.fitter import Fitter
 from sornix.desk.theme import LIGHT
@@ -57,9 +57,9 @@ class Scene:
     @property
     def style(self) -> "Style":
         """The style of the figure."""
-        from sornix.core.drawing import STYLES
+        from sornix.core.drawing import style_of
 
-        return STYLES[self.figure.style]
+        return style_of(self.figure)
 
     @property
     def tables(self) -> Tables:
@@ -76,6 +76,13 @@ class Scene:
         from sornix.core.cautions import find_cautions
 
         return find_cautions(self.figure, self.tables, self.drawing)
+
+    @cached_property
+    def methods(self) -> str:
+        """The text for a methods section."""
+        from sornix.core.figure.methods import methods_text
+
+        return methods_text(self.figure, self.tables)
 
     @cached_property
     def caption(self) -> str:
@@ -110,6 +117,8 @@ class Workbench(QObject):
     def __init__(self, measure: "Measure") -> None:
         super().__init__()
         self.theme = LIGHT
+        # the styles of the user's own, kept with the settings
+        self.styles: Sequence[OwnStyle] = ()
         self._measure = measure
         self._history: History | None = None
         self._saved: Document | None = None

@@ -1,58 +1,82 @@
 """A figure as PNG, SVG or PDF at its true size, written whole or not at all."""
 
-import re
+import io
 from collections.abc import Callable
 from pathlib import Path
+from typing import NamedTuple
 
 from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QSizeF
 from PyQt6.QtGui import QImage, QPageLayout, QPageSize, QPainter, QPdfWriter
 
-from sornix.core.document import write_atomically
+from sornix.core.document import Export, write_atomically
 from sornix.core.drawing import Drawing
 from sornix.core.errors import DocumentError
+from sornix.core.text import spoken
 from sornix.paint.painter import paint
 
-DOTS_PER_INCH = 300
 _MM_PER_INCH = 25.4
 # half a gigabyte of picture; A1 at 300 dots to the inch has 70 million
 _MOST_DOTS = 120_000_000
 _PREVIEW_DOTS = 1200
-_MEDIA_BOX = re.compile(rb"/MediaBox \[0 0 [\d.]+ ([\d.]+)\]")
+_PDF_DOTS_PER_INCH = 1200
+PLAIN = Export()
 
 
-def image(drawing: Drawing, dots_per_mm: float) -> QImage:
+class Told(NamedTuple):
+    """What a file says of its figure to those who cannot see it: a title and a text."""
+
+    title: str = ""
+    text: str = ""
+
+
+_NOTHING = Told()
+
+
+def picture_size(drawing: Drawing, how: Export = PLAIN) -> tuple[int, int]:
+    """Width and height in dots of a picture of the drawing."""
+    dots = how.dots_per_mm(drawing.width_mm)
+    return max(round(drawing.width_mm * dots), 1), max(round(drawing.height_mm * dots), 1)
+
+
+def image(drawing: Drawing, dots_per_mm: float, *, transparent: bool = False) -> QImage:
     """The drawing as a picture of `dots_per_mm` dots to the millimetre."""
     width = max(round(drawing.width_mm * dots_per_mm), 1)
     height = max(round(drawing.height_mm * dots_per_mm), 1)
-    picture = QImage(width, height, QImage.Format.Format_RGB32)
-    picture.fill(0xFFFFFFFF)
+    form = QImage.Format.Format_ARGB32 if transparent else QImage.Format.Format_RGB32
+    picture = QImage(width, height, form)
+    picture.fill(0x00FFFFFF if transparent else 0xFFFFFFFF)
     picture.setDotsPerMeterX(round(dots_per_mm * 1000))
     picture.setDotsPerMeterY(round(dots_per_mm * 1000))
     painter = QPainter(picture)
-    paint(drawing, painter, dots_per_mm)
+    paint(drawing, painter, dots_per_mm, background=not transparent)
     painter.end()
     return picture
 
 
-def png(drawing: Drawing, dots_per_inch: float = DOTS_PER_INCH) -> bytes:
+def png(drawing: Drawing, how: Export = PLAIN, told: Told = _NOTHING) -> bytes:
     """PNG at the figure's true size. Raises DocumentError where that is too many dots."""
-    dots_per_mm = dots_per_inch / _MM_PER_INCH
+    dots_per_mm = how.dots_per_mm(drawing.width_mm)
     if drawing.width_mm * drawing.height_mm * dots_per_mm**2 > _MOST_DOTS:
         raise DocumentError(
-            f"At {dots_per_inch:.0f} dots to the inch this figure is too large for a picture.",
+            f"At {spoken(dots_per_mm * _MM_PER_INCH)} dots to the inch this figure is too large "
+            "for a picture.",
             remedy="Make the figure smaller, or write it as SVG or PDF.",
         )
-    return _written(lambda device: image(drawing, dots_per_mm).save(device, "PNG"))
+    made = image(drawing, dots_per_mm, transparent=how.transparent)
+    for key, text in (("Title", told.title), ("Description", told.text)):
+        if text:
+            made.setText(key, text)
+    return _written(lambda device: made.save(device, "PNG"))
 
 
 def preview(drawing: Drawing) -> bytes:
     """PNG for a document's preview: 150 dots to the inch, fewer for large figures."""
     side_inches = max(drawing.width_mm, drawing.height_mm) / _MM_PER_INCH
-    return png(drawing, min(150.0, _PREVIEW_DOTS / side_inches))
+    return png(drawing, Export(dots_per_inch=max(min(150.0, _PREVIEW_DOTS / side_inches), 20.0)))
 
 
-def svg(drawing: Drawing, title: str = "") -> bytes:
-    """SVG in units of 1/100 mm, its text as text."""
+def svg(drawing: Drawing, how: Export = PLAIN, told: Told = _NOTHING) -> bytes:
+    """SVG in units of 1/100 mm, its text as text, or as outlines."""
     from PyQt6.QtSvg import QSvgGenerator
 
     def write(device: QIODevice) -> None:
@@ -63,22 +87,23 @@ def svg(drawing: Drawing, title: str = "") -> bytes:
         generator.setResolution(round(units * _MM_PER_INCH))
         generator.setSize(QRectF(size).size().toSize())
         generator.setViewBox(size)
-        generator.setTitle(title)
+        generator.setTitle(told.title)
+        generator.setDescription(told.text)
         painter = QPainter(generator)
-        paint(drawing, painter, units)
+        paint(drawing, painter, units, background=not how.transparent, outlines=how.outlines)
         painter.end()
 
-    return _written(write)
+    content = _written(write)
+    return content.replace(b"<svg ", b'<svg role="img" ', 1)
 
 
-def pdf(drawing: Drawing, title: str = "") -> bytes:
-    """PDF of one page of the figure's size, vector, fonts embedded."""
+def pdf(drawing: Drawing, how: Export = PLAIN, told: Told = _NOTHING) -> bytes:
+    """PDF of one page of the figure's size, vector, fonts embedded, with an alternative text."""
 
     def write(device: QIODevice) -> None:
         writer = QPdfWriter(device)
-        writer.setResolution(1200)
-        writer.setTitle(title)
-        writer.setCreator("Sornix")
+        writer.setResolution(_PDF_DOTS_PER_INCH)
+        writer.setTitle(told.title)
         size = QPageSize(
             QSizeF(drawing.width_mm, drawing.height_mm),
             QPageSize.Unit.Millimeter,
@@ -89,27 +114,78 @@ def pdf(drawing: Drawing, title: str = "") -> bytes:
             QPageLayout(size, QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0))
         )
         painter = QPainter(writer)
-        paint(drawing, painter, 1200 / _MM_PER_INCH)
+        paint(drawing, painter, _PDF_DOTS_PER_INCH / _MM_PER_INCH, background=not how.transparent)
         painter.end()
 
-    return _with_true_page(_written(write), drawing)
+    return _finished_pdf(_written(write), drawing, told)
 
 
-def _with_true_page(content: bytes, drawing: Drawing) -> bytes:
-    """The PDF with the page's exact size: Qt rounds it to whole points, 0.35 mm.
+def _finished_pdf(content: bytes, drawing: Drawing, told: Told) -> bytes:
+    """The PDF with its page's exact size, which Qt rounds to whole points (0.35 mm), and marked as
+    a figure with an alternative text (ISO 32000-1, 14.7 and 14.9.3).
 
-    What Qt painted hangs from the top of its rounded page, so the exact page keeps that top. The
-    new text has the length of the old one, which keeps the file's table of offsets right.
+    What Qt painted hangs from the top of its rounded page, so the exact page keeps that top.
     """
-    match = _MEDIA_BOX.search(content)
-    if match is None:
-        return content
+    from pypdf import PdfReader, PdfWriter
+    from pypdf.generic import (
+        ArrayObject,
+        BooleanObject,
+        DecodedStreamObject,
+        DictionaryObject,
+        NameObject,
+        NumberObject,
+        RectangleObject,
+        TextStringObject,
+    )
+
+    name = NameObject
+    writer = PdfWriter(clone_from=PdfReader(io.BytesIO(content)))
+    # the first version of PDF that knows of alternative texts is 1.4
+    writer.pdf_header = "%PDF-1.7"
+    page = writer.pages[0]
     width, height = (mm * 72 / _MM_PER_INCH for mm in (drawing.width_mm, drawing.height_mm))
-    top = float(match[1])
-    box = f"[0 {top - height:.4f} {width:.4f} {top:.0f}]".encode()
-    old = content[match.start(0) : match.end(0)]
-    new = b"/MediaBox " + box.ljust(len(old) - len(b"/MediaBox "))
-    return content.replace(old, new, 1) if len(new) == len(old) else content
+    top = float(page.mediabox.top)
+    box = RectangleObject((0, top - height, width, top))
+    page.mediabox = box
+    for other in ("/CropBox", "/TrimBox", "/BleedBox", "/ArtBox"):
+        page.pop(other, None)
+    writer.add_metadata(
+        {"/Title": told.title or "Figure", "/Subject": told.text, "/Creator": "Sornix"}
+    )
+
+    def stream(text: bytes) -> object:
+        made = DecodedStreamObject()
+        made.set_data(text)
+        return writer._add_object(made)  # noqa: SLF001 - pypdf's own documentation asks for it
+
+    was = page["/Contents"].get_object()
+    parts = list(was) if isinstance(was, ArrayObject) else [page.raw_get("/Contents")]
+    begin, end = stream(b"/Figure <</MCID 0>> BDC\n"), stream(b"\nEMC\n")
+    page[name("/Contents")] = ArrayObject([begin, *parts, end])
+    page[name("/StructParents")] = NumberObject(0)
+    root = DictionaryObject({name("/Type"): name("/StructTreeRoot")})
+    root_at = writer._add_object(root)  # noqa: SLF001
+    figure = DictionaryObject(
+        {
+            name("/Type"): name("/StructElem"),
+            name("/S"): name("/Figure"),
+            name("/P"): root_at,
+            name("/Pg"): page.indirect_reference,
+            name("/K"): NumberObject(0),
+            name("/Alt"): TextStringObject(told.text or told.title or "Figure"),
+        }
+    )
+    figure_at = writer._add_object(figure)  # noqa: SLF001
+    root[name("/K")] = figure_at
+    numbers = ArrayObject([NumberObject(0), ArrayObject([figure_at])])
+    root[name("/ParentTree")] = DictionaryObject({name("/Nums"): numbers})
+    catalogue = writer.root_object
+    catalogue[name("/StructTreeRoot")] = root_at
+    catalogue[name("/MarkInfo")] = DictionaryObject({name("/Marked"): BooleanObject(True)})
+    catalogue[name("/Lang")] = TextStringObject("en")
+    out = io.BytesIO()
+    writer.write(out)
+    return out.getvalue()
 
 
 def _written(write: Callable[[QIODevice], object]) -> bytes:
@@ -121,20 +197,25 @@ def _written(write: Callable[[QIODevice], object]) -> bytes:
     return content.data()
 
 
-FORMATS: dict[str, Callable[[Drawing], bytes]] = {".png": png, ".svg": svg, ".pdf": pdf}
+FORMATS: dict[str, Callable[[Drawing, Export, Told], bytes]] = {
+    ".png": png,
+    ".svg": svg,
+    ".pdf": pdf,
+}
 
 
-def export(drawing: Drawing, ending: str) -> bytes:
+def export(drawing: Drawing, ending: str, how: Export = PLAIN, told: Told = _NOTHING) -> bytes:
     """The drawing in the format of a file ending. Raises DocumentError for an unknown one."""
     try:
-        return FORMATS[ending.lower()](drawing)
+        write = FORMATS[ending.lower()]
     except KeyError as error:
         raise DocumentError(
             f"Figures cannot be written as “{ending or 'a file without ending'}”.",
             remedy="Let the name end in .png, .svg or .pdf.",
         ) from error
+    return write(drawing, how, told)
 
 
-def write_figure(drawing: Drawing, path: Path) -> None:
+def write_figure(drawing: Drawing, path: Path, how: Export = PLAIN, told: Told = _NOTHING) -> None:
     """Writes the figure in the format of the path's ending. Raises DocumentError."""
-    write_atomically(path, export(drawing, path.suffix))
+    write_atomically(path, export(drawing, path.suffix, how, told))

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6 import sip
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter
+from PyQt6.QtGui import QColor, QFont, QPainter, QPainterPath
 
 from sornix.core.drawing import (
     Drawing,
@@ -32,19 +32,31 @@ _MANY_POINTS = 600
 
 
 def paint(
-    drawing: Drawing, painter: QPainter, units_per_mm: float, *, raster: bool = False
+    drawing: Drawing,
+    painter: QPainter,
+    units_per_mm: float,
+    *,
+    raster: bool = False,
+    background: bool = True,
+    outlines: bool = False,
 ) -> None:
     """Paints `drawing` with its top left at the origin, `units_per_mm` units to the millimetre.
 
-    On a `raster` of device pixels, many markers are stamped rather than drawn one by one.
+    On a `raster` of device pixels, many markers are stamped rather than drawn one by one. Without
+    `background` the paper is left out; as `outlines` text is drawn as areas.
     """
     painter.save()
     painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
     painter.scale(units_per_mm, units_per_mm)
-    painter.fillRect(QRectF(0, 0, drawing.width_mm, drawing.height_mm), QColor(drawing.background))
+    if background:
+        page = QRectF(0, 0, drawing.width_mm, drawing.height_mm)
+        painter.fillRect(page, QColor(drawing.background))
     for item in drawing.items:
         if raster and isinstance(item, Markers) and len(item.points) > MANY_MARKERS:
             stamp_markers(item, painter)
+            continue
+        if outlines and isinstance(item, Text):
+            _outline_text(item, painter)
             continue
         _PAINTERS[type(item)](item, painter)
     painter.restore()
@@ -99,16 +111,37 @@ def _paint_markers(item: Markers, painter: QPainter) -> None:
 
 
 def _paint_text(item: Text, painter: QPainter) -> None:
+    painter.setPen(QColor(item.colour))
+
+    def draw(at: QPointF, font: QFont, text: str) -> None:
+        painter.setFont(font)
+        painter.drawText(at, text)
+
+    _set_text(item, painter, draw)
+
+
+def _outline_text(item: Text, painter: QPainter) -> None:
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QColor(item.colour))
+
+    def draw(at: QPointF, font: QFont, text: str) -> None:
+        outline = QPainterPath()
+        outline.addText(at, font, text)
+        painter.drawPath(outline)
+
+    _set_text(item, painter, draw)
+
+
+def _set_text(item: Text, painter: QPainter, draw: Callable[[QPointF, QFont, str], None]) -> None:
+    """Draws each run of a text in its place."""
     set_text = list(set_runs(item.runs, item.size_mm, item.bold))
     width = sum(advance for *_, advance in set_text)
     painter.save()
     painter.translate(item.x, item.y)
     painter.rotate(-item.angle)
     painter.scale(1 / UNITS_PER_MM, 1 / UNITS_PER_MM)
-    painter.setPen(QColor(item.colour))
     for text, font, x, y, _ in set_text:
-        painter.setFont(font)
-        painter.drawText(QPointF(x - item.anchor * width, y), text)
+        draw(QPointF(x - item.anchor * width, y), font, text)
     painter.restore()
 
 

@@ -8,7 +8,7 @@ from attrs import frozen
 from sornix.core.drawing import Drawing, PanelPlace
 from sornix.core.figure import Figure, Panel, Series, series_name
 from sornix.core.readings import Tables
-from sornix.core.text import plain_text, rich
+from sornix.core.text import capital, plain_text, rich
 
 
 class Remedy(NamedTuple):
@@ -56,7 +56,7 @@ def find_cautions(figure: Figure, tables: Tables, drawing: Drawing) -> list[Find
         said = [finding for find in CAUTIONS.values() for finding in find(view)]
         if len(drawing.panels) > 1:
             name = figure.name_of(index)
-            said = [_of_panel(finding, name[:1].upper() + name[1:], index) for finding in said]
+            said = [_of_panel(finding, capital(name), index) for finding in said]
         found += said
     return found
 

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from sornix.core.cautions.caution import Finding, View
 from sornix.core.figure import fitted_trends, trend_words
+from sornix.core.text import capital
 from sornix.core.trends import UNDETERMINED, UNSETTLED
 
 
@@ -12,4 +13,4 @@ def find(view: View) -> Iterator[Finding]:
         for note in fit.notes:
             if note.startswith((UNSETTLED, UNDETERMINED)):
                 words = trend_words(trend)
-                yield Finding(f"{words[:1].upper()}{words[1:]}: {note[:1].lower()}{note[1:]}")
+                yield Finding(f"{capital(words)}: {note[:1].lower()}{note[1:]}")

@@ -1,6 +1,18 @@
 """A document: readings and the figure drawn from them, its history and its file."""
 
 from sornix.core.document.history import History, Step
+from sornix.core.document.newreadings import (
+    Fitted,
+    Missing,
+    drawn_table,
+    missing_columns,
+    pages_of,
+    read_for,
+    same_but_for_signs,
+    small_panels,
+    under_names,
+    with_readings,
+)
 from sornix.core.document.package import ENDING, load_document, save_document, write_atomically
 from sornix.core.document.tables import (
     add_summary,
@@ -12,23 +24,35 @@ from sornix.core.document.tables import (
     rename_table,
     with_table_read_again,
 )
-from sornix.core.document.value import Document, new_document
+from sornix.core.document.value import EXPORT_ENDINGS, Document, Export, new_document
 
 __all__ = [
     "ENDING",
+    "EXPORT_ENDINGS",
     "Document",
+    "Export",
+    "Fitted",
     "History",
+    "Missing",
     "Step",
     "add_summary",
     "add_tables",
     "blank_document",
     "change_table",
     "draw_table",
+    "drawn_table",
     "load_document",
+    "missing_columns",
     "new_document",
+    "pages_of",
+    "read_for",
     "remove_table",
     "rename_table",
+    "same_but_for_signs",
     "save_document",
+    "small_panels",
+    "under_names",
+    "with_readings",
     "with_table_read_again",
     "write_atomically",
 ]

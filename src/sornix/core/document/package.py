@@ -21,7 +21,7 @@ from sornix.core.document.tablejson import (
     table_from_json,
     table_to_json,
 )
-from sornix.core.document.value import Document
+from sornix.core.document.value import Document, Export
 from sornix.core.errors import DocumentError, SornixError
 from sornix.core.figure import Figure, curve_values, series_points, trend_symbols
 from sornix.core.readings import (
@@ -66,7 +66,13 @@ def save_document(document: Document, path: Path, preview: bytes) -> None:
             resources.append(resource)
         package = {"profile": "tabular-data-package", "resources": resources}
         _put(archive, "datapackage.json", _json(package))
-        figure = {"format": "sornix figure", "version": VERSION, "figure": asdict(document.figure)}
+        figure = {
+            "format": "sornix figure",
+            "version": VERSION,
+            "figure": asdict(document.figure),
+            "pattern": document.pattern,
+            "export": asdict(document.export),
+        }
         _put(archive, "figure.json", _json(figure))
         _put(archive, "preview.png", preview)
     write_atomically(path, stream.getvalue())
@@ -106,7 +112,7 @@ def load_document(path: Path) -> Document:
     where = path.name
     try:
         with zipfile.ZipFile(path) as archive:
-            figure = _figure(_read_json(archive, "figure.json", where), where)
+            document = _document(_read_json(archive, "figure.json", where), where)
             tables = _tables(archive, where)
     except FileNotFoundError as error:
         raise DocumentError("There is no such file.", where=str(path)) from error
@@ -118,7 +124,7 @@ def load_document(path: Path) -> Document:
             where=where,
             remedy="It was left as it is. A copy may open.",
         ) from error
-    document = Document(tables, figure)
+    document = evolve(document, tables=tables)
     _check_references(document, where)
     return document
 
@@ -205,7 +211,8 @@ def _read_json(archive: "zipfile.ZipFile", name: str, where: str) -> dict[str, A
     return value
 
 
-def _figure(value: dict[str, Any], where: str) -> Figure:
+def _document(value: dict[str, Any], where: str) -> Document:
+    """What figure.json holds; the readings stand elsewhere."""
     import cattrs
 
     version = value.get("version")
@@ -219,10 +226,13 @@ def _figure(value: dict[str, Any], where: str) -> Figure:
         )
     converter = cattrs.Converter(forbid_extra_keys=True)
     try:
-        return converter.structure(value.get("figure"), Figure)
+        figure = converter.structure(value.get("figure"), Figure)
+        export = converter.structure(value.get("export", {}), Export)
+        pattern = converter.structure(value.get("pattern", False), bool)
     except cattrs.BaseValidationError as error:
         listed = "; ".join(cattrs.transform_error(error, path="figure"))
         raise _damaged(where, f"in figure.json, {listed}") from error
+    return Document((), figure, export, pattern)
 
 
 def _tables(archive: "zipfile.ZipFile", where: str) -> Tables:

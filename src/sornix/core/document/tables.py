@@ -13,6 +13,7 @@ from sornix.core.figure import (
     AXES,
     Figure,
     LeftOut,
+    Note,
     Panel,
     Scale,
     Series,
@@ -47,7 +48,7 @@ def change_table(document: Document, name: str, act: str, /, **arguments: Any) -
     if act == "convert":
         figure = _converted(figure, before, str(arguments["column"]), str(arguments["unit"]))
     return evolve(
-        document, tables=_replaced(document.tables, name, after, edited.names), figure=figure
+        document, tables=replaced(document.tables, name, after, edited.names), figure=figure
     )
 
 
@@ -74,7 +75,7 @@ def _check_columns(figure: Figure, name: str, table: Table, edited: "Edited") ->
                     )
 
 
-def _replaced(tables: Tables, name: str, fresh: Table, names: Mapping[str, str]) -> Tables:
+def replaced(tables: Tables, name: str, fresh: Table, names: Mapping[str, str]) -> Tables:
     """The tables with one of them changed, and those that follow it brought up to date."""
     result = [fresh if table.name == name else table for table in tables]
     for i, table in enumerate(result):
@@ -86,6 +87,13 @@ def _replaced(tables: Tables, name: str, fresh: Table, names: Mapping[str, str])
                 grouping = grouping.following(old, new)
             result[i] = group_rows(fresh, grouping, table.name)
     return tuple(result)
+
+
+def _note_after(note: Note, places: Mapping[int, int]) -> Note | None:
+    """A note where the row of its reading went; None where that is gone."""
+    if note.row is None:
+        return note
+    return evolve(note, row=places[note.row]) if note.row in places else None
 
 
 def _following(figure: Figure, before: Table, edited: "Edited") -> Figure:
@@ -116,8 +124,13 @@ def _following(figure: Figure, before: Table, edited: "Edited") -> Figure:
                 scale = evolve(panel.scale(axis), words=names[str(words)])
                 panel = panel.with_scale(axis, scale)
 
+        notes = panel.notes
+        if places is not None:
+            ours = {s.id for s in panel.series if s.table == before.name}
+            kept = (_note_after(n, places) if n.series in ours else n for n in notes)
+            notes = tuple(note for note in kept if note is not None)
         trends = tuple(_renamed_weights(trend, panel, before, names) for trend in panel.trends)
-        return evolve(panel, series=series, trends=trends)
+        return evolve(panel, series=series, trends=trends, notes=notes)
 
     return _with_panels(figure, follow_panel)
 
@@ -243,7 +256,9 @@ def draw_table(document: Document, name: str) -> Document:
     """The document with the first figure of a table in place of the present one."""
     figure = new_figure(table_named(document.tables, name))
     kept = evolve(figure, width_mm=document.figure.width_mm, height_mm=document.figure.height_mm)
-    return evolve(document, figure=evolve(kept, style=document.figure.style))
+    old = document.figure
+    kept = evolve(kept, style=old.style, choices=old.choices, style_name=old.style_name)
+    return evolve(document, figure=kept)
 
 
 def with_table_read_again(document: Document, name: str, fresh: Table) -> Document:
@@ -251,7 +266,7 @@ def with_table_read_again(document: Document, name: str, fresh: Table) -> Docume
 
     The figure is kept where its columns are still there, else drawn anew from the table.
     """
-    tables = _replaced(document.tables, name, evolve(fresh, name=name), {})
+    tables = replaced(document.tables, name, evolve(fresh, name=name), {})
     changed = evolve(document, tables=tables)
     try:
         for panel in changed.figure.panels:

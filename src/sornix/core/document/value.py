@@ -1,17 +1,52 @@
 """The whole of what is saved, as one value."""
 
-from attrs import frozen
+from attrs import field, frozen
 
 from sornix.core.figure import Figure, new_figure
+from sornix.core.figure.checks import valid
 from sornix.core.readings import Table, Tables
+
+# Files that a figure can be exported to: pictures, and what is drawn as numbers.
+EXPORT_ENDINGS = (".png", ".svg", ".pdf", ".csv")
+
+
+@frozen
+class Export:
+    """How a figure is exported: in which formats, how finely, and how text stands in SVG.
+
+    A picture has `dots_per_inch`, or is `width_px` wide where that is given; `outlines` draws the
+    text of SVG as outlines, for programs that do not have the typeface.
+    """
+
+    endings: tuple[str, ...] = field(
+        default=(".png",),
+        validator=valid(
+            lambda v: v and set(v) <= set(EXPORT_ENDINGS), "one or more of those known"
+        ),
+    )
+    dots_per_inch: float = field(
+        default=300.0, validator=valid(lambda v: 20 <= v <= 2400, "20 to 2400")
+    )
+    width_px: int | None = field(
+        default=None, validator=valid(lambda v: v is None or 16 <= v <= 30_000, "16 to 30 000")
+    )
+    transparent: bool = False
+    outlines: bool = False
+
+    def dots_per_mm(self, width_mm: float) -> float:
+        """Dots to the millimetre of a picture of a figure of that width."""
+        return self.width_px / width_mm if self.width_px else self.dots_per_inch / 25.4
 
 
 @frozen
 class Document:
-    """Tables of readings and a figure that is drawn from them."""
+    """Tables of readings and a figure that is drawn from them; how it was exported last; and
+    whether it is a `pattern`, which waits for other readings."""
 
     tables: Tables
     figure: Figure
+    export: Export = Export()
+    pattern: bool = False
 
 
 def new_document(*tables: Table) -> Document:

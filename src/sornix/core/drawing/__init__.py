@@ -1,6 +1,7 @@
 """From a figure and its readings to a display list: what stands where, in mm."""
 
 from sornix.core.drawing.dashes import dashed
+from sornix.core.drawing.handout import drawn_tables
 from sornix.core.drawing.items import (
     Box,
     Drawing,
@@ -19,10 +20,11 @@ from sornix.core.drawing.items import (
 from sornix.core.drawing.layout import draw_figure
 from sornix.core.drawing.residuals import AGAINST, draw_residuals
 from sornix.core.drawing.shapes import SHAPES
-from sornix.core.drawing.style import STYLES, Style
+from sornix.core.drawing.style import LOOKS, STYLES, Style, style_of
 
 __all__ = [
     "AGAINST",
+    "LOOKS",
     "SHAPES",
     "STYLES",
     "Box",
@@ -42,4 +44,6 @@ __all__ = [
     "dashed",
     "draw_figure",
     "draw_residuals",
+    "drawn_tables",
+    "style_of",
 ]

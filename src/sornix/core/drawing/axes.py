@@ -13,9 +13,9 @@ from typing import NamedTuple
 import numpy as np
 from attrs import evolve
 
-from sornix.core.drawing.items import Box, Item, Lines, Measure, Rect, Stroke, Text
+from sornix.core.drawing.items import Box, Item, Lines, Measure, Rect, Stroke, Text, at_spot
 from sornix.core.drawing.style import MM_PER_POINT, Style
-from sornix.core.figure import DASHES, AxisLook, GridLine
+from sornix.core.figure import DASHES, AxisLook, GridLine, Spot
 from sornix.core.scales import Resolved, Room
 from sornix.core.text import Rich
 
@@ -105,6 +105,7 @@ class Axis(NamedTuple):
     title: Rich
     title_colour: str
     style: Style
+    title_spot: Spot | None = None
 
     @property
     def level(self) -> bool:
@@ -149,7 +150,7 @@ class Axis(NamedTuple):
 
     def depth(self, measure: Measure) -> float:
         """How far the axis reaches out with its title."""
-        if not self.title:
+        if not self.title or self.title_spot is not None:
             return self.ends_at
         size = self.style.axis_title_pt * MM_PER_POINT
         return self.ends_at + self._title_gap + measure.ascent(size) + measure.descent(size)
@@ -311,6 +312,14 @@ class Axis(NamedTuple):
         rise = measure.ascent(full) if self.side in (BOTTOM, RIGHT) else measure.descent(full)
         x, y = self.at(inner, middle, from_labels + rise)
         angle = 0.0 if self.level else 90.0
+        if self.title_spot is not None:
+            width, height = 2 * half, measure.ascent(size) + measure.descent(size)
+            box = at_spot(
+                self.title_spot, inner, *((width, height) if self.level else (height, width))
+            )
+            x, y = box.left + box.width / 2, box.top + measure.ascent(size)
+            if not self.level:
+                x, y = box.left + measure.ascent(size), box.top + box.height / 2
         return Text(
             self.title_of, x, y, self.title, size, self.title_colour, 0.5, bold=True, angle=angle
         )
@@ -355,8 +364,8 @@ _POINTING = {"in": (1.0, 0.0), "out": (0.0, 1.0), "across": (1.0, 1.0), "none": 
 
 
 def _stroke(look: GridLine, style: Style, minor: bool) -> Stroke:
-    width = look.width_mm or (0.1 if minor else 0.18)
-    return Stroke(style.colour(look.colour) or style.grid, width, DASHES[look.dash])
+    width, dashes = style.fine(0.1 if minor else 0.18, *DASHES[look.dash])
+    return Stroke(style.colour(look.colour) or style.grid, look.width_mm or width, dashes)
 
 
 def dressed(label: Rich, before: Rich, after: Rich) -> Rich:

@@ -3,8 +3,9 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from sornix.core.colours import mixed
 from sornix.core.drawing.items import Fill, Item, Lines, PanelPlace, Rects, Stroke
-from sornix.core.drawing.style import Style, tinted
+from sornix.core.drawing.style import Style
 from sornix.core.figure import BarSet, Marked, Panel, Series
 from sornix.core.scales import LISTED, Resolved
 
@@ -133,7 +134,7 @@ def _whiskers(
         caps = [np.column_stack((e, y - cap, e, y + cap))[~cut[which]] for e in (x0, x1)]
     lines = np.concatenate((stems, *caps))
     dark = style.ink if shift_mm != (0.0, 0.0) else colour
-    return [Lines(f"series/{series.id}/errors", lines, Stroke(dark, 0.2))]
+    return [Lines(f"series/{series.id}/errors", lines, Stroke(dark, *style.fine(0.2)))]
 
 
 def _band(
@@ -151,5 +152,5 @@ def _band(
         np.nan_to_num(outline, nan=inner.bottom),
         (inner.left, inner.top), (inner.right, inner.bottom),
     )  # fmt: skip
-    colour = tinted(style.look_of(series).colour, style.paper, 0.18)
+    colour = mixed(style.look_of(series).colour, style.paper, 0.18)
     return [Fill(f"series/{series.id}/errors", outline, colour)]

@@ -47,7 +47,7 @@ def guide_items(
             items.append(Fill(of, _corners(area), style.shade))
         else:
             ends = [[area.left, area.top, area.right, area.bottom]]
-            stroke = Stroke(style.ink, 0.22, _DASHES)
+            stroke = Stroke(style.ink, *style.fine(0.22, *_DASHES))
             items.append(Lines(of, np.array(ends), stroke))
         boxes.append(Box(of, area.grown(0.6)))
         if guide.label:

@@ -11,7 +11,7 @@ import numpy as np
 from attrs import evolve, field, frozen
 from numpy.typing import NDArray
 
-from sornix.core.figure import Series
+from sornix.core.figure import Series, Spot
 from sornix.core.scales import Resolved
 from sornix.core.text import Rich
 from sornix.core.trends import Equation
@@ -41,6 +41,11 @@ class Rect(NamedTuple):
 
     def holds(self, x: float, y: float) -> bool:
         return self.left <= x <= self.right and self.top <= y <= self.bottom
+
+
+def at_spot(spot: Spot, area: Rect, width: float, height: float) -> Rect:
+    """The rectangle of that size whose top left stands at a spot of `area`."""
+    return Rect(area.left + spot.x * area.width, area.top + spot.y * area.height, width, height)
 
 
 class Stroke(NamedTuple):

@@ -16,18 +16,18 @@ from sornix.core.drawing.items import (
     Rect,
     Rects,
     Text,
+    at_spot,
 )
 from sornix.core.drawing.marks import trend_colour
 from sornix.core.drawing.placing import densified, free_place
 from sornix.core.drawing.style import MM_PER_POINT, Style
 from sornix.core.figure import (
     Panel,
-    Spot,
     Trend,
     fitted_trends,
 )
 from sornix.core.readings import Tables
-from sornix.core.text import Rich, Run, r_squared_text, significant
+from sornix.core.text import Rich, Run, r_squared_text, significant, with_comma
 from sornix.core.trends import Equation, Fit
 
 Floats = NDArray[np.float64]
@@ -54,12 +54,12 @@ def obstacles(items: list[Item]) -> Floats:
             broken = np.concatenate((item.ends.reshape(-1, 2, 2), gaps), axis=1).reshape(-1, 2)
             found.append(densified(broken, 0.8))
         elif isinstance(item, Rects):
-            found += [_label_box(Rect(a, b, c - a, d - b)) for a, b, c, d in item.corners[:400]]
+            found += [label_points(Rect(a, b, c - a, d - b)) for a, b, c, d in item.corners[:400]]
     return np.concatenate(found)
 
 
-def _label_box(box: Rect) -> Floats:
-    """A grid of points over a label already placed."""
+def label_points(box: Rect) -> Floats:
+    """A grid of points (n, 2) over a label already placed, for `obstacles`."""
     x, y = np.meshgrid(np.linspace(box.left, box.right, 24), np.linspace(box.top, box.bottom, 6))
     return np.column_stack((x.ravel(), y.ravel()))
 
@@ -106,9 +106,11 @@ def trend_label_items(
     taken = obstacles(marks) if panel.trends else np.zeros((0, 2))
     size = style.label_pt * MM_PER_POINT
     for trend, fit in fitted_trends(panel, tables):
-        colour = trend_colour(trend, panel, style)
+        colour = style.written(trend_colour(trend, panel, style))
         of = f"trend/{trend.id}/label"
-        rows = [_Row(of, r, colour) for r in trend_rows(trend, fit, place.equations[trend.id])]
+        said = trend_rows(trend, fit, place.equations[trend.id])
+        said = [with_comma(row) for row in said] if style.decimal == "comma" else said
+        rows = [_Row(of, row, colour) for row in said]
         if not rows:
             continue
         width, height = _rows_size(rows, size, measure)
@@ -118,15 +120,10 @@ def trend_label_items(
             curve = [i for i in marks if i.of == f"trend/{trend.id}/line" and isinstance(i, Path)]
             near = _on_curve(curve[0].points, place) if curve else _middle(place)
             box, _ = free_place(place.inner, width, height, taken, near)
-        taken = np.concatenate((taken, _label_box(box)))
+        taken = np.concatenate((taken, label_points(box)))
         items += _row_texts(rows, box, size, measure, indent=0.0)
         boxes.append(Box(of, box))
     return items, boxes
-
-
-def at_spot(spot: Spot, area: Rect, width: float, height: float) -> Rect:
-    """The rectangle of that size whose top left stands at a spot of `area`."""
-    return Rect(area.left + spot.x * area.width, area.top + spot.y * area.height, width, height)
 
 
 def _middle(place: PanelPlace) -> tuple[float, float]:
@@ -175,7 +172,7 @@ def legend_place(
     for item in items:
         if isinstance(item, Text) and item.of.startswith("trend/"):
             width = measure.width(item.runs, size)
-            covered = _label_box(Rect(item.x, item.y - size, width, 1.3 * size))
+            covered = label_points(Rect(item.x, item.y - size, width, 1.3 * size))
             taken = np.concatenate((taken, covered))
     box, free = free_place(place.inner, *wanted, taken, (place.inner.right, place.inner.top))
     return box if free else None

@@ -1,5 +1,6 @@
 """The layout of a figure: margins from the text that stands in them, then axes, marks, labels."""
 
+import numpy as np
 from attrs import evolve
 
 from sornix.core.drawing.axes import fitted_size
@@ -17,8 +18,14 @@ from sornix.core.drawing.items import (
     Rect,
     Rects,
     Text,
+    at_spot,
 )
-from sornix.core.drawing.labels import at_spot, legend_place, obstacles, trend_label_items
+from sornix.core.drawing.labels import (
+    label_points,
+    legend_place,
+    obstacles,
+    trend_label_items,
+)
 from sornix.core.drawing.marks import series_items, trend_bands, trend_curves, trend_equations
 from sornix.core.drawing.naming import (
     below_items,
@@ -30,6 +37,7 @@ from sornix.core.drawing.naming import (
     rows_below,
     wants_names,
 )
+from sornix.core.drawing.notes import note_items, source_height, source_items
 from sornix.core.drawing.panelgrid import (
     Arranged,
     Canvas,
@@ -40,7 +48,7 @@ from sornix.core.drawing.panelgrid import (
 from sornix.core.drawing.readoffs import range_boxes, read_off_items
 from sornix.core.drawing.reduction import COLUMN_MM
 from sornix.core.drawing.settling import Margins, Settled
-from sornix.core.drawing.style import MM_PER_POINT, STYLES, Style
+from sornix.core.drawing.style import MM_PER_POINT, Style, style_of
 from sornix.core.drawing.written import written_items
 from sornix.core.figure import Figure, Panel
 from sornix.core.readings import Tables
@@ -51,13 +59,14 @@ def draw_figure(
     figure: Figure, tables: Tables, measure: Measure, column_mm: float = COLUMN_MM
 ) -> Drawing:
     """The display list of a figure; of many readings, columns of `column_mm` are kept."""
-    style = STYLES[figure.style]
+    style = style_of(figure)
     top = style.margin_mm
     size = style.title_pt * MM_PER_POINT
     if figure.title:
         top += measure.ascent(size) + measure.descent(size) + 1.6
     edge = style.margin_mm
-    area = Rect(edge, top, figure.width_mm - 2 * edge, figure.height_mm - top - edge)
+    foot = edge + source_height(figure, style, measure)
+    area = Rect(edge, top, figure.width_mm - 2 * edge, figure.height_mm - top - foot)
     canvas = Canvas(tables, style, measure, column_mm)
     extra = [_room_for_names(figure.seen(i), area, canvas) for i in range(len(figure.panels))]
     arranged = arrange_panels(figure, area, canvas, extra)
@@ -83,6 +92,8 @@ def draw_figure(
         left = min(place.inner.left for place in places)
         title, box = _title(figure, left, style, measure)
         items, boxes = [title, *items], [*boxes, box]
+    source, source_boxes = source_items(figure, style, measure)
+    items, boxes = [*items, *source], [*boxes, *source_boxes]
     size_mm = (figure.width_mm, figure.height_mm)
     hand = min(figure.hand, len(places) - 1)
     return Drawing(*size_mm, style.paper, tuple(items), tuple(places), tuple(boxes), hand)
@@ -91,7 +102,7 @@ def draw_figure(
 def _title(figure: Figure, left: float, style: Style, measure: Measure) -> tuple[Text, Box]:
     """The title above the data area's edge, as far to the left of that as it needs, or at its
     spot."""
-    title = rich(figure.title)
+    title = rich(figure.said(figure.title))
     room = figure.width_mm - 2 * style.margin_mm
     size = fitted_size(title, style.title_pt * MM_PER_POINT, room, measure)
     width = measure.width(title, size, bold=True)
@@ -205,6 +216,12 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
     if any(series.written for series in panel.shown):
         taken = obstacles([*marks, *curves])
         written = written_items(panel, tables, place, taken, style, measure)
+    notes: list[Item] = []
+    note_boxes: list[Box] = []
+    if panel.notes:
+        over = [label_points(box.rect) for box in label_boxes]
+        taken = np.concatenate((obstacles(drawn), *over))
+        notes, note_boxes = note_items(panel, tables, place, taken, style, measure)
     # a curve lies under its readings, unless so many would hide it
     crowded = sum(len(i.points) for i in marks if isinstance(i, Markers)) > _CROWD
     items = [
@@ -222,9 +239,10 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
         *(curves if crowded else ()),
         *written,
         *labels,
+        *notes,
     ]
     grips = [*range_boxes(panel, place), *read_boxes]
-    return place, items, [*guide_boxes, *grips, *axis_boxes, *head_boxes, *label_boxes]
+    return place, items, [*guide_boxes, *grips, *axis_boxes, *head_boxes, *label_boxes, *note_boxes]
 
 
 def _grid(panel: Panel, settled: Settled, inner: Rect) -> list[Item]:

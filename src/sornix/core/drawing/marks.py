@@ -3,6 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from sornix.core.colours import mixed
 from sornix.core.drawing.bars import bar_items, bar_rects, whisker_items
 from sornix.core.drawing.items import Fill, Item, Markers, PanelPlace, Path, Stroke
 from sornix.core.drawing.paths import areas, smooth, stepped
@@ -12,7 +13,7 @@ from sornix.core.drawing.reduction import (
     reduced_rising,
     visible_markers,
 )
-from sornix.core.drawing.style import Look, Style, tinted
+from sornix.core.drawing.style import Look, Style
 from sornix.core.figure import (
     MARKS,
     BarSet,
@@ -92,7 +93,7 @@ def series_items(
             )
             level = place.inner.bottom - base * place.inner.height
             inside = np.clip(path, low, high)
-            colour = tinted(look.colour, style.paper, 0.28)
+            colour = mixed(look.colour, style.paper, 0.28)
             items += [Fill(f"series/{series.id}/area", part, colour)
                       for part in areas(inside, level)]  # fmt: skip
         line = clipped(path, low, high)
@@ -104,7 +105,7 @@ def series_items(
     if series.replicates and series.together != "each":
         raw = series_points(series, panel, tables)
         small = 0.6 * (series.dress.size_mm or style.marker_mm)
-        pale = look._replace(colour=tinted(look.colour, style.paper, 0.45))
+        pale = look._replace(colour=mixed(look.colour, style.paper, 0.45))
         items += _markers(raw, np.arange(len(raw.x)), pale, small, series, place, style)
     if mark.bars:
         return items
@@ -127,8 +128,8 @@ def _markers(
 ) -> list[Item]:  # fmt: skip
     """Some of the points as markers, filled or hollow."""
     low, high = _corners(place)
-    fill, edge = (look.colour, Stroke(style.paper, 0.12)) if filled else (
-        style.paper, Stroke(look.colour, 0.22))  # fmt: skip
+    fill, edge = (look.colour, Stroke(style.paper, *style.fine(0.12))) if filled else (
+        style.paper, Stroke(look.colour, *style.fine(0.22)))  # fmt: skip
     shown = place.place(points.x[which], points.y[which])
     inside = np.flatnonzero(np.all((shown >= low) & (shown <= high), axis=1))
     inside = inside[visible_markers(shown[inside])] if len(inside) else inside
@@ -177,7 +178,7 @@ def trend_colour(trend: Trend, panel: Panel, style: Style) -> str:
     return style.look_of(series).colour
 
 
-def _reach(trend: Trend, fit: Fit, place: PanelPlace) -> list[tuple[float, float, bool]]:
+def trend_reach(trend: Trend, fit: Fit, place: PanelPlace) -> list[tuple[float, float, bool]]:
     """The stretches of x over which a trend is drawn, and whether each is beyond the readings."""
     least, greatest = float(fit.x.min()), float(fit.x.max())
     stretches = [(least, greatest, False)]
@@ -211,7 +212,7 @@ def trend_curves(panel: Panel, tables: Tables, place: PanelPlace, style: Style) 
     for trend, fit in fitted_trends(panel, tables):
         colour = trend_colour(trend, panel, style)
         own = place.on(panel.one_series(trend.series))
-        for start, end, beyond in _reach(trend, fit, own):
+        for start, end, beyond in trend_reach(trend, fit, own):
             x = _along(start, end, own, straight=fit.by.straight)
             y = fit.at(x)
             line = clipped(np.clip(own.place(x, y), -_FAR, _FAR), low, high)
@@ -231,7 +232,7 @@ def trend_bands(panel: Panel, tables: Tables, place: PanelPlace, style: Style) -
     for trend, fit in fitted_trends(panel, tables):
         own = place.on(panel.one_series(trend.series))
         wanted = [name for name in _BANDS if name in trend.shows]
-        stretches = _reach(trend, fit, own) if wanted else []
+        stretches = trend_reach(trend, fit, own) if wanted else []
         if not stretches or fit.residual_sd is None:
             continue
         start, end = min(s[0] for s in stretches), max(s[1] for s in stretches)
@@ -245,7 +246,7 @@ def trend_bands(panel: Panel, tables: Tables, place: PanelPlace, style: Style) -
             low, high = found.mean if name == "confidence" else found.single
             outline = _outline(own, x, low, high)
             of = f"trend/{trend.id}/{name}"
-            items.append(Fill(of, outline, tinted(colour, style.paper, _BANDS[name])))
+            items.append(Fill(of, outline, mixed(colour, style.paper, _BANDS[name])))
     return items
 
 
@@ -267,7 +268,7 @@ def trend_equations(
     found = {}
     for trend, fit in fitted_trends(panel, tables):
         own = place.on(panel.one_series(trend.series))
-        stretches = _reach(trend, fit, own) or [(own.x.start, own.x.end, False)]
+        stretches = trend_reach(trend, fit, own) or [(own.x.start, own.x.end, False)]
         drawn = (min(s[0] for s in stretches), max(s[1] for s in stretches))
         along = _along(*drawn, own, straight=fit.by.straight)
         within = _half_width(fit.at(along), own, style)

@@ -4,6 +4,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from sornix.core.colours import mixed
 from sornix.core.drawing.items import (
     Box,
     Item,
@@ -17,7 +18,7 @@ from sornix.core.drawing.items import (
     Text,
 )
 from sornix.core.drawing.marks import line_dashes
-from sornix.core.drawing.style import MM_PER_POINT, Look, Style, tinted
+from sornix.core.drawing.style import MM_PER_POINT, Look, Style
 from sornix.core.figure import MARKS, Mark, Panel, marked, series_name
 from sornix.core.readings import Tables
 from sornix.core.text import Rich, rich
@@ -148,7 +149,7 @@ def _entry_items(
     if mark.area or mark.bars:
         half = 0.5 * measure.ascent(size)
         corners = np.array([[left, middle - half, left + sample, middle + half]])
-        colour = tinted(look.colour, style.paper, 0.28) if mark.area else look.colour
+        colour = mixed(look.colour, style.paper, 0.28) if mark.area else look.colour
         items.append(
             Rects("legend", corners, np.zeros(0, np.intp), colour, Stroke(style.paper, 0.0))
         )
@@ -156,8 +157,8 @@ def _entry_items(
         ends = np.array([[left, middle, left + sample, middle]])
         items.append(Lines("legend", ends, Stroke(look.colour, style.line_mm, look.dashes)))
     if mark.points:
-        fill, edge = (look.colour, Stroke(style.paper, 0.12)) if entry.filled else (
-            style.paper, Stroke(look.colour, 0.22))  # fmt: skip
+        fill, edge = (look.colour, Stroke(style.paper, *style.fine(0.12))) if entry.filled else (
+            style.paper, Stroke(look.colour, *style.fine(0.22)))  # fmt: skip
         at = np.array([[left + sample / 2, middle]])
         items.append(
             Markers("legend", at, np.zeros(0, np.intp), look.shape, style.marker_mm, fill, edge)
@@ -170,7 +171,9 @@ def _entry_items(
 
 def ends_width(listed: list[Entry], style: Style, measure: Measure) -> float:
     """The room that names at line ends take at the right."""
-    return max(measure.width(entry.runs, _size(style)) for entry in listed) + _TO_NAME_MM
+    return (
+        max(measure.width(entry.runs, _size(style)) for entry in listed) + _TO_NAME_MM * style.scale
+    )
 
 
 def end_names(
@@ -193,10 +196,12 @@ def end_names(
     tops = apart([y for y, _ in ends], step, inner.top, inner.bottom)
     items: list[Item] = []
     boxes: list[Box] = []
-    left = inner.right + style.room_mm / 2 + _TO_NAME_MM / 2
+    left = inner.right + style.room_mm / 2 + _TO_NAME_MM * style.scale / 2
     for y, (_, entry) in zip(tops, ends, strict=True):
         baseline = y + measure.ascent(size) / 2
-        items.append(Text(entry.of, left, baseline, entry.runs, size, entry.look.colour))
+        items.append(
+            Text(entry.of, left, baseline, entry.runs, size, style.written(entry.look.colour))
+        )
         width = measure.width(entry.runs, size)
         boxes.append(Box(entry.of, Rect(left, y - step / 2, width, step)))
     return items, boxes

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from sornix.core.drawing.axes import fitted_size
-from sornix.core.drawing.items import Box, Item, Measure, Rect, Text
+from sornix.core.drawing.items import Box, Item, Measure, Rect, Text, at_spot
 from sornix.core.drawing.settling import Margins, Settled, settle
 from sornix.core.drawing.style import MM_PER_POINT, Style
 from sornix.core.figure import Figure, Panel, ratios
@@ -172,6 +172,9 @@ def panel_head(arranged: Arranged, canvas: Canvas) -> tuple[list[Item], list[Box
     height = _head_mm(canvas)
     top = arranged.inner.top - arranged.settled.margins.top - height
     left = arranged.inner.left - style.room_mm
+    spot = arranged.panel.title_spot
+    if spot is not None:
+        left, top, *_ = at_spot(spot, arranged.inner, 0.0, 0.0)
     baseline = top + measure.ascent(size)
     text = Text("panel-title", left, baseline, arranged.head, size, style.ink, bold=True)
     width = measure.width(arranged.head, size, bold=True)

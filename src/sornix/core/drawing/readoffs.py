@@ -8,7 +8,7 @@ from sornix.core.drawing.marks import trend_colour
 from sornix.core.drawing.style import MM_PER_POINT, Style
 from sornix.core.figure import Panel, fitted_trends
 from sornix.core.readings import Tables
-from sornix.core.text import Run, significant
+from sornix.core.text import Rich, Run, significant, with_comma
 
 _DASHES = (1.2, 0.9)
 # so many points of a line are enough for labels to keep out of its way
@@ -47,7 +47,7 @@ def read_off_items(
             level = np.linspace([inner.left, at[1]], at, _POINTS)
             upright = np.linspace(at, [at[0], inner.bottom], _POINTS)
             line = np.concatenate((level, upright[1:]))
-            items.append(Path(of, line, Stroke(colour, 0.22, _DASHES)))
+            items.append(Path(of, line, Stroke(colour, *style.fine(0.22, *_DASHES))))
             items.append(_foot(of, x if name.startswith("read") else y, at, inner, colour, style,
                                measure, by_x=name.startswith("read")))  # fmt: skip
             if name.startswith("read"):
@@ -61,14 +61,15 @@ def _foot(
     colour: str, style: Style, measure: Measure, *, by_x: bool,
 ) -> Text:  # fmt: skip
     """The value that was found, where the line meets its axis."""
-    runs = (Run(significant(value, 4)),)
+    runs: Rich = (Run(significant(value, 4)),)
+    runs = with_comma(runs) if style.decimal == "comma" else runs
     size = 0.85 * style.label_pt * MM_PER_POINT
     width = measure.width(runs, size)
     if by_x:
         left = float(at[0]) + 0.8
         left = left if left + width < inner.right else float(at[0]) - 0.8 - width
-        return Text(of, left, inner.bottom - 0.8, runs, size, colour)
-    return Text(of, inner.left + 0.8, float(at[1]) - 0.7, runs, size, colour)
+        return Text(of, left, inner.bottom - 0.8, runs, size, style.written(colour))
+    return Text(of, inner.left + 0.8, float(at[1]) - 0.7, runs, size, style.written(colour))
 
 
 def range_boxes(panel: Panel, place: PanelPlace) -> list[Box]:

@@ -31,6 +31,7 @@ from sornix.core.figure import (
 from sornix.core.readings import Tables
 from sornix.core.scales import (
     KINDS,
+    LISTED,
     Extent,
     Fitting,
     Resolved,
@@ -39,7 +40,7 @@ from sornix.core.scales import (
     with_words,
     without_labels,
 )
-from sornix.core.text import Rich, rich
+from sornix.core.text import Rich, rich, with_comma
 
 
 class Margins(NamedTuple):
@@ -77,7 +78,9 @@ def settle(
         labels = Labels(_label_mm(panel, axis, style), level, measure)
         length = size[0] if level else size[1]
         scales[axis] = found = _resolved(panel, tables, axis, labels, length)
-        title = rich(text) if (text := axis_title(panel, tables, axis)) else ()
+        title = rich(text) if (text := axis_title(panel, tables, axis, style.units)) else ()
+        if style.decimal == "comma" and found.kind not in ("time", *LISTED):
+            found = relabelled(found, [with_comma(tick.label) for tick in found.ticks])
         if axis in bare:
             title = ()
             nothing: list[Rich] = [() for _ in found.ticks]
@@ -94,6 +97,7 @@ def settle(
                 title,
                 colour,
                 style,
+                scale.title_spot,
             )
         )
         if scale.other is not None:
@@ -121,7 +125,8 @@ def _title_colour(panel: Panel, axis: str, style: Style) -> str:
     """That of its series where an axis stands for one beside a second scale, else ink."""
     series = panel.series_on(axis)
     second = any(other in panel.axes for other in AXES if other != axis and other[0] == axis[0])
-    return style.look_of(series[0]).colour if second and len(series) == 1 else style.ink
+    alone = second and len(series) == 1
+    return style.written(style.look_of(series[0]).colour) if alone else style.ink
 
 
 def _resolved(panel: Panel, tables: Tables, axis: str, labels: Labels, length: float) -> Resolved:

@@ -1,10 +1,14 @@
 """Styles as data: sizes in mm, type sizes in points, colours."""
 
+from collections.abc import Mapping
+from functools import lru_cache
+from types import MappingProxyType
 from typing import NamedTuple
 
-from attrs import frozen
+from attrs import evolve, frozen
 
-from sornix.core.figure import COLOURS, DASHES, Series
+from sornix.core.colours import readable
+from sornix.core.figure import COLOURS, DASHES, Choices, Figure, Series
 
 MM_PER_POINT = 25.4 / 72
 
@@ -21,8 +25,6 @@ class Look(NamedTuple):
 class Style:
     """Everything that drawing takes its measures from."""
 
-    name: str
-    words: str
     paper: str
     ink: str
     grey: str
@@ -43,6 +45,14 @@ class Style:
     gap_mm: float
     # from the outermost readings' places to the edge of the data area, so no marker is cut
     room_mm: float
+    # how large small things are (edges of markers, grid lines, dashes), 1 in a report
+    scale: float = 1.0
+    units: str = "stroke"
+    decimal: str = "point"
+
+    def fine(self, width_mm: float, *dashes: float) -> "tuple[float, tuple[float, ...]]":
+        """A fine line and its dashes as a report has them, at the scale of the style."""
+        return width_mm * self.scale, tuple(dash * self.scale for dash in dashes)
 
     def colour(self, name: str) -> str:
         """A colour by its name in the figure, or as `#rrggbb`; "" for the name ""."""
@@ -58,57 +68,55 @@ class Style:
         return Look(
             self.colour(dress.colour) or look.colour,
             dress.shape or look.shape,
-            DASHES[dress.dash] if dress.dash else look.dashes,
+            self.fine(0, *DASHES[dress.dash])[1] if dress.dash else look.dashes,
         )
 
+    def written(self, colour: str) -> str:
+        """The colour for text in it, which can be read on the paper."""
+        return readable(colour, self.paper)
+
     def look(self, number: int) -> Look:
-        return self.looks[number % len(self.looks)]
+        look = self.looks[number % len(self.looks)]
+        return look._replace(dashes=self.fine(0, *look.dashes)[1])
 
 
-def tinted(colour: str, paper: str, part: float) -> str:
-    """A colour mixed with that of the paper, of which it is only a part."""
-    mixed = (
-        round(part * int(a, 16) + (1 - part) * int(b, 16))
-        for a, b in zip(_channels(colour), _channels(paper), strict=True)
-    )
-    return "#" + "".join(f"{value:02x}" for value in mixed)
-
-
-def contrast(one: str, other: str) -> float:
-    """The ratio of the luminances of two colours, 1 to 21 (WCAG 2.1, "contrast ratio")."""
-    low, high = sorted(_luminance(colour) for colour in (one, other))
-    return (high + 0.05) / (low + 0.05)
-
-
-def _luminance(colour: str) -> float:
-    shares = (int(channel, 16) / 255 for channel in _channels(colour))
-    linear = [s / 12.92 if s <= 0.04045 else ((s + 0.055) / 1.055) ** 2.4 for s in shares]
-    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
-
-
-def _channels(colour: str) -> tuple[str, str, str]:
-    return colour[1:3], colour[3:5], colour[5:7]
-
-
-_LOOKS = (
-    Look("#0b6e6e", "circle", ()),
-    Look("#c2492f", "square", (2.2, 0.8)),
-    Look("#b07d0a", "triangle", (0.5, 0.7)),
-    Look("#3f4fa3", "diamond", (2.6, 0.7, 0.5, 0.7)),
-    Look("#84356f", "down-triangle", (1.2, 0.8)),
-    Look("#5d7a2a", "pentagon", (3.4, 0.9)),
-    Look("#56646c", "cross", (1.4, 0.6, 0.4, 0.6, 0.4, 0.6)),
+_SHAPES = ("circle", "square", "triangle", "diamond", "down-triangle", "pentagon", "cross")
+_DASHES: tuple[tuple[float, ...], ...] = (
+    (),
+    (2.2, 0.8),
+    (0.5, 0.7),
+    (2.6, 0.7, 0.5, 0.7),
+    (1.2, 0.8),
+    (3.4, 0.9),
+    (1.4, 0.6, 0.4, 0.6, 0.4, 0.6),
 )
 
-REPORT = Style(
-    name="report",
-    words="report",
+
+def _looks(*colours: str) -> tuple[Look, ...]:
+    return tuple(Look(*parts) for parts in zip(colours, _SHAPES, _DASHES, strict=True))
+
+
+# Sets of colours by the names in PALETTES. Lightness and hue were chosen by a search for the
+# largest least distance of any two, as seen with full colour vision and with each common deficiency
+# (tests/core/test_styles.py says how far apart they are).
+LOOKS: Mapping[str, tuple[Look, ...]] = MappingProxyType(
+    {
+        "lake": _looks("#0b6e6e", "#aa4224", "#bf8400", "#8674dc", "#a667ad", "#719b5b", "#363934"),
+        "light": _looks(
+            "#4fc4bd", "#fc8b75", "#ffe268", "#9a91f4", "#ffb0ff", "#8ea628", "#eaf9f1"
+        ),
+        "deep": _looks("#00504f", "#b50410", "#635611", "#0b33c4", "#880d6b", "#3b6127", "#150f0d"),
+        "grey": _looks("#1c1c1c", "#8c8c8c", "#4a4a4a", "#707070", "#303030", "#939393", "#5e5e5e"),
+    }
+)
+
+_REPORT = Style(
     paper="#ffffff",
     ink="#1f2b2a",
     grey="#7b8785",
     grid="#e3e9e7",
     shade="#e3efec",
-    looks=_LOOKS,
+    looks=LOOKS["lake"],
     title_pt=8.5,
     axis_title_pt=7.5,
     label_pt=7.2,
@@ -122,4 +130,90 @@ REPORT = Style(
     room_mm=1.3,
 )
 
-STYLES = {style.name: style for style in (REPORT,)}
+
+def _on_dark(style: Style) -> Style:
+    return evolve(
+        style,
+        paper="#16201f",
+        ink="#e9f0ee",
+        grey="#93a3a0",
+        grid="#2c3a38",
+        shade="#243432",
+        looks=LOOKS["light"],
+    )
+
+
+def _on_slide(style: Style) -> Style:
+    # read from the last row of a room: type of 16 points and more on a slide of 254 mm
+    return evolve(
+        style,
+        title_pt=22.0,
+        axis_title_pt=18.0,
+        label_pt=16.0,
+        marker_mm=3.4,
+        line_mm=0.85,
+        trend_mm=0.85,
+        beyond_dashes=(2.6, 2.1),
+        axis_mm=0.45,
+        margin_mm=7.0,
+        gap_mm=2.4,
+        room_mm=3.0,
+        scale=2.2,
+    )
+
+
+STYLES: Mapping[str, Style] = MappingProxyType(
+    {
+        "report": _REPORT,
+        "slide": _on_slide(_REPORT),
+        "grey": evolve(
+            _REPORT,
+            ink="#000000",
+            grey="#6e6e6e",
+            grid="#dedede",
+            shade="#ececec",
+            looks=LOOKS["grey"],
+        ),
+        "dark": _on_dark(_REPORT),
+        "dark-slide": _on_slide(_on_dark(_REPORT)),
+        "contrast": evolve(
+            _REPORT,
+            ink="#000000",
+            grey="#404040",
+            grid="#9a9a9a",
+            shade="#d6e6e2",
+            looks=LOOKS["deep"],
+            title_pt=9.5,
+            axis_title_pt=8.5,
+            label_pt=8.2,
+            marker_mm=1.9,
+            line_mm=0.55,
+            trend_mm=0.55,
+            axis_mm=0.35,
+        ),
+    }
+)
+
+
+def style_of(figure: Figure) -> Style:
+    """The style of a figure with the choices that are held against it."""
+    return _chosen(figure.style, figure.choices)
+
+
+@lru_cache(maxsize=64)
+def _chosen(name: str, choices: Choices) -> Style:
+    style = STYLES[name]
+    larger = (choices.type_pt or style.label_pt) / style.label_pt
+    return evolve(
+        style,
+        title_pt=style.title_pt * larger,
+        axis_title_pt=style.axis_title_pt * larger,
+        label_pt=style.label_pt * larger,
+        line_mm=choices.line_mm or style.line_mm,
+        trend_mm=choices.line_mm or style.trend_mm,
+        marker_mm=choices.marker_mm or style.marker_mm,
+        axis_mm=choices.axis_mm or style.axis_mm,
+        looks=LOOKS[choices.palette] if choices.palette else style.looks,
+        units=choices.units,
+        decimal=choices.decimal,
+    )

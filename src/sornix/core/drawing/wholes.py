@@ -8,10 +8,11 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from sornix.core.colours import contrast, mixed
 from sornix.core.drawing.axes import label_lines
 from sornix.core.drawing.items import Fill, Item, Measure, Rect, Rects, Stroke, Text
 from sornix.core.drawing.naming import apart
-from sornix.core.drawing.style import MM_PER_POINT, Style, contrast, tinted
+from sornix.core.drawing.style import MM_PER_POINT, Style
 from sornix.core.figure import Panel, parts_of_whole
 from sornix.core.readings import Table, Tables, table_named
 from sornix.core.readings.correlation import Correlations, correlations
@@ -54,7 +55,7 @@ def _parts(panel: Panel, tables: Tables, style: Style) -> list[Part]:
         percent = decimal_text(rounded(100 * share, 1))
         label = (*rich(name), Run(f"  {percent}\u2009%"))
         cycle = i // len(style.looks)
-        colour = tinted(style.look(i).colour, style.paper, 0.6**cycle)
+        colour = mixed(style.look(i).colour, style.paper, 0.6**cycle)
         found.append(Part(label, share, colour))
     return found
 
@@ -197,7 +198,7 @@ def _cell(rect: Rect, r: float, size: float, style: Style, measure: Measure) -> 
     if not math.isfinite(r):
         return []
     base = style.look(0 if r >= 0 else 1).colour
-    colour = tinted(base, style.paper, abs(r))
+    colour = mixed(base, style.paper, abs(r))
     corners = np.array([[rect.left, rect.top, rect.right - 0.25, rect.bottom - 0.25]])
     text = decimal_text(rounded(r, 2))
     ink = max((style.ink, style.paper), key=lambda ink: contrast(ink, colour))

@@ -18,7 +18,7 @@ from sornix.core.figure import (
 )
 from sornix.core.readings import Tables, table_named
 from sornix.core.scales import KINDS
-from sornix.core.text import rich
+from sornix.core.text import rich, with_comma
 
 Floats = NDArray[np.float64]
 
@@ -41,6 +41,8 @@ def written_items(
         own = place.on(series)
         for at, text, inside in _places(series, panel, tables, own):
             runs = rich(text)
+            if style.decimal == "comma" and series.written in ("x", "y"):
+                runs = with_comma(runs)
             width, height = measure.width(runs, size), measure.ascent(size)
             box = _free(at, width, height, taken, rects, own, inside=inside)
             if box is not None:

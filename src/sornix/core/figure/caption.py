@@ -12,7 +12,7 @@ from sornix.core.figure.series import MARKS
 from sornix.core.figure.trendfits import fitted_trends, trend_words, weighing_words
 from sornix.core.figure.values import Figure, Panel, Trend
 from sornix.core.readings import Tables, is_quantity, table_named
-from sornix.core.text import plain_text, plural, r_squared_text, rich, significant
+from sornix.core.text import capital, plain_text, plural, r_squared_text, rich, significant
 
 
 def caption(figure: Figure, tables: Tables, equations: dict[str, str]) -> str:
@@ -28,7 +28,7 @@ def caption(figure: Figure, tables: Tables, equations: dict[str, str]) -> str:
         said = _of_panel(figure.seen(index), tables, equations)
         if several:
             name = figure.letter(index) if figure.letters else f"{figure.name_of(index)}:"
-            said[0] = f"{name[:1].upper()}{name[1:]} {said[0]}"
+            said[0] = f"{capital(name)} {said[0]}"
         sentences += said
     return plain_text(rich(" ".join(sentences)))
 
@@ -38,12 +38,12 @@ def _of_panel(panel: Panel, tables: Tables, equations: dict[str, str]) -> list[s
     sentences = _what_is_drawn(panel, tables)
     for trend, fit in fitted_trends(panel, tables):
         series = panel.one_series(trend.series)
-        name = _lower(series_name(panel, series, tables))
+        name = lower_names(series_name(panel, series, tables))
         of = f" of {name}" if len(panel.series) > 1 else ""
         words = trend_words(trend)
         weighing = weighing_words(trend)
         weighing = f" ({weighing})" if weighing else ""
-        text = f"{words[:1].upper()}{words[1:]}{of}: {fit.method}{weighing}"
+        text = f"{capital(words)}{of}: {fit.method}{weighing}"
         if fit.n != len(series_points(series, panel, tables).x):
             text += f", {plural(fit.n, 'reading')}"
         text += _between(trend, panel, tables)
@@ -88,7 +88,7 @@ def _what_is_drawn(panel: Panel, tables: Tables) -> list[str]:
     curves = [f"{curve.name or 'curve'}: {curve.formula}" for curve in panel.curves]
     drawn = "".join([*_error_words(panel), *(f", {words}" for words in curves)])
     said = f"{y_names} against {x_names}, {count}{drawn}."
-    return [said[:1].upper() + said[1:]]
+    return [capital(said)]
 
 
 def _between(trend: Trend, panel: Panel, tables: Tables) -> str:
@@ -120,13 +120,13 @@ _ERROR_WORDS = {
 def _names(columns: list[tuple[str, str | None]], tables: Tables) -> str:
     """The names of columns, each once: `temperature and dissolved oxygen`."""
     found = [
-        _lower(column_or_rows(table_named(tables, table), name).name)
+        lower_names(column_or_rows(table_named(tables, table), name).name)
         for table, name in dict.fromkeys(columns)
     ]
     return ", ".join(found[:-1]) + " and " + found[-1] if len(found) > 1 else found[0]
 
 
-def _lower(name: str) -> str:
+def lower_names(name: str) -> str:
     """A name inside a sentence: a small first letter where it is known to be a quantity.
 
     Other names may be those of places, and symbols (pH, CO2) stay as they are.

@@ -8,10 +8,12 @@ from attrs import evolve
 
 from sornix.core.errors import EditRefused
 from sornix.core.figure.axisedits import freed
+from sornix.core.figure.notes import change_note
 from sornix.core.figure.points import column_or_rows
+from sornix.core.figure.scale import Spot
 from sornix.core.figure.series import LeftOut, Series
 from sornix.core.figure.trendedits import change_trend
-from sornix.core.figure.values import Figure, Panel, Spot
+from sornix.core.figure.values import Figure, Panel
 from sornix.core.readings import TIME, Table, Tables, table_named
 from sornix.core.text import spoken
 
@@ -177,21 +179,65 @@ def _with_series(panel: Panel, series: Series) -> Panel:
 
 
 def move(figure: Figure, of: str, spot: Spot | None) -> Figure:
-    """Puts the title, the legend or the label of a trend (`trend/t1/label`) at a spot; None lets
-    it find its own place again. Raises KeyError for what cannot be moved."""
-    if of == "title":
-        return evolve(figure, title_spot=spot)
+    """Puts a title, the source line, the legend, a note (`note/n1`) or the label of a trend
+    (`trend/t1/label`) at a spot; None lets it find its own place again. Raises KeyError for what
+    cannot be moved."""
+    whole = {"title": "title_spot", "source": "source_spot"}
+    if of in whole:
+        changes: dict[str, Any] = {whole[of]: spot}
+        return evolve(figure, **changes)
+    panel = figure.panel
     if of == "legend":
-        return figure.with_panel(evolve(figure.panel, legend_spot=spot))
-    kind, trend_id, part = of.split("/")
-    if (kind, part) != ("trend", "label"):
+        return figure.with_panel(evolve(panel, legend_spot=spot))
+    if of == "panel-title":
+        return figure.with_panel(evolve(panel, title_spot=spot))
+    if of.endswith("-title"):
+        axis = of.removesuffix("-title")
+        return figure.with_scale(axis, evolve(panel.scale(axis), title_spot=spot))
+    kind, name, *part = of.split("/")
+    if kind == "note":
+        return change_note(figure, name, spot=spot)
+    if (kind, part) != ("trend", ["label"]):
         raise KeyError(of)
-    return change_trend(figure, trend_id, spot=spot)
+    return change_trend(figure, name, spot=spot)
+
+
+def spots(figure: Figure) -> dict[str, Spot]:
+    """What stands where it was dragged to, by what `move` calls it, on the figure and on the panel
+    in hand."""
+    panel = figure.panel
+    found = {
+        "title": figure.title_spot,
+        "source": figure.source_spot,
+        "legend": panel.legend_spot,
+        "panel-title": panel.title_spot,
+        **{f"{axis}-title": panel.scale(axis).title_spot for axis in panel.axes},
+        **{f"trend/{trend.id}/label": trend.spot for trend in panel.trends},
+        **{f"note/{note.id}": note.spot for note in panel.notes},
+    }
+    return {of: spot for of, spot in found.items() if spot is not None}
+
+
+def let_find_places(figure: Figure) -> Figure:
+    """Takes back every spot that something was dragged to."""
+    for of in spots(figure):
+        figure = move(figure, of, None)
+    return figure
+
+
+def set_source(figure: Figure, source: str) -> Figure:
+    """The line at the foot that says where the readings come from."""
+    return evolve(figure, source=source.strip())
 
 
 def set_caption(figure: Figure, caption: str | None) -> Figure:
     """A caption of one's own, or None for the one that is written from the figure."""
     return evolve(figure, caption=caption.strip() if caption and caption.strip() else None)
+
+
+def set_methods(figure: Figure, methods: str | None) -> Figure:
+    """A text for the methods section of one's own, or None for the one that is written."""
+    return evolve(figure, methods=methods.strip() if methods and methods.strip() else None)
 
 
 def rename_series(figure: Figure, series_id: str, name: str) -> Figure:

@@ -242,20 +242,28 @@ def axis_columns(panel: Panel, tables: Tables, axis: str) -> list[Column]:
     return columns
 
 
-def axis_title(panel: Panel, tables: Tables, axis: str) -> str:
-    """The title as set, or that of the columns: `Quantity / unit`, a shared unit said once."""
+def axis_title(panel: Panel, tables: Tables, axis: str, units: str = "stroke") -> str:
+    """The title as set, or that of the columns: `Quantity / unit` (or as UNITS has it), a shared
+    unit said once."""
     scale = panel.scale(axis)
     if scale.title is not None:
         return scale.title
     if panel.bars == "shares" and _is_value_axis(panel, tables, axis):
-        return "Share / %"
+        return _titled("Share", "%", units)
     columns = axis_columns(panel, tables, axis)
     if len(columns) > 1 and axis[0] == "y" and len(panel.series) > 3:
-        units = {c.unit for c in columns}
-        return f"Value / {units.pop()}" if len(units) == 1 and "" not in units else "Value"
+        found = {c.unit for c in columns}
+        return _titled("Value", found.pop() if len(found) == 1 else "", units)
     if len({c.unit for c in columns}) == 1 and columns[0].unit:
-        return f"{', '.join(c.name for c in columns)} / {columns[0].unit}"
-    return ", ".join(c.title for c in columns)
+        return _titled(", ".join(c.name for c in columns), columns[0].unit, units)
+    return ", ".join(_titled(c.name, c.unit, units) for c in columns)
+
+
+def _titled(name: str, unit: str, units: str) -> str:
+    """A quantity with its unit, as UNITS has it."""
+    if not unit:
+        return name
+    return f"{name} ({unit})" if units == "brackets" else f"{name} / {unit}"
 
 
 def lies(panel: Panel, tables: Tables) -> bool:

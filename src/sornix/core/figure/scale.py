@@ -114,6 +114,15 @@ class AxisLook:
 
 
 @frozen
+class Spot:
+    """Where something that was dragged stands: its top left, in parts of the data area of its panel
+    (the title of the figure and its source line: of the figure), from the upper left corner."""
+
+    x: float = field(validator=FINITE)
+    y: float = field(validator=FINITE)
+
+
+@frozen
 class Scale:
     """An axis. Its `kind` None follows the columns: time for dates and times, else linear.
 
@@ -150,3 +159,4 @@ class Scale:
         default=None, validator=valid(lambda v: v is None or v in TURNS, "one of those known")
     )
     look: AxisLook = AxisLook()
+    title_spot: Spot | None = None

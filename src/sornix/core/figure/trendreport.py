@@ -13,7 +13,7 @@ from sornix.core.figure.trendfits import (
 )
 from sornix.core.figure.values import Panel, Trend
 from sornix.core.readings import Tables, table_named
-from sornix.core.text import plain_text, plural, rich
+from sornix.core.text import capital, plain_text, plural, rich
 from sornix.core.trends import Equation, Fit
 from sornix.core.trends.account import (
     Row,
@@ -52,7 +52,7 @@ def symbol_words(trend: Trend, panel: Panel, tables: Tables) -> str:
 
 def how_words(trend: Trend, fit: Fit) -> str:
     """How a fit was made, as a sentence."""
-    method = f"{fit.method[:1].upper()}{fit.method[1:]}"
+    method = f"{capital(fit.method)}"
     weighing = weighing_words(trend)
     weighing = f", {weighing}" if weighing else ""
     iterated = f", {plural(fit.iterations, 'step')}" if fit.iterations else ""
@@ -83,7 +83,7 @@ def trend_sections(
     head = [Row("equation", equation.text)] if equation is not None and equation.runs else []
     sections = [
         Section(
-            f"{name[:1].upper()}{name[1:]}",
+            f"{capital(name)}",
             (*head, *parameter_rows(fit), *quality_rows(fit)),
             (symbol_words(trend, panel, tables), how_words(trend, fit), *fit.notes),
         ),
@@ -120,5 +120,5 @@ def report_sections(
             sections += trend_sections(trend, panel, tables, equations.get(trend.id))
         except TrendImpossible as error:
             words = trend_words(trend)
-            sections.append(Section(f"{words[:1].upper()}{words[1:]}", (), (str(error),)))
+            sections.append(Section(f"{capital(words)}", (), (str(error),)))
     return sections

@@ -7,8 +7,9 @@ from typing import Any
 from attrs import evolve, field, fields, frozen
 
 from sornix.core.figure.checks import FINITE, NOT_BELOW_0, NOT_EMPTY, one_of, valid
-from sornix.core.figure.scale import AXES, Scale
+from sornix.core.figure.scale import AXES, Scale, Spot
 from sornix.core.figure.series import Series
+from sornix.core.figure.styling import NO_CHOICES, STYLE_NAMES, Choices
 from sornix.core.trends import METHODS, MODELS, Setting
 
 # How bars of several series stand.
@@ -71,15 +72,6 @@ _SIZE = valid(lambda value: 20 <= value <= 2000, "20 to 2000 mm")
 
 
 @frozen
-class Spot:
-    """Where something that was dragged stands: its top left, in parts of the data area (for a
-    label or the legend) or of the figure (for the title), from the upper left corner."""
-
-    x: float = field(validator=FINITE)
-    y: float = field(validator=FINITE)
-
-
-@frozen
 class Guide:
     """A line across the panel at a `value` of an axis, or a shaded range to `end`."""
 
@@ -88,6 +80,21 @@ class Guide:
     value: float = field(validator=FINITE)
     end: float | None = field(default=None, validator=FINITE)
     label: str = ""
+
+
+@frozen
+class Note:
+    """Words on a panel with a leader to what they are about: the reading in `row` (an index) of a
+    `series`, or the place `x`, `y`; neither, and they stand for themselves. Without words it is a
+    pin, which tells the values there."""
+
+    id: str
+    text: str = ""
+    series: str = ""
+    row: int | None = None
+    x: float | None = field(default=None, validator=FINITE)
+    y: float | None = field(default=None, validator=FINITE)
+    spot: Spot | None = None
 
 
 @frozen
@@ -187,6 +194,8 @@ class Panel:
     names: str = field(default="free", validator=one_of(NAMES))
     form: str = field(default="series", validator=one_of(FORMS))
     curves: tuple[Curve, ...] = ()
+    notes: tuple[Note, ...] = ()
+    title_spot: Spot | None = None
 
     @property
     def shown(self) -> tuple[Series, ...]:
@@ -232,6 +241,13 @@ class Panel:
                 return trend
         raise KeyError(trend_id)
 
+    def one_note(self, note_id: str) -> Note:
+        """The note of that id. Raises KeyError."""
+        for note in self.notes:
+            if note.id == note_id:
+                return note
+        raise KeyError(note_id)
+
     def trends_of(self, series_id: str) -> tuple[Trend, ...]:
         return tuple(trend for trend in self.trends if trend.series == series_id)
 
@@ -265,17 +281,18 @@ SHARES: Mapping[str, str] = MappingProxyType(
 
 @frozen
 class Figure:
-    """A figure of its true size in mm. `caption` None is written from the figure.
+    """A figure of its true size in mm. `caption` and `methods` None are written from the figure.
 
     Its panels stand in a grid whose columns and rows have `widths` and `heights` in proportion
-    (those not named: 1), and share the axes in `share`; `hand` is the one in hand.
+    (those not named: 1), and share the axes in `share`; `hand` is the one in hand. `choices` are
+    held against the `style`; `style_name` is what the user calls both together.
     """
 
     panels: tuple[Panel, ...] = field(validator=NOT_EMPTY)
     title: str = ""
-    width_mm: float = field(default=85.0, validator=_SIZE)
-    height_mm: float = field(default=64.0, validator=_SIZE)
-    style: str = "report"
+    width_mm: float = field(default=84.0, validator=_SIZE)
+    height_mm: float = field(default=63.0, validator=_SIZE)
+    style: str = field(default="report", validator=one_of(STYLE_NAMES))
     title_spot: Spot | None = None
     caption: str | None = None
     hand: int = field(default=0, validator=NOT_BELOW_0)
@@ -283,6 +300,11 @@ class Figure:
     letters: bool = False
     widths: tuple[float, ...] = field(default=(), validator=_RATIOS)
     heights: tuple[float, ...] = field(default=(), validator=_RATIOS)
+    choices: Choices = NO_CHOICES
+    style_name: str = ""
+    source: str = ""
+    source_spot: Spot | None = None
+    methods: str | None = None
 
     @property
     def panel(self) -> Panel:
@@ -302,6 +324,10 @@ class Figure:
     def shares(self, axis: str) -> bool:
         """Whether the panels have one scale along an axis."""
         return self.share in (axis, "both")
+
+    def said(self, text: str) -> str:
+        """A title or a source line, in which `{file}` stands for the name of the readings."""
+        return text.replace("{file}", self.panels[0].series[0].table)
 
     def with_hand(self, index: int) -> "Figure":
         """The figure with another panel in hand."""
@@ -334,6 +360,7 @@ class Figure:
         taken += [t.id for p in self.panels for t in p.trends]
         taken += [g.id for p in self.panels for g in p.guides]
         taken += [c.id for p in self.panels for c in p.curves]
+        taken += [n.id for p in self.panels for n in p.notes]
         return next_id(letter, taken)
 
     def home(self, series_id: str) -> int:

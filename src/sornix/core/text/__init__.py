@@ -3,6 +3,7 @@
 from sornix.core.text.numbers import (
     MINUS,
     THIN_SPACE,
+    capital,
     decimal_text,
     parse_number,
     plural,
@@ -14,14 +15,18 @@ from sornix.core.text.numbers import (
     spoken,
     with_error,
 )
-from sornix.core.text.rich import Rich, Run, plain_text, rich
+from sornix.core.text.rich import Rich, Run, plain_text, rich, with_comma
+from sornix.core.text.symbols import SYMBOLS, find_symbols
 
 __all__ = [
     "MINUS",
+    "SYMBOLS",
     "THIN_SPACE",
     "Rich",
     "Run",
+    "capital",
     "decimal_text",
+    "find_symbols",
     "parse_number",
     "plain_text",
     "plural",
@@ -32,5 +37,6 @@ __all__ = [
     "shortest",
     "significant",
     "spoken",
+    "with_comma",
     "with_error",
 ]

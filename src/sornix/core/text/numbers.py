@@ -24,6 +24,11 @@ def plural(count: int, one: str, many: str | None = None) -> str:
     return f"{decimal_text(Decimal(count))} {noun}"
 
 
+def capital(text: str) -> str:
+    """The text with a capital first letter; the others stay as they are."""
+    return text[:1].upper() + text[1:]
+
+
 def decimal_text(value: Decimal) -> str:
     """`value` in full, with a true minus sign and thin spaces from five digits on."""
     sign, digits, _ = value.as_tuple()

@@ -1,5 +1,7 @@
 """Super- and subscripts typed simply: `cm^3`, `H_2O`, `mg L^-1`, `NO_3^-`, `x^{n+1}`.
 
+Symbols are typed by their names in braces: `{mu}m`, `{Delta}T`, `x_{alpha}`.
+
 A script takes a sign and digits, a sign alone, one letter that no other letter follows, or what
 stands in braces. So the underscores of a name such as `flow_rate` stay what they are.
 """
@@ -7,12 +9,20 @@ stands in braces. So the underscores of a name such as `flow_rate` stay what the
 import re
 from typing import NamedTuple
 
+from sornix.core.text.symbols import SYMBOLS
+
 _SCRIPT = re.compile(
     r"(?P<mark>[\^_])"
     r"(?:\{(?P<braced>[^{}]*)\}|(?P<signed>[+\-−]?\d+(?:\.\d+)?|[+\-−]|[^\W\d_](?![^\W\d_])))"
 )
 _TO_SUPER = str.maketrans("0123456789+-−n", "⁰¹²³⁴⁵⁶⁷⁸⁹⁺⁻⁻ⁿ")
 _TO_SUB = str.maketrans("0123456789+-−", "₀₁₂₃₄₅₆₇₈₉₊₋₋")
+
+
+# the name of a symbol in braces, perhaps as a script
+_NAMED = re.compile(r"(?P<mark>[\^_]?)\{(?P<name>[A-Za-z][A-Za-z ]*)\}")
+_POINT = re.compile(r"(?<=\d)\.(?=\d)")
+_DIVIDER = re.compile(r", ")
 
 
 class Run(NamedTuple):
@@ -27,7 +37,8 @@ Rich = tuple[Run, ...]
 
 
 def rich(typed: str, *, italic: bool = False) -> Rich:
-    """The runs of a text as typed; adjacent plain text makes one run."""
+    """The runs of a text as typed; adjacent plain text makes one run, `{mu}` its symbol."""
+    typed = _NAMED.sub(_symbol, typed) if "{" in typed else typed
     runs: list[Run] = []
     end = 0
     for match in _SCRIPT.finditer(typed):
@@ -39,6 +50,19 @@ def rich(typed: str, *, italic: bool = False) -> Rich:
     if end < len(typed) or not runs:
         runs.append(Run(typed[end:], 0, italic))
     return tuple(run for run in runs if run.text)
+
+
+def _symbol(match: "re.Match[str]") -> str:
+    """The symbol of a name in braces, in the braces of its script if it stands in such."""
+    symbol = SYMBOLS.get(match["name"])
+    if symbol is None:
+        return match[0]
+    return f"{match['mark']}{{{symbol}}}" if match["mark"] else symbol
+
+
+def with_comma(runs: Rich) -> Rich:
+    """Runs whose numbers have a decimal comma; what a comma divided, a semicolon does then."""
+    return tuple(run._replace(text=_POINT.sub(",", _DIVIDER.sub("; ", run.text))) for run in runs)
 
 
 def plain_text(runs: Rich) -> str:

@@ -1,0 +1,116 @@
+"""The text for a methods section, written from the trends and how readings were drawn."""
+
+from sornix import __version__
+from sornix.core.figure.caption import lower_names
+from sornix.core.figure.drawn import marked
+from sornix.core.figure.points import column_or_rows, series_name, series_points
+from sornix.core.figure.series import OF_REPLICATES
+from sornix.core.figure.trendfits import fitted_trends, trend_words, weighing_words
+from sornix.core.figure.trendreport import asked_read_offs
+from sornix.core.figure.values import Figure, Panel, Trend
+from sornix.core.readings import Tables, table_named
+from sornix.core.text import (
+    capital,
+    plain_text,
+    plural,
+    r_squared_text,
+    rich,
+    significant,
+    with_error,
+)
+from sornix.core.trends import Fit
+
+_OF_ERRORS = {
+    "sd": "one standard deviation",
+    "se": "one standard error of the mean",
+    "ci95": "95 % confidence intervals of the mean",
+}
+
+
+def methods_text(figure: Figure, tables: Tables) -> str:
+    """Sentences for a methods section, or those set by the user."""
+    if figure.methods is not None:
+        return plain_text(rich(figure.methods))
+    sentences: list[str] = []
+    for index in range(len(figure.panels)):
+        panel = figure.seen(index)
+        said = [*_of_readings(panel, tables), *_of_trends(panel, tables)]
+        if said and len(figure.panels) > 1:
+            said[0] = f"{capital(figure.name_of(index))}: {said[0]}"
+        sentences += said
+    sentences.append(f"Figures and fits were made with Sornix {__version__}.")
+    return plain_text(rich(" ".join(dict.fromkeys(sentences))))
+
+
+def _of_readings(panel: Panel, tables: Tables) -> list[str]:
+    """How several readings at one place, and readings computed from others, are shown."""
+    said = []
+    for series in panel.shown:
+        name = lower_names(series_name(panel, series, tables))
+        table = table_named(tables, series.table)
+        for column in (series.x, series.y):
+            made = column_or_rows(table, column)
+            if made.rule is not None:
+                said.append(f"{made.name} was computed: {made.rule.words}.")
+        if series.together == "each":
+            continue
+        points = marked(series, panel, tables).points
+        readings = len(series_points(series, panel, tables).x)
+        said.append(
+            f"Points of {name} are the {series.together} of readings at one place "
+            f"({plural(readings, 'reading')} at {plural(len(points.x), 'place')})."
+        )
+        errors = series.errors("y") or series.errors("x")
+        if errors is not None and errors.kind in OF_REPLICATES:
+            said.append(f"Error bars are {_OF_ERRORS[errors.kind]}.")
+    return said
+
+
+def _of_trends(panel: Panel, tables: Tables) -> list[str]:
+    said = []
+    bands = False
+    for trend, fit in fitted_trends(panel, tables):
+        said += _of_trend(trend, fit, panel, tables)
+        bands = bands or bool({"confidence", "prediction"} & set(trend.shows))
+    if any("±" in sentence for sentence in said):
+        said.append("± is one standard error.")
+    if bands:
+        said.append("Bands are pointwise, of 95 %.")
+    return said
+
+
+def _of_trend(trend: Trend, fit: Fit, panel: Panel, tables: Tables) -> list[str]:
+    """One trend: through what, how, with which parameters and how well."""
+    series = panel.one_series(trend.series)
+    table = table_named(tables, series.table)
+    x = lower_names(column_or_rows(table, series.x).name)
+    y = lower_names(series_name(panel, series, tables))
+    words = trend_words(trend)
+    article = "an" if words[:1] in "aeiou" else "a"
+    what = f"The formula {trend.formula}" if trend.formula else capital(f"{article} {words}")
+    weighing = weighing_words(trend)
+    how = fit.method + (f", {weighing}" if weighing else "")
+    dof = plural(int(fit.dof), "degree of freedom", "degrees of freedom")
+    count = f"{plural(fit.n, 'reading')}, {dof}" if fit.names else plural(fit.n, "reading")
+    made = f"was fitted to {y} against {x} by {how}" if fit.names else f"of {y} was drawn"
+    said = [f"{what} {made} ({count})."]
+    values = [
+        f"{p.name} = {with_error(p.value, None if p.held else p.standard_error)} "
+        f"{plain_text(rich(p.unit))}".strip()
+        + (" (held)" if p.held else "")
+        for p in fit.parameters
+    ]
+    of = " of ln y" if fit.on_logs else ""
+    if fit.r_squared is not None:
+        values.append(f"R²{of} = {r_squared_text(fit.r_squared)}")
+    if fit.residual_sd is not None:
+        values.append(f"residual standard deviation{of} {significant(fit.residual_sd, 2)}")
+    if values:
+        said.append(f"{capital('; '.join(values))}.")
+    left_out = len(series.left_out)
+    if left_out:
+        verb = "was" if left_out == 1 else "were"
+        said.append(f"{plural(left_out, 'reading')} {verb} left out.")
+    if asked_read_offs(trend, fit):
+        said.append(f"{capital(x)} was read off with 95 % intervals by inverting the trend.")
+    return said
