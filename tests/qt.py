@@ -110,7 +110,9 @@ class WindowTest(QtTest):
     def settle(self) -> None:
         """Lets work and events come to an end."""
         self.wait_until(lambda: not self.window.worker.is_busy, "work was done")
-        QApplication.processEvents()
+        # a layout that follows from another one takes several turns
+        for _ in range(6):
+            QApplication.processEvents()
 
     def open(self, path: Path) -> None:
         self.window.open_path(path)

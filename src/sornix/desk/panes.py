@@ -188,11 +188,13 @@ class Panes(QSplitter):
         self._scene = scene
         self.paper.show_scene(scene)
         self.statement.show_scene(scene)
-        self._statement_area.fit()
-        # the figure moves now, not from under the hand a moment later
-        self._column.activate()
-        self.strip.show_scene(scene)
         self.caption.show_scene(scene)
+        # the figure moves now, not from under the hand a moment later: how high the statement is
+        # follows from its width, which the first turn gives it
+        for _ in range(2):
+            self._statement_area.fit()
+            self._column.activate()
+        self.strip.show_scene(scene)
         self._later.start()
 
     def _show_numbers(self) -> None:
