@@ -51,9 +51,19 @@ QT_FILES = (
     "lib/libQt6Widgets.so.6",
     "lib/libQt6Svg.so.6",
     "lib/libQt6Pdf.so.6",
+    "lib/libQt6PrintSupport.so.6",
     "lib/libQt6Test.so.6",
 )
-PROGRAMS = {"run": {}, "check": {"Xvfb": "xvfb", "xdotool": "xdotool"}}
+PROGRAMS = {
+    "run": {},
+    "check": {
+        "Xvfb": "xvfb",
+        "xdotool": "xdotool",
+        "pdftotext": "poppler-utils",
+        "appstreamcli": "appstream",
+        "desktop-file-validate": "desktop-file-utils",
+    },
+}
 
 
 def missing_libraries() -> set[str]:

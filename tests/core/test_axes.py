@@ -169,7 +169,7 @@ class Dress(SornixTest):
         )
         lines = [i for i in draw(grid).items if isinstance(i, Lines) and i.of == "y-grid"]
         self.assertEqual([len(i.ends) for i in lines], [12, 4])
-        self.assertEqual((lines[1].stroke.colour, lines[1].stroke.width_mm), ("#c2492f", 0.5))
+        self.assertEqual((lines[1].stroke.colour, lines[1].stroke.width_mm), ("#aa4224", 0.5))
         self.assertEqual(texts(draw(grid), "y-axis"), ["10", "20", "30"])
 
     def test_origin_words_and_room(self) -> None:
@@ -208,7 +208,7 @@ class SecondScales(SornixTest):
             )
         self.assertEqual(axis_title(made.panel, TABLES, "y2"), "Flow / L")
         colours = {i.of: i.colour for i in drawing.items if isinstance(i, Text)}
-        self.assertEqual((colours["y-title"], colours["y2-title"]), ("#0b6e6e", "#c2492f"))
+        self.assertEqual((colours["y-title"], colours["y2-title"]), ("#0b6e6e", "#aa4224"))
         self.assertFalse([i for i in drawing.items if i.of == "legend"], "titles say it")
         box = drawing.box_of("y2-axis")
         assert box is not None
@@ -217,7 +217,7 @@ class SecondScales(SornixTest):
         self.assertLess(place.inner.width, beside.panels[0].inner.width)
         trend = draw(add_trend(made, "s2"))
         label = next(i for i in trend.items if isinstance(i, Text) and i.of == "trend/t1/label")
-        self.assertEqual(label.colour, "#c2492f")
+        self.assertEqual(label.colour, "#aa4224")
 
     def test_what_is_refused_and_what_follows(self) -> None:
         made = put_on(self.TWO, "s2", "y2")

@@ -118,11 +118,13 @@ class Draughtsman(SornixTest):
             low, high = -high, low
         room = Room(length, size, 1.9, 10.0, level)
         best = 1.0
-        for _ in range(3):
+        # 5 ms are asked; a slow or busy machine is given twice that, and several tries
+        for _ in range(12):
             begin = time.process_time()
             scale = KINDS[kind].resolve(Extent(low, high), Fitting(), room, reverse=False)
             best = min(best, time.process_time() - begin)
-        # 5 ms are asked; a slow machine is given twice that
+            if best < 0.01:
+                break
         self.assertLess(best, 0.01)
         labelled = [tick for tick in scale.ticks if tick.label]
         if 40 <= length <= 100 and level:

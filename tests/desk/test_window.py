@@ -159,7 +159,12 @@ class Desk(WindowTest):
         picture = QImage.fromData(data.data("image/png").data(), "PNG")
         self.assertEqual(picture.width(), round(84 / 25.4 * 300))
         self.assertIn(b"<svg", data.data("image/svg+xml").data())
-        self.assertIn("Absorbance at 220 nm against nitrate concentration", data.text())
+        lines = data.text().splitlines()
+        self.assertIn(
+            "row\tNitrate concentration (mg/L)\tAbsorbance at 220 nm\tstraight line\t"
+            "residual of straight line", lines,
+        )  # fmt: skip
+        self.assertTrue(any(line.startswith("24\t12\t0.858\t") for line in lines))
 
     def test_every_act_of_the_menus_does_something_or_is_disabled(self) -> None:
         bench = self.window.bench

@@ -22,7 +22,7 @@ class Made(FigureHandsTest):
 
     def test_the_buoy_figure(self) -> None:
         self.begin("buoy-week")
-        self.click_at(self.plot.panel)
+        self.choose(self.statement.figure_line.more, "a panel below")
         self.choose(self.plot.y_word, "Rain")
         self.choose(self.plot.mark, "bars")
         assert self.statement.panels is not None
@@ -98,7 +98,7 @@ class Made(FigureHandsTest):
 
     def test_a_second_scale(self) -> None:
         self.begin("buoy-week")
-        self.click_at(self.plot.more)
+        self.choose(self.statement.figure_line.more, "another series")
         self.choose(self.statement.plots[1].sides["y"], "right y")
         self.assertEqual(self.panel.axes, ("x", "y", "y2"))
         before = self.panel.y2
@@ -156,7 +156,7 @@ class Made(FigureHandsTest):
 
     def test_a_curve_is_typed_and_slid(self) -> None:
         self.begin("light-response")
-        self.click_at(self.plot.curve)
+        self.choose(self.statement.figure_line.more, "a curve from a formula")
         line = self.statement.curves[0]
         self.type_into(line.formula.field, "P * x / (K + x)")
         line = self.statement.curves[0]

@@ -6,7 +6,8 @@ from PyQt6.QtWidgets import QApplication, QMessageBox
 
 from sornix.core.document import Document
 from sornix.core.drawing import Text
-from tests.qt import WindowTest
+from sornix.desk.exportdialog import ExportDialog
+from tests.qt import QTest, WindowTest
 
 _CTRL = Qt.KeyboardModifier.ControlModifier
 _SHIFT = Qt.KeyboardModifier.ShiftModifier
@@ -105,9 +106,15 @@ class FirstLight(WindowTest):
 
         # and out
         self.keys(Qt.Key.Key_E, _CTRL)
-        self.name_file(self.folder / "figure.png")
+        dialog = self.window.hand_over.dialog
+        assert isinstance(dialog, ExportDialog)
+        QTest.keyClicks(dialog.name, "figure")
+        self.assertIn("992 × 744 dots", dialog.told[".png"].text())
+        QTest.keyClick(dialog.name, Qt.Key.Key_Return)
+        self.settle()
         exported = QImage(str(self.folder / "figure.png"))
-        self.assertEqual(exported.width(), 1004)
+        self.assertEqual(exported.width(), 992)
+        self.assertEqual(exported.text("Description"), self.window.bench.scene.caption)  # type: ignore[union-attr]
 
     def test_nothing_is_lost_on_closing(self) -> None:
         self.open(self.write("run.csv", READINGS))

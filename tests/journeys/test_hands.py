@@ -420,7 +420,7 @@ class FromNothing(FigureHandsTest):
         self.window = self.new_window()
         self.open(path)
         self.key("ctrl+k")
-        self.type("dark")
+        self.type("theme dark")
         self.key("Return")
         self.assertEqual(self.window.theme.ground, "#1d2625")
         self.assertEqual(self.window.frame.grab().toImage().pixelColor(640, 795).name(), "#1a2322")

@@ -1,13 +1,17 @@
 """Screen, PNG, SVG and PDF show the same figure."""
 
 import re
+import subprocess
+from xml.etree import ElementTree as ET
 
 import numpy as np
 from attrs import evolve
 from numpy.typing import NDArray
-from PyQt6.QtCore import QBuffer, QByteArray, QRectF, QSize, Qt
-from PyQt6.QtGui import QFontDatabase, QFontInfo, QImage, QPainter
+from pypdf import PdfReader
+from PyQt6.QtCore import QBuffer, QByteArray, QRectF, QSize, QSizeF, Qt
+from PyQt6.QtGui import QFontDatabase, QFontInfo, QImage, QPageSize, QPainter
 from PyQt6.QtPdf import QPdfDocument
+from PyQt6.QtPrintSupport import QPrinter
 from PyQt6.QtSvg import QSvgRenderer
 
 from sornix.core.document import Document, Export, new_document
@@ -18,9 +22,11 @@ from sornix.core.readings import Table, number_column
 from sornix.core.text import Run, plain_text
 from sornix.demo import DEMOS, demo_document
 from sornix.desk.paper import Paper
+from sornix.desk.printing import place_on_sheet, print_drawing
 from sornix.desk.workbench import Scene, Workbench
 from sornix.paint.export import PLAIN, export, png, write_figure
 from sornix.paint.fonts import FAMILY, figure_font
+from sornix.paint.handout import told_of
 from sornix.paint.measure import QtMeasure
 from sornix.paint.painter import paint
 from tests.qt import QtTest
@@ -80,29 +86,117 @@ class Media(QtTest):
     def _on_screen(self, scene: Scene, size: QSize) -> QImage:
         bench = Workbench(scene.measure)
         paper = Paper(bench)
-        paper.resize(size.width() + 28, size.height() + 28)
+        paper.resize(size.width() + 18, size.height() + 18)
         paper.show_scene(scene)
         image = paper.grab().toImage()
         corner = paper.corner.toPoint()
         paper.deleteLater()
         return image.copy(corner.x(), corner.y(), size.width(), size.height())
 
+    def test_print_is_the_figure_in_the_middle_of_its_sheet(self) -> None:
+        # whole inches: Qt rounds the page to points
+        sheet, dots = QSizeF(254, 304.8), 200 / 25.4
+        pixels = QSize(2000, 2400)
+        for name in ("nitrate-standards", "snail-counts", "light-response"):
+            _, drawing = self._drawing(name)
+            path = self.folder / f"{name}.pdf"
+            printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+            printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
+            printer.setOutputFileName(str(path))
+            printer.setPageSize(QPageSize(sheet, QPageSize.Unit.Millimeter))
+            print_drawing(drawing, printer, whole=False)
+            reference = QImage(pixels, QImage.Format.Format_RGB32)
+            reference.fill(Qt.GlobalColor.white)
+            painter = QPainter(reference)
+            painter.translate(place_on_sheet(drawing, sheet, whole=False).topLeft() * dots)
+            paint(drawing, painter, dots)
+            painter.end()
+            with self.subTest(name):
+                self._agree(self._from_pdf(path.read_bytes(), pixels), reference)
+
+    def _agree(self, image: QImage, reference: QImage) -> None:
+        """Two pictures are the same but for less than a shift by one pixel would make."""
+        grey = _softened(_grey(reference))
+        off = np.abs(_softened(_grey(image)) - grey)
+        moved = np.abs(np.roll(grey, 1, axis=1) - grey)
+        self.assertLess(float(off.mean()), 0.8 * float(moved.mean()))
+        self.assertLess(float((off > 96).mean()), 2e-4)
+
+    def test_a_sheet_has_the_figure_at_true_size_or_as_large_as_may_be(self) -> None:
+        _, drawing = self._drawing("nitrate-standards")
+        sheet = QSizeF(210, 297)
+        place = place_on_sheet(drawing, sheet, whole=False)
+        self.assertEqual((place.width(), place.height()), (84, 63))
+        self.assertEqual(place.center().x(), 105)
+        whole = place_on_sheet(drawing, sheet, whole=True)
+        self.assertEqual((whole.width(), whole.height()), (180, 135))
+        poster = evolve(drawing, width_mm=840.0, height_mm=630.0)
+        self.assertEqual(place_on_sheet(poster, sheet, whole=False).width(), 180)
+
+    def test_public_tools_find_text_fonts_size_and_what_it_says(self) -> None:
+        scene, drawing = self._drawing("nitrate-standards")
+        path = self.folder / "figure.pdf"
+        told = told_of(scene.document, drawing)
+        write_figure(drawing, path, Export(), told)
+
+        def ask(*command: str) -> str:
+            return subprocess.run([*command], capture_output=True, text=True, check=True).stdout
+
+        text = ask("pdftotext", "-layout", str(path), "-")
+        for said in ("Nitrate standards, 12 March run", "Nitrate concentration / mg/L",
+                     "A = 0.07102 c + 0.0043", "n = 24"):  # fmt: skip
+            self.assertIn(said, re.sub(r"[\u2009\u202f ]+", " ", text))
+        fonts = ask("pdffonts", str(path)).splitlines()[2:]
+        self.assertTrue(fonts)
+        for line in fonts:
+            embedded, _, in_unicode = line.split()[-5:-2]
+            self.assertEqual((embedded, in_unicode), ("yes", "yes"), line)
+        told_by = ask("pdfinfo", str(path))
+        size = re.search(r"Page size: +([\d.]+) x ([\d.]+) pts", told_by)
+        assert size is not None
+        for points, mm in zip(size.groups(), (84, 63), strict=True):
+            self.assertAlmostEqual(float(points) * 25.4 / 72, mm, delta=0.1)
+        self.assertIn("Tagged:          yes", told_by)
+        self.assertIn(told.title, told_by)
+        alternative = PdfReader(path).root_object["/StructTreeRoot"]["/K"]["/Alt"]  # type: ignore[index]
+        self.assertEqual(alternative, scene.caption)
+        svg = export(drawing, ".svg", Export(), told).decode()
+        root = ET.fromstring(svg)
+        space = "{http://www.w3.org/2000/svg}"
+        self.assertEqual(root.findtext(f"{space}desc"), scene.caption)
+        outlined = export(drawing, ".svg", Export(outlines=True)).decode()
+        self.assertEqual((svg.count("<text") > 20, outlined.count("<text")), (True, 0))
+
+    def test_a_picture_without_paper_is_the_same_on_paper(self) -> None:
+        _, drawing = self._drawing("nitrate-standards")
+        bare = QImage.fromData(png(drawing, Export(transparent=True, width_px=840)), "PNG")
+        self.assertEqual((bare.width(), bare.height()), (840, 630))
+        self.assertEqual(bare.pixelColor(2, 2).alpha(), 0)
+        sheet = QImage(bare.size(), QImage.Format.Format_RGB32)
+        sheet.fill(Qt.GlobalColor.white)
+        painter = QPainter(sheet)
+        painter.drawImage(0, 0, bare)
+        painter.end()
+        whole = _grey(QImage.fromData(png(drawing, Export(width_px=840)), "PNG"))
+        self.assertLess(float(np.abs(_grey(sheet) - whole).mean()), 0.2)
+
     def test_all_media_agree(self) -> None:
         for name in DEMOS:
             scene, drawing = self._drawing(name)
             reference = QImage.fromData(png(drawing), "PNG")
-            grey = _softened(_grey(reference))
             for medium, image in (
                 ("svg", self._from_svg(export(drawing, ".svg"), reference.size())),
                 ("pdf", self._from_pdf(export(drawing, ".pdf"), reference.size())),
+                (
+                    "svg as outlines",
+                    self._from_svg(
+                        export(drawing, ".svg", Export(outlines=True)), reference.size()
+                    ),
+                ),
                 ("screen", self._on_screen(scene, reference.size())),
             ):
                 with self.subTest(name, medium=medium):
-                    off = np.abs(_softened(_grey(image)) - grey)
-                    # less than a shift by one pixel would make
-                    moved = np.abs(np.roll(grey, 1, axis=1) - grey)
-                    self.assertLess(float(off.mean()), 0.8 * float(moved.mean()))
-                    self.assertLess(float((off > 96).mean()), 2e-4)
+                    self._agree(image, reference)
 
     def test_files_have_the_true_size_and_real_text(self) -> None:
         _, drawing = self._drawing("nitrate-standards")

@@ -38,7 +38,7 @@ class CaptionBar(Bar):
         self._bench = bench
         self._text = _TEXTS[0]
         row = QHBoxLayout(self)
-        row.setContentsMargins(20, 2, 16, 8)
+        row.setContentsMargins(20, 1, 16, 6)
         row.setSpacing(4)
         self.label = QLabel()
         self.label.setWordWrap(True)

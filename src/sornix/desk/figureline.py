@@ -46,11 +46,11 @@ class FigureLine(StatementLine):
         self.free.clicked.connect(
             lambda: bench.edit("left all choices to the style", edits.free_choices)
         )
-        self.note = ActWord("+ note", "Write a note on the figure (key N)", link=True)
-        self.note.clicked.connect(lambda: self.asked.emit("add-note"))
-        self.source = ActWord("+ source line", "Write a source at the foot", link=True)
-        self.source.clicked.connect(lambda: self.asked.emit("source"))
-        self.add(self.purpose, self.extent, self.further, self.free, self.note, self.source)
+        self.more = ChoiceWord("Add something to the figure")
+        self.more.setProperty("word", None)
+        self.more.setProperty("link", "true")
+        self.more.chosen.connect(self._add)
+        self.add(self.purpose, self.extent, self.further, self.more, self.free)
 
     def _put_style(self, name: object) -> None:
         if name == _ANOTHER:
@@ -69,8 +69,27 @@ class FigureLine(StatementLine):
         else:
             self._bench.edit("changed the size", lambda f: edits.choose_size(f, str(name)))
 
+    def _add(self, what: object) -> None:
+        tables = self._bench.tables
+        added: dict[object, tuple[str, Callable[[Figure], Figure]]] = {
+            "series": ("added a series", lambda f: edits.add_series(f, tables)),
+            "panel": ("added a panel", lambda f: edits.add_panel(f, tables)),
+            "curve": ("added a curve", lambda f: edits.add_curve(f, "a + b * x")),
+        }
+        if what in added:
+            self._bench.edit(*added[what])
+        else:
+            self.asked.emit(str(what))
+
     def show_scene(self, scene: Scene) -> None:
         figure = scene.figure
+        self.more.set_choices("+ add", [
+            Choice("series", "another series"),
+            Choice("panel", "a panel below"),
+            Choice("curve", "a curve from a formula"),
+            Choice("add-note", "a note", divided=True),
+            Choice("source", "a source line", enabled=not figure.source),
+        ])  # fmt: skip
         own = figure.style_name
         names = [Choice(k, s.words, not own and k == figure.style) for k, s in STYLE_NAMES.items()]
         names += [
@@ -97,7 +116,6 @@ class FigureLine(StatementLine):
         held = held_choices(figure)
         self.free.setVisible(bool(set(held) - {"units", "decimal"}))
         self.free.setText("free what is held")
-        self.source.setVisible(not figure.source)
 
 
 def _mm(value: float) -> str:

@@ -17,7 +17,6 @@ _TABLES = {
     "Tab-separated text (*.tsv)": ("\t", False),
 }
 _DOCUMENTS = f"Sornix documents (*{ENDING})"
-_FIGURES = "PNG picture (*.png);;SVG drawing (*.svg);;PDF document (*.pdf)"
 
 
 class Files:
@@ -34,8 +33,24 @@ class Files:
         dialog.setFileMode(QFileDialog.FileMode.ExistingFile)
         self._open(dialog, then)
 
-    def ask_save(self, name: str, then: Callable[[Path], None]) -> None:
-        dialog = self._dialog("Save the document", _DOCUMENTS)
+    def ask_several(self, title: str, then: Callable[[list[Path]], None]) -> None:
+        """`then` gets one file or more, in the order of their names."""
+        dialog = self._dialog(title, _READINGS)
+        dialog.setFileMode(QFileDialog.FileMode.ExistingFiles)
+
+        def take(names: list[str]) -> None:
+            paths = sorted(Path(name) for name in names)
+            self.folder = paths[0].parent
+            then(paths)
+
+        dialog.filesSelected.connect(take)
+        dialog.finished.connect(dialog.deleteLater)
+        dialog.open()
+
+    def ask_save(
+        self, name: str, then: Callable[[Path], None], title: str = "Save the document"
+    ) -> None:
+        dialog = self._dialog(title, _DOCUMENTS)
         dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
         dialog.setDefaultSuffix(ENDING.lstrip("."))
         dialog.selectFile(name + ENDING)
@@ -56,9 +71,6 @@ class Files:
             then(path, separator, for_spreadsheets=for_spreadsheets)
 
         self._open(dialog, take)
-
-    def ask_export(self, name: str, then: Callable[[Path], None]) -> None:
-        self._ask_written("Export the figure", _FIGURES, "png", name, then)
 
     def _ask_written(
         self, title: str, filters: str, ending: str, name: str, then: Callable[[Path], None]

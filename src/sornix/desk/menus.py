@@ -37,6 +37,7 @@ def window_acts(window: Window) -> list[Act]:
 
 
 def _file_acts(window: Window) -> list[Act]:
+    hand_over = window.hand_over
     demos = [
         Act(
             f"demo/{d.name}",
@@ -54,18 +55,18 @@ def _file_acts(window: Window) -> list[Act]:
         *(_recent_act(window, number) for number in range(8)),
         Act("save", "File", "Save", window.save, "Ctrl+S", window.open_state, divided=True),
         Act("save-as", "File", "Save as…", window.save_as, "Ctrl+Shift+S", window.open_state),
-        Act(
-            "export",
-            "File",
-            "Export figure…",
-            window.ask_export,
-            "Ctrl+E",
-            window.open_state,
-            divided=True,
-        ),
+        Act("save-pattern", "File", "Save as a pattern for other readings…",
+            hand_over.save_pattern, "", window.open_state),
+        Act("replace-readings", "File", "Replace the readings by those of a file…",
+            hand_over.ask_readings, "Ctrl+Shift+O", window.open_state, divided=True),
+        Act("small-panels", "File", "Small panels of several files…",
+            hand_over.ask_small_panels, "", window.open_state),
+        Act("export", "File", "Export figure or numbers…", hand_over.ask_export, "Ctrl+E",
+            window.open_state, divided=True),
+        Act("print", "File", "Print…", hand_over.ask_print, "Ctrl+P", window.open_state),
         Act("close", "File", "Close the window", window.close, "Ctrl+W", divided=True),
         Act("quit", "File", "Quit", window.quit, "Ctrl+Q"),
-    ]
+    ]  # fmt: skip
 
 
 def _recent_act(window: Window, number: int) -> Act:
@@ -92,8 +93,10 @@ def _edit_acts(window: Window) -> list[Act]:
         Act("undo", "Edit", "Undo", bench.undo, "Ctrl+Z", lambda: _named("Undo", bench.undo_name)),
         Act("redo", "Edit", "Redo", bench.redo, "Ctrl+Shift+Z",
             lambda: _named("Redo", bench.redo_name)),
-        Act("copy-figure", "Edit", "Copy figure", window.copy_figure, "Ctrl+Shift+C",
+        Act("copy-figure", "Edit", "Copy figure", window.hand_over.copy_figure, "Ctrl+Shift+C",
             window.open_state, divided=True),
+        Act("copy-drawn", "Edit", "Copy the numbers that are drawn", window.hand_over.copy_numbers,
+            "", window.open_state),
         Act("copy-cells", "Edit", "Copy cells", window.readings.clipboard.copy_cells, "",
             window.open_state),
         Act("paste", "Edit", "Paste: over cells, or as a new table",

@@ -144,7 +144,7 @@ def paint_look_box(painter: QPainter, box: QRectF, theme: Theme) -> None:
 
 def paint_snap_line(painter: QPainter, axis: str, at: QPointF, page: QRectF) -> None:
     """A fine line across the paper that something dragged keeps to."""
-    painter.setPen(QPen(QColor("#c2492f"), 1, Qt.PenStyle.DotLine))
+    painter.setPen(QPen(QColor("#aa4224"), 1, Qt.PenStyle.DotLine))
     if axis == "x":
         painter.drawLine(QPointF(at.x(), page.top()), QPointF(at.x(), page.bottom()))
     else:

@@ -73,7 +73,6 @@ class PlotLine(StatementLine):
         self.x_word = ChoiceWord("The column plotted along")
         self.swap = ActWord("⇄", "Swap x and y: columns, ranges, titles and trend")
         self.mark = ChoiceWord("How the readings are drawn")
-        self.more = ActWord("+ add another", "Add another series to this figure", link=True)
         self.less = ActWord("remove", "Remove this series from the figure", link=True)
         self.together = ChoiceWord("What becomes of several readings at one place")
         self.together.chosen.connect(self._draw_together)
@@ -82,19 +81,13 @@ class PlotLine(StatementLine):
         if first:
             self.add(self.swap)
         self.on = group(plain_word("on"), *self.sides.values())
-        self.panel = ActWord("+ panel below", "Add a panel with the next column", link=True)
         self.further = QPushButton("more ▾")
         self.further.setProperty("link", "true")
         self.further.setCheckable(True)
         self.further.setAccessibleName("Look, error bars and names of this series")
         self.further.setToolTip("Look, error bars and names of this series")
-        self.curve = ActWord("+ curve", "Draw a curve from a formula over the points", link=True)
-        self.curve.clicked.connect(self._add_curve)
         self.add(group(plain_word("as"), self.mark), self.on, self.further)
-        self.add(self.more, self.panel, self.curve, self.less)
-        self.panel.clicked.connect(
-            lambda: bench.edit("added a panel", lambda f: edits.add_panel(f, bench.tables))
-        )
+        self.add(self.less)
         for word in self.sides.values():
             word.chosen.connect(self._put_on)
         self.y_word.chosen.connect(lambda name: self._change("plotted other readings", y=name))
@@ -103,7 +96,6 @@ class PlotLine(StatementLine):
         )
         self.mark.chosen.connect(self._draw_as)
         self.swap.clicked.connect(lambda: bench.edit("swapped x and y", edits.swap_axes))
-        self.more.clicked.connect(self._add)
         self.less.clicked.connect(
             lambda: bench.edit("removed a series", lambda f: edits.remove_series(f, series_id))
         )
@@ -126,9 +118,6 @@ class PlotLine(StatementLine):
         words = "changed what is drawn together"
         self._bench.edit(words, lambda f: edits.set_together(f, self._id, str(together)))
 
-    def _add_curve(self) -> None:
-        self._bench.edit("added a curve", lambda f: edits.add_curve(f, "a + b * x"))
-
     def _put_on(self, axis: object) -> None:
         if axis == _OWN_PANEL:
             words = "gave a series its own panel"
@@ -136,9 +125,6 @@ class PlotLine(StatementLine):
             return
         words = f"put a series on {AXES[str(axis)]}"
         self._bench.edit(words, lambda f: edits.put_on(f, self._id, str(axis)))
-
-    def _add(self) -> None:
-        self._bench.edit("added a series", lambda f: edits.add_series(f, self._bench.tables))
 
     def show_scene(self, scene: Scene) -> None:
         panel = scene.figure.panel
@@ -182,8 +168,4 @@ class PlotLine(StatementLine):
             word.set_choices(AXES[now], entries)
             # the way that is worth a word: upward, and along where it is taken already
             word.setVisible(direction == edits.own_axis(panel) or now != direction)
-        last = series.id == panel.series[-1].id
-        self.more.setVisible(last)
-        self.panel.setVisible(last and len(scene.figure.panels) == 1)
-        self.curve.setVisible(last)
         self.less.setVisible(len(panel.series) > 1)

@@ -36,7 +36,7 @@ from sornix.desk.theme import LIGHT
 from sornix.desk.workbench import Scene, Workbench
 from sornix.paint.painter import paint
 
-_EDGE = 14  # pixels of desk around the paper
+_EDGE = 9  # pixels of desk around the paper
 _MOST_PIXELS = 8000  # a side of the picture of the paper at its largest zoom
 _REACH = 14.0  # pixels within which a reading answers the pointer
 

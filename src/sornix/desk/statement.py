@@ -99,8 +99,8 @@ class Statement(Bar):
         super().__init__("statement")
         self._bench = bench
         self._column = QVBoxLayout(self)
-        self._column.setContentsMargins(18, 9, 14, 10)
-        self._column.setSpacing(6)
+        self._column.setContentsMargins(18, 7, 14, 8)
+        self._column.setSpacing(5)
         self._shape: object = None
         self.panels: PanelsLine | None = None
         self.plots: list[PlotLine] = []

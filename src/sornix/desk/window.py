@@ -5,7 +5,8 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtCore import QByteArray, QMimeData, QObject, QPoint
+from attrs import evolve
+from PyQt6.QtCore import QObject, QPoint
 from PyQt6.QtWidgets import QApplication, QInputDialog, QMenu
 
 from sornix.core import figure as edits
@@ -20,6 +21,7 @@ from sornix.desk.acts import Menus, State
 from sornix.desk.axisquestions import ask_beside, ask_guide, ask_other
 from sornix.desk.files import Files
 from sornix.desk.frame import Frame
+from sornix.desk.handover import HandOver
 from sornix.desk.menus import window_acts
 from sornix.desk.ownstyles import own_styles
 from sornix.desk.readingsdesk import ReadingsDesk
@@ -50,6 +52,7 @@ class Window(QObject):
         self.panes: Panes | None = None
         self._closing = False
         self.readings = ReadingsDesk(self)
+        self.hand_over = HandOver(self)
         self.menus = Menus(frame.menu_bar, frame, window_acts(self))
         frame.start.offer([(demo.name, demo.words) for demo in DEMOS.values()])
         frame.start.offer_recent([(str(path), path.name) for path in settings.recent[:3]])
@@ -105,8 +108,8 @@ class Window(QObject):
         frame.start.demo_wanted.connect(self.open_demo)
         frame.undo.clicked.connect(self.bench.undo)
         frame.redo.clicked.connect(self.bench.redo)
-        frame.copy.clicked.connect(self.copy_figure)
-        frame.export.clicked.connect(self.ask_export)
+        frame.copy.clicked.connect(self.hand_over.copy_figure)
+        frame.export.clicked.connect(self.hand_over.ask_export)
 
     # -- showing -----------------------------------------------------------------------------
 
@@ -210,19 +213,24 @@ class Window(QObject):
 
         def opened() -> None:
             self.settings.remember_file(path)
+            document = self.bench.document
+            if document is not None and document.pattern:
+                # what is drawn from a pattern is a document of its own
+                self.bench.begin(evolve(document, pattern=False), path=None, name=path.stem)
+                self.hand_over.open_pattern(path, document)
 
         saved_at = path if is_document else None
-        self._take_up(f"opening {path.name}…", make, path.stem, path=saved_at, then=opened)
+        self.take_up(f"opening {path.name}…", make, path.stem, path=saved_at, then=opened)
 
     def open_demo(self, name: str) -> None:
         """Opens a demo figure as a document that is not saved anywhere yet."""
-        self._take_up("opening the demo…", partial(demo_document, name), DEMOS[name].words)
+        self.take_up("opening the demo…", partial(demo_document, name), DEMOS[name].words)
 
     def open_table(self, name: str, read: Callable[[], Table]) -> None:
         """Opens a table as a document of its own that is not saved anywhere yet."""
-        self._take_up("reading the table…", lambda: new_document(read()), name)
+        self.take_up("reading the table…", lambda: new_document(read()), name)
 
-    def _take_up(
+    def take_up(
         self,
         words: str,
         make: Callable[[], Document],
@@ -268,44 +276,6 @@ class Window(QObject):
     def _saved(self, document: Document, path: Path) -> None:
         self.bench.saved(document, path)
         self.settings.remember_file(path)
-
-    def ask_export(self) -> None:
-        if self.bench.scene is not None:
-            self.files.ask_export(self.bench.name, self.export_to)
-
-    def export_to(self, path: Path) -> None:
-        """Writes the figure as PNG, SVG or PDF, by the ending of the path."""
-        scene = self.bench.whole_scene
-        if scene is None:
-            return
-        from sornix.paint.export import write_figure
-
-        try:
-            write_figure(scene.drawing, path)
-        except SornixError as error:
-            self._say_error(error)
-        else:
-            self.tell(f"written to {path.name}")
-
-    def copy_figure(self) -> None:
-        """Puts the figure on the clipboard as picture and as SVG, with its caption as text."""
-        clipboard = QApplication.clipboard()
-        scene = self.bench.whole_scene
-        if scene is None or clipboard is None:
-            return
-        from sornix.paint.export import export, png
-
-        drawing = scene.drawing
-        data = QMimeData()
-        try:
-            data.setData("image/png", QByteArray(png(drawing)))
-            data.setData("image/svg+xml", QByteArray(export(drawing, ".svg")))
-        except SornixError as error:
-            self._say_error(error)
-            return
-        data.setText(scene.caption)
-        clipboard.setMimeData(data)
-        self.tell("figure copied")
 
     def copy_caption(self) -> None:
         if self.bench.scene is not None:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from attrs import evolve, frozen
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from sornix.core.document import Document, History
+from sornix.core.document import Document, Export, History
 from sornix.core.errors import SornixError
 from sornix.core.figure import Figure, OwnStyle, caption, waiting
 from sornix.core.readings import Table, Tables, table_named
@@ -100,10 +100,13 @@ DocumentEdit = Callable[[Document], Document]
 
 
 def _at_rest(document: Document | None) -> Document | None:
-    """A document whatever panel is in hand."""
-    if document is None or not document.figure.hand:
-        return document
-    return evolve(document, figure=document.figure.with_hand(0))
+    """A document whatever panel is in hand, and however it was exported."""
+    if document is None:
+        return None
+    return evolve(document, figure=document.figure.with_hand(0), export=_NO_EXPORT)
+
+
+_NO_EXPORT = Export()
 
 
 class Workbench(QObject):
@@ -179,6 +182,12 @@ class Workbench(QObject):
         """Takes what a file that is followed has grown to, without a step of history: undo goes
         back to what a person did."""
         if self._history is not None and not self._in_gesture:
+            self._set(evolve(self._history, present=document))
+
+    def remember_export(self, export: Export) -> None:
+        """Keeps how the figure was exported with the document: no step of history."""
+        if self._history is not None and self._history.present.export != export:
+            document = evolve(self._history.present, export=export)
             self._set(evolve(self._history, present=document))
 
     def take_in_hand(self, index: int) -> None:

@@ -91,7 +91,7 @@ def draw_figure(
     if figure.title:
         left = min(place.inner.left for place in places)
         title, box = _title(figure, left, style, measure)
-        items, boxes = [title, *items], [*boxes, box]
+        items, boxes = [*items, title], [*boxes, box]
     source, source_boxes = source_items(figure, style, measure)
     items, boxes = [*items, *source], [*boxes, *source_boxes]
     size_mm = (figure.width_mm, figure.height_mm)

@@ -37,6 +37,9 @@ class Positive:
         return shortest(value, min(within, abs(value) * 2e-3) if within else 0.0)
 
 
+_LEAST = 1e-306
+
+
 def positive_span(
     extent: Extent | None, held: Fitting, apart: float, around: float
 ) -> tuple[float, float]:
@@ -55,7 +58,8 @@ def positive_span(
         return least, least * apart
     if held.end is not None:
         return greatest / apart, greatest
-    return least / around, greatest * around
+    # next to 0 there are no powers of ten any more: such a range begins at its value
+    return max(least / around, min(least, _LEAST)), max(greatest, _LEAST) * around
 
 
 class Family(NamedTuple):
@@ -147,6 +151,8 @@ def _ends(
     """Free ends move out to a tick unless they stand just beyond one."""
     least, greatest = ends
     start, end = least, greatest
+    # a number too small for binary64 has no place
+    values = [value for value in values if float(value) or not value]
     if len(values) < 2:
         return start, end
     at = position(np.array([*map(float, values), least, greatest]))

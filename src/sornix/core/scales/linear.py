@@ -130,6 +130,9 @@ def _exact(value: float) -> Fraction:
     return Fraction(repr(float(value)))
 
 
+_NOTHING = Fraction(1, 10**290)
+
+
 def _span(extent: Extent | None, held: Fitting) -> tuple[Fraction, Fraction]:
     """The ends before any rounding; never of zero width."""
     known = [end for end in (held.start, held.end) if end is not None]
@@ -144,7 +147,9 @@ def _span(extent: Extent | None, held: Fitting) -> tuple[Fraction, Fraction]:
     if greatest - least >= grain:
         return least, greatest
     # one value only, or a held end beyond every reading: as much room as the value is large
-    size = max(abs(least), abs(greatest)) / 10 or Fraction(1)
+    size = max(abs(least), abs(greatest)) / 10
+    # numbers as good as 0 have no size of their own
+    size = size if size > _NOTHING else Fraction(1)
     if held.start is not None:
         return least, least + size
     if held.end is not None:

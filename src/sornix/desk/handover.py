@@ -1,0 +1,270 @@
+"""What leaves the bench, and the next run's readings: export, copy, print, patterns."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import TYPE_CHECKING, Any
+
+from attrs import evolve
+from PyQt6.QtCore import QByteArray, QMimeData
+from PyQt6.QtWidgets import QApplication
+
+from sornix.core.document import (
+    Document,
+    drawn_table,
+    load_document,
+    missing_columns,
+    pages_of,
+    read_for,
+    same_but_for_signs,
+    small_panels,
+    under_names,
+    with_readings,
+)
+from sornix.core.errors import SornixError
+from sornix.core.readings import Table, table_named, write_text
+from sornix.core.text import plural
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+    from pathlib import Path
+
+    from sornix.desk.exportdialog import Chosen, ExportDialog
+    from sornix.desk.matchdialog import MatchDialog
+    from sornix.desk.printing import PrintDialog
+    from sornix.desk.window import Window
+    from sornix.desk.workbench import Scene
+
+# More rows than this are not worth being pasted as text.
+_MOST_ROWS_COPIED = 20_000
+
+
+class HandOver:
+    """The acts by which figures go out of a window and other readings come into one."""
+
+    def __init__(self, window: Window) -> None:
+        self._window = window
+        # the dialog that is open, or was last
+        self.dialog: ExportDialog | PrintDialog | MatchDialog | None = None
+
+    # -- out -----------------------------------------------------------------------------------
+
+    def ask_export(self) -> None:
+        """Opens the dialog about formats, sizes and names."""
+        window = self._window
+        scene = window.bench.whole_scene
+        if scene is None:
+            return
+        from sornix.desk.exportdialog import ExportDialog
+
+        take = partial(self.export, scene)
+        folder = window.bench.path.parent if window.bench.path else window.files.folder
+        self.dialog = ExportDialog(window.frame, scene, folder, window.bench.name, take)
+
+    def export(self, scene: Scene, chosen: Chosen) -> None:
+        """Writes the files that were chosen, and remembers how."""
+        window = self._window
+        window.bench.remember_export(chosen.export)
+        window.files.folder = chosen.folder
+        document = evolve(scene.document, export=chosen.export)
+        drawing = scene.drawing
+
+        def write() -> list[Path]:
+            from sornix.paint.handout import write_out
+
+            return [file for path in chosen.paths for file in write_out(document, drawing, path)]
+
+        def done(files: list[Path]) -> None:
+            many = files[0].name if len(files) == 1 else plural(len(files), "file")
+            window.tell(f"written: {many}")
+
+        window.start("exporting…", write, done)
+
+    def copy_figure(self) -> None:
+        """Puts the figure on the clipboard as picture, as SVG and as its numbers, so that each
+        program takes what suits it."""
+        window = self._window
+        clipboard = QApplication.clipboard()
+        scene = window.bench.whole_scene
+        if scene is None or clipboard is None:
+            return
+        from sornix.paint.export import png, svg
+        from sornix.paint.handout import told_of
+
+        drawing, how = scene.drawing, scene.document.export
+        told = told_of(scene.document, drawing)
+        data = QMimeData()
+        try:
+            data.setData("image/png", QByteArray(png(drawing, how, told)))
+        except SornixError as error:
+            window.say(str(error))
+            return
+        data.setData("image/svg+xml", QByteArray(svg(drawing, how, told)))
+        data.setText(_numbers(scene) or scene.caption)
+        clipboard.setMimeData(data)
+        window.tell("figure copied")
+
+    def copy_numbers(self) -> None:
+        """Copies what is drawn as text that a spreadsheet takes."""
+        scene = self._window.bench.whole_scene
+        if scene is None:
+            return
+        text = _numbers(scene)
+        if text:
+            self._window.copy_text(text)
+        else:
+            self._window.say("These are too many readings to copy. Export them as CSV instead.")
+
+    def ask_print(self) -> None:
+        window = self._window
+        scene = window.bench.whole_scene
+        if scene is None:
+            return
+        from sornix.desk.printing import PrintDialog
+
+        self.dialog = PrintDialog(window.frame, scene.drawing, window.bench.name, window.tell)
+
+    # -- in ------------------------------------------------------------------------------------
+
+    def ask_readings(self) -> None:
+        """Asks for a file whose readings take the place of those drawn."""
+        window = self._window
+        if window.bench.document is not None:
+            window.files.ask_open(self.replace_readings, "Readings in place of those drawn")
+
+    def replace_readings(self, path: Path) -> None:
+        """Draws the figure from the readings in a file; columns that come near are asked about."""
+        document = self._window.bench.document
+        if document is None:
+            return
+
+        def done(fresh: Table) -> None:
+            self._match(document, fresh, path.name, self._put)
+
+        self._window.start(f"reading {path.name}…", lambda: read_for(document, path), done)
+
+    def _match(self, document: Document, fresh: Table, file: str, then: Any) -> None:
+        """Takes up other readings, after asking which columns are meant where names differ."""
+        missing = missing_columns(document, fresh)
+        if not missing:
+            then(document, fresh)
+        elif any(not m.near for m in missing):
+            names = ", ".join(f"“{m.name}”" for m in missing if not m.near)
+            columns = ", ".join(fresh.column_names)
+            self._window.say(
+                f"{file}: There is no column like {names}. Its columns are {columns}. Rename them "
+                "there, or draw other columns here."
+            )
+        else:
+            from sornix.desk.matchdialog import MatchDialog
+
+            def take(names: Mapping[str, str]) -> None:
+                then(document, under_names(fresh, names))
+
+            self.dialog = MatchDialog(self._window.frame, file, missing, fresh.column_names, take)
+
+    def _put(self, _document: Document, fresh: Table) -> None:
+        notes: list[str] = []
+
+        def change(document: Document) -> Document:
+            fitted = with_readings(document, fresh)
+            notes.extend(fitted.notes)
+            return fitted.document
+
+        if self._window.bench.edit_document("replaced the readings", change) and notes:
+            self._window.say(" ".join(notes))
+
+    def ask_small_panels(self) -> None:
+        """Asks for the files of several runs, for one page of small panels."""
+        if self._window.bench.document is not None:
+            self._window.files.ask_several("Runs for small panels", self.draw_small_panels)
+
+    def draw_small_panels(self, paths: Sequence[Path]) -> None:
+        """One page with the figure once for each file; what cannot be drawn is said."""
+        document = self._window.bench.document
+        if document is None:
+            return
+        problems: list[str] = []
+
+        def make() -> Document:
+            tables = []
+            for path in paths:
+                try:
+                    tables.append(_as_named(document, read_for(document, path)))
+                except SornixError as error:
+                    problems.append(f"{path.name}: {error.what} {error.remedy}".strip())
+            page, *others = pages_of(tables) if tables else [()]
+            if others:
+                rest = plural(len(tables) - len(page), "run")
+                problems.append(f"{rest} had no room on the page.")
+            return small_panels(document, page)
+
+        def tell() -> None:
+            if problems:
+                self._window.say(" ".join(problems))
+
+        self._window.take_up("drawing the runs…", make, "Small panels", then=tell)
+
+    # -- patterns --------------------------------------------------------------------------------
+
+    def save_pattern(self) -> None:
+        """Saves the document as one that asks for readings when it is opened."""
+        window = self._window
+        scene = window.bench.whole_scene
+        if scene is None:
+            return
+        pattern = evolve(scene.document, pattern=True)
+
+        def save(path: Path) -> None:
+            from sornix.paint.handout import write_out
+
+            work = partial(write_out, pattern, scene.drawing, path)
+            window.start(
+                f"saving {path.name}…", work, lambda _: window.tell(f"pattern saved: {path.name}")
+            )
+
+        window.files.ask_save(f"{window.bench.name} pattern", save, "Save as a pattern")
+
+    def open_pattern(self, path: Path, document: Document) -> None:
+        """Offers what a pattern that was opened is for."""
+        window = self._window
+
+        def change_itself() -> None:
+            window.take_up(
+                f"opening {path.name}…", lambda: load_document(path), path.stem, path=path
+            )
+
+        table = table_named(document.tables, drawn_table(document))
+        columns = ", ".join(f"“{c.name}”" for c in table.columns[:4])
+        window.offer(
+            f"This is a pattern for readings with the columns {columns}"
+            f"{' …' if len(table.columns) > 4 else ''}. It shows those that it was made with.",
+            {
+                "Choose readings…": self.ask_readings,
+                "Several files…": self.ask_small_panels,
+                "Change the pattern itself": change_itself,
+            },
+        )
+
+
+def _as_named(document: Document, fresh: Table) -> Table:
+    """Readings of a run under the document's names, where theirs differ only by signs. Raises
+    ReadingsError where they cannot be drawn."""
+    same = {m.name: same_but_for_signs(m) for m in missing_columns(document, fresh)}
+    named = under_names(fresh, {name: other for name, other in same.items() if other})
+    with_readings(document, named)
+    return named
+
+
+def _numbers(scene: Scene) -> str:
+    """What is drawn as tab-separated tables under their names; "" where that is too much."""
+    from sornix.core.drawing import drawn_tables
+
+    if sum(table.row_count for table in scene.tables) > _MOST_ROWS_COPIED:
+        return ""
+    tables = drawn_tables(scene.figure, scene.tables, scene.drawing)
+    several = len(tables) > 1
+    return "\n".join(
+        (f"{table.name}\n" if several else "") + write_text(table, "\t", units=True).decode()
+        for table in tables
+    )

@@ -1,0 +1,63 @@
+"""Files that leave the bench: figures, the numbers that are drawn, and documents."""
+
+import re
+from pathlib import Path
+
+from sornix.core.document import ENDING, EXPORT_ENDINGS, Document, save_document, write_atomically
+from sornix.core.drawing import Drawing, drawn_tables
+from sornix.core.errors import DocumentError
+from sornix.core.figure import caption
+from sornix.core.readings import Table, write_text
+from sornix.core.text import plain_text, rich
+from sornix.paint.export import Told, export, preview
+
+OUT_ENDINGS = (*EXPORT_ENDINGS, ENDING)
+
+
+def told_of(document: Document, drawing: Drawing) -> Told:
+    """The title of a figure and its caption, for those who cannot see it."""
+    equations = {name: e.text for place in drawing.panels for name, e in place.equations.items()}
+    figure = document.figure
+    title = plain_text(rich(figure.said(figure.title)))
+    return Told(title, caption(figure, document.tables, equations))
+
+
+def check_ending(path: Path) -> None:
+    """Raises DocumentError for a file that nothing can be written as."""
+    if path.suffix.lower() not in OUT_ENDINGS:
+        raise DocumentError(
+            f"Figures cannot be written as “{path.suffix or 'a file without ending'}”.",
+            where=str(path),
+            remedy=f"Let the name end in .png, .svg, .pdf, .csv or {ENDING}.",
+        )
+
+
+def write_out(document: Document, drawing: Drawing, path: Path) -> list[Path]:
+    """Writes a document as figure, as the numbers drawn or as document, by the ending of `path`;
+    gives the files written. Raises DocumentError."""
+    check_ending(path)
+    ending = path.suffix.lower()
+    if ending == ENDING:
+        save_document(document, path, preview(drawing))
+        return [path]
+    if ending == ".csv":
+        files = number_files(document, drawing, path)
+        for file, table in files.items():
+            write_atomically(file, write_text(table, units=True))
+        return list(files)
+    content = export(drawing, ending, document.export, told_of(document, drawing))
+    write_atomically(path, content)
+    return [path]
+
+
+def number_files(document: Document, drawing: Drawing, path: Path) -> dict[Path, Table]:
+    """What is drawn as tables, by the file of each: one file, or one for each series and trend
+    with their names behind that of `path`."""
+    tables = drawn_tables(document.figure, document.tables, drawing)
+    if len(tables) == 1:
+        return {path: tables[0]}
+    found = {}
+    for table in tables:
+        slug = re.sub(r"\W+", "-", table.name.casefold()).strip("-")
+        found[path.with_name(f"{path.stem}-{slug}{path.suffix}")] = table
+    return found
