@@ -5,10 +5,8 @@ where nothing else fits), an axis that begins and ends at a tick or little beyon
 a dozen labels, dates at the beginnings of what the calendar counts, and the year or day said once.
 """
 
-import time
-
 import numpy as np
-from hypothesis import Phase, given, settings
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from sornix.core.scales import KINDS, Extent, Fitting, Resolved, Room
@@ -101,13 +99,12 @@ class Draughtsman(SornixTest):
                 self.assertEqual(said, labels)
                 self.assertEqual("|".join(text(g.label) for g in scale.groups), below)
 
-    # to explain a failure hypothesis traces the code, and then all of it takes long
-    @settings(max_examples=300, phases=(Phase.reuse, Phase.generate, Phase.shrink))
+    @settings(max_examples=300)
     @given(
         st.sampled_from(["linear", "log", "reciprocal", "time"]),
         st.floats(-290, 290), st.floats(-9, 9), st.booleans(), st.floats(8, 400), st.booleans(),
     )  # fmt: skip
-    def test_no_range_takes_long_or_has_too_many_ticks(
+    def test_no_range_takes_much_work_or_has_too_many_ticks(
         self, kind: str, size_of: float, ratio: float, negative: bool, length: float, level: bool
     ) -> None:
         low = 10.0**size_of
@@ -116,16 +113,17 @@ class Draughtsman(SornixTest):
             low, high = 1.7e9, 1.7e9 + 10.0 ** (ratio / 2 + 4)
         elif kind == "linear" and negative:
             low, high = -high, low
-        room = Room(length, size, 1.9, 10.0, level)
-        best = 1.0
-        # 5 ms are asked; a slow or busy machine is given twice that, and several tries
-        for _ in range(12):
-            begin = time.process_time()
-            scale = KINDS[kind].resolve(Extent(low, high), Fitting(), room, reverse=False)
-            best = min(best, time.process_time() - begin)
-            if best < 0.01:
-                break
-        self.assertLess(best, 0.01)
+        measured = 0
+
+        def counted(label: Rich) -> float:
+            nonlocal measured
+            measured += 1
+            return size(label)
+
+        room = Room(length, counted, 1.9, 10.0, level)
+        scale = KINDS[kind].resolve(Extent(low, high), Fitting(), room, reverse=False)
+        # measuring labels is what takes long: a thousand of them take some 5 ms
+        self.assertLess(measured, 1500)
         labelled = [tick for tick in scale.ticks if tick.label]
         if 40 <= length <= 100 and level:
             self.assertTrue(2 <= len(labelled) <= 12 or max(size(t.label) for t in labelled) > 12)
