@@ -9,6 +9,7 @@ from sornix import __version__
 from sornix.command.answer import WRONG_USAGE, errors_as_exit
 from sornix.command.caution import caution
 from sornix.command.demo import demo
+from sornix.command.desktop import desktop
 from sornix.command.fit import fit
 from sornix.command.plot import plot
 from sornix.command.readings import readings
@@ -81,5 +82,5 @@ def main(ctx: click.Context, demo_name: str | None) -> None:
         _open_window((), demo_name or "")
 
 
-for _command in (demo, readings, fit, plot, render, caution):
+for _command in (demo, readings, fit, plot, render, caution, desktop):
     main.add_command(_command)

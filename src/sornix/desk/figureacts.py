@@ -190,6 +190,10 @@ def _note_acts(window: Window) -> list[Act]:
     def on_reading() -> State:
         return State(window.panes is not None and window.panes.paper.reading_in_hand is not None)
 
+    def at_place() -> State:
+        there = window.panes is not None and window.panes.paper.here is not None
+        return State(there, shown=there)
+
     def held() -> State:
         return State(window.panes is not None and bool(window.panes.paper.in_hand))
 
@@ -198,6 +202,7 @@ def _note_acts(window: Window) -> list[Act]:
             paper(lambda p: p.write_note()), "", window.open_state),
         Act("pin", "Figure", "Pin the reading in hand (key P on the figure)",
             paper(lambda p: p.pin()), "", on_reading),
+        Act("pin-place", "Figure", "Pin this place", paper(lambda p: p.pin_place()), "", at_place),
         Act("next-text", "Figure", "Take the next text in hand (key L on the figure)",
             paper(lambda p: p.take_next()), "", window.open_state),
         Act("put-back", "Figure", "Put back what is in hand (Backspace)",

@@ -231,7 +231,7 @@ class RangeDrag(_Edit):
 
     def move(self, point: Point) -> None:
         at = min(max(place_along(self._place, "x", point), 0.0), 1.0)
-        changes = {self._part: _round_value(self._place.x, at)}
+        changes = {self._part: value_at(self._place.x, at)}
         self._bench.preview(lambda f: edits.change_trend(f, self._trend, **changes))
 
 
@@ -246,11 +246,11 @@ class ReadOffDrag(_Edit):
         self._place = drawing.place.on(figure.panel.one_series(trend.series))
 
     def move(self, point: Point) -> None:
-        y = _round_value(self._place.y, min(max(place_along(self._place, "y", point), 0.0), 1.0))
+        y = value_at(self._place.y, min(max(place_along(self._place, "y", point), 0.0), 1.0))
         self._bench.preview(lambda f: edits.change_read_off(f, self._trend, self._index, y))
 
 
-def _round_value(scale: Resolved, at: float) -> float:
+def value_at(scale: Resolved, at: float) -> float:
     """The value at a place of a scale, with as many digits as the hand can tell apart."""
     value = scale.value(at)
     within = abs(scale.value(min(at + 0.002, 1.0)) - scale.value(max(at - 0.002, 0.0))) or 1.0

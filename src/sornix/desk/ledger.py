@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from functools import partial
+from itertools import pairwise
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
@@ -10,14 +11,19 @@ from PyQt6.QtWidgets import QApplication, QFrame, QLabel, QScrollArea, QVBoxLayo
 from sornix.core.drawing import style_of
 from sornix.core.figure import (
     Series,
+    axis_unit,
+    between,
     bring_back,
+    note_text,
     own_axis,
     own_column,
+    pinned,
     row_count,
     series_name,
     series_points,
 )
 from sornix.core.text import plain_text, plural, rich, shortest, significant
+from sornix.core.trends.fit import ratio_unit
 from sornix.desk.bars import Bar
 from sornix.desk.card import Ask, AskDocument, Card
 from sornix.desk.theme import Theme
@@ -107,6 +113,7 @@ class Ledger(Bar):
         if not panel.trends:
             card = self._card("Trend", "#8fa19d", column)
             card.sentence("No trend on this figure. Choose one in the statement's Trend line.")
+        self._pins(scene, column)
         self._left_out(scene, column)
         self._readings_cards(scene, column)
         column.addStretch(1)
@@ -154,13 +161,42 @@ class Ledger(Bar):
         # extremes are readings, so they are given in full; a mean is not
         least, greatest = (shortest(float(end), 0) for end in (values.min(), values.max()))
         mean = significant(float(values.mean()), 4)
+        first, last = (shortest(float(values[end]), 0) for end in (0, -1))
         if brief:
-            card.small(f"{count}, {least} to {greatest} {unit}".strip() + f", mean {mean}")
+            said = f"{count}, {least} to {greatest} {unit}".strip()
+            card.small(f"{said}, mean {mean}; first {first}, last {last}")
             return
         card.row("number", count)
         card.row("greatest", f"{greatest} {unit}".strip())
         card.row("least", f"{least} {unit}".strip())
         card.row("mean", f"{mean} {unit}".strip())
+        # to be compared with the table: is this column drawn in this colour?
+        for name, value, at in (("first", first, 0), ("last", last, -1)):
+            card.row(f"{name}, row {points.rows[at] + 1}", f"{value} {unit}".strip())
+
+    def _pins(self, scene: Scene, column: QVBoxLayout) -> None:
+        """What lies between pinned positions, from each to the next."""
+        panel, tables = scene.figure.panel, scene.tables
+        places = [(n, p) for n in panel.notes if (p := pinned(n, panel, tables)) is not None]
+        if len(places) < 2:
+            return
+        card = self._card("Between pins", "#56646c", column)
+        x_unit, y_unit = (plain_text(rich(axis_unit(panel, tables, a))) for a in "xy")
+        for (one, _), (other, _) in pairwise(places[:_MOST_LISTED]):
+            found = between(one, other, panel, tables)
+            if found is None:
+                continue
+            said = (note_text(note, panel, tables) for note in (one, other))
+            card.sentence(" → ".join(plain_text(rich(text)) for text in said))
+            card.row("along x", f"{significant(found.dx)} {x_unit}".strip())
+            card.row("along y", f"{significant(found.dy)} {y_unit}".strip())
+            if found.slope is not None:
+                unit = plain_text(rich(ratio_unit(y_unit, x_unit)))
+                card.row("slope", f"{significant(found.slope)} {unit}".strip())
+            if found.area is not None:
+                unit = f"{y_unit} {x_unit}".strip()
+                card.row("area under the line", f"{significant(found.area)} {unit}".strip())
+        card.finish("what lies between the pins")
 
     def _left_out(self, scene: Scene, column: QVBoxLayout) -> None:
         """The readings left out, each with its reason and a way back."""

@@ -291,7 +291,10 @@ class Paper(WritingSheet):
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
         if event is not None:
             reading = self.reading_at(QPointF(event.pos()))
-            self._at = reading or self._at
+            self._at = reading
+            self.here = self.point(QPointF(event.pos()))
+            box = self._drawing.box_at(*self.here) if self._drawing is not None else None
+            self.take(box.of if box is not None and can_be_placed(box.of) else "")
             self._take_in_hand(self.point(QPointF(event.pos())))
             self.menu_wanted.emit(reading, event.globalPos())
 

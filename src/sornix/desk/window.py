@@ -350,10 +350,23 @@ class Window(QObject):
                 if action is not None:
                     action.triggered.connect(lambda _=False, act=act: act())
             menu.addSeparator()
+        for name in self._acts_here():
+            menu.addAction(self.menus.actions[name])
+        menu.addSeparator()
         menu.addAction(self.menus.actions["copy-figure"])
         menu.addAction(self.menus.actions["export"])
         menu.aboutToHide.connect(menu.deleteLater)
         menu.popup(at)
+
+    def _acts_here(self) -> list[str]:
+        """The acts on what is under the pointer of the paper."""
+        paper = self.panes.paper if self.panes is not None else None
+        if paper is None:
+            return []
+        self.menus.update()
+        if paper.in_hand:
+            return ["put-back"]
+        return ["pin" if paper.reading_in_hand is not None else "pin-place", "add-note"]
 
     # -- theme and palette ---------------------------------------------------------------------
 

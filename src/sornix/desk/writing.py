@@ -8,7 +8,7 @@ from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPen
 from sornix.core import figure as edits
 from sornix.core.drawing import Rect
 from sornix.core.figure import Figure, Note
-from sornix.desk.gestures import label_words, moved_to
+from sornix.desk.gestures import Point, label_words, moved_to, place_along, value_at
 from sornix.desk.inplace import NEW_NOTE, InPlace, typing_of
 from sornix.desk.nearest import Reading
 from sornix.desk.sheet import Sheet
@@ -42,6 +42,8 @@ class WritingSheet(Sheet):
         super().__init__(bench)
         self._editor: InPlace | None = None
         self.in_hand = ""
+        # where the pointer was when acts were asked for, in mm
+        self.here: Point | None = None
 
     @property
     def reading_in_hand(self) -> Reading | None:
@@ -167,9 +169,14 @@ class WritingSheet(Sheet):
             lambda f: edits.add_note(f, tables, series=at.series, row=at.row),
         )
 
-    def pin_place(self, x: float, y: float) -> None:
-        """Pins the values of a place of the panel in hand."""
-        tables = self._bench.tables
+    def pin_place(self) -> None:
+        """Pins the values of the place in the panel in hand where the pointer was."""
+        if self.here is None or self._drawing is None:
+            return
+        place, tables = self._drawing.place, self._bench.tables
+        along = {axis: place_along(place, axis, self.here) for axis in "xy"}
+        values = {axis: value_at(place.scale(axis), at) for axis, at in along.items()}
+        x, y = values["x"], values["y"]
         self._bench.edit("pinned a place", lambda f: edits.add_note(f, tables, x=x, y=y))
 
     # -- typing in place ---------------------------------------------------------------------

@@ -1,0 +1,116 @@
+"""What makes Sornix at home on a desktop: menu entry, icons, file type, manual and completion.
+
+The files here are installed into the user's own folders and taken away again (`install`,
+`remove`); nothing else on the machine is changed.
+"""
+
+import os
+import shutil
+import subprocess
+from collections.abc import Callable, Mapping
+from pathlib import Path
+
+from sornix import APPLICATION_ID
+
+HERE = Path(__file__).parent
+MEDIA_TYPE = "application/vnd.sornix+zip"
+
+# Where each file goes, under the user's folder of data (XDG Base Directory, Desktop Entry, Icon
+# Theme and Shared MIME-info specifications of freedesktop.org).
+_PLACES: Mapping[str, str] = {
+    f"{APPLICATION_ID}.desktop": "applications",
+    f"{APPLICATION_ID}.svg": "icons/hicolor/scalable/apps",
+    f"{APPLICATION_ID}.document.svg": "icons/hicolor/scalable/mimetypes",
+    f"{APPLICATION_ID}.mime.xml": "mime/packages",
+    f"{APPLICATION_ID}.metainfo.xml": "metainfo",
+}
+# Programs that bring the desktop's own lists up to date, where they are there.
+_REFRESHERS = (
+    ("update-mime-database", "mime"),
+    ("update-desktop-database", "applications"),
+    ("gtk-update-icon-cache", "icons/hicolor"),
+)
+
+
+def icon_path() -> Path:
+    """The application's icon."""
+    return HERE / f"{APPLICATION_ID}.svg"
+
+
+def data_folder(environment: Mapping[str, str] = os.environ) -> Path:
+    """The user's folder of data."""
+    named = environment.get("XDG_DATA_HOME", "")
+    return (
+        Path(named) if named else Path(environment.get("HOME", "~")).expanduser() / ".local/share"
+    )
+
+
+def files(program: Path, data: Path, texts: Mapping[str, str]) -> dict[Path, str]:
+    """Every file that belongs to an installation, with what stands in it. `texts` are the manual
+    and the completions, by their places under the folder of data."""
+    found = {}
+    for name, place in _PLACES.items():
+        text = (HERE / name).read_text(encoding="utf-8")
+        if name.endswith(".desktop"):
+            text = text.replace("Exec=sornix", f"Exec={_quoted(program)}")
+            text = text.replace("TryExec=sornix", f"TryExec={program}")
+        # the specification wants the package's name with .xml only
+        found[data / place / name.replace(".mime.xml", ".xml")] = text
+    return found | {data / place: text for place, text in texts.items()}
+
+
+def _quoted(program: Path) -> str:
+    """A program's path as the Exec key of a desktop entry has it."""
+    text = str(program)
+    if not any(sign in text for sign in " \t\"'\\><~|&;$*?#()`"):
+        return text
+    escaped = "".join(f"\\{sign}" if sign in '"`$\\' else sign for sign in text)
+    return f'"{escaped}"'.replace("\\", "\\\\")
+
+
+def install(program: Path, texts: Mapping[str, str], data: Path, commands: Path) -> list[Path]:
+    """Puts all files into the user's folders, and the command `sornix` among theirs; gives what was
+    written. Raises OSError."""
+    written = []
+    for path, text in files(program, data, texts).items():
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_text(text, encoding="utf-8")
+        written.append(path)
+    commands.mkdir(parents=True, exist_ok=True)
+    link = commands / "sornix"
+    if link.is_symlink() or not link.exists():
+        link.unlink(missing_ok=True)
+        link.symlink_to(program)
+        written.append(link)
+    _refresh(data)
+    return written
+
+
+def remove(program: Path, texts: Mapping[str, str], data: Path, commands: Path) -> list[Path]:
+    """Takes the files away again, and folders that are empty then; gives what was removed. Raises
+    OSError."""
+    removed = []
+    for path in files(program, data, texts):
+        if path.exists():
+            path.unlink()
+            removed.append(path)
+            _remove_empty(path.parent, data)
+    link = commands / "sornix"
+    if link.is_symlink():
+        link.unlink()
+        removed.append(link)
+    _refresh(data)
+    return removed
+
+
+def _remove_empty(folder: Path, top: Path) -> None:
+    while folder != top and folder.is_dir() and not any(folder.iterdir()):
+        folder.rmdir()
+        folder = folder.parent
+
+
+def _refresh(data: Path, run: Callable[..., object] = subprocess.run) -> None:
+    for program, place in _REFRESHERS:
+        found = shutil.which(program)
+        if found is not None and (data / place).is_dir():
+            run([found, str(data / place)], check=False, capture_output=True)
