@@ -25,6 +25,10 @@ if TYPE_CHECKING:
     from sornix.desk.window import Window
 
 
+# by then a file of usual size has been opened
+_AFTER_OPENING_MS = 1500
+
+
 def make_application() -> QApplication:
     """The application object, with the typeface loaded."""
     application = QApplication(sys.argv[:1])
@@ -88,12 +92,24 @@ def _set_to_work(
     demo: str,
     ready: Callable[["Window"], None],
 ) -> None:
+    from PyQt6.QtGui import QIcon
+
+    from sornix.desk.autosave import Autosave, recovery_folder
+    from sornix.desk.tips import Tips
     from sornix.desk.window import Window
+    from sornix.desktop import icon_path
 
     windows = [Window(frame, settings) for frame in frames]
+    QApplication.setWindowIcon(QIcon(str(icon_path())))
+    for window in windows:
+        window.tips = Tips(window)
+        window.autosave = safety = Autosave(window, recovery_folder())
     for window, path in zip(windows, files, strict=False):
         window.open_path(path)
     if demo and not files:
         windows[0].open_demo(demo)
     gc.enable()
     ready(windows[0])
+    # a message goes with the next change, and opening a file is one
+    wait = _AFTER_OPENING_MS if files or demo else 0
+    QTimer.singleShot(wait, safety.offer)

@@ -104,6 +104,8 @@ def _edit_acts(window: Window) -> list[Act]:
         Act("copy-caption", "Edit", "Copy caption", window.copy_caption, "", window.open_state),
         Act("copy-numbers", "Edit", "Copy all numbers of the ledger", window.copy_numbers, "",
             window.open_state),
+        Act("preferences", "Edit", "Preferences…", window.ask_preferences, "Ctrl+,",
+            divided=True),
     ]  # fmt: skip
 
 
@@ -188,6 +190,8 @@ def _help_acts(window: Window) -> list[Act]:
         box.open()
 
     return [
+        Act("guide", "Help", "Guide", window.show_help, "F1"),
+        Act("shortcuts", "Help", "Shortcuts", partial(window.show_help, shortcuts=True), ""),
         Act("find", "Help", "Find an act…", window.find_act, "Ctrl+K"),
         Act("about", "Help", "About Sornix", about, divided=True),
     ]

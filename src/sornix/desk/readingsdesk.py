@@ -27,6 +27,7 @@ from sornix.core.readings.sources import read_again, read_file
 from sornix.core.text import plural
 from sornix.desk.columndesk import ColumnDesk
 from sornix.desk.following import Follower
+from sornix.desk.preferences import as_preferred
 from sornix.desk.readas import OTHER, with_word
 from sornix.desk.tableclipboard import TableClipboard
 
@@ -103,7 +104,8 @@ class ReadingsDesk:
         """An empty table to type into: as a document of its own, or in the present one."""
         window = self.window
         if window.bench.document is None:
-            window.bench.begin(blank_document(), path=None, name="New readings")
+            document = as_preferred(blank_document(), window.settings)
+            window.bench.begin(document, path=None, name="New readings")
         else:
             self.add("began a table", blank_document().tables)
         scene = self.window.bench.scene

@@ -197,6 +197,12 @@ QLabel#heading { font-size: 12px; font-weight: 600; color: $soft; }
     border-bottom: 2px solid $accent; border-radius: 4px; padding: 4px 14px; font-weight: 600; }
 #start QPushButton:hover, #start QPushButton:focus { background: $focus;
     border-color: $accent; }
+#tip { background: transparent; border: none; }
+#tip QLabel { color: $bar_ink; font-size: 14px; }
+#tip QPushButton { color: $bar_ink; background: transparent; border: 1px solid transparent;
+    border-radius: 3px; padding: 0 5px; font-size: 15px; }
+#tip QPushButton:hover, #tip QPushButton:focus { border-color: $bar_ink; }
+QTextBrowser, QDialog QListWidget { background: $card; color: $ink; border: 1px solid $word_line; }
 #inPlace { background: $card; border: 1px solid $accent; font-weight: 600; }
 QScrollBar:vertical { background: transparent; width: 11px; margin: 0; }
 QScrollBar:horizontal { background: transparent; height: 11px; margin: 0; }

@@ -33,8 +33,11 @@ from sornix.desk.worker import Worker
 from sornix.paint.measure import QtMeasure
 
 if TYPE_CHECKING:
+    from sornix.desk.autosave import Autosave
+    from sornix.desk.helpwindow import HelpWindow
     from sornix.desk.nearest import Reading
     from sornix.desk.panes import Panes
+    from sornix.desk.tips import Tips
 
 
 class Window(QObject):
@@ -50,6 +53,10 @@ class Window(QObject):
         self.bench.theme = self.theme
         self.bench.styles = own_styles(settings)
         self.panes: Panes | None = None
+        self.help: HelpWindow | None = None
+        # safety copies, where the application asks for them
+        self.autosave: Autosave | None = None
+        self.tips: Tips | None = None
         self._closing = False
         self.readings = ReadingsDesk(self)
         self.hand_over = HandOver(self)
@@ -209,7 +216,7 @@ class Window(QObject):
         is_document = path.suffix.lower() == ENDING
 
         def make() -> Document:
-            return load_document(path) if is_document else new_document(*read_file(path))
+            return load_document(path) if is_document else self._new(*read_file(path))
 
         def opened() -> None:
             self.settings.remember_file(path)
@@ -222,13 +229,19 @@ class Window(QObject):
         saved_at = path if is_document else None
         self.take_up(f"opening {path.name}…", make, path.stem, path=saved_at, then=opened)
 
+    def _new(self, *tables: Table) -> Document:
+        """A document that begins with some tables, its figure as is preferred."""
+        from sornix.desk.preferences import as_preferred
+
+        return as_preferred(new_document(*tables), self.settings)
+
     def open_demo(self, name: str) -> None:
         """Opens a demo figure as a document that is not saved anywhere yet."""
         self.take_up("opening the demo…", partial(demo_document, name), DEMOS[name].words)
 
     def open_table(self, name: str, read: Callable[[], Table]) -> None:
         """Opens a table as a document of its own that is not saved anywhere yet."""
-        self.take_up("reading the table…", lambda: new_document(read()), name)
+        self.take_up("reading the table…", lambda: self._new(read()), name)
 
     def take_up(
         self,
@@ -238,12 +251,14 @@ class Window(QObject):
         *,
         path: Path | None = None,
         then: Callable[[], None] = lambda: None,
+        unsaved: bool = False,
     ) -> None:
         """Makes a document off the interface thread and takes it up under `name`, after asking
-        about unsaved changes; `path` is where it is saved, if it is."""
+        about unsaved changes; `path` is where it is saved, if it is; `unsaved` work would be
+        asked about although nothing was done to it here."""
 
         def done(document: Document) -> None:
-            self.bench.begin(document, path=path, name=name)
+            self.bench.begin(document, path=path, name=name, unsaved=unsaved)
             then()
 
         self._unless_losing(lambda: self.worker.start(words, make, done, self._say_error))
@@ -387,6 +402,33 @@ class Window(QObject):
         if self.panes is not None:
             self.panes.set_theme(self.theme)
 
+    def ask_preferences(self) -> None:
+        from sornix.desk.preferences import PreferencesDialog
+
+        PreferencesDialog(self.frame, self.settings, self._preferred)
+
+    def _preferred(self, name: str, value: str) -> None:
+        if name == "theme":
+            self.choose_theme(value)
+        elif name == "autosave" and self.autosave is not None:
+            self.autosave.follow_preference()
+
+    def show_help(self, *, shortcuts: bool = False) -> None:
+        """Opens the guide beside the window, at its beginning or at the shortcuts."""
+        from sornix.desk.helpwindow import HelpWindow, shortcuts_text
+
+        if self.help is None:
+            self.menus.update()
+            listed = [
+                (menu, f"{under}{action.text()}".replace("&", ""), action.shortcut().toString())
+                for menu, under, action in self.menus.listed
+            ]
+            self.help = HelpWindow(self.frame, shortcuts_text(listed), self.theme)
+        if shortcuts:
+            self.help.show_shortcuts()
+        self.help.show()
+        self.help.raise_()
+
     def find_act(self) -> None:
         """Opens the command palette."""
         from sornix.desk.palette import Palette
@@ -406,6 +448,8 @@ class Window(QObject):
         """Whether the frame may close now; otherwise it is asked about first."""
         if self._closing or not self.bench.has_unsaved_changes:
             self.worker.wait()
+            if self.autosave is not None:
+                self.autosave.forget()
             self.bench.fitter.close()
             self._remember()
             return True

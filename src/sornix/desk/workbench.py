@@ -125,6 +125,7 @@ class Workbench(QObject):
         self._measure = measure
         self._history: History | None = None
         self._saved: Document | None = None
+        self._unsaved = False
         self._in_gesture = False
         self.scene: Scene | None = None
         self.path: Path | None = None
@@ -149,9 +150,13 @@ class Workbench(QObject):
             scene.drawing  # noqa: B018 - drawing it fits its trends
         return scene
 
-    def begin(self, document: Document, *, path: Path | None, name: str) -> None:
-        """Takes up another document; `path` is where it is saved, if it is."""
+    def begin(
+        self, document: Document, *, path: Path | None, name: str, unsaved: bool = False
+    ) -> None:
+        """Takes up another document; `path` is where it is saved, if it is, and `unsaved` one holds
+        work that is saved nowhere."""
         self._saved = document if path else None
+        self._unsaved = unsaved
         self.path, self.name = path, name
         self._set(History(document))
         self.file_changed.emit()
@@ -275,7 +280,8 @@ class Workbench(QObject):
         """Whether closing would lose something that a person did."""
         if self._history is None or _at_rest(self._history.present) == _at_rest(self._saved):
             return False
-        return self.path is not None or bool(self._history.past or self._history.future)
+        done = bool(self._history.past or self._history.future)
+        return self.path is not None or done or self._unsaved
 
     def saved(self, document: Document, path: Path) -> None:
         """Notes that `document` stands in the file `path`."""
