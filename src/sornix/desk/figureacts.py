@@ -5,8 +5,6 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtWidgets import QInputDialog
-
 from sornix.core import figure as edits
 from sornix.core.errors import EditRefused
 from sornix.core.figure import Figure
@@ -14,6 +12,7 @@ from sornix.core.readings import TEXT
 from sornix.core.text import parse_number, shortest
 from sornix.desk.acts import Act, State
 from sornix.desk.ownstyles import ask_removed_style, ask_style_name
+from sornix.desk.question import asking
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -327,7 +326,7 @@ def _ask_size(window: Window) -> None:
     if scene is None:
         return
     now = f"{shortest(scene.figure.width_mm, 0)} × {shortest(scene.figure.height_mm, 0)}"
-    dialog = QInputDialog(window.frame)
+    dialog = asking(window.frame)
     dialog.setWindowTitle("Size of the figure")
     dialog.setLabelText("Width × height in mm:")
     dialog.setTextValue(now)

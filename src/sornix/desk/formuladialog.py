@@ -53,6 +53,7 @@ class FormulaDialog(QDialog):
             ("&Unit:", self.unit),
         ):
             form.addRow(words, field)
+            field.setAccessibleName(words.replace("&", "").rstrip(":"))
         names = [quoted(c.name) for c in table.columns if c.kind != TEXT]
         listed = QLabel("Columns: " + ", ".join(names[:14]) + (" …" if len(names) > 14 else ""))
         listed.setWordWrap(True)

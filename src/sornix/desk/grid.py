@@ -58,6 +58,7 @@ class Grid(QTableView):
         self.clicked.connect(self._clicked)
 
     def _show_rows(self, theme: Theme) -> None:
+        self.heads.setAccessibleName("Columns of the table")
         vertical = self.verticalHeader()
         if vertical is None:
             return

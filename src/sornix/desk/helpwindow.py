@@ -131,12 +131,11 @@ class HelpWindow(QDialog):
         self.found = QLabel()
         self.found.setObjectName("notes")
         self.found.setMinimumWidth(110)
-        before, after = QPushButton("‹"), QPushButton("›")
+        before, after = QPushButton("Before"), QPushButton("Next")
         for button, name, step in ((before, "Place before", -1), (after, "Next place", 1)):
             button.setAccessibleName(name)
             button.setToolTip(name)
             button.setAutoDefault(False)
-            button.setFixedWidth(30)
             button.clicked.connect(lambda _=False, step=step: self._step(step))
         top = QHBoxLayout()
         for part in (self.field, self.found, before, after):

@@ -3,10 +3,10 @@
 from typing import TYPE_CHECKING
 
 from attrs import asdict
-from PyQt6.QtWidgets import QInputDialog
 
 from sornix.core import figure as edits
 from sornix.core.figure import Figure, OwnStyle
+from sornix.desk.question import asking
 from sornix.desk.settings import Settings
 
 if TYPE_CHECKING:
@@ -39,7 +39,7 @@ def _keep(window: "Window", styles: tuple[OwnStyle, ...]) -> None:
 
 def ask_style_name(window: "Window") -> None:
     """Asks for a name, and keeps the style of the figure under it."""
-    dialog = QInputDialog(window.frame)
+    dialog = asking(window.frame)
     dialog.setWindowTitle("A style of your own")
     dialog.setLabelText("Name (it keeps the style, what is held, and the size):")
     scene = window.bench.scene
@@ -61,7 +61,7 @@ def ask_style_name(window: "Window") -> None:
 
 def ask_removed_style(window: "Window") -> None:
     """Asks which style of the user's own is not wanted any more; figures keep theirs."""
-    dialog = QInputDialog(window.frame)
+    dialog = asking(window.frame)
     dialog.setWindowTitle("Remove a style of your own")
     dialog.setLabelText("Style (figures that have it keep their looks):")
     dialog.setComboBoxItems([style.name for style in window.bench.styles])

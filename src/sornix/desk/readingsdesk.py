@@ -8,7 +8,6 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from attrs import evolve
-from PyQt6.QtWidgets import QInputDialog
 
 from sornix.core.document import (
     Document,
@@ -28,6 +27,7 @@ from sornix.core.text import plural
 from sornix.desk.columndesk import ColumnDesk
 from sornix.desk.following import Follower
 from sornix.desk.preferences import as_preferred
+from sornix.desk.question import asking
 from sornix.desk.readas import OTHER, with_word
 from sornix.desk.tableclipboard import TableClipboard
 
@@ -322,7 +322,7 @@ class ReadingsDesk:
 
     def ask(self, title: str, label: str, text: str, take: Callable[[str], object]) -> None:
         """Asks for a line of text."""
-        dialog = QInputDialog(self.window.frame)
+        dialog = asking(self.window.frame)
         dialog.setWindowTitle(title)
         dialog.setLabelText(label)
         dialog.setTextValue(text)

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEvent, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from sornix.core import figure as edits
 from sornix.core.figure import AXES, DATE_LABELS, LABELS, Figure
@@ -22,7 +22,7 @@ from sornix.desk.scalewords import (
     show_kind,
     shows_range,
 )
-from sornix.desk.words import Choice, ChoiceWord, NumberWord
+from sornix.desk.words import Choice, ChoiceWord, FlowLayout, NumberWord, group
 from sornix.desk.workbench import Scene, Workbench
 
 if TYPE_CHECKING:
@@ -51,12 +51,19 @@ class Strip(Bar):
         column.addLayout(row)
         self._name = QLabel()
         self._name.setObjectName("stripName")
-        row.addWidget(self._name)
+        self._name.setContentsMargins(0, 4, 0, 0)
+        row.addWidget(self._name, 0, Qt.AlignmentFlag.AlignTop)
+        # one line where there is room, more in a narrow window
+        holder = QWidget()
+        flow = FlowLayout(holder, gap=6)
+        policy = QSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
+        policy.setHeightForWidth(True)
+        holder.setSizePolicy(policy)
+        row.addWidget(holder, 1)
         self.fields = {part: NumberWord(word) for part, word in PARTS.items()}
         self._words = [QLabel(word) for word in PARTS.values()]
         for label, (part, field) in zip(self._words, self.fields.items(), strict=True):
-            row.addWidget(label)
-            row.addWidget(field)
+            flow.addWidget(group(label, field))
             field.entered.connect(partial(self._hold, part))
             field.freed.connect(partial(self._free, part))
             field.nudged.connect(lambda way, part=part: nudge(bench, self.axis, part, way))
@@ -77,9 +84,8 @@ class Strip(Bar):
         close.setToolTip("Close (Esc)")
         close.clicked.connect(self.closed)
         for widget in (self.kind, self.direction, self.labels, self.more):
-            row.addWidget(widget)
-        row.addStretch(1)
-        row.addWidget(close)
+            flow.addWidget(widget)
+        row.addWidget(close, 0, Qt.AlignmentFlag.AlignTop)
         self._column = column
         # made when they are first wanted: they are two dozen words
         self.further: FurtherLines | None = None

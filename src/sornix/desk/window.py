@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from attrs import evolve
 from PyQt6.QtCore import QObject, QPoint
-from PyQt6.QtWidgets import QApplication, QInputDialog, QMenu
+from PyQt6.QtWidgets import QApplication, QMenu
 
 from sornix.core import figure as edits
 from sornix.core.document import ENDING, Document, load_document, new_document, save_document
@@ -24,6 +24,7 @@ from sornix.desk.frame import Frame
 from sornix.desk.handover import HandOver
 from sornix.desk.menus import window_acts
 from sornix.desk.ownstyles import own_styles
+from sornix.desk.question import asking
 from sornix.desk.readingsdesk import ReadingsDesk
 from sornix.desk.settings import Settings
 from sornix.desk.theme import Theme
@@ -335,7 +336,7 @@ class Window(QObject):
 
     def ask_reason(self, what: str, then: Callable[[str], None]) -> None:
         """Asks why readings are left out, and leaves them out then."""
-        dialog = QInputDialog(self.frame)
+        dialog = asking(self.frame)
         dialog.setWindowTitle("Leave out")
         dialog.setLabelText(f"Why leave {what} out of trends? (The reason may stay empty.)")
         dialog.accepted.connect(lambda: then(dialog.textValue().strip()))
