@@ -29,10 +29,10 @@ from sornix.desk.workbench import Scene
 from sornix.paint.export import picture_size
 
 _WORDS = {
-    ".png": "PNG, a picture",
-    ".svg": "SVG, a drawing that can be edited",
-    ".pdf": "PDF, for print",
-    ".csv": "CSV, the numbers that are drawn",
+    ".png": "&PNG, a picture",
+    ".svg": "&SVG, a drawing that can be edited",
+    ".pdf": "P&DF, for print",
+    ".csv": "&CSV, the numbers that are drawn",
 }
 
 

@@ -2,9 +2,18 @@
 
 from collections.abc import Sequence
 
+from PyQt6 import sip
 from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QAction, QKeyEvent
-from PyQt6.QtWidgets import QFrame, QLineEdit, QTreeWidget, QTreeWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QApplication,
+    QFrame,
+    QLineEdit,
+    QTreeWidget,
+    QTreeWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
 
 
 def matches(typed: str, text: str) -> bool:
@@ -19,6 +28,8 @@ class Palette(QFrame):
         super().__init__(parent)
         self.setObjectName("palette")
         self.setAccessibleName("Find an act")
+        # who had the keyboard gets it back
+        self._before = QApplication.focusWidget()
         self._actions = [act for act in actions if act[2].isEnabled() and act[2].isVisible()]
         column = QVBoxLayout(self)
         column.setContentsMargins(8, 8, 8, 8)
@@ -57,10 +68,16 @@ class Palette(QFrame):
 
     def _run(self, item: QTreeWidgetItem | None) -> None:
         action = item.data(0, Qt.ItemDataRole.UserRole) if item is not None else None
-        self.close()
-        self.deleteLater()
+        self._leave()
         if isinstance(action, QAction):
             action.trigger()
+
+    def _leave(self) -> None:
+        self.field.removeEventFilter(self)
+        self.close()
+        self.deleteLater()
+        if self._before is not None and not sip.isdeleted(self._before):
+            self._before.setFocus()
 
     def eventFilter(self, _watched: QObject | None, event: QEvent | None) -> bool:
         if event is not None and event.type() == QEvent.Type.FocusOut and self.isVisible():
