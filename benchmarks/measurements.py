@@ -364,10 +364,52 @@ def frames_buoy() -> Mapping[str, Figures]:
     return _gestures(window)
 
 
+def runs() -> Figures:
+    """`sornix render` of 51 runs through a pattern, and of one: what each takes after the start, as
+    PNG (asked: under 250 ms)."""
+    from sornix.demo import demo_text
+
+    with TemporaryDirectory() as name:
+        folder = Path(name)
+        pattern = folder / "pattern.sornix"
+        sornix = Path(sys.executable).with_name("sornix")
+        files = [folder / f"run-{number}.csv" for number in range(51)]
+        for file in files:
+            file.write_text(demo_text("nitrate-standards"))
+        axes = ("--x", "Nitrate concentration", "--y", "Absorbance at 220 nm")
+        made: list[str | Path] = [
+            sornix,
+            "plot",
+            files[0],
+            *axes,
+            "--trend",
+            "line",
+            "--out",
+            pattern,
+        ]
+        subprocess.run(made, check=True, capture_output=True)
+
+        def render(count: int) -> float:
+            words: list[str | Path] = [
+                sornix,
+                "render",
+                pattern,
+                "--readings",
+                *files[:count],
+                "--out",
+                folder / "o",
+            ]
+            return _median(lambda: subprocess.run(words, check=True, capture_output=True), 3)
+
+        one, all_of_them = render(1), render(51)
+        return {"one_run_ms": one, "each_further_run_ms": (all_of_them - one) / 50}
+
+
 BENCHMARKS: dict[str, Callable[[], Mapping[str, object]]] = {
     "start": start,
     "reading": reading,
     "workbook": workbook,
+    "runs": runs,
     "fits": fits,
     "own-starts": own_starts,
     "coverage": coverage,

@@ -156,6 +156,48 @@ class Commands(QtTest):
         self.run_it("render", document, document, "--out", self.folder / "many")
         self.assertEqual([p.name for p in (self.folder / "many").iterdir()], ["p.png"])
 
+    def test_fifty_runs_go_through_one_pattern(self) -> None:
+        pattern = self.folder / "pattern.sornix"
+        self.run_it("plot", self.csv, "--x", _X, "--y", _Y, "--trend", "line", "--out", pattern)
+        text = demo_text("nitrate-standards")
+        for number in range(50):
+            self.write(f"run-{number:02}.csv", text.replace("0.", f"{number}."))
+        self.write("run-07.csv", "depth,colour\n1,green\n")
+        self.write("run-31.csv", text.replace("Absorbance at 220 nm", "absorbance_at_220 nm"))
+        self.write("run-32.csv", text.replace("Absorbance at 220 nm", "A220"))
+        runs = sorted(self.folder.glob("run-*.csv"))
+        out = self.folder / "figures"
+        words = ("render", pattern, "--readings", *runs, "--out", out, "--as", "svg")
+        told = self.run_it(*words, status=3)
+        self.assertEqual(len(list(out.glob("run-*.svg"))), 48)
+        self.assertIn("48 figures drawn, 2 files not:", told.stderr)
+        self.assertIn("run-07.csv: There is no column “Nitrate concentration”", told.stderr)
+        self.assertIn("run-32.csv: There is no column “Absorbance at 220 nm”", told.stderr)
+        self.run_it(*words, "--match", f"{_Y}=A220", status=3)
+        self.assertEqual(len(list(out.glob("run-*.svg"))), 49)
+        # on pages of small panels, in another style
+        page = self.folder / "all.pdf"
+        told = self.run_it("render", pattern, "--readings", *runs[:20], "--one-page",
+                           "--style", "grey", "--out", page, status=3)  # fmt: skip
+        self.assertTrue(page.read_bytes().startswith(b"%PDF"))
+        self.assertIn("1 figure drawn, 1 file not:", told.stderr)
+        # a folder stands for all of its files
+        (self.folder / "month").mkdir()
+        for run in runs[10:14]:
+            run.rename(self.folder / "month" / run.name)
+        self.run_it("render", pattern, "--readings", self.folder / "month", "--out", out)
+        # and the numbers that are drawn
+        self.run_it("render", pattern, "--out", self.folder / "drawn.csv")
+        curve = (self.folder / "drawn-straight-line.csv").read_text().splitlines()
+        self.assertEqual(len(curve), 202)
+        for words in (
+            ("render", pattern, "--one-page", "--out", page),
+            ("render", pattern, "--readings", *runs[:2], "--out", page),
+            ("render", pattern, "--match", "a", "--out", page),
+            ("render", runs[0], "--readings", runs[1], "--out", page),
+        ):
+            self.run_it(*words, status=2)
+
     def test_cautions(self) -> None:
         readings = self.write("r.csv", "x,y\n1,90\n2,95 m\n3,101\n4,99\n")
         found = self.json("caution", readings)["cautions"]

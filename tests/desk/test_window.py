@@ -15,6 +15,7 @@ from sornix.demo import demo_text
 from sornix.desk.bars import MessageBar
 from sornix.desk.paper import Paper
 from sornix.desk.theme import DARK, LIGHT
+from sornix.paint.export import png
 from tests.base import SornixTest
 from tests.qt import QTest, WindowTest
 
@@ -146,6 +147,9 @@ class Desk(WindowTest):
         assert data is not None
         picture = QImage.fromData(data.data("image/png").data(), "PNG")
         self.assertEqual(picture.width(), round(84 / 25.4 * 300))
+        scene = self.window.bench.scene
+        assert scene is not None
+        self.assertEqual(picture, QImage.fromData(png(scene.drawing), "PNG"))
         self.assertIn(b"<svg", data.data("image/svg+xml").data())
         lines = data.text().splitlines()
         self.assertIn(

@@ -49,7 +49,7 @@ def _pairs(
     "first_run",
     type=click.Path(path_type=Path),
     help="Draw these readings, with the same columns, in place of those in the document. More "
-    "files may follow, as the shell makes of run-*.csv.",
+    "files may follow, as the shell makes of run-*.csv; of a folder all its files are taken.",
 )
 @click.option("--sheet", help="Sheet of workbooks that are given with --readings.")
 @click.option(
@@ -125,7 +125,21 @@ def _sorted_out(paths: Sequence[Path], first_run: Path | None) -> tuple[list[Pat
         return [*documents, *others], []
     if not documents:
         raise click.UsageError(f"Name a document (*{ENDING}) before --readings.")
-    return documents, [first_run, *others] if first_run is not None else []
+    runs = [first_run, *others] if first_run is not None else []
+    return documents, [file for run in runs for file in _files_in(run)]
+
+
+def _files_in(path: Path) -> list[Path]:
+    """The files with readings in a folder, or the file itself."""
+    if not path.is_dir():
+        return [path]
+    from sornix.core.readings.sources import FILE_TYPES
+
+    endings = {ending for kind in FILE_TYPES.values() for ending in kind.endings}
+    found = sorted(file for file in path.iterdir() if file.suffix.lower() in endings)
+    if not found:
+        raise click.UsageError(f"There are no readings in the folder {path}.")
+    return found
 
 
 @define
