@@ -8,6 +8,7 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
+import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, Qt
 from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtWidgets import QApplication, QPushButton, QWidget
@@ -18,7 +19,9 @@ from sornix.core.readings.grouping import Grouping
 from sornix.demo import DEMO_READINGS
 from sornix.desk.application import make_application
 from sornix.desk.correlationview import CorrelationView
+from sornix.desk.exportdialog import ExportDialog
 from sornix.desk.frame import Frame
+from sornix.desk.helpwindow import HelpWindow
 from sornix.desk.look import Look
 from sornix.desk.settings import Settings
 from sornix.desk.theme import LIGHT
@@ -70,18 +73,52 @@ def _dark(window: Window) -> None:
     window.open_demo("depth-profile")
 
 
-def _several_series(window: Window) -> None:
-    window.open_demo("site-ranks")
-
-
-def _palette(window: Window) -> None:
+def _notes(window: Window) -> None:
+    """A figure for slides with a note, pins and a source line; the note is in hand."""
     window.open_demo("depth-profile")
     _settle(window)
-    window.find_act()
+    assert window.panes is not None
+    tables = window.bench.tables
+    window.edit("pin", lambda f: edits.add_note(f, tables, series="s1", row=2))
+    window.edit("pin", lambda f: edits.add_note(f, tables, series="s1", row=34))
+    window.edit("note", lambda f: edits.add_note(f, tables, "thermocline", series="s1", row=17))
+    window.edit("source", lambda f: edits.set_source(f, "Buoy B2, made-up sample data"))
+    window.panes.paper.take("note/n3")
 
 
-def _empty(_window: Window) -> None:
-    """A window as it opens without a file."""
+def _export(window: Window) -> None:
+    _calibration(window)
+    _settle(window)
+    window.hand_over.ask_export()
+    dialog = window.hand_over.dialog
+    assert isinstance(dialog, ExportDialog)
+    for box in dialog.formats.values():
+        box.setChecked(True)
+    dialog.folder.setText(tempfile.gettempdir())
+
+
+def _small_panels(window: Window) -> None:
+    """Nine made-up runs of the calibration on one page."""
+    _calibration(window)
+    _settle(window)
+    random = np.random.default_rng(11)
+    text = DEMO_READINGS["nitrate-standards"].make().splitlines()
+    paths = []
+    for run in range(9):
+        slope, rows = 1 + random.normal(0, 0.04), [text[0]]
+        for line in text[1:]:
+            x, y, replicate = line.split(",")
+            rows.append(f"{x},{float(y) * slope + random.normal(0, 0.006):.3f},{replicate}")
+        paths.append(_demo_file(f"run-{run + 1}.csv", "\n".join(rows).encode()))
+    window.hand_over.draw_small_panels(paths)
+
+
+def _guide(window: Window) -> None:
+    _calibration(window)
+    _settle(window)
+    window.show_help()
+    assert window.help is not None
+    window.help.field.setText("snaps")
 
 
 def _awkward_readings(window: Window) -> None:
@@ -139,16 +176,6 @@ def _comparing(window: Window) -> None:
     window.panes.ledger.compare("t1")
 
 
-def _axis(window: Window) -> None:
-    """All lines of the strip of an axis."""
-    window.open_demo("stage-discharge")
-    _settle(window)
-    assert window.panes is not None
-    window.edit("minor", lambda f: edits.change_axis_look(f, "x", ticks="out"))
-    window.panes.open_strip("x")
-    window.panes.strip.more.click()
-
-
 def _log_scales(window: Window) -> None:
     """A rate against the reciprocal of the temperature, and the strip of that scale."""
     window.open_demo("respiration-temperature")
@@ -186,10 +213,11 @@ VIEWS: dict[str, Callable[[Window], None]] = {
     "scale-strip": _held_and_refused,
     "closer-look": _closer_look,
     "cautions": _cautions,
-    "several-series": _several_series,
     "dark": _dark,
-    "palette": _palette,
-    "empty": _empty,
+    "notes": _notes,
+    "export": _export,
+    "small-panels": _small_panels,
+    "guide": _guide,
     "readings": _awkward_readings,
     "time": _time,
     "bars": _bars,
@@ -197,7 +225,6 @@ VIEWS: dict[str, Callable[[Window], None]] = {
     "decay": _decay,
     "read-off": _read_off,
     "comparing": _comparing,
-    "axis": _axis,
     "log-scales": _log_scales,
     "summary": _summary,
     "correlations": _correlations,
@@ -235,7 +262,8 @@ def main() -> None:
         _settle(window)
         VIEWS[name](window)
         _settle(window)
-        dialogs = [w for w in QApplication.topLevelWidgets() if isinstance(w, CorrelationView)]
+        kinds = (CorrelationView, ExportDialog, HelpWindow)
+        dialogs = [w for w in QApplication.topLevelWidgets() if isinstance(w, kinds)]
         shown: QWidget = dialogs[0] if dialogs else frame
         shown.grab().save(str(FOLDER / f"{name}.png"))
         for dialog in dialogs:

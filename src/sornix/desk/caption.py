@@ -5,12 +5,23 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 from PyQt6.QtCore import QEvent, QObject, Qt
-from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPlainTextEdit, QPushButton, QSizePolicy
+from PyQt6.QtGui import QKeyEvent, QResizeEvent
+from PyQt6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QPlainTextEdit,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+)
 
 from sornix.core.figure import Figure, set_caption, set_methods
 from sornix.desk.bars import Bar
 from sornix.desk.workbench import Scene, Workbench
+
+# More lines of a caption than this scroll.
+_MOST_LINES = 4
 
 
 class _Text(NamedTuple):
@@ -54,7 +65,15 @@ class CaptionBar(Bar):
         self.editor.setTabChangesFocus(True)
         self.editor.installEventFilter(self)
         self.editor.hide()
-        row.addWidget(self.label, 1)
+        # a long text scrolls: the figure keeps its room
+        self.area = QScrollArea()
+        self.area.setObjectName("captionArea")
+        self.area.setFrameShape(QFrame.Shape.NoFrame)
+        self.area.setWidgetResizable(True)
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.area.setWidget(self.label)
+        row.addWidget(self.area, 1)
         row.addWidget(self.editor, 1)
         self.edit = self._button("edit", "Type a text of your own", self.begin)
         self.write = self._button("write it again", "Write the text from the figure", self._free)
@@ -73,11 +92,27 @@ class CaptionBar(Bar):
 
     def show_scene(self, scene: Scene) -> None:
         self.label.setText(self._text.said(scene))
+        self._fit()
         self.write.setVisible(self._text.own(scene.figure) is not None)
         other = next(text for text in _TEXTS if text is not self._text)
         self.other.setText(f"{other.name} ▸")
         self.other.setAccessibleName(f"Show the {other.name}")
         self.other.setToolTip(self.other.accessibleName())
+
+    def _fit(self) -> None:
+        """As high as the text needs, up to a few lines."""
+        line = self.label.fontMetrics().lineSpacing()
+        bar = self.area.verticalScrollBar()
+        width = max(self.area.width(), 200)
+        needed = max(self.label.heightForWidth(width), line)
+        if needed > _MOST_LINES * line and bar is not None:
+            needed = self.label.heightForWidth(width - bar.sizeHint().width())
+        self.label.setFixedHeight(needed)
+        self.area.setFixedHeight(min(needed, _MOST_LINES * line))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._fit()
 
     def _show_other(self) -> None:
         """Shows the other of the two texts."""
@@ -98,7 +133,7 @@ class CaptionBar(Bar):
             return
         own = self._text.own(scene.figure)
         self.editor.setPlainText(own if own is not None else self._text.said(scene))
-        self.label.hide()
+        self.area.hide()
         self.editor.show()
         self.editor.setFocus()
         self.editor.selectAll()
@@ -108,7 +143,7 @@ class CaptionBar(Bar):
             return
         text = self.editor.toPlainText()
         self.editor.hide()
-        self.label.show()
+        self.area.show()
         if take and text != self.label.text():
             put = self._text.put
             self._bench.edit(f"changed the {self._text.name}", lambda f: put(f, text))

@@ -177,12 +177,12 @@ class Ledger(Bar):
     def _pins(self, scene: Scene, column: QVBoxLayout) -> None:
         """What lies between pinned positions, from each to the next."""
         panel, tables = scene.figure.panel, scene.tables
-        places = [(n, p) for n in panel.notes if (p := pinned(n, panel, tables)) is not None]
-        if len(places) < 2:
+        pins = [n for n in panel.notes if not n.text and pinned(n, panel, tables) is not None]
+        if len(pins) < 2:
             return
         card = self._card("Between pins", "#56646c", column)
         x_unit, y_unit = (plain_text(rich(axis_unit(panel, tables, a))) for a in "xy")
-        for (one, _), (other, _) in pairwise(places[:_MOST_LISTED]):
+        for one, other in pairwise(pins[:_MOST_LISTED]):
             found = between(one, other, panel, tables)
             if found is None:
                 continue

@@ -182,7 +182,8 @@ QLabel#heading { font-size: 12px; font-weight: 600; color: $soft; }
 #card QPushButton:hover, #captionBar QPushButton:hover { text-decoration: underline; }
 #card QPushButton:focus, #captionBar QPushButton:focus { border-color: $accent; }
 
-#captionBar QLabel { color: $soft; }
+#captionBar QLabel { color: $soft; background: transparent; }
+#captionArea, #captionArea > QWidget { background: transparent; border: none; }
 #message { background: $lit; border-bottom: 1px solid $warn; }
 #message QLabel { font-size: 14px; }
 #message QPushButton { background: transparent; border: 1px solid transparent; padding: 0 6px;

@@ -230,6 +230,8 @@ def _check_kinds(document: Document, old: Table, table: Table) -> None:
 
 # Up to so many small panels stand with the type of the style; more make it smaller.
 _FEW_PANELS = 6
+# … and up to so many in the upper part of a page.
+_ON_HALF_A_PAGE = 12
 
 
 def small_panels(document: Document, runs: Sequence[Table]) -> Document:
@@ -252,7 +254,7 @@ def small_panels(document: Document, runs: Sequence[Table]) -> Document:
         fitted = with_readings(single, named).document
         tables += fitted.tables
         panels.append(_numbered(fitted.figure.panels[0], number, named.name))
-    size = (174.0, 240.0 if len(runs) > _FEW_PANELS else 150.0)
+    size = (174.0, 240.0 if len(runs) > _ON_HALF_A_PAGE else 150.0)
     figure = evolve(
         document.figure, panels=tuple(panels), hand=0, share="both", letters=False,
         width_mm=size[0], height_mm=size[1], widths=(), heights=(), caption=None,

@@ -22,13 +22,14 @@ def caption(figure: Figure, tables: Tables, equations: dict[str, str]) -> str:
     """
     if figure.caption is not None:
         return plain_text(rich(figure.caption))
-    several = len(figure.panels) > 1
-    sentences: list[str] = []
+    drawn = [_what_is_drawn(figure.seen(i), tables)[0] for i in range(len(figure.panels))]
+    # what is said of every panel alike is said once
+    alike = len(drawn) > 1 and len(set(drawn)) == 1
+    sentences = [f"Each panel: {drawn[0]}"] if alike else []
     for index in range(len(figure.panels)):
-        said = _of_panel(figure.seen(index), tables, equations)
-        if several:
-            name = figure.letter(index) if figure.letters else f"{figure.name_of(index)}:"
-            said[0] = f"{capital(name)} {said[0]}"
+        said = _of_panel(figure.seen(index), tables, equations)[alike:]
+        if said and len(drawn) > 1:
+            said[0] = f"{figure.heading(index)} {said[0]}"
         sentences += said
     return plain_text(rich(" ".join(sentences)))
 

@@ -36,7 +36,7 @@ def methods_text(figure: Figure, tables: Tables) -> str:
         panel = figure.seen(index)
         said = [*_of_readings(panel, tables), *_of_trends(panel, tables)]
         if said and len(figure.panels) > 1:
-            said[0] = f"{capital(figure.name_of(index))}: {said[0]}"
+            said[0] = f"{figure.heading(index)} {said[0]}"
         sentences += said
     sentences.append(f"Figures and fits were made with Sornix {__version__}.")
     return plain_text(rich(" ".join(dict.fromkeys(sentences))))

@@ -329,6 +329,12 @@ class Figure:
         """A title or a source line, in which `{file}` stands for the name of the readings."""
         return text.replace("{file}", self.panels[0].series[0].table)
 
+    def heading(self, index: int) -> str:
+        """What a sentence about a panel begins with: `(a)`, `run-1:` or `Panel 1:`."""
+        if self.letters:
+            return self.letter(index)
+        return f"{self.panels[index].title or f'Panel {index + 1}'}:"
+
     def with_hand(self, index: int) -> "Figure":
         """The figure with another panel in hand."""
         return evolve(self, hand=index)
