@@ -52,7 +52,7 @@ def _cautions(window: Window) -> None:
     _settle(window)
     assert window.panes is not None
     tables = window.bench.tables
-    window.leave_out((16,), "bubble in the cuvette")
+    window.at_reading.leave_out((16,), "bubble in the cuvette")
     window.edit("held", lambda f: edits.hold(f, tables, "x", start=0.0, end=11.0))
     window.edit("reach", lambda f: edits.change_trend(f, "t1", extended=True))
     window.edit("range", lambda f: edits.hold(f, tables, "y", start=0.1))

@@ -229,7 +229,7 @@ class HandOver(WindowTest):
         self.assertIn("ordinary least squares", bar.label.text())
         bar.other.click()
         self.assertIn("22 degrees of freedom", bar.label.text())
-        self.window.leave_out((3,), "bubble")
+        self.window.at_reading.leave_out((3,), "bubble")
         self.assertIn("21 degrees of freedom", bar.label.text())
         bar.begin()
         bar.editor.setPlainText("Fitted by hand.")

@@ -139,7 +139,7 @@ class Made(FigureHandsTest):
         found = trend_fit(self.panel.trends[0], self.panel, scene.tables)
         self.assertGreater(found.r_squared or 0, 0.99)
         self.assertIn("x from 8", self.panes.caption.label.text())
-        self.window.leave_out((20,), "stirred", series="s1")
+        self.window.at_reading.leave_out((20,), "stirred", series="s1")
         self.pause()
         scene = self.window.bench.scene
         assert scene is not None

@@ -101,7 +101,7 @@ class Trends(FigureHandsTest):
         self.assertTrue(4 < trend.start < 20, trend.start)
         good = self.fitted()
         self.assertGreater(good.r_squared or 0, bad)
-        self.window.leave_out((30,), "hand in the beam", series="s1")
+        self.window.at_reading.leave_out((30,), "hand in the beam", series="s1")
         self.assertEqual(self.fitted().n, good.n - 1)
         self.assertIn("hand in the beam", self.panes.caption.label.text())
         # its lines: a held background, a robust fit, and back

@@ -84,10 +84,12 @@ def _lit_state(window: Window) -> State:
 def _leave_lit_out(window: Window) -> None:
     rows = _lit_rows(window)
     if rows:
-        window.ask_reason(plural(len(rows), "row"), partial(window.leave_out, rows))
+        window.at_reading.ask_reason(
+            plural(len(rows), "row"), partial(window.at_reading.leave_out, rows)
+        )
 
 
 def _bring_lit_back(window: Window) -> None:
     rows = _lit_rows(window)
     if rows:
-        window.bring_back(rows)
+        window.at_reading.bring_back(rows)

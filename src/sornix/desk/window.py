@@ -1,15 +1,14 @@
 """A window at work: it joins the frame, the workbench and the parts, and handles files."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Mapping
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from attrs import evolve
-from PyQt6.QtCore import QObject, QPoint
-from PyQt6.QtWidgets import QApplication, QMenu
+from PyQt6.QtCore import QObject
+from PyQt6.QtWidgets import QApplication
 
-from sornix.core import figure as edits
 from sornix.core.document import ENDING, Document, load_document, new_document, save_document
 from sornix.core.errors import SornixError
 from sornix.core.figure import Figure
@@ -18,13 +17,13 @@ from sornix.core.readings.sources import read_file
 from sornix.core.text import plural
 from sornix.demo import DEMOS, demo_document
 from sornix.desk.acts import Menus, State
+from sornix.desk.atreading import AtReading
 from sornix.desk.axisquestions import ask_beside, ask_guide, ask_other
 from sornix.desk.files import Files
 from sornix.desk.frame import Frame
 from sornix.desk.handover import HandOver
 from sornix.desk.menus import window_acts
 from sornix.desk.ownstyles import own_styles
-from sornix.desk.question import asking
 from sornix.desk.readingsdesk import ReadingsDesk
 from sornix.desk.settings import Settings
 from sornix.desk.theme import Theme
@@ -61,6 +60,7 @@ class Window(QObject):
         self._closing = False
         self.readings = ReadingsDesk(self)
         self.hand_over = HandOver(self)
+        self.at_reading = AtReading(self)
         self.menus = Menus(frame.menu_bar, frame, window_acts(self))
         frame.start.offer([(demo.name, demo.words) for demo in DEMOS.values()])
         frame.start.offer_recent([(str(path), path.name) for path in settings.recent[:3]])
@@ -74,7 +74,7 @@ class Window(QObject):
         panes = Panes(self.bench, self.theme, self.copy_text)
         panes.hovered.connect(self._hovered)
         panes.crossed.connect(self._crossed)
-        panes.menu_wanted.connect(self._show_reading_menu)
+        panes.menu_wanted.connect(self.at_reading.show_menu)
         panes.judged.connect(self._show_cautions)
         tray = panes.tray
         tray.start = tray.finder.start = self.start
@@ -311,78 +311,6 @@ class Window(QObject):
 
     def edit(self, name: str, change: Callable[[Figure], Figure]) -> None:
         self.bench.edit(name, change)
-
-    def leave_out(self, rows: Sequence[int], reason: str = "", *, series: str = "") -> None:
-        """Leaves rows out of the trends of a series, or of every one."""
-        name = f"left {plural(len(rows), 'reading' if series else 'row')} out"
-        self._edit_series(name, series, lambda f, one: edits.leave_out(f, one, rows, reason))
-
-    def bring_back(self, rows: Sequence[int], *, series: str = "") -> None:
-        """Takes rows into the trends of a series, or of every one, again."""
-        name = f"brought {plural(len(rows), 'reading' if series else 'row')} back"
-        self._edit_series(name, series, lambda f, one: edits.bring_back(f, one, rows))
-
-    def _edit_series(self, name: str, series: str, change: Callable[[Figure, str], Figure]) -> None:
-        """One step that changes a series, or every one where none is named."""
-
-        def change_all(figure: Figure) -> Figure:
-            shown = self.panes.tray.table_name if self.panes is not None else ""
-            drawn = [s.id for s in figure.panel.series if s.table == shown]
-            for one in [series] if series else drawn:
-                figure = change(figure, one)
-            return figure
-
-        self.edit(name, change_all)
-
-    def ask_reason(self, what: str, then: Callable[[str], None]) -> None:
-        """Asks why readings are left out, and leaves them out then."""
-        dialog = asking(self.frame)
-        dialog.setWindowTitle("Leave out")
-        dialog.setLabelText(f"Why leave {what} out of trends? (The reason may stay empty.)")
-        dialog.accepted.connect(lambda: then(dialog.textValue().strip()))
-        dialog.finished.connect(dialog.deleteLater)
-        dialog.open()
-
-    def _show_reading_menu(self, reading: "Reading | None", at: QPoint) -> None:
-        """What can be done with the reading under the pointer, and with the figure."""
-        scene = self.bench.scene
-        if scene is None:
-            return
-        menu = QMenu(self.frame)
-        if reading is not None:
-            series, rows = reading.series, (reading.row,)
-            left_out = scene.figure.panel.one_series(series).left_out
-            row = f"row {reading.row + 1}"
-            if any(left.row == reading.row for left in left_out):
-                acts = [(f"Bring {row} back", partial(self.bring_back, rows, series=series))]
-            else:
-                leave_out = partial(self.leave_out, rows, series=series)
-                acts = [
-                    (f"Leave {row} out", leave_out),
-                    (f"Leave {row} out, with a reason…", partial(self.ask_reason, row, leave_out)),
-                ]
-            for words, act in acts:
-                action = menu.addAction(words)
-                if action is not None:
-                    action.triggered.connect(lambda _=False, act=act: act())
-            menu.addSeparator()
-        for name in self._acts_here():
-            menu.addAction(self.menus.actions[name])
-        menu.addSeparator()
-        menu.addAction(self.menus.actions["copy-figure"])
-        menu.addAction(self.menus.actions["export"])
-        menu.aboutToHide.connect(menu.deleteLater)
-        menu.popup(at)
-
-    def _acts_here(self) -> list[str]:
-        """The acts on what is under the pointer of the paper."""
-        paper = self.panes.paper if self.panes is not None else None
-        if paper is None:
-            return []
-        self.menus.update()
-        if paper.in_hand:
-            return ["put-back"]
-        return ["pin" if paper.reading_in_hand is not None else "pin-place", "add-note"]
 
     # -- theme and palette ---------------------------------------------------------------------
 
