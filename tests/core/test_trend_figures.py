@@ -267,7 +267,9 @@ class Drawn(SornixTest):
         self.assertIn("R² of ln y", logs)
         # several panels: what has capitals keeps them
         two = evolve(figure(), panels=(figure().panel, evolve(figure().panel, row=1)))
-        self.assertIn("Panel 2: Dye against time", caption(two, TABLES, {}))
+        said = caption(two, TABLES, {})
+        self.assertIn("Each panel: Dye against time", said)
+        self.assertIn("Panel 2: Straight line", said)
         self.assertIn("R² =", caption(two, TABLES, {}))
 
     def test_times_are_seconds(self) -> None:
