@@ -25,8 +25,7 @@ if TYPE_CHECKING:
     from sornix.desk.window import Window
 
 
-# by then a file of usual size has been opened
-_AFTER_OPENING_MS = 1500
+_AT_LEISURE_MS = 1500
 
 
 def make_application() -> QApplication:
@@ -92,24 +91,33 @@ def _set_to_work(
     demo: str,
     ready: Callable[["Window"], None],
 ) -> None:
-    from PyQt6.QtGui import QIcon
-
-    from sornix.desk.autosave import Autosave, recovery_folder
-    from sornix.desk.tips import Tips
     from sornix.desk.window import Window
-    from sornix.desktop import icon_path
 
     windows = [Window(frame, settings) for frame in frames]
-    QApplication.setWindowIcon(QIcon(str(icon_path())))
-    for window in windows:
-        window.tips = Tips(window)
-        window.autosave = safety = Autosave(window, recovery_folder())
     for window, path in zip(windows, files, strict=False):
         window.open_path(path)
     if demo and not files:
         windows[0].open_demo(demo)
     gc.enable()
     ready(windows[0])
-    # a message goes with the next change, and opening a file is one
-    wait = _AFTER_OPENING_MS if files or demo else 0
-    QTimer.singleShot(wait, safety.offer)
+    # what has time: by then a file of usual size has been opened and shown
+    QTimer.singleShot(_AT_LEISURE_MS, partial(_look_after, windows))
+
+
+def _look_after(windows: Sequence["Window"]) -> None:
+    """Icon, tips and safety copies, and what an earlier program left behind."""
+    from PyQt6.QtGui import QIcon
+
+    from sornix.desk.autosave import Autosave, recovery_folder
+    from sornix.desk.tips import Tips
+    from sornix.desktop import icon_path
+
+    QApplication.setWindowIcon(QIcon(str(icon_path())))
+    for window in windows:
+        window.tips = Tips(window)
+        window.autosave = Autosave(window, recovery_folder())
+    if windows[0].autosave is not None:
+        windows[0].autosave.offer()
+    for window in windows:
+        if window.tips is not None and window.bench.scene is not None:
+            window.tips.come()

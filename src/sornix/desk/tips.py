@@ -78,9 +78,9 @@ class Tips:
         self._timer.setSingleShot(True)
         self._timer.setInterval(_DELAY_MS)
         self._timer.timeout.connect(self.show_next)
-        window.bench.changed.connect(self._come)
+        window.bench.changed.connect(self.come)
 
-    def _come(self) -> None:
+    def come(self) -> None:
         """Something was done: what is shown has been read, and the next may come."""
         if self.bubble is not None:
             self.bubble.leave()

@@ -1,6 +1,5 @@
 """The same figure for other readings: a file with the same columns in place of a table."""
 
-import difflib
 import math
 import re
 from collections.abc import Mapping, Sequence
@@ -76,6 +75,8 @@ def missing_columns(document: Document, fresh: Table) -> list[Missing]:
 
 
 def _nearest(name: str, others: Sequence[str]) -> list[str]:
+    import difflib
+
     def likeness(other: str) -> float:
         return difflib.SequenceMatcher(None, _plain(name), _plain(other)).ratio()
 
