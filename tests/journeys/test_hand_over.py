@@ -2,11 +2,13 @@
 
 import subprocess
 
-from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog
+from PyQt6.QtCore import QPointF
+from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QMenu
 
 from sornix.core.document import load_document
 from sornix.desk.exportdialog import ExportDialog
 from sornix.desk.matchdialog import MatchDialog
+from sornix.desk.wordlines import Chosen
 from tests.journeys.hands import FigureHandsTest
 
 _FIRST = "Nitrate (mg/L),Absorbance\n" + "".join(
@@ -115,3 +117,69 @@ class ByKeyboard(FigureHandsTest):
         self.assertEqual((made.pattern, made.tables[0].row_count), (False, 8))
         self.assertEqual(made.figure.said(made.figure.title), "Standards of run-2")
         self.assertEqual((self.folder / "pattern.sornix").read_bytes(), content)
+
+
+class ByHand(FigureHandsTest):
+    def test_notes_pins_styles_and_places(self) -> None:
+        self.begin("nitrate-standards")
+        self.key("ctrl+l")
+        line = self.panes.statement.figure_line
+        first = self.figure
+        self.choose(line.more, "a note")
+        self.type("blanks below here\n")
+        note = self.figure.panel.notes[0]
+        self.assertEqual(self.paper.in_hand, f"note/{note.id}")
+        # dragged: it snaps to the left edge of the data area, and its square puts it back
+        drawing = self.paper.drawing
+        assert drawing is not None
+        box = drawing.box_of(f"note/{note.id}")
+        assert box is not None
+        scale = self.paper.pixels_per_mm
+        begin = self.on(f"note/{note.id}", 0.5, 0.5)
+        shift = QPointF(drawing.place.inner.left - box.left + 0.4, 17 - box.top) * scale
+        self.drag(self.paper, begin, begin + shift)
+        spot = self.figure.panel.notes[0].spot
+        assert spot is not None
+        self.assertAlmostEqual(spot.x, 0.0, 4)
+        corner = self.on(f"note/{note.id}", 0.0, 0.0) - QPointF(0.4, 0.4) * scale
+        self.click_at(self.paper, corner)
+        self.assertIsNone(self.figure.panel.notes[0].spot)
+        # a reading is pinned from its menu, and another place from its own
+        self.click_at(self.paper, self.paper.pixel(6.0, 0.431), 3)
+        self._take("Pin the reading in hand (key P on the figure)")
+        self.click_at(self.paper, self.paper.pixel(10.0, 0.15), 3)
+        self._take("Pin this place")
+        pins = [n for n in self.figure.panel.notes if not n.text]
+        self.assertEqual((pins[0].row is not None, round(pins[1].x or 0)), (True, 10))
+        self.happens(lambda: "Between pins" in self.panes.ledger.text, 2)
+        self.assertRegex(self.panes.ledger.text, r"along x\t(3\.9|4\.0)\d+ mg/L")
+        # one word makes it a slide, its sizes follow
+        self.choose(line.purpose, "for slides")
+        self.assertEqual((self.figure.width_mm, self.figure.style), (254.0, "slide"))
+        self.choose(line.extent, "half a slide, 124 × 124 mm")
+        self.click_at(line.further)
+        choices = self.panes.statement.choices
+        assert choices is not None
+        colours = choices.parts["Colours"]
+        assert isinstance(colours, Chosen)
+        self.choose(colours.word, "greys")
+        self.click_at(line.free)
+        self.assertEqual(self.figure.choices.palette, "")
+        # the equation is dragged and put back by a double-click
+        label = self.on("trend/t1/label", 0.5, 0.3)
+        self.drag(self.paper, label, label + QPointF(-30, -25))
+        self.assertIsNotNone(self.figure.panel.trends[0].spot)
+        self.double_click_at(self.paper, self.on("trend/t1/label", 0.5, 0.3))
+        self.assertIsNone(self.figure.panel.trends[0].spot)
+        for _ in range(20):
+            if self.figure == first:
+                break
+            self.key("ctrl+z")
+        self.assertEqual(self.figure, first)
+
+    def _take(self, words: str) -> None:
+        """Clicks an entry of the menu that is open."""
+        menu = QApplication.activePopupWidget()
+        assert isinstance(menu, QMenu)
+        action = next(a for a in menu.actions() if a.text() == words)
+        self.take_entry(menu, menu.actionGeometry(action).center())

@@ -75,10 +75,13 @@ class InPlace(QLineEdit):
             take(text)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        # neither key goes on to the paper, where it means something else
         if event is not None and event.key() == Qt.Key.Key_Escape:
             self.finish(None)
-            return
-        super().keyPressEvent(event)
+        elif event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.finish(self.text())
+        else:
+            super().keyPressEvent(event)
 
 
 class Typing(NamedTuple):

@@ -10,7 +10,7 @@ from sornix.core.figure.points import axis_unit, column_or_rows, scale_kind, ser
 from sornix.core.figure.values import Figure, Note, Panel
 from sornix.core.readings import NUMBER, Column, Tables, table_named
 from sornix.core.scales import KINDS
-from sornix.core.text import shortest, significant
+from sornix.core.text import shortest, spoken
 
 
 class Pinned(NamedTuple):
@@ -49,10 +49,10 @@ def note_text(note: Note, panel: Panel, tables: Tables) -> str:
 
 
 def value_with_unit(panel: Panel, tables: Tables, axis: str, value: float) -> str:
-    """A value of an axis to four digits, as its scale writes it, with its unit."""
+    """A value of an axis as it would be said, with its unit."""
     kind = scale_kind(panel, tables, axis)
     if kind in ("linear", "log", "reciprocal"):
-        return f"{significant(value, 4)} {axis_unit(panel, tables, axis)}".strip()
+        return f"{spoken(value)} {axis_unit(panel, tables, axis)}".strip()
     return KINDS[kind].words(value, 0.0)
 
 
