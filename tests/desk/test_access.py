@@ -218,11 +218,22 @@ class Access(WindowTest):
             if control.isEnabled() and control.focusPolicy() & Qt.FocusPolicy.TabFocus
         }
         reached: set[QWidget] = set()
-        for _ in range(3 * len(wanted)):
+        unseen: list[str] = []
+        self.panes.tray.grid.setFocus()
+        before = frame.grab().toImage()
+        self.panes.paper.setFocus()
+        for _ in range(4 * len(wanted)):
             focused = QApplication.focusWidget()
             assert focused is not None
+            if focused not in reached and focused in wanted:
+                place = QRect(focused.mapTo(frame, QPoint(0, 0)), focused.size())
+                place = place.adjusted(-4, -4, 4, 4)
+                shown, plain = frame.grab().toImage().copy(place), before.copy(place)
+                if focused is not self.panes.tray.grid and shown == plain:
+                    unseen.append(_named(focused))
             reached.add(focused)
             QTest.keyClick(focused, Qt.Key.Key_Tab)
+        self.assertEqual(unseen, [], "where the keyboard is cannot be seen")
         missing = [_named(control) or _class(control) for control in wanted - reached]
         self.assertEqual(missing, [])
 

@@ -1,6 +1,7 @@
 """Exporting: several formats at once, with their sizes and names told before."""
 
 from collections.abc import Callable
+from functools import cached_property
 from pathlib import Path
 from typing import NamedTuple
 
@@ -214,12 +215,10 @@ class ExportDialog(QDialog):
         self.told[".png"].setText(f"{width} × {height} dots, {dots} to the inch, {mm}")
         for ending in (".svg", ".pdf"):
             self.told[ending].setText(mm)
-        from sornix.paint.handout import number_files
-
         files = [path for path in chosen.paths if path.suffix != ".csv"]
         numbers = [path for path in chosen.paths if path.suffix == ".csv"]
         if numbers:
-            listed = list(number_files(self._scene.document, drawing, numbers[0]))
+            listed = [numbers[0].with_name(numbers[0].stem + end) for end in self._number_endings]
             self.told[".csv"].setText(plural(len(listed), "file"))
             files += listed
         said = "Writes " + ", ".join(path.name for path in files) + "."
@@ -228,6 +227,14 @@ class ExportDialog(QDialog):
             said += f" Replaces {', '.join(there)}."
         self.export.setText("Replace and export" if there else "Export")
         self.summary.setText(said)
+
+    @cached_property
+    def _number_endings(self) -> list[str]:
+        """What the files with numbers have behind the name: of many readings that takes a while."""
+        from sornix.paint.handout import number_files
+
+        found = number_files(self._scene.document, self._scene.drawing, Path("x.csv"))
+        return [path.name.removeprefix("x") for path in found]
 
     def _finish(self) -> None:
         self._take(self.chosen())

@@ -33,6 +33,7 @@ from sornix.desk.gestures import (
 from sornix.desk.look import Look, look_at
 from sornix.desk.nearest import Reading, readings_across, step_across, step_along
 from sornix.desk.overlay import is_range_end
+from sornix.desk.readout import flag_words
 from sornix.desk.scalewords import free_part
 from sornix.desk.workbench import Workbench
 from sornix.desk.writing import WritingSheet, can_be_placed, can_be_typed
@@ -85,7 +86,7 @@ class Paper(WritingSheet):
         super().__init__(bench)
         self._gesture: Gesture | None = None
         self._pressed: QPointF | None = None
-        self._moved = self._space = False
+        self._moved = self._space = self._has_put_back = False
         self._wheel_name = ""
         self._wheel = QTimer(self)
         self._wheel.setSingleShot(True)
@@ -170,6 +171,7 @@ class Paper(WritingSheet):
         if event is None or self._drawing is None:
             return
         self.setFocus()
+        self._has_put_back = False
         self._pressed, self._moved = event.position(), False
         self._take_in_hand(self.point(event.position()))
         button = event.button()
@@ -250,6 +252,8 @@ class Paper(WritingSheet):
             return
         if self.on_pin(position.x(), position.y()):
             self.put_back()
+            # a double click puts back no more than a single one
+            self._has_put_back = True
             return
         box = self._drawing.box_at(*self.point(position))
         self.take(box.of if box is not None and can_be_placed(box.of) else "")
@@ -263,7 +267,7 @@ class Paper(WritingSheet):
         self.update()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
-        if event is None or self._drawing is None or self._scene is None:
+        if event is None or self._drawing is None or self._scene is None or self._has_put_back:
             return
         box = self._drawing.box_at(*self.point(event.position()), 0.5)
         if box is None:
@@ -428,4 +432,9 @@ class Paper(WritingSheet):
         self._at = reading
         self.picked.emit(reading)
         self.hovered.emit(reading)
+        # screen readers say what has changed
+        scene = self._scene
+        if scene is not None:
+            said = ", ".join(flag_words(reading, scene)) if reading is not None else scene.caption
+            self.setAccessibleDescription(said)
         self.update()

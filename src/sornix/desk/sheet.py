@@ -6,6 +6,7 @@ from PyQt6.QtGui import (
     QColor,
     QPainter,
     QPaintEvent,
+    QPen,
     QPixmap,
     QResizeEvent,
 )
@@ -281,6 +282,9 @@ class Sheet(QWidget):
         painter = QPainter(self)
         drawing, scale, corner = self._drawing, self.pixels_per_mm, self.corner
         page = QRectF(corner.x(), corner.y(), drawing.width_mm * scale, drawing.height_mm * scale)
+        if self.hasFocus():
+            painter.setPen(QPen(QColor(self._bench.theme.accent), 2))
+            painter.drawRoundedRect(page.adjusted(-4, -4, 4, 4), 3, 3)
         painter.fillRect(page.adjusted(-1, 0, 1, 2), QColor(0, 0, 0, 26))
         painter.fillRect(page.adjusted(0, 2, 0, 4), QColor(0, 0, 0, 16))
         if self._picture is None:
