@@ -8,6 +8,7 @@ from attrs import evolve, fields
 from numpy.typing import NDArray
 
 from sornix.core.colours import channels, contrast
+from sornix.core.document import change_table
 from sornix.core.drawing import LOOKS, STYLES, Text, draw_figure, style_of
 from sornix.core.errors import EditRefused
 from sornix.core.figure import (
@@ -18,6 +19,7 @@ from sornix.core.figure import (
     add_note,
     between,
     change_note,
+    change_panel,
     choose,
     choose_size,
     free_choices,
@@ -25,13 +27,16 @@ from sornix.core.figure import (
     let_find_places,
     move,
     note_text,
+    own_panel,
     own_style,
     put_on_style,
+    remove_series,
     set_source,
     set_style,
     set_title,
     size_name,
     spots,
+    swap_axes,
 )
 from sornix.core.text import SYMBOLS, find_symbols, plain_text, rich
 from sornix.demo import DEMOS, demo_document
@@ -238,6 +243,30 @@ class Writing(SornixTest):
                 self.assertAlmostEqual(box.top, top, 1)
                 self.assertEqual(list(spots(moved)), [of])
                 self.assertEqual(let_find_places(moved), figure)
+
+    def test_notes_go_where_their_series_goes(self) -> None:
+        document = demo_document("depth-profile")
+        tables = document.tables
+        figure = add_note(document.figure, tables, "here", series="s2", row=3)
+        figure = add_note(figure, tables, x=5.0, y=12.0)
+        both = {note.id for note in figure.panel.notes}
+        own = own_panel(figure, "s2")
+        self.assertEqual([[n.id for n in p.notes] for p in own.panels], [["n2"], ["n1"]])
+        self.assertEqual([n.id for n in remove_series(figure, "s2").panel.notes], ["n2"])
+        swapped = swap_axes(figure)
+        self.assertEqual((swapped.panel.notes[1].x, swapped.panel.notes[1].y), (12.0, 5.0))
+        self.assertEqual(swap_axes(swapped), figure)
+        # rows that move take their notes along, and those that go take them away
+        table = tables[0].name
+        fewer = change_table(evolve(document, figure=figure), table, "delete_rows", rows=[0, 1])
+        self.assertEqual(fewer.figure.panel.notes[0].row, 1)
+        gone = change_table(evolve(document, figure=figure), table, "delete_rows", rows=[3])
+        self.assertEqual({n.id for n in gone.figure.panel.notes}, both - {"n1"})
+        # and they are drawn on a ring, which has no axes
+        ring = demo_document("snail-counts")
+        figure = change_panel(ring.figure, form="ring")
+        figure = add_note(figure, ring.tables, "of all traps")
+        self.assertIsNotNone(draw_figure(figure, ring.tables, PlainMeasure()).box_of("note/n1"))
 
     def test_symbols_are_typed_by_name(self) -> None:
         for typed, said in (

@@ -150,7 +150,8 @@ class Axis(NamedTuple):
 
     def depth(self, measure: Measure) -> float:
         """How far the axis reaches out with its title."""
-        if not self.title or self.title_spot is not None:
+        # a title that was dragged away keeps its room, or the figure would move under the hand
+        if not self.title:
             return self.ends_at
         size = self.style.axis_title_pt * MM_PER_POINT
         return self.ends_at + self._title_gap + measure.ascent(size) + measure.descent(size)

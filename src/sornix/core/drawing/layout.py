@@ -189,10 +189,7 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
     second = {axis: scale for axis, scale in settled.scales.items() if axis not in "xy"}
     bare = PanelPlace(inner, settled.scales["x"], settled.scales["y"], second=second)
     if panel.form != "series":
-        from sornix.core.drawing.wholes import whole_items
-
-        heads, head_boxes = panel_head(arranged, canvas)
-        return bare, [*heads, *whole_items(panel, tables, inner, style, measure)], head_boxes
+        return _compose_whole(arranged, bare, canvas)
     place = evolve(bare, equations=trend_equations(panel, tables, bare, style))
     curves = [*trend_curves(panel, tables, place, style), *curve_items(panel, place, style)]
     marks = [
@@ -216,12 +213,7 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
     if any(series.written for series in panel.shown):
         taken = obstacles([*marks, *curves])
         written = written_items(panel, tables, place, taken, style, measure)
-    notes: list[Item] = []
-    note_boxes: list[Box] = []
-    if panel.notes:
-        over = [label_points(box.rect) for box in label_boxes]
-        taken = np.concatenate((obstacles(drawn), *over))
-        notes, note_boxes = note_items(panel, tables, place, taken, style, measure)
+    notes, note_boxes = _notes(panel, place, drawn, label_boxes, canvas)
     # a curve lies under its readings, unless so many would hide it
     crowded = sum(len(i.points) for i in marks if isinstance(i, Markers)) > _CROWD
     items = [
@@ -243,6 +235,31 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
     ]
     grips = [*range_boxes(panel, place), *read_boxes]
     return place, items, [*guide_boxes, *grips, *axis_boxes, *head_boxes, *label_boxes, *note_boxes]
+
+
+def _compose_whole(
+    arranged: Arranged, place: PanelPlace, canvas: Canvas
+) -> tuple[PanelPlace, list[Item], list[Box]]:
+    """A panel without axes: parts of a whole, or a matrix."""
+    from sornix.core.drawing.wholes import whole_items
+
+    panel, inner = arranged.panel, arranged.inner
+    heads, head_boxes = panel_head(arranged, canvas)
+    drawn = whole_items(panel, canvas.tables, inner, canvas.style, canvas.measure)
+    notes, note_boxes = _notes(panel, place, drawn, [], canvas)
+    return place, [*heads, *drawn, *notes], [*head_boxes, *note_boxes]
+
+
+def _notes(
+    panel: Panel, place: PanelPlace, drawn: list[Item], labels: list[Box], canvas: Canvas
+) -> tuple[list[Item], list[Box]]:
+    """The notes of a panel, clear of what is drawn and of labels."""
+    if not panel.notes:
+        # to look where everything stands takes time, and most panels have none
+        return [], []
+    over = [label_points(box.rect) for box in labels]
+    taken = np.concatenate((obstacles(drawn), *over))
+    return note_items(panel, canvas.tables, place, taken, canvas.style, canvas.measure)
 
 
 def _grid(panel: Panel, settled: Settled, inner: Rect) -> list[Item]:

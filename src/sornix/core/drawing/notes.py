@@ -131,7 +131,7 @@ def _leader(of: str, box: Rect, at: Floats, style: Style, *, on_reading: bool) -
 
 def source_height(figure: Figure, style: Style, measure: Measure) -> float:
     """The room that the source line keeps at the foot of the figure."""
-    if not figure.source or figure.source_spot is not None:
+    if not figure.source:
         return 0.0
     size = 0.85 * style.label_pt * MM_PER_POINT
     return measure.ascent(size) + measure.descent(size) + 0.9 * style.scale

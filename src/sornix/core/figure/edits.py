@@ -54,6 +54,10 @@ def change_series(figure: Figure, tables: Tables, series_id: str, **changes: Any
         # they were left out of other readings
         new = evolve(new, left_out=())
     changed = _with_series(panel, new)
+    if new.table != old.table:
+        # and rows of another table are other readings
+        kept = (n for n in panel.notes if n.series != series_id or n.row is None)
+        changed = evolve(changed, notes=tuple(kept))
     for direction in "xy":
         axis = old.axis(direction)
         if new.column(axis) != old.column(axis) and len(panel.series_on(axis)) == 1:
@@ -107,7 +111,8 @@ def remove_series(figure: Figure, series_id: str) -> Figure:
         if all(s.axis(direction) != direction for s in series):
             series = tuple(s.on(direction) for s in series)
     trends = tuple(t for t in panel.trends if t.series != series_id)
-    return figure.with_panel(evolve(panel, series=series, trends=trends))
+    notes = tuple(n for n in panel.notes if n.series != series_id)
+    return figure.with_panel(evolve(panel, series=series, trends=trends, notes=notes))
 
 
 # The axis that takes the place of each one when x and y are swapped.
@@ -135,7 +140,9 @@ def swap_axes(figure: Figure) -> Figure:
     guides = tuple(evolve(g, axis=_SWAPPED[g.axis]) for g in panel.guides)
     # a range of x says nothing about y
     trends = tuple(evolve(t, start=None, end=None, settings=()) for t in panel.trends)
-    return figure.with_panel(evolve(panel, series=series, guides=guides, trends=trends, **scales))
+    notes = tuple(evolve(n, x=n.y, y=n.x) for n in panel.notes)
+    changes: dict[str, Any] = {"guides": guides, "trends": trends, "notes": notes, **scales}
+    return figure.with_panel(evolve(panel, series=series, **changes))
 
 
 def put_on(figure: Figure, series_id: str, axis: str) -> Figure:

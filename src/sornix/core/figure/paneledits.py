@@ -65,12 +65,16 @@ def own_panel(figure: Figure, series_id: str) -> Figure:
         if all(s.axis(direction) != direction for s in rest):
             rest = tuple(s.on(direction) for s in rest)
     left = evolve(
-        panel, series=rest, trends=tuple(t for t in panel.trends if t.series != series_id)
+        panel,
+        series=rest,
+        trends=tuple(t for t in panel.trends if t.series != series_id),
+        notes=tuple(n for n in panel.notes if n.series != series_id),
     )
     # it takes the scale that it stood on, and begins with the first look of its own panel
     x, y = (panel.scale(series.axis(direction)) for direction in "xy")
     moved = Panel((series.on("x").on("y"),), x, evolve(y, grid=panel.y.grid),
-                  panel.trends_of(series_id))  # fmt: skip
+                  panel.trends_of(series_id),
+                  notes=tuple(n for n in panel.notes if n.series == series_id))  # fmt: skip
     return _with_more(figure.with_panel(left), moved)
 
 
