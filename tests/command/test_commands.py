@@ -148,6 +148,10 @@ class Commands(QtTest):
         self.assertEqual((panel.x.end, panel.x.step, panel.y.reversed), (10, 5, True))
         self.assertEqual(QImage(str(picture)).width(), round(120 / 25.4 * 300))
         again = self.folder / "again.png"
+        slide = self.folder / "slide.sornix"
+        self.run_it("plot", self.csv, "--x", _X, "--y", _Y, "--style", "slide", "--out", slide)
+        figure = load_document(slide).figure
+        self.assertEqual((figure.style, figure.width_mm), ("slide", 254.0))
         self.run_it("render", document, "--out", again)
         self.assertEqual(again.read_bytes(), picture.read_bytes())
         other = self.write("run2.csv", demo_text("nitrate-standards").replace("0.0,", "0.5,"))

@@ -19,6 +19,7 @@ from sornix.core.figure import (
     LABELS,
     MARKS,
     MINOR,
+    STYLE_NAMES,
     TURNS,
     Figure,
     Panel,
@@ -29,6 +30,7 @@ from sornix.core.figure import (
     hold,
     scale_kind,
     set_size,
+    set_style,
 )
 from sornix.core.readings import Tables
 from sornix.core.scales import KINDS
@@ -115,7 +117,13 @@ def _scale_options(word: str) -> Callable[[Command], Command]:
 @_scale_options("y")
 @_scale_options("right")
 @click.option("--title", default="", help="Title above the figure.")
-@click.option("--size", type=_Size(), default="85x64", help="Width and height in mm.")
+@click.option(
+    "--style",
+    type=click.Choice(list(STYLE_NAMES)),
+    default="report",
+    help="What the figure is made for.",
+)
+@click.option("--size", type=_Size(), help="Width and height in mm; by default that of the style.")
 @click.option(
     "--out",
     "outputs",
@@ -133,7 +141,7 @@ def plot(
     mark: str,
     trend: str | None,
     title: str,
-    size: tuple[float, float],
+    size: tuple[float, float] | None,
     outputs: tuple[Path, ...],
     **scales: Any,
 ) -> None:
@@ -148,7 +156,8 @@ def plot(
     )
     made: dict[str, Any] = {axis: _scale(word, scales) for word, axis in _OPTIONS.items()}
     panel = Panel(series, **made)
-    figure = set_size(Figure((panel,), title), *size)
+    figure = set_style(Figure((panel,), title), scales.pop("style"))
+    figure = set_size(figure, *size) if size is not None else figure
     formula = scales.pop("formula")
     if (trend == FORMULA) != bool(formula):
         raise click.UsageError("--trend formula and --formula need each other.")
