@@ -13,10 +13,9 @@ from sornix.core.document import (
     ENDING,
     Document,
     load_document,
-    missing_columns,
+    matched,
     pages_of,
     read_for,
-    same_but_for_signs,
     small_panels,
     under_names,
     with_readings,
@@ -209,9 +208,7 @@ class _Work:
         """The readings of a run under the document's names of columns."""
         fresh = read_for(document, run, self.sheet)
         there = {n: other for n, other in self.names.items() if other in fresh.column_names}
-        fresh = under_names(fresh, there)
-        same = {m.name: same_but_for_signs(m) for m in missing_columns(document, fresh)}
-        return under_names(fresh, {name: other for name, other in same.items() if other})
+        return matched(document, under_names(fresh, there))
 
     def _write(self, document: Document, name: str) -> None:
         if self.style is not None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from attrs import evolve
 from PyQt6.QtCore import QByteArray, QMimeData
@@ -13,10 +13,10 @@ from sornix.core.document import (
     Document,
     drawn_table,
     load_document,
+    matched,
     missing_columns,
     pages_of,
     read_for,
-    same_but_for_signs,
     small_panels,
     under_names,
     with_readings,
@@ -139,15 +139,15 @@ class HandOver:
             return
 
         def done(fresh: Table) -> None:
-            self._match(document, fresh, path.name, self._put)
+            self._match(document, fresh, path.name)
 
         self._window.start(f"reading {path.name}…", lambda: read_for(document, path), done)
 
-    def _match(self, document: Document, fresh: Table, file: str, then: Any) -> None:
+    def _match(self, document: Document, fresh: Table, file: str) -> None:
         """Takes up other readings, after asking which columns are meant where names differ."""
         missing = missing_columns(document, fresh)
         if not missing:
-            then(document, fresh)
+            self._put(fresh)
         elif any(not m.near for m in missing):
             names = ", ".join(f"“{m.name}”" for m in missing if not m.near)
             columns = ", ".join(fresh.column_names)
@@ -159,11 +159,11 @@ class HandOver:
             from sornix.desk.matchdialog import MatchDialog
 
             def take(names: Mapping[str, str]) -> None:
-                then(document, under_names(fresh, names))
+                self._put(under_names(fresh, names))
 
             self.dialog = MatchDialog(self._window.frame, file, missing, fresh.column_names, take)
 
-    def _put(self, _document: Document, fresh: Table) -> None:
+    def _put(self, fresh: Table) -> None:
         notes: list[str] = []
 
         def change(document: Document) -> Document:
@@ -190,7 +190,10 @@ class HandOver:
             tables = []
             for path in paths:
                 try:
-                    tables.append(_as_named(document, read_for(document, path)))
+                    table = matched(document, read_for(document, path))
+                    # what cannot be drawn is found out now, not with the whole page
+                    with_readings(document, table)
+                    tables.append(table)
                 except SornixError as error:
                     problems.append(f"{path.name}: {error.what} {error.remedy}".strip())
             page, *others = pages_of(tables) if tables else [()]
@@ -245,15 +248,6 @@ class HandOver:
                 "Change the pattern itself": change_itself,
             },
         )
-
-
-def _as_named(document: Document, fresh: Table) -> Table:
-    """Readings of a run under the document's names, where theirs differ only by signs. Raises
-    ReadingsError where they cannot be drawn."""
-    same = {m.name: same_but_for_signs(m) for m in missing_columns(document, fresh)}
-    named = under_names(fresh, {name: other for name, other in same.items() if other})
-    with_readings(document, named)
-    return named
 
 
 def _numbers(scene: Scene) -> str:

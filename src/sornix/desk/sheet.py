@@ -4,6 +4,7 @@ import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
+    QFocusEvent,
     QPainter,
     QPaintEvent,
     QPen,
@@ -67,6 +68,8 @@ class Sheet(QWidget):
         self._zoom: float | None = None
         # scale and corner while the paper is resized: they must not run from under the hand
         self._frozen: tuple[float, QPointF] | None = None
+        # whether the keyboard came here by keys: a hand sees where it has clicked
+        self._by_keys = False
         self._look_bar = self._make_look_bar()
         self.setAccessibleName("Figure")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -276,13 +279,19 @@ class Sheet(QWidget):
         self._take_room()
         self._draw()
 
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        reasons = Qt.FocusReason
+        by_keys = (reasons.TabFocusReason, reasons.BacktabFocusReason)
+        self._by_keys = event is not None and event.reason() in by_keys
+        super().focusInEvent(event)
+
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         if self._scene is None or self._drawing is None:
             return
         painter = QPainter(self)
         drawing, scale, corner = self._drawing, self.pixels_per_mm, self.corner
         page = QRectF(corner.x(), corner.y(), drawing.width_mm * scale, drawing.height_mm * scale)
-        if self.hasFocus():
+        if self.hasFocus() and self._by_keys:
             painter.setPen(QPen(QColor(self._bench.theme.accent), 2))
             painter.drawRoundedRect(page.adjusted(-4, -4, 4, 4), 3, 3)
         painter.fillRect(page.adjusted(-1, 0, 1, 2), QColor(0, 0, 0, 26))

@@ -89,6 +89,12 @@ def same_but_for_signs(missing: Missing) -> str | None:
     return same[0] if len(same) == 1 else None
 
 
+def matched(document: Document, fresh: Table) -> Table:
+    """Other readings under the document's names, where theirs differ by signs only."""
+    same = {m.name: same_but_for_signs(m) for m in missing_columns(document, fresh)}
+    return under_names(fresh, {name: other for name, other in same.items() if other})
+
+
 def _plain(name: str) -> str:
     return re.sub(r"[\W_]+", "", name.casefold())
 
