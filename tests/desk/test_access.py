@@ -221,7 +221,7 @@ class Access(WindowTest):
         unseen: list[str] = []
         self.panes.tray.grid.setFocus()
         before = frame.grab().toImage()
-        self.panes.paper.setFocus()
+        self.panes.paper.setFocus(Qt.FocusReason.TabFocusReason)
         for _ in range(4 * len(wanted)):
             focused = QApplication.focusWidget()
             assert focused is not None
