@@ -8,7 +8,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QImage
-from PyQt6.QtWidgets import QLabel, QLineEdit
+from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit
 
 from sornix.core import figure as edits
 from sornix.core.document import ENDING, Document, load_document
@@ -237,6 +237,21 @@ class HandOver(WindowTest):
         self.assertEqual(self.document.figure.methods, "Fitted by hand.")
         bar.write.click()
         self.assertIsNone(self.document.figure.methods)
+        self.window.menus.actions["copy-methods"].trigger()
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        self.assertEqual(clipboard.text(), bar.label.text())
+        self.window.menus.actions["caption"].trigger()
+        self.assertIn("Absorbance at 220 nm against", bar.editor.toPlainText())
+        QTest.keyClick(bar.editor, _KEYS.Key_Escape)
+        # what has two sides is turned on and off from the menu
+        for name, value in (("decimal", "comma"), ("units", "brackets")):
+            act = self.window.menus.actions[f"choice/{name}"]
+            act.trigger()
+            self.assertEqual(getattr(self.document.figure.choices, name), value)
+            self.assertTrue(act.isChecked())
+            act.trigger()
+            self.assertNotEqual(getattr(self.document.figure.choices, name), value)
 
     def test_one_word_styles_and_a_style_of_ones_own(self) -> None:
         line = self.panes.statement.figure_line

@@ -121,9 +121,9 @@ class CaptionBar(Bar):
         if self._bench.scene is not None:
             self.show_scene(self._bench.scene)
 
-    def show_caption(self) -> None:
-        """Shows the caption."""
-        if self._text is not _TEXTS[0]:
+    def show_text(self, number: int) -> None:
+        """Shows the caption (0) or the methods text (1)."""
+        if self._text is not _TEXTS[number]:
             self._show_other()
 
     def begin(self) -> None:

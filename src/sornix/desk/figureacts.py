@@ -61,6 +61,14 @@ def figure_acts(window: Window) -> list[Act]:
         *(_series_name_act(window, number) for number in range(_MOST_NAMED)),
         Act("caption", "Figure", "Caption…", partial(_type_caption, window), "", window.open_state),
         Act(
+            "methods",
+            "Figure",
+            "Methods text…",
+            partial(_type_caption, window, other=True),
+            "",
+            window.open_state,
+        ),
+        Act(
             "places",
             "Figure",
             "Let everything that was dragged find its place",
@@ -209,6 +217,30 @@ def _note_acts(window: Window) -> list[Act]:
     ]  # fmt: skip
 
 
+# Choices with two sides: the name of the choice, words of the act, the other side and the usual.
+_CHOICES = (
+    ("decimal", "Decimal comma in numbers", "comma", "point"),
+    ("units", "Units in brackets: Quantity (unit)", "brackets", "stroke"),
+)
+
+
+def _choice_act(window: Window, name: str, words: str, other: str, usual: str) -> Act:
+    """Turns a choice about the figure on and off."""
+
+    def now() -> str:
+        scene = window.bench.scene
+        return getattr(scene.figure.choices, name) if scene is not None else usual
+
+    def turn() -> None:
+        value = usual if now() == other else other
+        window.edit(f"changed: {words.lower()}", lambda f: edits.choose(f, **{name: value}))
+
+    def state() -> State:
+        return State(window.bench.scene is not None, on=now() == other)
+
+    return Act(f"choice/{name}", "Figure", words, turn, "", state, under="Style")
+
+
 def _style_acts(window: Window) -> list[Act]:
     """The styles, and those of the user's own."""
 
@@ -234,6 +266,10 @@ def _style_acts(window: Window) -> list[Act]:
                 state(name), under="Style")
             for name, style in edits.STYLE_NAMES.items()
         ),
+        *(_choice_act(window, *choice) for choice in _CHOICES),
+        Act("free-style", "Figure", "Leave all choices to the style",
+            lambda: window.edit("left all choices to the style", edits.free_choices), "",
+            window.open_state, under="Style"),
         Act("save-style", "Figure", "Save this style as one of your own…",
             partial(ask_style_name, window), "", window.open_state, under="Style"),
         Act("remove-style", "Figure", "Remove a style of your own…",
@@ -241,10 +277,11 @@ def _style_acts(window: Window) -> list[Act]:
     ]  # fmt: skip
 
 
-def _type_caption(window: Window) -> None:
+def _type_caption(window: Window, *, other: bool = False) -> None:
+    """Opens the caption for typing, or the methods text."""
     if window.panes is not None:
         window.panes.caption.show()
-        window.panes.caption.show_caption()
+        window.panes.caption.show_text(int(other))
         window.panes.caption.begin()
 
 

@@ -102,6 +102,8 @@ def _edit_acts(window: Window) -> list[Act]:
         Act("paste", "Edit", "Paste: over cells, or as a new table",
             window.readings.clipboard.paste, "Ctrl+V"),
         Act("copy-caption", "Edit", "Copy caption", window.copy_caption, "", window.open_state),
+        Act("copy-methods", "Edit", "Copy methods text", window.copy_methods, "",
+            window.open_state),
         Act("copy-numbers", "Edit", "Copy all numbers of the ledger", window.copy_numbers, "",
             window.open_state),
         Act("preferences", "Edit", "Preferences…", window.ask_preferences, "Ctrl+,",

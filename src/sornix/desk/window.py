@@ -297,6 +297,10 @@ class Window(QObject):
         if self.bench.scene is not None:
             self.copy_text(self.bench.scene.caption)
 
+    def copy_methods(self) -> None:
+        if self.bench.scene is not None:
+            self.copy_text(self.bench.scene.methods)
+
     def copy_numbers(self) -> None:
         if self.panes is not None:
             self.copy_text(self.panes.ledger.text)
