@@ -4,7 +4,7 @@ from sornix import __version__
 from sornix.core.figure.caption import lower_names
 from sornix.core.figure.drawn import marked
 from sornix.core.figure.points import column_or_rows, series_name, series_points
-from sornix.core.figure.series import OF_REPLICATES
+from sornix.core.figure.series import MARKS, OF_REPLICATES
 from sornix.core.figure.trendfits import fitted_trends, trend_words, weighing_words
 from sornix.core.figure.trendreport import asked_read_offs
 from sornix.core.figure.values import Figure, Panel, Trend
@@ -38,8 +38,14 @@ def methods_text(figure: Figure, tables: Tables) -> str:
         if said and len(figure.panels) > 1:
             said[0] = f"{figure.heading(index)} {said[0]}"
         sentences += said
-    sentences.append(f"Figures and fits were made with Sornix {__version__}.")
-    return plain_text(rich(" ".join(dict.fromkeys(sentences))))
+    if any("±" in sentence for sentence in sentences):
+        sentences.append("± is one standard error.")
+    trends = [trend for panel in figure.panels for trend in panel.trends]
+    if any({"confidence", "prediction"} & set(trend.shows) for trend in trends):
+        sentences.append("Bands are pointwise, of 95 %.")
+    fitted = "Figure and fits were" if trends else "The figure was"
+    sentences.append(f"{fitted} made with Sornix {__version__}.")
+    return plain_text(rich(" ".join(sentences)))
 
 
 def _of_readings(panel: Panel, tables: Tables) -> list[str]:
@@ -56,8 +62,9 @@ def _of_readings(panel: Panel, tables: Tables) -> list[str]:
             continue
         points = marked(series, panel, tables).points
         readings = len(series_points(series, panel, tables).x)
+        marks = "Bars" if MARKS[series.mark].bars else "Points"
         said.append(
-            f"Points of {name} are the {series.together} of readings at one place "
+            f"{marks} of {name} are {series.together}s of the readings at one place "
             f"({plural(readings, 'reading')} at {plural(len(points.x), 'place')})."
         )
         errors = series.errors("y") or series.errors("x")
@@ -67,16 +74,11 @@ def _of_readings(panel: Panel, tables: Tables) -> list[str]:
 
 
 def _of_trends(panel: Panel, tables: Tables) -> list[str]:
-    said = []
-    bands = False
-    for trend, fit in fitted_trends(panel, tables):
-        said += _of_trend(trend, fit, panel, tables)
-        bands = bands or bool({"confidence", "prediction"} & set(trend.shows))
-    if any("±" in sentence for sentence in said):
-        said.append("± is one standard error.")
-    if bands:
-        said.append("Bands are pointwise, of 95 %.")
-    return said
+    return [
+        sentence
+        for trend, fit in fitted_trends(panel, tables)
+        for sentence in _of_trend(trend, fit, panel, tables)
+    ]
 
 
 def _of_trend(trend: Trend, fit: Fit, panel: Panel, tables: Tables) -> list[str]:
@@ -86,7 +88,7 @@ def _of_trend(trend: Trend, fit: Fit, panel: Panel, tables: Tables) -> list[str]
     x = lower_names(column_or_rows(table, series.x).name)
     y = lower_names(series_name(panel, series, tables))
     words = trend_words(trend)
-    article = "an" if words[:1] in "aeiou" else "a"
+    article = "an" if words[:1].casefold() in "aeiou" else "a"
     what = f"The formula {trend.formula}" if trend.formula else capital(f"{article} {words}")
     weighing = weighing_words(trend)
     how = fit.method + (f", {weighing}" if weighing else "")
@@ -106,7 +108,7 @@ def _of_trend(trend: Trend, fit: Fit, panel: Panel, tables: Tables) -> list[str]
     if fit.residual_sd is not None:
         values.append(f"residual standard deviation{of} {significant(fit.residual_sd, 2)}")
     if values:
-        said.append(f"{capital('; '.join(values))}.")
+        said.append(f"Results: {'; '.join(values)}.")
     left_out = len(series.left_out)
     if left_out:
         verb = "was" if left_out == 1 else "were"

@@ -128,8 +128,8 @@ class Bands(NamedTuple):
 
 def ratio_unit(y_unit: str, x_unit: str) -> str:
     """The unit of a slope as text: `V/s`, `L/mg` for absorbance by mg/L, `mm L/mg`."""
-    if not x_unit:
-        return y_unit
+    if not x_unit or x_unit == y_unit:
+        return "" if x_unit else y_unit
     above, slash, below = x_unit.partition("/")
     if slash and not set(x_unit) & set(" ·*()") and "/" not in below:
         return f"{y_unit} {below}/{above}".strip()
