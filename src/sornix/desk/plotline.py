@@ -5,6 +5,7 @@ from PyQt6.QtGui import QBrush, QColor, QIcon, QPainter, QPen, QPixmap
 from PyQt6.QtWidgets import QPushButton
 
 from sornix.core import figure as edits
+from sornix.core.colours import readable
 from sornix.core.drawing import SHAPES, Style
 from sornix.core.figure import AXES, FORMS, MARKS, TOGETHER, Series
 from sornix.core.readings import Table, table_named
@@ -17,15 +18,15 @@ ROW_NUMBER = "row number"
 _OWN_PANEL = "own panel"
 
 
-def sample_icon(series: Series, style: Style) -> QIcon:
-    """The marker or line of a series, as it is told from others."""
+def sample_icon(series: Series, style: Style, ground: str) -> QIcon:
+    """The marker or line of a series, as it is told from others, to be seen on a ground."""
     pixmap = QPixmap(28, 28)
     pixmap.setDevicePixelRatio(2)
     pixmap.fill(Qt.GlobalColor.transparent)
     painter = QPainter(pixmap)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     look, mark = style.look_of(series), MARKS[series.mark]
-    colour = QColor(look.colour)
+    colour = QColor(readable(look.colour, ground))
     if mark.line:
         painter.setPen(QPen(colour, 2))
         painter.drawLine(QPointF(0, 7), QPointF(14, 7))
@@ -133,7 +134,7 @@ class PlotLine(StatementLine):
         self.y_word.set_choices(
             " " + _shortened(series.y or ROW_NUMBER),
             _column_choices(table, series.y),
-            sample_icon(series, scene.style),
+            sample_icon(series, scene.style, self._bench.theme.card),
         )
         self.x_word.set_choices(
             _shortened(series.x or ROW_NUMBER), _column_choices(table, series.x)

@@ -15,6 +15,7 @@ from sornix.core.drawing.items import (
     Text,
     at_spot,
 )
+from sornix.core.drawing.labels import label_points
 from sornix.core.drawing.placing import free_place
 from sornix.core.drawing.style import MM_PER_POINT, Style
 from sornix.core.figure import Figure, Note, Panel, note_text, pinned
@@ -55,10 +56,7 @@ def note_items(
             for i, row in enumerate(rows)
         ]  # fmt: skip
         boxes.append(Box(of, box))
-        corners = np.meshgrid(
-            np.linspace(box.left, box.right, 24), np.linspace(box.top, box.bottom, 6)
-        )
-        taken = np.concatenate((taken, np.column_stack([grid.ravel() for grid in corners])))
+        taken = np.concatenate((taken, label_points(box)))
     return items, boxes
 
 
