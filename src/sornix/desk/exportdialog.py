@@ -85,6 +85,9 @@ class ExportDialog(QDialog):
         self._picture_row(grid, 1, how)
         self._svg_row(grid, 3, how)
         whole.addLayout(grid)
+        self.transparent = QCheckBox("Pictures and drawings &without the paper (transparent)")
+        self.transparent.setChecked(how.transparent)
+        whole.addWidget(self.transparent)
         self._place_rows(whole, folder, name)
         self.summary = QLabel()
         self.summary.setWordWrap(True)
@@ -104,7 +107,7 @@ class ExportDialog(QDialog):
         self.name.selectAll()
 
     def _picture_row(self, grid: QGridLayout, row: int, how: Export) -> None:
-        """Dots to the inch or in all, and what is behind the figure."""
+        """Dots to the inch, or in all."""
         self.dots = QLineEdit(shortest(how.dots_per_inch, 0))
         self.width_px = QLineEdit(str(how.width_px or ""))
         for field, name, wide in (
@@ -115,14 +118,8 @@ class ExportDialog(QDialog):
             field.setToolTip(name)
             field.setFixedWidth(wide)
             field.textChanged.connect(self._tell)
-        self.transparent = QCheckBox("without the paper (transparent)")
-        self.transparent.setChecked(how.transparent)
-        self.transparent.toggled.connect(self._tell)
-        parts = (
-            self.dots, QLabel("dots to the inch, or"), self.width_px, QLabel("dots wide"),
-            self.transparent,
-        )  # fmt: skip
-        grid.addLayout(_row(*parts), row, 0, 1, 2)
+        between, behind = QLabel("dots to the inch, or"), QLabel("dots wide")
+        grid.addLayout(_row(self.dots, between, self.width_px, behind), row, 0, 1, 2)
 
     def _svg_row(self, grid: QGridLayout, row: int, how: Export) -> None:
         self.as_text = QRadioButton("text as text")
