@@ -27,7 +27,7 @@ from sornix.desk.ownstyles import own_styles
 from sornix.desk.readingsdesk import ReadingsDesk
 from sornix.desk.settings import Settings
 from sornix.desk.theme import Theme
-from sornix.desk.themes import chosen_theme
+from sornix.desk.themes import chosen_theme, palette_of
 from sornix.desk.workbench import Workbench
 from sornix.desk.worker import Worker
 from sornix.paint.measure import QtMeasure
@@ -51,6 +51,8 @@ class Window(QObject):
         self.worker = Worker()
         self.files = Files(frame)
         self.bench.theme = self.theme
+        # for dialogs: an empty window stands sooner without it
+        QApplication.setPalette(palette_of(self.theme))
         self.bench.styles = own_styles(settings)
         self.panes: Panes | None = None
         self.help: HelpWindow | None = None
@@ -331,6 +333,7 @@ class Window(QObject):
     def follow_theme(self) -> None:
         """Shows the window in the theme that holds now."""
         self.bench.theme = self.theme
+        QApplication.setPalette(palette_of(self.theme))
         self.frame.set_theme(self.theme)
         if self.panes is not None:
             self.panes.set_theme(self.theme)
