@@ -218,6 +218,15 @@ class Writing(SornixTest):
         self.assertAlmostEqual(found.slope, (y[12] - y[2]) / (x[12] - x[2]))
         by_hand = sum((x[i + 1] - x[i]) * (y[i] + y[i + 1]) / 2 for i in range(2, 12))
         self.assertAlmostEqual(found.area, by_hand, 9)
+        # of places: under the line of the first series, between its readings too
+        middle = [(x[i] + x[i + 1]) / 2 for i in (2, 4)]
+        figure = add_note(figure, tables, x=middle[0], y=0.0)
+        figure = add_note(figure, tables, x=middle[1], y=0.0)
+        third, fourth = figure.panel.notes[2:]
+        places = between(third, fourth, panel, tables)
+        assert places is not None and places.area is not None
+        half = (y[2] + 3 * y[3]) / 8 + (y[3] + y[4]) / 2 + (3 * y[4] + y[5]) / 8
+        self.assertAlmostEqual(places.area, half * (x[3] - x[2]), 9)
         back = between(other, one, panel, tables)
         assert back is not None and back.area is not None
         self.assertEqual((back.dx, back.slope), (-found.dx, found.slope))

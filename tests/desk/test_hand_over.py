@@ -15,7 +15,7 @@ from sornix.core.document import ENDING, Document, load_document
 from sornix.core.figure import STYLE_NAMES, size_name
 from sornix.desk.autosave import Autosave, left_behind
 from sornix.desk.exportdialog import ExportDialog
-from sornix.desk.gestures import snap
+from sornix.desk.gestures import drag_of, snap
 from sornix.desk.matchdialog import MatchDialog
 from sornix.desk.preferences import PREFERENCES, PreferencesDialog, preferred
 from sornix.desk.printing import PrintDialog
@@ -223,6 +223,28 @@ class HandOver(WindowTest):
         self.assertIn(("x", inner.left), lines)
         far = title._replace(left=inner.left + 5.3, top=title.top + 20.0)
         self.assertNotIn("x", [axis for axis, _ in snap(drawing, "title", far)[1]])
+
+    def test_lines_at_values_are_dragged_and_named(self) -> None:
+        tables = self.document.tables
+        self.window.edit("line", lambda f: edits.add_guide(f, tables, "y", 0.4, label="limit"))
+        self.window.edit("range", lambda f: edits.add_guide(f, tables, "x", 2.0, 5.0))
+        paper, bench = self.panes.paper, self.window.bench
+        for name, begin, end in (("g1", (6.0, 0.4), (6.0, 0.7)), ("g2", (4.0, 0.1), (6.0, 0.1))):
+            points = [paper.point(paper.pixel(*place)) for place in (begin, end)]
+            assert paper.drawing is not None
+            drag = drag_of(bench, paper.drawing, f"guide/{name}", points[0], self.document.figure)
+            assert drag is not None
+            drag.move(points[1])
+            drag.finish()
+        line, band = self.document.figure.panel.guides
+        self.assertAlmostEqual(line.value, 0.7, 2)
+        self.assertAlmostEqual(band.value, 4.0, 1)
+        self.assertAlmostEqual((band.end or 0) - band.value, 3.0, 9)
+        paper.edit_text("guide/g1")
+        field = next(e for e in paper.findChildren(QLineEdit) if e.isVisible())
+        self.assertEqual(field.text(), "limit")
+        self.type_into(field, "limit of the method")
+        self.assertEqual(self.document.figure.panel.guides[0].label, "limit of the method")
 
     def test_the_methods_text_is_shown_and_kept_in_step(self) -> None:
         bar = self.panes.caption

@@ -8,6 +8,8 @@ import math
 from collections.abc import Callable
 from typing import Protocol
 
+import numpy as np
+
 from sornix.core import figure as edits
 from sornix.core.drawing import Drawing, PanelPlace, Rect
 from sornix.core.figure import AXES, Figure, Spot
@@ -257,6 +259,27 @@ def value_at(scale: Resolved, at: float) -> float:
     return round(value, max(-math.floor(math.log10(within)), 0))
 
 
+class GuideDrag(_Edit):
+    """Drags a line at a value, or a shaded range, along its axis."""
+
+    def __init__(
+        self, bench: Workbench, drawing: Drawing, of: str, point: Point, figure: Figure
+    ) -> None:
+        super().__init__(bench, "moved a line at a value")
+        self._guide = next(g for g in figure.panel.guides if g.id == of.split("/")[1])
+        self._place = drawing.place
+        scale = self._scale = drawing.place.scale(self._guide.axis)
+        at = float(scale.position(np.array([self._guide.value]))[0])
+        # what the hand took hold of need not be the value itself, of a range
+        self._off = place_along(self._place, self._guide.axis, point) - at
+
+    def move(self, point: Point) -> None:
+        at = place_along(self._place, self._guide.axis, point) - self._off
+        value = value_at(self._scale, min(max(at, 0.0), 1.0))
+        name = self._guide.id
+        self._bench.preview(lambda f: edits.change_guide(f, name, value=value))
+
+
 class SizeDrag(_Edit):
     """Drags the lower right corner of the paper, in whole millimetres."""
 
@@ -281,7 +304,9 @@ def drag_of(
         return ReadOffDrag(bench, drawing, of, figure)
     of = "legend" if of.endswith("/name") else of
     # names at line ends stand where the lines do
-    if of.endswith("-other-title") or of.startswith("guide/") or drawing.box_of(of) is None:
+    if of.startswith("guide/"):
+        return GuideDrag(bench, drawing, of, point, figure)
+    if of.endswith("-other-title") or drawing.box_of(of) is None:
         return None
     return LabelDrag(bench, drawing, of, point)
 

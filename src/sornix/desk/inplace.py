@@ -145,8 +145,19 @@ def _note_typing(scene: Scene, name: str) -> Typing:
     )
 
 
+def _guide_typing(scene: Scene, name: str) -> Typing:
+    text = next(g.label for g in scene.figure.panel.guides if g.id == name)
+    return Typing(
+        text,
+        "Label of the line",
+        "changed the label of a line",
+        lambda f, t: edits.change_guide(f, name, label=t.strip()),
+    )
+
+
 _NAMED: dict[str, Callable[[Scene, str], Typing]] = {
     "series": _series_typing,
     "curve": _curve_typing,
     "note": _note_typing,
+    "guide": _guide_typing,
 }

@@ -66,6 +66,8 @@ def _cursor_of(of: str) -> Qt.CursorShape:
         return shapes.SplitVCursor if "row" in of else shapes.SplitHCursor
     if is_range_end(of):
         return shapes.SizeHorCursor
+    if of.startswith("guide/"):
+        return shapes.PointingHandCursor
     if "/read-off/" in of:
         return shapes.SizeVerCursor
     return shapes.IBeamCursor if of.endswith("-title") else shapes.SizeAllCursor

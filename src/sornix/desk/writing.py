@@ -31,7 +31,7 @@ def can_be_placed(of: str) -> bool:
 
 def can_be_typed(of: str) -> bool:
     """Whether a box is of a text that can be typed in place."""
-    typed = of == "source" or of.endswith(("title", "/name")) or of.startswith("note/")
+    typed = of == "source" or of.endswith(("title", "/name")) or of.startswith(("note/", "guide/"))
     return typed and not of.endswith("-other-title")
 
 

@@ -3,6 +3,7 @@
 from sornix.core.figure.axisedits import (
     add_guide,
     change_axis_look,
+    change_guide,
     change_scale,
     free_scale,
     hold,
@@ -269,6 +270,7 @@ __all__ = [
     "change_axis_look",
     "change_curve",
     "change_errors",
+    "change_guide",
     "change_note",
     "change_panel",
     "change_read_off",

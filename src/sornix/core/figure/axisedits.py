@@ -59,6 +59,21 @@ def add_guide(
     return figure.with_panel(evolve(panel, guides=(*panel.guides, guide)))
 
 
+def change_guide(figure: Figure, guide_id: str, **changes: Any) -> Figure:
+    """A guide at another `value` (a range moves as a whole), or with another `label`."""
+    panel = figure.panel
+
+    def changed(guide: Guide) -> Guide:
+        if guide.id != guide_id:
+            return guide
+        new = evolve(guide, **changes)
+        if guide.end is not None and "end" not in changes:
+            new = evolve(new, end=guide.end + new.value - guide.value)
+        return new
+
+    return figure.with_panel(evolve(panel, guides=tuple(map(changed, panel.guides))))
+
+
 def remove_guide(figure: Figure, guide_id: str) -> Figure:
     """The figure without a line or a shaded range."""
     panel = figure.panel

@@ -6,7 +6,13 @@ import numpy as np
 from attrs import evolve
 
 from sornix.core.errors import EditRefused
-from sornix.core.figure.points import axis_unit, column_or_rows, scale_kind, series_points
+from sornix.core.figure.points import (
+    Points,
+    axis_unit,
+    column_or_rows,
+    scale_kind,
+    series_points,
+)
 from sornix.core.figure.values import Figure, Note, Panel
 from sornix.core.readings import NUMBER, Column, Tables, table_named
 from sornix.core.scales import KINDS
@@ -92,7 +98,7 @@ def remove_note(figure: Figure, note_id: str) -> Figure:
 
 class Between(NamedTuple):
     """What lies between two pinned places: differences, slope, and the area under the line of the
-    series that both are readings of, None where there is no such line."""
+    series that both are readings of (of places: the first series), None without such a line."""
 
     dx: float
     dy: float
@@ -104,22 +110,29 @@ def between(first: Note, second: Note, panel: Panel, tables: Tables) -> Between 
     """What lies between two pins; None where one of them is nowhere.
 
     The area is that under the straight lines from reading to reading down to y = 0 (trapezoid
-    rule), with the ends where the pins are.
+    rule), from the x of one pin to that of the other.
     """
     ends = [pinned(note, panel, tables) for note in (first, second)]
     a, b = ends
     if a is None or b is None:
         return None
     dx, dy = b.x - a.x, b.y - a.y
+    of = first.series or second.series or panel.series[0].id
+    series = next((s for s in panel.series if s.id == of), None)
+    alike = first.series in ("", of) and second.series in ("", of)
     area = None
-    series = next((s for s in panel.series if s.id == first.series), None)
-    if series is not None and first.series == second.series and dx:
-        points = series_points(series, panel, tables)
-        if points.rising:
-            low, high = sorted((a, b))
-            inside = (points.x > low.x) & (points.x < high.x)
-            x = np.concatenate(([low.x], points.x[inside], [high.x]))
-            y = np.concatenate(([low.y], points.y[inside], [high.y]))
-            if np.isfinite(y).all():
-                area = float(np.trapezoid(y, x))
+    if series is not None and alike and dx:
+        area = _area(series_points(series, panel, tables), *sorted((a.x, b.x)))
     return Between(dx, dy, dy / dx if dx else None, area)
+
+
+def _area(points: Points, low: float, high: float) -> float | None:
+    """The area under the straight lines from point to point between two x; None where the points do
+    not rise along x or do not reach so far."""
+    if not points.rising or not len(points.x) or low < points.x[0] or high > points.x[-1]:
+        return None
+    inside = (points.x > low) & (points.x < high)
+    x = np.concatenate(([low], points.x[inside], [high]))
+    ends = np.interp([low, high], points.x, points.y)
+    y = np.concatenate((ends[:1], points.y[inside], ends[1:]))
+    return float(np.trapezoid(y, x))
