@@ -38,7 +38,7 @@ from sornix.core.figure import (
     spots,
     swap_axes,
 )
-from sornix.core.text import SYMBOLS, find_symbols, plain_text, rich
+from sornix.core.text import SYMBOLS, find_symbols, formula_text, plain_text, rich
 from sornix.demo import DEMOS, demo_document
 from tests.base import SornixTest
 from tests.core.measure import PlainMeasure
@@ -284,6 +284,7 @@ class Writing(SornixTest):
         ):  # fmt: skip
             self.assertEqual(plain_text(rich(typed)), said, typed)
         self.assertEqual(rich("x_{alpha}")[1].script, -1)
+        self.assertEqual(formula_text("P * x / (K + x) - 1e-3 * R"), "P · x / (K + x) − 1e-3 · R")
         self.assertEqual(find_symbols("mu")[0], ("mu", "µ"))
         self.assertEqual(find_symbols("°")[0][0], "degree")
         self.assertEqual(len(find_symbols("")), len(SYMBOLS))

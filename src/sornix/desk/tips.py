@@ -16,6 +16,7 @@ _KEPT = "tips seen"
 _POINTER = 9
 # a moment after what it is about has come
 _DELAY_MS = 900
+_STAYS_MS = 20_000
 
 
 class Tip(NamedTuple):
@@ -140,8 +141,14 @@ class Bubble(QFrame):
         self.move(QPoint(left, top))
         self.show()
         self.raise_()
+        # it has been read by then, and stands in nobody's way any more
+        stays = QTimer(self)
+        stays.timeout.connect(self.leave)
+        stays.start(_STAYS_MS)
 
     def leave(self) -> None:
+        if self.isHidden():
+            return
         self._gone()
         self.hide()
         self.deleteLater()

@@ -12,7 +12,15 @@ from sornix.core.figure.series import MARKS
 from sornix.core.figure.trendfits import fitted_trends, trend_words, weighing_words
 from sornix.core.figure.values import Figure, Panel, Trend
 from sornix.core.readings import Tables, is_quantity, table_named
-from sornix.core.text import capital, plain_text, plural, r_squared_text, rich, significant
+from sornix.core.text import (
+    capital,
+    formula_text,
+    plain_text,
+    plural,
+    r_squared_text,
+    rich,
+    significant,
+)
 
 
 def caption(figure: Figure, tables: Tables, equations: dict[str, str]) -> str:
@@ -86,7 +94,7 @@ def _what_is_drawn(panel: Panel, tables: Tables) -> list[str]:
     how = {series.together for series in panel.series}
     if how in ({"mean"}, {"sum"}):
         y_names = f"{how.pop()} of {y_names}"
-    curves = [f"{curve.name or 'curve'}: {curve.formula}" for curve in panel.curves]
+    curves = [f"{curve.name or 'curve'}: {formula_text(curve.formula)}" for curve in panel.curves]
     drawn = "".join([*_error_words(panel), *(f", {words}" for words in curves)])
     said = f"{y_names} against {x_names}, {count}{drawn}."
     return [capital(said)]

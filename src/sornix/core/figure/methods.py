@@ -11,6 +11,7 @@ from sornix.core.figure.values import Figure, Panel, Trend
 from sornix.core.readings import Tables, table_named
 from sornix.core.text import (
     capital,
+    formula_text,
     plain_text,
     plural,
     r_squared_text,
@@ -89,7 +90,11 @@ def _of_trend(trend: Trend, fit: Fit, panel: Panel, tables: Tables) -> list[str]
     y = lower_names(series_name(panel, series, tables))
     words = trend_words(trend)
     article = "an" if words[:1].casefold() in "aeiou" else "a"
-    what = f"The formula {trend.formula}" if trend.formula else capital(f"{article} {words}")
+    what = (
+        f"The formula {formula_text(trend.formula)}"
+        if trend.formula
+        else capital(f"{article} {words}")
+    )
     weighing = weighing_words(trend)
     how = fit.method + (f", {weighing}" if weighing else "")
     dof = plural(int(fit.dof), "degree of freedom", "degrees of freedom")

@@ -15,7 +15,7 @@ from sornix.core.text.numbers import (
     spoken,
     with_error,
 )
-from sornix.core.text.rich import Rich, Run, plain_text, rich, with_comma
+from sornix.core.text.rich import Rich, Run, formula_text, plain_text, rich, with_comma
 from sornix.core.text.symbols import SYMBOLS, find_symbols
 
 __all__ = [
@@ -27,6 +27,7 @@ __all__ = [
     "capital",
     "decimal_text",
     "find_symbols",
+    "formula_text",
     "parse_number",
     "plain_text",
     "plural",

@@ -21,6 +21,8 @@ _TO_SUB = str.maketrans("0123456789+-−", "₀₁₂₃₄₅₆₇₈₉₊₋
 
 # the name of a symbol in braces, perhaps as a script
 _NAMED = re.compile(r"(?P<mark>[\^_]?)\{(?P<name>[A-Za-z][A-Za-z ]*)\}")
+# a minus, but none in a number such as 1e-3
+_HYPHEN = re.compile(r"(?<!\d[eE])-")
 _POINT = re.compile(r"(?<=\d)\.(?=\d)")
 _DIVIDER = re.compile(r", ")
 
@@ -63,6 +65,11 @@ def _symbol(match: "re.Match[str]") -> str:
 def with_comma(runs: Rich) -> Rich:
     """Runs whose numbers have a decimal comma; what a comma divided, a semicolon does then."""
     return tuple(run._replace(text=_POINT.sub(",", _DIVIDER.sub("; ", run.text))) for run in runs)
+
+
+def formula_text(formula: str) -> str:
+    """A formula as a sentence has it: with a true minus and a dot for products."""
+    return _HYPHEN.sub("−", formula).replace("*", "·")
 
 
 def plain_text(runs: Rich) -> str:
