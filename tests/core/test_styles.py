@@ -284,6 +284,8 @@ class Writing(SornixTest):
         ):  # fmt: skip
             self.assertEqual(plain_text(rich(typed)), said, typed)
         self.assertEqual(rich("x_{alpha}")[1].script, -1)
+        self.assertEqual(rich("µg L⁻¹"), rich("µg L^-1"))
+        self.assertEqual(rich("H₂O"), rich("H_2O"))
         self.assertEqual(formula_text("P * x / (K + x) - 1e-3 * R"), "P · x / (K + x) − 1e-3 · R")
         self.assertEqual(find_symbols("mu")[0], ("mu", "µ"))
         self.assertEqual(find_symbols("°")[0][0], "degree")

@@ -9,7 +9,7 @@ from attrs import evolve
 from numpy.typing import NDArray
 from pypdf import PdfReader
 from PyQt6.QtCore import QBuffer, QByteArray, QRectF, QSize, QSizeF, Qt
-from PyQt6.QtGui import QFontDatabase, QFontInfo, QImage, QPageSize, QPainter
+from PyQt6.QtGui import QFontDatabase, QFontInfo, QImage, QPageSize, QPainter, QRawFont
 from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtPrintSupport import QPrinter
 from PyQt6.QtSvg import QSvgRenderer
@@ -19,7 +19,7 @@ from sornix.core.drawing import Drawing, Markers, Text, draw_figure
 from sornix.core.errors import DocumentError
 from sornix.core.figure import change_series, set_size
 from sornix.core.readings import Table, number_column
-from sornix.core.text import Run, plain_text
+from sornix.core.text import SYMBOLS, Run, plain_text
 from sornix.demo import DEMOS, demo_document
 from sornix.desk.paper import Paper
 from sornix.desk.printing import place_on_sheet, print_drawing
@@ -146,6 +146,12 @@ class Media(QtTest):
         for said in ("Nitrate standards, 12 March run", "Nitrate concentration / mg/L",
                      "A = 0.07102 c + 0.0043", "n = 24"):  # fmt: skip
             self.assertIn(said, re.sub(r"[\u2009\u202f ]+", " ", text))
+        # nothing is taken from another typeface that happens to be on this machine
+        for name in DEMOS:
+            made = self.folder / f"{name}.pdf"
+            write_figure(self._drawing(name)[1], made)
+            for line in ask("pdffonts", str(made)).splitlines()[2:]:
+                self.assertIn("SourceSansPro", line, name)
         fonts = ask("pdffonts", str(path)).splitlines()[2:]
         self.assertTrue(fonts)
         for line in fonts:
@@ -166,6 +172,17 @@ class Media(QtTest):
         self.assertEqual(root.findtext(f"{space}desc"), scene.caption)
         outlined = export(drawing, ".svg", Export(outlines=True)).decode()
         self.assertEqual((svg.count("<text") > 20, outlined.count("<text")), (True, 0))
+
+    def test_every_symbol_is_in_the_typeface(self) -> None:
+        for bold in (False, True):
+            face = QRawFont.fromFont(figure_font(3.0, bold=bold))
+            missing = [
+                name
+                for name, symbol in SYMBOLS.items()
+                if not all(face.supportsCharacter(ord(sign)) for sign in symbol)
+            ]
+            # painted as a space, which is as wide in this typeface
+            self.assertEqual(missing, ["thin space"])
 
     def test_a_picture_without_paper_is_the_same_on_paper(self) -> None:
         _, drawing = self._drawing("nitrate-standards")

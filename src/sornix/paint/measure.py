@@ -5,7 +5,7 @@ from functools import lru_cache
 
 from PyQt6.QtGui import QFont, QFontMetricsF
 
-from sornix.core.text import Rich
+from sornix.core.text import THIN_SPACE, Rich
 from sornix.paint.fonts import UNITS_PER_MM, figure_font
 
 SCRIPT_SIZE = 0.68
@@ -28,8 +28,10 @@ def set_runs(
         size = size_mm * (SCRIPT_SIZE if run.script else 1.0)
         font, metrics = _font(round(size, 3), run.italic, bold)
         shift = {1: -SCRIPT_RAISED, 0: 0.0, -1: SCRIPT_LOWERED}[run.script]
-        advance = metrics.horizontalAdvance(run.text)
-        yield run.text, font, x, shift * size_mm * UNITS_PER_MM, advance
+        # the typeface has no thin space, and its space is as wide as one
+        text = run.text.replace(THIN_SPACE, " ")
+        advance = metrics.horizontalAdvance(text)
+        yield text, font, x, shift * size_mm * UNITS_PER_MM, advance
         x += advance
 
 

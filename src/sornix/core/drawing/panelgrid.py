@@ -92,7 +92,7 @@ def _bare(figure: Figure, index: int) -> frozenset[str]:
 def _head(figure: Figure, index: int) -> Rich:
     """The letter and the title over a panel."""
     parts = [part for part in (figure.letter(index), figure.panels[index].title) if part]
-    return rich("\u2002".join(parts)) if parts else ()
+    return rich("  ".join(parts)) if parts else ()
 
 
 def _head_mm(canvas: Canvas) -> float:

@@ -19,6 +19,9 @@ _TO_SUPER = str.maketrans("0123456789+-−n", "⁰¹²³⁴⁵⁶⁷⁸⁹⁺⁻
 _TO_SUB = str.maketrans("0123456789+-−", "₀₁₂₃₄₅₆₇₈₉₊₋₋")
 
 
+_FROM_SUPER = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁺⁻ⁿ", "0123456789+−n")
+_FROM_SUB = str.maketrans("₀₁₂₃₄₅₆₇₈₉₊₋", "0123456789+−")
+_SUPERS, _SUBS = re.compile("[⁰¹²³⁴⁵⁶⁷⁸⁹⁺⁻ⁿ]+"), re.compile("[₀₁₂₃₄₅₆₇₈₉₊₋]+")
 # the name of a symbol in braces, perhaps as a script
 _NAMED = re.compile(r"(?P<mark>[\^_]?)\{(?P<name>[A-Za-z][A-Za-z ]*)\}")
 # a minus, but none in a number such as 1e-3
@@ -41,6 +44,10 @@ Rich = tuple[Run, ...]
 def rich(typed: str, *, italic: bool = False) -> Rich:
     """The runs of a text as typed; adjacent plain text makes one run, `{mu}` its symbol."""
     typed = _NAMED.sub(_symbol, typed) if "{" in typed else typed
+    if not typed.isascii():
+        # signs that are scripts by themselves are set as all others are
+        typed = _SUPERS.sub(lambda m: f"^{{{m[0].translate(_FROM_SUPER)}}}", typed)
+        typed = _SUBS.sub(lambda m: f"_{{{m[0].translate(_FROM_SUB)}}}", typed)
     runs: list[Run] = []
     end = 0
     for match in _SCRIPT.finditer(typed):

@@ -14,10 +14,10 @@ _GREEK = (
 _OTHERS = {
     "degree": "°", "degrees Celsius": "°C", "micro": "µ", "ohm": "Ω", "angstrom": "Å",
     "per mille": "‰", "plus or minus": "±", "times": "×", "middle dot": "·", "minus": "−",
-    "dash": "–", "divided by": "÷", "about": "≈", "proportional to": "∝", "not equal": "≠",
+    "dash": "–", "divided by": "÷", "about": "≈", "not equal": "≠",
     "at most": "≤", "at least": "≥", "infinity": "∞", "square root": "√", "integral": "∫",
-    "sum": "∑", "partial": "∂", "right arrow": "→", "left arrow": "←", "equilibrium": "⇌",
-    "up arrow": "↑", "down arrow": "↓", "mean of x": "x̄", "mean of y": "ȳ", "h bar": "ħ",
+    "sum": "∑", "partial": "∂", "right arrow": "→", "left arrow": "←",
+    "up arrow": "↑", "down arrow": "↓", "mean of x": "x̄", "h bar": "ħ",
     "script l": "ℓ", "prime": "′", "double prime": "″", "thin space": "\u2009", "ellipsis": "…",
     "dagger": "†", "section": "§",
 }  # fmt: skip
