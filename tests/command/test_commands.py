@@ -201,6 +201,8 @@ class Commands(QtTest):
             ("render", runs[0], "--readings", runs[1], "--out", page),
         ):
             self.run_it(*words, status=2)
+        told = self.run_it("render", pattern, "--out", self.csv / "figures", status=3)
+        self.assertIn("The folder cannot be made", told.stderr)
 
     def test_cautions(self) -> None:
         readings = self.write("r.csv", "x,y\n1,90\n2,95 m\n3,101\n4,99\n")
