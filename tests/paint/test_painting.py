@@ -2,6 +2,7 @@
 
 import re
 import subprocess
+from concurrent.futures import ThreadPoolExecutor
 from xml.etree import ElementTree as ET
 
 import numpy as np
@@ -172,6 +173,13 @@ class Media(QtTest):
         self.assertEqual(root.findtext(f"{space}desc"), scene.caption)
         outlined = export(drawing, ".svg", Export(outlines=True)).decode()
         self.assertEqual((svg.count("<text") > 20, outlined.count("<text")), (True, 0))
+
+    def test_figures_are_written_beside_each_other(self) -> None:
+        drawings = [self._drawing(name)[1] for name in DEMOS]
+        alone = [png(drawing) for drawing in drawings]
+        with ThreadPoolExecutor(4) as pool:
+            together = list(pool.map(png, drawings * 3))
+        self.assertEqual(together, alone * 3)
 
     def test_every_symbol_is_in_the_typeface(self) -> None:
         for bold in (False, True):

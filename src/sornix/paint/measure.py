@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from functools import lru_cache
+from threading import get_ident
 
 from PyQt6.QtGui import QFont, QFontMetricsF
 
@@ -13,8 +14,9 @@ SCRIPT_RAISED = 0.36
 SCRIPT_LOWERED = 0.16
 
 
-@lru_cache(maxsize=128)
-def _font(size_mm: float, italic: bool, bold: bool) -> tuple[QFont, QFontMetricsF]:
+# figures are exported beside the window that shows them: no two threads share a font
+@lru_cache(maxsize=256)
+def _font(size_mm: float, italic: bool, bold: bool, _thread: int) -> tuple[QFont, QFontMetricsF]:
     font = figure_font(size_mm, italic=italic, bold=bold)
     return font, QFontMetricsF(font)
 
@@ -26,7 +28,7 @@ def set_runs(
     x = 0.0
     for run in runs:
         size = size_mm * (SCRIPT_SIZE if run.script else 1.0)
-        font, metrics = _font(round(size, 3), run.italic, bold)
+        font, metrics = _font(round(size, 3), run.italic, bold, get_ident())
         shift = {1: -SCRIPT_RAISED, 0: 0.0, -1: SCRIPT_LOWERED}[run.script]
         # the typeface has no thin space, and its space is as wide as one
         text = run.text.replace(THIN_SPACE, " ")
@@ -46,7 +48,7 @@ def _width(runs: Rich, size_mm: float, bold: bool) -> float:
 
 @lru_cache(maxsize=128)
 def _ascent(size_mm: float) -> float:
-    return _font(round(size_mm, 3), False, False)[1].capHeight() / UNITS_PER_MM
+    return _font(round(size_mm, 3), False, False, get_ident())[1].capHeight() / UNITS_PER_MM
 
 
 class QtMeasure:
