@@ -1,7 +1,6 @@
 """The hand on the paper: pointer, wheel, keys, and typing in place."""
 
 from collections.abc import Callable
-from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import QEvent, QKeyCombination, QPointF, Qt, QTimer, pyqtSignal
@@ -73,6 +72,10 @@ def _cursor_of(of: str) -> Qt.CursorShape:
     return shapes.IBeamCursor if of.endswith("-title") else shapes.SizeAllCursor
 
 
+def _asking(axis: str) -> Callable[["Paper"], None]:
+    return lambda paper: paper.ask_axis(axis)
+
+
 class Paper(WritingSheet):
     """Turns what the hand does on the sheet into edits and looks."""
 
@@ -94,16 +97,6 @@ class Paper(WritingSheet):
         self._wheel.setSingleShot(True)
         self._wheel.setInterval(_WHEEL_PAUSE_MS)
         self._wheel.timeout.connect(self._end_wheel)
-        keys = Qt.Key
-        self._acts: dict[int, Callable[[], None]] = {
-            keys.Key_N: self.write_note,
-            keys.Key_P: self.pin,
-            keys.Key_L: self.take_next,
-            keys.Key_X: partial(self._ask_axis, "x"),
-            keys.Key_Y: partial(self._ask_axis, "y"),
-            QKeyCombination(_SHIFT, keys.Key_X).toCombined(): partial(self._ask_axis, "x2"),
-            QKeyCombination(_SHIFT, keys.Key_Y).toCombined(): partial(self._ask_axis, "y2"),
-        }
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
@@ -394,8 +387,8 @@ class Paper(WritingSheet):
         elif key == keys.Key_Space and not event.isAutoRepeat():
             self._space = True
             self.setCursor(Qt.CursorShape.OpenHandCursor)
-        elif event.keyCombination().toCombined() in self._acts:
-            self._acts[event.keyCombination().toCombined()]()
+        elif event.keyCombination().toCombined() in _ACTS:
+            _ACTS[event.keyCombination().toCombined()](self)
         elif key in steps:
             self._walk(step_along(self._scene, self._at, steps[key]))
         elif key in (keys.Key_Up, keys.Key_Down):
@@ -403,7 +396,7 @@ class Paper(WritingSheet):
         else:
             event.ignore()
 
-    def _ask_axis(self, axis: str) -> None:
+    def ask_axis(self, axis: str) -> None:
         """Asks for the strip of an axis that is there."""
         if self._scene is not None and axis in self._scene.figure.panel.axes:
             self.axis_clicked.emit(axis)
@@ -440,3 +433,16 @@ class Paper(WritingSheet):
             said = ", ".join(flag_words(reading, scene)) if reading is not None else scene.caption
             self.setAccessibleDescription(said)
         self.update()
+
+
+# What single keys do. Not kept by a paper itself: what refers to itself is not taken away until
+# garbage is looked for, which may be in another thread.
+_ACTS: dict[int, Callable[[Paper], None]] = {
+    Qt.Key.Key_N: Paper.write_note,
+    Qt.Key.Key_P: Paper.pin,
+    Qt.Key.Key_L: Paper.take_next,
+    Qt.Key.Key_X: _asking("x"),
+    Qt.Key.Key_Y: _asking("y"),
+    QKeyCombination(_SHIFT, Qt.Key.Key_X).toCombined(): _asking("x2"),
+    QKeyCombination(_SHIFT, Qt.Key.Key_Y).toCombined(): _asking("y2"),
+}
