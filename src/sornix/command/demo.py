@@ -4,9 +4,8 @@ from pathlib import Path
 
 import click
 
-from sornix.command.painting import FIGURE_ENDINGS, write_out
+from sornix.command.painting import FIGURE_ENDINGS, make_folder, write_out
 from sornix.core.document import ENDING, write_atomically
-from sornix.core.errors import DocumentError
 from sornix.core.text import plural
 from sornix.demo import DEMOS, demo_document, demo_files, write_buoy_decade
 
@@ -20,12 +19,7 @@ def demo(folder: Path, decade: bool) -> None:
     FOLDER is made if it is not there; without it they go to demo-output. Each figure is written
     as PNG, SVG and PDF. No display is needed.
     """
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise DocumentError(
-            f"The folder cannot be made ({error.strerror}).", where=str(folder)
-        ) from error
+    make_folder(folder)
     files = 0
     for name, content in demo_files():
         write_atomically(folder / name, content)

@@ -3,12 +3,11 @@
 import os
 from pathlib import Path
 
-from sornix.core.document import ENDING, EXPORT_ENDINGS, Document
+from sornix.core.document import Document
 from sornix.core.drawing import Drawing, draw_figure
+from sornix.core.errors import DocumentError
 
 FIGURE_ENDINGS = (".png", ".svg", ".pdf")
-# All that a command can write.
-OUT_ENDINGS = (*EXPORT_ENDINGS, ENDING)
 
 _application: list[object] = []
 
@@ -32,6 +31,16 @@ def _ready_to_paint() -> None:
         # kept for the life of the process: Qt takes the fonts away with it
         _application.append(QGuiApplication(["sornix"]))
     load_fonts()
+
+
+def make_folder(folder: Path, remedy: str = "") -> None:
+    """Makes the folder to write into. Raises DocumentError."""
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise DocumentError(
+            f"The folder cannot be made ({error.strerror}).", where=str(folder), remedy=remedy
+        ) from error
 
 
 def write_out(document: Document, path: Path) -> None:

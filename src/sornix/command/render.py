@@ -8,9 +8,10 @@ import click
 from attrs import define, evolve, field
 
 from sornix.command.answer import UNUSABLE_INPUT
-from sornix.command.painting import OUT_ENDINGS, write_out
+from sornix.command.painting import make_folder, write_out
 from sornix.core.document import (
     ENDING,
+    OUT_ENDINGS,
     Document,
     load_document,
     matched,
@@ -20,7 +21,7 @@ from sornix.core.document import (
     under_names,
     with_readings,
 )
-from sornix.core.errors import DocumentError, SornixError
+from sornix.core.errors import SornixError
 from sornix.core.figure import STYLE_NAMES, set_style
 from sornix.core.readings import Table
 from sornix.core.text import plural
@@ -104,7 +105,7 @@ def render(
     if one_page and not runs:
         raise click.UsageError("--one-page needs the files that --readings names.")
     if not single:
-        _make_folder(out)
+        make_folder(out, "Name another one, or a file that ends in .png, .svg, .pdf or .csv.")
     work = _Work(runs, sheet, names, one_page, style, tuple(f".{e}" for e in endings), out, single)
     for path in documents:
         work.draw(path, f"{path.stem}-" if len(documents) > 1 else "")
@@ -114,18 +115,6 @@ def render(
         for line in work.failed:
             click.echo(f"sornix: {line}", err=True)
         raise click.exceptions.Exit(UNUSABLE_INPUT)
-
-
-def _make_folder(out: Path) -> None:
-    """Makes the folder to write into. Raises DocumentError."""
-    try:
-        out.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise DocumentError(
-            f"The folder cannot be made ({error.strerror}).",
-            where=str(out),
-            remedy="Name another one, or a file that ends in .png, .svg, .pdf or .csv.",
-        ) from error
 
 
 def _sorted_out(paths: Sequence[Path], first_run: Path | None) -> tuple[list[Path], list[Path]]:

@@ -1,7 +1,7 @@
 """What the footer says of a scene and of a reading."""
 
-from sornix.core.figure import column_or_rows, marked, series_name
-from sornix.core.readings import NUMBER, Column, table_named
+from sornix.core.figure import cell_words, column_or_rows, marked, series_name
+from sornix.core.readings import table_named
 from sornix.core.text import plain_text, plural, rich, shortest
 from sornix.desk.nearest import Reading
 from sornix.desk.workbench import Scene
@@ -17,17 +17,9 @@ def flag_words(reading: Reading, scene: Scene) -> tuple[str, str]:
         where = f"{series_name(panel, series, scene.tables)}, {where}"
     if any(left.row == reading.row for left in series.left_out):
         where += ", left out"
-    x, y = (_value(column_or_rows(table, name), reading.row) for name in (series.x, series.y))
+    x, y = (cell_words(column_or_rows(table, name), reading.row) for name in (series.x, series.y))
     values = f"{x},  {y}"
     return plain_text(rich(where)), plain_text(rich(values))
-
-
-def _value(column: Column, row: int) -> str:
-    """A reading with its unit, in full."""
-    if column.kind != NUMBER:
-        return column.cell(row)
-    number = shortest(float(column.numbers[row]), 0)
-    return f"{column.bounds.get(row, '')}{number} {column.unit}".strip()
 
 
 def count_words(scene: Scene) -> str:
@@ -57,9 +49,9 @@ def across_words(readings: list[Reading], scene: Scene) -> str:
         series = scene.figure.panels[scene.figure.home(reading.series)].one_series(reading.series)
         table = table_named(scene.tables, series.table)
         if not parts:
-            parts.append(_value(column_or_rows(table, series.x), reading.row))
+            parts.append(cell_words(column_or_rows(table, series.x), reading.row))
         column = column_or_rows(table, series.y)
-        parts.append(f"{column.name} {_value(column, reading.row)}")
+        parts.append(f"{column.name} {cell_words(column, reading.row)}")
     return plain_text(rich("  ·  ".join(parts)))
 
 
@@ -73,5 +65,5 @@ def reading_words(reading: Reading, scene: Scene) -> str:
         parts.insert(0, series_name(panel, series, scene.tables))
     for name in (series.x, series.y):
         column = column_or_rows(table, name)
-        parts.append(f"{column.name} {_value(column, reading.row)}")
+        parts.append(f"{column.name} {cell_words(column, reading.row)}")
     return plain_text(rich("  ·  ".join(parts)))

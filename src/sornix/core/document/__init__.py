@@ -14,7 +14,13 @@ from sornix.core.document.newreadings import (
     under_names,
     with_readings,
 )
-from sornix.core.document.package import ENDING, load_document, save_document, write_atomically
+from sornix.core.document.package import (
+    ENDING,
+    OUT_ENDINGS,
+    load_document,
+    save_document,
+    write_atomically,
+)
 from sornix.core.document.tables import (
     add_summary,
     add_tables,
@@ -30,6 +36,7 @@ from sornix.core.document.value import EXPORT_ENDINGS, Document, Export, new_doc
 __all__ = [
     "ENDING",
     "EXPORT_ENDINGS",
+    "OUT_ENDINGS",
     "Document",
     "Export",
     "Fitted",

@@ -21,7 +21,7 @@ from sornix.core.document.tablejson import (
     table_from_json,
     table_to_json,
 )
-from sornix.core.document.value import Document, Export
+from sornix.core.document.value import EXPORT_ENDINGS, Document, Export
 from sornix.core.errors import DocumentError, SornixError
 from sornix.core.figure import Figure, curve_values, series_points, trend_symbols
 from sornix.core.readings import (
@@ -42,6 +42,8 @@ if TYPE_CHECKING:
     import zipfile
 
 ENDING = ".sornix"
+# All that a document can be written as.
+OUT_ENDINGS = (*EXPORT_ENDINGS, ENDING)
 VERSION = 1
 # A part that unpacks to more than this is no document of ours but a trap.
 _MOST_BYTES = 4 << 30

@@ -18,7 +18,7 @@ from sornix.core.drawing.items import (
 from sornix.core.drawing.labels import label_points
 from sornix.core.drawing.placing import free_place
 from sornix.core.drawing.style import MM_PER_POINT, Style
-from sornix.core.figure import Figure, Note, Panel, note_text, pinned
+from sornix.core.figure import Figure, Note, Panel, Pinned, note_series, note_text, pinned
 from sornix.core.readings import Tables
 from sornix.core.text import Rich, rich, with_comma
 
@@ -37,8 +37,9 @@ def note_items(
     boxes: list[Box] = []
     for note in panel.notes:
         rows = _rows(note, panel, tables, place, style, measure)
-        at = _target(note, panel, tables, place)
-        if not rows or (at is None and pinned(note, panel, tables) is not None):
+        values = pinned(note, panel, tables)
+        at = _target(note, values, panel, place) if values is not None else None
+        if not rows or (at is None and values is not None):
             continue
         size = style.label_pt * MM_PER_POINT
         width = max(measure.width(row, size) for row in rows)
@@ -79,12 +80,9 @@ def _rows(
     return [with_comma(row) for row in found] if comma else found
 
 
-def _target(note: Note, panel: Panel, tables: Tables, place: PanelPlace) -> Floats | None:
-    """Where a note points, (2,) in mm; None for nowhere or beyond the data area."""
-    values = pinned(note, panel, tables)
-    if values is None:
-        return None
-    series = next((s for s in panel.series if s.id == note.series), None)
+def _target(note: Note, values: Pinned, panel: Panel, place: PanelPlace) -> Floats | None:
+    """Where a note points, (2,) in mm; None beyond the data area."""
+    series = note_series(note, panel)
     own = place.on(series) if series is not None else place
     at: Floats = own.place(np.array([values.x]), np.array([values.y]))[0]
     seen = np.isfinite(at).all() and place.inner.grown(0.1).holds(float(at[0]), float(at[1]))

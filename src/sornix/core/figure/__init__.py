@@ -49,10 +49,12 @@ from sornix.core.figure.edits import (
 from sornix.core.figure.extents import axis_extent, fitting, settled_range, tick_words
 from sornix.core.figure.notes import (
     Between,
+    Pinned,
     add_note,
     between,
     cell_words,
     change_note,
+    note_series,
     note_text,
     pinned,
     remove_note,
@@ -238,6 +240,7 @@ __all__ = [
     "Other",
     "OwnStyle",
     "Panel",
+    "Pinned",
     "Points",
     "Scale",
     "Series",
@@ -300,6 +303,7 @@ __all__ = [
     "move",
     "name_curve",
     "new_figure",
+    "note_series",
     "note_text",
     "own_axis",
     "own_column",

@@ -13,6 +13,7 @@ from sornix.core.figure.points import (
     scale_kind,
     series_points,
 )
+from sornix.core.figure.series import Series
 from sornix.core.figure.values import Figure, Note, Panel
 from sornix.core.readings import NUMBER, Column, Tables, table_named
 from sornix.core.scales import KINDS
@@ -30,7 +31,7 @@ def pinned(note: Note, panel: Panel, tables: Tables) -> Pinned | None:
     """Where a note points; None where it points nowhere, or its reading is not there any more."""
     if note.row is None:
         return Pinned(note.x, note.y) if note.x is not None and note.y is not None else None
-    series = next((s for s in panel.series if s.id == note.series), None)
+    series = note_series(note, panel)
     if series is None:
         return None
     points = series_points(series, panel, tables)
@@ -38,11 +39,16 @@ def pinned(note: Note, panel: Panel, tables: Tables) -> Pinned | None:
     return Pinned(float(points.x[at]), float(points.y[at])) if at is not None else None
 
 
+def note_series(note: Note, panel: Panel) -> Series | None:
+    """The series that a note is about; None where it is about none that is there."""
+    return next((s for s in panel.series if s.id == note.series), None)
+
+
 def note_text(note: Note, panel: Panel, tables: Tables) -> str:
     """The words of a note, or the values of what it is pinned to, with their units."""
     if note.text:
         return note.text
-    series = next((s for s in panel.series if s.id == note.series), None)
+    series = note_series(note, panel)
     if note.row is not None and series is not None:
         table = table_named(tables, series.table)
         cells = (column_or_rows(table, name) for name in (series.x, series.y))
