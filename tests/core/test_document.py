@@ -15,10 +15,10 @@ from sornix.core.document import (
     load_document,
     new_document,
     save_document,
-    write_atomically,
 )
 from sornix.core.errors import DocumentError
 from sornix.core.figure import add_trend, hold, set_title
+from sornix.core.files import write_atomically
 from sornix.core.readings import read_text
 from sornix.demo import DEMOS, demo_document
 from tests.base import SornixTest

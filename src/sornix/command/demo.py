@@ -5,7 +5,8 @@ from pathlib import Path
 import click
 
 from sornix.command.painting import FIGURE_ENDINGS, make_folder, write_out
-from sornix.core.document import ENDING, write_atomically
+from sornix.core.document import ENDING
+from sornix.core.files import write_atomically
 from sornix.core.text import plural
 from sornix.demo import DEMOS, demo_document, demo_files, write_buoy_decade
 

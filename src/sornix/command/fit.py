@@ -11,7 +11,7 @@ from attrs import evolve
 from sornix.command.answer import json_option, print_json
 from sornix.command.painting import drawing_of
 from sornix.command.sources import need_numbers, read_table
-from sornix.core.document import Document, write_atomically
+from sornix.core.document import Document
 from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.figure import (
     FORMULA,
@@ -25,6 +25,7 @@ from sornix.core.figure import (
     trend_fit,
 )
 from sornix.core.figure.trendreport import report_sections
+from sornix.core.files import write_atomically
 from sornix.core.readings import Table
 from sornix.core.text import parse_number, significant
 from sornix.core.trends import METHODS, MODELS, ON_LOGS, Fit, Prediction, Setting

@@ -6,7 +6,7 @@ import click
 
 from sornix.command.answer import json_option, print_json
 from sornix.command.sources import read_tables
-from sornix.core.document import write_atomically
+from sornix.core.files import write_atomically
 from sornix.core.readings import KIND_WORDS, TIME, Column, Table, write_text
 from sornix.core.readings.dialect import said
 from sornix.core.text import plain_text, plural, rich, shortest

@@ -8,8 +8,9 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from PyQt6.QtCore import QObject, QTimer
 
-from sornix.core.document import ENDING, Document, load_document, save_document, write_atomically
+from sornix.core.document import ENDING, Document, load_document, save_document
 from sornix.core.errors import SornixError
+from sornix.core.files import write_atomically
 from sornix.desk.preferences import preferred
 
 if TYPE_CHECKING:

@@ -220,7 +220,7 @@ class ReadingsDesk:
 
         def write(path: Path, separator: str, *, for_spreadsheets: bool) -> None:
             def work() -> None:
-                from sornix.core.document import write_atomically
+                from sornix.core.files import write_atomically
 
                 raw = write_text(table, separator, units=True)
                 write_atomically(path, b"\xef\xbb\xbf" * for_spreadsheets + raw)

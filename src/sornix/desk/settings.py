@@ -53,8 +53,8 @@ class Settings:
     def remember(self, **values: object) -> None:
         """Sets values and writes the file."""
         self._values |= values
-        from sornix.core.document import write_atomically
         from sornix.core.errors import DocumentError
+        from sornix.core.files import write_atomically
 
         try:
             self._path.parent.mkdir(parents=True, exist_ok=True)

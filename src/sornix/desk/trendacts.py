@@ -5,9 +5,9 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from sornix.core import figure as edits
-from sornix.core.document import write_atomically
 from sornix.core.errors import SornixError
 from sornix.core.figure import FORMULA, Figure, waiting
+from sornix.core.files import write_atomically
 from sornix.core.trends import MODELS
 from sornix.desk.acts import Act, State
 

@@ -8,9 +8,10 @@ from typing import NamedTuple
 from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QSizeF
 from PyQt6.QtGui import QImage, QPageLayout, QPageSize, QPainter, QPdfWriter
 
-from sornix.core.document import Export, write_atomically
+from sornix.core.document import Export
 from sornix.core.drawing import Drawing
 from sornix.core.errors import DocumentError
+from sornix.core.files import write_atomically
 from sornix.core.text import spoken
 from sornix.paint.painter import paint
 

@@ -3,10 +3,11 @@
 import re
 from pathlib import Path
 
-from sornix.core.document import ENDING, OUT_ENDINGS, Document, save_document, write_atomically
+from sornix.core.document import ENDING, OUT_ENDINGS, Document, save_document
 from sornix.core.drawing import Drawing, drawn_tables
 from sornix.core.errors import DocumentError
 from sornix.core.figure import caption
+from sornix.core.files import write_atomically
 from sornix.core.readings import Table, write_text
 from sornix.core.text import plain_text, rich
 from sornix.paint.export import Told, export, preview

@@ -18,8 +18,8 @@ from sornix.core.document.package import (
     ENDING,
     OUT_ENDINGS,
     load_document,
+    load_with_state,
     save_document,
-    write_atomically,
 )
 from sornix.core.document.tables import (
     add_summary,
@@ -50,6 +50,7 @@ __all__ = [
     "draw_table",
     "drawn_table",
     "load_document",
+    "load_with_state",
     "matched",
     "missing_columns",
     "new_document",
@@ -63,5 +64,4 @@ __all__ = [
     "under_names",
     "with_readings",
     "with_table_read_again",
-    "write_atomically",
 ]

@@ -6,37 +6,42 @@ figure, `preview.png` a picture of it.
 
 import io
 import json
-import os
+import math
 import re
 import zlib
+from collections.abc import Mapping
+from functools import cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from attrs import asdict, evolve
 
+from sornix.core.document.storedcells import has_half, read_cells, write_cells
 from sornix.core.document.tablejson import (
     column_from_json,
     column_to_json,
+    kept_from_json,
+    names_from_json,
     table_from_json,
     table_to_json,
+    text_from_json,
 )
 from sornix.core.document.value import EXPORT_ENDINGS, Document, Export
 from sornix.core.errors import DocumentError, SornixError
 from sornix.core.figure import Figure, curve_values, series_points, trend_symbols
+from sornix.core.files import FileState, state_of, write_atomically
 from sornix.core.readings import (
     NUMBER,
     TEXT,
     TIME,
     Column,
-    Heading,
     Source,
     Table,
     Tables,
-    read_columns,
     table_named,
-    write_text,
 )
+from sornix.core.text import short
 
 if TYPE_CHECKING:
     import zipfile
@@ -45,96 +50,127 @@ ENDING = ".sornix"
 # All that a document can be written as.
 OUT_ENDINGS = (*EXPORT_ENDINGS, ENDING)
 VERSION = 1
-# A part that unpacks to more than this is no document of ours but a trap.
-_MOST_BYTES = 4 << 30
+# JSON, pictures and pasted texts that unpack to more than this are no document but a trap; so are
+# readings that unpack to so many times the size of the file.
+_MOST_TOLD = 64 << 20
+_MOST_RATIO = 40
+_MOST_SAID = 400
 
 
-def save_document(document: Document, path: Path, preview: bytes) -> None:
-    """Writes a document with its `preview` (PNG). Raises DocumentError, the old file untouched."""
+def save_document(
+    document: Document, path: Path, preview: bytes, *, whole_paths: bool = False
+) -> FileState | None:
+    """Writes a document with its `preview` (PNG); gives the file as it is then.
+
+    Paths of sources are told from the folder of the document, and by their name alone where they
+    lie elsewhere, unless it is to have the `whole_paths`. Raises DocumentError, the old file
+    untouched.
+    """
+    content = packed(document_parts(document, preview, None if whole_paths else path.parent))
+    write_atomically(path, content)
+    return state_of(path, content)
+
+
+def document_parts(document: Document, preview: bytes, folder: Path | None) -> dict[str, bytes]:
+    """The parts of a document by their names, for a document in a `folder`."""
+    parts: dict[str, bytes] = {}
+    resources = []
+    for number, table in enumerate(document.tables, 1):
+        name, kept = readings_name(table, number), f"sources/{number}.txt"
+        parts[name] = write_cells(table)
+        resource = _resource(table, name, folder)
+        if table.source is not None and table.source.text:
+            parts[kept] = table.source.text
+            resource["sornix"]["pasted"] = kept
+        resources.append(resource)
+    parts["datapackage.json"] = _json({"profile": "tabular-data-package", "resources": resources})
+    figure = {
+        "format": "sornix figure",
+        "version": VERSION,
+        "figure": asdict(document.figure),
+        "pattern": document.pattern,
+        "export": asdict(document.export),
+    }
+    parts["figure.json"] = _json(figure)
+    parts["preview.png"] = preview
+    return parts
+
+
+def readings_name(table: Table, number: int) -> str:
+    """The part that holds a table."""
+    slug = re.sub(r"[^a-z0-9]+", "-", table.name.casefold()).strip("-") or "table"
+    return f"readings/{number}-{slug[:40]}.csv"
+
+
+def packed(parts: Mapping[str, bytes]) -> bytes:
+    """The parts as a ZIP archive."""
     import zipfile
 
     stream = io.BytesIO()
     with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as archive:
-        resources = []
-        for number, table in enumerate(document.tables, 1):
-            slug = re.sub(r"[^a-z0-9]+", "-", table.name.casefold()).strip("-") or "table"
-            name = f"readings/{number}-{slug[:40]}.csv"
-            _put(archive, name, write_text(_plain(table)))
-            resource = _resource(table, name)
-            if table.source is not None and table.source.text:
-                kept = f"sources/{number}.txt"
-                _put(archive, kept, table.source.text)
-                resource["sornix"]["pasted"] = kept
-            resources.append(resource)
-        package = {"profile": "tabular-data-package", "resources": resources}
-        _put(archive, "datapackage.json", _json(package))
-        figure = {
-            "format": "sornix figure",
-            "version": VERSION,
-            "figure": asdict(document.figure),
-            "pattern": document.pattern,
-            "export": asdict(document.export),
-        }
-        _put(archive, "figure.json", _json(figure))
-        _put(archive, "preview.png", preview)
-    write_atomically(path, stream.getvalue())
-
-
-def write_atomically(path: Path, content: bytes) -> None:
-    """Writes beside `path`, syncs, and renames: the file is either old or new, never half.
-
-    Raises DocumentError where the folder does not take it.
-    """
-    path = path.resolve()
-    temporary = None
-    try:
-        mode = path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_umask()
-        beside = path.with_name(f".{path.name}.{os.getpid()}.new")
-        with beside.open("xb") as file:
-            temporary = beside
-            file.write(content)
-            file.flush()
-            os.fsync(file.fileno())
-        temporary.chmod(mode)
-        temporary.replace(path)
-    except OSError as error:
-        if temporary is not None:
-            temporary.unlink(missing_ok=True)
-        raise DocumentError(
-            f"The file could not be written ({error.strerror or error}).",
-            where=str(path),
-            remedy="Choose another folder, or make room there.",
-        ) from error
+        for name, content in parts.items():
+            _put(archive, name, content)
+    return stream.getvalue()
 
 
 def load_document(path: Path) -> Document:
     """The document in a file. Raises DocumentError with the reason; the file is only read."""
+    return load_with_state(path)[0]
+
+
+def load_with_state(path: Path) -> tuple[Document, FileState]:
+    """The document in a file, and the file as it was when it was read. Raises DocumentError."""
     import zipfile
 
     where = path.name
     try:
-        with zipfile.ZipFile(path) as archive:
-            document = _document(_read_json(archive, "figure.json", where), where)
-            tables = _tables(archive, where)
+        found = path.stat()
+        content = path.read_bytes()
+        with zipfile.ZipFile(io.BytesIO(content)) as archive:
+            parts = _Archive(archive, len(content), where)
+            document = document_from(parts, where, path.parent)
     except FileNotFoundError as error:
         raise DocumentError("There is no such file.", where=str(path)) from error
     except OSError as error:
-        raise DocumentError(f"The file cannot be read ({error.strerror}).", where=where) from error
-    except (zipfile.BadZipFile, zlib.error, RuntimeError, EOFError) as error:
+        raise DocumentError(
+            f"The file cannot be read ({error.strerror or error}).", where=where
+        ) from error
+    except (zipfile.BadZipFile, NotImplementedError, RuntimeError, ValueError) as error:
         raise DocumentError(
             "This is not a Sornix document, or it is damaged.",
             where=where,
             remedy="It was left as it is. A copy may open.",
         ) from error
-    document = evolve(document, tables=tables)
+    state = state_of(path, content) or FileState(found.st_size, found.st_mtime_ns, b"")
+    return document, state._replace(size=found.st_size, changed=found.st_mtime_ns)
+
+
+def document_from(parts: "_Archive | Mapping[str, bytes]", where: str, folder: Path) -> Document:
+    """The document in some parts, whose sources lie relative to `folder`. Raises DocumentError."""
+    document = _document(_read_json(parts, "figure.json", where), where)
+    document = evolve(document, tables=_tables(parts, where, folder))
     _check_references(document, where)
     return document
 
 
-def _umask() -> int:
-    current = os.umask(0)
-    os.umask(current)
-    return current
+class _Archive:
+    """The parts of a file, which are unpacked only up to what a document may hold."""
+
+    def __init__(self, archive: "zipfile.ZipFile", size: int, where: str) -> None:
+        self._archive, self._where = archive, where
+        self._most = dict.fromkeys(("told", "readings"), _MOST_TOLD)
+        self._most["readings"] = max(_MOST_TOLD, _MOST_RATIO * size)
+
+    def __contains__(self, name: object) -> bool:
+        return name in self._archive.namelist()
+
+    def __getitem__(self, name: str) -> bytes:
+        info = self._archive.getinfo(name)
+        kind = "readings" if name.startswith("readings/") else "told"
+        self._most[kind] -= info.file_size
+        if self._most[kind] < 0:
+            raise _damaged(self._where, f"{name} is too large")
+        return self._archive.read(info)
 
 
 def _put(archive: "zipfile.ZipFile", name: str, content: bytes) -> None:
@@ -143,20 +179,25 @@ def _put(archive: "zipfile.ZipFile", name: str, content: bytes) -> None:
     # one fixed time, so that the same document makes the same file
     info = zipfile.ZipInfo(name, (1980, 1, 1, 0, 0, 0))
     info.external_attr = 0o644 << 16
-    packed = zipfile.ZIP_STORED if name.endswith(".png") else zipfile.ZIP_DEFLATED
-    archive.writestr(info, content, compress_type=packed)
+    plain = name.endswith(".png") or _packs_too_well(content)
+    archive.writestr(info, content, zipfile.ZIP_STORED if plain else zipfile.ZIP_DEFLATED)
+
+
+def _packs_too_well(content: bytes) -> bool:
+    """Whether a part would unpack to more than a document is let: that looks like a trap."""
+    if len(content) <= _MOST_TOLD:
+        return False
+    piece = content[: 1 << 20]
+    return len(piece) > _MOST_RATIO // 4 * len(zlib.compress(piece, 6))
 
 
 def _json(value: object) -> bytes:
-    return json.dumps(value, ensure_ascii=False, indent=1, allow_nan=False).encode()
+    text = json.dumps(value, ensure_ascii=False, indent=1, allow_nan=False)
+    # halves of letters, which UTF-8 does not have, are told by their numbers
+    return (json.dumps(value, indent=1, allow_nan=False) if has_half(text) else text).encode()
 
 
-def _plain(table: Table) -> Table:
-    """The table with limits as plain numbers: their marks stand in the package's description."""
-    return evolve(table, columns=tuple(evolve(column, bounds={}) for column in table.columns))
-
-
-def _resource(table: Table, path: str) -> dict[str, Any]:
+def _resource(table: Table, path: str, folder: Path | None) -> dict[str, Any]:
     return {
         "profile": "tabular-data-resource",
         "name": Path(path).stem,
@@ -170,7 +211,7 @@ def _resource(table: Table, path: str) -> dict[str, Any]:
             "fields": [_field(column) for column in table.columns],
             "missingValues": [""],
         },
-        "sornix": table_to_json(table),
+        "sornix": table_to_json(table, folder),
     }
 
 
@@ -193,24 +234,34 @@ def _damaged(where: str, what: str) -> DocumentError:
     )
 
 
-def _read(archive: "zipfile.ZipFile", name: str, where: str) -> bytes:
+def _read(parts: "_Archive | Mapping[str, bytes]", name: str, where: str) -> bytes:
+    if name not in parts:
+        raise _damaged(where, f"it holds no {name}")
     try:
-        info = archive.getinfo(name)
-    except KeyError as error:
-        raise _damaged(where, f"it holds no {name}") from error
-    if info.file_size > _MOST_BYTES:
-        raise _damaged(where, f"{name} is too large")
-    return archive.read(info)
+        return parts[name]
+    except (zlib.error, EOFError) as error:
+        raise _damaged(where, f"{name} cannot be unpacked") from error
 
 
-def _read_json(archive: "zipfile.ZipFile", name: str, where: str) -> dict[str, Any]:
+def _read_json(parts: "_Archive | Mapping[str, bytes]", name: str, where: str) -> dict[str, Any]:
     try:
-        value = json.loads(_read(archive, name, where))
+        value = json.loads(_read(parts, name, where), parse_constant=_no_number, parse_float=_real)
+    except RecursionError as error:
+        raise _damaged(where, f"{name} is nested too deeply") from error
     except ValueError as error:
         raise _damaged(where, f"{name} cannot be read ({error})") from error
     if not isinstance(value, dict):
         raise _damaged(where, f"{name} is not an object")
     return value
+
+
+def _no_number(text: str) -> float:
+    raise ValueError(f"{text} is no number of JSON")
+
+
+def _real(text: str) -> float:
+    value = float(text)
+    return value if math.isfinite(value) else _no_number(text)
 
 
 def _document(value: dict[str, Any], where: str) -> Document:
@@ -226,48 +277,80 @@ def _document(value: dict[str, Any], where: str) -> Document:
             where=where,
             remedy="Open it with a newer Sornix. It was left as it is.",
         )
-    converter = cattrs.Converter(forbid_extra_keys=True)
+    converter = _converter()
     try:
         figure = converter.structure(value.get("figure"), Figure)
         export = converter.structure(value.get("export", {}), Export)
         pattern = converter.structure(value.get("pattern", False), bool)
-    except cattrs.BaseValidationError as error:
-        listed = "; ".join(cattrs.transform_error(error, path="figure"))
-        raise _damaged(where, f"in figure.json, {listed}") from error
+    except (cattrs.BaseValidationError, TypeError, ValueError, OverflowError) as error:
+        told = cattrs.transform_error(error, path="figure") if _has_parts(error) else [str(error)]
+        raise _damaged(where, f"in figure.json, {short('; '.join(told), _MOST_SAID)}") from error
     return Document((), figure, export, pattern)
 
 
-def _tables(archive: "zipfile.ZipFile", where: str) -> Tables:
-    package = _read_json(archive, "datapackage.json", where)
-    tables = []
+@cache
+def _converter() -> Any:
+    import cattrs
+
+    converter = cattrs.Converter(forbid_extra_keys=True)
+    for kind in (bool, int, float, str):
+        converter.register_structure_hook(kind, _strictly)
+    return converter
+
+
+def _has_parts(error: BaseException) -> bool:
+    return isinstance(error, BaseExceptionGroup)
+
+
+def _strictly(value: Any, kind: type) -> Any:
+    """A value of the very kind that JSON has for it: nothing is made of something else."""
+    if type(value) is kind:
+        return value
+    if kind is float and type(value) is int:
+        return float(value)
+    raise TypeError(f"{short(repr(value), 40)} is no {kind.__name__}")
+
+
+def _tables(parts: "_Archive | Mapping[str, bytes]", where: str, folder: Path) -> Tables:
+    package = _read_json(parts, "datapackage.json", where)
     try:
-        for resource in package["resources"]:
-            fields = resource["schema"]["fields"]
-            columns = [
-                (Heading(str(f["name"]), str(f.get("unit", ""))), _kind_of(f)) for f in fields
-            ]
-            raw = _read(archive, resource["path"], where)
-            table = read_columns(raw, str(resource["title"]), columns)
-            ours = [
-                column_from_json(c, f.get("sornix", {}))
-                for c, f in zip(table.columns, fields, strict=True)
-            ]
-            table = evolve(table, columns=tuple(ours), notes=tuple(resource.get("notes", ())))
-            told = dict(resource.get("sornix", {}))
-            pasted = told.pop("pasted", None)
-            table = table_from_json(table, told)
-            if pasted is not None:
-                table = evolve(table, source=Source(text=_read(archive, pasted, where)))
-            tables.append(table)
-    except (KeyError, TypeError, AttributeError, ValueError) as error:
-        raise _damaged(where, f"datapackage.json is incomplete ({error})") from error
+        tables = [_table(parts, resource, where, folder) for resource in package["resources"]]
+    except (KeyError, TypeError, AttributeError, ValueError, OverflowError) as error:
+        said = short(str(error), _MOST_SAID)
+        raise _damaged(where, f"datapackage.json is incomplete ({said})") from error
     except DocumentError:
         raise
     except SornixError as error:
         raise _damaged(where, f"the readings cannot be read ({error})") from error
     if not tables:
         raise _damaged(where, "it holds no readings")
+    if len({table.name for table in tables}) < len(tables):
+        raise _damaged(where, "two tables have one name")
     return tuple(tables)
+
+
+def _table(
+    parts: "_Archive | Mapping[str, bytes]", resource: Any, where: str, folder: Path
+) -> Table:
+    """One table of the package. Raises KeyError, TypeError, ValueError or SornixError."""
+    fields = resource["schema"]["fields"]
+    kept = [
+        kept_from_json(text_from_json(f["name"]), _kind_of(f), f.get("sornix", {})) for f in fields
+    ]
+    raw = _read(parts, text_from_json(resource["path"]), where)
+    columns = [
+        column_from_json(column, text_from_json(f.get("unit", "")), f.get("sornix", {}))
+        for column, f in zip(read_cells(raw, where, kept), fields, strict=True)
+    ]
+    notes = names_from_json(list(resource.get("notes", [])))
+    told = dict(resource.get("sornix", {}))
+    pasted = told.pop("pasted", None)
+    plain = Table(text_from_json(resource["title"]), tuple(columns), notes)
+    table = table_from_json(plain, told, folder)
+    if pasted is not None:
+        text = _read(parts, text_from_json(pasted), where)
+        table = evolve(table, source=Source(text=text))
+    return table
 
 
 def _kind_of(field: dict[str, Any]) -> str:

@@ -319,7 +319,11 @@ def write_text(
 
     With some `rows` only, by index; with `units`, each name has its unit behind it in brackets.
     """
-    if rows is None and table.row_count > _MANY_ROWS and not any(map(_is_mixed, table.columns)):
+    # a lone missing cell would be a blank line, which readers pass over: it is quoted instead
+    single = len(table.columns) == 1
+    blank = single and table.columns[0].missing > 0
+    many = rows is None and table.row_count > _MANY_ROWS
+    if many and not blank and not any(map(_is_mixed, table.columns)):
         from sornix.core.readings.longtext import written_by_arrow
 
         return written_by_arrow(table, separator, units=units)
@@ -329,8 +333,6 @@ def write_text(
     cells = [column.cells() for column in table.columns]
     if rows is not None:
         cells = [[column[row] for row in rows] for column in cells]
-    # a lone missing cell would be a blank line, which readers pass over: it is quoted instead
-    single = len(cells) == 1
     for row in zip(*cells, strict=True):
         if single and not row[0]:
             stream.write('""\r\n')

@@ -205,6 +205,8 @@ _UNITS = {MONTH: "M", DATE: "D", MINUTE: "m", SECOND: "s", FRACTION: "us", CLOCK
 
 
 _PIECE = 1 << 14
+# The last second whose microseconds are counted in 64 bits, some 292 000 years from now.
+_LAST_DATE = 9.2e12
 
 
 def moment_texts(seconds: NDArray[np.float64], form: str) -> list[str]:
@@ -216,12 +218,14 @@ def moment_texts(seconds: NDArray[np.float64], form: str) -> list[str]:
         # in pieces, so that a window stays live meanwhile
         pieces = (seconds[i : i + _PIECE] for i in range(0, len(seconds), _PIECE))
         return [text for piece in pieces for text in moment_texts(piece, form)]
-    known = np.isfinite(seconds)
+    # far beyond all calendars there are only seconds
+    known = np.abs(seconds) < _LAST_DATE
     whole = np.zeros(len(seconds), dtype="datetime64[us]")
     whole[known] = np.round(seconds[known] * 1e6).astype(np.int64).view("datetime64[us]")
     texts = np.datetime_as_string(whole, unit="us")
     return [
-        _trimmed(str(text), form) if there else "" for text, there in zip(texts, known, strict=True)
+        _trimmed(str(text), form) if there else f"{value!r} s" if np.isfinite(value) else ""
+        for text, there, value in zip(texts, known, seconds.tolist(), strict=True)
     ]
 
 

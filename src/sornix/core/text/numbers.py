@@ -24,6 +24,11 @@ def plural(count: int, one: str, many: str | None = None) -> str:
     return f"{decimal_text(Decimal(count))} {noun}"
 
 
+def short(text: str, most: int = 60) -> str:
+    """The text, or its beginning with … where it has more than `most` letters: for messages."""
+    return text if len(text) <= most else text[: most - 1] + "…"
+
+
 def capital(text: str) -> str:
     """The text with a capital first letter; the others stay as they are."""
     return text[:1].upper() + text[1:]
