@@ -1,25 +1,27 @@
 """The window hands over: exports, other readings, patterns, notes, preferences, safety copies."""
 
-import json
-import os
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
+from attrs import evolve
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit
 
 from sornix.core import figure as edits
-from sornix.core.document import ENDING, Document, load_document
+from sornix.core.document import Document, load_document, save_document
+from sornix.core.document.safetycopy import left_behind
 from sornix.core.figure import STYLE_NAMES, size_name
-from sornix.desk.autosave import Autosave, left_behind
+from sornix.desk.autosave import Autosave
 from sornix.desk.exportdialog import ExportDialog
 from sornix.desk.gestures import drag_of, snap
 from sornix.desk.matchdialog import MatchDialog
 from sornix.desk.preferences import PREFERENCES, PreferencesDialog, preferred
 from sornix.desk.printing import PrintDialog
 from sornix.desk.question import Question
+from sornix.desk.recovery import RecoveryDialog
+from sornix.desk.saving import HindranceDialog
 from sornix.desk.symbolfinder import SymbolFinder
 from sornix.desk.tips import TIPS, Tips
 from tests.qt import QTest, WindowTest
@@ -149,7 +151,7 @@ class HandOver(WindowTest):
             self.assertEqual(self.document, before)
 
     def test_a_pattern_asks_for_readings_and_stays_as_it_is(self) -> None:
-        self.window.hand_over.save_pattern()
+        self.window.saving.save_pattern()
         self.name_file(self.folder / "calibration.sornix")
         path = self.folder / "calibration.sornix"
         content = path.read_bytes()
@@ -317,33 +319,90 @@ class HandOver(WindowTest):
             settings.remember(preferences=kept)
             self.assertIn(preferred(settings, preference.name), dict(preference.entries))
 
+    def _retitle(self, title: str) -> None:
+        self.window.edit("titled", lambda f: edits.set_title(f, title))
+
     def test_unsaved_work_is_kept_and_offered_after_a_bad_end(self) -> None:
-        folder = self.folder / "recovery"
-        keeper = Autosave(self.window, folder)
-        keeper.keep()
+        root = self.folder / "recovery"
+        path = self.folder / "mine.sornix"
+        self.window.saving.save()
+        self.name_file(path)
+        self.addCleanup(lambda: self.window.autosave and self.window.autosave.close())
+        for title in ("One", "Before the end"):
+            window = self.window
+            window.autosave = keeper = window.autosave or Autosave(window, root)
+            keeper.keep()
+            keeper._worker.wait()  # noqa: SLF001
+            self.assertFalse(window.bench.has_unsaved_changes or list(root.glob("*/copy.json")))
+            self._retitle(title)
+            self.wait_until(lambda: list(root.glob("*/copy.json")), "a copy was written by itself")
+            self.assertEqual(left_behind(root), [], "somebody works with it")
+            # a writer that is killed lets go of its lock, and of nothing else
+            keeper._worker.wait()  # noqa: SLF001
+            keeper._copy.let_go()  # noqa: SLF001
+            window.autosave = None
+            window.bench.changed.disconnect(keeper._changed)  # noqa: SLF001
+            window.bench.file_changed.disconnect(keeper.forget)
+            (left,) = left_behind(root)
+            self.assertEqual((left.work.name, left.work.path), ("mine", path))
+            self.assertEqual(left.load().figure.title, title)
+            self.window = self.new_window()
+            self.window.autosave = Autosave(self.window, root)
+            self.window.autosave.offer(self.new_window)
+            self.window.frame.message.buttons["Look at what there is…"].click()
+            dialog = self.dialog(RecoveryDialog)
+            self.settle()
+            item = dialog.list.item(0)
+            assert item is not None and dialog.back is not None
+            self.assertIn(str(path), item.text())
+            self.assertFalse(item.icon().isNull(), "a picture of it")
+            self.click(dialog.back)
+            self.settle()
+            self.assertEqual(self.document.figure.title, title)
+            self.assertTrue(self.window.bench.has_unsaved_changes)
+            self.assertEqual(len(list(root.iterdir())), 1, "kept until it is saved")
+            self.window.saving.save()
+            self.settle()
+            self.window.autosave._worker.wait()  # noqa: SLF001
+            self.assertEqual(list(root.iterdir()), [])
+            self.assertEqual(load_document(path).figure.title, title)
+
+    def test_nothing_is_replaced_that_somebody_else_changed(self) -> None:
+        path = self.folder / "shared.sornix"
+        bench, saving = self.window.bench, self.window.saving
+        saving.save()
+        self.name_file(path)
+        theirs = evolve(self.document, figure=edits.set_title(self.document.figure, "Theirs"))
+        save_document(theirs, path, b"")
+        self._retitle("Mine")
+        saving.save()
+        dialog = self.dialog(HindranceDialog)
+        self.wait_until(lambda: "Theirs" in dialog.differences.toPlainText(), "it was compared")
+        self.assertIn("“Mine” here", dialog.differences.toPlainText())
+        assert dialog.beside is not None
+        self.click(dialog.beside)
         self.settle()
-        self.assertFalse(folder.exists(), "nothing was done yet")
-        self.window.edit("titled", lambda f: edits.set_title(f, "Before the end"))
-        keeper.keep()
+        beside = self.folder / "shared 2.sornix"
+        self.assertEqual([load_document(p).figure.title for p in (path, beside)],
+                         ["Theirs", "Mine"])  # fmt: skip
+        self.assertEqual((bench.path, bench.has_unsaved_changes), (beside, False))
+        # one that is not to be written to, and one that is gone
+        beside.chmod(0o444)
+        self._retitle("More")
+        saving.save()
+        dialog = self.dialog(HindranceDialog)
+        self.assertIn("write-protected", dialog.findChildren(QLabel)[0].text())
+        assert dialog.replace is not None
+        self.click(dialog.replace)
         self.settle()
-        (copy,) = folder.glob(f"*{ENDING}")
-        self.assertEqual(left_behind(folder), [], "this process runs")
-        # as a process that runs no more would have left it
-        dead = next(n for n in range(400_000, 500_000) if not Path(f"/proc/{n}").exists())
-        renamed = folder / copy.name.replace(str(os.getpid()), str(dead))
-        copy.rename(renamed)
-        copy.with_suffix(".json").rename(renamed.with_suffix(".json"))
-        self.assertEqual(json.loads(renamed.with_suffix(".json").read_text())["name"],
-                         "Nitrate standards")  # fmt: skip
-        self.window = self.new_window()
-        Autosave(self.window, folder).offer()
-        bar = self.window.frame.message
-        self.assertIn("without saving “Nitrate standards”", bar.label.text())
-        bar.buttons["Bring it back"].click()
+        self.assertEqual(load_document(beside).figure.title, "More")
+        self.assertEqual(beside.stat().st_mode & 0o777, 0o444)
+        beside.unlink()
+        self.wait_until(lambda: bench.has_unsaved_changes, "the file was missed")
+        self.assertIn("is gone", self.window.frame.footer.state.text())
+        saving.save()
         self.settle()
-        self.assertEqual(self.document.figure.title, "Before the end")
-        self.assertTrue(self.window.bench.has_unsaved_changes)
-        self.assertEqual(list(folder.iterdir()), [])
+        self.assertTrue(beside.exists() and not bench.has_unsaved_changes)
 
     def test_the_guide_is_searched_and_shortcuts_are_listed(self) -> None:
         self.window.menus.actions["guide"].trigger()

@@ -202,7 +202,7 @@ class Tables(TrayTest):
         self.press(dialog, QDialogButtonBox.ButtonRole.AcceptRole)
         self.assertEqual(self.cells("Snails mean"), ["6", "9", "5"])
         path = self.folder / "d.sornix"
-        self.window._save(path)  # noqa: SLF001 - the dialog is tried elsewhere
+        self.window.saving._save(path, None)  # noqa: SLF001 - the dialog is tried elsewhere
         self.settle()
         self.assertEqual(load_document(path), self.window.bench.document)
 

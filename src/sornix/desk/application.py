@@ -1,6 +1,6 @@
 """Starting the window."""
 
-import gc
+import os
 import sys
 import threading
 import traceback
@@ -16,6 +16,7 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
 from sornix import APPLICATION_ID, __version__
+from sornix.desk.collector import Collector
 from sornix.desk.frame import Frame
 from sornix.desk.settings import Settings, user_settings
 from sornix.desk.themes import chosen_theme
@@ -31,6 +32,7 @@ _AT_LEISURE_MS = 1500
 def make_application() -> QApplication:
     """The application object, with the typeface loaded."""
     application = QApplication(sys.argv[:1])
+    Collector().start()
     application.setApplicationName("Sornix")
     application.setApplicationVersion(__version__)
     application.setDesktopFileName(APPLICATION_ID)
@@ -52,8 +54,6 @@ def open_desk(
     `shown` is called once the windows stand and events are handled, `ready` once they can work;
     benchmarks use both. Returns an exit status.
     """
-    # start-up makes some 100 000 objects that stay: looking for garbage among them takes 5 % of it
-    gc.disable()
     sys.excepthook = survive
     application = make_application()
     settings = user_settings()
@@ -67,7 +67,13 @@ def open_desk(
     QTimer.singleShot(0, shown)
     # the windows stand before the core is loaded: it takes as long as they do
     QTimer.singleShot(0, partial(_set_to_work, frames, settings, files, demo, ready))
-    return application.exec()
+    status = application.exec()
+    if threading.active_count() > 1:
+        # a read that was given up may never end; what had to be written is
+        sys.stdout.flush()
+        sys.stderr.flush()
+        os._exit(status)
+    return status
 
 
 def survive(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
@@ -77,11 +83,13 @@ def survive(kind: type[BaseException], error: BaseException, trace: TracebackTyp
     if issubclass(kind, KeyboardInterrupt):
         QApplication.quit()
         return
-    if threading.current_thread() is not threading.main_thread():
-        return  # the worker tells of it; widgets belong to the main thread
     for widget in QApplication.topLevelWidgets():
         if isinstance(widget, Frame):
             widget.tell_mishap()
+
+
+# kept here: a window without a parent is gone with its last reference
+_windows: list["Window"] = []
 
 
 def _set_to_work(
@@ -93,31 +101,49 @@ def _set_to_work(
 ) -> None:
     from sornix.desk.window import Window
 
-    windows = [Window(frame, settings) for frame in frames]
-    for window, path in zip(windows, files, strict=False):
+    _windows.extend(Window(frame, settings) for frame in frames)
+    for window, path in zip(_windows, files, strict=False):
         window.open_path(path)
     if demo and not files:
-        windows[0].open_demo(demo)
-    gc.enable()
-    ready(windows[0])
+        _windows[0].open_demo(demo)
+    ready(_windows[0])
     # what has time: by then a file of usual size has been opened and shown
-    QTimer.singleShot(_AT_LEISURE_MS, partial(_look_after, windows))
+    QTimer.singleShot(_AT_LEISURE_MS, _look_after_all)
 
 
-def _look_after(windows: Sequence["Window"]) -> None:
+def _look_after_all() -> None:
     """Icon, tips and safety copies, and what an earlier program left behind."""
     from PyQt6.QtGui import QIcon
 
-    from sornix.desk.autosave import Autosave, recovery_folder
-    from sornix.desk.tips import Tips
     from sornix.desktop import icon_path
 
     QApplication.setWindowIcon(QIcon(str(icon_path())))
-    for window in windows:
-        window.tips = Tips(window)
-        window.autosave = Autosave(window, recovery_folder())
-    if windows[0].autosave is not None:
-        windows[0].autosave.offer()
-    for window in windows:
-        if window.tips is not None and window.bench.scene is not None:
-            window.tips.come()
+    for window in _windows:
+        _look_after(window)
+    first = _windows[0]
+    if first.autosave is not None:
+        first.autosave.offer(partial(_open_another, first.settings))
+
+
+def _look_after(window: "Window") -> None:
+    from sornix.desk.autosave import Autosave, recovery_folder
+    from sornix.desk.tips import Tips
+
+    window.tips = Tips(window)
+    window.autosave = Autosave(window, recovery_folder())
+    if window.bench.scene is not None:
+        window.tips.come()
+        # what was changed before safety copies were kept
+        window.autosave.follow_preference()
+
+
+def _open_another(settings: Settings) -> "Window":
+    """One more window, empty."""
+    from sornix.desk.window import Window
+
+    frame = Frame(chosen_theme(settings.text("theme", "desktop")))
+    frame.show()
+    window = Window(frame, settings)
+    _windows.append(window)
+    _look_after(window)
+    return window

@@ -1,20 +1,29 @@
-"""Safety copies of unsaved work: written now and then, offered after Sornix has ended badly."""
+"""Safety copies of unsaved work: kept up while it is changed, offered after Sornix ended badly."""
 
-import contextlib
-import json
-import os
+from __future__ import annotations
+
+from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, QTimer
 
-from sornix.core.document import ENDING, Document, load_document, save_document
-from sornix.core.errors import SornixError
-from sornix.core.files import write_atomically
+from sornix.core.document.safetycopy import LeftCopy, SafetyCopy, Work, left_behind
+from sornix.core.text import plural
 from sornix.desk.preferences import preferred
+from sornix.desk.worker import Worker
 
 if TYPE_CHECKING:
+    from collections.abc import Callable, Sequence
+
+    from sornix.core.document import Document
+    from sornix.core.errors import SornixError
+    from sornix.desk.recovery import RecoveryDialog
     from sornix.desk.window import Window
+
+# So long after a change its copy is written, together with what was changed meanwhile.
+_SOON_MS = 1500
+_AGAIN_MS = 5000
 
 
 def recovery_folder() -> Path:
@@ -24,129 +33,102 @@ def recovery_folder() -> Path:
     return user_state_path("sornix") / "recovery"
 
 
-class Copy(NamedTuple):
-    """A safety copy that was left behind: its file, and the name of what was worked on."""
-
-    file: Path
-    name: str
-
-    @property
-    def note(self) -> Path:
-        return self.file.with_suffix(".json")
-
-
-def left_behind(folder: Path) -> list[Copy]:
-    """The safety copies of programs that run no more, the newest first."""
-    found = []
-    for file in sorted(folder.glob(f"*{ENDING}"), key=_changed, reverse=True):
-        process = file.stem.partition("-")[0]
-        if process.isdigit() and not _runs(int(process)):
-            try:
-                name = str(json.loads(file.with_suffix(".json").read_text())["name"])
-            except (OSError, ValueError, KeyError, TypeError):
-                name = "a figure"
-            found.append(Copy(file, name))
-    return found
-
-
-def _changed(file: Path) -> float:
-    try:
-        return file.stat().st_mtime
-    except OSError:
-        return 0.0
-
-
-def _runs(process: int) -> bool:
-    try:
-        os.kill(process, 0)
-    except ProcessLookupError:
-        return False
-    except PermissionError:
-        return True
-    return True
-
-
 class Autosave(QObject):
-    """Writes a safety copy of a window's unsaved work at the interval preferred, and takes it away
-    when it is saved or given up."""
+    """Keeps a safety copy of a window's unsaved work, written in a thread of its own, and takes it
+    away when the work is saved or given up."""
 
-    def __init__(self, window: "Window", folder: Path) -> None:
+    def __init__(self, window: Window, root: Path) -> None:
         super().__init__(window)
-        self._window, self._folder = window, folder
-        number = len(list(folder.glob(f"{os.getpid()}-*{ENDING}"))) if folder.is_dir() else 0
-        self._copy = Copy(folder / f"{os.getpid()}-{id(window):x}-{number}{ENDING}", "")
-        self._last: Document | None = None
-        self._timer = QTimer(self)
-        self._timer.timeout.connect(self.keep)
-        self.follow_preference()
+        self._window, self._root = window, root
+        self._copy = SafetyCopy(root)
+        self._kept: Document | None = None
+        self._worker = Worker()
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.timeout.connect(self.keep)
+        self._told = False
+        self.dialog: RecoveryDialog | None = None
+        window.bench.changed.connect(self._changed)
         window.bench.file_changed.connect(self.forget)
 
     def follow_preference(self) -> None:
-        """Takes up the interval that is preferred now; 0 keeps none."""
-        minutes = int(preferred(self._window.settings, "autosave"))
-        self._timer.setInterval(minutes * 60_000)
-        if minutes:
-            self._timer.start()
+        """Begins or ends keeping copies as is preferred now."""
+        if preferred(self._window.settings, "autosave") == "0":
+            self.forget()
         else:
-            self._timer.stop()
+            self._changed()
+
+    def _changed(self) -> None:
+        if not self._soon.isActive() and preferred(self._window.settings, "autosave") != "0":
+            self._soon.start(_SOON_MS)
 
     def keep(self) -> None:
         """Writes a copy, if there is something that is not saved and not copied yet."""
         bench = self._window.bench
-        scene = bench.scene
-        if scene is None or not bench.has_unsaved_changes or scene.document is self._last:
+        document = bench.document
+        if document is None or document is self._kept or not bench.has_unsaved_changes:
             return
-        document, drawing, name = scene.document, scene.drawing, bench.name
-        self._last = document
+        if self._worker.is_busy:
+            self._soon.start(_SOON_MS)
+            return
+        work = Work(bench.name, bench.path, bench.file_state)
+        copy, self._kept = self._copy, document
+        self._worker.start("", partial(copy.write, document, work), self._written, self._failed)
 
-        def write() -> None:
-            from sornix.paint.export import preview
+    def _written(self, _nothing: object) -> None:
+        self._told = False
 
-            self._folder.mkdir(parents=True, exist_ok=True)
-            note = json.dumps({"name": name, "path": str(bench.path or "")})
-            write_atomically(self._copy.note, note.encode())
-            save_document(document, self._copy.file, preview(drawing))
-
-        # a full disk must not keep anybody from working: saving will tell of it
-        self._window.worker.start("", write, lambda _: None, lambda _: None)
+    def _failed(self, error: SornixError) -> None:
+        """Says it once, and tries again."""
+        self._kept = None
+        self._soon.start(_AGAIN_MS)
+        if not self._told:
+            self._told = True
+            self._window.say(f"{error.what} Save your work. It is tried again meanwhile.")
 
     def forget(self) -> None:
         """Takes the copy away."""
-        self._last = None
-        _remove(self._copy)
+        self._kept = None
+        self._soon.stop()
+        copy, self._copy = self._copy, SafetyCopy(self._root)
+        # in its thread, after what may still be being written
+        self._worker.start("", copy.forget, lambda _: None, lambda _: None, writes=True)
 
-    def offer(self) -> None:
-        """Offers what a program that ended badly left behind."""
-        copies = left_behind(self._folder)
+    def adopt(self, left: LeftCopy) -> None:
+        """Goes on with a copy that was left behind, until what is in it is saved."""
+        copy = left.take_over()
+        if copy is not None:
+            self._copy = copy
+
+    def close(self) -> None:
+        """Ends with the window: its work is saved or given up."""
+        self.forget()
+        self._worker.wait()
+
+    def offer(self, open_another: Callable[[], Window]) -> None:
+        """Offers what programs that ended badly left behind; `open_another` gives a window for
+        each but the first."""
+        copies = left_behind(self._root)
         if not copies:
             return
-        copy = copies[0]
-        more = f" (and {len(copies) - 1} more)" if len(copies) > 1 else ""
 
-        def bring_back() -> None:
-            def make() -> Document:
-                try:
-                    return load_document(copy.file)
-                except SornixError as error:
-                    raise SornixError(
-                        "The safety copy cannot be read.", where=str(copy.file), remedy=error.what
-                    ) from error
+        def show() -> None:
+            from sornix.desk.recovery import RecoveryDialog
 
-            self._window.take_up(
-                "bringing it back…", make, copy.name, then=lambda: _remove(copy), unsaved=True
-            )
+            take = partial(self._bring_back, open_another)
+            self.dialog = RecoveryDialog(self._window.frame, copies, self._window.worker, take)
 
-        def give_up() -> None:
-            _remove(copy)
-            self.offer()
-
+        names = ", ".join(f"“{copy.work.name}”" for copy in copies[:3])
+        more = f" and {plural(len(copies) - 3, 'other')}" if len(copies) > 3 else ""
         self._window.offer(
-            f"Sornix ended without saving “{copy.name}”{more}. There is a copy of it.",
-            {"Bring it back": bring_back, "Throw it away": give_up},
+            f"Sornix ended without saving {names}{more}. There "
+            + ("is a copy of it." if len(copies) == 1 else "are copies of them."),
+            {"Look at what there is…": show},
         )
 
-
-def _remove(copy: Copy) -> None:
-    for file in (copy.file, copy.note):
-        with contextlib.suppress(OSError):
-            file.unlink(missing_ok=True)
+    def _bring_back(self, open_another: Callable[[], Window], copies: Sequence[LeftCopy]) -> None:
+        for copy in copies:
+            window = self._window
+            if window.bench.document is not None:
+                window = open_another()
+            window.bring_back(copy)

@@ -36,8 +36,12 @@ class Follower(QObject):
         self._pause.timeout.connect(self._look)
 
     def watch(self) -> None:
-        """Watches the files of the present document, and no others."""
-        wanted = {table.source.path for table in self._window.bench.tables if table.source}
+        """Watches the files of the present document and of its readings, and no others."""
+        bench = self._window.bench
+        wanted = {table.source.path for table in bench.tables if table.source}
+        if bench.path is not None:
+            wanted.add(str(bench.path))
+            bench.see_file(gone=not bench.path.exists())
         wanted = {path for path in wanted if path and Path(path).exists()}
         # a file that is replaced by another one of its name only shows in its folder
         wanted |= {str(Path(path).parent) for path in wanted}
@@ -70,6 +74,9 @@ class Follower(QObject):
             self._pause.start()
 
     def _folder_changed(self, _folder: str) -> None:
+        bench = self._window.bench
+        if bench.path is not None and bench.path.exists() == bench.file_is_gone:
+            self._changed(str(bench.path))
         for table in self._window.bench.tables:
             source = table.source
             if (

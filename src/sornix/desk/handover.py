@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QApplication
 from sornix.core.document import (
     Document,
     drawn_table,
-    load_document,
+    load_with_state,
     matched,
     missing_columns,
     pages_of,
@@ -78,7 +78,7 @@ class HandOver:
             many = files[0].name if len(files) == 1 else plural(len(files), "file")
             window.tell(f"written: {many}")
 
-        window.start("exporting…", write, done)
+        window.start("exporting…", write, done, writes=True)
 
     def copy_figure(self) -> None:
         """Puts the figure on the clipboard as picture, as SVG and as its numbers, so that each
@@ -186,7 +186,7 @@ class HandOver:
             return
         problems: list[str] = []
 
-        def make() -> Document:
+        def make() -> tuple[Document, None]:
             tables = []
             for path in paths:
                 try:
@@ -200,7 +200,7 @@ class HandOver:
             if others:
                 rest = plural(len(tables) - len(page), "run")
                 problems.append(f"{rest} had no room on the page.")
-            return small_panels(document, page)
+            return small_panels(document, page), None
 
         def tell() -> None:
             if problems:
@@ -210,31 +210,13 @@ class HandOver:
 
     # -- patterns --------------------------------------------------------------------------------
 
-    def save_pattern(self) -> None:
-        """Saves the document as one that asks for readings when it is opened."""
-        window = self._window
-        scene = window.bench.whole_scene
-        if scene is None:
-            return
-        pattern = evolve(scene.document, pattern=True)
-
-        def save(path: Path) -> None:
-            from sornix.paint.handout import write_out
-
-            work = partial(write_out, pattern, scene.drawing, path)
-            window.start(
-                f"saving {path.name}…", work, lambda _: window.tell(f"pattern saved: {path.name}")
-            )
-
-        window.files.ask_save(f"{window.bench.name} pattern", save, "Save as a pattern")
-
     def open_pattern(self, path: Path, document: Document) -> None:
         """Offers what a pattern that was opened is for."""
         window = self._window
 
         def change_itself() -> None:
             window.take_up(
-                f"opening {path.name}…", lambda: load_document(path), path.stem, path=path
+                f"opening {path.name}…", lambda: load_with_state(path), path.stem, path=path
             )
 
         table = table_named(document.tables, drawn_table(document))

@@ -53,8 +53,7 @@ PREFERENCES = (
                lambda f, v: edits.choose(f, decimal=v)),
     Preference("theme", "The window", list(THEMES.items())),
     Preference("autosave", "Keep a safety copy of unsaved work",
-               [("2", "every 2 minutes"), ("1", "every minute"), ("5", "every 5 minutes"),
-                ("10", "every 10 minutes"), ("0", "never")]),
+               [("on", "while it is changed"), ("0", "never")]),
     Preference("tips", "Tips about what is new to you", [("on", "shown once"), ("off", "never")]),
 )  # fmt: skip
 

@@ -226,7 +226,7 @@ class ReadingsDesk:
                 write_atomically(path, b"\xef\xbb\xbf" * for_spreadsheets + raw)
 
             said = partial(self.window.tell, f"written to {path.name}")
-            self.window.start(f"writing {path.name}…", work, lambda _: said())
+            self.window.start(f"writing {path.name}…", work, lambda _: said(), writes=True)
 
         self.window.files.ask_save_table(table.name, write)
 

@@ -1,7 +1,6 @@
 """A window at work: it joins the frame, the workbench and the parts, and handles files."""
 
 from collections.abc import Callable, Mapping
-from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -9,9 +8,10 @@ from attrs import evolve
 from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QApplication
 
-from sornix.core.document import ENDING, Document, load_document, new_document, save_document
+from sornix.core.document import ENDING, Document, load_with_state, new_document
 from sornix.core.errors import SornixError
 from sornix.core.figure import Figure
+from sornix.core.files import FileState
 from sornix.core.readings import Table
 from sornix.core.readings.sources import read_file
 from sornix.core.text import plural
@@ -25,6 +25,7 @@ from sornix.desk.handover import HandOver
 from sornix.desk.menus import window_acts
 from sornix.desk.ownstyles import own_styles
 from sornix.desk.readingsdesk import ReadingsDesk
+from sornix.desk.saving import Saving
 from sornix.desk.settings import Settings
 from sornix.desk.theme import Theme
 from sornix.desk.themes import chosen_theme, palette_of
@@ -33,11 +34,16 @@ from sornix.desk.worker import Worker
 from sornix.paint.measure import QtMeasure
 
 if TYPE_CHECKING:
+    from sornix.core.document.safetycopy import LeftCopy
     from sornix.desk.autosave import Autosave
     from sornix.desk.helpwindow import HelpWindow
     from sornix.desk.nearest import Reading
     from sornix.desk.panes import Panes
     from sornix.desk.tips import Tips
+
+
+# A document, and how its file was when it was read.
+Made = tuple[Document, FileState | None]
 
 
 class Window(QObject):
@@ -60,6 +66,8 @@ class Window(QObject):
         self.autosave: Autosave | None = None
         self.tips: Tips | None = None
         self._closing = False
+        self._failures = 0
+        self.saving = Saving(self)
         self.readings = ReadingsDesk(self)
         self.hand_over = HandOver(self)
         self.at_reading = AtReading(self)
@@ -101,6 +109,7 @@ class Window(QObject):
     def _connect(self) -> None:
         self.bench.changed.connect(self._show_scene)
         self.bench.file_changed.connect(self._show_state)
+        self.bench.file_seen.connect(self._show_state)
         self.bench.refused.connect(self.say)
         self.worker.busy_changed.connect(self._show_busy)
         self.bench.fitter.busy_changed.connect(self._show_busy)
@@ -145,6 +154,8 @@ class Window(QObject):
         unsaved = bench.has_unsaved_changes
         self.frame.setWindowTitle(f"{bench.name} – Sornix" if has_document else "Sornix")
         state = "not saved" if unsaved else "saved" if bench.path else ""
+        if bench.file_is_gone and bench.path is not None:
+            state = f"{bench.path.name} is gone: not saved"
         self.frame.footer.state.setText(state)
         for button, name, shortcut in (
             (self.frame.undo, bench.undo_name, "undo"),
@@ -188,11 +199,21 @@ class Window(QObject):
         """Says in the footer what was done."""
         self.frame.footer.state.setText(words)
 
-    def start(self, words: str, work: Callable[[], Any], done: Callable[[Any], None]) -> None:
-        """Does work off the interface thread, then `done` here; an error is said."""
-        self.worker.start(words, work, done, self._say_error)
+    def start(
+        self,
+        words: str,
+        work: Callable[[], Any],
+        done: Callable[[Any], None],
+        *,
+        failed: Callable[[SornixError], None] | None = None,
+        writes: bool = False,
+    ) -> None:
+        """Does work off the interface thread, then `done` here; an error is said, unless `failed`
+        takes it. What `writes` a file is not given up."""
+        self.worker.start(words, work, done, failed or self._say_error, writes=writes)
 
     def _say_error(self, error: SornixError) -> None:
+        self._failures += 1
         self.say(str(error))
 
     def _hovered(self, reading: "Reading | None") -> None:
@@ -218,8 +239,8 @@ class Window(QObject):
         """Opens a file in place of the present document, after asking about unsaved changes."""
         is_document = path.suffix.lower() == ENDING
 
-        def make() -> Document:
-            return load_document(path) if is_document else self._new(*read_file(path))
+        def make() -> Made:
+            return load_with_state(path) if is_document else (self._new(*read_file(path)), None)
 
         def opened() -> None:
             self.settings.remember_file(path)
@@ -240,60 +261,52 @@ class Window(QObject):
 
     def open_demo(self, name: str) -> None:
         """Opens a demo figure as a document that is not saved anywhere yet."""
-        self.take_up("opening the demo…", partial(demo_document, name), DEMOS[name].words)
+        self.take_up("opening the demo…", lambda: (demo_document(name), None), DEMOS[name].words)
 
     def open_table(self, name: str, read: Callable[[], Table]) -> None:
         """Opens a table as a document of its own that is not saved anywhere yet."""
-        self.take_up("reading the table…", lambda: self._new(read()), name)
+        self.take_up("reading the table…", lambda: (self._new(read()), None), name)
 
     def take_up(
         self,
         words: str,
-        make: Callable[[], Document],
+        make: Callable[[], "Made"],
         name: str,
         *,
         path: Path | None = None,
         then: Callable[[], None] = lambda: None,
         unsaved: bool = False,
     ) -> None:
-        """Makes a document off the interface thread and takes it up under `name`, after asking
-        about unsaved changes; `path` is where it is saved, if it is; `unsaved` work would be
-        asked about although nothing was done to it here."""
+        """Makes a document, with the state of its file, off the interface thread and takes it up
+        under `name`, after asking about unsaved changes; `path` is where it is saved, if it is;
+        `unsaved` work would be asked about although nothing was done to it here."""
 
-        def done(document: Document) -> None:
-            self.bench.begin(document, path=path, name=name, unsaved=unsaved)
-            then()
+        def done(made: Made) -> None:
+            document, state = made
+            try:
+                self.bench.begin(document, path=path, name=name, unsaved=unsaved, state=state)
+            except SornixError as error:
+                self._say_error(error)
+            else:
+                then()
 
         self._unless_losing(lambda: self.worker.start(words, make, done, self._say_error))
 
     def save(self) -> None:
-        if self.bench.path is not None:
-            self._save(self.bench.path)
-        else:
-            self.save_as()
+        self.saving.save()
 
-    def save_as(self) -> None:
-        if self.bench.document is not None:
-            self.files.ask_save(self.bench.name, self._save)
+    def bring_back(self, copy: "LeftCopy") -> None:
+        """Takes up what a safety copy holds, and keeps the copy until it is saved."""
 
-    def _save(self, path: Path) -> None:
-        scene = self.bench.whole_scene
-        if scene is None:
-            return
-        document = scene.document
-        from sornix.paint.export import preview
+        def adopt() -> None:
+            if self.autosave is not None:
+                self.autosave.adopt(copy)
 
-        picture = preview(scene.drawing)
-        self.worker.start(
-            f"saving {path.name}…",
-            lambda: save_document(document, path, picture),
-            lambda _: self._saved(document, path),
-            self._say_error,
-        )
-
-    def _saved(self, document: Document, path: Path) -> None:
-        self.bench.saved(document, path)
-        self.settings.remember_file(path)
+        work = copy.work
+        self.take_up(
+            "bringing it back…", lambda: (copy.load(), work.state), work.name, path=work.path,
+            then=adopt, unsaved=True,
+        )  # fmt: skip
 
     def copy_caption(self) -> None:
         if self.bench.scene is not None:
@@ -383,9 +396,14 @@ class Window(QObject):
     def _may_close(self) -> bool:
         """Whether the frame may close now; otherwise it is asked about first."""
         if self._closing or not self.bench.has_unsaved_changes:
+            # what is being read is of no use any more; what is being written is waited for
+            self.worker.cancel()
+            failures = self._failures
             self.worker.wait()
+            if self._failures > failures and not self._closing:
+                return False
             if self.autosave is not None:
-                self.autosave.forget()
+                self.autosave.close()
             self.bench.fitter.close()
             self._remember()
             return True

@@ -11,6 +11,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from sornix.core.document import Document, Export, History
 from sornix.core.errors import SornixError
 from sornix.core.figure import Figure, OwnStyle, caption, waiting
+from sornix.core.files import FileState
 from sornix.core.readings import Table, Tables, table_named
 from sornix.desk.fitter import Fitter
 from sornix.desk.theme import LIGHT
@@ -114,7 +115,10 @@ class Workbench(QObject):
 
     changed = pyqtSignal()
     previewed = pyqtSignal()
+    # the work has another file, or is saved in its own
     file_changed = pyqtSignal()
+    # something else is known of the file
+    file_seen = pyqtSignal()
     refused = pyqtSignal(str)
 
     def __init__(self, measure: "Measure") -> None:
@@ -129,6 +133,9 @@ class Workbench(QObject):
         self._in_gesture = False
         self.scene: Scene | None = None
         self.path: Path | None = None
+        # the file as it was when it was opened or saved here, and whether it is gone since
+        self.file_state: FileState | None = None
+        self.file_is_gone = False
         self.name = ""
         self.fitter = Fitter()
         self.fitter.fitted.connect(self._show_fits)
@@ -151,12 +158,13 @@ class Workbench(QObject):
         return scene
 
     def begin(
-        self, document: Document, *, path: Path | None, name: str, unsaved: bool = False
-    ) -> None:
-        """Takes up another document; `path` is where it is saved, if it is, and `unsaved` one holds
-        work that is saved nowhere."""
-        self._saved = document if path else None
-        self._unsaved = unsaved
+        self, document: Document, *, path: Path | None, name: str, unsaved: bool = False,
+        state: FileState | None = None,
+    ) -> None:  # fmt: skip
+        """Takes up another document; `path` is where it is saved, if it is, `state` how that file
+        is, and `unsaved` one holds work that is saved nowhere."""
+        self._saved = document if path and not unsaved else None
+        self._unsaved, self.file_state, self.file_is_gone = unsaved, state, False
         self.path, self.name = path, name
         self._set(History(document))
         self.file_changed.emit()
@@ -278,15 +286,30 @@ class Workbench(QObject):
     @property
     def has_unsaved_changes(self) -> bool:
         """Whether closing would lose something that a person did."""
-        if self._history is None or _at_rest(self._history.present) == _at_rest(self._saved):
+        if self._history is None:
+            return False
+        if self.file_is_gone:
+            return True
+        if _at_rest(self._history.present) == _at_rest(self._saved):
             return False
         done = bool(self._history.past or self._history.future)
         return self.path is not None or done or self._unsaved
 
-    def saved(self, document: Document, path: Path) -> None:
-        """Notes that `document` stands in the file `path`."""
+    def saved(self, document: Document, path: Path, state: FileState | None) -> None:
+        """Notes that `document` stands in the file `path`, which is in this `state`."""
         self._saved, self.path, self.name = document, path, path.stem
-        self.file_changed.emit()
+        self.file_state, self.file_is_gone = state, False
+        if document is self.document:
+            self.file_changed.emit()
+        else:
+            # something was changed while it was being saved
+            self.file_seen.emit()
+
+    def see_file(self, *, gone: bool) -> None:
+        """Notes that the file is no longer there, or there again."""
+        if self.file_is_gone != gone:
+            self.file_is_gone = gone
+            self.file_seen.emit()
 
     def _set(self, history: History, scene: Scene | None = None) -> None:
         if self._history is not None and history.present is self._history.present:

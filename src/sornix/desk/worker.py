@@ -1,43 +1,166 @@
-"""Long work off the interface thread: it delivers a result or an error."""
+"""Long work off the interface thread: it delivers a result or an error.
 
+The threads are Python's own, and touch nothing of Qt. What they found comes back through a queue,
+and a descriptor of the system wakes the interface thread. The work itself comes back too, so that
+whatever it refers to, widgets among it, is let go of in the interface thread.
+"""
+
+import itertools
+import os
+import sys
+import threading
+import traceback
 from collections.abc import Callable
-from typing import Any
+from queue import SimpleQueue
+from typing import Any, NamedTuple
 
-from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QCoreApplication, QObject, QSocketNotifier, pyqtSignal
+from PyQt6.sip import voidptr
 
 from sornix.core.errors import SornixError
+from sornix.core.patience import GivenUp, while_wanted
 
 UNEXPECTED = SornixError(
     "Something went wrong inside Sornix, and nothing was changed.",
     remedy="The details are on the terminal; please report them.",
 )
+_NO_MEMORY = SornixError(
+    "There is not enough memory for this, and nothing was changed.",
+    remedy="Close what is not needed, or take fewer readings.",
+)
+
+Work = Callable[[], Any]
 
 
-class _Signals(QObject):
-    done = pyqtSignal(object)
-    failed = pyqtSignal(object)
+class _Order(NamedTuple):
+    """Work for a lane: its `ticket`, the work alone in a list, and whether it was given up."""
+
+    ticket: int
+    work: list[Work]
+    given_up: threading.Event
 
 
-class _Job(QRunnable):
-    def __init__(self, work: Callable[[], Any]) -> None:
-        super().__init__()
-        self.setAutoDelete(False)
-        self.signals = _Signals()
-        self._work = work
+class _Outcome(NamedTuple):
+    """What came of an order: a result, or an error."""
 
-    def run(self) -> None:
-        problem: SornixError | None = UNEXPECTED
+    order: _Order
+    result: Any = None
+    error: BaseException | None = None
+
+
+class _Post:
+    """Brings outcomes to the interface thread; one for the whole program."""
+
+    def __init__(self) -> None:
+        self._outcomes: SimpleQueue[_Outcome] = SimpleQueue()
+        self._wake = os.eventfd(0, os.EFD_CLOEXEC | os.EFD_NONBLOCK)
+        self._takers: dict[int, Callable[[_Outcome], None]] = {}
+        self._tickets = itertools.count(1)
+        # it goes with the application, like all that Qt watches
+        self._watch = QSocketNotifier(
+            voidptr(self._wake), QSocketNotifier.Type.Read, QCoreApplication.instance()
+        )
+        self._watch.activated.connect(self.hand_out)
+
+    def ticket(self, taker: Callable[[_Outcome], None]) -> int:
+        """A number under which `taker` gets the outcome, unless it is forgotten before."""
+        number = next(self._tickets)
+        self._takers[number] = taker
+        return number
+
+    def forget(self, ticket: int) -> None:
+        self._takers.pop(ticket, None)
+
+    def send(self, outcome: _Outcome) -> None:
+        """From any thread."""
+        self._outcomes.put(outcome)
+        os.eventfd_write(self._wake, 1)
+
+    def hand_out(self) -> None:
+        """Gives what has come to those who wait for it."""
         try:
-            result = self._work()
-            problem = None
-        except SornixError as error:
-            problem = error
+            os.eventfd_read(self._wake)
+        except BlockingIOError:
+            return
+        try:
+            while not self._outcomes.empty():
+                self._hand(self._outcomes.get())
         finally:
-            # also where something unforeseen was raised, which goes on to the exception hook
-            if problem is not None:
-                self.signals.failed.emit(problem)
-        if problem is None:
-            self.signals.done.emit(result)
+            if not self._outcomes.empty():
+                os.eventfd_write(self._wake, 1)
+
+    def _hand(self, outcome: _Outcome) -> None:
+        # here, in the interface thread, the last reference to the work goes
+        outcome.order.work.clear()
+        taker = self._takers.pop(outcome.order.ticket, None)
+        if taker is not None:
+            taker(outcome)
+
+
+_the_post: list[_Post] = []
+
+
+def _post() -> _Post:
+    if not _the_post:
+        _the_post.append(_Post())
+    return _the_post[0]
+
+
+class _Lane:
+    """A thread that does one order after the other, and ends when there is none."""
+
+    def __init__(self, post: _Post) -> None:
+        self._post = post
+        self._orders: SimpleQueue[_Order] = SimpleQueue()
+        self._lock = threading.Lock()
+        self._runs = False
+
+    def add(self, order: _Order) -> None:
+        with self._lock:
+            self._orders.put(order)
+            if not self._runs:
+                self._runs = True
+                # a daemon: nobody waits for a read that was given up, not even the end
+                threading.Thread(target=self._work, name="sornix work", daemon=True).start()
+
+    def _work(self) -> None:
+        while True:
+            with self._lock:
+                if self._orders.empty():
+                    self._runs = False
+                    return
+                order = self._orders.get()
+            self._post.send(_outcome_of(order))
+            del order
+
+
+def _outcome_of(order: _Order) -> _Outcome:
+    """Does the work. Nothing leaves here but as a value."""
+    if order.given_up.is_set():
+        return _Outcome(order)
+    try:
+        with while_wanted(lambda: not order.given_up.is_set()):
+            result = order.work[0]()
+    except SornixError as error:
+        return _Outcome(order, error=_bare(error))
+    except MemoryError:
+        return _Outcome(order, error=_NO_MEMORY)
+    except BaseException as error:  # noqa: BLE001 - the thread ends with it otherwise
+        error.add_note(traceback.format_exc())
+        return _Outcome(order, error=_bare(error))
+    return _Outcome(order, result)
+
+
+def _bare(error: BaseException) -> BaseException:
+    """An error without the frames that it went through, which hold on to what they worked with."""
+    error.__traceback__ = error.__cause__ = error.__context__ = None
+    return error
+
+
+class _Job(NamedTuple):
+    words: str
+    order: _Order
+    writes: bool
 
 
 class Worker(QObject):
@@ -47,55 +170,71 @@ class Worker(QObject):
 
     def __init__(self) -> None:
         super().__init__()
-        self._pool = self._new_pool()
-        self._old_pools: list[QThreadPool] = []
-        # kept until the end: they may still run
-        self._abandoned: list[_Job] = []
-        self._jobs: list[_Job] = []
+        self._post = _post()
+        self._lane = _Lane(self._post)
+        self._jobs: dict[int, _Job] = {}
 
     def start(
         self,
         words: str,
-        work: Callable[[], Any],
+        work: Work,
         done: Callable[[Any], None],
         failed: Callable[[SornixError], None],
+        *,
+        writes: bool = False,
     ) -> None:
-        """Does `work` elsewhere, then `done` or `failed` here; `words` tell what is going on."""
-        job = _Job(work)
-        self._jobs.append(job)
+        """Does `work` elsewhere, then `done` or `failed` here; `words` tell what is going on. What
+        `writes` is not given up and is waited for before the program ends."""
 
-        def finish(then: Callable[[Any], None], value: Any) -> None:
-            self._jobs.remove(job)
-            self.busy_changed.emit(words if self._jobs else "")
-            then(value)
+        def take(outcome: _Outcome) -> None:
+            del self._jobs[outcome.order.ticket]
+            self.busy_changed.emit(self._words)
+            if outcome.error is None:
+                done(outcome.result)
+            elif not isinstance(outcome.error, GivenUp):
+                failed(_told(outcome.error))
 
-        job.signals.done.connect(lambda result: finish(done, result))
-        job.signals.failed.connect(lambda error: finish(failed, error))
+        order = _Order(self._post.ticket(take), [work], threading.Event())
+        self._jobs[order.ticket] = _Job(words, order, writes)
         self.busy_changed.emit(words)
-        self._pool.start(job)
+        self._lane.add(order)
+
+    @property
+    def _words(self) -> str:
+        """What goes on now, or ""."""
+        return next((job.words for job in self._jobs.values()), "")
 
     @property
     def is_busy(self) -> bool:
         return bool(self._jobs)
 
-    def cancel(self) -> None:
-        """Gives up what goes on: its results are not wanted any more, and what comes next does not
-        wait for it."""
-        for job in self._jobs:
-            job.signals.done.disconnect()
-            job.signals.failed.disconnect()
-        self._abandoned += self._jobs
-        self._jobs = []
-        self._old_pools.append(self._pool)
-        self._pool = self._new_pool()
-        self.busy_changed.emit("")
+    @property
+    def is_writing(self) -> bool:
+        return any(job.writes for job in self._jobs.values())
 
-    def _new_pool(self) -> QThreadPool:
-        pool = QThreadPool(self)
-        pool.setMaxThreadCount(1)
-        return pool
+    def cancel(self) -> None:
+        """Gives up what goes on but for what is being written: its results are not wanted any
+        more, and what comes next does not wait for it."""
+        for ticket, job in list(self._jobs.items()):
+            if not job.writes:
+                self._post.forget(ticket)
+                job.order.given_up.set()
+                del self._jobs[ticket]
+        if not self._jobs:
+            self._lane = _Lane(self._post)
+        self.busy_changed.emit(self._words)
 
     def wait(self) -> None:
-        """Waits until nothing runs any more."""
-        for pool in (self._pool, *self._old_pools):
-            pool.waitForDone()
+        """Waits until all that was not given up is done, and hands its results out."""
+        while self._jobs:
+            ready = threading.Event()
+            ready.wait(0.001)
+            self._post.hand_out()
+
+
+def _told(error: BaseException) -> SornixError:
+    """An error as it is said; one that was not foreseen goes to the exception hook as well."""
+    if isinstance(error, SornixError):
+        return error
+    sys.excepthook(type(error), error, None)
+    return UNEXPECTED

@@ -76,14 +76,29 @@ def document_parts(document: Document, preview: bytes, folder: Path | None) -> d
     parts: dict[str, bytes] = {}
     resources = []
     for number, table in enumerate(document.tables, 1):
-        name, kept = readings_name(table, number), f"sources/{number}.txt"
-        parts[name] = write_cells(table)
-        resource = _resource(table, name, folder)
-        if table.source is not None and table.source.text:
-            parts[kept] = table.source.text
-            resource["sornix"]["pasted"] = kept
-        resources.append(resource)
-    parts["datapackage.json"] = _json({"profile": "tabular-data-package", "resources": resources})
+        parts |= table_parts(table, number)
+        resources.append(resource_of(table, number, folder))
+    parts["datapackage.json"] = package_part(resources)
+    parts["figure.json"] = figure_part(document)
+    parts["preview.png"] = preview
+    return parts
+
+
+def table_parts(table: Table, number: int) -> dict[str, bytes]:
+    """The parts that hold a table's cells, and the text that was pasted for it."""
+    parts = {readings_name(table, number): write_cells(table)}
+    if table.source is not None and table.source.text:
+        parts[f"sources/{number}.txt"] = table.source.text
+    return parts
+
+
+def package_part(resources: list[dict[str, Any]]) -> bytes:
+    """What tells of the tables."""
+    return _json({"profile": "tabular-data-package", "resources": resources})
+
+
+def figure_part(document: Document) -> bytes:
+    """What tells of the figure."""
     figure = {
         "format": "sornix figure",
         "version": VERSION,
@@ -91,9 +106,7 @@ def document_parts(document: Document, preview: bytes, folder: Path | None) -> d
         "pattern": document.pattern,
         "export": asdict(document.export),
     }
-    parts["figure.json"] = _json(figure)
-    parts["preview.png"] = preview
-    return parts
+    return _json(figure)
 
 
 def readings_name(table: Table, number: int) -> str:
@@ -197,7 +210,12 @@ def _json(value: object) -> bytes:
     return (json.dumps(value, indent=1, allow_nan=False) if has_half(text) else text).encode()
 
 
-def _resource(table: Table, path: str, folder: Path | None) -> dict[str, Any]:
+def resource_of(table: Table, number: int, folder: Path | None) -> dict[str, Any]:
+    """What the package tells of a table, for a document in a `folder`."""
+    path = readings_name(table, number)
+    ours = table_to_json(table, folder)
+    if table.source is not None and table.source.text:
+        ours["pasted"] = f"sources/{number}.txt"
     return {
         "profile": "tabular-data-resource",
         "name": Path(path).stem,
@@ -211,7 +229,7 @@ def _resource(table: Table, path: str, folder: Path | None) -> dict[str, Any]:
             "fields": [_field(column) for column in table.columns],
             "missingValues": [""],
         },
-        "sornix": table_to_json(table, folder),
+        "sornix": ours,
     }
 
 

@@ -40,18 +40,31 @@ def _workbook(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
 
 
 def _parquet(path: Path, _sheet: str | None, _held: Held) -> tuple[Table, ...]:
-    import pyarrow as pa
-    from pyarrow import parquet
+    from sornix.core.readings.apart import Stopped, found_in
 
     try:
-        with parquet.ParquetFile(path) as file:
-            if file.metadata.num_rows * file.metadata.num_columns > _MOST_CELLS:
-                raise ReadingsError("This file holds too many readings.", where=path.name)
-            table = file.read()
-    except (pa.ArrowException, OSError) as error:
+        letter, found = found_in("parquet", path, str(_MOST_CELLS), "")
+    except Stopped:
+        letter, found = "D", b""
+    if letter == "L":
+        raise ReadingsError("This file holds too many readings.", where=path.name)
+    import pyarrow as pa
+
+    try:
+        if letter != "A":
+            raise pa.ArrowInvalid
+        with pa.ipc.open_stream(pa.py_buffer(found)) as stream:
+            table = stream.read_all()
+        return (_table_from_arrow(path, table),)
+    except (pa.ArrowException, OSError, ValueError, OverflowError) as error:
         raise ReadingsError(
             "This Parquet file is damaged, or only a part of one.", where=path.name
         ) from error
+
+
+def _table_from_arrow(path: Path, table: Any) -> Table:
+    import pyarrow as pa
+
     headings = [parse_heading(name) for name in table.column_names]
     names = unique_names(h.name or f"Column {i + 1}" for i, h in enumerate(headings))
     units = [heading.unit for heading in headings]
@@ -63,7 +76,7 @@ def _parquet(path: Path, _sheet: str | None, _held: Held) -> tuple[Table, ...]:
         if pa.types.is_timestamp(column.type) and column.type.tz
     ]
     notes = tuple(f"The times of “{name}” are in universal time." for name in zoned)
-    return (Table(path.stem, columns, notes),)
+    return Table(path.stem, columns, notes)
 
 
 def _from_arrow(name: str, unit: str, column: Any) -> Column:

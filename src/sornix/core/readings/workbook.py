@@ -1,24 +1,22 @@
 """Workbooks (.xlsx, .xlsm, .xls, .ods) through calamine: each sheet that holds readings a table."""
 
-import gc
 import zipfile
 import zlib
-from collections.abc import Iterator
-from contextlib import contextmanager
 from pathlib import Path
-from typing import TYPE_CHECKING, BinaryIO
+from typing import Any, BinaryIO
+
+from attrs import evolve
 
 from sornix.core.errors import ReadingsError
+from sornix.core.readings.apart import Stopped, found_in
 from sornix.core.readings.dialect import NOTHING_HELD, Held
 from sornix.core.readings.rowwise import table_of_rows
 from sornix.core.readings.table import Table
 from sornix.core.text import plural
 
-if TYPE_CHECKING:
-    from python_calamine import CalamineWorkbook
-
-# A workbook that unpacks to more than this is a trap, or nothing for a desk.
-_MOST_BYTES = 1 << 29
+# A workbook that unpacks to more than this, and to so many times its size, is a trap.
+_MOST_BYTES = 64 << 20
+_MOST_RATIO = 40
 # so little, packed, cannot unpack to much: deflate reaches 1032 : 1
 _HARMLESS_BYTES = _MOST_BYTES // 1032
 _CHUNK = 1 << 20
@@ -28,37 +26,59 @@ def read_workbook(
     path: Path, sheet: str | None = None, held: Held = NOTHING_HELD
 ) -> tuple[Table, ...]:
     """The tables of the sheets, or of one. Raises ReadingsError."""
-    import python_calamine as calamine
-
     if zipfile.is_zipfile(path):
         _check_size(path)
     try:
-        with _no_collections(), calamine.load_workbook(str(path)) as book:
-            names = book.sheet_names
-            if sheet is not None and sheet not in names:
-                listed = ", ".join(f"“{name}”" for name in names)
-                raise ReadingsError(
-                    f"There is no sheet “{sheet}”.",
-                    where=path.name,
-                    remedy=f"The sheets are {listed}.",
-                )
-            return _tables(book, path, [sheet] if sheet is not None else names, held)
-    except (calamine.CalamineError, calamine.PasswordError) as error:
+        letter, found = found_in("workbook", path, sheet or "", "")
+    except Stopped:
+        # a stray cell at the end of the sheet makes it as large as sheets can be
+        letter, found = _without_stray_cells(path, sheet)
+    if letter == "N":
+        listed = ", ".join(f"“{name}”" for name in found)
+        raise ReadingsError(
+            f"There is no sheet “{sheet}”.", where=path.name, remedy=f"The sheets are {listed}."
+        )
+    if letter != "W":
         raise ReadingsError(
             "This workbook cannot be read: it is damaged, or closed by a password.",
             where=path.name,
             remedy="Save it anew, or save the sheet as text.",
-        ) from error
+        )
+    names, sheets, far = found
+    tables = _tables(path, sheets, held, single=len(names) == 1)
+    return tuple(evolve(t, notes=(*t.notes, _far_words(far))) for t in tables) if far else tables
+
+
+def _without_stray_cells(path: Path, sheet: str | None) -> tuple[str, Any]:
+    try:
+        if zipfile.is_zipfile(path):
+            return found_in("workbook", path, sheet or "", "trim")
+    except Stopped as error:
+        raise _too_much(path) from error
+    raise _too_much(path)
+
+
+def _too_much(path: Path) -> ReadingsError:
+    return ReadingsError(
+        "This workbook asks for more memory than a file of its size should, or it is damaged.",
+        where=path.name,
+        remedy="Save the sheet as text, or delete the empty rows and columns behind the readings.",
+    )
+
+
+def _far_words(far: list[str]) -> str:
+    cells = ", ".join(far[:5]) + (" …" if len(far) > 5 else "")
+    were = "was" if len(far) == 1 else "were"
+    return f"{plural(len(far), 'cell')} far off from all others {were} passed over ({cells})."
 
 
 def _tables(
-    book: "CalamineWorkbook", path: Path, names: list[str], held: Held
+    path: Path, sheets: list[tuple[str, Any]], held: Held, *, single: bool
 ) -> tuple[Table, ...]:
     tables, problems = [], []
-    for name in names:
-        rows = book.get_sheet_by_name(name).to_python(skip_empty_area=False)
+    for name, rows in sheets:
         try:
-            called = name if len(book.sheet_names) > 1 else path.stem
+            called = path.stem if single else name
             tables.append(
                 table_of_rows(rows, called, where=f"{path.name}, sheet “{name}”", held=held)
             )
@@ -68,22 +88,9 @@ def _tables(
         if len(problems) == 1:
             raise problems[0]
         raise ReadingsError(
-            f"None of the {plural(len(names), 'sheet')} holds readings.", where=path.name
+            f"None of the {plural(len(sheets), 'sheet')} holds readings.", where=path.name
         )
     return tuple(tables)
-
-
-@contextmanager
-def _no_collections() -> Iterator[None]:
-    """Without garbage collection: a hundred thousand rows come as so many lists, none of them
-    garbage, and looking through them again and again takes as long as reading them."""
-    was_on = gc.isenabled()
-    gc.disable()
-    try:
-        yield
-    finally:
-        if was_on:
-            gc.enable()
 
 
 def _check_size(path: Path) -> None:
@@ -91,18 +98,18 @@ def _check_size(path: Path) -> None:
 
     What the file says of its sizes can be a lie, so larger parts are unpacked and counted.
     """
-    total = 0
+    total, most = 0, max(_MOST_BYTES, _MOST_RATIO * path.stat().st_size)
     try:
         with zipfile.ZipFile(path) as archive, path.open("rb") as file:
             for info in archive.infolist():
                 if info.compress_size <= _HARMLESS_BYTES // max(len(archive.infolist()), 1):
                     continue
                 total += info.file_size
-                if total <= _MOST_BYTES and info.compress_type == zipfile.ZIP_DEFLATED:
-                    total += max(_unpacked(file, info, _MOST_BYTES) - info.file_size, 0)
-                if total > _MOST_BYTES:
+                if total <= most and info.compress_type == zipfile.ZIP_DEFLATED:
+                    total += max(_unpacked(file, info, most) - info.file_size, 0)
+                if total > most:
                     raise ReadingsError(
-                        f"This workbook unpacks to more than {_MOST_BYTES >> 20} MB.",
+                        f"This workbook unpacks to more than {most >> 20} MB.",
                         where=path.name,
                         remedy="Save the sheet as text, or divide it.",
                     )

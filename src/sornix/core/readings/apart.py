@@ -1,0 +1,96 @@
+"""Foreign binary formats, opened in a process of their own (see child.py)."""
+
+import os
+import pickle
+import selectors
+import subprocess
+import sys
+import time
+from pathlib import Path
+from typing import Any
+
+from sornix.core.errors import ReadingsError
+from sornix.core.patience import go_on
+
+# A file of up to 10 MB may make its reader take so much memory, in all; larger ones more.
+_USUAL_SIZE, _USUAL_MEMORY = 10 << 20, 1 << 30
+_MEMORY_RATIO = 60
+# Of this memory, what is found may take so much on its way here.
+_FOUND_SHARE = 0.4
+_SECONDS, _SECONDS_PER_MB = 15.0, 3.0
+_PIECE = 1 << 20
+_LOOK_S = 0.05
+
+
+class Stopped(Exception):
+    """The process ended without an answer: at its limit of memory, or by a fault in a library."""
+
+
+def found_in(kind: str, path: Path, *arguments: str) -> tuple[str, Any]:
+    """What a process of its own finds in a file: a letter that says what (see child.py), and a
+    value, for `A` the bytes of a stream of Arrow.
+
+    Raises Stopped, ReadingsError where it takes too long or too much, and GivenUp.
+    """
+    size = path.stat().st_size
+    memory = _memory_for(size)
+    command = [sys.executable, "-P", "-s", str(Path(__file__).with_name("child.py")), kind]
+    process = subprocess.Popen(
+        [*command, str(memory), os.fspath(path), *arguments],
+        stdin=subprocess.DEVNULL,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.DEVNULL,
+        env={**os.environ, "PYTHONPATH": os.pathsep.join(filter(None, sys.path))},
+        start_new_session=True,
+    )
+    seconds = _SECONDS + _SECONDS_PER_MB * size / (1 << 20)
+    try:
+        answer = _answer(process, path, seconds, int(memory * _FOUND_SHARE))
+    finally:
+        process.kill()
+        process.communicate()
+    letter = bytes(answer[:1]).decode("ascii", "replace")
+    if letter == "A":
+        return letter, memoryview(answer)[1:]
+    if not letter or letter == "M" or process.returncode > 0:
+        raise Stopped
+    try:
+        return letter, pickle.loads(memoryview(answer)[1:])
+    except (pickle.UnpicklingError, EOFError) as error:
+        raise Stopped from error
+
+
+def _memory_for(size: int) -> int:
+    whole = os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")
+    wanted = _USUAL_MEMORY + _MEMORY_RATIO * max(size - _USUAL_SIZE, 0)
+    return max(_USUAL_MEMORY, min(wanted, whole * 7 // 10))
+
+
+def _answer(process: "subprocess.Popen[bytes]", path: Path, seconds: float, most: int) -> bytearray:
+    """All that the process writes. Raises ReadingsError and GivenUp."""
+    answer = bytearray()
+    until = time.monotonic() + seconds
+    assert process.stdout is not None
+    with selectors.DefaultSelector() as selector:
+        selector.register(process.stdout, selectors.EVENT_READ)
+        while True:
+            go_on()
+            if time.monotonic() > until:
+                raise ReadingsError(
+                    f"Reading was given up after {seconds:.0f} seconds.",
+                    where=path.name,
+                    remedy="The file may be damaged. Save it anew, or save it as text.",
+                )
+            if not selector.select(_LOOK_S):
+                continue
+            piece = os.read(process.stdout.fileno(), _PIECE)
+            if not piece:
+                process.wait()
+                return answer
+            answer += piece
+            if len(answer) > most:
+                raise ReadingsError(
+                    "This file holds far more than its size tells.",
+                    where=path.name,
+                    remedy="Save it as text, or divide it.",
+                )

@@ -1,0 +1,30 @@
+"""Garbage is looked for in the interface thread alone.
+
+Python looks for it in whichever thread happens to make the next object, and what it finds may be a
+widget, which only the interface thread may take away. So its own looking is switched off, and a
+timer does it.
+"""
+
+import gc
+
+from PyQt6.QtCore import QCoreApplication, QTimer
+
+_LOOK_MS = 500
+
+
+class Collector(QTimer):
+    """Collects garbage at intervals, by the thresholds of the gc module."""
+
+    def __init__(self) -> None:
+        super().__init__(QCoreApplication.instance())
+        gc.disable()
+        self.setInterval(_LOOK_MS)
+        self.timeout.connect(self.look)
+
+    def look(self) -> None:
+        """Collects the oldest generation whose turn it is."""
+        counts, thresholds = gc.get_count(), gc.get_threshold()
+        for generation in (2, 1, 0):
+            if thresholds[generation] and counts[generation] > thresholds[generation]:
+                gc.collect(generation)
+                return
