@@ -234,7 +234,35 @@ class Commands(QtTest):
             (3, "holds text", (*fit, "Replicate")),
             (3, "No reading lies in the range", (*fit, _Y, "--from", "90")),
             (3, "longer than the range", (*plot, "--x-every", "50", "--out", "a.png")),
-            (3, "cannot be written as “.bmp”", (*plot, "--out", "a.bmp")),
+            (2, "does not end in .png", (*plot, "--out", "a.bmp")),
+            (2, "does not end in .csv", ("readings", self.csv, "--out", "a.xlsx")),
+            (2, "no effect without --right", (*plot, "--right-from", "1", "--out", "a.png")),
+            (2, "need each other", (*fit, _Y, "--formula", "a*x")),
+            (2, "no effect without --model polynomial", (*fit, _Y, "--degree", "3")),
+            (2, "no effect beside --sd", (*fit, _Y, "--sd", _Y, "--weights", "1/y")),
+            (2, "no effect without --read-off", (*fit, _Y, "--replicates", "3")),
+            (2, "not searched for", (*fit, _Y, "--start", "slope=3")),
+            (
+                2,
+                "no effect without --readings",
+                ("render", "a.sornix", "--match", "a=b", "--out", "a.png"),
+            ),
+            (
+                2,
+                "no effect without --readings",
+                ("render", "a.sornix", "--sheet", "S", "--out", "a.png"),
+            ),
+            (2, "ends in none of", ("render", "a.sornix", "--out", "a.jpg")),
+            (
+                2,
+                "the ending of a.png decides",
+                ("render", "a.sornix", "--as", "svg", "--out", "a.png"),
+            ),
+            (
+                3,
+                "has no sheets",
+                ("plot", self.csv, "--x", _X, "--y", _Y, "--sheet", "Fish", "--out", "a.png"),
+            ),
             (3, "not a Sornix document", ("render", broken, "--out", "a.png")),
             (2, "is not a size", (*plot, "--size", "big", "--out", "a.png")),
             (2, "is not a number", (*plot, "--x-from", "zero", "--out", "a.png")),
@@ -249,8 +277,8 @@ class Commands(QtTest):
             (2, "NAME=LOW:HIGH", (*fit, _Y, "--bound", "slope=3")),
             (2, "--x-sd needs --sd", (*fit, _Y, "--x-sd", _Y)),
             (2, "is for exponential", (*fit, _Y, "--on-logs")),
-            (2, "ends in none of", (*fit, _Y, "--report", "r.doc")),
-            (2, "needs --formula", (*fit, _Y, "--model", "formula")),
+            (2, "does not end in .txt", (*fit, _Y, "--report", "r.doc")),
+            (2, "need each other", (*fit, _Y, "--model", "formula")),
             (3, "no parameter “a”", (*fit, _Y, "--hold", "a=1")),
             (3, "has no derivative", (*fit, _Y, "--model", "formula", "--formula", "max(a, x)")),
         ):
@@ -258,6 +286,80 @@ class Commands(QtTest):
                 result = self.run_it(*words, status=status)
                 self.assertIn(said, " ".join(result.stderr.split()))
                 self.assertEqual(result.stdout, "")
+
+    def test_nothing_that_is_read_is_written_to_and_every_result_has_a_file(self) -> None:
+        raw = self.csv.read_bytes()
+        linked = self.folder / "linked.csv"
+        linked.symlink_to(self.csv)
+        runs, other, out = (self.folder / name for name in ("runs", "other", "out"))
+        for folder in (runs, other):
+            folder.mkdir()
+            (folder / "a.csv").write_bytes(raw)
+        (runs / "a.txt").write_bytes(raw)
+        document = self.folder / "d.sornix"
+        plot = ("plot", self.csv, "--x", _X, "--y", _Y)
+        self.run_it(*plot, "--trend", "line", "--out", document)
+        render = ("render", document, "--readings", runs)
+        for words in (
+            (*plot, "--out", self.csv),
+            (*plot, "--out", linked),
+            ("readings", self.csv, "--out", self.csv),
+            ("fit", self.csv, "--x", _X, "--y", _Y, "--report", self.csv),
+            ("plot", document, "--x", _X, "--y", _Y, "--out", document),
+            ("render", document, "--out", document),
+            ("render", document, document.with_name("e.sornix"), "--out", self.folder,
+             "--as", "sornix"),
+        ):  # fmt: skip
+            with self.subTest(words[-1]):
+                if "e.sornix" in str(words):
+                    (self.folder / "e.sornix").write_bytes(document.read_bytes())
+                before = {p: p.read_bytes() for p in self.folder.iterdir() if p.is_file()}
+                result = self.run_it(*words, status=2)
+                self.assertIn("Nothing was written", " ".join(result.stderr.split()))
+                self.assertEqual({p: p.read_bytes() for p in before}, before)
+        # a trend makes a second table, so each file has a name of its own, also in that folder
+        text = self.run_it(*render, other / "a.csv", "--out", out, "--as", "png").stdout
+        self._told_is_there(text, 3)
+        text = self.run_it(*render, other / "a.csv", "--out", other, "--as", "csv").stdout
+        self._told_is_there(text, 6)
+        self.assertEqual((other / "a.csv").read_bytes(), raw)
+        for path in range(30):
+            (runs / f"r{path}.csv").write_bytes(raw)
+        text = self.run_it(*render, "--one-page", "--out", self.folder / "all.svg").stdout
+        self._told_is_there(text, 2)
+        alone = self.folder / "o.csv"
+        self._told_is_there(self.run_it(*plot, "--trend", "line", "--out", alone).stdout, 2)
+        self.assertFalse(alone.exists(), "two tables stand in two files of longer names")
+
+    def _told_is_there(self, text: str, count: int) -> None:
+        paths = [Path(line.removeprefix("written: ")) for line in text.splitlines()]
+        self.assertEqual((len(paths), len(set(paths))), (count, count), text)
+        for path in paths:
+            self.assertTrue(path.exists(), path)
+
+    def test_fits_against_dates_and_each_unknown_by_its_row(self) -> None:
+        rows = "".join(
+            f"2026-05-{d:02},{20 - d / 2},{u}\n"
+            for d, u in zip(
+                range(1, 9), ("17", "", "1e308", "oops", "16", "18.25", "", "17.5"), strict=True
+            )
+        )
+        path = self.write("days.csv", "Day,Level (m),Unknown\n" + rows)
+        fit = ("fit", path, "--x", "Day", "--y", "Level", "--from", "2 May", "--at", "2026-05-10",
+               "--unknowns", "Unknown")  # fmt: skip
+        found = self.json(*fit)
+        self.assertEqual(found["n"], 7)
+        self.assertEqual(found["predictions"][0]["x"], "2026-05-10")
+        self.assertAlmostEqual(found["predictions"][0]["value"], 15, 6)
+        answers = {one["row"]: one for one in found["read_off"]}
+        self.assertEqual(list(answers), [1, 3, 4, 5, 6, 8])
+        self.assertTrue(answers[1]["value"].startswith("2026-05-06"))
+        self.assertIn("too far", answers[3]["problem"])
+        self.assertIn("no number", answers[4]["problem"])
+        text = self.run_it(*fit).stdout
+        self.assertIn("row 4: There is no number here.", text)
+        self.assertIn("at x = 2026-05-10 00:00:00: 15.0000", text)
+        self.assertIn("is not a date", self.run_it(*fit, "--to", "soon", status=2).stderr)
 
     def test_help_names_every_choice(self) -> None:
         self.assertIn("Plots measured readings", self.run_it("--help").stdout)

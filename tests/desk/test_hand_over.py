@@ -327,7 +327,6 @@ class HandOver(WindowTest):
         path = self.folder / "mine.sornix"
         self.window.saving.save()
         self.name_file(path)
-        self.addCleanup(lambda: self.window.autosave and self.window.autosave.close())
         for title in ("One", "Before the end"):
             window = self.window
             window.autosave = keeper = window.autosave or Autosave(window, root)

@@ -1,8 +1,9 @@
 """`sornix fit`."""
 
-from collections.abc import Sequence
+import math
+from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 import click
 import numpy as np
@@ -11,6 +12,7 @@ from attrs import evolve
 from sornix.command.answer import json_option, print_json
 from sornix.command.painting import drawing_of
 from sornix.command.sources import need_numbers, read_table
+from sornix.command.targets import Targets, need_ending
 from sornix.core.document import Document
 from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.figure import (
@@ -26,8 +28,9 @@ from sornix.core.figure import (
 )
 from sornix.core.figure.trendreport import report_sections
 from sornix.core.files import write_atomically
-from sornix.core.readings import Table
+from sornix.core.readings import TIME, Column, Table
 from sornix.core.text import parse_number, significant
+from sornix.core.text.moments import moment_text, typed_moment
 from sornix.core.trends import METHODS, MODELS, ON_LOGS, Fit, Prediction, Setting
 from sornix.core.trends.account import Row, parameter_rows, quality_rows, test_rows
 from sornix.core.trends.readoff import ReadOff, read_off
@@ -68,9 +71,7 @@ _ROBUST = [name for name in METHODS if name != "least-squares"]
     default="line",
     help="Shape of the trend.",
 )
-@click.option(
-    "--degree", type=click.IntRange(1, 10), default=2, help="Degree of a polynomial; by default 2."
-)
+@click.option("--degree", type=click.IntRange(1, 10), help="Degree of a polynomial; by default 2.")
 @click.option("--formula", help="Formula of x for --model formula; other names are parameters.")
 @click.option("--start", multiple=True, help="NAME=VALUE to begin with; repeatable.")
 @click.option("--hold", multiple=True, help="NAME=VALUE of a parameter not to be fitted.")
@@ -85,48 +86,159 @@ _ROBUST = [name for name in METHODS if name != "least-squares"]
     "--on-logs", is_flag=True,
     help=f"Fit the logarithms of y ({', '.join(ON_LOGS)}).",
 )  # fmt: skip
-@click.option("--from", "lowest", type=NUMBER, help="Fit readings from this x on.")
-@click.option("--to", "highest", type=NUMBER, help="Fit readings up to this x.")
-@click.option("--at", type=NUMBER, multiple=True, help="Tell the trend at this x.")
+@click.option("--from", "lowest", help="Fit readings from this x on: a number, or a date or time.")
+@click.option("--to", "highest", help="Fit readings up to this x.")
+@click.option("--at", multiple=True, help="Tell the trend at this x; repeatable.")
 @click.option("--read-off", type=NUMBER, multiple=True, help="Tell the x that belongs to this y.")
 @click.option("--unknowns", help="Column of y whose x are told, one for each row.")
 @click.option(
-    "--replicates", type=click.IntRange(1), default=1, help="How many readings each y is a mean of."
+    "--replicates", type=click.IntRange(1), help="How many readings each y is a mean of; usually 1."
 )
 @click.option(
-    "--report", type=click.Path(path_type=Path), help="Write a report (.txt, .md, .html, .csv)."
-)
+    "--report", "reports", multiple=True, type=click.Path(path_type=Path),
+    help="Write a report (.txt, .md, .html, .csv); repeatable.",
+)  # fmt: skip
 @json_option
 def fit(file: Path, x_name: str, y_name: str, sheet: str | None, model: str, **asked: Any) -> None:
     """Puts a trend through the readings in FILE by least squares.
 
     The equation is given as it is printed on the figure of these readings; --json gives every
     number in full precision.
+
+    \b
+    sornix fit standards.csv --x Nitrate --y Absorbance --read-off 0.35
+    sornix fit tracer.csv --x Time --y Fluorescence --model decay --from 5 --json
     """
+    _refuse_what_has_no_effect(model, asked)
+    targets = Targets([file])
+    for path in asked["reports"]:
+        need_ending(path, [f".{name}" for name in FORMS], "--report")
+        targets.add([path])
     if model == "polynomial":
-        model = f"polynomial-{asked['degree']}" if asked["degree"] > 1 else "line"
+        degree = asked["degree"] or 2
+        model = f"polynomial-{degree}" if degree > 1 else "line"
+    asked["replicates"] = asked["replicates"] or 1
     table = read_table(file, sheet)
     for name in (x_name, y_name, asked["sd_name"], asked["x_sd_name"], asked["unknowns"]):
         if name is not None:
             need_numbers(table, name)
-    if model == FORMULA and not asked["formula"]:
-        raise click.UsageError("--model formula needs --formula.")
-    unknowns = [*asked["read_off"], *_column(table, asked["unknowns"])]
+    column = table.column(x_name)
+    for name in ("lowest", "highest"):
+        if asked[name] is not None:
+            option = "--from" if name == "lowest" else "--to"
+            asked[name] = _x_of(column, asked[name], option)
+    at = [_x_of(column, typed, "--at") for typed in asked["at"]]
+    unknowns = [
+        *(_Asked("", y) for y in asked["read_off"]),
+        *_unknowns_in(table, asked["unknowns"]),
+    ]
     figure = _figure(table, x_name, y_name, model, asked, unknowns)
     panel = figure.panel
     trend = panel.trends[0]
     found = _fitted(trend, panel, table)
+    if asked["start"] and not found.iterations:
+        raise click.UsageError("--start has no effect: this trend is not searched for.")
     equations = drawing_of(Document((table,), figure)).place.equations
     equation = equations["t1"].text if found.names else ""
-    predictions = [found.predict(x) for x in asked["at"]]
-    inverse = [read_off(found, y, asked["replicates"]) for y in unknowns]
-    if asked["report"] is not None:
-        sections = report_sections(panel, (table,), equations)
-        _write(asked["report"], f"{y_name} against {x_name}, {table.name}", sections)
+    told = _Told(
+        column,
+        [found.predict(x) for x in at],
+        [_read_off(found, one, asked["replicates"]) for one in unknowns],
+    )
+    sections = report_sections(panel, (table,), equations) if asked["reports"] else []
+    for path in asked["reports"]:
+        form = FORMS[path.suffix.removeprefix(".").lower()]
+        title = f"{y_name} against {x_name}, {table.name}"
+        write_atomically(path, form(title, sections).encode("utf-8"))
     if asked["as_json"]:
-        print_json(_as_json(found, equation, predictions, inverse))
+        print_json(_as_json(found, equation, told))
     else:
-        click.echo(_as_text(found, equation, predictions, inverse))
+        click.echo(_as_text(found, equation, told))
+
+
+class _Asked(NamedTuple):
+    """A y whose x is asked for: the words of its row, "" for one that was typed; NaN where the row
+    holds no number."""
+
+    row: str
+    y: float
+
+
+class _Answer(NamedTuple):
+    """What is told of an unknown: its x, or why there is none."""
+
+    asked: _Asked
+    found: ReadOff | None
+    problem: str = ""
+
+
+class _Told(NamedTuple):
+    """What is told beside the fit: of some x, and of some y. `column` is that of x."""
+
+    column: Column
+    predictions: list[Prediction]
+    answers: list[_Answer]
+
+    def x(self, value: float) -> str:
+        """A value of x in words: a date or time for a column of these."""
+        if self.column.kind == TIME:
+            return moment_text(round(value, 3), "second")
+        return significant(value, 6)
+
+    def x_json(self, value: float) -> float | str:
+        """A value of x for JSON, a date or time as text."""
+        return moment_text(value, self.column.form) if self.column.kind == TIME else value
+
+
+def _refuse_what_has_no_effect(model: str, asked: dict[str, Any]) -> None:
+    """Raises UsageError for an option that could change nothing."""
+    unknown = bool(asked["read_off"]) or asked["unknowns"] is not None
+    for wrong, said in (
+        (
+            (model == FORMULA) != bool(asked["formula"]),
+            "--model formula and --formula need each other.",
+        ),
+        (
+            asked["degree"] is not None and model != "polynomial",
+            "--degree has no effect without --model polynomial.",
+        ),
+        (
+            asked["weights"] is not None and asked["sd_name"] is not None,
+            "--weights has no effect beside --sd: readings weigh by one or the other.",
+        ),
+        (asked["x_sd_name"] is not None and asked["sd_name"] is None, "--x-sd needs --sd."),
+        (
+            asked["replicates"] is not None and not unknown,
+            "--replicates has no effect without --read-off or --unknowns.",
+        ),
+        (
+            asked["on_logs"] and model not in ON_LOGS,
+            f"--on-logs is for {', '.join(ON_LOGS)}.",
+        ),
+    ):
+        if wrong:
+            raise click.UsageError(said)
+
+
+def _x_of(column: Column, typed: str, option: str) -> float:
+    """A value of x as it is typed: a number, or a date or time for a column of these."""
+    try:
+        if column.kind != TIME:
+            return parse_number(typed)
+        ends = column.ends
+        return typed_moment(typed, ends[0] if ends is not None else 0.0)
+    except EditRefused as error:
+        raise click.BadParameter(str(error), param_hint=option) from error
+
+
+def _read_off(found: Fit, asked: _Asked, replicates: int) -> _Answer:
+    """x for an unknown; one that has none does not keep the others from theirs."""
+    if math.isnan(asked.y):
+        return _Answer(asked, None, "There is no number here.")
+    try:
+        return _Answer(asked, read_off(found, asked.y, replicates))
+    except TrendImpossible as error:
+        return _Answer(asked, None, error.what)
 
 
 def _fitted(trend: Trend, panel: Panel, table: Table) -> Fit:
@@ -136,23 +248,26 @@ def _fitted(trend: Trend, panel: Panel, table: Table) -> Fit:
         raise TrendImpossible(error.what, where=table.name, remedy=error.remedy) from error
 
 
-def _column(table: Table, name: str | None) -> list[float]:
+def _unknowns_in(table: Table, name: str | None) -> list[_Asked]:
+    """The unknowns in the rows of a column that hold anything."""
     if name is None:
         return []
     column = table.column(name)
-    return [float(value) for value in column.numbers[column.present]]
+    return [
+        _Asked(f"row {row + 1}", float(value))
+        for row, value in enumerate(column.numbers)
+        if np.isfinite(value) or row in column.texts
+    ]
 
 
 def _figure(
     table: Table, x_name: str, y_name: str, model: str, asked: dict[str, Any],
-    unknowns: Sequence[float],
+    unknowns: Sequence[_Asked],
 ) -> Figure:  # fmt: skip
     """The figure whose trend is what is asked for."""
     series = Series("s1", table.name, x_name, y_name)
     weights, column = asked["weights"] or "equal", None
     if asked["x_sd_name"] is not None:
-        if asked["sd_name"] is None:
-            raise click.UsageError("--x-sd needs --sd.")
         series = evolve(
             series, errors_x=ErrorBars("column", column=asked["x_sd_name"]),
             errors_y=ErrorBars("column", column=asked["sd_name"]),
@@ -168,10 +283,10 @@ def _figure(
         "method": asked["robust"] or "least-squares",
         "on_logs": asked["on_logs"],
         "settings": _settings(asked),
-        "read_offs": tuple(Unknown(y, asked["replicates"]) for y in unknowns),
+        "read_offs": tuple(
+            Unknown(one.y, asked["replicates"]) for one in unknowns if math.isfinite(one.y)
+        ),
     }
-    if asked["on_logs"] and model not in ON_LOGS:
-        raise click.UsageError(f"--on-logs is for {', '.join(ON_LOGS)}.")
     formula = asked["formula"] or "" if model == FORMULA else ""
     return add_trend(Figure((Panel((series,)),)), "s1", model, formula, **more)
 
@@ -209,17 +324,7 @@ def _number_or_none(text: str) -> float | None:
     return parse_number(text) if text.strip() else None
 
 
-def _write(path: Path, title: str, sections: Any) -> None:
-    form = FORMS.get(path.suffix.removeprefix(".").lower())
-    if form is None:
-        endings = ", ".join(f".{name}" for name in FORMS)
-        raise click.BadParameter(f"“{path}” ends in none of {endings}.", param_hint="--report")
-    write_atomically(path, form(title, sections).encode("utf-8"))
-
-
-def _as_json(
-    found: Fit, equation: str, predictions: list[Prediction], inverse: list[ReadOff]
-) -> dict[str, Any]:
+def _as_json(found: Fit, equation: str, told: _Told) -> dict[str, Any]:
     tests = {"regression": regression_test(found), "lack_of_fit": lack_of_fit(found),
              "runs": runs_test(found)}  # fmt: skip
     return {
@@ -252,23 +357,33 @@ def _as_json(
         "notes": list(found.notes),
         "predictions": [
             {
-                "x": p.x,
+                "x": told.x_json(p.x),
                 "value": p.value,
                 "confidence95": p.confidence95,
                 "prediction95": p.prediction95,
             }
-            for p in predictions
+            for p in told.predictions
         ],
-        "read_off": [
-            {"y": one.y, "value": one.x, "ci95": one.interval, "beyond": one.beyond}
-            for one in inverse
-        ],
+        "read_off": [_answer_json(one, told) for one in told.answers],
     }
 
 
-def _as_text(
-    found: Fit, equation: str, predictions: list[Prediction], inverse: list[ReadOff]
-) -> str:
+def _answer_json(answer: _Answer, told: _Told) -> dict[str, Any]:
+    row = {"row": int(answer.asked.row.removeprefix("row "))} if answer.asked.row else {}
+    found = answer.found
+    if found is None:
+        return {**row, "y": answer.asked.y, "value": None, "problem": answer.problem}
+    interval = found.interval and [told.x_json(end) for end in found.interval]
+    return {
+        **row,
+        "y": found.y,
+        "value": told.x_json(found.x),
+        "ci95": interval,
+        "beyond": found.beyond,
+    }
+
+
+def _as_text(found: Fit, equation: str, told: _Told) -> str:
     def line(row: Row) -> str:
         return f"{row.name:<28} {row.value}".rstrip()
 
@@ -277,19 +392,32 @@ def _as_text(
     lines += [line(row) for row in (*quality_rows(found), *test_rows(found))]
     lines.append(found.method)
     lines += [
-        f"at x = {significant(at.x, 6)}: {_with_interval(at.value, at.confidence95)}"
-        for at in predictions
+        f"at x = {told.x(at.x)}: {_with_interval(at.value, at.confidence95, _six)}"
+        for at in told.predictions
     ]
-    lines += [
-        f"y = {significant(one.y, 6)} gives x = {_with_interval(one.x, one.interval)}"
-        + (", beyond the readings" if one.beyond else "")
-        for one in inverse
-    ]
+    lines += [_answer_words(one, told) for one in told.answers]
     return "\n".join([*lines, *(f"Note: {note}" for note in found.notes)])
 
 
-def _with_interval(value: float, interval: tuple[float, float] | None) -> str:
+def _answer_words(answer: _Answer, told: _Told) -> str:
+    asked, found = answer.asked, answer.found
+    row = f"{asked.row}: " if asked.row else ""
+    if found is None:
+        y = "" if math.isnan(asked.y) else f"y = {_six(asked.y)}: "
+        return f"{row}{y}{answer.problem}"
+    x = _with_interval(found.x, found.interval, told.x)
+    beyond = ", beyond the readings" if found.beyond else ""
+    return f"{row}y = {_six(found.y)} gives x = {x}{beyond}"
+
+
+def _six(value: float) -> str:
+    return significant(value, 6)
+
+
+def _with_interval(
+    value: float, interval: tuple[float, float] | None, words: Callable[[float], str]
+) -> str:
     if interval is None:
-        return significant(value, 6)
-    low, high = (significant(end, 6) for end in interval)
-    return f"{significant(value, 6)} (95 %: {low} to {high})"
+        return words(value)
+    low, high = (words(end) for end in interval)
+    return f"{words(value)} (95 %: {low} to {high})"

@@ -43,10 +43,17 @@ def make_folder(folder: Path, remedy: str = "") -> None:
         ) from error
 
 
-def write_out(document: Document, path: Path) -> None:
-    """Writes a document as figure, as the numbers drawn or as document, by the ending of `path`.
-    Raises DocumentError."""
+def planned(document: Document, drawing: Drawing, path: Path) -> list[Path]:
+    """The files that `write_out` would write."""
+    from sornix.paint import handout
+
+    return handout.planned(document, drawing, path)
+
+
+def write_out(document: Document, path: Path, drawing: Drawing | None = None) -> list[Path]:
+    """Writes a document as figure, as the numbers drawn or as document, by the ending of `path`;
+    gives the files written. Raises DocumentError."""
     from sornix.paint import handout
 
     handout.check_ending(path)
-    handout.write_out(document, drawing_of(document), path)
+    return handout.write_out(document, drawing or drawing_of(document), path)

@@ -8,9 +8,10 @@ from typing import Any
 import click
 
 from sornix.command.answer import Command
-from sornix.command.painting import write_out
+from sornix.command.painting import drawing_of, planned, write_out
 from sornix.command.sources import read_table
-from sornix.core.document import Document
+from sornix.command.targets import Targets, need_ending
+from sornix.core.document import OUT_ENDINGS, Document
 from sornix.core.errors import EditRefused
 from sornix.core.figure import (
     AXES,
@@ -130,7 +131,7 @@ def _scale_options(word: str) -> Callable[[Command], Command]:
     required=True,
     multiple=True,
     type=click.Path(path_type=Path),
-    help="File to write: .png, .svg, .pdf or .sornix; may be repeated.",
+    help="File to write: .png, .svg, .pdf, .csv (the numbers drawn) or .sornix; may be repeated.",
 )
 def plot(
     file: Path,
@@ -145,7 +146,19 @@ def plot(
     outputs: tuple[Path, ...],
     **scales: Any,
 ) -> None:
-    """Draws a figure straight from the readings in FILE."""
+    """Draws a figure straight from the readings in FILE.
+
+    \b
+    sornix plot run.csv --x Time --y Level --as line --out level.pdf
+    sornix plot standards.csv --x Nitrate --y Absorbance --trend line --out line.png
+    """
+    for path in outputs:
+        need_ending(path, OUT_ENDINGS, "--out")
+        Targets([file]).add([path])
+    if not right_names:
+        _refuse_right(scales)
+    if (trend == FORMULA) != bool(scales["formula"]):
+        raise click.UsageError("--trend formula and --formula need each other.")
     table = read_table(file, sheet)
     for name in (x_name, *y_names, *right_names):
         table.column(name)
@@ -158,20 +171,31 @@ def plot(
     panel = Panel(series, **made)
     figure = set_style(Figure((panel,), title), scales.pop("style"))
     figure = set_size(figure, *size) if size is not None else figure
-    formula = scales.pop("formula")
-    if (trend == FORMULA) != bool(formula):
-        raise click.UsageError("--trend formula and --formula need each other.")
-    if trend is not None:
-        for one in series:
-            figure = add_trend(figure, one.id, trend, formula)
+    for one in series if trend is not None else ():
+        figure = add_trend(figure, one.id, trend or "", scales["formula"])
     tables = (table,)
     for word, axis in _OPTIONS.items():
         if axis in panel.axes:
             held = _held(figure, tables, word, scales)
             figure = hold(figure, tables, axis, **held)
+    _write(Document(tables, figure), outputs, Targets([file]))
+
+
+def _write(document: Document, outputs: tuple[Path, ...], targets: Targets) -> None:
+    drawing = drawing_of(document)
     for path in outputs:
-        write_out(Document(tables, figure), path)
-        click.echo(f"written: {path}")
+        targets.add(planned(document, drawing, path))
+    for path in outputs:
+        for written in write_out(document, path, drawing):
+            click.echo(f"written: {written}")
+
+
+def _refuse_right(scales: dict[str, Any]) -> None:
+    """Raises UsageError for options of the right scale where nothing stands on it."""
+    for name, value in scales.items():
+        if name.startswith("right_") and value not in (None, False):
+            option = name.replace("_", "-")
+            raise click.UsageError(f"--{option} has no effect without --right.")
 
 
 def _held(figure: Figure, tables: Tables, word: str, scales: dict[str, Any]) -> dict[str, float]:

@@ -6,6 +6,7 @@ import click
 
 from sornix.command.answer import json_option, print_json
 from sornix.command.sources import read_tables
+from sornix.command.targets import Targets, need_ending
 from sornix.core.files import write_atomically
 from sornix.core.readings import KIND_WORDS, TIME, Column, Table, write_text
 from sornix.core.readings.dialect import said
@@ -18,7 +19,7 @@ from sornix.core.text import plain_text, plural, rich, shortest
 @click.option(
     "--out",
     type=click.Path(dir_okay=False, path_type=Path),
-    help="Also write the (first) table to this .csv or .tsv file.",
+    help="Also write the (first) table to this .csv, .tsv or .txt file; .tsv has tabs.",
 )
 @json_option
 def readings(file: Path, sheet: str | None, out: Path | None, as_json: bool) -> None:
@@ -26,6 +27,9 @@ def readings(file: Path, sheet: str | None, out: Path | None, as_json: bool) -> 
 
     FILE is delimited text, a workbook, Parquet, JSON records or a document.
     """
+    if out is not None:
+        need_ending(out, (".csv", ".tsv", ".txt"), "--out")
+        Targets([file]).add([out])
     tables = read_tables(file, sheet)
     if out is not None:
         separator = "\t" if out.suffix.lower() == ".tsv" else ","

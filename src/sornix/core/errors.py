@@ -1,5 +1,12 @@
 """What went wrong, where, and what to do about it, as a value for the reader of the message."""
 
+# A message is read, not searched: whatever it speaks of, it is no longer than this.
+_LONGEST = 500
+
+
+def _sentence(text: str) -> str:
+    return text if len(text) <= _LONGEST else f"{text[: _LONGEST - 60]} … {text[-50:]}"
+
 
 class SornixError(Exception):
     """A problem that a person can act on.
@@ -10,9 +17,7 @@ class SornixError(Exception):
 
     def __init__(self, what: str, *, where: str = "", remedy: str = "") -> None:
         super().__init__(what, where, remedy)
-        self.what = what
-        self.where = where
-        self.remedy = remedy
+        self.what, self.where, self.remedy = map(_sentence, (what, where, remedy))
 
     def __str__(self) -> str:
         place = f"{self.where}: " if self.where else ""
@@ -43,5 +48,8 @@ class FormulaError(SornixError):
     """A formula that cannot be read or evaluated; `at` is the character, from 0, that it is at."""
 
     def __init__(self, what: str, text: str, at: int) -> None:
-        super().__init__(what, where=f"“{text}”, character {at + 1}")
+        # the part of a long formula that it is about
+        begin, end = max(at - 60, 0), at + 60
+        shown = ("…" if begin else "") + text[begin:end] + ("…" if end < len(text) else "")
+        super().__init__(what, where=f"“{shown}”, character {at + 1}")
         self.at = at

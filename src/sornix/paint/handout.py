@@ -8,7 +8,7 @@ from sornix.core.drawing import Drawing, drawn_tables
 from sornix.core.errors import DocumentError
 from sornix.core.figure import caption
 from sornix.core.files import write_atomically
-from sornix.core.readings import Table, write_text
+from sornix.core.readings import Table, unique_names, write_text
 from sornix.core.text import plain_text, rich
 from sornix.paint.export import Told, export, preview
 
@@ -49,14 +49,22 @@ def write_out(document: Document, drawing: Drawing, path: Path) -> list[Path]:
     return [path]
 
 
+def planned(document: Document, drawing: Drawing, path: Path) -> list[Path]:
+    """The files that `write_out` writes."""
+    is_numbers = path.suffix.lower() == ".csv"
+    return list(number_files(document, drawing, path)) if is_numbers else [path]
+
+
 def number_files(document: Document, drawing: Drawing, path: Path) -> dict[Path, Table]:
     """What is drawn as tables, by the file of each: one file, or one for each series and trend
     with their names behind that of `path`."""
     tables = drawn_tables(document.figure, document.tables, drawing)
     if len(tables) == 1:
         return {path: tables[0]}
-    found = {}
-    for table in tables:
-        slug = re.sub(r"\W+", "-", table.name.casefold()).strip("-")
-        found[path.with_name(f"{path.stem}-{slug}{path.suffix}")] = table
-    return found
+    # a name of words and dashes, as long as names of files may be, and none twice
+    slugs = [re.sub(r"\W+", "-", table.name.casefold()).strip("-")[:60] for table in tables]
+    names = unique_names((slug or "numbers" for slug in slugs), ())
+    return {
+        path.with_name(f"{path.stem}-{name.replace(' ', '-')}{path.suffix}"): table
+        for name, table in zip(names, tables, strict=True)
+    }

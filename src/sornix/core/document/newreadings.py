@@ -52,9 +52,10 @@ def read_for(document: Document, path: Path, sheet: str | None = None) -> Table:
 
     old = table_named(document.tables, drawn_table(document))
     held = old.read_as.held if old.read_as is not None else NOTHING_HELD
-    if sheet is None and old.source is not None:
-        sheet = old.source.sheet or None
-    if sheet is None:
+    if sheet is not None:
+        return read_file(path, sheet, held)[0]
+    sheet = old.source.sheet if old.source is not None else ""
+    if not sheet:
         return read_file(path, None, held)[0]
     try:
         return read_file(path, sheet, held)[0]

@@ -17,7 +17,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from attrs import asdict, evolve
 
-from sornix.core.document.storedcells import has_half, read_cells, write_cells
+from sornix.core.document.storedcells import read_cells, write_cells
 from sornix.core.document.tablejson import (
     column_from_json,
     column_to_json,
@@ -42,6 +42,7 @@ from sornix.core.readings import (
     table_named,
 )
 from sornix.core.text import short
+from sornix.core.text.letters import has_half
 
 if TYPE_CHECKING:
     import zipfile
@@ -300,7 +301,9 @@ def _document(value: dict[str, Any], where: str) -> Document:
         figure = converter.structure(value.get("figure"), Figure)
         export = converter.structure(value.get("export", {}), Export)
         pattern = converter.structure(value.get("pattern", False), bool)
-    except (cattrs.BaseValidationError, TypeError, ValueError, OverflowError) as error:
+    except (
+        cattrs.BaseValidationError, TypeError, ValueError, OverflowError, AttributeError, KeyError
+    ) as error:  # fmt: skip
         told = cattrs.transform_error(error, path="figure") if _has_parts(error) else [str(error)]
         raise _damaged(where, f"in figure.json, {short('; '.join(told), _MOST_SAID)}") from error
     return Document((), figure, export, pattern)

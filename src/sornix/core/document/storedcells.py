@@ -19,6 +19,7 @@ from sornix.core.readings.cells import Body, Cells, Moments, divide
 from sornix.core.readings.column import NO_TEXTS, Floats, Texts
 from sornix.core.readings.kinds import Manner
 from sornix.core.readings.sniff import number_in
+from sornix.core.text.letters import has_half, whole_letters
 
 _NOTHING_HIDDEN = Manner(missing=())
 # Years 1 to 9999, which a written date can have.
@@ -51,16 +52,6 @@ def _written(column: Column) -> Column:
         return column
     values = np.array([whole_letters(cell) for cell in column.values], dtype=object)
     return evolve(column, values=values)
-
-
-def whole_letters(text: str) -> str:
-    """The text without halves of letters (lone surrogates), which UTF-8 does not have."""
-    return text.encode(errors="replace").decode() if has_half(text) else text
-
-
-def has_half(text: str) -> bool:
-    """Whether a text holds half a letter."""
-    return not text.isascii() and any("\ud800" <= sign <= "\udfff" for sign in text)
 
 
 def half_letters(column: Column) -> dict[int, str]:

@@ -8,6 +8,7 @@ from itertools import pairwise
 import numpy as np
 
 from sornix.core.errors import EditRefused
+from sornix.core.text.lengths import LONGEST_NUMBER
 from sornix.core.text.moments import DAY, MONTHS, WEEKDAYS, moment_text, parse_moment
 
 _NUMBERED = re.compile(r"(?P<before>.*?)(?P<number>\d+)(?P<after>\D*)")
@@ -101,6 +102,8 @@ def _names(given: list[str], count: int) -> list[str] | None:
 
 
 def _numbered(given: list[str], count: int) -> list[str] | None:
+    if any(len(cell) > LONGEST_NUMBER for cell in given):
+        return None
     matches = [_NUMBERED.fullmatch(cell) for cell in given]
     parts = [(m["before"], m["after"], m["number"]) for m in matches if m is not None]
     if len(parts) < len(given) or len({(before, after) for before, after, _ in parts}) > 1:

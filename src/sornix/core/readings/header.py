@@ -4,6 +4,10 @@ import re
 from collections import Counter
 from typing import NamedTuple
 
+from sornix.core.text import short
+from sornix.core.text.lengths import LONGEST_NAME
+from sornix.core.text.letters import whole_letters
+
 _BRACKETED = re.compile(r"^(?P<name>.*?)\s*(?:\((?P<round>[^()]*)\)|\[(?P<square>[^\[\]]*)\])$")
 _SPACED_SLASH = re.compile(r"^(?P<name>.*\S)\s+/\s+(?P<unit>\S.*)$")
 _TIGHT_SLASH = re.compile(r"^(?P<name>[^/]*[^/\s])\s?/\s?(?P<unit>\S.*)$")
@@ -37,7 +41,9 @@ def parse_heading(cell: str) -> Heading:
     `Depth [m]`, `Depth / m`, `Depth/m`. Round brackets at the end are taken as a unit only where
     a name stands before them.
     """
-    text = " ".join(cell.split())
+    text = " ".join(whole_letters(cell).split())
+    if len(text) > LONGEST_NAME:
+        return Heading(short(text, LONGEST_NAME))
     if (match := _BRACKETED.match(text)) and match["name"]:
         unit = match["round"] if match["round"] is not None else match["square"]
         return Heading(match["name"], unit.strip())

@@ -19,6 +19,7 @@ from sornix.core.readings.column import (
 from sornix.core.readings.dialect import MISSING_MARKS
 from sornix.core.readings.header import Heading
 from sornix.core.readings.sniff import Marks, number_in
+from sornix.core.text.lengths import LONGEST_MOMENT
 
 # A column in which at least this share of the cells are numbers is a number column with text in
 # it, to be reported; below that it is a text column in which numbers occur.
@@ -30,7 +31,8 @@ _STAND_INS = frozenset(
     for sign in (1.0, -1.0)
     for value in (99.0, 99.9, 999.0, 999.9, 999.99, 9999.0, 9999.9, 99999.0, 32767.0, 1e30, 1e37)
 ) | {-1e31, -32768.0, 9.96921e36}
-_DATE_SIGNS = re.compile(r"\d.*[-/.:\s].*\d")
+_BETWEEN_DIGITS = re.compile(r"\d.*\d")
+_DATE_SIGN = re.compile(r"[-/.:\s]")
 
 
 class Manner(NamedTuple):
@@ -49,13 +51,19 @@ class Known(NamedTuple):
     missing: tuple[str, ...] = ()
 
 
+def _may_be_date(cell: str) -> bool:
+    """Whether a sign of dates stands between two digits."""
+    between = _BETWEEN_DIGITS.search(cell) if len(cell) <= LONGEST_MOMENT else None
+    return between is not None and _DATE_SIGN.search(between[0]) is not None
+
+
 def kind_of(cells: Iterable[str], manner: Manner) -> str:
     """The kind that the present cells suggest; number where there are none."""
     present = [cell for cell in cells if cell.strip() not in _USUAL_MARKS]
     numbers = sum(number_in(cell, manner.marks) is not None for cell in present)
     if numbers >= _MOSTLY * len(present):
         return NUMBER
-    likely = [cell for cell in present if _DATE_SIGNS.search(cell)]
+    likely = [cell for cell in present if _may_be_date(cell)]
     if len(likely) < _MOSTLY * len(present):
         return TEXT
     from sornix.core.text.moments import parse_moment
@@ -69,7 +77,7 @@ def find_order(columns: Iterable[Sequence[str]]) -> tuple[str, str]:
     such, and a doubt about it in words."""
     open_example, found = "", {"day": 0, "month": 0}
     for cells in columns:
-        likely = [cell for cell in cells if _DATE_SIGNS.search(cell)]
+        likely = [cell for cell in cells if _may_be_date(cell)]
         if len(likely) * 2 < len(cells):
             continue
         from sornix.core.text.moments import date_order

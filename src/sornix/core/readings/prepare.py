@@ -22,7 +22,7 @@ from sornix.core.text import plural
 _REMARK = re.compile(rb"^[ \t]*(?:#|%|//|!)[^\r\n]*", re.MULTILINE)
 _FIRST_READINGS = re.compile(rb"^(?![ \t]*(?:#|%|//|!))[^\r\n]*[^\s]", re.MULTILINE)
 _LINE = re.compile(rb"[^\r\n]*(?:\r\n|\n|\r|$)")
-_OUTER_GAPS = re.compile(rb"^[ \t]+|[ \t]+$", re.MULTILINE)
+_OUTER_GAPS = re.compile(rb"^[ \t]+|(?<![ \t])[ \t]+$", re.MULTILINE)
 _WIDE_GAPS = re.compile(rb"[ \t]{2,}|\t")
 _ANY_GAPS = re.compile(rb"[ \t]+")
 # a preamble longer than this is a document, not a preamble

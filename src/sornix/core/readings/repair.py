@@ -13,6 +13,7 @@ from sornix.core.errors import EditRefused
 from sornix.core.readings.column import NUMBER, Column
 from sornix.core.readings.sniff import Marks, number_in
 from sornix.core.text import plural
+from sornix.core.text.lengths import LONGEST_NUMBER
 
 _NUMBER = r"[+\-−]?(?:\d+(?:[.,]\d+)?|[.,]\d+)(?:[eE][+\-−]?\d+)?"
 # letters that are typed for digits
@@ -171,7 +172,14 @@ def proposals(column: Column) -> list[Proposal]:
 
 def form_of(text: str) -> str:
     """The name of the form of a cell that is no number."""
-    return next(name for name, form in FORMS.items() if form.pattern.fullmatch(text.strip()))
+    return next(name for name in FORMS if _match(name, text))
+
+
+def _match(form: str, text: str) -> re.Match[str] | None:
+    """The cell as of a form; a long one is in words."""
+    if len(text) > LONGEST_NUMBER and form != "words":
+        return None
+    return FORMS[form].pattern.fullmatch(text.strip())
 
 
 def ways_for(proposal: Proposal, column: Column) -> Mapping[str, Way]:
@@ -196,7 +204,7 @@ def word_behind(proposal: Proposal, column: Column) -> str | None:
 
 
 def _word(text: str) -> str:
-    match = FORMS["unit"].pattern.fullmatch(text.strip())
+    match = _match("unit", text)
     return match["word"].strip() if match else ""
 
 
@@ -215,7 +223,7 @@ def repaired(column: Column, form: str, way: str) -> Column:
         places = Proposal(form, tuple(rows), column.texts[rows[0]], "")
         unit = word_behind(places, column) or unit
     for row in rows:
-        match = FORMS[form].pattern.fullmatch(texts.pop(row).strip())
+        match = _match(form, texts.pop(row))
         assert match is not None
         mended = chosen.mend(match)
         values[row] = mended.value if np.isfinite(mended.value) else np.nan

@@ -21,7 +21,8 @@ _FEW_ROWS = 150
 # the csv module refuses longer cells, and by another separator a whole line is one cell
 csv.field_size_limit(_LONGEST_LINE)
 SEPARATORS = (",", ";", "\t", "|")
-_NUMBER = re.compile(r"[+\-−]?(\d+\.?\d*|\.\d+)([eE][+\-−]?\d+)?")
+# each sign can be taken in one way only: the time that a long cell takes grows with its length
+_NUMBER = re.compile(r"[+\-−]?(\d+(?:\.\d*)?|\.\d+)([eE][+\-−]?\d+)?")
 _PLAIN = frozenset("0123456789.")
 # numbers whose commas (points) can only be decimal marks: not three digits behind, or a lone zero
 # before

@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.errors import EditRefused
+from sornix.core.text.lengths import LONGEST_UNIT
 
 if TYPE_CHECKING:
     from sornix.core.formula import Expression
@@ -76,6 +77,8 @@ def _parsed(unit: str) -> Any:
     import pint
 
     result = _registry().Unit("dimensionless")
+    if len(unit) > LONGEST_UNIT:
+        return None
     tidy = unit.translate(_PLAIN_DIGITS).strip()
     inverse = depth = 0
     end = 0

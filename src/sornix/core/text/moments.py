@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.errors import EditRefused
+from sornix.core.text.lengths import LONGEST_MOMENT
 
 DAY = 86400.0
 MONTHS = (
@@ -79,7 +80,7 @@ class Moment(NamedTuple):
 
 def parse_moment(text: str, order: str = DAY_FIRST) -> Moment | None:
     """The date, time or both in a text, or None. `order` says how 03/04/2026 is meant."""
-    tidy = text.strip()
+    tidy = text.strip() if len(text) <= LONGEST_MOMENT else ""
     if not tidy or not any(sign.isdigit() for sign in tidy):
         return None
     if match := _pattern(_YEAR_FIRST).fullmatch(tidy):
@@ -189,7 +190,7 @@ def finer(one: str, other: str) -> str:
 def date_order(text: str) -> str | None:
     """What a text tells of the order of dates: `day`, `month`, "" if it leaves that open, or None
     if it is no date of that form."""
-    match = _pattern(_YEAR_LAST).fullmatch(text.strip())
+    match = _pattern(_YEAR_LAST).fullmatch(text.strip()) if len(text) <= LONGEST_MOMENT else None
     if match is None:
         return None
     first, last = int(match["first"]), int(match["last"])

@@ -5,12 +5,13 @@ import re
 from decimal import ROUND_HALF_EVEN, Decimal, localcontext
 
 from sornix.core.errors import EditRefused
+from sornix.core.text.lengths import LONGEST_NUMBER
 
 MINUS = "−"
 THIN_SPACE = "\u2009"
 _SUPERSCRIPTS = str.maketrans("-−0123456789", "⁻⁻⁰¹²³⁴⁵⁶⁷⁸⁹")
 _PLAIN_DIGITS = str.maketrans("⁻⁰¹²³⁴⁵⁶⁷⁸⁹", "-0123456789")
-_PLAIN = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?", re.IGNORECASE)
+_PLAIN = re.compile(r"[+-]?(\d+(?:\.\d*)?|\.\d+)(e[+-]?\d+)?", re.IGNORECASE)
 _POWER = re.compile(r"(?:(?P<factor>.+?)[×*x·])?10\^\(?(?P<power>[+-]?\d{1,4})\)?", re.IGNORECASE)
 _PREFIXES = {"k": 3, "M": 6, "G": 9, "m": -3, "µ": -6, "μ": -6, "u": -6, "n": -9, "p": -12}
 _PREFIXED = re.compile(r"(?P<number>[+-]?[\d.,]+)(?P<prefix>[kMGmµμunp])")
@@ -131,6 +132,8 @@ def parse_number(text: str) -> float:
 
 def _plain(text: str) -> str:
     """The number in a text, in the form that Python reads. Raises EditRefused."""
+    if len(text) > LONGEST_NUMBER:
+        raise EditRefused(f"“{short(text)}” is not a number.")
     tidy = re.sub(r"[\s\u2009\u202f\u00a0]", "", text).replace(MINUS, "-")
     tidy = re.sub(r"10([⁻⁰¹²³⁴⁵⁶⁷⁸⁹]+)$", lambda m: "10^" + m[1].translate(_PLAIN_DIGITS), tidy)
     if match := _POWER.fullmatch(tidy):

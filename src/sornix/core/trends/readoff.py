@@ -69,9 +69,12 @@ def _of_line(fit: Fit, y: float, m: int) -> tuple[float, tuple[float, float] | N
     unscaled = fit.spread
     own = float(fit.new_variance(np.array([x]))[0]) / m
     # (level + slope·u − y)² ≤ spread² (own + unscaled₀₀ + 2 unscaled₀₁ u + unscaled₁₁ u²)
-    a = slope**2 - spread**2 * float(unscaled[1, 1])
-    b = slope * (level - y) - spread**2 * float(unscaled[0, 1])
-    c = (level - y) ** 2 - spread**2 * (own + float(unscaled[0, 0]))
+    apart, square = level - y, spread * spread
+    a = slope * slope - square * float(unscaled[1, 1])
+    b = slope * apart - square * float(unscaled[0, 1])
+    c = apart * apart - square * (own + float(unscaled[0, 0]))
+    if not all(map(math.isfinite, (x, a, b, c))):
+        raise TrendImpossible("This y is too far from all readings to be read off.")
     if a <= 0:  # the slope itself is not told apart from zero
         return x, None
     root = math.sqrt(max(b * b - a * c, 0.0))

@@ -1,0 +1,79 @@
+"""The files that a command is going to write: each with a name of its own, and none of those that
+it reads."""
+
+from collections.abc import Iterable, Sequence
+from pathlib import Path
+
+import click
+
+from sornix.core.files import same_file
+
+
+class Targets:
+    """The files to be written, gathered and looked at before anything is written."""
+
+    def __init__(self, inputs: Iterable[Path]) -> None:
+        self._inputs = list(inputs)
+        self._taken: dict[Path, str] = {}
+
+    def add(self, paths: Iterable[Path], what: str = "") -> None:
+        """Takes the files that `what` is to be written to. Raises UsageError where one of them is
+        read by the command, or is that of something else."""
+        for path in paths:
+            for read in self._inputs:
+                if same_file(path, read):
+                    raise click.UsageError(
+                        f"{path} is read by this command, so it is not written to. Choose another "
+                        "name or folder. Nothing was written."
+                    )
+            place = path.absolute()
+            other = self._taken.get(place)
+            if other is None:
+                other = next((w for p, w in self._taken.items() if same_file(p, path)), None)
+            if other is not None:
+                both = f" ({other} and {what})" if other and what else ""
+                raise click.UsageError(
+                    f"Two results would be written to {path}{both}. Nothing was written."
+                )
+            self._taken[place] = what
+
+
+def need_ending(path: Path, endings: Sequence[str], option: str) -> None:
+    """Raises BadParameter for a file that a command cannot write."""
+    if path.suffix.lower() not in endings:
+        known = ", ".join(endings[:-1]) + f" or {endings[-1]}"
+        raise click.BadParameter(f"“{path}” does not end in {known}.", param_hint=option)
+
+
+def own_names(paths: Sequence[Path]) -> dict[Path, str]:
+    """A name for what comes of each file: its own without the ending; where several have that, with
+    the ending, and with the folder too. Raises UsageError where that leaves two with one name."""
+    names = {path: path.stem for path in paths}
+    for longer in (_with_ending, _with_folder):
+        taken: dict[str, int] = {}
+        for name in names.values():
+            taken[name] = taken.get(name, 0) + 1
+        names = {p: longer(p) if taken[name] > 1 else name for p, name in names.items()}
+    if len(set(names.values())) < len(names):
+        twice = sorted(n for n in names.values() if list(names.values()).count(n) > 1)
+        raise click.UsageError(
+            f"Two results would have the name {twice[0]}. Draw them by two commands."
+        )
+    return names
+
+
+def _with_ending(path: Path) -> str:
+    return path.name.replace(".", "-")
+
+
+def _with_folder(path: Path) -> str:
+    return f"{path.absolute().parent.name}-{_with_ending(path)}"
+
+
+def each_once(paths: Iterable[Path]) -> list[Path]:
+    """The files, none of them twice."""
+    found: list[Path] = []
+    for path in paths:
+        if not any(same_file(path, other) for other in found):
+            found.append(path)
+    return found

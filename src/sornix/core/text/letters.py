@@ -1,0 +1,21 @@
+"""Letters that no file or picture can hold: halves of letters, and signs that are none."""
+
+import re
+
+# What XML 1.0 cannot hold, and no typeface shows: controls but tab and line ends.
+_CONTROLS = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\ufffe\uffff]")
+
+
+def has_half(text: str) -> bool:
+    """Whether a text holds half a letter (a lone surrogate), which UTF-8 does not have."""
+    return not text.isascii() and any("\ud800" <= sign <= "\udfff" for sign in text)
+
+
+def whole_letters(text: str) -> str:
+    """The text with a mark in place of each half of a letter."""
+    return text.encode(errors="replace").decode() if has_half(text) else text
+
+
+def printable(text: str) -> str:
+    """The text as it can be printed: with a mark in place of what is no letter."""
+    return _CONTROLS.sub("\ufffd", whole_letters(text))
