@@ -33,6 +33,7 @@ from sornix.core.figure import (
     set_size,
     set_style,
 )
+from sornix.core.letters import printable
 from sornix.core.readings import Tables
 from sornix.core.scales import KINDS
 from sornix.core.trends import MODELS
@@ -187,7 +188,7 @@ def _write(document: Document, outputs: tuple[Path, ...], targets: Targets) -> N
         targets.add(planned(document, drawing, path))
     for path in outputs:
         for written in write_out(document, path, drawing):
-            click.echo(f"written: {written}")
+            click.echo(f"written: {printable(str(written))}")
 
 
 def _refuse_right(scales: dict[str, Any]) -> None:

@@ -26,6 +26,7 @@ from sornix.core.document import (
 )
 from sornix.core.errors import SornixError
 from sornix.core.figure import STYLE_NAMES, set_style
+from sornix.core.letters import printable
 from sornix.core.readings import Table
 from sornix.core.text import plural
 
@@ -255,7 +256,7 @@ class _Work:
         drawing = drawing_of(document)
         for path in result.paths:
             for written in write_out(document, path, drawing):
-                click.echo(f"written: {written}")
+                click.echo(f"written: {printable(str(written))}")
         self.drawn += 1
 
     def _styled(self, document: Document) -> Document:

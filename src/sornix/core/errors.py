@@ -1,10 +1,13 @@
 """What went wrong, where, and what to do about it, as a value for the reader of the message."""
 
+from sornix.core.letters import printable
+
 # A message is read, not searched: whatever it speaks of, it is no longer than this.
 _LONGEST = 500
 
 
 def _sentence(text: str) -> str:
+    text = printable(text)
     return text if len(text) <= _LONGEST else f"{text[: _LONGEST - 60]} … {text[-50:]}"
 
 

@@ -7,11 +7,12 @@ from PyQt6.QtWidgets import (
     QFrame,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QVBoxLayout,
     QWidget,
 )
+
+from sornix.desk.plain import plain_label, plain_tip
 
 # Work that is done within this time needs no word about it.
 _PATIENCE_MS = 500
@@ -36,7 +37,7 @@ class MessageBar(Bar):
         row.setContentsMargins(18, 5, 10, 5)
         self.layout_row = row
         self.buttons: dict[str, QPushButton] = {}
-        self.label = QLabel()
+        self.label = plain_label()
         self.label.setWordWrap(True)
         self.label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         close = QPushButton("×")
@@ -77,7 +78,7 @@ class Footer(Bar):
         row.setContentsMargins(14, 3, 14, 4)
         row.setSpacing(26)
         self.reading, self.cautions, self.count, self.extent, self.state = (
-            QLabel() for _ in range(5)
+            plain_label() for _ in range(5)
         )
         row.addWidget(self.reading, 1)
         for label in (self.cautions, self.count, self.extent, self.state):
@@ -133,10 +134,10 @@ class StartSheet(QFrame):
         column = QVBoxLayout(self)
         column.setContentsMargins(48, 40, 48, 44)
         column.setSpacing(14)
-        big = QLabel("Begin with readings")
+        big = plain_label("Begin with readings")
         big.setObjectName("big")
         column.addWidget(big)
-        text = QLabel(
+        text = plain_label(
             "Open a text file, a workbook or a Parquet file: one row of readings a line, and the "
             "names of the columns, with their units, above them. Or drop it here, or copy a table "
             "in another program and paste it, or type one."
@@ -155,13 +156,13 @@ class StartSheet(QFrame):
         row.addStretch(1)
         column.addLayout(row)
         column.addSpacing(14)
-        column.addWidget(QLabel("Or look at a demo figure:"))
+        column.addWidget(plain_label("Or look at a demo figure:"))
         self._demos = QGridLayout()
         self._demos.setHorizontalSpacing(8)
         self._demos.setVerticalSpacing(8)
         column.addLayout(self._demos)
         column.addSpacing(6)
-        self._recent_words = QLabel("Or go on with:")
+        self._recent_words = plain_label("Or go on with:")
         self._recent_words.hide()
         column.addWidget(self._recent_words)
         self._recent = QHBoxLayout()
@@ -173,7 +174,7 @@ class StartSheet(QFrame):
         self._recent_words.setVisible(bool(names))
         for path, words in names:
             choice = QPushButton(words)
-            choice.setToolTip(path)
+            choice.setToolTip(plain_tip(path))
             choice.clicked.connect(lambda _, path=path: self.recent_wanted.emit(path))
             self._recent.addWidget(choice)
         self._recent.addStretch(1)

@@ -9,7 +9,6 @@ from PyQt6.QtGui import QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
-    QLabel,
     QPlainTextEdit,
     QPushButton,
     QScrollArea,
@@ -18,6 +17,7 @@ from PyQt6.QtWidgets import (
 
 from sornix.core.figure import Figure, set_caption, set_methods
 from sornix.desk.bars import Bar
+from sornix.desk.plain import plain_label, plain_tip
 from sornix.desk.workbench import Scene, Workbench
 
 # More lines of a caption than this scroll.
@@ -51,7 +51,7 @@ class CaptionBar(Bar):
         row = QHBoxLayout(self)
         row.setContentsMargins(20, 1, 16, 6)
         row.setSpacing(4)
-        self.label = QLabel()
+        self.label = plain_label()
         self.label.setWordWrap(True)
         self.label.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
@@ -83,7 +83,7 @@ class CaptionBar(Bar):
     def _button(self, words: str, name: str, act: Callable[[], object]) -> QPushButton:
         button = QPushButton(words)
         button.setAccessibleName(name)
-        button.setToolTip(name)
+        button.setToolTip(plain_tip(name))
         button.clicked.connect(act)
         layout = self.layout()
         if isinstance(layout, QHBoxLayout):
@@ -97,7 +97,7 @@ class CaptionBar(Bar):
         other = next(text for text in _TEXTS if text is not self._text)
         self.other.setText(f"{other.name} ▸")
         self.other.setAccessibleName(f"Show the {other.name}")
-        self.other.setToolTip(self.other.accessibleName())
+        self.other.setToolTip(plain_tip(self.other.accessibleName()))
 
     def _fit(self) -> None:
         """As high as the text needs, up to a few lines."""

@@ -19,6 +19,7 @@ from sornix.core.document import Document
 from sornix.core.drawing import Drawing
 from sornix.core.figure import Figure
 from sornix.core.text import Rich, plain_text
+from sornix.desk.plain import plain_label, plain_tip
 from sornix.desk.theme import Theme
 from sornix.paint.painter import paint
 
@@ -79,7 +80,7 @@ class Card(QFrame):
         self._column.addWidget(label)
 
     def name(self, text: str, colour: str) -> None:
-        label = QLabel(text)
+        label = plain_label(text)
         text_colour = readable(colour, self._theme.card)
         label.setStyleSheet(f"color: {text_colour}; font-weight: 600;")
         label.setWordWrap(True)
@@ -87,13 +88,13 @@ class Card(QFrame):
         self._column.addWidget(label)
 
     def sentence(self, text: str) -> None:
-        label = QLabel(text)
+        label = plain_label(text)
         label.setWordWrap(True)
         self._lines.append(text)
         self._column.addWidget(label)
 
     def small(self, text: str) -> None:
-        label = QLabel(text)
+        label = plain_label(text)
         label.setObjectName("small")
         label.setWordWrap(True)
         self._lines.append(text)
@@ -114,7 +115,7 @@ class Card(QFrame):
 
     def row(self, name: str, value: str, tip: str = "") -> None:
         """A name at the left and its value at the right."""
-        name_label, value_label = QLabel(name), QLabel(value)
+        name_label, value_label = plain_label(name), plain_label(value)
         name_label.setObjectName("name")
         value_label.setObjectName("value")
         value_label.setWordWrap(True)
@@ -126,7 +127,7 @@ class Card(QFrame):
         row = QHBoxLayout()
         row.setSpacing(8)
         for label in (name_label, value_label):
-            label.setToolTip(tip)
+            label.setToolTip(plain_tip(tip))
         row.addWidget(name_label)
         row.addWidget(value_label, 1)
         self._column.addLayout(row)
@@ -138,9 +139,9 @@ class Card(QFrame):
 
     def removable(self, text: str, tip: str, remove: Callable[[], object]) -> None:
         """A sentence with a cross that takes it away."""
-        label = QLabel(text)
+        label = plain_label(text)
         label.setWordWrap(True)
-        label.setToolTip(tip)
+        label.setToolTip(plain_tip(tip))
         label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         cross = QPushButton("×")
         cross.setAccessibleName(f"Remove: {text}")
@@ -163,7 +164,7 @@ class Card(QFrame):
         """A button in words that does something; those that follow each other stand in one row."""
         button = QPushButton(words)
         button.setAccessibleName(name)
-        button.setToolTip(name)
+        button.setToolTip(plain_tip(name))
         button.clicked.connect(act)
         self._foot().addWidget(button)
         return button

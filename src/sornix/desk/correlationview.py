@@ -10,7 +10,6 @@ from PyQt6.QtWidgets import (
     QDialog,
     QFrame,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
@@ -21,6 +20,7 @@ from sornix.core.colours import contrast, mixed
 from sornix.core.readings import Table
 from sornix.core.readings.correlation import PEARSON, SPEARMAN, Correlations
 from sornix.core.text import decimal_text, plural, rounded
+from sornix.desk.plain import plain_label, plain_tip
 from sornix.desk.words import Choice, ChoiceWord
 
 METHODS = {PEARSON: "of the readings (Pearson)", SPEARMAN: "of their ranks (Spearman)"}
@@ -79,7 +79,7 @@ class Matrix(QWidget):
         place = self.cell_at(event.position().toPoint()) if event is not None else None
         if place is not None:
             self._at = place
-            self.setToolTip(self._told(*place))
+            self.setToolTip(plain_tip(self._told(*place)))
             self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
@@ -204,7 +204,7 @@ class CorrelationView(QDialog):
         self._work = work
         whole = QVBoxLayout(self)
         row = QHBoxLayout()
-        row.addWidget(QLabel("Coefficients"))
+        row.addWidget(plain_label("Coefficients"))
         self.method = ChoiceWord("What the coefficients are of")
         self.method.chosen.connect(self.show_method)
         row.addWidget(self.method)
@@ -221,7 +221,7 @@ class CorrelationView(QDialog):
         area.setWidgetResizable(True)
         area.setFrameShape(QFrame.Shape.NoFrame)
         whole.addWidget(area, 1)
-        note = QLabel(
+        note = plain_label(
             "Each pair over the rows that hold both. Click a cell to draw it with its line; "
             "a strong r is no proof of cause, nor of a straight line."
         )

@@ -14,7 +14,6 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QRadioButton,
@@ -25,6 +24,7 @@ from PyQt6.QtWidgets import (
 from sornix.core.document import EXPORT_ENDINGS, Export
 from sornix.core.errors import EditRefused
 from sornix.core.text import parse_number, plural, shortest
+from sornix.desk.plain import plain_label, plain_tip
 from sornix.desk.readout import size_words
 from sornix.desk.workbench import Scene
 from sornix.paint.export import picture_size
@@ -67,7 +67,7 @@ class ExportDialog(QDialog):
         self.setMinimumWidth(560)
         whole = QVBoxLayout(self)
         whole.setSpacing(8)
-        size = QLabel(f"The figure is {size_words(scene)}.")
+        size = plain_label(f"The figure is {size_words(scene)}.")
         size.setObjectName("notes")
         whole.addWidget(size)
         grid = QGridLayout()
@@ -75,7 +75,7 @@ class ExportDialog(QDialog):
         grid.setVerticalSpacing(6)
         grid.setColumnStretch(1, 1)
         self.formats = {ending: QCheckBox(words) for ending, words in _WORDS.items()}
-        self.told = {ending: QLabel() for ending in _WORDS}
+        self.told = {ending: plain_label() for ending in _WORDS}
         for row, (ending, box) in enumerate(self.formats.items()):
             box.setChecked(ending in how.endings)
             box.toggled.connect(self._tell)
@@ -89,7 +89,7 @@ class ExportDialog(QDialog):
         self.transparent.setChecked(how.transparent)
         whole.addWidget(self.transparent)
         self._place_rows(whole, folder, name)
-        self.summary = QLabel()
+        self.summary = plain_label()
         self.summary.setWordWrap(True)
         self.summary.setMinimumHeight(40)
         whole.addWidget(self.summary)
@@ -115,10 +115,10 @@ class ExportDialog(QDialog):
             (self.width_px, "Width in dots, in place of dots to the inch", 64),
         ):
             field.setAccessibleName(name)
-            field.setToolTip(name)
+            field.setToolTip(plain_tip(name))
             field.setFixedWidth(wide)
             field.textChanged.connect(self._tell)
-        between, behind = QLabel("dots to the inch, or"), QLabel("dots wide")
+        between, behind = plain_label("dots to the inch, or"), plain_label("dots wide")
         grid.addLayout(_row(self.dots, between, self.width_px, behind), row, 0, 1, 2)
 
     def _svg_row(self, grid: QGridLayout, row: int, how: Export) -> None:
@@ -141,7 +141,7 @@ class ExportDialog(QDialog):
             (self.name, "&Name:", ()),
             (self.folder, "&Folder:", (choose,)),
         ):
-            label = QLabel(words)
+            label = plain_label(words)
             label.setBuddy(field)
             label.setFixedWidth(60)
             field.setAccessibleName(words.replace("&", "").rstrip(":"))

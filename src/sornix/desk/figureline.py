@@ -16,6 +16,7 @@ from sornix.core.figure import (
     size_name,
 )
 from sornix.core.text import parse_number, shortest
+from sornix.desk.plain import plain_tip
 from sornix.desk.readout import size_words
 from sornix.desk.wordlines import Chosen, NumberTyped, Pick, Typed, listed, made
 from sornix.desk.words import ActWord, Choice, ChoiceWord, StatementLine
@@ -41,7 +42,7 @@ class FigureLine(StatementLine):
         self.further.setProperty("link", "true")
         self.further.setCheckable(True)
         self.further.setAccessibleName("Sizes of type and lines, colours, units, decimal marks")
-        self.further.setToolTip(self.further.accessibleName())
+        self.further.setToolTip(plain_tip(self.further.accessibleName()))
         self.free = ActWord("", "Let the style decide all sizes and colours again", link=True)
         self.free.clicked.connect(
             lambda: bench.edit("left all choices to the style", edits.free_choices)

@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from sornix.core.document import ENDING
 from sornix.core.readings.sources import FILE_TYPES
+from sornix.desk.plain import plain_question
 
 _ENDINGS = " ".join(f"*{ending}" for kind in FILE_TYPES.values() for ending in kind.endings)
 _READINGS = f"Readings and documents ({_ENDINGS} *{ENDING});;All files (*)"
@@ -110,10 +111,9 @@ class Files:
         self, name: str, save: Callable[[], None], go_on: Callable[[], None]
     ) -> None:
         """Asks whether to save changes; `go_on` follows only if they are not wanted."""
-        box = QMessageBox(self._parent)
-        box.setIcon(QMessageBox.Icon.Question)
-        box.setText(f"Save the changes to “{name}”?")
-        box.setInformativeText("They are lost otherwise.")
+        box = plain_question(
+            self._parent, f"Save the changes to “{name}”?", "They are lost otherwise."
+        )
         buttons = QMessageBox.StandardButton
         box.setStandardButtons(buttons.Save | buttons.Discard | buttons.Cancel)
         box.setDefaultButton(buttons.Save)

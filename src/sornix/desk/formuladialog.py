@@ -8,7 +8,6 @@ from PyQt6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
     QFormLayout,
-    QLabel,
     QLineEdit,
     QWidget,
 )
@@ -17,6 +16,7 @@ from sornix.core.errors import FormulaError, SornixError
 from sornix.core.formula import parse_formula, quoted
 from sornix.core.readings import TEXT, Column, Table
 from sornix.core.readings.rules import Formula, with_rule
+from sornix.desk.plain import plain_label
 
 _UNIT_PAUSE_MS = 350
 
@@ -44,7 +44,7 @@ class FormulaDialog(QDialog):
         self.unit = QLineEdit(column.unit if column is not None else "")
         # a unit that a person typed is not replaced by a proposed one
         self._proposed = ""
-        self.told = QLabel()
+        self.told = plain_label()
         self.told.setWordWrap(True)
         self.told.setMinimumHeight(38)
         for words, field in (
@@ -55,11 +55,13 @@ class FormulaDialog(QDialog):
             form.addRow(words, field)
             field.setAccessibleName(words.replace("&", "").rstrip(":"))
         names = [quoted(c.name) for c in table.columns if c.kind != TEXT]
-        listed = QLabel("Columns: " + ", ".join(names[:14]) + (" …" if len(names) > 14 else ""))
+        listed = plain_label(
+            "Columns: " + ", ".join(names[:14]) + (" …" if len(names) > 14 else "")
+        )
         listed.setWordWrap(True)
         listed.setObjectName("notes")
         form.addRow(listed)
-        grammar = QLabel("+ − * / ^, brackets, sqrt exp ln log10 sin cos … and pi, e")
+        grammar = plain_label("+ − * / ^, brackets, sqrt exp ln log10 sin cos … and pi, e")
         grammar.setObjectName("notes")
         form.addRow(grammar)
         form.addRow(self.told)

@@ -10,7 +10,6 @@ from PyQt6.QtCore import QMimeData, Qt, pyqtSignal
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PyQt6.QtWidgets import (
     QHBoxLayout,
-    QLabel,
     QMainWindow,
     QMenuBar,
     QPushButton,
@@ -21,6 +20,7 @@ from PyQt6.QtWidgets import (
 )
 
 from sornix.desk.bars import Bar, Footer, MessageBar, StartSheet
+from sornix.desk.plain import plain_label
 from sornix.desk.theme import Theme, style_sheet
 
 
@@ -44,7 +44,7 @@ class Frame(QMainWindow):
         self.message = MessageBar()
         self.footer = Footer()
         self.start = StartSheet()
-        self.name = QLabel("Sornix")
+        self.name = plain_label("Sornix")
         self.menu_bar = QMenuBar()
         self.undo = QPushButton("↶")
         self.redo = QPushButton("↷")

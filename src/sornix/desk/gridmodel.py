@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QWidget
 
 from sornix.core.readings import KIND_WORDS, NUMBER, TEXT, Column, Table
 from sornix.core.text import decimal_text, plain_text, rich, rounded
+from sornix.desk.plain import plain_tip
 from sornix.desk.theme import Theme
 
 _SAMPLE_ROWS = 400
@@ -181,7 +182,7 @@ class GridModel(QAbstractTableModel):
         if role in (_ROLE.DisplayRole, _ROLE.AccessibleTextRole):
             return column.name
         if role == _ROLE.ToolTipRole:
-            return self._head_told(column)
+            return plain_tip(self._head_told(column))
         return None
 
     def _head_told(self, column: Column) -> str:
@@ -223,7 +224,7 @@ def _ink(theme: Theme, column: Column, row: int) -> QBrush | None:
 _SHOWN: dict[int, Callable[[Theme, Column, int], object]] = {
     _ROLE.EditRole: lambda _, column, row: column.cell(row),
     _ROLE.TextAlignmentRole: _alignment,
-    _ROLE.ToolTipRole: _told,
+    _ROLE.ToolTipRole: lambda *about: plain_tip(_told(*about)),
     _ROLE.BackgroundRole: _ground,
     _ROLE.ForegroundRole: _ink,
 }

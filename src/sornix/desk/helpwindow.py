@@ -18,7 +18,6 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import (
     QDialog,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QListWidget,
     QListWidgetItem,
@@ -30,6 +29,7 @@ from PyQt6.QtWidgets import (
 )
 
 from sornix.core.text import plural
+from sornix.desk.plain import plain_label, plain_tip
 from sornix.desk.theme import Theme
 
 # What keys do on the figure: they are no acts of the menus.
@@ -128,13 +128,13 @@ class HelpWindow(QDialog):
         self.field.setClearButtonEnabled(True)
         self.field.textChanged.connect(self._search)
         self.field.returnPressed.connect(lambda: self._step(1))
-        self.found = QLabel()
+        self.found = plain_label()
         self.found.setObjectName("notes")
         self.found.setMinimumWidth(110)
         before, after = QPushButton("Before"), QPushButton("Next")
         for button, name, step in ((before, "Place before", -1), (after, "Next place", 1)):
             button.setAccessibleName(name)
-            button.setToolTip(name)
+            button.setToolTip(plain_tip(name))
             button.setAutoDefault(False)
             button.clicked.connect(lambda _=False, step=step: self._step(step))
         top = QHBoxLayout()

@@ -26,6 +26,7 @@ from sornix.core.text import plain_text, plural, rich, shortest, significant
 from sornix.core.trends.fit import ratio_unit
 from sornix.desk.bars import Bar
 from sornix.desk.card import Ask, AskDocument, Card
+from sornix.desk.plain import plain_label
 from sornix.desk.theme import Theme
 from sornix.desk.workbench import Scene
 
@@ -125,7 +126,7 @@ class Ledger(Bar):
             again[0].setFocus()
 
     def _card(self, heading: str, colour: str, column: QVBoxLayout) -> Card:
-        label = QLabel(heading.upper())
+        label = plain_label(heading.upper())
         label.setObjectName("heading")
         if self._cards:
             column.addSpacing(7)

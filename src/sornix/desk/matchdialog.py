@@ -7,12 +7,12 @@ from PyQt6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
     QFormLayout,
-    QLabel,
     QVBoxLayout,
     QWidget,
 )
 
 from sornix.core.document import Missing
+from sornix.desk.plain import plain_label
 
 
 class MatchDialog(QDialog):
@@ -31,7 +31,7 @@ class MatchDialog(QDialog):
         self.setWindowTitle("Which columns are meant?")
         self.setMinimumWidth(460)
         whole = QVBoxLayout(self)
-        said = QLabel(f"In {file} some columns have other names. Which stands for")
+        said = plain_label(f"In {file} some columns have other names. Which stands for")
         said.setWordWrap(True)
         whole.addWidget(said)
         form = QFormLayout()
@@ -44,7 +44,7 @@ class MatchDialog(QDialog):
             form.addRow(f"“{one.name}”:", combo)
             self.answers[one.name] = combo
         whole.addLayout(form)
-        self.problem = QLabel()
+        self.problem = plain_label()
         self.problem.setObjectName("notes")
         whole.addWidget(self.problem)
         self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)

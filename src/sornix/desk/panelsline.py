@@ -8,6 +8,7 @@ from sornix.core import figure as edits
 from sornix.core.errors import EditRefused
 from sornix.core.figure import ARRANGEMENTS, SHARES, Figure, arrangement, axis_title, ratios
 from sornix.core.text import parse_number, plain_text, rich, shortest
+from sornix.desk.plain import plain_tip
 from sornix.desk.words import (
     ActWord,
     Choice,
@@ -106,7 +107,7 @@ class PanelsLine(StatementLine):
             tab.setText(name.replace("&", "&&"))
             said = f"{name}: in hand" if in_hand else f"Take {name} in hand"
             tab.setAccessibleName(said)
-            tab.setToolTip(said)
+            tab.setToolTip(plain_tip(said))
             mark_states(tab, {"chosen": in_hand})
         how = arrangement(figure)
         self.how.set_choices(

@@ -4,10 +4,11 @@ from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
 from attrs import evolve, frozen
-from PyQt6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QFormLayout, QLabel, QWidget
+from PyQt6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QFormLayout, QWidget
 
 from sornix.core import figure as edits
 from sornix.core.figure import DECIMALS, PALETTES, STYLE_NAMES, UNITS, Figure
+from sornix.desk.plain import plain_label
 from sornix.desk.settings import Settings
 from sornix.desk.themes import THEMES
 
@@ -103,7 +104,9 @@ class PreferencesDialog(QDialog):
             )
             form.addRow(f"{preference.words}:", combo)
             self.words[preference.name] = combo
-        said = QLabel("They are for new figures and for this window; figures that are there stay.")
+        said = plain_label(
+            "They are for new figures and for this window; figures that are there stay."
+        )
         said.setObjectName("notes")
         said.setWordWrap(True)
         form.addRow(said)

@@ -12,13 +12,13 @@ from PyQt6.QtWidgets import (
     QDialogButtonBox,
     QFileDialog,
     QHBoxLayout,
-    QLabel,
     QVBoxLayout,
     QWidget,
 )
 
 from sornix.core.drawing import Drawing
 from sornix.core.text import shortest
+from sornix.desk.plain import plain_label, plain_tip
 from sornix.paint.painter import paint
 
 _MARGIN_MM = 15.0
@@ -75,14 +75,20 @@ class PrintDialog(QDialog):
         self.way = self._combo("How the sheet lies", {name: name for name in _WAYS})
         if drawing.width_mm > drawing.height_mm and drawing.width_mm > 210 - 2 * _MARGIN_MM:
             self.way.setCurrentIndex(1)
-        self.said = QLabel()
+        self.said = plain_label()
         self.said.setObjectName("notes")
         self._lay_sheet()
         self.preview = QPrintPreviewWidget(self.printer)
         self.preview.setAccessibleName("The sheet as it will be printed")
         self.preview.paintRequested.connect(self.draw)
         words = QHBoxLayout()
-        for part in (QLabel("Print it"), self.size_word, QLabel("on"), self.sheet, self.way):
+        for part in (
+            plain_label("Print it"),
+            self.size_word,
+            plain_label("on"),
+            self.sheet,
+            self.way,
+        ):
             words.addWidget(part)
         words.addStretch(1)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
@@ -105,7 +111,7 @@ class PrintDialog(QDialog):
     def _combo(self, name: str, words: dict[str, str]) -> QComboBox:
         combo = QComboBox()
         combo.setAccessibleName(name)
-        combo.setToolTip(name)
+        combo.setToolTip(plain_tip(name))
         for key, text in words.items():
             combo.addItem(text, key)
         combo.currentIndexChanged.connect(self._change)

@@ -2,6 +2,8 @@
 
 from PyQt6.QtWidgets import QComboBox, QInputDialog, QLineEdit, QWidget
 
+from sornix.desk.plain import make_plain
+
 
 class Question(QInputDialog):
     """A dialog whose field bears the question as its name."""
@@ -15,6 +17,7 @@ class Question(QInputDialog):
         self._name_fields()
 
     def _name_fields(self) -> None:
+        make_plain(self)
         for field in (*self.findChildren(QLineEdit), *self.findChildren(QComboBox)):
             field.setAccessibleName(self.labelText().rstrip(":"))
 

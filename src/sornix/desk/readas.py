@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from sornix.core.readings import ReadAs, Table
 from sornix.core.readings.dialect import WORDS, choices, said
+from sornix.desk.plain import plain_tip
 from sornix.desk.words import Choice, ChoiceWord, FlowLayout, plain_word
 
 # stands in the menu of missing marks for one that is to be typed
@@ -65,7 +66,7 @@ class ReadAsLine(QWidget):
         word.setEnabled(can_change)
         state = "held by you" if name in read_as.held else "found in the file"
         why = doubt or f"{WORDS[name].about} ({state})"
-        word.setToolTip(why if can_change else f"{why}. The file is not known any more.")
+        word.setToolTip(plain_tip(why if can_change else f"{why}. The file is not known any more."))
         word.mark(doubtful=bool(doubt), held=name in read_as.held)
 
 

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QLabel, QPushButton, QWidget
 
 from sornix.core.figure import AXES, Figure, Guide, Panel, hold, scale_kind, set_kind
 from sornix.core.scales import KINDS, LISTED, Resolved
+from sornix.desk.plain import plain_tip
 from sornix.desk.words import Choice, ChoiceWord, NumberWord
 from sornix.desk.workbench import Scene, Workbench
 
@@ -185,4 +186,4 @@ def show_direction(button: QPushButton, scene: Scene, axis: str) -> None:
     said = said.replace(axis[0], AXES[axis], 1)
     button.setText(arrow)
     button.setAccessibleName(f"Direction: {said}")
-    button.setToolTip(f"{said}. Click to turn the axis round.")
+    button.setToolTip(plain_tip(f"{said}. Click to turn the axis round."))

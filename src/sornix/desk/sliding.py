@@ -5,6 +5,8 @@ import math
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtWidgets import QSlider
 
+from sornix.desk.plain import plain_tip
+
 # A slider goes this many steps each way, over a factor of _REACH.
 _STEPS = 100
 _REACH = 5.0
@@ -34,7 +36,7 @@ class Sliding(QSlider):
         self.setRange(-_STEPS, _STEPS)
         self.setFixedWidth(84)
         self.setAccessibleName(f"Slide {name}")
-        self.setToolTip(f"Slide {name} up or down")
+        self.setToolTip(plain_tip(f"Slide {name} up or down"))
         # the value that stands in the middle
         self.about = 1.0
         self._held: float | None = None

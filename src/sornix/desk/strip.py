@@ -6,11 +6,12 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEvent, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from sornix.core import figure as edits
 from sornix.core.figure import AXES, DATE_LABELS, LABELS, Figure
 from sornix.desk.bars import Bar
+from sornix.desk.plain import plain_label, plain_tip
 from sornix.desk.scalewords import (
     PARTS,
     choose_kind,
@@ -49,7 +50,7 @@ class Strip(Bar):
         row = QHBoxLayout()
         row.setSpacing(6)
         column.addLayout(row)
-        self._name = QLabel()
+        self._name = plain_label()
         self._name.setObjectName("stripName")
         self._name.setContentsMargins(0, 4, 0, 0)
         row.addWidget(self._name, 0, Qt.AlignmentFlag.AlignTop)
@@ -61,7 +62,7 @@ class Strip(Bar):
         holder.setSizePolicy(policy)
         row.addWidget(holder, 1)
         self.fields = {part: NumberWord(word) for part, word in PARTS.items()}
-        self._words = [QLabel(word) for word in PARTS.values()]
+        self._words = [plain_label(word) for word in PARTS.values()]
         for label, (part, field) in zip(self._words, self.fields.items(), strict=True):
             flow.addWidget(group(label, field))
             field.entered.connect(partial(self._hold, part))
@@ -147,7 +148,7 @@ class Strip(Bar):
         self.more.setText("less ▴" if open_ else "more ▾")
         said = "Show one line only" if open_ else "Ticks, labels, lines and more about this axis"
         self.more.setAccessibleName(said)
-        self.more.setToolTip(said)
+        self.more.setToolTip(plain_tip(said))
 
     def _show_further(self, shown: bool) -> None:
         if self.further is None:

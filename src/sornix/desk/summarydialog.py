@@ -7,7 +7,6 @@ from PyQt6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
     QGridLayout,
-    QLabel,
     QListWidget,
     QListWidgetItem,
     QVBoxLayout,
@@ -16,6 +15,7 @@ from PyQt6.QtWidgets import (
 
 from sornix.core.readings import NUMBER, TEXT, Column, Table
 from sornix.core.readings.grouping import STATISTICS, Grouping
+from sornix.desk.plain import plain_label
 
 _BEGINNING = ("mean", "SD", "n")
 
@@ -49,13 +49,13 @@ class SummaryDialog(QDialog):
         for place, (title, widget) in enumerate(
             (("Rows that agree in", self.by), ("Summarise", self.values), ("By", self.statistics))
         ):
-            label = QLabel(title)
+            label = plain_label(title)
             label.setBuddy(widget)
             widget.setAccessibleName(title)
             lists.addWidget(label, 0, place)
             lists.addWidget(widget, 1, place)
         whole.addLayout(lists)
-        self.told = QLabel("The summary is a table of its own, and follows the readings.")
+        self.told = plain_label("The summary is a table of its own, and follows the readings.")
         self.told.setObjectName("notes")
         whole.addWidget(self.told)
         for place, stretch in enumerate((2, 2, 3)):

@@ -5,8 +5,9 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from PyQt6.QtCore import QPoint, QPointF, QRect, Qt, QTimer
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPolygonF
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QWidget
 
+from sornix.desk.plain import plain_label
 from sornix.desk.preferences import preferred
 
 if TYPE_CHECKING:
@@ -117,7 +118,7 @@ class Bubble(QFrame):
         self._theme = window.theme
         self.setObjectName("tip")
         self.setAccessibleName(f"Tip: {words}")
-        label = QLabel(words)
+        label = plain_label(words)
         label.setWordWrap(True)
         label.setFixedWidth(250)
         close = QPushButton("×")

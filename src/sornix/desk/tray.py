@@ -6,7 +6,7 @@ from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from sornix.core.document import Document, change_table
 from sornix.core.drawing import style_of
@@ -18,6 +18,7 @@ from sornix.desk.bars import Bar
 from sornix.desk.grid import Grid
 from sornix.desk.gridmodel import Cells, Tag
 from sornix.desk.inplace import InPlace
+from sornix.desk.plain import plain_label, plain_tip
 from sornix.desk.readas import ReadAsLine
 from sornix.desk.theme import Theme
 from sornix.desk.words import Choice, ChoiceWord
@@ -66,7 +67,7 @@ class Tray(Bar):
         self.read_as.setContentsMargins(14, 0, 6, 0)
         self.read_as.changed.connect(self.word_changed)
         column.addWidget(self.read_as)
-        self.notes = QLabel()
+        self.notes = plain_label()
         self.notes.setObjectName("notes")
         self.notes.setWordWrap(True)
         self.notes.setContentsMargins(14, 0, 8, 0)
@@ -99,7 +100,7 @@ class Tray(Bar):
         self.tables = ChoiceWord("The table that is shown, and what can be done with tables")
         self.tables.setProperty("heading", "true")
         self.tables.chosen.connect(self._choose)
-        self.rows = QLabel()
+        self.rows = plain_label()
         self.rows.setObjectName("heading")
         row.addWidget(self.tables)
         row.addWidget(self.rows)
@@ -269,7 +270,7 @@ class Finder(QWidget):
         self.field.setPlaceholderText("Find a text or a number")
         self.field.setAccessibleName("Find in the readings")
         self.field.returnPressed.connect(self.go_on)
-        self.told = QLabel()
+        self.told = plain_label()
         self.told.setObjectName("notes")
         row.addWidget(self.field, 1)
         row.addWidget(self.told)
@@ -277,7 +278,7 @@ class Finder(QWidget):
             button = QPushButton(sign)
             button.setProperty("small", "true")
             button.setAccessibleName(name)
-            button.setToolTip(name)
+            button.setToolTip(plain_tip(name))
             button.clicked.connect(partial(self.go_on, step))
             row.addWidget(button)
         self.hide()

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from functools import partial
 
 from attrs import define, field
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from sornix.core.document.unknowns import read_off_column
 from sornix.core.drawing import AGAINST, draw_residuals, style_of
@@ -41,6 +41,7 @@ from sornix.core.trends.account import (
     told_rows,
 )
 from sornix.desk.card import Ask, AskDocument, Card, Picture
+from sornix.desk.plain import plain_label, plain_tip
 from sornix.desk.words import Choice, ChoiceWord
 from sornix.desk.workbench import Scene
 
@@ -308,11 +309,11 @@ class _Shape(QWidget):
         column.setContentsMargins(0, 2, 0, 4)
         column.setSpacing(1)
         head = QHBoxLayout()
-        name = QLabel(one.words)
+        name = plain_label(one.words)
         name.setObjectName("value")
         head.addWidget(name, 1)
         if keep is None:
-            there = QLabel("on the figure")
+            there = plain_label("on the figure")
             there.setObjectName("small")
             head.addWidget(there)
         elif one.fit is not None:
@@ -325,7 +326,7 @@ class _Shape(QWidget):
         texts += one.fit.notes if one.fit is not None else ()
         for text in texts:
             if text:
-                label = QLabel(text)
+                label = plain_label(text)
                 label.setObjectName("small")
                 label.setWordWrap(True)
                 column.addWidget(label)
@@ -350,7 +351,7 @@ class _Asking(QWidget):
             (self.of_x, "An x whose y is wanted"),
         ):
             field_.setAccessibleName(name)
-            field_.setToolTip(f"{name}; Enter reads it off")
+            field_.setToolTip(plain_tip(f"{name}; Enter reads it off"))
         self.many.setFixedWidth(30)
         rows: tuple[tuple[str | QLineEdit, ...], ...] = (
             ("x for y =", self.of_y, "mean of", self.many),
@@ -360,7 +361,7 @@ class _Asking(QWidget):
             row = QHBoxLayout()
             row.setSpacing(6)
             for part in parts:
-                row.addWidget(QLabel(part) if isinstance(part, str) else part)
+                row.addWidget(plain_label(part) if isinstance(part, str) else part)
             column.addLayout(row)
 
         def take_y() -> None:

@@ -23,6 +23,7 @@ from sornix.core.figure import (
 from sornix.core.scales import KINDS
 from sornix.core.text import plural
 from sornix.core.trends import MODELS, ON_LOGS
+from sornix.desk.plain import plain_tip
 from sornix.desk.scalewords import PARTS
 from sornix.desk.trendacts import put_words
 from sornix.desk.words import (
@@ -72,7 +73,7 @@ class TrendLine(StatementLine):
         self.further.setCheckable(True)
         name = "Weights, method and parameters of this trend"
         self.further.setAccessibleName(name)
-        self.further.setToolTip(name)
+        self.further.setToolTip(plain_tip(name))
         self.further.toggled.connect(lambda on: self.opened.emit(trend_id or "", on))
         self.another = ActWord("+ another", "Add another trend", link=True)
         self.another.clicked.connect(self._add_another)

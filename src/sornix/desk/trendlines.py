@@ -20,6 +20,7 @@ from sornix.core.figure import (
 from sornix.core.readings import table_named
 from sornix.core.text import parse_number, shortest, significant
 from sornix.core.trends import METHODS, Fit
+from sornix.desk.plain import plain_tip
 from sornix.desk.sliding import Sliding
 from sornix.desk.trendline import trend_of
 from sornix.desk.words import (
@@ -61,7 +62,7 @@ class _ParameterLine(StatementLine):
             field.entered.connect(partial(self._put, part))
             field.freed.connect(partial(self._put, part, ""))
         label = plain_word(f"{name} =")
-        label.setToolTip(said)
+        label.setToolTip(plain_tip(said))
         self._bounds = group(plain_word("from"), self.low, plain_word("to"), self.high)
         self._search = group(plain_word("begun at"), self.start, self.slider)
         named, means = group(label, self.value, filling=True), plain_word(meaning)

@@ -12,6 +12,7 @@ from sornix.core.document import ENDING, Document, load_with_state, new_document
 from sornix.core.errors import SornixError
 from sornix.core.figure import Figure
 from sornix.core.files import FileState
+from sornix.core.letters import printable
 from sornix.core.readings import Table
 from sornix.core.readings.sources import read_file
 from sornix.core.text import plural
@@ -24,6 +25,7 @@ from sornix.desk.frame import Frame
 from sornix.desk.handover import HandOver
 from sornix.desk.menus import window_acts
 from sornix.desk.ownstyles import own_styles
+from sornix.desk.plain import plain_tip
 from sornix.desk.readingsdesk import ReadingsDesk
 from sornix.desk.saving import Saving
 from sornix.desk.settings import Settings
@@ -163,7 +165,7 @@ class Window(QObject):
         ):
             button.setEnabled(bool(name))
             words = f"{shortcut.capitalize()}: {name}" if name else f"Nothing to {shortcut}"
-            button.setToolTip(words)
+            button.setToolTip(plain_tip(words))
             button.setAccessibleName(words)
         self.frame.copy.setEnabled(has_document)
         self.frame.export.setEnabled(has_document)
@@ -247,11 +249,15 @@ class Window(QObject):
             document = self.bench.document
             if document is not None and document.pattern:
                 # what is drawn from a pattern is a document of its own
-                self.bench.begin(evolve(document, pattern=False), path=None, name=path.stem)
+                self.bench.begin(
+                    evolve(document, pattern=False), path=None, name=printable(path.stem)
+                )
                 self.hand_over.open_pattern(path, document)
 
         saved_at = path if is_document else None
-        self.take_up(f"opening {path.name}…", make, path.stem, path=saved_at, then=opened)
+        self.take_up(
+            f"opening {path.name}…", make, printable(path.stem), path=saved_at, then=opened
+        )
 
     def _new(self, *tables: Table) -> Document:
         """A document that begins with some tables, its figure as is preferred."""

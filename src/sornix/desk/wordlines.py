@@ -6,9 +6,10 @@ from functools import partial
 from typing import Any
 
 from attrs import frozen
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from sornix.core.figure import Figure
+from sornix.desk.plain import plain_label
 from sornix.desk.words import Choice, ChoiceWord, NumberWord
 from sornix.desk.workbench import Scene, Workbench
 
@@ -61,7 +62,7 @@ class Chosen(QWidget):
         super().__init__()
         self._pick, self._key = pick, key
         self.word = ChoiceWord(pick.name)
-        before = [QLabel(pick.before)] if pick.before else []
+        before = [plain_label(pick.before)] if pick.before else []
         _in_a_row(self, [*before, self.word])
         self.word.chosen.connect(
             lambda value: bench.edit(
@@ -90,7 +91,9 @@ class NumberTyped(QWidget):
         super().__init__()
         self._typed, self._key = typed, key
         self.field = NumberWord(typed.name)
-        before, after = ([QLabel(text)] if text else [] for text in (typed.before, typed.after))
+        before, after = (
+            [plain_label(text)] if text else [] for text in (typed.before, typed.after)
+        )
         _in_a_row(self, [*before, self.field, *after])
 
         def put(text: str | None) -> None:

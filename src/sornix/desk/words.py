@@ -20,6 +20,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from sornix.desk.plain import plain_label, plain_tip
+
 
 class Choice(NamedTuple):
     """An entry of a word's menu. `ticked` None is an entry that only acts."""
@@ -52,7 +54,7 @@ class ChoiceWord(QPushButton):
         super().__init__(parent)
         self.setProperty("word", "true")
         self.setAccessibleName(name)
-        self.setToolTip(name)
+        self.setToolTip(plain_tip(name))
         self._menu: QMenu | None = None
         self.clicked.connect(self._open)
         self._choices: Sequence[Choice] = ()
@@ -106,7 +108,7 @@ class ActWord(QPushButton):
         super().__init__(text)
         self.setProperty("link" if link else "word", "true")
         self.setAccessibleName(name)
-        self.setToolTip(name)
+        self.setToolTip(plain_tip(name))
 
 
 class _Field(QLineEdit):
@@ -148,7 +150,7 @@ class NumberWord(QFrame):
         self.field = _Field()
         self.field.setFrame(False)
         self.field.setAccessibleName(name)
-        self.field.setToolTip(name)
+        self.field.setToolTip(plain_tip(name))
         self.field.textEdited.connect(self._fit)
         self.field.editingFinished.connect(self._finish)
         self.free = QPushButton("×")
@@ -173,7 +175,7 @@ class NumberWord(QFrame):
         if self.field.text() != text or self.field.isModified():
             self.field.setText(text)
         state = "held by you" if held else "free: follows the readings"
-        self.field.setToolTip(f"{self._name}: {full} ({state})")
+        self.field.setToolTip(plain_tip(f"{self._name}: {full} ({state})"))
         self.field.setAccessibleDescription(state)
         self.free.setVisible(held)
         self._mark("held", held)
@@ -294,7 +296,7 @@ class FlowLayout(QLayout):
 
 def plain_word(text: str) -> QLabel:
     """A word that does not change."""
-    return QLabel(text)
+    return plain_label(text)
 
 
 def group(*words: QWidget, filling: bool = False) -> QWidget:
@@ -318,7 +320,7 @@ class StatementLine(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
-        label = QLabel(name)
+        label = plain_label(name)
         label.setObjectName("lineName")
         label.setFixedWidth(48)
         label.setContentsMargins(0, 4, 0, 0)

@@ -12,6 +12,7 @@ from sornix.core.document import Document, Export, History
 from sornix.core.errors import SornixError
 from sornix.core.figure import Figure, OwnStyle, caption, waiting
 from sornix.core.files import FileState
+from sornix.core.letters import printable
 from sornix.core.readings import Table, Tables, table_named
 from sornix.desk.fitter import Fitter
 from sornix.desk.theme import LIGHT
@@ -297,7 +298,7 @@ class Workbench(QObject):
 
     def saved(self, document: Document, path: Path, state: FileState | None) -> None:
         """Notes that `document` stands in the file `path`, which is in this `state`."""
-        self._saved, self.path, self.name = document, path, path.stem
+        self._saved, self.path, self.name = document, path, printable(path.stem)
         self.file_state, self.file_is_gone = state, False
         if document is self.document:
             self.file_changed.emit()

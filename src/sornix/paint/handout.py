@@ -8,6 +8,7 @@ from sornix.core.drawing import Drawing, drawn_tables
 from sornix.core.errors import DocumentError
 from sornix.core.figure import caption
 from sornix.core.files import write_atomically
+from sornix.core.letters import printable
 from sornix.core.readings import Table, unique_names, write_text
 from sornix.core.text import plain_text, rich
 from sornix.paint.export import Told, export, preview
@@ -18,7 +19,7 @@ def told_of(document: Document, drawing: Drawing) -> Told:
     equations = {name: e.text for place in drawing.panels for name, e in place.equations.items()}
     figure = document.figure
     title = plain_text(rich(figure.said(figure.title)))
-    return Told(title, caption(figure, document.tables, equations))
+    return Told(printable(title), printable(caption(figure, document.tables, equations)))
 
 
 def check_ending(path: Path) -> None:

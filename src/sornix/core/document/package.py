@@ -31,6 +31,7 @@ from sornix.core.document.value import EXPORT_ENDINGS, Document, Export
 from sornix.core.errors import DocumentError, SornixError
 from sornix.core.figure import Figure, curve_values, series_points, trend_symbols
 from sornix.core.files import FileState, state_of, write_atomically
+from sornix.core.letters import has_half
 from sornix.core.readings import (
     NUMBER,
     TEXT,
@@ -42,7 +43,6 @@ from sornix.core.readings import (
     table_named,
 )
 from sornix.core.text import short
-from sornix.core.text.letters import has_half
 
 if TYPE_CHECKING:
     import zipfile

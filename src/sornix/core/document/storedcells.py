@@ -14,12 +14,12 @@ from typing import Any, NamedTuple
 import numpy as np
 from attrs import evolve
 
+from sornix.core.letters import has_half, whole_letters
 from sornix.core.readings import NUMBER, TEXT, TIME, Column, Table, write_text
 from sornix.core.readings.cells import Body, Cells, Moments, divide
 from sornix.core.readings.column import NO_TEXTS, Floats, Texts
 from sornix.core.readings.kinds import Manner
 from sornix.core.readings.sniff import number_in
-from sornix.core.text.letters import has_half, whole_letters
 
 _NOTHING_HIDDEN = Manner(missing=())
 # Years 1 to 9999, which a written date can have.

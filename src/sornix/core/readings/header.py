@@ -4,9 +4,9 @@ import re
 from collections import Counter
 from typing import NamedTuple
 
+from sornix.core.letters import whole_letters
 from sornix.core.text import short
 from sornix.core.text.lengths import LONGEST_NAME
-from sornix.core.text.letters import whole_letters
 
 _BRACKETED = re.compile(r"^(?P<name>.*?)\s*(?:\((?P<round>[^()]*)\)|\[(?P<square>[^\[\]]*)\])$")
 _SPACED_SLASH = re.compile(r"^(?P<name>.*\S)\s+/\s+(?P<unit>\S.*)$")

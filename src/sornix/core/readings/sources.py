@@ -8,6 +8,7 @@ from typing import Any, NamedTuple
 from attrs import evolve
 
 from sornix.core.errors import ReadingsError
+from sornix.core.letters import printable
 from sornix.core.readings.column import Column, number_column, text_column
 from sornix.core.readings.delimited import moments_column, need_places, read_bytes, read_text
 from sornix.core.readings.dialect import NOTHING_HELD, Held
@@ -173,6 +174,8 @@ def read_file(path: Path, sheet: str | None = None, held: Held = NOTHING_HELD) -
         with path.open("rb") as file:
             head = file.read(_HEAD)
     tables = _type_of(path, head).read(path, sheet, held)
+    # names of files may hold anything
+    tables = tuple(evolve(table, name=printable(table.name)) for table in tables)
     if (
         sheet is not None
         and len(tables) == 1
@@ -212,7 +215,7 @@ def _has_sheets(path: Path, head: bytes) -> bool:
 
 
 def _sheet_of(table: Table, path: Path) -> str:
-    return table.name if table.name != path.stem else ""
+    return table.name if table.name != printable(path.stem) else ""
 
 
 def read_again(

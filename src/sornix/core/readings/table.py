@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 from attrs import field, frozen
 
 from sornix.core.errors import UnknownColumn
+from sornix.core.letters import printable
 from sornix.core.readings.column import NUMBER, TIME, Column
 
 if TYPE_CHECKING:
@@ -121,6 +122,7 @@ def text_note(column: Column) -> str:
     if not column.texts:
         return ""
     row, text = next(iter(column.texts.items()))
+    text = printable(text)
     count = len(column.texts)
     what = "dates" if column.kind == TIME else "numbers"
     shown = text if len(text) <= 40 else text[:39] + "…"

@@ -9,6 +9,7 @@ stands in braces. So the underscores of a name such as `flow_rate` stay what the
 import re
 from typing import NamedTuple
 
+from sornix.core.letters import printable
 from sornix.core.text.symbols import SYMBOLS
 
 _SCRIPT = re.compile(
@@ -43,6 +44,7 @@ Rich = tuple[Run, ...]
 
 def rich(typed: str, *, italic: bool = False) -> Rich:
     """The runs of a text as typed; adjacent plain text makes one run, `{mu}` its symbol."""
+    typed = printable(typed)
     typed = _NAMED.sub(_symbol, typed) if "{" in typed else typed
     if not typed.isascii():
         # signs that are scripts by themselves are set as all others are

@@ -3,6 +3,7 @@
 import csv
 import html
 import io
+import re
 from collections.abc import Callable, Mapping, Sequence
 from types import MappingProxyType
 
@@ -19,9 +20,13 @@ def _text(title: str, sections: Sequence[Section]) -> str:
     return "\n".join(lines) + "\n"
 
 
+# What Markdown would take for its own, HTML among it.
+_MARKS = re.compile(r"([\\`*_\[\]|<])")
+
+
 def _markdown(title: str, sections: Sequence[Section]) -> str:
     def cell(text: str) -> str:
-        return text.replace("|", "\\|").replace("*", "\\*")
+        return _MARKS.sub(r"\\\1", " ".join(text.split()))
 
     lines = [f"# {cell(title)}"]
     for section in sections:

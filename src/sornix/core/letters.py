@@ -18,4 +18,6 @@ def whole_letters(text: str) -> str:
 
 def printable(text: str) -> str:
     """The text as it can be printed: with a mark in place of what is no letter."""
+    if text.isprintable():
+        return text
     return _CONTROLS.sub("\ufffd", whole_letters(text))
