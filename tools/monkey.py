@@ -23,7 +23,7 @@ from pathlib import Path
 from types import TracebackType
 from typing import Any
 
-from PyQt6.QtCore import QPoint, QPointF, Qt, QtMsgType, qInstallMessageHandler
+from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt, QtMsgType, qInstallMessageHandler
 from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtTest import QTest as _QTest
 from PyQt6.QtWidgets import (
@@ -82,6 +82,7 @@ class Monkey:
         self.faults: list[str] = []
         self.kinds: Counter[str] = Counter()
         self.longest = 0.0
+        self._told: set[str] = set()
         self._last: deque[str] = deque(maxlen=12)
         self.window = self._new_window()
         self._ways: list[tuple[int, Callable[[], str]]] = [
@@ -114,7 +115,10 @@ class Monkey:
         self, kind: type[BaseException], error: BaseException, trace: TracebackType | None
     ) -> None:
         lines = traceback.format_exception(kind, error, trace)
-        self.fault("".join(lines[-6:]))
+        told = "".join([*lines[-6:], *getattr(error, "__notes__", [])])
+        if told not in self._told:
+            self._told.add(told)
+            self.fault(told)
 
     # -- acts -----------------------------------------------------------------------------------
 
@@ -175,7 +179,7 @@ class Monkey:
             else:
                 entry = self.chance.choice(entries)
                 QTest.mouseClick(menu, _LEFT, _NOTHING, menu.actionGeometry(entry).center())
-            QApplication.processEvents()
+            self._pause()
             menu = QApplication.activePopupWidget()
 
     def _drag(self) -> str:
@@ -187,14 +191,17 @@ class Monkey:
         QTest.mousePress(widget, _LEFT, modifier, self._at(widget))
         meanwhile = ""
         for _ in range(self.chance.randint(1, 6)):
+            if not _is_there(widget):
+                return f"drag {name}, and it went"
             QTest.mouseMove(widget, self._at(widget))
-            QApplication.processEvents()
+            self._pause()
             if self.chance.random() < 0.12:
                 # with the button down, something else happens
                 meanwhile = f" meanwhile {self.chance.choice((self._key, self._take_act))()}"
                 if not _is_there(widget):
                     return f"drag {name}{meanwhile}"
-        QTest.mouseRelease(widget, _LEFT, modifier, self._at(widget))
+        if _is_there(widget):
+            QTest.mouseRelease(widget, _LEFT, modifier, self._at(widget))
         return f"drag {name}{meanwhile}"
 
     def _wheel(self) -> str:
@@ -228,6 +235,7 @@ class Monkey:
         QTest.keyClick(field, Qt.Key.Key_A, _CTRL)
         for letter in text[:60]:
             QTest.keyClicks(field, letter)
+            self._pause()
             if not _is_there(field):
                 return f"type {text!r:.30}, and it went"
         key = self.chance.choices(
@@ -276,7 +284,7 @@ class Monkey:
                 QTest.keyClicks(part, self.chance.choice(_TEXTS)[:60])
             else:
                 QTest.mouseClick(part, _LEFT, _NOTHING, self._at(part))
-            QApplication.processEvents()
+            self._pause()
             if not _is_there(dialog) or not dialog.isVisible():
                 break
         return f"in {name}"
@@ -296,15 +304,25 @@ class Monkey:
     def _timed(self, way: Callable[[], str]) -> None:
         self.acts += 1
         self._last.append(way.__name__)
-        begin = time.process_time()
+        self._step = time.thread_time()
+        self._slowest = 0.0
         said = way()
-        QApplication.processEvents()
-        seconds = time.process_time() - begin
+        self._pause()
+        # as the loop of a program does, which a program that only handles events has not
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        seconds = self._slowest
         self._last[-1] = said
         self.kinds[said.split(" ")[0]] += 1
         self.longest = max(self.longest, seconds)
         if seconds > _STILL_S:
             self.fault(f"stood still for {seconds:.1f} s")
+
+    def _pause(self) -> None:
+        """Lets what was done take effect, and looks how long the window stood still for it."""
+        QApplication.processEvents()
+        now = time.thread_time()
+        self._slowest = max(self._slowest, now - self._step)
+        self._step = now
 
     def _close_dialogs(self, *, now_and_then: bool = False) -> None:
         popup = QApplication.activePopupWidget()
@@ -355,13 +373,13 @@ class Monkey:
         if again.present != document:
             self.fault("redo led to another document")
         if self.chance.random() < 0.3:
-            begin = time.process_time()
+            begin = time.thread_time()
             steps = 0
             while bench.undo_name and steps < 40:
                 bench.undo()
                 QApplication.processEvents()
                 steps += 1
-            if steps and (time.process_time() - begin) / steps > _STILL_S:
+            if steps and (time.thread_time() - begin) / steps > _STILL_S:
                 self.fault("undo stood still")
 
     def walk(self, demo: str, acts: int) -> None:

@@ -39,6 +39,17 @@ class EditRefused(SornixError):
     """A change to the figure that would make no sense; the figure stays as it was."""
 
 
+class NotThere(EditRefused, KeyError):
+    """A part of the figure that is not there, or no longer."""
+
+    def __init__(self, what: str = "What this was about is no longer in the figure.") -> None:
+        super().__init__(what)
+
+
+class Unfit(EditRefused, ValueError):
+    """A value that a part of the figure cannot have."""
+
+
 class TrendImpossible(SornixError):
     """Readings through which the chosen trend cannot be put."""
 

@@ -1,5 +1,6 @@
 """Starting the window."""
 
+import gc
 import os
 import sys
 import threading
@@ -106,6 +107,8 @@ def _set_to_work(
         window.open_path(path)
     if demo and not files:
         _windows[0].open_demo(demo)
+    # what start-up has made stays: it is not looked through again and again
+    gc.freeze()
     ready(_windows[0])
     # what has time: by then a file of usual size has been opened and shown
     QTimer.singleShot(_AT_LEISURE_MS, _look_after_all)

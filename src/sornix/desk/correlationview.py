@@ -202,6 +202,7 @@ class CorrelationView(QDialog):
         super().__init__(parent)
         self.setWindowTitle(f"Correlations in {table.name}")
         self._work = work
+        self._open = True
         whole = QVBoxLayout(self)
         row = QHBoxLayout()
         row.addWidget(plain_label("Coefficients"))
@@ -228,6 +229,7 @@ class CorrelationView(QDialog):
         note.setObjectName("notes")
         note.setWordWrap(True)
         whole.addWidget(note)
+        self.finished.connect(self._closed)
         self.finished.connect(self.deleteLater)
         self.show_method(PEARSON)
         self.show()
@@ -239,7 +241,12 @@ class CorrelationView(QDialog):
         self.method.set_choices(METHODS[name], entries)
         self._work(name, self._show)
 
+    def _closed(self) -> None:
+        self._open = False
+
     def _show(self, found: Correlations) -> None:
+        if not self._open:
+            return
         self.matrix.show_correlations(found)
         hint = self.matrix.sizeHint()
         self.resize(min(hint.width() + 60, 1000), min(hint.height() + 150, 760))

@@ -266,7 +266,7 @@ class GuideDrag(_Edit):
         self, bench: Workbench, drawing: Drawing, of: str, point: Point, figure: Figure
     ) -> None:
         super().__init__(bench, "moved a line at a value")
-        self._guide = next(g for g in figure.panel.guides if g.id == of.split("/")[1])
+        self._guide = figure.panel.one_guide(of.split("/")[1])
         self._place = drawing.place
         scale = self._scale = drawing.place.scale(self._guide.axis)
         at = float(scale.position(np.array([self._guide.value]))[0])

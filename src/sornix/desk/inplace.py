@@ -95,7 +95,7 @@ class Typing(NamedTuple):
 
 
 def typing_of(scene: Scene, of: str) -> Typing:
-    """The text that a box is of. Raises KeyError where that is none that can be typed."""
+    """The text that a box is of. Raises NotThere where it is no longer there."""
     figure, panel = scene.figure, scene.figure.panel
     kind, *name = of.split("/")
     if name and kind in _NAMED:
@@ -131,7 +131,7 @@ def _series_typing(scene: Scene, name: str) -> Typing:
 
 
 def _curve_typing(scene: Scene, name: str) -> Typing:
-    text = next(c.name for c in scene.figure.panel.curves if c.id == name)
+    text = scene.figure.panel.one_curve(name).name
     return Typing(
         text, "Name of the curve", "named a curve", lambda f, t: edits.name_curve(f, name, t)
     )
@@ -146,7 +146,7 @@ def _note_typing(scene: Scene, name: str) -> Typing:
 
 
 def _guide_typing(scene: Scene, name: str) -> Typing:
-    text = next(g.label for g in scene.figure.panel.guides if g.id == name)
+    text = scene.figure.panel.one_guide(name).label
     return Typing(
         text,
         "Label of the line",

@@ -117,6 +117,9 @@ class Paper(WritingSheet):
         super().resizeEvent(event)
         self._close_editor()
 
+    def _let_go(self) -> None:
+        self._gesture = self._pressed = self._frozen = None
+
     # -- the pointer -------------------------------------------------------------------------
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:

@@ -1,5 +1,7 @@
 """The line of the statement for a series: what is plotted against what, and how."""
 
+from functools import partial
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QIcon, QPainter, QPen, QPixmap
 from PyQt6.QtWidgets import QPushButton
@@ -133,11 +135,11 @@ class PlotLine(StatementLine):
         table = table_named(scene.tables, series.table)
         self.y_word.set_choices(
             " " + _shortened(series.y or ROW_NUMBER),
-            _column_choices(table, series.y),
+            partial(_column_choices, table, series.y),
             sample_icon(series, scene.style, self._bench.theme.card),
         )
         self.x_word.set_choices(
-            _shortened(series.x or ROW_NUMBER), _column_choices(table, series.x)
+            _shortened(series.x or ROW_NUMBER), partial(_column_choices, table, series.x)
         )
         # worth a word where there is something to be drawn together
         together = series.together

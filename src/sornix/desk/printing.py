@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 from PyQt6.QtCore import QMarginsF, QRectF, QSizeF
 from PyQt6.QtGui import QPageLayout, QPageSize, QPainter
@@ -17,6 +18,8 @@ from PyQt6.QtWidgets import (
 )
 
 from sornix.core.drawing import Drawing
+from sornix.core.errors import DocumentError, SornixError
+from sornix.core.files import write_atomically
 from sornix.core.text import shortest
 from sornix.desk.plain import plain_label, plain_tip
 from sornix.paint.painter import paint
@@ -46,12 +49,14 @@ def place_on_sheet(drawing: Drawing, sheet: QSizeF, *, whole: bool) -> QRectF:
 
 
 def print_drawing(drawing: Drawing, printer: QPrinter, *, whole: bool) -> None:
-    """Prints the figure on the sheet that the printer has."""
+    """Prints the figure on the sheet that the printer has. Raises DocumentError."""
     sheet = printer.pageLayout().fullRect(QPageLayout.Unit.Millimeter).size()
     place = place_on_sheet(drawing, sheet, whole=whole)
     units = printer.resolution() / 25.4
     printer.setFullPage(True)
-    painter = QPainter(printer)
+    painter = QPainter()
+    if not painter.begin(printer):
+        raise DocumentError("The printer does not take it.", remedy="See whether it is there.")
     painter.translate(place.left() * units, place.top() * units)
     paint(drawing, painter, units * place.width() / drawing.width_mm)
     painter.end()
@@ -149,7 +154,11 @@ class PrintDialog(QDialog):
         dialog = QPrintDialog(self.printer, self)
 
         def send() -> None:
-            self.draw(self.printer)
+            try:
+                self.draw(self.printer)
+            except SornixError as error:
+                self.said.setText(str(error))
+                return
             self._told(f"sent to {self.printer.printerName() or 'the printer'}")
             self.accept()
 
@@ -169,8 +178,15 @@ class PrintDialog(QDialog):
 
     def print_to(self, path: Path) -> None:
         """Prints the sheet into a PDF file."""
-        self.printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
-        self.printer.setOutputFileName(str(path))
-        self.draw(self.printer)
+        try:
+            with TemporaryDirectory() as folder:
+                sheet = Path(folder) / "sheet.pdf"
+                self.printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
+                self.printer.setOutputFileName(str(sheet))
+                self.draw(self.printer)
+                write_atomically(path, sheet.read_bytes())
+        except (SornixError, OSError) as error:
+            self.said.setText(str(error))
+            return
         self._told(f"printed to {path.name}")
         self.accept()

@@ -101,7 +101,10 @@ class Sheet(QWidget):
 
     def show_scene(self, scene: Scene) -> None:
         """Shows a scene; a look at the one before is left if it is another document."""
-        if self._scene is None or self._scene.document.tables is not scene.document.tables:
+        before = self._scene.document if self._scene is not None else None
+        if before is not scene.document and not self._bench.in_gesture:
+            self._let_go()
+        if before is None or before.tables is not scene.document.tables:
             self._looks = []
             self._at = None
         ids = [series.id for panel in scene.figure.panels for series in panel.series]
@@ -114,6 +117,9 @@ class Sheet(QWidget):
         self._take_room()
         if not self._bench.in_gesture:
             self.setAccessibleDescription(scene.caption)
+
+    def _let_go(self) -> None:
+        """Lets go of what the hand holds: it may be there no longer."""
 
     def _draw(self) -> None:
         """Draws the scene, or the look at it, for this widget."""
@@ -157,7 +163,8 @@ class Sheet(QWidget):
 
     def _follow_look(self, look: Look | None) -> None:
         """Replaces the newest look while a gesture goes on; None takes it back."""
-        self._looks.pop()
+        # it may have been left while the hand was on it
+        self._looks = self._looks[:-1]
         if look is not None:
             self._looks.append(look)
         self._draw()

@@ -1,6 +1,6 @@
 """The words of a statement that can change: real controls that read like text."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import NamedTuple
 
 from PyQt6.QtCore import QEvent, QPoint, QRect, QSize, Qt, pyqtSignal
@@ -45,6 +45,10 @@ def mark_states(widget: QWidget, states: Mapping[str, bool]) -> None:
         style.polish(widget)
 
 
+# What a word offers, or what makes it: of hundreds of columns it is made when it is asked for.
+Offered = Sequence[Choice] | Callable[[], Sequence[Choice]]
+
+
 class ChoiceWord(QPushButton):
     """A word with a menu of other words. Space, Enter or the down arrow opens it."""
 
@@ -57,10 +61,10 @@ class ChoiceWord(QPushButton):
         self.setToolTip(plain_tip(name))
         self._menu: QMenu | None = None
         self.clicked.connect(self._open)
-        self._choices: Sequence[Choice] = ()
+        self._choices: Offered = ()
 
-    def set_choices(self, text: str, choices: Sequence[Choice], icon: QIcon | None = None) -> None:
-        """Shows `text` with its mark, and offers `choices`."""
+    def set_choices(self, text: str, choices: Offered, icon: QIcon | None = None) -> None:
+        """Shows `text` with its mark, and offers `choices`, or what they give when it is opened."""
         # an ampersand in a column's name is no shortcut
         self.setText(f"{text.replace('&', '&&')} ▾")
         self.setAccessibleDescription(text)
@@ -87,7 +91,7 @@ class ChoiceWord(QPushButton):
         if self._menu is None:
             self._menu = QMenu(self)
         self._menu.clear()
-        for choice in self._choices:
+        for choice in self._choices() if callable(self._choices) else self._choices:
             if choice.divided:
                 self._menu.addSeparator()
             action = self._menu.addAction(choice.text.replace("&", "&&"))

@@ -109,6 +109,7 @@ def _at_rest(document: Document | None) -> Document | None:
 
 
 _NO_EXPORT = Export()
+_TOO_LARGE = "This would lead to numbers that are too large or too small. Nothing was changed."
 
 
 class Workbench(QObject):
@@ -189,6 +190,9 @@ class Workbench(QObject):
         except SornixError as error:
             self.refused.emit(str(error))
             return False
+        except ArithmeticError:
+            self.refused.emit(_TOO_LARGE)
+            return False
         self._set(self._history.done(name, document), scene)
         return True
 
@@ -223,12 +227,13 @@ class Workbench(QObject):
         if self._history is None:
             return
         present = self._history.present
-        try:
-            document = evolve(present, figure=change(present.figure))
-        except SornixError:
-            return
         self.fitter.forget()
-        self.scene = Scene(document, self._measure)
+        try:
+            scene = Scene(evolve(present, figure=change(present.figure)), self._measure)
+            scene.drawing  # noqa: B018 - drawn in any case, and what cannot be drawn is not shown
+        except (SornixError, ArithmeticError):
+            return
+        self.scene = scene
         self._in_gesture = True
         self.previewed.emit()
 

@@ -2,17 +2,19 @@
 
 from functools import partial
 
+from attrs import evolve
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPen
 
 from sornix.core import figure as edits
 from sornix.core.drawing import Rect
+from sornix.core.errors import NotThere
 from sornix.core.figure import Figure, Note
 from sornix.desk.gestures import Point, label_words, moved_to, place_along, value_at
 from sornix.desk.inplace import NEW_NOTE, InPlace, typing_of
 from sornix.desk.nearest import Reading
 from sornix.desk.sheet import Sheet
-from sornix.desk.workbench import Workbench
+from sornix.desk.workbench import Scene, Workbench
 
 _STEP_MM, _FINE_MM = 0.5, 0.1
 _KEYS = {
@@ -194,9 +196,8 @@ class WritingSheet(Sheet):
         foot = Rect(inner.left, height - 5.0, inner.width, 3.0)
         box = drawing.box_of(of) or (foot if of == "source" else None)
         box = box or Rect(inner.left, 1.0, inner.width, 3.0)
-        # what is typed is about the reading that is in hand now
-        at = self._at
-        take = partial(self._take_text, of, at)
+        # what is typed is about the panel and the reading that are in hand now
+        take = partial(self._take_text, of, self._at, scene.figure.hand)
         self._editor = InPlace(self, typing.field, typing.text, take)
         pixels = self.pixels(box)
         width = max(int(pixels.width()) + 40, 300)
@@ -206,19 +207,26 @@ class WritingSheet(Sheet):
         self._editor.show()
         self._editor.setFocus()
 
-    def _take_text(self, of: str, at: Reading | None, text: str) -> None:
-        """Makes what was typed part of the figure."""
+    def _take_text(self, of: str, at: Reading | None, hand: int, text: str) -> None:
+        """Makes what was typed part of the figure, in the panel that was in hand when the field
+        was opened."""
         scene = self._scene
         self._editor = None
         self.setFocus()
-        if scene is None:
+        if scene is None or hand >= len(scene.figure.panels):
             return
         if of == NEW_NOTE:
             self._add_note(text, at)
             return
-        typing = typing_of(scene, of)
+        there = evolve(scene.document, figure=scene.figure.with_hand(hand))
+        try:
+            typing = typing_of(Scene(there, scene.measure), of)
+        except NotThere:
+            return
         if text != typing.text:
-            self._bench.edit(typing.step, lambda f: typing.put(f, text))
+            self._bench.edit(
+                typing.step, lambda f: typing.put(f.with_hand(hand), text).with_hand(f.hand)
+            )
 
     def _add_note(self, text: str, at: Reading | None) -> None:
         if not text.strip():

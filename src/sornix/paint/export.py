@@ -40,11 +40,15 @@ def picture_size(drawing: Drawing, how: Export = PLAIN) -> tuple[int, int]:
 
 
 def image(drawing: Drawing, dots_per_mm: float, *, transparent: bool = False) -> QImage:
-    """The drawing as a picture of `dots_per_mm` dots to the millimetre."""
+    """The drawing as a picture of `dots_per_mm` dots to the millimetre. Raises DocumentError."""
     width = max(round(drawing.width_mm * dots_per_mm), 1)
     height = max(round(drawing.height_mm * dots_per_mm), 1)
     form = QImage.Format.Format_ARGB32 if transparent else QImage.Format.Format_RGB32
     picture = QImage(width, height, form)
+    if picture.isNull():
+        raise DocumentError(
+            "There is not enough memory for this picture.", remedy="Ask for fewer dots."
+        )
     picture.fill(0x00FFFFFF if transparent else 0xFFFFFFFF)
     picture.setDotsPerMeterX(round(dots_per_mm * 1000))
     picture.setDotsPerMeterY(round(dots_per_mm * 1000))

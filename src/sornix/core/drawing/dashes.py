@@ -39,13 +39,14 @@ def _dashes_of(line: Floats, pattern: Floats) -> list[Floats]:
     starts = np.concatenate(([0.0], np.cumsum(pattern)))[:-1:2]
     begins = (np.arange(int(length / period) + 1)[:, None] * period + starts).ravel()
     ends = np.minimum(begins + np.tile(pattern[::2], int(length / period) + 1), length)
-    pieces = []
-    for begin, end in zip(begins, ends, strict=True):
-        if begin < end:
-            inner = line[(along > begin) & (along < end)]
-            cuts = np.array([begin, end])
-            first, last = np.column_stack(
-                (np.interp(cuts, along, line[:, 0]), np.interp(cuts, along, line[:, 1]))
-            )
-            pieces.append(np.vstack((first, inner, last)))
-    return pieces
+    known = begins < ends
+    begins, ends = begins[known], ends[known]
+    firsts, lasts = (
+        np.column_stack((np.interp(at, along, line[:, 0]), np.interp(at, along, line[:, 1])))
+        for at in (begins, ends)
+    )
+    after, before = np.searchsorted(along, begins, "right"), np.searchsorted(along, ends, "left")
+    return [
+        np.vstack((first, line[i:j], last))
+        for first, last, i, j in zip(firsts, lasts, after, before, strict=True)
+    ]

@@ -50,7 +50,7 @@ from sornix.core.drawing.reduction import COLUMN_MM
 from sornix.core.drawing.settling import Margins, Settled
 from sornix.core.drawing.style import MM_PER_POINT, Style, style_of
 from sornix.core.drawing.written import written_items
-from sornix.core.figure import Figure, Panel
+from sornix.core.figure import Figure, Panel, steady_fits
 from sornix.core.readings import Tables
 from sornix.core.text import rich
 
@@ -59,6 +59,11 @@ def draw_figure(
     figure: Figure, tables: Tables, measure: Measure, column_mm: float = COLUMN_MM
 ) -> Drawing:
     """The display list of a figure; of many readings, columns of `column_mm` are kept."""
+    with steady_fits():
+        return _draw(figure, tables, measure, column_mm)
+
+
+def _draw(figure: Figure, tables: Tables, measure: Measure, column_mm: float) -> Drawing:
     style = style_of(figure)
     top = style.margin_mm
     size = style.title_pt * MM_PER_POINT

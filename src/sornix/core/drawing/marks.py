@@ -29,6 +29,7 @@ from sornix.core.figure import (
     series_points,
 )
 from sornix.core.figure import trend_symbols as symbols_of
+from sornix.core.figure.remembered import remembered
 from sornix.core.readings import Tables
 from sornix.core.trends import Equation, Fit
 
@@ -166,8 +167,15 @@ def _to_bar(bars: BarSet, panel: Panel, place: PanelPlace, lying: bool) -> tuple
 
 def line_dashes(panel: Panel, series: Series, style: Style) -> tuple[float, ...]:
     """The dashes of a series' line: a line that is alone in its panel needs none."""
-    lines = [one for one in panel.shown if MARKS[one.mark].line]
-    return style.look_of(series).dashes if len(lines) > 1 or series.dress.dash else ()
+    if series.dress.dash or _has_lines(panel, (), ""):
+        return style.look_of(series).dashes
+    return ()
+
+
+@remembered
+def _has_lines(panel: Panel, _tables: Tables, _about: str) -> bool:
+    """Whether several lines are drawn on a panel."""
+    return sum(MARKS[one.mark].line for one in panel.shown) > 1
 
 
 def trend_colour(trend: Trend, panel: Panel, style: Style) -> str:

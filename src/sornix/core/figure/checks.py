@@ -8,17 +8,25 @@ from typing import Any
 
 from attrs import Attribute
 
+from sornix.core.errors import Unfit
+from sornix.core.text import capital, short
+
 Validator = Callable[[object, "Attribute[Any]", Any], None]
 
 
 def valid(rule: Callable[[Any], bool], words: str) -> Validator:
-    """A validator that raises ValueError with the attribute's name and `words`."""
+    """A validator that raises Unfit, a ValueError, with the attribute's name and `words`."""
 
     def check(_instance: object, attribute: "Attribute[Any]", value: Any) -> None:
         if not rule(value):
-            raise ValueError(f"{attribute.name} must be {words}, not {value!r}")
+            said = attribute.name.replace("_", " ")
+            raise Unfit(f"{capital(said)} must be {words}, not {short(_said(value))}.")
 
     return check
+
+
+def _said(value: Any) -> str:
+    return f"{value:g}" if isinstance(value, float) else f"“{value}”"
 
 
 def one_of(names: Container[str | None]) -> Validator:

@@ -76,7 +76,7 @@ def remove_curve(figure: Figure, curve_id: str) -> Figure:
 
 
 def _curve(figure: Figure, curve_id: str) -> Curve:
-    return next(c for c in figure.panel.curves if c.id == curve_id)
+    return figure.panel.one_curve(curve_id)
 
 
 def _with(figure: Figure, curve: Curve) -> Figure:

@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 from attrs import evolve
 
-from sornix.core.errors import EditRefused
+from sornix.core.errors import EditRefused, NotThere
 from sornix.core.figure.axisedits import freed
 from sornix.core.figure.notes import change_note
 from sornix.core.figure.points import column_or_rows
@@ -205,7 +205,7 @@ def move(figure: Figure, of: str, spot: Spot | None) -> Figure:
     if kind == "note":
         return change_note(figure, name, spot=spot)
     if (kind, part) != ("trend", ["label"]):
-        raise KeyError(of)
+        raise NotThere
     return change_trend(figure, name, spot=spot)
 
 

@@ -6,6 +6,7 @@ import numpy as np
 from attrs import frozen
 from numpy.typing import NDArray
 
+from sornix.core.figure.remembered import remembered
 from sornix.core.figure.series import MARKS, Series
 from sornix.core.figure.values import Panel
 from sornix.core.readings import (
@@ -202,6 +203,7 @@ def _chosen(same: "SameColumn", value: str) -> NDArray[np.bool_]:
     return np.array([cell == value for cell in same.column.cells()], dtype=bool)
 
 
+@remembered
 def scale_kind(panel: Panel, tables: Tables, axis: str) -> str:
     """The kind of scale of an axis: the one that is held, or what its columns ask for."""
     held = panel.scale(axis).kind
@@ -213,6 +215,11 @@ def scale_kind(panel: Panel, tables: Tables, axis: str) -> str:
 
 def own_axis(panel: Panel) -> str:
     """The axis on which the series differ: `y`, or `x` where all share one y (a depth, say)."""
+    return _own_axis(panel, (), "")
+
+
+@remembered
+def _own_axis(panel: Panel, _tables: Tables, _about: str) -> str:
     xs, ys = ({(series.table, series.column(axis)) for series in panel.series} for axis in "xy")
     return "x" if len(ys) == 1 and len(xs) > 1 else "y"
 
@@ -232,14 +239,14 @@ def series_name(panel: Panel, series: Series, tables: Tables) -> str:
     return own_column(panel, series, tables).name
 
 
+@remembered
 def axis_columns(panel: Panel, tables: Tables, axis: str) -> list[Column]:
-    columns: list[Column] = []
+    columns: dict[tuple[str, str], Column] = {}
     for series in panel.series_on(axis):
         table = table_named(tables, series.table)
         column = column_or_rows(table, series.column(axis))
-        if all((c.name, c.unit) != (column.name, column.unit) for c in columns):
-            columns.append(column)
-    return columns
+        columns.setdefault((column.name, column.unit), column)
+    return list(columns.values())
 
 
 def axis_title(panel: Panel, tables: Tables, axis: str, units: str = "stroke") -> str:

@@ -1,5 +1,6 @@
 """The fits of trends: which readings they go through, how these weigh, and what comes of it."""
 
+import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
 from contextvars import ContextVar
@@ -24,7 +25,17 @@ from sornix.core.figure.scale import AXES
 from sornix.core.figure.series import OF_REPLICATES, Series
 from sornix.core.figure.values import FORMULA, WEIGHTS, Panel, Trend
 from sornix.core.readings import TIME, Column, Table, Tables, symbols_for, table_named
-from sornix.core.trends import ByFormula, Fit, Model, Sample, Way, model_of, put_through
+from sornix.core.trends import (
+    ByFormula,
+    Fit,
+    Model,
+    Sample,
+    SearchAbandoned,
+    Way,
+    model_of,
+    put_through,
+    search_while,
+)
 
 Floats = NDArray[np.float64]
 
@@ -119,28 +130,68 @@ def trend_fit(trend: Trend, panel: Panel, tables: Tables, *, at_once: bool = Tru
     where this thread must not wait for it, or would rather not: if it need not be `at_once`."""
     spec = _spec(trend, panel, tables)
     postponing = _POSTPONE.get()
-    long = not at_once or _cost_ms(spec) > _LONG_MS
-    if postponing and spec not in _KNOWN and long:
-        for postpone in postponing:
-            postpone(spec)
-        raise TrendPending("This trend is being fitted.")
     try:
-        return fit_now(spec)
+        if not postponing:
+            return fit_now(spec)
+        found = _soon(spec, at_once=at_once)
     except TrendImpossible as error:
         # what is remembered keeps no trace of who asked
         raise TrendImpossible(error.what, where=error.where, remedy=error.remedy) from None
+    if found is None:
+        pending = _PENDING.get()
+        if pending is not None:
+            pending.add(spec)
+        for postpone in postponing:
+            postpone(spec)
+        raise TrendPending("This trend is being fitted.")
+    return found
+
+
+# The fits that were not known when a view of a figure was begun, and are not for the rest of it.
+_PENDING: ContextVar[set["Spec"] | None] = ContextVar("pending", default=None)
+
+
+@contextmanager
+def steady_fits() -> Iterator[None]:
+    """Within it, a fit that is not known when it is first asked for stays unknown, though it may
+    become known in another thread meanwhile: a figure is drawn from one state of things."""
+    token = _PENDING.set(set())
+    try:
+        yield
+    finally:
+        _PENDING.reset(token)
+
+
+def _soon(spec: Spec, *, at_once: bool) -> Fit | None:
+    """A fit that is known, or soon is; None for one that takes long."""
+    pending = _PENDING.get()
+    if pending is not None and spec in pending:
+        return None
+    if spec in _KNOWN:
+        return fit_now(spec)
+    if at_once and _cost_ms(spec) <= _LONG_MS:
+        # a search may take many times what searches usually take: it is given up then
+        begin = time.thread_time()
+        with (
+            suppress(SearchAbandoned),
+            search_while(lambda: time.thread_time() - begin < _PATIENCE_S),
+        ):
+            return fit_now(spec)
+    return None
 
 
 def fit_now(spec: Spec) -> Fit:
     """The fit of a specification, from memory where it was made before. Raises TrendImpossible."""
-    if spec not in _KNOWN:
-        found: Fit | TrendImpossible
+    known = _KNOWN.get(spec)
+    found: Fit | TrendImpossible
+    if known is not None:
+        found = known
+    else:
         try:
             found = _fitted(spec)
         except TrendImpossible as error:
             found = error.with_traceback(None)
         _remember(spec, found)
-    found = _KNOWN[spec]
     if isinstance(found, TrendImpossible):
         raise found
     return found
@@ -164,6 +215,7 @@ def _remember(spec: Spec, found: Fit | TrendImpossible) -> None:
 
 
 _LONG_MS = 100.0
+_PATIENCE_S = 0.06
 
 
 def _cost_ms(spec: Spec) -> float:

@@ -6,6 +6,7 @@ from typing import Any
 
 from attrs import evolve, field, fields, frozen
 
+from sornix.core.errors import NotThere
 from sornix.core.figure.checks import FINITE, NOT_BELOW_0, NOT_EMPTY, one_of, valid
 from sornix.core.figure.scale import AXES, Scale, Spot
 from sornix.core.figure.series import Series
@@ -213,7 +214,7 @@ class Panel:
         return tuple(axis for axis in AXES if axis in used or axis in "xy")
 
     def scale(self, axis: str) -> Scale:
-        """The scale of an axis. Raises KeyError."""
+        """The scale of an axis. Raises NotThere."""
         return {"x": self.x, "y": self.y, "x2": self.x2, "y2": self.y2}[axis]
 
     def with_scale(self, axis: str, scale: Scale) -> "Panel":
@@ -228,25 +229,39 @@ class Panel:
         return found or (self.series if axis in "xy" else ())
 
     def one_series(self, series_id: str) -> Series:
-        """The series of that id. Raises KeyError."""
+        """The series of that id. Raises NotThere."""
         for series in self.series:
             if series.id == series_id:
                 return series
-        raise KeyError(series_id)
+        raise NotThere
 
     def one_trend(self, trend_id: str) -> Trend:
-        """The trend of that id. Raises KeyError."""
+        """The trend of that id. Raises NotThere."""
         for trend in self.trends:
             if trend.id == trend_id:
                 return trend
-        raise KeyError(trend_id)
+        raise NotThere
 
     def one_note(self, note_id: str) -> Note:
-        """The note of that id. Raises KeyError."""
+        """The note of that id. Raises NotThere."""
         for note in self.notes:
             if note.id == note_id:
                 return note
-        raise KeyError(note_id)
+        raise NotThere
+
+    def one_curve(self, curve_id: str) -> Curve:
+        """The curve of that id. Raises NotThere."""
+        for curve in self.curves:
+            if curve.id == curve_id:
+                return curve
+        raise NotThere
+
+    def one_guide(self, guide_id: str) -> Guide:
+        """The guide of that id. Raises NotThere."""
+        for guide in self.guides:
+            if guide.id == guide_id:
+                return guide
+        raise NotThere
 
     def trends_of(self, series_id: str) -> tuple[Trend, ...]:
         return tuple(trend for trend in self.trends if trend.series == series_id)
@@ -370,11 +385,11 @@ class Figure:
         return next_id(letter, taken)
 
     def home(self, series_id: str) -> int:
-        """Which panel a series is in. Raises KeyError."""
+        """Which panel a series is in. Raises NotThere."""
         for index, panel in enumerate(self.panels):
             if any(series.id == series_id for series in panel.series):
                 return index
-        raise KeyError(series_id)
+        raise NotThere
 
     def name_of(self, index: int) -> str:
         """A panel in a sentence: by its letter, or by its number from 1."""

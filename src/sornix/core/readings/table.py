@@ -1,6 +1,7 @@
 """A table: columns of equal length under one name."""
 
 from collections.abc import Iterable
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 from attrs import field, frozen
@@ -27,7 +28,7 @@ class Source:
     text: bytes = field(default=b"", repr=False)
 
 
-@frozen
+@frozen(slots=False)
 class Table:
     """Readings of one file or sheet.
 
@@ -53,6 +54,10 @@ class Table:
         if len(set(self.column_names)) < len(self.columns):
             raise ValueError(f"two columns of {self.name} have the same name")
 
+    @cached_property
+    def _by_name(self) -> dict[str, Column]:
+        return {column.name: column for column in self.columns}
+
     @property
     def row_count(self) -> int:
         return len(self.columns[0])
@@ -74,9 +79,9 @@ class Table:
 
     def column(self, name: str) -> Column:
         """The column of that name. Raises UnknownColumn, which names the nearest ones."""
-        for column in self.columns:
-            if column.name == name:
-                return column
+        found = self._by_name.get(name)
+        if found is not None:
+            return found
         import difflib
 
         near = difflib.get_close_matches(name, self.column_names, n=3, cutoff=0.4)

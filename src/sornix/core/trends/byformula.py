@@ -10,7 +10,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from sornix.core.errors import TrendImpossible
+from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.formula import Expression, Program, names_in, parse_formula
 from sornix.core.formula.derive import depends, derivative
 from sornix.core.text import plural
@@ -37,6 +37,9 @@ _MOST_SEARCHED = 400
 # large or as small, because starts are guesses.
 _NEARBY, _NEARBY_REACH = 24, 3.0
 
+
+# More than these no readings of a laboratory tell apart.
+_MOST_PARAMETERS = 40
 
 # How notes of these begin.
 UNSETTLED, UNDETERMINED = "The search did not come to rest", "The readings do not determine"
@@ -82,6 +85,11 @@ class ByFormula(Symmetric):
             whole = parse_formula(self.formula)
             found = dict.fromkeys(n.name for n in names_in(whole) if n.name != "x")
             names = tuple(self.meanings) or _in_order(found)
+            if len(names) > _MOST_PARAMETERS:
+                raise EditRefused(
+                    f"This formula has {len(names)} parameters, and at most {_MOST_PARAMETERS} can "
+                    "be fitted."
+                )
             slopes = [derivative(whole, name) for name in names]
             self._made = _Parts(whole, names, _straight(names, slopes), Program([whole, *slopes]))
         return self._made

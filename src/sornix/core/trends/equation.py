@@ -84,7 +84,7 @@ def printed_value(
         return Decimal(0)
     size = Decimal(value).adjusted()
     places = least_digits - 1 - size
-    if within > 0:
+    if 0 < 2 * within < math.inf:
         # half a unit of the last place is the most that rounding is off by
         places = max(places, math.ceil(-math.log10(2 * within)))
     places = min(places, _MOST_DIGITS - 1 - size)

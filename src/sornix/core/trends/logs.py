@@ -83,10 +83,12 @@ class OnLogs(ByFormula):
                 "The value at 0 is beyond all numbers.", remedy="Give x from another origin."
             )
         change = np.diag([level, turn.sign])
+        with np.errstate(over="ignore", invalid="ignore"):
+            spread = change @ line.unscaled @ change
         held = {"intercept": "a", "slope": turn.slope}
         return Fit(
             self, self.names, (level, line.values[1] * turn.sign), self._base.units(sample),
-            change @ line.unscaled @ change, seen, line.residuals, line.rss, line.tss,
+            spread, seen, line.residuals, line.rss, line.tss,
             notes=(*notes, *line.notes), held=frozenset(held[name] for name in line.held),
             centre=line.centre, inner=line.inner, inner_unscaled=line.inner_unscaled, on_logs=True,
         )  # fmt: skip

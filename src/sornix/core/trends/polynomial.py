@@ -264,7 +264,8 @@ class Polynomial(Symmetric):
         return horner(np.array(fit.inner), x - fit.centre)
 
     def gradient(self, fit: Fit, x: Floats) -> Floats:
-        return np.vander(x - fit.centre, self.degree + 1, increasing=True)
+        with np.errstate(over="ignore", invalid="ignore"):
+            return np.vander(x - fit.centre, self.degree + 1, increasing=True)
 
     def equation(self, fit: Fit, asked: Printing) -> Equation:
         """About zero, or about the centre where that takes fewer digits."""
@@ -385,8 +386,10 @@ def _unit(y_unit: str, x_unit: str, power: int) -> str:
 def horner(coefficients: Floats, u: Floats) -> Floats:
     """The value of a polynomial, coefficients (k,) from power 0, at u of any shape."""
     value = np.zeros_like(u, dtype=np.float64)
-    for coefficient in coefficients[::-1]:
-        value = value * u + coefficient
+    # far from the readings a high power has no number any more
+    with np.errstate(over="ignore", invalid="ignore"):
+        for coefficient in coefficients[::-1]:
+            value = value * u + coefficient
     return value
 
 

@@ -21,7 +21,7 @@ def _text(title: str, sections: Sequence[Section]) -> str:
 
 
 # What Markdown would take for its own, HTML among it.
-_MARKS = re.compile(r"([\\`*_\[\]|<])")
+_MARKS = re.compile(r"([\\`*_\[\]|]|<(?=[A-Za-z/!?]))")
 
 
 def _markdown(title: str, sections: Sequence[Section]) -> str:
