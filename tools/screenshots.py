@@ -1,16 +1,18 @@
 """Makes the pictures in docs/screenshots from the demo data: python tools/screenshots.py [NAME…]"""
 
+import itertools
 import os
 import sys
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
+from typing import NamedTuple
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, Qt
-from PyQt6.QtGui import QMouseEvent
+from PyQt6.QtGui import QImage, QMouseEvent
 from PyQt6.QtWidgets import QApplication, QPushButton, QWidget
 
 from sornix.core import figure as edits
@@ -27,6 +29,8 @@ from sornix.desk.settings import Settings
 from sornix.desk.theme import LIGHT
 from sornix.desk.window import Window
 
+# The mean difference of two small pictures, of 255 levels, by which they show different things.
+_LEAST_DIFFERENCE = 0.3
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 
 
@@ -208,27 +212,37 @@ def _demo_file(name: str, content: bytes) -> Path:
     return path
 
 
-VIEWS: dict[str, Callable[[Window], None]] = {
-    "calibration": _calibration,
-    "scale-strip": _held_and_refused,
-    "closer-look": _closer_look,
-    "cautions": _cautions,
-    "dark": _dark,
-    "notes": _notes,
-    "export": _export,
-    "small-panels": _small_panels,
-    "guide": _guide,
-    "readings": _awkward_readings,
-    "time": _time,
-    "bars": _bars,
-    "theory": _theory,
-    "decay": _decay,
-    "read-off": _read_off,
-    "comparing": _comparing,
-    "log-scales": _log_scales,
-    "summary": _summary,
-    "correlations": _correlations,
+class View(NamedTuple):
+    """A picture: what brings it about, how the window or dialog is titled that it shows, and of
+    which kind that is, if it is a dialog."""
+
+    show: Callable[[Window], None]
+    title: str
+    kind: type[QWidget] = Frame
+
+
+VIEWS: dict[str, View] = {
+    "calibration": View(_calibration, "Nitrate standards – Sornix"),
+    "scale-strip": View(_held_and_refused, "Nitrate standards – Sornix"),
+    "closer-look": View(_closer_look, "Nitrate standards – Sornix"),
+    "cautions": View(_cautions, "Nitrate standards – Sornix"),
+    "dark": View(_dark, "Depth profile – Sornix"),
+    "notes": View(_notes, "Depth profile – Sornix"),
+    "export": View(_export, "Export the figure", ExportDialog),
+    "small-panels": View(_small_panels, "Small panels – Sornix"),
+    "guide": View(_guide, "Guide", HelpWindow),
+    "readings": View(_awkward_readings, "probe-semicolon – Sornix"),
+    "time": View(_time, "Buoy week – Sornix"),
+    "bars": View(_bars, "Snail counts – Sornix"),
+    "theory": View(_theory, "Light response – Sornix"),
+    "decay": View(_decay, "Tracer decay – Sornix"),
+    "read-off": View(_read_off, "Nitrate standards – Sornix"),
+    "comparing": View(_comparing, "stage-discharge – Sornix"),
+    "log-scales": View(_log_scales, "Respiration – Sornix"),
+    "summary": View(_summary, "snail-counts – Sornix"),
+    "correlations": View(_correlations, "Correlations in Chemistry", CorrelationView),
 }
+SIZE = (1280, 800)
 
 
 def _move(widget: QWidget, at: QPointF) -> None:
@@ -252,24 +266,71 @@ def _settle(window: Window) -> None:
         QApplication.processEvents()
 
 
-def main() -> None:
-    application = make_application()
+def take(name: str, folder: Path) -> str:
+    """Takes a picture; gives what is wrong with it, or ""."""
+    view = VIEWS[name]
+    frame = Frame(LIGHT)
+    frame.resize(*SIZE)
+    frame.show()
+    window = Window(frame, Settings(Path(tempfile.mkdtemp()) / "settings.json"))
+    _settle(window)
+    view.show(window)
+    _settle(window)
+    shown = [w for w in QApplication.topLevelWidgets() if w.isVisible() and w.isWindow()]
+    found = [w for w in shown if isinstance(w, view.kind)]
+    problem = ""
+    if len(found) != 1:
+        problem = f"{len(found)} windows of its kind are open"
+    elif found[0].windowTitle() != view.title:
+        problem = f"it is titled “{found[0].windowTitle()}”, not “{view.title}”"
+    elif view.kind is Frame and (found[0].width(), found[0].height()) != SIZE:
+        problem = f"it is {found[0].width()} × {found[0].height()}"
+    else:
+        picture = found[0].grab().toImage()
+        # the picture says itself what it is of, and a test compares that
+        picture.setText("Title", view.title)
+        picture.save(str(folder / f"{name}.png"))
+    window.close_without_asking()
+    for widget in shown:
+        widget.close()
+        widget.deleteLater()
+    # nothing of this view may be there when the next one is taken
+    del window, frame, shown, found
+    QApplication.processEvents()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    return problem
+
+
+def alike(folder: Path) -> list[str]:
+    """The pictures that show the same, or nearly."""
+    small = {}
+    for path in sorted(folder.glob("*.png")):
+        picture = QImage(str(path)).convertToFormat(QImage.Format.Format_RGB32)
+        little = picture.scaled(160, 100)
+        bits = little.constBits()
+        assert bits is not None
+        bits.setsize(little.sizeInBytes())
+        small[path.name] = np.frombuffer(bits.asstring(), np.uint8).astype(np.int16)
+    return [
+        f"{one} and {other}"
+        for one, other in itertools.combinations(small, 2)
+        if np.abs(small[one] - small[other]).mean() < _LEAST_DIFFERENCE
+    ]
+
+
+def main() -> int:
+    """Takes all pictures, or those that are named; 1 where one of them is not what it should be."""
+    application = make_application()  # noqa: F841 - kept while pictures are taken
     FOLDER.mkdir(parents=True, exist_ok=True)
+    problems = []
     for name in sys.argv[1:] or VIEWS:
-        frame = Frame(LIGHT)
-        frame.show()
-        window = Window(frame, Settings(Path(tempfile.mkdtemp()) / "settings.json"))
-        _settle(window)
-        VIEWS[name](window)
-        _settle(window)
-        kinds = (CorrelationView, ExportDialog, HelpWindow)
-        dialogs = [w for w in QApplication.topLevelWidgets() if isinstance(w, kinds)]
-        shown: QWidget = dialogs[0] if dialogs else frame
-        shown.grab().save(str(FOLDER / f"{name}.png"))
-        for dialog in dialogs:
-            dialog.close()
-        window.close_without_asking()
-    application.quit()
+        problem = take(name, FOLDER)
+        if problem:
+            problems.append(f"{name}: {problem}")
+    problems += [f"{pair} are alike" for pair in alike(FOLDER)]
+    print("\n".join(problems) or "each picture shows what it should")
+    sys.stdout.flush()
+    os._exit(1 if problems else 0)
 
 
 if __name__ == "__main__":

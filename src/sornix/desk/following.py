@@ -12,6 +12,7 @@ from sornix.core.document import with_table_read_again
 from sornix.core.readings.sources import read_again
 
 if TYPE_CHECKING:
+    from sornix.core.errors import SornixError
     from sornix.core.readings import Table
     from sornix.desk.window import Window
 
@@ -38,19 +39,20 @@ class Follower(QObject):
     def watch(self) -> None:
         """Watches the files of the present document and of its readings, and no others."""
         bench = self._window.bench
-        wanted = {table.source.path for table in bench.tables if table.source}
+        files = {t.source.path for t in bench.tables if t.source and t.source.path}
+        # one that a logger has renamed comes again, perhaps much later
+        self._followed &= files
         if bench.path is not None:
-            wanted.add(str(bench.path))
+            files.add(str(bench.path))
             bench.see_file(gone=not bench.path.exists())
-        wanted = {path for path in wanted if path and Path(path).exists()}
         # a file that is replaced by another one of its name only shows in its folder
-        wanted |= {str(Path(path).parent) for path in wanted}
+        wanted = {*files, *(str(Path(path).parent) for path in files)}
+        wanted = {path for path in wanted if Path(path).exists()}
         watched = {*self._watcher.files(), *self._watcher.directories()}
         if gone := watched - wanted:
             self._watcher.removePaths(list(gone))
         if fresh := wanted - watched:
             self._watcher.addPaths(list(fresh))
-        self._followed &= wanted
 
     def is_followed(self, table: Table | None) -> bool:
         return (
@@ -122,8 +124,13 @@ class Follower(QObject):
                 else:
                     self._changed(table.source.path if table.source else "")
 
+        def wait(error: SornixError) -> None:
+            # a logger has begun anew: the readings that were there stay until there are others
+            name = Path(table.source.path).name if table.source else table.name
+            window.tell(f"waiting for readings in {name}: {error.what}")
+
         work = partial(read_again, table, whole_lines=True)
-        window.start(f"following {table.name}…", work, take)
+        window.start(f"following {table.name}…", work, take, failed=wait)
 
 
 def _is_other(path: str, size: int, changed: int) -> bool:

@@ -14,6 +14,7 @@ from sornix.core.text import plural
 
 # Up to here the csv module is done before pyarrow would be imported.
 SHORT_BYTES = 1 << 18
+_MANY_ROWS = 20_000
 _SAMPLE_BYTES = 16 * HEAD_BYTES
 
 
@@ -85,14 +86,14 @@ def divide(body: Body, kinds: Sequence[str], manner: Manner, *, thorough: bool =
     Raises ReadingsError; and Ragged, unless it is to be `thorough`, where rows differ in length.
     """
     if len(body.raw) - body.offset <= SHORT_BYTES:
-        return _divided_rows(body, len(kinds))
+        return _divided_rows(body, kinds, manner)
     from sornix.core.readings.longtext import divided_by_arrow
 
     divided = divided_by_arrow(body, kinds, manner)
     if divided is None and not thorough:
         raise Ragged
     # the slow way fills short rows up, or says which are too long
-    return divided or _divided_rows(body, len(kinds))
+    return divided or _divided_rows(body, kinds, manner)
 
 
 def found_kinds(sample: Sequence[Sequence[str]], width: int, manner: Manner) -> list[str]:
@@ -100,10 +101,21 @@ def found_kinds(sample: Sequence[Sequence[str]], width: int, manner: Manner) -> 
     return [kind_of([r[i] for r in sample if i < len(r)], manner) for i in range(width)]
 
 
-def _divided_rows(body: Body, width: int) -> Divided:
+def _divided_rows(body: Body, kinds: Sequence[str], manner: Manner) -> Divided:
+    width = len(kinds)
     rows, notes = _rows(body, width)
     if not rows:
         return Divided([[] for _ in range(width)], notes)
+    if len(rows) > _MANY_ROWS:
+        # now that all rows are of one length, the fast way can take them
+        from sornix.core.readings.longtext import divided_by_arrow
+
+        stream = io.StringIO(newline="")
+        csv.writer(stream, delimiter=body.separator).writerows(rows)
+        even = Body(stream.getvalue().encode(), 0, body.separator, body.where, body.first_line)
+        divided = divided_by_arrow(even, kinds, manner)
+        if divided is not None:
+            return divided._replace(notes=notes)
     return Divided([list(cells) for cells in zip(*rows, strict=True)], notes)
 
 

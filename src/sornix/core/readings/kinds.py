@@ -24,6 +24,7 @@ from sornix.core.text.lengths import LONGEST_MOMENT
 # A column in which at least this share of the cells are numbers is a number column with text in
 # it, to be reported; below that it is a text column in which numbers occur.
 _MOSTLY = 0.5
+_MANY = 10_000
 _USUAL_MARKS = frozenset(MISSING_MARKS)
 # Numbers that loggers write for a missing reading, if they stand out from the others.
 _STAND_INS = frozenset(
@@ -122,7 +123,8 @@ def make_column(
     """The column of these cells; `kind` None finds it. Unless `settled`, a number column that is
     text for the most part becomes one of text."""
     stripped = [cell.strip() for cell in cells]
-    kind = kind or kind_of(stripped, manner)
+    # of very many cells, some from everywhere tell the kind
+    kind = kind or kind_of(stripped[:: max(len(stripped) // _MANY, 1)], manner)
     if kind == TEXT:
         words = [("" if text in _USUAL_MARKS and not settled else text) for text in stripped]
         return Known(text_column(heading.name, words, heading.unit))
@@ -210,7 +212,8 @@ def _time_column(heading: Heading, cells: Sequence[str], manner: Manner) -> Colu
             continue
         seconds[row] = moment.seconds
         offsets[row] = np.nan if moment.offset is None else moment.offset
-        form = finer(form, moment.form) if form else moment.form
+        if moment.form != form:
+            form = finer(form, moment.form) if form else moment.form
     known = offsets[np.isfinite(offsets)]
     if len(known) and np.ptp(known) > 0:
         seconds -= np.where(np.isfinite(offsets), offsets, 0.0)

@@ -10,13 +10,21 @@ from attrs import evolve
 from sornix.core.errors import ReadingsError
 from sornix.core.letters import printable
 from sornix.core.readings.column import Column, number_column, text_column
-from sornix.core.readings.delimited import moments_column, need_places, read_bytes, read_text
+from sornix.core.readings.delimited import (
+    MOST_COLUMNS,
+    moments_column,
+    need_places,
+    read_bytes,
+    read_text,
+)
 from sornix.core.readings.dialect import NOTHING_HELD, Held
 from sornix.core.readings.header import parse_heading
 from sornix.core.readings.table import Source, Table, unique_names
+from sornix.core.text import plural
 
 _HEAD = 8
 _MOST_CELLS = 1 << 29
+_MOST_EMPTY = 2_000_000
 # A text that was pasted is kept so that it can be read in another way, up to this size.
 _MOST_KEPT = 1 << 20
 
@@ -131,6 +139,7 @@ def _records(value: Any) -> list[list[Any]] | None:
                 if inner is not None:
                     return inner
             length = max(map(len, value.values()))
+            _check_cells(len(value), length, sum(map(len, value.values())))
             columns = [cells + [None] * (length - len(cells)) for cells in value.values()]
             rows = [[_plain(cell) for cell in row] for row in zip(*columns, strict=True)]
             return [list(value), *rows]
@@ -139,7 +148,18 @@ def _records(value: Any) -> list[list[Any]] | None:
     if not isinstance(value, list) or not value or not all(isinstance(r, dict) for r in value):
         return None
     names = list(dict.fromkeys(name for record in value for name in record))
+    _check_cells(len(names), len(value), sum(map(len, value)))
     return [names, *([_plain(record.get(name)) for name in names] for record in value)]
+
+
+def _check_cells(columns: int, rows: int, filled: int) -> None:
+    """Raises ReadingsError for a table of next to nothing but empty cells."""
+    if columns > MOST_COLUMNS or columns * rows > max(_MOST_EMPTY, 50 * filled):
+        raise ReadingsError(
+            f"This JSON would make a table of {plural(columns, 'column')} and "
+            f"{plural(rows, 'row')}, most of it empty.",
+            remedy="Write records that hold the same names.",
+        )
 
 
 def _plain(cell: Any) -> Any:
@@ -242,15 +262,32 @@ def read_again(
     path = Path(source.path)
     if whole_lines and _type_of(path, b"") is FILE_TYPES["text"]:
         state = path.stat() if path.exists() else None
-        raw = read_bytes(path)
-        end = max(raw.rfind(b"\n"), raw.rfind(b"\r")) + 1
-        fresh = read_text(raw[:end], table.name, where=path.name, held=held)
+        raw = whole_lines_of(read_bytes(path))
+        fresh = read_text(raw, table.name, where=path.name, held=held)
         size, changed = (state.st_size, state.st_mtime_ns) if state else (len(raw), 0)
         fresh = evolve(fresh, source=Source(source.path, "", size, changed))
     else:
         found = read_file(path, source.sheet or None, held)
         fresh = evolve(found[0], name=table.name)
     return reapplied(fresh, table.changes)
+
+
+def whole_lines_of(raw: bytes) -> bytes:
+    """A text without a last line that has no end yet, whatever its encoding."""
+    marks = {b"\xff\xfe": (b"\n\0", b"\r\0"), b"\xfe\xff": (b"\0\n", b"\0\r")}
+    ends, width = marks.get(raw[:2], (b"\n", b"\r")), 2 if raw[:2] in marks else 1
+    if width == 1 and raw[1:2] == b"\0":
+        ends, width = marks[b"\xff\xfe"], 2
+    elif width == 1 and raw[:1] == b"\0":
+        ends, width = marks[b"\xfe\xff"], 2
+    last = 0
+    for end in ends:
+        at = raw.rfind(end)
+        # the two bytes of a letter stand at an even place
+        while at > 0 and at % width:
+            at = raw.rfind(end, 0, at + len(end) - 1)
+        last = max(last, at + len(end) if at >= 0 else 0)
+    return raw[:last]
 
 
 def read_pasted(text: str, html: str = "", name: str = "Pasted readings") -> Table:

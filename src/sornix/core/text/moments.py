@@ -129,7 +129,10 @@ def _full_year(text: str) -> int:
 
 
 def _month_number(name: str) -> int:
-    return next(i for i, month in enumerate(MONTHS, 1) if month[:3].lower() == name[:3].lower())
+    return _NUMBERS[name[:3].lower()]
+
+
+_NUMBERS = {month[:3].lower(): number for number, month in enumerate(MONTHS, 1)}
 
 
 def _days(year: int, month: int, day: int) -> int | None:
@@ -143,13 +146,12 @@ def _moment(match: re.Match[str], year: int, month: int, day: str | None) -> Mom
     days = _days(year, month, int(day) if day else 1)
     if days is None:
         return None
-    parts = match.groupdict()
-    if not parts.get("hour"):
+    if "hour" not in match.re.groupindex or not match["hour"]:
         return Moment(days * DAY, DATE if day else MONTH)
     seconds, form = _time_of_day(match)
     if seconds is None:
         return None
-    return Moment(days * DAY + seconds, form, _offset(parts.get("offset")))
+    return Moment(days * DAY + seconds, form, _offset(match["offset"]))
 
 
 def _time_of_day(match: re.Match[str]) -> tuple[float | None, str]:
