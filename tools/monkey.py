@@ -23,7 +23,7 @@ from pathlib import Path
 from types import TracebackType
 from typing import Any
 
-from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt, QtMsgType, qInstallMessageHandler
+from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt, QTimer, QtMsgType, qInstallMessageHandler
 from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtTest import QTest as _QTest
 from PyQt6.QtWidgets import (
@@ -32,9 +32,11 @@ from PyQt6.QtWidgets import (
     QApplication,
     QComboBox,
     QDialog,
+    QFileDialog,
     QLineEdit,
     QListWidget,
     QMenu,
+    QMessageBox,
     QPlainTextEdit,
     QWidget,
 )
@@ -84,6 +86,11 @@ class Monkey:
         self.longest = 0.0
         self._told: set[str] = set()
         self._last: deque[str] = deque(maxlen=12)
+        # dialogs about files ask in a loop of their own, which nobody else would end
+        self._answering = QTimer()
+        self._answering.setInterval(150)
+        self._answering.timeout.connect(_answer)
+        self._answering.start()
         self.window = self._new_window()
         self._ways: list[tuple[int, Callable[[], str]]] = [
             (8, self._click), (3, self._click_word), (6, self._drag), (3, self._wheel),
@@ -402,6 +409,13 @@ class Monkey:
         self.window = self._new_window()
         self.window.open_demo(demo)
         self._settle()
+
+
+def _answer() -> None:
+    """Answers a question of a dialog about files."""
+    box = QApplication.activeModalWidget()
+    if isinstance(box, QMessageBox) and isinstance(box.parent(), QFileDialog):
+        box.reject()
 
 
 def _is_there(widget: QWidget) -> bool:

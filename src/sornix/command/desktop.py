@@ -33,3 +33,7 @@ def desktop(act: str) -> None:
     click.echo(f"{plural(len(changed), 'file')} {words}:")
     for path in changed:
         click.echo(f"  {path}")
+    if act == "install":
+        click.echo(
+            "zsh finds its completion once its fpath has the folder of _sornix; see the guide."
+        )

@@ -35,6 +35,8 @@ def manual_page(group: click.Group) -> str:
         ".B sornix\n\\fICOMMAND\\fR [\\fIOPTIONS\\fR] [\\fIARGUMENTS\\fR]",
         ".SH DESCRIPTION",
         *_paragraphs(group.help),
+        ".SH OPTIONS",
+        *_options(group, context),
         ".SH COMMANDS",
     ]
     for name in group.list_commands(context):
@@ -44,18 +46,50 @@ def manual_page(group: click.Group) -> str:
         inner = click.Context(command, info_name=f"sornix {name}", parent=None)
         usage = command.get_usage(inner).removeprefix("Usage: ")
         lines += [f".SS {_escaped(usage)}", *_paragraphs(command.help)]
-        for parameter in command.params:
-            record = parameter.get_help_record(inner)
-            if record is not None:
-                lines += [".TP", f".B {_escaped(record[0])}", _escaped(record[1])]
+        lines += _options(command, inner)
     lines += [
         ".SH EXIT STATUS",
         "0 done; 1 done but with cautions (\\-\\-strict); 2 wrong usage; 3 unusable input.",
         ".SH FILES",
         ".TP\n.B *.sornix",
         "Documents: a ZIP with the readings as CSV, the figure as JSON, and a picture.",
+        ".SH EXAMPLES",
     ]
+    for words, command_line in _EXAMPLES:
+        lines += [
+            ".PP",
+            _escaped(words),
+            ".PP",
+            ".nf",
+            f".RS\n{_escaped(command_line)}\n.RE",
+            ".fi",
+        ]
     return "\n".join(lines) + "\n"
+
+
+# What people ask for most, in the order in which they come to it.
+_EXAMPLES = (
+    ("Look at what was read, and how:", "sornix readings run.csv"),
+    ("Put a line through readings and read two unknowns off it:",
+     "sornix fit standards.csv --x Nitrate --y Absorbance --read-off 0.35 --read-off 0.41"),
+    ("Draw a figure for print, and keep it as a document:",
+     "sornix plot run.csv --x Time --y Level --as line --out level.pdf --out level.sornix"),
+    ("Draw fifty runs through the same figure:",
+     "sornix render level.sornix --readings run-*.csv --as pdf --out figures/"),
+    ("All of them on one page:",
+     "sornix render level.sornix --readings run-*.csv --one-page --out all.pdf"),
+    ("Open the window on a demo figure:", "sornix --demo nitrate-standards"),
+)  # fmt: skip
+
+
+def _options(command: click.Command, context: click.Context) -> list[str]:
+    """The options of a command, with those that all have."""
+    lines = []
+    for parameter in command.get_params(context):
+        record = parameter.get_help_record(context)
+        if record is not None:
+            lines += [".TP", f".B {_escaped(record[0])}", _escaped(record[1])]
+    return lines
 
 
 def _escaped(text: str) -> str:

@@ -69,8 +69,8 @@ def _quoted(program: Path) -> str:
 
 
 def install(program: Path, texts: Mapping[str, str], data: Path, commands: Path) -> list[Path]:
-    """Puts all files into the user's folders, and the command `sornix` among theirs; gives what was
-    written. Raises OSError."""
+    """Puts all files into the user's folders, and the command `sornix` among theirs unless another
+    installation has put its own there; gives what was written. Raises OSError."""
     written = []
     for path, text in files(program, data, texts).items():
         path.parent.mkdir(parents=True, exist_ok=True)
@@ -78,7 +78,7 @@ def install(program: Path, texts: Mapping[str, str], data: Path, commands: Path)
         written.append(path)
     commands.mkdir(parents=True, exist_ok=True)
     link = commands / "sornix"
-    if link.is_symlink() or not link.exists():
+    if _is_ours(link, program) or not (link.is_symlink() or link.exists()):
         link.unlink(missing_ok=True)
         link.symlink_to(program)
         written.append(link)
@@ -96,11 +96,20 @@ def remove(program: Path, texts: Mapping[str, str], data: Path, commands: Path) 
             removed.append(path)
             _remove_empty(path.parent, data)
     link = commands / "sornix"
-    if link.is_symlink():
+    if _is_ours(link, program):
         link.unlink()
         removed.append(link)
     _refresh(data)
     return removed
+
+
+def _is_ours(link: Path, program: Path) -> bool:
+    """Whether a link leads to this program, or to one of ours that is gone. Another installation's
+    is its own."""
+    if not link.is_symlink():
+        return False
+    leads_to = link.readlink()
+    return leads_to == program or (leads_to.name == program.name and not leads_to.exists())
 
 
 def _remove_empty(folder: Path, top: Path) -> None:

@@ -5,6 +5,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from sornix.core.drawing.breaking import broken
 from sornix.core.drawing.items import (
     Box,
     Item,
@@ -64,6 +65,10 @@ def label_points(box: Rect) -> Floats:
     return np.column_stack((x.ravel(), y.ravel()))
 
 
+# The part of a panel's height that an equation may take.
+_LABEL_PART = 0.6
+
+
 def trend_rows(trend: Trend, fit: Fit, equation: Equation) -> list[Rich]:
     """What a trend writes on the figure: the equation, and under it R² and n."""
     rows = [equation.runs] if "equation" in trend.shows and equation.runs else []
@@ -110,6 +115,9 @@ def trend_label_items(
         of = f"trend/{trend.id}/label"
         said = trend_rows(trend, fit, place.equations[trend.id])
         said = [with_comma(row) for row in said] if style.decimal == "comma" else said
+        most = max(int(place.inner.height * _LABEL_PART / (1.35 * size)), 2)
+        room = place.inner.width - 2 * size * 0.3
+        said = [line for row in said for line in broken(row, room, size, measure, most)]
         rows = [_Row(of, row, colour) for row in said]
         if not rows:
             continue
