@@ -17,7 +17,6 @@ import time
 import traceback
 import zipfile
 from collections import Counter
-from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
 from functools import cache
 from pathlib import Path
@@ -120,7 +119,7 @@ def _changed_parts(content: bytes, chance: random.Random) -> bytes:
     return stream.getvalue()
 
 
-_STRANGE = (
+_STRANGE: tuple[object, ...] = (
     None, True, -1, 0, 1, 2**31, 10_000_000, 10**40, 1e308, -1e308, 1e-320, "", "\x00", "\ud800",
     "<img src=x>", "../../../etc/passwd", [], {}, [[]], {"a": 1}, "x" * 5000, [0] * 1000, "s1",
     "number", "time", "log", "=", float("nan"), float("inf"),
@@ -217,10 +216,9 @@ def main() -> int:
     seeds = range(asked.first, asked.first + asked.count)
     outcomes: Counter[str] = Counter()
     longest = 0.0
-    run: Callable[..., object] = _tried
     with ProcessPoolExecutor(asked.workers) as pool:
-        results = pool.map(run, seeds, [asked.keep] * len(seeds), chunksize=20)
-        for seed, became, seconds in results:  # type: ignore[misc]
+        results = pool.map(_tried, seeds, [asked.keep] * len(seeds), chunksize=20)
+        for seed, became, seconds in results:
             outcomes[became.split(":")[0]] += 1
             longest = max(longest, seconds)
             if became.startswith("FAULT"):

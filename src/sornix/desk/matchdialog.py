@@ -41,7 +41,7 @@ class MatchDialog(QDialog):
             combo.addItems([*one.near, *(c for c in columns if c not in one.near)])
             combo.setAccessibleName(f"The column that stands for {one.name}")
             combo.currentIndexChanged.connect(self._check)
-            form.addRow(f"“{one.name}”:", combo)
+            form.addRow(plain_label(f"“{one.name}”:"), combo)
             self.answers[one.name] = combo
         whole.addLayout(form)
         self.problem = plain_label()

@@ -186,9 +186,10 @@ class Panes(QSplitter):
         """Shows a scene in every part; a message about the last act goes."""
         self.message.hide()
         self._scene = scene
-        self.paper.show_scene(scene)
-        self.statement.show_scene(scene)
-        self.caption.show_scene(scene)
+        with scene.looking():
+            self.paper.show_scene(scene)
+            self.statement.show_scene(scene)
+            self.caption.show_scene(scene)
         # the figure moves now, not from under the hand a moment later: how high the statement is
         # follows from its width, which the first turn gives it
         for _ in range(2):
@@ -199,17 +200,19 @@ class Panes(QSplitter):
 
     def _show_numbers(self) -> None:
         if self._scene is not None:
-            self.tray.show_scene(self._scene)
-            self.judged.emit(len(self._scene.cautions))
-            self.ledger.show_scene(self._scene)
+            with self._scene.looking():
+                self.tray.show_scene(self._scene)
+                self.judged.emit(len(self._scene.cautions))
+                self.ledger.show_scene(self._scene)
 
     def _preview(self) -> None:
         """While a gesture goes on, only what has to follow the hand does."""
         scene = self._bench.scene
         if scene is not None:
-            self.paper.show_scene(scene)
-            self.statement.preview(scene)
-            self.strip.show_scene(scene)
+            with scene.looking():
+                self.paper.show_scene(scene)
+                self.statement.preview(scene)
+                self.strip.show_scene(scene)
 
     def _picked(self, reading: Reading | None) -> None:
         if reading is None:

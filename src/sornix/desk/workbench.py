@@ -1,6 +1,7 @@
 """The one owner of what is being worked on: document, history, file."""
 
 from collections.abc import Callable, Sequence
+from contextlib import AbstractContextManager
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -10,7 +11,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from sornix.core.document import Document, Export, History
 from sornix.core.errors import SornixError
-from sornix.core.figure import Figure, OwnStyle, caption, waiting
+from sornix.core.figure import Figure, OwnStyle, View, caption, steady_fits, waiting
 from sornix.core.files import FileState
 from sornix.core.letters import printable
 from sornix.core.readings import Table, Tables, table_named
@@ -33,7 +34,17 @@ class Scene:
     def drawing(self) -> "Drawing":
         from sornix.core.drawing import draw_figure
 
-        return draw_figure(self.document.figure, self.document.tables, self.measure)
+        with self.looking():
+            return draw_figure(self.document.figure, self.document.tables, self.measure)
+
+    def looking(self) -> AbstractContextManager[None]:
+        """Within it, what is asked of fits is answered as for the drawing."""
+        return steady_fits(self._view)
+
+    @cached_property
+    def _view(self) -> View:
+        """What is known of the fits in all that follows from the document."""
+        return View()
 
     def drawing_at(self, column_mm: float) -> "Drawing":
         """The drawing with columns of many readings as wide as a screen can show."""
@@ -42,7 +53,9 @@ class Scene:
         rows = sum(table.row_count for table in self.tables)
         if "drawing" in self.__dict__ or rows <= _FEW_ROWS:
             return self.drawing
-        coarse = draw_figure(self.document.figure, self.document.tables, self.measure, column_mm)
+        figure, tables = self.document.figure, self.document.tables
+        with self.looking():
+            coarse = draw_figure(figure, tables, self.measure, column_mm)
         self.__dict__["_coarse"] = coarse
         return coarse
 
@@ -77,21 +90,24 @@ class Scene:
         """What is to be said about the figure."""
         from sornix.core.cautions import find_cautions
 
-        return find_cautions(self.figure, self.tables, self.drawing)
+        with self.looking():
+            return find_cautions(self.figure, self.tables, self.drawing)
 
     @cached_property
     def methods(self) -> str:
         """The text for a methods section."""
         from sornix.core.figure.methods import methods_text
 
-        return methods_text(self.figure, self.tables)
+        with self.looking():
+            return methods_text(self.figure, self.tables)
 
     @cached_property
     def caption(self) -> str:
         equations = {
             name: e.text for place in self.drawing.panels for name, e in place.equations.items()
         }
-        return caption(self.figure, self.tables, equations)
+        with self.looking():
+            return caption(self.figure, self.tables, equations)
 
 
 # so few rows are drawn one by one at any size

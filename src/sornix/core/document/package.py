@@ -56,6 +56,7 @@ VERSION = 1
 _MOST_TOLD = 64 << 20
 _MOST_RATIO = 40
 _MOST_SAID = 400
+_MOST_WHOLE = 1 << 53
 
 
 def save_document(
@@ -325,7 +326,7 @@ def _has_parts(error: BaseException) -> bool:
 
 def _strictly(value: Any, kind: type) -> Any:
     """A value of the very kind that JSON has for it: nothing is made of something else."""
-    if type(value) is kind:
+    if type(value) is kind and not (isinstance(value, int) and abs(value) > _MOST_WHOLE):
         return value
     if kind is float and type(value) is int:
         return float(value)
@@ -363,7 +364,7 @@ def _table(
         column_from_json(column, text_from_json(f.get("unit", "")), f.get("sornix", {}))
         for column, f in zip(read_cells(raw, where, kept), fields, strict=True)
     ]
-    notes = names_from_json(list(resource.get("notes", [])))
+    notes = names_from_json(resource.get("notes", []))
     told = dict(resource.get("sornix", {}))
     pasted = told.pop("pasted", None)
     plain = Table(text_from_json(resource["title"]), tuple(columns), notes)

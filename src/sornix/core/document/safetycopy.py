@@ -202,13 +202,14 @@ def left_behind(root: Path) -> list[LeftCopy]:
 
 
 def _looked_at(folder: Path) -> LeftCopy | None:
+    old = time.time() - folder.stat().st_mtime > _LITTER_S
     lock = _locked(folder)
     if lock is None:
         return None
     try:
         note = folder / _NOTE
         if not note.exists():
-            if time.time() - folder.stat().st_mtime > _LITTER_S:
+            if old:
                 shutil.rmtree(folder, ignore_errors=True)
             return None
         try:

@@ -15,7 +15,7 @@ import numpy as np
 from attrs import evolve
 
 from sornix.core.letters import has_half, whole_letters
-from sornix.core.readings import NUMBER, TEXT, TIME, Column, Table, write_text
+from sornix.core.readings import NUMBER, TEXT, TIME, Column, Table, unique_names, write_text
 from sornix.core.readings.cells import Body, Cells, Moments, divide
 from sornix.core.readings.column import NO_TEXTS, Floats, Texts
 from sornix.core.readings.kinds import Manner
@@ -40,11 +40,16 @@ class Kept(NamedTuple):
 
 def write_cells(table: Table) -> bytes:
     """The table as RFC 4180 text; marks of limits stand in the package's description."""
-    return write_text(evolve(table, columns=tuple(map(_written, table.columns))))
+    columns = [_written(column) for column in table.columns]
+    # two names may differ in halves of letters only; the header is for other readers
+    names = unique_names(column.name for column in columns)
+    named = (evolve(c, name=n) for c, n in zip(columns, names, strict=True))
+    return write_text(evolve(table, columns=tuple(named)))
 
 
 def _written(column: Column) -> Column:
     """A column as its text has it: halves of letters, which no text can hold, are replaced."""
+    column = evolve(column, name=whole_letters(column.name))
     if column.kind != TEXT:
         texts = {row: whole_letters(text) for row, text in column.texts.items()}
         return evolve(column, bounds={}, texts=texts)

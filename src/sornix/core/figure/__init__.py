@@ -164,6 +164,7 @@ from sornix.core.figure.trendedits import (
 from sornix.core.figure.trendfits import (
     Spec,
     TrendPending,
+    View,
     fit_now,
     fitted_trends,
     postpone_no_more,
@@ -252,6 +253,7 @@ __all__ = [
     "Trend",
     "TrendPending",
     "Unknown",
+    "View",
     "add_curve",
     "add_every_series",
     "add_guide",

@@ -138,46 +138,60 @@ def trend_fit(trend: Trend, panel: Panel, tables: Tables, *, at_once: bool = Tru
         # what is remembered keeps no trace of who asked
         raise TrendImpossible(error.what, where=error.where, remedy=error.remedy) from None
     if found is None:
-        pending = _PENDING.get()
-        if pending is not None:
-            pending.add(spec)
+        view = _VIEW.get()
+        if view is not None:
+            view.pending.add(spec)
         for postpone in postponing:
             postpone(spec)
         raise TrendPending("This trend is being fitted.")
     return found
 
 
-# The fits that were not known when a view of a figure was begun, and are not for the rest of it.
-_PENDING: ContextVar[set["Spec"] | None] = ContextVar("pending", default=None)
+class View:
+    """One look at a figure: the fits that are not known for the whole of it, and how many seconds
+    may still be spent on others."""
+
+    def __init__(self) -> None:
+        self.pending: set[Spec] = set()
+        self.seconds = _PATIENCE_S
+
+
+_VIEW: ContextVar[View | None] = ContextVar("view", default=None)
 
 
 @contextmanager
-def steady_fits() -> Iterator[None]:
+def steady_fits(view: View | None = None) -> Iterator[None]:
     """Within it, a fit that is not known when it is first asked for stays unknown, though it may
-    become known in another thread meanwhile: a figure is drawn from one state of things."""
-    token = _PENDING.set(set())
+    become known in another thread meanwhile: a figure is drawn from one state of things. What
+    belongs to one `view` shares its state; within another one, that goes on."""
+    if _VIEW.get() is not None:
+        yield
+        return
+    token = _VIEW.set(view or View())
     try:
         yield
     finally:
-        _PENDING.reset(token)
+        _VIEW.reset(token)
 
 
 def _soon(spec: Spec, *, at_once: bool) -> Fit | None:
     """A fit that is known, or soon is; None for one that takes long."""
-    pending = _PENDING.get()
-    if pending is not None and spec in pending:
+    view = _VIEW.get() or View()
+    if spec in view.pending:
         return None
     if spec in _KNOWN:
         return fit_now(spec)
-    if at_once and _cost_ms(spec) <= _LONG_MS:
-        # a search may take many times what searches usually take: it is given up then
-        begin = time.thread_time()
-        with (
-            suppress(SearchAbandoned),
-            search_while(lambda: time.thread_time() - begin < _PATIENCE_S),
-        ):
+    if not at_once or _cost_ms(spec) > _LONG_MS or view.seconds <= 0:
+        return None
+    # a search may take many times what searches usually take: it is given up then
+    begin = time.thread_time()
+    try:
+        with search_while(lambda: time.thread_time() - begin < view.seconds):
             return fit_now(spec)
-    return None
+    except SearchAbandoned:
+        return None
+    finally:
+        view.seconds -= time.thread_time() - begin
 
 
 def fit_now(spec: Spec) -> Fit:
@@ -215,7 +229,8 @@ def _remember(spec: Spec, found: Fit | TrendImpossible) -> None:
 
 
 _LONG_MS = 100.0
-_PATIENCE_S = 0.06
+# So long the trends of a figure may hold up its drawing, all together.
+_PATIENCE_S = 0.08
 
 
 def _cost_ms(spec: Spec) -> float:

@@ -11,6 +11,7 @@ from attrs import evolve
 from numpy.typing import NDArray
 
 from sornix.core.errors import ReadingsError
+from sornix.core.letters import has_half
 from sornix.core.readings.cells import (
     Body,
     Cells,
@@ -338,7 +339,7 @@ def write_text(
             stream.write('""\r\n')
         else:
             writer.writerow(row)
-    return stream.getvalue().encode()
+    return stream.getvalue().encode(errors="replace")
 
 
 def titles_of(table: Table, *, units: bool) -> list[str]:
@@ -347,7 +348,7 @@ def titles_of(table: Table, *, units: bool) -> list[str]:
 
 
 def _is_mixed(column: Column) -> bool:
-    """Whether some cells are not of the column's kind, or hold line ends."""
+    """Whether some cells are not of the column's kind, or hold line ends or halves of letters."""
     if column.kind == TEXT:
-        return any("\n" in cell or "\r" in cell for cell in column.values)
+        return any("\n" in cell or "\r" in cell or has_half(cell) for cell in column.values)
     return bool(column.texts or column.bounds)

@@ -151,7 +151,7 @@ def written_by_arrow(table: Table, separator: str, *, units: bool) -> bytes:
     arrow_csv.write_csv(whole, stream, options)
     header = io.StringIO(newline="")
     csv.writer(header, delimiter=separator).writerow(titles_of(table, units=units))
-    return header.getvalue().encode() + stream.getvalue().replace(b"\n", b"\r\n")
+    return header.getvalue().encode(errors="replace") + stream.getvalue().replace(b"\n", b"\r\n")
 
 
 def _array(column: Column) -> Any:

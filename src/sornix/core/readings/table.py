@@ -126,8 +126,8 @@ def text_note(column: Column) -> str:
     """What is to be said about cells of a column that are not of its kind, or ""."""
     if not column.texts:
         return ""
-    row, text = next(iter(column.texts.items()))
-    text = printable(text)
+    row = min(column.texts)
+    text = printable(column.texts[row])
     count = len(column.texts)
     what = "dates" if column.kind == TIME else "numbers"
     shown = text if len(text) <= 40 else text[:39] + "…"

@@ -1,0 +1,227 @@
+"""Files that would take the program along: each ends in a table, or in a sentence, soon."""
+
+import io
+import json
+import sys
+import time
+import zipfile
+from collections.abc import Callable
+from pathlib import Path
+from types import FrameType
+from typing import Any
+
+import numpy as np
+from attrs import evolve
+
+from sornix.core.document import Document, new_document
+from sornix.core.drawing import draw_figure
+from sornix.core.errors import FormulaError, ReadingsError, SornixError
+from sornix.core.figure import Figure, Panel, Series, add_trend, trend_fit
+from sornix.core.formula import evaluate, parse_formula
+from sornix.core.patience import GivenUp, while_wanted
+from sornix.core.readings import Table, number_column, read_text
+from sornix.core.readings.repair import proposals
+from sornix.core.readings.sources import read_file, read_pasted
+from sornix.core.text import parse_number
+from sornix.demo import demo_files
+from tests.base import SornixTest
+from tests.core.measure import PlainMeasure
+
+_SHEET = (
+    '<worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main">'
+    "<sheetData>{rows}</sheetData></worksheet>"
+)
+
+
+def _workbook(cells: dict[str, float | str]) -> bytes:
+    """The lake survey with other cells in its first sheet."""
+    survey = dict(demo_files())["lake-survey.xlsx"]
+    rows: dict[int, list[str]] = {}
+    for place, value in cells.items():
+        row = int("".join(sign for sign in place if sign.isdigit()))
+        kind = ' t="inlineStr"' if isinstance(value, str) else ""
+        inner = f"<is><t>{value}</t></is>" if kind else f"<v>{value}</v>"
+        rows.setdefault(row, []).append(f'<c r="{place}"{kind}>{inner}</c>')
+    sheet = "".join(f'<row r="{r}">{"".join(c)}</row>' for r, c in sorted(rows.items()))
+    stream = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(survey)) as old, zipfile.ZipFile(stream, "w") as new:
+        for name in old.namelist():
+            first = name == "xl/worksheets/sheet1.xml"
+            new.writestr(name, _SHEET.format(rows=sheet) if first else old.read(name))
+    return stream.getvalue()
+
+
+_SMALL: dict[str, float | str] = {"A1": "x", "B1": "y", "A2": 1, "B2": 2.5, "A3": 2, "B3": 4}
+
+
+class ForeignFormats(SornixTest):
+    def test_a_stray_cell_at_the_last_place_is_passed_over_and_told(self) -> None:
+        path = self.write("stray.xlsx", _workbook({**_SMALL, "XFD1048576": 7}))
+        table = read_file(path)[0]
+        self.assertEqual([c.cells() for c in table.columns], [["1", "2"], ["2.5", "4"]])
+        self.assertIn("XFD1048576", " ".join(table.remarks))
+
+    def test_damaged_foreign_files_are_sentences(self) -> None:
+        good = dict(demo_files())
+        book = good["lake-survey.xlsx"]
+        for name, raw in (
+            ("cut.xlsx", book[: len(book) // 2]),
+            ("flipped.xlsx", book[:400] + bytes(200) + book[600:]),
+            ("old.xls", b"\xd0\xcf\x11\xe0" + bytes(5000)),
+            ("cut.parquet", b"PAR1" + bytes(3000) + b"PAR1"),
+            ("text.parquet", b"a,b\n1,2\n"),
+            ("cut.ods", good["lake-survey.ods"][:2000]),
+        ):
+            with self.subTest(name), self.assertRaises(ReadingsError) as caught:
+                read_file(self.write(name, raw))
+            self.assertIn(name, str(caught.exception))
+
+    def test_parquet_that_unpacks_without_end_is_given_up(self) -> None:
+        import pyarrow as pa
+        from pyarrow import parquet
+
+        path = self.folder / "zeros.parquet"
+        parquet.write_table(pa.table({"a": np.zeros(80_000_000)}), path)
+        with self.assertRaises(ReadingsError) as caught:
+            read_file(path)
+        self.assertIn("far more than its size tells", str(caught.exception))
+        # strange types, times beyond all calendars among them
+        far = pa.table({"d": pa.array([5_000_000, 1], pa.date32()), "y": [1.0, 2.0]})
+        parquet.write_table(far, path)
+        try:
+            self.assertEqual(read_file(path)[0].row_count, 2)
+        except ReadingsError as error:
+            self.assertIn("damaged", str(error))
+
+    def test_a_reading_that_nobody_waits_for_ends(self) -> None:
+        path = self.write("small.xlsx", _workbook(_SMALL))
+        with while_wanted(lambda: False), self.assertRaises(GivenUp):
+            read_file(path)
+
+    def test_json_of_emptiness_is_refused(self) -> None:
+        for value in ([{f"k{i}": i} for i in range(3000)], [{f"k{i}": i for i in range(50_000)}]):
+            with self.assertRaises(ReadingsError) as caught:
+                read_file(self.write("keys.json", json.dumps(value)))
+            self.assertIn("most of it empty", str(caught.exception))
+
+
+def _steps(work: Callable[[], object]) -> float:
+    """Seconds of processor time: the least of three."""
+    found = []
+    for _ in range(3):
+        begin = time.thread_time()
+        work()
+        found.append(time.thread_time() - begin)
+    return min(found)
+
+
+class LongCells(SornixTest):
+    """Twice the text takes about twice the time, whatever it is made of."""
+
+    def test_time_grows_with_length(self) -> None:
+        patterns = (
+            "1", "1 ", "1.", "1-", "9,", "a1", "a ", " ", "\t", "(", "m/s ", "_1", "^{", "{a", "1e",
+            "00:", "01/", "jan ", "2026-", "=1", "-", "[x", "\u00a0", "²", "mg ",
+        )  # fmt: skip
+
+        def read(pattern: str, count: int) -> Callable[[], None]:
+            cell = (pattern * count)[:count] + "x"
+            text = f'x,"{cell}"\n1,2\n"{cell}",3\n2,"{cell}"\n4,5\n'
+
+            def work() -> None:
+                try:
+                    table = read_pasted(text)
+                except SornixError:
+                    return
+                for column in table.columns:
+                    proposals(column)
+                    _ = column.title
+
+            return work
+
+        for pattern in patterns:
+            with self.subTest(repr(pattern)):
+                short, long = (_steps(read(pattern, n)) for n in (4000, 32_000))
+                self.assertLess(long, 24 * short + 0.02, "it grows with more than the length")
+
+    def test_what_is_typed_is_bounded_too(self) -> None:
+        for text in ("9" * 100_000, "1" + " " * 50_000 + "x", "×10^3" * 9000):
+            with self.assertRaises(SornixError):
+                parse_number(text)
+
+
+class ManySeries(SornixTest):
+    def document(self, count: int) -> Document:
+        x = np.arange(12.0)
+        columns = (number_column(f"c{i}", x + i) for i in range(count))
+        table = Table("t", (number_column("x", x), *columns))
+        series = tuple(Series(f"s{i}", "t", "x", f"c{i}", "line", i) for i in range(count))
+        return Document((table,), Figure((Panel(series),), width_mm=160, height_mm=120))
+
+    def test_work_grows_with_their_number(self) -> None:
+        def calls(count: int) -> int:
+            document, made = self.document(count), 0
+
+            def count_call(_frame: FrameType, event: str, _argument: Any) -> None:
+                nonlocal made
+                made += event == "call"
+
+            sys.setprofile(count_call)
+            try:
+                draw_figure(document.figure, document.tables, PlainMeasure())
+            finally:
+                sys.setprofile(None)
+            return made
+
+        calls(10)
+        few, many = calls(40), calls(160)
+        self.assertLess(many, 5.5 * few, "four times the series")
+
+
+class Formulas(SornixTest):
+    def test_long_and_deep_ones_are_worked_out_or_refused(self) -> None:
+        def value(text: str) -> float:
+            return float(evaluate(parse_formula(text), lambda _: np.float64(2.0)))  # type: ignore[arg-type, return-value]
+
+        self.assertEqual(value("+".join(["x"] * 500)), 1000)
+        self.assertEqual(value("1000" + "-x" * 300 + "+x" * 200), 800)
+        self.assertEqual(value("1" + "*x/2" * 150 + "*x"), 2)
+        self.assertEqual(value("7 - 2 - 3"), 2)
+        for text in ("-" * 3000 + "x", "x" + "^x" * 400, "(" * 200 + "x" + ")" * 200, "x" * 5000):
+            with self.assertRaises(FormulaError) as caught:
+                parse_formula(text)
+            self.assertLess(len(str(caught.exception)), 400)
+
+    def test_too_many_parameters_are_refused_before_they_are_searched_for(self) -> None:
+        rows = "".join(f"{i},{i * i}\n" for i in range(30))
+        document = new_document(read_text(f"x,y\n{rows}".encode(), "t"))
+        for count, said in ((200, "at most 40"), (35, "as many readings")):
+            formula = "+".join(f"a{i}*x^{i % 9}" for i in range(count))
+            begin = time.thread_time()
+            with self.assertRaises(SornixError) as caught:
+                figure = add_trend(document.figure, "s1", "formula", formula)
+                trend_fit(figure.panel.trends[0], figure.panel, document.tables)
+            self.assertIn(said, str(caught.exception))
+            self.assertLess(time.thread_time() - begin, 5)
+
+
+class Equations(SornixTest):
+    def test_none_leaves_its_panel(self) -> None:
+        from sornix.core.drawing import Text
+
+        path = Path(self.write("standards.csv", dict(demo_files())["nitrate-standards.csv"]))
+        document = new_document(*read_file(path))
+        measure = PlainMeasure()
+        for model in ("polynomial-5", "polynomial-7"):
+            for width in (60.0, 84.0, 174.0):
+                figure = add_trend(evolve(document.figure, width_mm=width), "s1", model)
+                drawing = draw_figure(figure, document.tables, measure)
+                inner = drawing.place.inner
+                rows = [
+                    i for i in drawing.items if isinstance(i, Text) and i.of == "trend/t1/label"
+                ]
+                self.assertTrue(rows)
+                for row in rows:
+                    right = row.x + measure.width(row.runs, row.size_mm)
+                    self.assertLessEqual(right, inner.right + 0.1, (model, width))
+                    self.assertGreaterEqual(row.x, inner.left - 0.1)
