@@ -71,13 +71,14 @@ _TEXTS = (
 # What would end the walk, or ask the desktop for something.
 _NOT_TAKEN = frozenset(("quit", "close", "open", "add-readings", "print"))
 _STILL_S = 1.0
-_BURST = 25
+_BURST = 40
 
 
 class Monkey:
     """Acts by chance in one window, and keeps count of what went wrong."""
 
-    def __init__(self, seed: int, folder: Path) -> None:
+    def __init__(self, seed: int, folder: Path, patience: float = _STILL_S) -> None:
+        self.patience = patience
         self.chance = random.Random(seed)
         self.seed, self.folder = seed, folder
         self.acts = 0
@@ -321,7 +322,7 @@ class Monkey:
         self._last[-1] = said
         self.kinds[said.split(" ")[0]] += 1
         self.longest = max(self.longest, seconds)
-        if seconds > _STILL_S:
+        if seconds > self.patience:
             self.fault(f"stood still for {seconds:.1f} s")
 
     def _pause(self) -> None:
@@ -379,15 +380,22 @@ class Monkey:
             again = again.redone()
         if again.present != document:
             self.fault("redo led to another document")
-        if self.chance.random() < 0.3:
+        if self.chance.random() < 0.3 or self._is_heavy():
             begin = time.thread_time()
             steps = 0
             while bench.undo_name and steps < 40:
                 bench.undo()
                 QApplication.processEvents()
                 steps += 1
-            if steps and (time.thread_time() - begin) / steps > _STILL_S:
+            if steps and (time.thread_time() - begin) / steps > self.patience:
                 self.fault("undo stood still")
+
+    def _is_heavy(self) -> bool:
+        """Whether so much is drawn that every further act takes long."""
+        figure = self.window.bench.scene.figure if self.window.bench.scene else None
+        panels = figure.panels if figure is not None else ()
+        parts = sum(2 * len(p.trends) + len(p.series) for p in panels)
+        return parts > 10 or len(panels) > 4
 
     def walk(self, demo: str, acts: int) -> None:
         """So many acts on a demo figure."""
@@ -429,6 +437,7 @@ def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--acts", type=int, default=2000)
     parser.add_argument("--seed", type=int, default=0)
+    parser.add_argument("--patience", type=float, default=_STILL_S)
     parser.add_argument("--demo", nargs="*", default=list(DEMOS))
     asked = parser.parse_args()
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -436,7 +445,7 @@ def main() -> int:
     application = make_application()
     with tempfile.TemporaryDirectory() as folder:
         os.chdir(folder)
-        monkey = Monkey(asked.seed, Path(folder))
+        monkey = Monkey(asked.seed, Path(folder), asked.patience)
         qInstallMessageHandler(monkey.hear)
         sys.excepthook = monkey.catch
         before = _memory_mb()
