@@ -144,7 +144,7 @@ def _changed_value(value: object, chance: random.Random) -> object:
 def _made(seed: int) -> tuple[str, bytes]:
     """The name and the content of the file of a seed."""
     chance = random.Random(seed)
-    kind = chance.choices(("long", "text", "document", "foreign"), (3, 4, 6, 2))[0]
+    kind = chance.choices(("long", "text", "document", "foreign"), (5, 6, 8, 1))[0]
     if kind == "long":
         return "long.csv", _long_cells(chance)
     good = _good()

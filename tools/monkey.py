@@ -94,9 +94,9 @@ class Monkey:
         self._answering.start()
         self.window = self._new_window()
         self._ways: list[tuple[int, Callable[[], str]]] = [
-            (8, self._click), (3, self._click_word), (6, self._drag), (3, self._wheel),
-            (5, self._key), (6, self._type), (7, self._take_act), (3, self._undo_redo),
-            (4, self._in_dialog),
+            (12, self._click), (4, self._click_word), (4, self._drag), (4, self._wheel),
+            (10, self._key), (4, self._type), (6, self._take_act), (3, self._undo_redo),
+            (3, self._in_dialog),
         ]  # fmt: skip
 
     def _new_window(self) -> Window:
@@ -338,7 +338,8 @@ class Monkey:
             popup.close()
             popup = QApplication.activePopupWidget()
         for dialog in QApplication.topLevelWidgets():
-            if isinstance(dialog, QDialog) and dialog.isVisible():
+            # one may take another along
+            if _is_there(dialog) and isinstance(dialog, QDialog) and dialog.isVisible():
                 if now_and_then and self.chance.random() < 0.7:
                     continue
                 dialog.close()
@@ -395,7 +396,7 @@ class Monkey:
         figure = self.window.bench.scene.figure if self.window.bench.scene else None
         panels = figure.panels if figure is not None else ()
         parts = sum(2 * len(p.trends) + len(p.series) for p in panels)
-        return parts > 10 or len(panels) > 4
+        return parts > 6 or len(panels) > 4
 
     def walk(self, demo: str, acts: int) -> None:
         """So many acts on a demo figure."""

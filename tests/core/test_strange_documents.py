@@ -269,7 +269,7 @@ class Differences(SornixTest):
                     "“nitrate-standards”: 1 cell of “Absorbance at 220 nm”, first in row 4: "
                     "0.077 here, 0.5 there."
                 ),
-                "panels 1, series s1, mark: “points” here, “line” there.",
+                "panel 1, series s1, mark: “points” here, “line” there.",
                 "title: “Nitrate standards, 12 March run” here, “B” there.",
             ],
         )

@@ -28,9 +28,12 @@ from PyQt6.QtWidgets import (
 from sornix.core import figure as edits
 from sornix.core.colours import contrast
 from sornix.core.document import Missing
+from sornix.core.document.safetycopy import SafetyCopy, Work, left_behind
 from sornix.desk.matchdialog import MatchDialog
 from sornix.desk.palette import Palette
 from sornix.desk.paper import Paper
+from sornix.desk.recovery import RecoveryDialog
+from sornix.desk.saving import CHANGED, HindranceDialog
 from sornix.desk.symbolfinder import SymbolFinder
 from sornix.desk.tips import Tips
 from tests.qt import QTest, WindowTest
@@ -176,11 +179,22 @@ class Access(WindowTest):
         window = self.window
         missing = [Missing("Light", ("light level", "other"))]
         columns = ("light level", "other")
+        document = window.bench.document
+        assert document is not None
+        copy = SafetyCopy(self.folder / "copies")
+        copy.write(document, Work("Light response", self.folder / "light.sornix"))
+        copy.let_go()
+        copies = left_behind(self.folder / "copies")[:1]
         return [
             ("export", window.hand_over.ask_export),
             ("print", window.hand_over.ask_print),
             ("preferences", window.ask_preferences),
             ("guide", window.show_help),
+            (
+                "hindrance",
+                lambda: HindranceDialog(window.frame, self.folder / "d.sornix", CHANGED, print),
+            ),
+            ("recovery", lambda: RecoveryDialog(window.frame, copies, window.worker, print)),
             ("match", lambda: MatchDialog(window.frame, "a.csv", missing, columns, print)),
             ("size", window.menus.actions["size"].trigger),
             ("formula", window.menus.actions["compute"].trigger),

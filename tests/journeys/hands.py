@@ -53,11 +53,22 @@ class HandsTest(WindowTest):
         self.pause()
 
     def pause(self, seconds: float = 0.06) -> None:
-        """Lets the X server and Qt catch up."""
+        """Lets the X server and Qt catch up: so long at least, and until all that was begun is
+        done."""
         end = time.monotonic() + seconds
         while time.monotonic() < end:
+            # asking where the pointer is brings what the server has sent before its answer
+            QCursor.pos()
             QApplication.processEvents()
             time.sleep(0.002)
+        self.happens(self._is_at_rest, 30)
+        QApplication.processEvents()
+
+    def _is_at_rest(self) -> bool:
+        window = self.window
+        # a test may hold work up to look at what is there meanwhile
+        panes = window.panes
+        return panes is None or not panes._later.isActive()  # noqa: SLF001
 
     def point_at(self, widget: QWidget, at: QPointF | QPoint | None = None) -> None:
         """Moves the pointer to a place of a widget, its middle by default."""
@@ -131,7 +142,7 @@ class HandsTest(WindowTest):
         """Works the keyboard until so many keys have been let go: an X server may be busy."""
         before = self._keys.released
         _xdotool(*words)
-        self.happens(lambda: self._keys.released >= before + keys, 1.5)
+        self.happens(lambda: self._keys.released >= before + keys, 5)
         self.pause(0.04)
 
 

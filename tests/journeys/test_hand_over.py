@@ -151,7 +151,7 @@ class ByHand(FigureHandsTest):
         self._take("Pin this place")
         pins = [n for n in self.figure.panel.notes if not n.text]
         self.assertEqual((pins[0].row is not None, round(pins[1].x or 0)), (True, 10))
-        self.happens(lambda: "Between pins" in self.panes.ledger.text, 2)
+        self.happens(lambda: "Between pins" in self.panes.ledger.text, 30)
         self.assertRegex(self.panes.ledger.text, r"along x\t(3\.9|4\.0)\d+ mg/L")
         # one word makes it a slide, its sizes follow
         self.choose(line.purpose, "for slides")

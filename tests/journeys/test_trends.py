@@ -59,10 +59,10 @@ class Trends(FigureHandsTest):
         self.assertEqual([one.y for one in asked], [0.677])
         wanted = read_off(fit, 0.677, asked[0].replicates)
         said = f"{wanted.x:.4f}"
-        self.assertTrue(self.happens(lambda: said in self.panes.ledger.text, 5))
+        self.assertTrue(self.happens(lambda: said in self.panes.ledger.text, 30))
         # the next one is typed where the first one was, and is beyond the standards
         self.enter("A measured y whose x is wanted", "0.98")
-        self.assertTrue(self.happens(lambda: "beyond its readings" in self.panes.ledger.text, 5))
+        self.assertTrue(self.happens(lambda: "beyond its readings" in self.panes.ledger.text, 30))
         self.click_at(self.in_ledger("Remove: y = 0.98"))
         self.assertEqual(len(self.panel.trends[0].read_offs), 1)
         # along the curve by hand
@@ -118,7 +118,7 @@ class Trends(FigureHandsTest):
         self.choose(self.line.model, "exponential")
         self.choose(self.line.logs, "on their logarithms")
         self.assertTrue(self.fitted().on_logs)
-        self.assertTrue(self.happens(lambda: "R² of ln y" in self.panes.ledger.text, 5))
+        self.assertTrue(self.happens(lambda: "R² of ln y" in self.panes.ledger.text, 30))
 
     def test_a_formula_is_typed_and_its_start_slid(self) -> None:
         self.begin("light-response")
@@ -150,8 +150,8 @@ class Trends(FigureHandsTest):
         self.choose(self.line.model, "straight line")
         self.click_at(self.in_ledger("Compare this shape with others"))
         self.fitted()
-        self.assertTrue(self.happens(lambda: "power law\t" in self.panes.ledger.text, 5))
-        self.assertTrue(self.happens(lambda: "being fitted" not in self.panes.ledger.text, 9))
+        self.assertTrue(self.happens(lambda: "power law\t" in self.panes.ledger.text, 30))
+        self.assertTrue(self.happens(lambda: "being fitted" not in self.panes.ledger.text, 30))
         text = self.panes.ledger.text
         for words in ("power law", "polynomial of degree 2", "exponential", "R² cannot choose"):
             self.assertIn(words, text)
@@ -160,11 +160,11 @@ class Trends(FigureHandsTest):
         assert isinstance(shapes, ChoiceWord)
         self.choose(shapes, "logistic")
         self.fitted()
-        self.assertTrue(self.happens(lambda: "logistic\t" in self.panes.ledger.text, 5))
+        self.assertTrue(self.happens(lambda: "logistic\t" in self.panes.ledger.text, 30))
         keep = self.in_ledger("Keep the power law")
         assert isinstance(keep, QPushButton)
         self.click_at(keep)
         self.assertEqual(self.panel.trends[0].model, "power")
         # the two ways of fitting it differ, which is said
         said = "on the readings and"
-        self.assertTrue(self.happens(lambda: said in self.panes.ledger.text, 5))
+        self.assertTrue(self.happens(lambda: said in self.panes.ledger.text, 30))

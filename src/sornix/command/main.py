@@ -14,6 +14,7 @@ from sornix.command.fit import fit
 from sornix.command.plot import plot
 from sornix.command.readings import readings
 from sornix.command.render import render
+from sornix.core.figure import waiting
 from sornix.demo import DEMOS
 from sornix.display import has_display
 
@@ -34,7 +35,8 @@ class _FilesOrCommand(click.Group):
         return super().resolve_command(ctx, args)
 
     def invoke(self, ctx: click.Context) -> Any:
-        with errors_as_exit():
+        # whoever else is in this process, a command waits for its fits
+        with errors_as_exit(), waiting():
             return super().invoke(ctx)
 
 

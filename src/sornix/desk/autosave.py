@@ -118,11 +118,13 @@ class Autosave(QObject):
             take = partial(self._bring_back, open_another)
             self.dialog = RecoveryDialog(self._window.frame, copies, self._window.worker, take)
 
-        names = ", ".join(f"“{copy.work.name}”" for copy in copies[:3])
-        more = f" and {plural(len(copies) - 3, 'other')}" if len(copies) > 3 else ""
+        names = [f"“{copy.work.name}”" for copy in copies[:3]]
+        if len(copies) > 3:
+            names.append(plural(len(copies) - 3, "other"))
+        listed = " and ".join(filter(None, (", ".join(names[:-1]), names[-1])))
+        there = "is a copy of it" if len(copies) == 1 else "are copies of them"
         self._window.offer(
-            f"Sornix ended without saving {names}{more}. There "
-            + ("is a copy of it." if len(copies) == 1 else "are copies of them."),
+            f"Sornix ended without saving {listed}. There {there}.",
             {"Look at what there is…": show},
         )
 

@@ -178,8 +178,9 @@ class Panes(QSplitter):
         """Other colours for what is painted by hand; the style sheet does the rest."""
         self.tray.set_theme(theme)
         self.ledger.theme = theme
+        if self._bench.scene is not None:
+            self.statement.show_scene(self._bench.scene)
         if self._scene is not None:
-            self.statement.show_scene(self._scene)
             self.ledger.show_scene(self._scene)
 
     def show_scene(self, scene: Scene) -> None:

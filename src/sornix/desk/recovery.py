@@ -8,7 +8,7 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtGui import QIcon, QPixmap
+from PyQt6.QtGui import QIcon, QPainter, QPixmap
 from PyQt6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
@@ -128,9 +128,21 @@ def _picture(copy: LeftCopy) -> bytes:
 
 
 def _show(item: QListWidgetItem, picture: bytes) -> None:
-    pixmap = QPixmap()
-    pixmap.loadFromData(picture)
-    item.setIcon(QIcon(pixmap))
+    found = QPixmap()
+    found.loadFromData(picture)
+    shapes = Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation
+    # all on sheets of one size, so that their words stand in line
+    sheet = QPixmap(2 * _PICTURE)
+    sheet.fill(Qt.GlobalColor.white)
+    inside = found.scaled(sheet.size(), *shapes)
+    painter = QPainter(sheet)
+    painter.drawPixmap(
+        (sheet.width() - inside.width()) // 2, (sheet.height() - inside.height()) // 2, inside
+    )
+    painter.end()
+    icon = QIcon(sheet)
+    icon.addPixmap(sheet, QIcon.Mode.Selected)
+    item.setIcon(icon)
 
 
 def _tell(item: QListWidgetItem, error: SornixError) -> None:

@@ -1,5 +1,6 @@
 """A list of symbols found by their names, beside the field that they are typed into."""
 
+from PyQt6 import sip
 from PyQt6.QtCore import QPoint, QRect
 from PyQt6.QtWidgets import QLineEdit, QTreeWidgetItem
 
@@ -31,4 +32,6 @@ class SymbolFinder(Finder):
         self.list.setCurrentItem(self.list.topLevelItem(0))
 
     def take(self, item: QTreeWidgetItem) -> None:
-        self._target.insert(item.text(0))
+        # the figure may have changed meanwhile, and taken the field away
+        if not sip.isdeleted(self._target):
+            self._target.insert(item.text(0))

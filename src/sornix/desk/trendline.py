@@ -192,7 +192,8 @@ class TrendLine(StatementLine):
 
     def show_scene(self, scene: Scene) -> None:
         panel = scene.figure.panel
-        trend = self._trend()
+        # of the scene that is shown, whatever the hand is just trying
+        trend = next((t for t in panel.trends if t.id == self.trend_id), None)
         several = len(panel.series) > 1
         names = {s.id: edits.series_name(panel, s, scene.tables) for s in panel.series}
         shapes = [

@@ -13,6 +13,10 @@ from sornix.core.text import plural, short
 _MOST = 40
 # What tells the parts of a list apart, by the field that holds its name.
 _NAMED_BY = ("id", "name")
+_ONE_OF = {
+    "panels": "panel", "trends": "trend", "notes": "note", "guides": "guide", "curves": "curve",
+    "constants": "constant", "settings": "parameter",
+}  # fmt: skip
 
 
 def differences(mine: Document, other: Document) -> list[str]:
@@ -78,7 +82,7 @@ def _values(where: str, mine: Any, other: Any) -> Iterator[str]:
         return
     if has(type(mine)) and type(mine) is type(other):
         for part in fields(type(mine)):
-            words = part.name.replace("_", " ")
+            words = _ONE_OF.get(part.name, part.name.replace("_", " "))
             place = f"{where}, {words}" if where else words
             yield from _values(place, getattr(mine, part.name), getattr(other, part.name))
     elif isinstance(mine, tuple) and isinstance(other, tuple) and any(map(_has_fields, mine)):
@@ -98,9 +102,9 @@ def _lists(where: str, mine: Sequence[Any], other: Sequence[Any]) -> Iterator[st
         if name in theirs:
             yield from _values(f"{where} {name}", value, theirs[name])
         else:
-            yield f"{where}: {name} is only here."
+            yield f"{where} {name} is only here."
     for name in theirs.keys() - ours.keys():
-        yield f"{where}: {name} is only there."
+        yield f"{where} {name} is only there."
 
 
 def _name(value: Any, number: int) -> str:

@@ -46,6 +46,9 @@ def drawn_tables(figure: Figure, tables: Tables, drawing: Drawing) -> tuple[Tabl
             name = f"{before}{_plain(series_name(panel, series, tables))}"
             found.append(_series_table(name, series, panel, tables))
         for trend, fit in fitted_trends(panel, tables):
+            if not trend_reach(trend, fit, place.on(panel.one_series(trend.series))):
+                # no part of it is drawn
+                continue
             name = f"{before}{trend_words(trend)}"
             if len(panel.series) > 1:
                 of = series_name(panel, panel.one_series(trend.series), tables)

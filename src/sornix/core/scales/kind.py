@@ -194,7 +194,9 @@ class Even:
         return (values / 2 - start / 2) / (end / 2 - start / 2)
 
     def value(self, places: Floats, start: float, end: float) -> Floats:
-        return start * (1 - places) + end * places
+        # beyond the largest number there is no value
+        with np.errstate(over="ignore", invalid="ignore"):
+            return start * (1 - places) + end * places
 
 
 KINDS: dict[str, Kind] = {}

@@ -89,6 +89,9 @@ def significant(value: float, digits: int = 4) -> str:
     return f"{decimal_text(kept.scaleb(-exponent))}×{power_of_ten(exponent)}"
 
 
+_MOST_PLACES = 20
+
+
 def with_error(value: float, error: float | None) -> str:
     """`0.0711 ± 0.0004`: the error to two digits, the value to the same place."""
     if error is None or error <= 0 or not math.isfinite(error):
@@ -98,6 +101,9 @@ def with_error(value: float, error: float | None) -> str:
         kept = max(places, 0)
         return f"{decimal_text(rounded(value, kept))} ± {decimal_text(rounded(error, kept))}"
     power = Decimal(max(abs(value), error)).adjusted()
+    if places + power > _MOST_PLACES:
+        # so many digits say nothing together
+        return f"{significant(value, 15)} ± {significant(error, 2)}"
     parts = [
         decimal_text(
             rounded(number, places)
