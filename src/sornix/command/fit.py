@@ -417,7 +417,7 @@ def _six(value: float) -> str:
 def _with_interval(
     value: float, interval: tuple[float, float] | None, words: Callable[[float], str]
 ) -> str:
-    if interval is None:
+    if interval is None or not all(map(math.isfinite, interval)):
         return words(value)
     low, high = (words(end) for end in interval)
     return f"{words(value)} (95 %: {low} to {high})"

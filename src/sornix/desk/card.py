@@ -57,7 +57,7 @@ class Card(QFrame):
         self._lines: list[str] = []
         self._links: QHBoxLayout | None = None
         column = QVBoxLayout(self)
-        column.setContentsMargins(11, 8, 9, 7)
+        column.setContentsMargins(14, 8, 9, 7)
         column.setSpacing(3)
         self._column = column
         self._copy = copy
