@@ -9,6 +9,7 @@ from collections.abc import Callable
 from pathlib import Path
 from types import FrameType
 from typing import Any
+from unittest import mock
 
 import numpy as np
 from attrs import evolve
@@ -97,6 +98,21 @@ class ForeignFormats(SornixTest):
         path = self.write("small.xlsx", _workbook(_SMALL))
         with while_wanted(lambda: False), self.assertRaises(GivenUp):
             read_file(path)
+
+    def test_files_that_may_not_be_read_or_vanish_are_sentences(self) -> None:
+        path = self.write("kept.csv", "a,b\n1,2\n3,4\n")
+        denied, gone = (
+            PermissionError(13, "Permission denied"),
+            FileNotFoundError(2, "No such file"),
+        )
+        for where, error in (("open", denied), ("stat", gone), ("read_bytes", OSError(5, "Input"))):
+            with (
+                self.subTest(where),
+                mock.patch.object(Path, where, side_effect=error),
+                self.assertRaises(ReadingsError) as caught,
+            ):
+                read_file(path)
+            self.assertIn("kept.csv", str(caught.exception))
 
     def test_json_of_emptiness_is_refused(self) -> None:
         for value in ([{f"k{i}": i} for i in range(3000)], [{f"k{i}": i for i in range(50_000)}]):

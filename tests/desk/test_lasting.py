@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import QApplication, QDialog, QWidget
 from sornix.core import figure as edits
 from sornix.core.document import Missing
 from sornix.core.figure import Figure, GridLine
+from sornix.desk.autosave import Autosave
 from sornix.desk.correlationview import CorrelationView
 from sornix.desk.matchdialog import MatchDialog
 from sornix.desk.palette import Palette
@@ -221,6 +222,17 @@ class Lasting(WindowTest):
             capture_output=True, text=True,
         )  # fmt: skip
         self.assertEqual((done.returncode, "Traceback" in done.stderr), (0, False), done.stderr)
+
+    def test_a_safety_copy_that_cannot_be_written_is_said_and_tried_again(self) -> None:
+        root = self.folder / "state"
+        root.write_text("a file where the folder belongs")
+        keeper = Autosave(self.window, root)
+        self.addCleanup(keeper.close)
+        self.window.edit("titled", lambda f: edits.set_title(f, "Kept at last"))
+        bar = self.panes.message
+        self.wait_until(lambda: "could not be written" in bar.label.text(), "it was said")
+        root.unlink()
+        self.wait_until(lambda: list(root.glob("*/copy.json")), "it was tried again")
 
     # -- files that are followed ----------------------------------------------------------------
 

@@ -10,6 +10,7 @@ from typing import Any, TypeVar
 import click
 
 from sornix.core.errors import SornixError
+from sornix.core.letters import printable
 
 DONE, WITH_CAUTIONS, WRONG_USAGE, UNUSABLE_INPUT = 0, 1, 2, 3
 
@@ -44,7 +45,15 @@ def errors_as_exit() -> Iterator[None]:
     except SornixError as error:
         click.echo(f"sornix: {error}", err=True)
         sys.exit(UNUSABLE_INPUT)
+    except MemoryError:
+        click.echo("sornix: There is not enough memory for this.", err=True)
+        sys.exit(UNUSABLE_INPUT)
     except BrokenPipeError:
         # the reader of our output has gone: nothing is wrong here
         sys.stderr.close()
         sys.exit(DONE)
+    except OSError as error:
+        # what may not be opened, or went away while it was worked with
+        where = f"{printable(str(error.filename))}: " if error.filename is not None else ""
+        click.echo(f"sornix: {where}{error.strerror or error}.", err=True)
+        sys.exit(UNUSABLE_INPUT)

@@ -189,6 +189,18 @@ FILE_TYPES: Mapping[str, FileType] = MappingProxyType(
 
 def read_file(path: Path, sheet: str | None = None, held: Held = NOTHING_HELD) -> tuple[Table, ...]:
     """The tables in a file, each with its source. Raises ReadingsError."""
+    if "\0" in str(path):
+        raise ReadingsError("There is no such file.", where=path.name)
+    try:
+        return _read_file(path, sheet, held)
+    except OSError as error:
+        # it may not be read, or was taken away meanwhile
+        raise ReadingsError(
+            f"The file cannot be read ({error.strerror or error}).", where=path.name
+        ) from error
+
+
+def _read_file(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
     head = b""
     if path.is_file():
         with path.open("rb") as file:
