@@ -77,7 +77,7 @@ class Lasting(WindowTest):
                 if isinstance(dialog, QDialog) and dialog.isVisible():
                     dialog.close()
             for palette in self.window.frame.findChildren(Palette):
-                palette.close()
+                QTest.keyClick(palette.field, Qt.Key.Key_Escape)
             dialog = palette = None  # type: ignore[assignment]
             self.window.hand_over.dialog = None
             self.settle()
