@@ -19,9 +19,11 @@ from sornix.desk.statement import Statement
 from sornix.desk.strip import Strip
 from sornix.desk.theme import Theme
 from sornix.desk.tray import Tray
-from sornix.desk.workbench import Scene, Workbench
+from sornix.desk.workbench import DocumentEdit, Scene, Workbench
 
 _ZOOM_STEP = 1.2
+# So few readings are read off while one waits.
+_FEW_ROWS = 150
 
 
 class _PaperArea(QScrollArea):
@@ -133,7 +135,7 @@ class Panes(QSplitter):
         self.strip = Strip(bench)
         self.caption = CaptionBar(bench, copy)
         self.tray = Tray(bench, theme)
-        self.ledger = Ledger(theme, copy, bench.edit, bench.edit_document)
+        self.ledger = Ledger(theme, copy, bench.edit, self._edit_document)
         middle = _Middle()
         middle.setObjectName("ground")
         column = self._column = QVBoxLayout(middle)
@@ -198,6 +200,14 @@ class Panes(QSplitter):
             self._column.activate()
         self.strip.show_scene(scene)
         self._later.start()
+
+    def _edit_document(self, name: str, change: DocumentEdit) -> bool:
+        """An edit that looks at every reading: of many it is worked out beside the window."""
+        rows = sum(table.row_count for table in self._bench.tables)
+        if rows <= _FEW_ROWS or self.tray.start is None:
+            return self._bench.edit_document(name, change)
+        self.tray.edit_elsewhere(name, change)
+        return True
 
     def _show_numbers(self) -> None:
         if self._scene is not None:

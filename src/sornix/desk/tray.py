@@ -187,7 +187,7 @@ class Tray(Bar):
 
         shown = self.table
         if self.start is not None and shown is not None and shown.row_count > _MANY_ROWS:
-            self._edit_elsewhere(step, change)
+            self.edit_elsewhere(step, change)
             return True
         done = self._bench.edit_document(step, change)
         # at once: the hand is on its way to the next cell
@@ -195,7 +195,7 @@ class Tray(Bar):
             self.show_scene(self._bench.scene)
         return done
 
-    def _edit_elsewhere(self, step: str, change: Callable[[Document], Document]) -> None:
+    def edit_elsewhere(self, step: str, change: Callable[[Document], Document]) -> None:
         """The same for so many rows that the window would stand still."""
         before = self._bench.document
         if before is None or self.start is None:
