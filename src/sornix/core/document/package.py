@@ -371,7 +371,7 @@ def _table(
     table = table_from_json(plain, told, folder)
     if pasted is not None:
         text = _read(parts, text_from_json(pasted), where)
-        table = evolve(table, source=Source(text=text))
+        table = evolve(table, source=Source(text=text) if text else None)
     return table
 
 
