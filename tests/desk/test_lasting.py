@@ -19,10 +19,12 @@ from sornix.core.document import Missing
 from sornix.core.figure import Figure, GridLine
 from sornix.desk.autosave import Autosave
 from sornix.desk.correlationview import CorrelationView
+from sornix.desk.look import look_at
 from sornix.desk.matchdialog import MatchDialog
 from sornix.desk.palette import Palette
 from sornix.desk.printing import PrintDialog
 from sornix.desk.saving import CHANGED, HindranceDialog
+from sornix.desk.scalewords import nudge
 from sornix.desk.worker import UNEXPECTED, Worker
 from tests.qt import QTest, QtTest, WindowTest
 
@@ -113,6 +115,31 @@ class Lasting(WindowTest):
                 for _ in range(5):
                     self.window.bench.redo()
                 self.settle()
+
+    def test_an_axis_is_dragged_to_the_end_of_the_calendar_and_no_farther(self) -> None:
+        self.window.open_demo("buoy-week")
+        self.settle()
+        bench, paper = self.window.bench, self.panes.paper
+        tables = bench.tables
+        for year in (2e9, 2.5e11):
+            self.window.edit(
+                "far",
+                lambda f, y=year: edits.hold(f, tables, "x", start=-6.2e10, end=y),  # type: ignore[misc]
+            )
+        self.settle()
+        drawing = paper.drawing
+        assert drawing is not None
+        at = paper.pixels(next(b.rect for b in drawing.boxes if b.of == "x-axis")).center()
+        self._press(paper, at, QEvent.Type.MouseButtonPress)
+        for step in (30, 300, -300, 3000):
+            self._press(paper, at + QPointF(step, 0), QEvent.Type.MouseMove)
+        self._press(paper, at + QPointF(3000, 0), QEvent.Type.MouseButtonRelease)
+        for way in (1, -1):
+            for part in ("start", "end"):
+                nudge(bench, "x", part, way)
+            paper._stretch_axis("x", (-50.0, 60.0), "")  # noqa: SLF001
+        bench.cancel()
+        self.assertIsNone(look_at(drawing.place, {"x": (-50.0, 60.0)}))
 
     def test_a_look_that_was_left_can_still_be_let_go(self) -> None:
         paper = self.panes.paper

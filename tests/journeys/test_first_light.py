@@ -106,8 +106,7 @@ class FirstLight(WindowTest):
 
         # and out
         self.keys(Qt.Key.Key_E, _CTRL)
-        dialog = self.window.hand_over.dialog
-        assert isinstance(dialog, ExportDialog)
+        dialog = self.dialog(ExportDialog)
         QTest.keyClicks(dialog.name, "figure")
         self.assertIn("992 × 744 dots", dialog.told[".png"].text())
         QTest.keyClick(dialog.name, Qt.Key.Key_Return)

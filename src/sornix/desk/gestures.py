@@ -12,6 +12,7 @@ import numpy as np
 
 from sornix.core import figure as edits
 from sornix.core.drawing import Drawing, PanelPlace, Rect
+from sornix.core.errors import SornixError
 from sornix.core.figure import AXES, Figure, Spot
 from sornix.core.readings import Tables
 from sornix.core.scales import Resolved
@@ -94,19 +95,26 @@ class AxisDrag(_Edit):
 
     def move(self, point: Point) -> None:
         now = place_along(self._place, self._axis, point)
-        if self._part == "range":
-            shift = now - self._from
-            start, end = self._scale.window(-shift, 1 - shift)
-            held = {"start": start, "end": end}
-        else:
-            fixed = 0.0 if self._from > 0.5 else 1.0
-            start, end = self._scale.window(*stretched(fixed, self._from, now))
-            held = {self._part: start if self._part == "start" else end}
+        try:
+            held = self._held(now)
+        except SornixError:
+            # there are no such places: beyond the calendar, or beyond all numbers
+            return
 
         def change(figure: Figure) -> Figure:
             return edits.hold(figure, self._tables, self._axis, **held)
 
         self._bench.preview(change)
+
+    def _held(self, now: float) -> dict[str, float]:
+        """What the hand holds where it is now. Raises SornixError."""
+        if self._part == "range":
+            shift = now - self._from
+            start, end = self._scale.window(-shift, 1 - shift)
+            return {"start": start, "end": end}
+        fixed = 0.0 if self._from > 0.5 else 1.0
+        start, end = self._scale.window(*stretched(fixed, self._from, now))
+        return {self._part: start if self._part == "start" else end}
 
 
 # What is dragged snaps to edges and middles this near.

@@ -6,6 +6,7 @@ from attrs import evolve, frozen
 
 from sornix.core.document import Document
 from sornix.core.drawing import PanelPlace
+from sornix.core.errors import SornixError
 from sornix.core.figure import hold_view
 from sornix.desk.workbench import Scene
 
@@ -22,11 +23,16 @@ class Look:
 
 def look_at(place: PanelPlace, stretches: Mapping[str, tuple[float, float]]) -> Look | None:
     """The look at stretches given in places of the present axes, by axis or for all that run along
-    `x` or `y`; None if too close."""
+    `x` or `y`; None if too close, or where there are no such places."""
     ranges = {}
     for axis, scale in place.scales.items():
         stretch = stretches.get(axis, stretches.get(axis[0], (0.0, 1.0)))
-        start, end = (scale.start, scale.end) if stretch == (0.0, 1.0) else scale.window(*stretch)
+        try:
+            whole = stretch == (0.0, 1.0)
+            start, end = (scale.start, scale.end) if whole else scale.window(*stretch)
+        except SornixError:
+            # beyond the calendar, or beyond all numbers
+            return None
         if not end - start > _CLOSEST * max(abs(start), abs(end)):
             return None
         ranges[axis] = start, end

@@ -22,8 +22,6 @@ from sornix.desk.tray import Tray
 from sornix.desk.workbench import DocumentEdit, Scene, Workbench
 
 _ZOOM_STEP = 1.2
-# So few readings are read off while one waits.
-_FEW_ROWS = 150
 
 
 class _PaperArea(QScrollArea):
@@ -202,9 +200,8 @@ class Panes(QSplitter):
         self._later.start()
 
     def _edit_document(self, name: str, change: DocumentEdit) -> bool:
-        """An edit that looks at every reading: of many it is worked out beside the window."""
-        rows = sum(table.row_count for table in self._bench.tables)
-        if rows <= _FEW_ROWS or self.tray.start is None:
+        """An edit that looks at every reading is worked out beside the window."""
+        if self.tray.start is None:
             return self._bench.edit_document(name, change)
         self.tray.edit_elsewhere(name, change)
         return True

@@ -15,6 +15,7 @@ from PyQt6.QtGui import (
 
 from sornix.core import figure as edits
 from sornix.core.drawing import Box, PanelPlace, Rect
+from sornix.core.errors import SornixError
 from sornix.core.figure import AXES
 from sornix.desk.gestures import (
     END_PART,
@@ -362,7 +363,11 @@ class Paper(WritingSheet):
         """Holds a stretch of an axis, or only the end that `moves`, until the wheel rests."""
         assert self._drawing is not None and self._scene is not None
         place, tables = self._drawing.place, self._scene.tables
-        start, end = place.scale(axis).window(*window)
+        try:
+            start, end = place.scale(axis).window(*window)
+        except SornixError:
+            # beyond the calendar, or beyond all numbers
+            return True
         held = {"start": start, "end": end}
         held = {moves: held[moves]} if moves else held
         self._bench.preview(lambda f: edits.hold(f, tables, axis, **held))

@@ -7,6 +7,7 @@ from typing import NamedTuple
 from attrs import evolve
 from PyQt6.QtWidgets import QLabel, QPushButton, QWidget
 
+from sornix.core.errors import SornixError
 from sornix.core.figure import AXES, Figure, Guide, Panel, hold, scale_kind, set_kind
 from sornix.core.scales import KINDS, LISTED, Resolved
 from sornix.desk.plain import plain_tip
@@ -47,22 +48,30 @@ def nudge(bench: Workbench, axis: str, part: str, way: int) -> None:
     if scene is None or part == "step":
         return
     scale = _resolved(scene, axis)
-    now = scale.start if part == "start" else scale.end
-    kind = KINDS[scale.kind]
     if scale.kind in LISTED:
         return
-    if scale.kind in ("linear", "time"):
-        size = scale.step / kind.divisions(scale.step)
-        origin = scale.ticks[0].value if scale.ticks else 0.0
-        at = (now - origin) / size
-        # from between two round values, to the next one that way
-        count = math.floor(at + 1e-6) + 1 if way > 0 else math.ceil(at - 1e-6) - 1
-        value = kind.parse(kind.words(origin + count * size, size * 1e-3), now)
-    else:
-        shift = way * (-_NUDGE if scale.reversed else _NUDGE)
-        value = scale.window(shift, 1 + shift)[part == "end"]
+    try:
+        value = _nudged(scale, part, way)
+    except SornixError:
+        # beyond the calendar, or beyond all numbers
+        return
     said = f"nudged the {part} of {AXES[axis]}"
     bench.edit(said, lambda f: hold(f, bench.tables, axis, **{part: value}))
+
+
+def _nudged(scale: Resolved, part: str, way: int) -> float:
+    """The next round value of an end that way. Raises SornixError where there is none."""
+    now = scale.start if part == "start" else scale.end
+    kind = KINDS[scale.kind]
+    if scale.kind not in ("linear", "time"):
+        shift = way * (-_NUDGE if scale.reversed else _NUDGE)
+        return scale.window(shift, 1 + shift)[part == "end"]
+    size = scale.step / kind.divisions(scale.step)
+    origin = scale.ticks[0].value if scale.ticks else 0.0
+    at = (now - origin) / size
+    # from between two round values, to the next one that way
+    count = math.floor(at + 1e-6) + 1 if way > 0 else math.ceil(at - 1e-6) - 1
+    return kind.parse(kind.words(origin + count * size, size * 1e-3), now)
 
 
 # How far a nudge goes where equal steps are not equally far apart, as a part of the axis.

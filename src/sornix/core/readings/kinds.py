@@ -1,5 +1,6 @@
 """Cells become columns: of numbers, of dates and times, or of text."""
 
+import random
 import re
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
@@ -112,6 +113,14 @@ def _order_doubt(example: str) -> str:
     return f"“{date}” may be {said[0]} or {said[1]}; days were taken to come first."
 
 
+def _some(cells: Sequence[str]) -> Sequence[str]:
+    """Of very many cells some from everywhere, which tell as much: picked by chance, because what
+    repeats itself would fool every other way."""
+    if len(cells) <= _MANY:
+        return cells
+    return [cells[i] for i in random.Random(_MANY).sample(range(len(cells)), _MANY)]
+
+
 def make_column(
     heading: Heading,
     cells: Sequence[str],
@@ -123,8 +132,7 @@ def make_column(
     """The column of these cells; `kind` None finds it. Unless `settled`, a number column that is
     text for the most part becomes one of text."""
     stripped = [cell.strip() for cell in cells]
-    # of very many cells, some from everywhere tell the kind
-    kind = kind or kind_of(stripped[:: max(len(stripped) // _MANY, 1)], manner)
+    kind = kind or kind_of(_some(stripped), manner)
     if kind == TEXT:
         words = [("" if text in _USUAL_MARKS and not settled else text) for text in stripped]
         return Known(text_column(heading.name, words, heading.unit))
