@@ -191,6 +191,11 @@ class Grid(QTableView):
     def _go(self, row: int, column: int) -> None:
         self.select_cell(min(row, self.cells.rowCount() - 1), column)
 
+    def commitData(self, editor: QWidget | None) -> None:
+        # the table may have become another one while a cell was typed into
+        if self.state() == QAbstractItemView.State.EditingState:
+            super().commitData(editor)
+
     def closeEditor(self, editor: QWidget | None, hint: QAbstractItemDelegate.EndEditHint) -> None:
         """Enter goes down, and back to where the row was begun; names take no row."""
         current = self.currentIndex()
