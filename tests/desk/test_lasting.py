@@ -12,19 +12,21 @@ from pathlib import Path
 
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtGui import QMouseEvent
-from PyQt6.QtWidgets import QApplication, QDialog, QWidget
+from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QWidget
 
 from sornix.core import figure as edits
-from sornix.core.document import Missing
+from sornix.core.document import Export, Missing
 from sornix.core.figure import Figure, GridLine
 from sornix.desk.autosave import Autosave
 from sornix.desk.correlationview import CorrelationView
+from sornix.desk.exportdialog import Chosen
 from sornix.desk.look import look_at
 from sornix.desk.matchdialog import MatchDialog
 from sornix.desk.palette import Palette
 from sornix.desk.printing import PrintDialog
 from sornix.desk.saving import CHANGED, HindranceDialog
 from sornix.desk.scalewords import nudge
+from sornix.desk.trendacts import write_report
 from sornix.desk.worker import UNEXPECTED, Worker
 from tests.qt import QTest, QtTest, WindowTest
 
@@ -249,6 +251,26 @@ class Lasting(WindowTest):
             capture_output=True, text=True,
         )  # fmt: skip
         self.assertEqual((done.returncode, "Traceback" in done.stderr), (0, False), done.stderr)
+
+    def test_the_file_that_readings_come_from_is_not_written_to(self) -> None:
+        path = self.write("run.csv", "x,y\n" + "".join(f"{i},{2 * i}\n" for i in range(9)))
+        raw = path.read_bytes()
+        self.open(path)
+        scene = self.window.bench.scene
+        assert scene is not None
+        chosen = Chosen(Export(endings=(".csv",)), self.folder, "run")
+        self.window.hand_over.export(scene, chosen)
+        self.settle()
+        self.assertIn("not written to", self.panes.message.label.text())
+        self.window.edit("trend", lambda f: edits.add_trend(f, "s1"))
+        self.settle()
+        write_report(self.window, path)
+        self.window.readings.save_table()
+        dialog = self.dialog(QFileDialog)
+        dialog.fileSelected.emit(str(path))
+        dialog.close()
+        self.settle()
+        self.assertEqual(path.read_bytes(), raw)
 
     def test_a_safety_copy_that_cannot_be_written_is_said_and_tried_again(self) -> None:
         root = self.folder / "state"

@@ -68,6 +68,10 @@ class HandOver:
         window.files.folder = chosen.folder
         document = evolve(scene.document, export=chosen.export)
         drawing = scene.drawing
+        from sornix.paint.handout import planned
+
+        if window.is_read(f for path in chosen.paths for f in planned(document, drawing, path)):
+            return
 
         def write() -> list[Path]:
             from sornix.paint.handout import write_out

@@ -219,6 +219,9 @@ class ReadingsDesk:
             return
 
         def write(path: Path, separator: str, *, for_spreadsheets: bool) -> None:
+            if self.window.is_read([path]):
+                return
+
             def work() -> None:
                 from sornix.core.files import write_atomically
 

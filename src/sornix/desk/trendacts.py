@@ -121,7 +121,7 @@ def write_report(window: "Window", path: Path) -> None:
 
     scene = window.bench.scene
     form = FORMS.get(path.suffix.removeprefix(".").lower())
-    if scene is None:
+    if scene is None or window.is_read([path]):
         return
     if form is None:
         endings = ", ".join(f".{name}" for name in FORMS)

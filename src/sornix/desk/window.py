@@ -1,6 +1,6 @@
 """A window at work: it joins the frame, the workbench and the parts, and handles files."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QApplication
 from sornix.core.document import ENDING, Document, load_with_state, new_document
 from sornix.core.errors import SornixError
 from sornix.core.figure import Figure
-from sornix.core.files import FileState
+from sornix.core.files import FileState, same_file
 from sornix.core.letters import printable
 from sornix.core.readings import Table
 from sornix.core.readings.sources import read_file
@@ -200,6 +200,19 @@ class Window(QObject):
     def tell(self, words: str) -> None:
         """Says in the footer what was done."""
         self.frame.footer.state.setText(words)
+
+    def is_read(self, paths: Iterable[Path]) -> bool:
+        """Whether one of some files is where these readings come from, which is said: it is not
+        written to."""
+        sources = [Path(t.source.path) for t in self.bench.tables if t.source and t.source.path]
+        for path in paths:
+            if any(same_file(path, source) for source in sources):
+                self.say(
+                    f"{path.name} is where these readings come from, so it is not written to. "
+                    "Choose another name or folder."
+                )
+                return True
+        return False
 
     def start(
         self,
