@@ -3,6 +3,8 @@
 from collections.abc import Mapping
 from typing import Protocol
 
+import numpy as np
+
 from sornix.core.trends.equation import Equation, Printing
 from sornix.core.trends.fit import PLAIN, Bands, Fit, Floats, Sample, Way
 
@@ -59,7 +61,9 @@ class Symmetric:
 
     def around(self, fit: Fit, x: Floats, mean: Floats, single: Floats) -> Bands:
         value = fit.at(x)
-        return Bands(value, (value - mean, value + mean), (value - single, value + single))
+        # far from the readings there may be no number any more
+        with np.errstate(over="ignore", invalid="ignore"):
+            return Bands(value, (value - mean, value + mean), (value - single, value + single))
 
     def interval(self, fit: Fit, name: str, half: float) -> tuple[float, float]:
         value = fit.value(name)
