@@ -19,12 +19,14 @@ def densified(points: Floats, apart_mm: float) -> Floats:
     counts = np.where(np.isfinite(lengths), np.ceil(lengths / apart_mm), 0).astype(int)
     if counts.sum() > 20 * _MOST_OBSTACLES:
         return points
-    parts = [
-        points[i] + np.linspace(0, 1, n, endpoint=False)[:, None] * (points[i + 1] - points[i])
-        for i, n in enumerate(counts)
-        if n
-    ]
-    return np.concatenate([*parts, points[-1:]]) if parts else points
+    if not counts.any():
+        return points
+    # of each stretch its beginning and what lies between: all stretches at once
+    stretch = np.repeat(np.arange(len(counts)), counts)
+    first = np.cumsum(counts) - counts
+    part = (np.arange(len(stretch)) - first[stretch]) / counts[stretch]
+    steps = points[stretch + 1] - points[stretch]
+    return np.concatenate([points[stretch] + part[:, None] * steps, points[-1:]])
 
 
 def free_place(
