@@ -6,7 +6,7 @@ import numpy as np
 from PyQt6.QtWidgets import QApplication, QLabel, QPushButton, QWidget
 
 from sornix.core.document import Document
-from sornix.core.figure import Figure, Panel, Series, Trend, add_trend, trend_fit
+from sornix.core.figure import Figure, Panel, Series, Trend, add_trend, trend_fit, waiting
 from sornix.core.readings import Table, number_column
 from sornix.core.trends import MODELS
 from sornix.desk.words import ChoiceWord
@@ -113,7 +113,8 @@ class TrendParts(WindowTest):
         scene = self.window.bench.scene
         assert scene is not None
         panel = scene.figure.panel
-        slopes = {trend_fit(t, panel, scene.tables).value("slope") for t in panel.trends}
+        with waiting():
+            slopes = {trend_fit(t, panel, scene.tables).value("slope") for t in panel.trends}
         self.assertEqual((len(slopes), len(panel.trends)), (1, 3))
         self.choose(statement.trend_lines.parameters["slope"].shared, "its own")
         self.assertEqual(self.trend.shared, ())

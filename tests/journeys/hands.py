@@ -65,10 +65,10 @@ class HandsTest(WindowTest):
         QApplication.processEvents()
 
     def _is_at_rest(self) -> bool:
-        window = self.window
-        # a test may hold work up to look at what is there meanwhile
-        panes = window.panes
-        return panes is None or not panes._later.isActive()  # noqa: SLF001
+        # a test may hold up what a worker does, to look at what is there meanwhile
+        panes = self.window.panes
+        shown = panes is None or not panes._later.isActive()  # noqa: SLF001
+        return shown and not self.window.bench.fitter.is_busy
 
     def point_at(self, widget: QWidget, at: QPointF | QPoint | None = None) -> None:
         """Moves the pointer to a place of a widget, its middle by default."""

@@ -4,7 +4,7 @@ import time
 
 from PyQt6.QtCore import QPointF
 
-from sornix.core.figure import bar_sets, trend_fit
+from sornix.core.figure import bar_sets, trend_fit, waiting
 from sornix.desk.plotline import PlotLine
 from sornix.desk.statement import Statement
 from sornix.desk.wordlines import Chosen
@@ -136,14 +136,17 @@ class Made(FigureHandsTest):
         self.assertEqual(self.panel.trends[0].start, 8)
         scene = self.window.bench.scene
         assert scene is not None
-        found = trend_fit(self.panel.trends[0], self.panel, scene.tables)
+        with waiting():
+            found = trend_fit(self.panel.trends[0], self.panel, scene.tables)
         self.assertGreater(found.r_squared or 0, 0.99)
-        self.assertIn("x from 8", self.panes.caption.label.text())
+        caption = self.panes.caption.label
+        self.wait_until(lambda: "x from 8" in caption.text(), "the caption told of the trend")
         self.window.at_reading.leave_out((20,), "stirred", series="s1")
         self.pause()
         scene = self.window.bench.scene
         assert scene is not None
-        fewer = trend_fit(self.panel.trends[0], self.panel, scene.tables)
+        with waiting():
+            fewer = trend_fit(self.panel.trends[0], self.panel, scene.tables)
         self.assertEqual(fewer.n, found.n - 1)
         self.assertIn("stirred", self.panes.caption.label.text())
         # another shape in the same place, and then one more trend beside it

@@ -4,7 +4,7 @@ import numpy as np
 from PyQt6.QtCore import QPointF
 from PyQt6.QtWidgets import QLineEdit, QPushButton, QWidget
 
-from sornix.core.figure import trend_fit
+from sornix.core.figure import trend_fit, waiting
 from sornix.core.readings import read_text, table_named
 from sornix.core.trends import Fit
 from sornix.core.trends.readoff import read_off
@@ -27,7 +27,8 @@ class Trends(FigureHandsTest):
             self.pause(0.05)
         scene = self.window.bench.scene
         assert scene is not None
-        return trend_fit(self.panel.trends[0], self.panel, scene.tables)
+        with waiting():
+            return trend_fit(self.panel.trends[0], self.panel, scene.tables)
 
     def in_ledger(self, name: str) -> QWidget:
         """What has a name that begins so in the ledger, scrolled into sight."""
