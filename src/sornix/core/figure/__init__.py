@@ -47,6 +47,14 @@ from sornix.core.figure.edits import (
     swap_axes,
 )
 from sornix.core.figure.extents import axis_extent, fitting, settled_range, tick_words
+from sornix.core.figure.fitviews import (
+    TrendPending,
+    View,
+    postpone_no_more,
+    postpone_with,
+    steady_fits,
+    waiting,
+)
 from sornix.core.figure.notes import (
     Between,
     Pinned,
@@ -163,18 +171,12 @@ from sornix.core.figure.trendedits import (
 )
 from sornix.core.figure.trendfits import (
     Spec,
-    TrendPending,
-    View,
     fit_now,
     fitted_trends,
-    postpone_no_more,
-    postpone_with,
-    steady_fits,
     trend_fit,
     trend_model,
     trend_symbols,
     trend_words,
-    waiting,
 )
 from sornix.core.figure.values import (
     BARS,

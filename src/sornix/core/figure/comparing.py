@@ -7,7 +7,8 @@ import numpy as np
 from attrs import evolve
 
 from sornix.core.errors import TrendImpossible
-from sornix.core.figure.trendfits import TrendPending, trend_fit, trend_symbols, trend_words
+from sornix.core.figure.fitviews import TrendPending
+from sornix.core.figure.trendfits import trend_fit, trend_symbols, trend_words
 from sornix.core.figure.values import FORMULA, Panel, Trend
 from sornix.core.readings import Tables
 from sornix.core.trends import Equation, Fit

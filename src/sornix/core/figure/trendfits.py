@@ -1,9 +1,8 @@
 """The fits of trends: which readings they go through, how these weigh, and what comes of it."""
 
 import time
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager, suppress
-from contextvars import ContextVar
+from collections.abc import Iterator
+from contextlib import suppress
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -12,6 +11,7 @@ from attrs import evolve
 from numpy.typing import NDArray
 
 from sornix.core.errors import SornixError, TrendImpossible
+from sornix.core.figure.fitviews import TrendPending, View, postponing, view_now
 from sornix.core.figure.points import (
     LISTED_KINDS,
     Points,
@@ -41,37 +41,6 @@ Floats = NDArray[np.float64]
 
 # Readings of an SD of 0 cannot weigh without end; they weigh like the least SD that is not 0.
 _NO_WEIGHT = "No reading of this series has a standard deviation above 0 to weigh it by."
-
-
-class TrendPending(TrendImpossible):
-    """A fit that is being worked out elsewhere."""
-
-
-Postpone = Callable[["Spec"], None]
-# Who must not wait, such as the thread of a window, puts here what takes fits off its hands.
-_POSTPONE: ContextVar[tuple[Postpone, ...]] = ContextVar("postpone", default=())
-
-
-def postpone_with(postpone: Postpone) -> None:
-    """Says what to do in this thread with fits that take long: instead of fitting, `postpone` is
-    called and TrendPending raised. Of several, one for each window, all are called, since a fit is
-    remembered for all of them."""
-    _POSTPONE.set((*_POSTPONE.get(), postpone))
-
-
-def postpone_no_more(postpone: Postpone) -> None:
-    """Takes back `postpone_with`; where nobody postpones fits any more, they are made at once."""
-    _POSTPONE.set(tuple(one for one in _POSTPONE.get() if one != postpone))
-
-
-@contextmanager
-def waiting() -> Iterator[None]:
-    """Within it, this thread waits for every fit."""
-    token = _POSTPONE.set(())
-    try:
-        yield
-    finally:
-        _POSTPONE.reset(token)
 
 
 class _Readings(NamedTuple):
@@ -129,54 +98,27 @@ def trend_fit(trend: Trend, panel: Panel, tables: Tables, *, at_once: bool = Tru
     """The fit of a trend, without the readings left out. Raises TrendImpossible, and TrendPending
     where this thread must not wait for it, or would rather not: if it need not be `at_once`."""
     spec = _spec(trend, panel, tables)
-    postponing = _POSTPONE.get()
+    asked = postponing()
     try:
-        if not postponing:
+        if not asked:
             return fit_now(spec)
         found = _soon(spec, at_once=at_once)
     except TrendImpossible as error:
         # what is remembered keeps no trace of who asked
         raise TrendImpossible(error.what, where=error.where, remedy=error.remedy) from None
     if found is None:
-        view = _VIEW.get()
+        view = view_now()
         if view is not None:
             view.pending.add(spec)
-        for postpone in postponing:
+        for postpone in asked:
             postpone(spec)
         raise TrendPending("This trend is being fitted.")
     return found
 
 
-class View:
-    """One look at a figure: the fits that are not known for the whole of it, and how many seconds
-    may still be spent on others."""
-
-    def __init__(self) -> None:
-        self.pending: set[Spec] = set()
-        self.seconds = _PATIENCE_S
-
-
-_VIEW: ContextVar[View | None] = ContextVar("view", default=None)
-
-
-@contextmanager
-def steady_fits(view: View | None = None) -> Iterator[None]:
-    """Within it, a fit that is not known when it is first asked for stays unknown, though it may
-    become known in another thread meanwhile: a figure is drawn from one state of things. What
-    belongs to one `view` shares its state; within another one, that goes on."""
-    if _VIEW.get() is not None:
-        yield
-        return
-    token = _VIEW.set(view or View())
-    try:
-        yield
-    finally:
-        _VIEW.reset(token)
-
-
 def _soon(spec: Spec, *, at_once: bool) -> Fit | None:
     """A fit that is known, or soon is; None for one that takes long."""
-    view = _VIEW.get() or View()
+    view = view_now() or View()
     if spec in view.pending:
         return None
     if spec in _KNOWN:
@@ -229,8 +171,6 @@ def _remember(spec: Spec, found: Fit | TrendImpossible) -> None:
 
 
 _LONG_MS = 100.0
-# So long the trends of a figure may hold up its drawing, all together.
-_PATIENCE_S = 0.08
 
 
 def _cost_ms(spec: Spec) -> float:
