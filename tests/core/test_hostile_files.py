@@ -114,6 +114,12 @@ class ForeignFormats(SornixTest):
                 read_file(path)
             self.assertIn("kept.csv", str(caught.exception))
 
+    def test_numbers_of_json_that_are_none_are_told(self) -> None:
+        text = '[{"x": %s, "y": 1}, {"x": 1e999, "y": 2}, {"x": NaN, "y": 3}, {"x": 4, "y": 5}]'
+        for number in ("9" * 400, "-" + "9" * 400):
+            column = read_file(self.write("n.json", text % number))[0].columns[0]
+            self.assertEqual((column.count, len(column.texts)), (1, 2))
+
     def test_json_of_emptiness_is_refused(self) -> None:
         for value in ([{f"k{i}": i} for i in range(3000)], [{f"k{i}": i for i in range(50_000)}]):
             with self.assertRaises(ReadingsError) as caught:

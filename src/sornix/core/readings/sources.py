@@ -1,5 +1,6 @@
 """Files of readings of any type, found by what is in them."""
 
+import sys
 from collections.abc import Callable, Mapping
 from pathlib import Path
 from types import MappingProxyType
@@ -25,6 +26,7 @@ from sornix.core.text import plural
 _HEAD = 8
 _MOST_CELLS = 1 << 29
 _MOST_EMPTY = 2_000_000
+_LARGEST = sys.float_info.max
 # A text that was pasted is kept so that it can be read in another way, up to this size.
 _MOST_KEPT = 1 << 20
 
@@ -166,6 +168,9 @@ def _plain(cell: Any) -> Any:
     """A cell of JSON as one that a table holds; lists become their entries with commas."""
     import json
 
+    if isinstance(cell, (int, float)) and not abs(cell) <= _LARGEST:
+        # not a number, or larger than any: told as the text that it is
+        return None if cell != cell else str(cell)  # noqa: PLR0124 - only NaN is not itself
     if isinstance(cell, list):
         return ", ".join(str(entry) for entry in cell)
     return json.dumps(cell, ensure_ascii=False) if isinstance(cell, dict) else cell
