@@ -422,6 +422,9 @@ class HandOver(WindowTest):
         for item in chapters:
             assert item is not None
             help_window.chapters.setCurrentItem(item)
+        document, page = help_window.text.document(), help_window.text.viewport()
+        assert document is not None and page is not None
+        self.assertLessEqual(document.size().width(), page.width(), "the guide leaves its page")
         help_window.close()
 
     def test_tips_point_once_and_never_wait(self) -> None:

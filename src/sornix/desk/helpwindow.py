@@ -51,6 +51,7 @@ FIGURE_KEYS = (
 )
 _SHORTCUTS = "Shortcuts"
 _WIDEST_PICTURE = 560
+_FURTHER_LINE = 24
 
 
 def guide_path() -> Path:
@@ -92,6 +93,16 @@ def _make_semibold(block: QTextBlock) -> None:
         cursor.mergeCharFormat(form)
 
 
+def _make_breakable(block: QTextBlock) -> None:
+    """A command too long for the page goes on in a further line, set in, instead of leaving it."""
+    form = block.blockFormat()
+    if form.nonBreakableLines():
+        form.setNonBreakableLines(False)
+        form.setLeftMargin(form.leftMargin() + _FURTHER_LINE)
+        form.setTextIndent(-_FURTHER_LINE)
+        QTextCursor(block).setBlockFormat(form)
+
+
 class _Guide(QTextBrowser):
     """A text whose pictures are no wider than a page of it."""
 
@@ -111,7 +122,7 @@ class HelpWindow(QDialog):
     def __init__(self, parent: QWidget, shortcuts: str, theme: Theme) -> None:
         super().__init__(parent)
         self.setWindowTitle("Guide")
-        self.resize(900, 680)
+        self.resize(980, 680)
         self.setModal(False)
         self._theme = theme
         self.text = _Guide()
@@ -171,6 +182,7 @@ class HelpWindow(QDialog):
                 item.setData(Qt.ItemDataRole.UserRole, block.position())
                 self.chapters.addItem(item)
             _make_semibold(block)
+            _make_breakable(block)
             block = block.next()
 
     def show_chapter(self, words: str) -> None:
