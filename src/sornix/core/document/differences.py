@@ -1,6 +1,6 @@
 """What differs between two documents, in words."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from typing import Any
 
 import numpy as np
@@ -32,13 +32,18 @@ def differences(mine: Document, other: Document) -> list[str]:
 
 def _tables(mine: Document, other: Document) -> Iterator[str]:
     ours, theirs = ({t.name: t for t in d.tables} for d in (mine, other))
-    for name in ours.keys() - theirs.keys():
-        yield f"The table “{name}” is only here."
-    for name in theirs.keys() - ours.keys():
-        yield f"The table “{name}” is only there."
-    for name in ours.keys() & theirs.keys():
+    yield from _only_in_one("The table", ours, theirs)
+    for name in filter(theirs.__contains__, ours):
         if ours[name] is not theirs[name]:
             yield from _columns(ours[name], theirs[name])
+
+
+def _only_in_one(what: str, ours: Collection[str], theirs: Collection[str]) -> Iterator[str]:
+    """Names of parts that only one of two documents has, in their order there."""
+    for here, others, place in ((ours, theirs, "here"), (theirs, ours, "there")):
+        for name in here:
+            if name not in others:
+                yield f"{what} “{name}” is only {place}."
 
 
 def _columns(mine: Table, other: Table) -> Iterator[str]:
@@ -47,11 +52,8 @@ def _columns(mine: Table, other: Table) -> Iterator[str]:
         rows = [plural(table.row_count, "row") for table in (mine, other)]
         yield f"{about} has {rows[0]} here and {rows[1]} there."
     ours, theirs = ({c.name: c for c in t.columns} for t in (mine, other))
-    for name in ours.keys() - theirs.keys():
-        yield f"{about}: the column “{name}” is only here."
-    for name in theirs.keys() - ours.keys():
-        yield f"{about}: the column “{name}” is only there."
-    for name in ours.keys() & theirs.keys():
+    yield from _only_in_one(f"{about}: the column", ours, theirs)
+    for name in filter(theirs.__contains__, ours):
         if line := _cells(ours[name], theirs[name]):
             yield f"{about}: {line}"
 
@@ -103,8 +105,9 @@ def _lists(where: str, mine: Sequence[Any], other: Sequence[Any]) -> Iterator[st
             yield from _values(f"{where} {name}", value, theirs[name])
         else:
             yield f"{where} {name} is only here."
-    for name in theirs.keys() - ours.keys():
-        yield f"{where} {name} is only there."
+    for name in theirs:
+        if name not in ours:
+            yield f"{where} {name} is only there."
 
 
 def _name(value: Any, number: int) -> str:
