@@ -231,6 +231,31 @@ class Copies(SornixTest):
         taken.forget()
         self.assertEqual(list(root.iterdir()), [])
 
+    def test_tables_that_move_up_keep_their_own_cells(self) -> None:
+        root = self.folder / "copies"
+        copy = SafetyCopy(root)
+        document = demo_document("nitrate-standards")
+        gone, stays, comes = (
+            evolve(document.tables[0], name=name) for name in ("\u0391", "\u0392", "\u0393")
+        )
+        first = stays.columns[0]
+        stays = evolve(
+            stays, columns=(evolve(first, values=first.values[::-1]), *stays.columns[1:])
+        )
+        copy.write(evolve(document, tables=(*document.tables, gone, stays)), Work("x"))
+        now = evolve(document, tables=(*document.tables, stays, comes))
+        copy.write(now, Work("x"))
+        copy.let_go()
+        (left,) = left_behind(root)
+        self.assertEqual(left.load().tables, now.tables)
+        taken = left.take_over()
+        left.throw_away()
+        self.assertTrue(left.folder.exists(), "somebody took it over")
+        assert taken is not None
+        taken.let_go()
+        left.throw_away()
+        self.assertFalse(left.folder.exists())
+
     def test_a_damaged_copy_is_a_sentence(self) -> None:
         root = self.folder / "copies"
         copy = SafetyCopy(root)

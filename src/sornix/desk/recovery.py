@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import shutil
 import time
 from functools import partial
 from typing import TYPE_CHECKING
@@ -106,7 +105,7 @@ class RecoveryDialog(QDialog):
             if self._is_ticked(row):
                 copy = self._copies.pop(row)
                 self.list.takeItem(row)
-                shutil.rmtree(copy.folder, ignore_errors=True)
+                copy.throw_away()
         self._count()
         if not self._copies:
             self.reject()

@@ -20,6 +20,7 @@ from sornix.core.document.package import (
     document_from,
     figure_part,
     package_part,
+    readings_name,
     resource_of,
     table_parts,
 )
@@ -114,10 +115,9 @@ class SafetyCopy:
 
     def _keep(self, folder: Path, number: int, table: Table) -> _KeptTable:
         known = self._kept.get(id(table))
-        if known is not None and known.table is table:
-            resource = known.resource
-            if set(known.parts) == set(_names(resource)):
-                return known
+        # with the number of a table before it, its parts could have the names of another's
+        if known is not None and known.resource["path"] == readings_name(table, number):
+            return known
         resource = resource_of(table, number, None)
         files = {
             name: self._put(folder, content) for name, content in table_parts(table, number).items()
@@ -129,11 +129,6 @@ class SafetyCopy:
         name = f"{self._number}.part"
         (folder / name).write_bytes(content)
         return name
-
-
-def _names(resource: Mapping[str, Any]) -> tuple[str, ...]:
-    pasted = resource["sornix"].get("pasted")
-    return (resource["path"], *((pasted,) if pasted else ()))
 
 
 def _files_in(folder: Path) -> int:
@@ -167,6 +162,13 @@ class LeftCopy(NamedTuple):
             return document_from(_Parts(self.folder, parts), self.work.name, self.folder)
         except (OSError, ValueError, KeyError, TypeError) as error:
             raise DocumentError("The safety copy cannot be read.", where=self.work.name) from error
+
+    def throw_away(self) -> None:
+        """Removes the copy, unless another process has taken it over meanwhile."""
+        with contextlib.suppress(OSError):
+            copy = self.take_over()
+            if copy is not None:
+                copy.forget()
 
     def take_over(self) -> SafetyCopy | None:
         """The copy as one's own, None where another process has it."""
