@@ -9,6 +9,9 @@ from numpy.typing import NDArray
 
 from sornix.core.document import Document, new_document
 from sornix.core.drawing import Drawing, Lines, Markers, Path, Rect, Text, dashed, draw_figure
+from sornix.core.drawing.items import Item, Rects, Stroke
+from sornix.core.drawing.labels import obstacles
+from sornix.core.drawing.placing import free_place
 from sornix.core.drawing.reduction import clipped, reduced_rising, visible_markers
 from sornix.core.figure import (
     Figure,
@@ -69,6 +72,15 @@ class Layout(SornixTest):
                     for marker in marks:
                         hidden = [p for p in marker.points if box.holds(*p)]
                         self.assertEqual(hidden, [], f"{name}: {text.runs}")
+
+    def test_a_legend_stands_clear_of_the_last_of_many_bars(self) -> None:
+        lefts = np.linspace(0, 80, 900)
+        corners = np.column_stack((lefts, 40 - lefts / 2, lefts + 0.05, np.full(900, 60.0)))
+        marks: list[Item] = [Rects("s1", corners, np.arange(900), "#000", Stroke("#000", 0.1))]
+        taken = obstacles(marks)
+        box, free = free_place(Rect(0, 0, 80, 60), 20, 8, taken, (80, 0))
+        self.assertTrue(free)
+        self.assertLess(box.bottom, 40 - box.right / 2)
 
     def test_axis_lines_run_from_the_first_tick_to_the_last_off_the_data(self) -> None:
         document = demo_document("nitrate-standards")

@@ -12,15 +12,14 @@ from scipy import optimize
 from scipy import stats as reference
 
 from sornix.core.errors import TrendImpossible
+from sornix.core.patience import GivenUp, while_wanted
 from sornix.core.trends import (
     MODELS,
     Fit,
     Sample,
-    SearchAbandoned,
     Setting,
     Way,
     put_through,
-    search_while,
 )
 from sornix.core.trends.account import Section, quality_rows, test_rows
 from sornix.core.trends.readoff import limits, read_off
@@ -169,7 +168,7 @@ class Asked(SornixTest):
 
     def test_a_search_that_nobody_wants_ends(self) -> None:
         x, y, _ = made(2)
-        with self.assertRaises(SearchAbandoned), search_while(lambda: False):
+        with self.assertRaises(GivenUp), while_wanted(lambda: False):
             MODELS["decay"].fit(sample(x, y))
 
 

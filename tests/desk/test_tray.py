@@ -1,5 +1,6 @@
 """The tray and what the window does with readings, without a display."""
 
+import threading
 import time
 from pathlib import Path
 from threading import Event
@@ -9,7 +10,7 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtTest import QTest as _QTest
 from PyQt6.QtWidgets import QApplication, QDialogButtonBox, QInputDialog, QMenu, QWidget
 
-from sornix.core.document import load_document
+from sornix.core.document import Document, change_table, load_document
 from sornix.core.readings import Table
 from sornix.desk.formuladialog import FormulaDialog
 from sornix.desk.gridmodel import GridModel
@@ -240,6 +241,27 @@ class Live(TrayTest):
         QApplication.processEvents()
         self.assertEqual(done, [])
         self.assertTrue(footer.progress is not None and footer.progress.isHidden())
+
+    def test_what_is_worked_out_beside_is_done_to_what_there_is_then(self) -> None:
+        here = threading.get_ident()
+        before = self.window.bench.document
+        gate = Event()
+        seen: list[tuple[bool, bool]] = []
+        self.addCleanup(gate.set)
+
+        def change(document: Document) -> Document:
+            seen.append((document is before, threading.get_ident() == here))
+            gate.wait(20)
+            return change_table(document, "traps", "set_cells", cells=[(0, 3, "40")])
+
+        self.panes.tray.edit_elsewhere("changed", change)
+        self.wait_until(lambda: seen, "it was begun")
+        self.panes.tray.edit("typed", "set_cells", cells=[(1, 3, "90")])
+        gate.set()
+        self.settle()
+        self.assertEqual(self.cells("Snails"), ["40", "90", "8", "5"])
+        self.assertEqual(seen, [(True, False), (False, False)], "never on the interface thread")
+        self.assertEqual(self.window.bench.undo_name, "changed")
 
     def test_a_million_rows_are_shown_at_once(self) -> None:
         rows = "\n".join(f"{i},{i % 977}" for i in range(1_000_000))

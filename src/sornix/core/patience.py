@@ -4,8 +4,6 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 
-from sornix.core.errors import SornixError
-
 
 def _always() -> bool:
     return True
@@ -14,14 +12,16 @@ def _always() -> bool:
 _wanted: ContextVar[Callable[[], bool]] = ContextVar("wanted", default=_always)
 
 
-class GivenUp(SornixError):
-    """Nobody waits for this work any longer."""
+class GivenUp(Exception):
+    """Nobody waits for this work any longer. No failure that anybody is told of."""
 
 
 @contextmanager
 def while_wanted(wanted: Callable[[], bool]) -> Iterator[None]:
-    """What is done inside may end with GivenUp as soon as it is not `wanted`."""
-    token = _wanted.set(wanted)
+    """What is done inside may end with GivenUp as soon as it is not `wanted`, or what it is part of
+    is not."""
+    whole = _wanted.get()
+    token = _wanted.set(lambda: wanted() and whole())
     try:
         yield
     finally:
@@ -36,4 +36,4 @@ def is_wanted() -> bool:
 def go_on() -> None:
     """Raises GivenUp where nobody waits any longer."""
     if not is_wanted():
-        raise GivenUp("This was given up.")
+        raise GivenUp

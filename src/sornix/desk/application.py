@@ -7,6 +7,7 @@ import threading
 import traceback
 from collections.abc import Callable, Sequence
 from functools import partial
+from importlib import import_module
 from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING
@@ -126,6 +127,8 @@ def _look_after_all() -> None:
     first = _windows[0]
     if first.autosave is not None:
         first.autosave.offer(partial(_open_another, first.settings))
+    # the numbers of a first trend would wait for it, half a second long
+    threading.Thread(target=import_module, args=("scipy.special",), daemon=True).start()
 
 
 def _look_after(window: "Window") -> None:

@@ -1,13 +1,14 @@
 """Fits that take long, off the interface thread: their trends are shown when they are done."""
 
 import weakref
-from collections.abc import Callable
-from threading import Event
+from collections.abc import Sequence
+from contextlib import suppress
+from functools import partial
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from sornix.core.errors import TrendImpossible
 from sornix.core.figure import Spec, fit_now, postpone_no_more, postpone_with
-from sornix.core.trends import SearchAbandoned, search_while
 from sornix.desk.worker import Worker
 
 
@@ -26,7 +27,6 @@ class Fitter(QObject):
         self._worker.busy_changed.connect(self.busy_changed)
         self._wanted: dict[Spec, None] = {}
         self._running: tuple[Spec, ...] = ()
-        self._stop = Event()
         # a scene wants all its fits before any is begun
         self._begin = QTimer(self)
         self._begin.setSingleShot(True)
@@ -60,9 +60,8 @@ class Fitter(QObject):
         self.abandon()
         if not wanted:
             return
-        self._running, stop = wanted, Event()
-        self._stop = stop
-        self._worker.start("Fitting…", _fits(wanted, stop), self._done, self._done)
+        self._running = wanted
+        self._worker.start("Fitting…", partial(_fit_all, wanted), self._done, self._done)
 
     def _done(self, _outcome: object) -> None:
         self._running = ()
@@ -77,7 +76,6 @@ class Fitter(QObject):
     def abandon(self) -> None:
         """Gives up what is going on."""
         if self._running:
-            self._stop.set()
             self._worker.cancel()
             self._running = ()
 
@@ -89,15 +87,9 @@ class Fitter(QObject):
         self._worker.wait()
 
 
-def _fits(wanted: tuple[Spec, ...], stop: Event) -> Callable[[], None]:
+def _fit_all(wanted: Sequence[Spec]) -> None:
     """What the worker does: each fit, which is then remembered."""
-
-    def work() -> None:
-        with search_while(lambda: not stop.is_set()):
-            for spec in wanted:
-                try:
-                    fit_now(spec)
-                except SearchAbandoned:
-                    return
-
-    return work
+    for spec in wanted:
+        # that one is impossible is remembered too
+        with suppress(TrendImpossible):
+            fit_now(spec)

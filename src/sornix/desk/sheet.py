@@ -55,6 +55,8 @@ class Sheet(QWidget):
         self._theme = LIGHT
         self._scene: Scene | None = None
         self._shown: Scene | None = None
+        # the scene and the look at it that this is made from
+        self._shown_of: tuple[Scene | None, Look | None] = None, None
         self._drawing: Drawing | None = None
         self._picture: QPixmap | None = None
         self._looks: list[Look] = []
@@ -127,7 +129,9 @@ class Sheet(QWidget):
         if scene is None:
             return
         look = self.look
-        self._shown = looked_at(scene, look) if look else scene
+        if self._shown is None or self._shown_of[0] is not scene or self._shown_of[1] is not look:
+            # once, however often the paper changes its size
+            self._shown, self._shown_of = looked_at(scene, look) if look else scene, (scene, look)
         # half a pixel: what is finer than that cannot be seen here
         self._drawing = self._shown.drawing_at(0.5 / self.pixels_per_mm)
         self._picture = None

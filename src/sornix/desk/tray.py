@@ -202,11 +202,11 @@ class Tray(Bar):
             return
 
         def take(after: Document) -> None:
-            def settle(now: Document) -> Document:
-                # something else was done meanwhile: then here after all
-                return after if now is before else change(now)
-
-            self._bench.edit_document(step, settle)
+            if self._bench.document is before:
+                self._bench.edit_document(step, lambda _: after)
+            else:
+                # something else was done meanwhile
+                self.edit_elsewhere(step, change)
 
         self.start(f"{step}…", lambda: change(before), take)
 

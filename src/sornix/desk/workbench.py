@@ -53,16 +53,20 @@ class Scene:
         rows = sum(table.row_count for table in self.tables)
         if "drawing" in self.__dict__ or rows <= _FEW_ROWS:
             return self.drawing
-        figure, tables = self.document.figure, self.document.tables
-        with self.looking():
-            coarse = draw_figure(figure, tables, self.measure, column_mm)
-        self.__dict__["_coarse"] = coarse
-        return coarse
+        width, coarse = self.__dict__.get("_coarse", (0.0, None))
+        if coarse is None or width != column_mm:
+            figure, tables = self.document.figure, self.document.tables
+            with self.looking():
+                coarse = draw_figure(figure, tables, self.measure, column_mm)
+            self.__dict__["_coarse"] = column_mm, coarse
+        found: Drawing = coarse
+        return found
 
     @property
     def place(self) -> "PanelPlace":
         """Where the panel in hand stands and its scales, from a drawing that is there already."""
-        drawing: Drawing = self.__dict__.get("_coarse") or self.drawing
+        _, coarse = self.__dict__.get("_coarse", (0.0, None))
+        drawing: Drawing = coarse or self.drawing
         return drawing.panels[min(self.figure.hand, len(drawing.panels) - 1)]
 
     @property

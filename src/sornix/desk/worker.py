@@ -141,7 +141,7 @@ def _outcome_of(order: _Order) -> _Outcome:
     try:
         with while_wanted(lambda: not order.given_up.is_set()):
             result = order.work[0]()
-    except SornixError as error:
+    except (SornixError, GivenUp) as error:
         return _Outcome(order, error=_bare(error))
     except MemoryError:
         return _Outcome(order, error=_NO_MEMORY)

@@ -24,17 +24,16 @@ from sornix.core.figure.points import (
 from sornix.core.figure.scale import AXES
 from sornix.core.figure.series import OF_REPLICATES, Series
 from sornix.core.figure.values import FORMULA, WEIGHTS, Panel, Trend
+from sornix.core.patience import GivenUp, go_on, while_wanted
 from sornix.core.readings import TIME, Column, Table, Tables, symbols_for, table_named
 from sornix.core.trends import (
     ByFormula,
     Fit,
     Model,
     Sample,
-    SearchAbandoned,
     Way,
     model_of,
     put_through,
-    search_while,
 )
 
 Floats = NDArray[np.float64]
@@ -128,9 +127,10 @@ def _soon(spec: Spec, *, at_once: bool) -> Fit | None:
     # a search may take many times what searches usually take: it is given up then
     begin = time.thread_time()
     try:
-        with search_while(lambda: time.thread_time() - begin < view.seconds):
+        with while_wanted(lambda: time.thread_time() - begin < view.seconds):
             return fit_now(spec)
-    except SearchAbandoned:
+    except GivenUp:
+        go_on()
         return None
     finally:
         view.seconds -= time.thread_time() - begin

@@ -10,7 +10,6 @@ from sornix.core.trends import polynomial as _polynomial
 from sornix.core.trends import shapes as _shapes
 from sornix.core.trends import smoothers as _smoothers
 from sornix.core.trends.byformula import UNDETERMINED, UNSETTLED, ByFormula
-from sornix.core.trends.descent import SearchAbandoned, search_while
 from sornix.core.trends.equation import Equation
 from sornix.core.trends.fit import PLAIN, Bands, Fit, Parameter, Prediction, Sample, Setting, Way
 from sornix.core.trends.fitting import METHODS, ON_LOGS, model_of, put_through
@@ -31,12 +30,10 @@ __all__ = [
     "Parameter",
     "Prediction",
     "Sample",
-    "SearchAbandoned",
     "Setting",
     "Way",
     "model_of",
     "put_through",
-    "search_while",
 ]
 
 _KNOWN = (_line.LINE, _polynomial.ORIGIN, *_shapes.SHAPES, *_smoothers.SMOOTHERS)

@@ -10,14 +10,14 @@ shrink. Parameters with bounds are kept between them, and rest at an end where t
 out.
 """
 
-from collections.abc import Callable, Iterator, Sequence
-from contextlib import contextmanager
-from contextvars import ContextVar
+from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
 import numpy as np
 from attrs import frozen
 from numpy.typing import NDArray
+
+from sornix.core.patience import go_on
 
 Floats = NDArray[np.float64]
 
@@ -61,23 +61,6 @@ class Curve:
     def within(self, values: Floats) -> Floats:
         """Parameters moved to the nearest that are allowed."""
         return np.clip(values, self.low, self.high)
-
-
-class SearchAbandoned(Exception):
-    """Nobody wants the outcome of a search any more."""
-
-
-_WANTED: ContextVar[Callable[[], bool] | None] = ContextVar("wanted", default=None)
-
-
-@contextmanager
-def search_while(wanted: Callable[[], bool]) -> Iterator[None]:
-    """Searches in this thread go on only while they are wanted, else raise SearchAbandoned."""
-    token = _WANTED.set(wanted)
-    try:
-        yield
-    finally:
-        _WANTED.reset(token)
 
 
 class Descent(NamedTuple):
@@ -171,10 +154,9 @@ def _damped(curve: Curve, y: Floats, start: Floats, most: int) -> _State:
     values, residuals = curve.settled(start, y)
     jacobian, size = curve.at(values)[1], np.zeros(len(values))
     rss, damping, growth, still = float(residuals @ residuals), 1e-3, 2.0, 0
-    triangle, turned, wanted = None, residuals, _WANTED.get()
+    triangle, turned = None, residuals
     for step_number in range(most):
-        if wanted is not None and not wanted():
-            raise SearchAbandoned
+        go_on()
         if not (np.isfinite(jacobian).all() and np.isfinite(rss)):
             return _State(values, rss, step_number, False)
         if triangle is None:

@@ -114,6 +114,10 @@ def _of_curve(fit: Fit, y: float, m: int) -> tuple[float, tuple[float, float] | 
     return x, (below[-1], above[0])
 
 
+# Each round leaves one part of so many of a stretch: 70 halvings in all, in few calls.
+_ROUNDS, _PARTS = 14, 32
+
+
 def _crossings(function: Callable[[Floats], Floats], low: float, high: float) -> list[float]:
     """Where a function of x crosses zero between two ends, to the last digits."""
     places = np.linspace(low, high, _PLACES)
@@ -122,14 +126,13 @@ def _crossings(function: Callable[[Floats], Floats], low: float, high: float) ->
     signs = np.sign(values)
     found = [float(at) for at in places[signs == 0]]
     for i in np.flatnonzero(signs[:-1] * signs[1:] < 0):
-        a, b, side = float(places[i]), float(places[i + 1]), float(signs[i])
-        for _ in range(70):
-            middle = a / 2 + b / 2
-            value = float(function(np.array([middle]))[0])
-            if value * side > 0:
-                a = middle
-            else:
-                b = middle
+        a, b = float(places[i]), float(places[i + 1])
+        for _ in range(_ROUNDS):
+            between = np.linspace(a, b, _PARTS + 1)
+            crossed = ~(function(between) * signs[i] > 0)
+            crossed[0], crossed[-1] = False, True
+            end = int(np.argmax(crossed))
+            a, b = float(between[end - 1]), float(between[end])
         found.append(a / 2 + b / 2)
     # a touch at the grid is one place, not two
     return sorted(found)
