@@ -15,7 +15,9 @@ from sornix.core.figure import fitted_trends, trend_symbols
 from sornix.core.formula import Expression, Name, evaluate, parse_formula
 from sornix.core.formula.derive import derivative
 from sornix.core.trends import MODELS, ByFormula, Fit, Sample, Setting, Way
+from sornix.core.trends.fitting import model_of
 from sornix.core.trends.readoff import read_off
+from sornix.core.trends.shared import fit_shared
 from sornix.demo import DEMOS, demo_document
 from tests.base import DATA, SornixTest
 from tests.core.measure import PlainMeasure
@@ -46,6 +48,69 @@ def digits(computed: float | None, wanted: float) -> float:
 
 def fit(model: ByFormula, x: Floats, y: Floats) -> Fit:
     return model.fit(Sample(x, y, np.arange(len(x)), "min", "mg/L"))
+
+
+# Years, seconds since 1970, a count in the millions, and before the common era.
+FAR = (1990.0, 1.7e9, 1e6, -4000.0)
+
+
+class Afar(SornixTest):
+    def test_where_x_begins_changes_nothing_but_the_origin(self) -> None:
+        """The same readings at x, and so far away: the least sum of squares is as low, rates and
+        widths are the same, places are so much further."""
+        random = np.random.default_rng(4)
+        for name in ("exponential", "decay", "two-step-decay", "logistic", "peak", "sine"):
+            model = MODELS[name]
+            assert isinstance(model, ByFormula)
+            x = np.linspace(0, 9.75, 40)
+            y = values_of(model.formula, TRUE[name], x) + random.normal(0, 0.05, 40)
+            near = fit(model, x, y)
+            for origin in FAR:
+                with self.subTest(name, origin=origin):
+                    far = fit(model, x + np.float64(origin), y)
+                    self.assertLess(far.rss, near.rss * (1 + 1e-9))
+                    self.assertEqual(far.notes, near.notes)
+                    for parameter, own in zip(far.parameters, near.parameters, strict=True):
+                        moved = origin if parameter.name == model.origin else 0.0
+                        assert parameter.standard_error and own.standard_error
+                        within = own.standard_error / 1000 + 1e-6 * abs(moved) / 1000
+                        self.assertLess(abs(parameter.value - moved - own.value), within)
+                        ratio = parameter.standard_error / own.standard_error
+                        self.assertAlmostEqual(ratio, 1, 4)
+                    at = np.linspace(1, 8, 5)
+                    np.testing.assert_allclose(
+                        far.at(at + origin), near.at(at), rtol=1e-6, atol=1e-5
+                    )
+                    bands, others = far.bands(at + origin), near.bands(at)
+                    assert bands and others
+                    np.testing.assert_allclose(bands.mean[0], others.mean[0], rtol=1e-5)
+                    text = far.equation(("x", "y"), (origin, origin + 9.75), 0.01)
+                    printed = values_of(text.formula("x"), {}, at + origin)
+                    self.assertLess(float(np.abs(printed - near.at(at)).max()), 0.03)
+
+    def test_a_power_law_is_told_in_parts_of_the_first_x(self) -> None:
+        x = np.linspace(1990, 2012, 12)
+        found = fit(MODELS["power"], x, 3 * (x / 1990) ** 40)  # type: ignore[arg-type]
+        self.assertEqual(
+            found.equation(("t", "y"), (1990, 2012), 0.01).text, "y = 3\u2009(t / 1990)⁴⁰"
+        )
+
+    def test_on_logarithms_and_in_common_too(self) -> None:
+        x = np.linspace(1990, 1999, 10)
+        y: Floats = 3.1 * np.exp(0.3 * (x - 1990))
+        logged = model_of("exponential", on_logs=True).fit(Sample(x, y, np.arange(10)))
+        self.assertAlmostEqual(logged.value("a"), 3.1, 9)
+        self.assertAlmostEqual(read_off(logged, 3.1 * math.exp(0.9)).x, 1993, 6)
+        later = Sample(x + 4, 2 * y, np.arange(10))
+        two = fit_shared(MODELS["exponential"], [Sample(x, y, np.arange(10)), later], ["k"])
+        # both are counted from 1990
+        for one, a in zip(two, (3.1, 6.2 * math.exp(-1.2)), strict=True):
+            self.assertEqual(one.along.origin, 1990)
+            self.assertAlmostEqual(one.value("a"), a, 6)
+        both = fit_shared(MODELS["peak"], [Sample(x, values_of(MODELS["peak"].formula, {
+            "b": b, "h": 4.0, "m": 1994.0, "s": 1.5}, x), np.arange(10)) for b in (1.0, 2.0)],
+            ["m"])  # fmt: skip
+        self.assertAlmostEqual(both[0].value("m"), 1994, 5)
 
 
 class Certified(SornixTest):

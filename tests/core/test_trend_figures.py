@@ -55,6 +55,7 @@ from sornix.core.figure.comparing import compared, nested
 from sornix.core.figure.trendreport import report_sections
 from sornix.core.readings import Table, number_column, text_column
 from sornix.core.text import plain_text
+from sornix.core.text.moments import moment_text, moment_words
 from sornix.core.trends import MODELS, Sample, Setting
 from sornix.demo import demo_document
 from tests.base import SornixTest
@@ -272,16 +273,27 @@ class Drawn(SornixTest):
         self.assertIn("Panel 2: Straight line", said)
         self.assertIn("R² =", caption(two, TABLES, {}))
 
-    def test_times_are_seconds(self) -> None:
+    def test_dates_are_counted_in_days_since_the_first_reading(self) -> None:
         document = demo_document("buoy-week")
         made = document.figure.with_hand(2)
         made = add_trend(made, made.panel.series[0].id, "sine")
-        found = trend_fit(made.panel.trends[0], made.panel, document.tables)
+        made = tell_at(read_off_trend(made, "t1", 14.0), "t1", 1.78e9)
+        panel, tables = made.panel, document.tables
+        found = trend_fit(panel.trends[0], panel, tables)
         # the water warms by day
-        self.assertAlmostEqual(found.value("p") / 86_400, 1, 1)
-        self.assertEqual(found.units[found.names.index("p")], "s")
-        sections = report_sections(made.panel, document.tables, {})
-        self.assertIn("Time in seconds since 1970", sections[0].sentences[0])
+        self.assertAlmostEqual(found.value("p"), 1, 1)
+        self.assertEqual(found.units[found.names.index("p")], "d")
+        first = moment_words(float(found.x.min()), 0.1)
+        drawn = draw_figure(made, tables, PlainMeasure())
+        written = [plain_text(i.runs) for i in drawn.items if isinstance(i, Text)]
+        self.assertIn(f"t in days since {first}", written)
+        sections = report_sections(panel, tables, drawn.panels[2].equations)
+        self.assertIn(f"t: Time in days since {first}", sections[0].sentences[0])
+        rows = {row.name: row.value for section in sections for row in section.rows}
+        (told,) = [name for name in rows if name.startswith("x = ")]
+        self.assertEqual(told, f"x = {moment_text(1.78e9, 'second')}")
+        (rise,) = [value for name, value in rows.items() if name.startswith("t, place")]
+        self.assertRegex(rise, r"± .* d \(20\d\d-\d\d-\d\d \d\d:\d\d")
 
     def test_reports_tell_of_every_trend(self) -> None:
         made = read_off_trend(figure(start=2.0), "t1", 2.0)

@@ -30,9 +30,10 @@ from sornix.core.figure.trendreport import report_sections
 from sornix.core.files import write_atomically
 from sornix.core.readings import TIME, Column, Table
 from sornix.core.text import parse_number, significant
-from sornix.core.text.moments import moment_text, typed_moment
+from sornix.core.text.moments import moment_text
 from sornix.core.trends import METHODS, MODELS, ON_LOGS, Fit, Prediction, Setting
 from sornix.core.trends.account import Row, parameter_rows, quality_rows, test_rows
+from sornix.core.trends.counting import AS_IT_IS
 from sornix.core.trends.readoff import ReadOff, read_off
 from sornix.core.trends.report import FORMS
 from sornix.core.trends.statistics import correlations, lack_of_fit, regression_test, runs_test
@@ -223,10 +224,7 @@ def _refuse_what_has_no_effect(model: str, asked: dict[str, Any]) -> None:
 def _x_of(column: Column, typed: str, option: str) -> float:
     """A value of x as it is typed: a number, or a date or time for a column of these."""
     try:
-        if column.kind != TIME:
-            return parse_number(typed)
-        ends = column.ends
-        return typed_moment(typed, ends[0] if ends is not None else 0.0)
+        return column.typed(typed)
     except EditRefused as error:
         raise click.BadParameter(str(error), param_hint=option) from error
 
@@ -331,6 +329,7 @@ def _as_json(found: Fit, equation: str, told: _Told) -> dict[str, Any]:
         "model": found.model,
         "method": found.method,
         "equation": equation,
+        "x_counted": _counted(found, told),
         "n": found.n,
         "dof": found.dof,
         "parameters": [
@@ -368,6 +367,16 @@ def _as_json(found: Fit, equation: str, told: _Told) -> dict[str, Any]:
     }
 
 
+def _counted(found: Fit, told: _Told) -> dict[str, Any] | None:
+    """From where on, and in what, x is counted in equation and parameters, if it is."""
+    along = found.along
+    if along == AS_IT_IS:
+        return None
+    words = {"in": along.words} if along.words else {}
+    parts = {} if along.words else {"in_parts_of": along.step}
+    return {"from": told.x_json(along.origin), **words, **parts, "unit": found.sample.x_unit}
+
+
 def _answer_json(answer: _Answer, told: _Told) -> dict[str, Any]:
     row = {"row": int(answer.asked.row.removeprefix("row "))} if answer.asked.row else {}
     found = answer.found
@@ -388,6 +397,8 @@ def _as_text(found: Fit, equation: str, told: _Told) -> str:
         return f"{row.name:<28} {row.value}".rstrip()
 
     lines = [equation] if equation else []
+    if found.along.told:
+        lines.append(f"x in {found.along.told}")
     lines += [line(row) for row in parameter_rows(found)]
     lines += [line(row) for row in (*quality_rows(found), *test_rows(found))]
     lines.append(found.method)

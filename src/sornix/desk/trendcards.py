@@ -22,13 +22,15 @@ from sornix.core.figure import (
     trend_words,
 )
 from sornix.core.figure.comparing import ALIKE, USUAL, Compared, compared, nested
+from sornix.core.figure.trendfits import trend_columns
 from sornix.core.figure.trendreport import (
     asked_read_offs,
     how_words,
+    place_words,
     symbol_words,
     trend_sections,
-    trend_units,
 )
+from sornix.core.readings import Column
 from sornix.core.text import parse_number, r_squared_text, shortest, significant, spoken
 from sornix.core.trends import MODELS, Equation, Fit
 from sornix.core.trends.account import (
@@ -135,7 +137,7 @@ class TrendCards:
         panel, telling = scene.figure.panel, self._telling[trend.id]
         if equation is not None and equation.runs:
             card.headline(equation.runs, colour)
-            card.small(symbol_words(trend, panel, scene.tables))
+            card.small(symbol_words(trend, fit, panel, scene.tables))
         _rows(card, parameter_rows(fit))
         _rows(card, quality_rows(fit))
         card.small(how_words(trend, fit))
@@ -153,14 +155,15 @@ class TrendCards:
         card.link("compare", "Compare this shape with others", comparing)
         acts: dict[str, Callable[[], object]] = {"The card as text": lambda: self._copy(card.text)}
         if equation is not None and equation.runs:
-            x = panel.one_series(trend.series).x or "x"
+            x = f'"{panel.one_series(trend.series).x or "x"}"'
+            if fit.along.words:
+                # what the equation leaves to the words beside it
+                x = fit.along.counted_text(x)
             acts |= {
                 "The equation as text": partial(self._copy, equation.text),
                 "The equation as LaTeX": partial(self._copy, equation.latex),
                 "The equation in Markdown": partial(self._copy, f"${equation.latex}$"),
-                "The formula for a computed column": partial(
-                    self._copy, equation.formula(f'"{x}"')
-                ),
+                "The formula for a computed column": partial(self._copy, equation.formula(x)),
             }
         card.menu_link("copy", "Copy the numbers or the equation", acts)
 
@@ -168,26 +171,28 @@ class TrendCards:
 
     def _read_off(self, card: Card, scene: Scene, trend: Trend, fit: Fit) -> None:
         panel = scene.figure.panel
-        x_unit, y_unit = trend_units(trend, panel, scene.tables)
+        words, y_unit = place_words(trend, panel, scene.tables), fit.sample.y_unit
         many = self._telling[trend.id].many
-        card.widget(_Asking(many, partial(self._ask_y, trend), partial(self._ask_x, trend)))
+        column, _ = trend_columns(trend, panel, scene.tables)
+        ask_x = partial(self._ask_x, trend, column)
+        card.widget(_Asking(many, partial(self._ask_y, trend), ask_x))
         found = {one.y: one for one in asked_read_offs(trend, fit)}
         for i, asked in enumerate(trend.read_offs):
             change = partial(change_read_off, trend_id=trend.id, index=i, y=None)
             drop = partial(self._ask, "no longer read off a y", change)
             if asked.y not in found:
-                words = f"y = {spoken(asked.y)}: no x, or several, on this curve"
-                card.removable(words, "", drop)
+                none = f"y = {spoken(asked.y)}: no x, or several, on this curve"
+                card.removable(none, "", drop)
                 continue
-            (row,) = read_off_rows(fit, [found[asked.y]], x_unit, y_unit)
+            (row,) = read_off_rows(fit, [found[asked.y]], words, y_unit)
             of = f", mean of {asked.replicates}" if asked.replicates > 1 else ""
             card.removable(f"{row.name}{of}: x = {row.value}", row.about, drop)
-        told = told_rows(fit, trend.told_at, x_unit, y_unit)
+        told = told_rows(fit, trend.told_at, words, y_unit)
         for x, row in zip(trend.told_at, told, strict=True):
             change = partial(tell_at, trend_id=trend.id, x=x)
             drop = partial(self._ask, "no longer told at an x", change)
             card.removable(f"{row.name}: y = {row.value}", row.about, drop)
-        _rows(card, limit_rows(fit, x_unit))
+        _rows(card, limit_rows(fit))
         along = panel.one_series(trend.series).x
         columns = {
             f"{c.name}, {table.name}": partial(self._whole_column, trend, table.name, c.name)
@@ -206,8 +211,8 @@ class TrendCards:
 
         self._ask("read off a y", change)
 
-    def _ask_x(self, trend: Trend, text: str) -> None:
-        self._ask("told a trend at an x", lambda f: tell_at(f, trend.id, parse_number(text)))
+    def _ask_x(self, trend: Trend, x: Column, text: str) -> None:
+        self._ask("told a trend at an x", lambda f: tell_at(f, trend.id, x.typed(text)))
 
     def _whole_column(self, trend: Trend, table: str, column: str) -> None:
         self._ask_document(

@@ -20,6 +20,7 @@ from sornix.core.figure import (
 from sornix.core.readings import table_named
 from sornix.core.text import parse_number, shortest, significant
 from sornix.core.trends import METHODS, Fit
+from sornix.core.trends.counting import AS_IT_IS
 from sornix.desk.plain import plain_tip
 from sornix.desk.sliding import Sliding
 from sornix.desk.trendline import trend_of
@@ -95,10 +96,15 @@ class _ParameterLine(StatementLine):
         if scene is None or trend is None:
             return
         known = self._starts | {self._name: value}
+        try:
+            along = trend_fit(trend, scene.figure.panel, scene.tables).along
+        except TrendImpossible:
+            along = AS_IT_IS
 
         def change(figure: Figure) -> Figure:
             without = edits.remove_trend(figure, self._id)
-            shown = edits.add_curve(without, trend_model(trend).formula, "start")
+            formula = along.in_formula(trend_model(trend).formula)
+            shown = edits.add_curve(without, formula, "start")
             curve = shown.panel.curves[-1]
             constants = tuple(Constant(c.name, known.get(c.name, c.value)) for c in curve.constants)
             curves = (*shown.panel.curves[:-1], evolve(curve, constants=constants))

@@ -26,10 +26,12 @@ from sornix.core.figure import (
     Panel,
     Trend,
     fitted_trends,
+    trend_symbols,
 )
 from sornix.core.readings import Tables
 from sornix.core.text import Rich, Run, r_squared_text, significant, with_comma
 from sornix.core.trends import Equation, Fit
+from sornix.core.trends.equation import symbol_runs
 
 Floats = NDArray[np.float64]
 
@@ -81,9 +83,12 @@ def _spread_over(corners: Floats) -> Floats:
 _LABEL_PART = 0.6
 
 
-def trend_rows(trend: Trend, fit: Fit, equation: Equation) -> list[Rich]:
-    """What a trend writes on the figure: the equation, and under it R² and n."""
+def trend_rows(trend: Trend, fit: Fit, equation: Equation, x_symbol: str) -> list[Rich]:
+    """What a trend writes on the figure: the equation, what x is counted from where it is, and
+    under it R² and n."""
     rows = [equation.runs] if "equation" in trend.shows and equation.runs else []
+    if rows and fit.along.told:
+        rows.append((*symbol_runs(x_symbol), Run(f" in {fit.along.told}")))
     numbers: list[Rich] = []
     if "r-squared" in trend.shows and fit.r_squared is not None:
         symbol = equation.runs[:1] or (Run("y", italic=True),)
@@ -125,7 +130,8 @@ def trend_label_items(
     for trend, fit in fitted_trends(panel, tables):
         colour = style.written(trend_colour(trend, panel, style))
         of = f"trend/{trend.id}/label"
-        said = trend_rows(trend, fit, place.equations[trend.id])
+        x_symbol, _ = trend_symbols(trend, panel, tables)
+        said = trend_rows(trend, fit, place.equations[trend.id], x_symbol)
         said = [with_comma(row) for row in said] if style.decimal == "comma" else said
         most = max(int(place.inner.height * _LABEL_PART / (1.35 * size)), 2)
         room = place.inner.width - 2 * size * 0.3

@@ -9,7 +9,7 @@ from sornix.core.figure.points import (
     series_points,
 )
 from sornix.core.figure.series import MARKS
-from sornix.core.figure.trendfits import fitted_trends, trend_words, weighing_words
+from sornix.core.figure.trendfits import fitted_trends, trend_symbols, trend_words, weighing_words
 from sornix.core.figure.values import Figure, Panel, Trend
 from sornix.core.readings import Tables, is_quantity, table_named
 from sornix.core.text import (
@@ -58,6 +58,9 @@ def _of_panel(panel: Panel, tables: Tables, equations: dict[str, str]) -> list[s
         text += _between(trend, panel, tables)
         if trend.id in equations:
             text += f", {equations[trend.id]}"
+            if fit.along.told:
+                symbol, _ = trend_symbols(trend, panel, tables)
+                text += f" with {symbol} in {fit.along.told}"
         if fit.r_squared is not None:
             scale = " of ln y" if fit.on_logs else ""
             text += f", R²{scale} = {r_squared_text(fit.r_squared)}"

@@ -20,6 +20,7 @@ from sornix.core.text import (
     with_error,
 )
 from sornix.core.trends import Fit
+from sornix.core.trends.counting import AS_IT_IS
 
 _OF_ERRORS = {
     "sd": "one standard deviation",
@@ -101,6 +102,10 @@ def _of_trend(trend: Trend, fit: Fit, panel: Panel, tables: Tables) -> list[str]
     count = f"{plural(fit.n, 'reading')}, {dof}" if fit.names else plural(fit.n, "reading")
     made = f"was fitted to {y} against {x} by {how}" if fit.names else f"of {y} was drawn"
     said = [f"{what} {made} ({count})."]
+    if fit.along != AS_IT_IS:
+        how = "counted from" if fit.along.origin else "told in parts of"
+        counted = f"counted in {fit.along.told}" if fit.along.told else f"{how} {fit.along.start}"
+        said.append(f"In its parameters, {x} is {counted}.")
     values = [
         f"{p.name} = {with_error(p.value, None if p.held else p.standard_error)} "
         f"{plain_text(rich(p.unit))}".strip()

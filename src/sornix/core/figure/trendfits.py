@@ -35,6 +35,7 @@ from sornix.core.trends import (
     model_of,
     put_through,
 )
+from sornix.core.trends.counting import by_clock
 
 Floats = NDArray[np.float64]
 
@@ -190,6 +191,9 @@ def _cost_ms(spec: Spec) -> float:
 def _fitted(spec: Spec) -> Fit:
     trend = spec.trend
     samples = [_sample(readings, trend.weights) for readings in spec.readings]
+    if spec.readings[0].x.column.kind == TIME:
+        along = by_clock([sample.x for sample in samples])
+        samples = [sample.counted(along) for sample in samples]
     if len(samples) > 1:
         if trend.settings or trend.on_logs or trend.method != "least-squares":
             raise TrendImpossible(
@@ -243,7 +247,7 @@ def _readings(trend: Trend, panel: Panel, tables: Tables) -> _Readings:
                 f"A trend needs distances, and {AXES[axis]} only has places in a list.",
                 remedy="Choose another kind of scale, or a column of numbers.",
             )
-    x, y = _trend_columns(trend, panel, tables)
+    x, y = trend_columns(trend, panel, tables)
     errors = trend.weights in ("errors", "both", "column")
     return _Readings(
         SameColumn(x),
@@ -311,11 +315,9 @@ def _sample(made_from: _Readings, weights: str) -> Sample:
             found[direction] = _deviations(errors, values, points.x, points.rows)
             # a reading without an SD has no weight
             used &= np.isfinite(found[direction])
-    if used.all():
-        sample = Sample(points.x, points.y, points.rows, trend_unit(x), trend_unit(y))
-    else:
-        units = trend_unit(x), trend_unit(y)
-        sample = Sample(points.x[used], points.y[used], points.rows[used], *units)
+    sample = Sample(points.x, points.y, points.rows, trend_unit(x), trend_unit(y))
+    if not used.all():
+        sample = sample.some(used)
     if weights == "both":
         both = (_above_0(found[side][used]) for side in "xy")
         x_sd, y_sd = both
@@ -405,10 +407,11 @@ def fitted_trends(panel: Panel, tables: Tables) -> Iterator[tuple[Trend, Fit]]:
 
 def trend_symbols(trend: Trend, panel: Panel, tables: Tables) -> tuple[str, str]:
     """The symbols of x and y in the equation of a trend."""
-    return symbols_for(*_trend_columns(trend, panel, tables))
+    return symbols_for(*trend_columns(trend, panel, tables))
 
 
-def _trend_columns(trend: Trend, panel: Panel, tables: Tables) -> tuple[Column, Column]:
+def trend_columns(trend: Trend, panel: Panel, tables: Tables) -> tuple[Column, Column]:
+    """The columns along and upward that a trend goes through."""
     series = panel.one_series(trend.series)
     table = table_named(tables, series.table)
     return column_or_rows(table, series.x), column_or_rows(table, series.y)

@@ -3,8 +3,9 @@
 from collections.abc import Mapping
 
 from sornix.core.errors import TrendImpossible
-from sornix.core.figure.points import axis_title, column_or_rows, scale_kind, series_name
+from sornix.core.figure.points import axis_title, series_name
 from sornix.core.figure.trendfits import (
+    trend_columns,
     trend_fit,
     trend_symbols,
     trend_unit,
@@ -12,42 +13,47 @@ from sornix.core.figure.trendfits import (
     weighing_words,
 )
 from sornix.core.figure.values import Panel, Trend
-from sornix.core.readings import Tables, table_named
+from sornix.core.readings import TIME, Tables
 from sornix.core.text import capital, plain_text, plural, rich
+from sornix.core.text.moments import moment_words
 from sornix.core.trends import Equation, Fit
 from sornix.core.trends.account import (
+    PlaceWords,
     Row,
     Section,
     correlation_rows,
     influence_rows,
     limit_rows,
+    number_words,
     parameter_rows,
     quality_rows,
     read_off_rows,
     test_rows,
     told_rows,
 )
+from sornix.core.trends.counting import AS_IT_IS
 from sornix.core.trends.readoff import ReadOff, read_off
 
 
-def trend_units(trend: Trend, panel: Panel, tables: Tables) -> tuple[str, str]:
-    """The units of x and y of a trend."""
-    series = panel.one_series(trend.series)
-    table = table_named(tables, series.table)
-    x, y = column_or_rows(table, series.x), column_or_rows(table, series.y)
-    return trend_unit(x), trend_unit(y)
+def place_words(trend: Trend, panel: Panel, tables: Tables) -> PlaceWords:
+    """How places along the x of a trend are told: with their unit, or as dates and times."""
+    x, _ = trend_columns(trend, panel, tables)
+    return moment_words if x.kind == TIME else number_words(trend_unit(x))
 
 
-def symbol_words(trend: Trend, panel: Panel, tables: Tables) -> str:
+def symbol_words(trend: Trend, fit: Fit, panel: Panel, tables: Tables) -> str:
     """What the symbols of an equation stand for: `A: Absorbance; c: Nitrate / (mg/L)`."""
     series = panel.one_series(trend.series)
     x_symbol, y_symbol = trend_symbols(trend, panel, tables)
-    titles = [
-        plain_text(rich(axis_title(panel, tables, axis)))
-        + (" in seconds since 1970" if scale_kind(panel, tables, axis) == "time" else "")
-        for axis in (series.y_axis, series.x_axis)
-    ]
-    return f"{y_symbol}: {titles[0]}; {x_symbol}: {titles[1]}"
+    _, y = trend_columns(trend, panel, tables)
+    x_title, y_title = (
+        plain_text(rich(axis_title(panel, tables, axis))) for axis in (series.x_axis, series.y_axis)
+    )
+    y_title += " in seconds since 1970" if y.kind == TIME else ""
+    if fit.along != AS_IT_IS:
+        how = "counted from" if fit.along.origin else "in parts of"
+        x_title += f" in {fit.along.told}" if fit.along.told else f", {how} {fit.along.start}"
+    return f"{y_symbol}: {y_title}; {x_symbol}: {x_title}"
 
 
 def how_words(trend: Trend, fit: Fit) -> str:
@@ -75,7 +81,8 @@ def trend_sections(
 ) -> list[Section]:
     """Everything that is told of a trend. Raises TrendImpossible."""
     fit = trend_fit(trend, panel, tables)
-    x_unit, y_unit = trend_units(trend, panel, tables)
+    words = place_words(trend, panel, tables)
+    y_unit = fit.sample.y_unit
     series = panel.one_series(trend.series)
     name = trend_words(trend)
     if len(panel.series) > 1:
@@ -85,7 +92,7 @@ def trend_sections(
         Section(
             f"{capital(name)}",
             (*head, *parameter_rows(fit), *quality_rows(fit)),
-            (symbol_words(trend, panel, tables), how_words(trend, fit), *fit.notes),
+            (symbol_words(trend, fit, panel, tables), how_words(trend, fit), *fit.notes),
         ),
         Section("Tests", test_rows(fit)),
         Section("Readings that stand out", influence_rows(fit)),
@@ -93,11 +100,11 @@ def trend_sections(
         Section(
             "Read off",
             (
-                *read_off_rows(fit, asked_read_offs(trend, fit), x_unit, y_unit),
-                *told_rows(fit, trend.told_at, x_unit, y_unit),
+                *read_off_rows(fit, asked_read_offs(trend, fit), words, y_unit),
+                *told_rows(fit, trend.told_at, words, y_unit),
             ),
         ),
-        Section("Limits", limit_rows(fit, x_unit) if trend.read_offs else ()),
+        Section("Limits", limit_rows(fit) if trend.read_offs else ()),
         Section("Left out", _left_out(trend, panel)),
     ]
     return [section for section in sections if section.rows or section.sentences]

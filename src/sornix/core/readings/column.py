@@ -9,6 +9,9 @@ import numpy as np
 from attrs import field, frozen
 from numpy.typing import NDArray
 
+from sornix.core.text import parse_number
+from sornix.core.text.moments import typed_moment
+
 if TYPE_CHECKING:
     from sornix.core.readings.rules import Rule
 
@@ -109,6 +112,13 @@ class Column:
     def missing(self) -> int:
         """How many rows hold none."""
         return len(self) - self.count
+
+    def typed(self, text: str) -> float:
+        """A place among the values as a person types it: a number, or a date or time for a column
+        of these. Raises EditRefused."""
+        if self.kind != TIME:
+            return parse_number(text)
+        return typed_moment(text, self.ends[0] if self.ends is not None else 0.0)
 
     @cached_property
     def ends(self) -> tuple[float, float] | None:

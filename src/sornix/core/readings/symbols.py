@@ -2,7 +2,7 @@
 
 import re
 
-from sornix.core.readings.column import Column
+from sornix.core.readings.column import TIME, Column
 
 # The usual symbols of the trade (IUPAC Green Book, 3rd edition, chapter 2), by the words that a
 # column's name holds; the last word that is known decides ("Nitrate concentration": c).
@@ -59,7 +59,8 @@ def is_quantity(name: str) -> bool:
 
 def symbols_for(x: Column, y: Column) -> tuple[str, str]:
     """Symbols for two columns in one equation; `x` and `y` where none is usual or both agree."""
-    x_symbol, y_symbol = _symbol(x.name) or "x", _symbol(y.name) or "y"
+    x_symbol = _symbol(x.name) or ("t" if x.kind == TIME else "x")
+    y_symbol = _symbol(y.name) or "y"
     if x_symbol == y_symbol or (x_symbol, y_symbol) == ("y", "x"):
         return "x", "y"
     return x_symbol, y_symbol

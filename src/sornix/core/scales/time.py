@@ -25,7 +25,7 @@ from sornix.core.scales.kind import (
     Tick,
 )
 from sornix.core.text import Rich, Run, parse_number, plural, shortest
-from sornix.core.text.moments import CLOCK, DATE, DAY, MEAN_MONTH, moment_text, typed_moment
+from sornix.core.text.moments import DAY, MEAN_MONTH, moment_words, typed_moment
 
 _MINUTE, _HOUR = 60.0, 3600.0
 _YEAR = 12 * MEAN_MONTH
@@ -111,13 +111,7 @@ class Time(Even):
 
     def words(self, value: float, within: float) -> str:
         """A moment as it can be typed, only as fine as `within` seconds need."""
-        for unit in (DAY, _MINUTE, 1.0):
-            nearest = round(value / unit) * unit
-            if abs(nearest - value) <= within:
-                value = nearest
-                break
-        form = CLOCK if 0 <= value < DAY else DATE
-        return moment_text(value, form)
+        return moment_words(value, within)
 
     def parse(self, text: str, about: float) -> float:
         return typed_moment(text, about)

@@ -237,6 +237,16 @@ def moment_text(seconds: float, form: str) -> str:
     return moment_texts(np.array([seconds]), form)[0]
 
 
+def moment_words(seconds: float, within: float) -> str:
+    """One moment for reading, only as fine as `within` seconds need."""
+    for unit in (DAY, 60.0, 1.0):
+        nearest = round(seconds / unit) * unit
+        if abs(nearest - seconds) <= within:
+            seconds = nearest
+            break
+    return moment_text(seconds, CLOCK if 0 <= seconds < DAY else DATE)
+
+
 def _trimmed(text: str, form: str) -> str:
     day, clock = text.split("T")
     hours, part = clock[:8], clock[9:].rstrip("0")

@@ -1,7 +1,9 @@
 """What is told of a fit: rows of names and values under headings, the same on screen, in reports
 and on the command line."""
 
-from collections.abc import Iterator, Sequence
+import math
+import re
+from collections.abc import Callable, Iterator, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -15,6 +17,8 @@ from sornix.core.text import (
     spoken,
     with_error,
 )
+from sornix.core.text.moments import moment_words
+from sornix.core.trends.counting import AS_IT_IS
 from sornix.core.trends.fit import Fit
 from sornix.core.trends.readoff import ReadOff, limits
 from sornix.core.trends.statistics import (
@@ -61,6 +65,10 @@ def parameter_rows(fit: Fit) -> tuple[Row, ...]:
             rows.append(Row(_named(fit, parameter.name), f"{value} (held)", "", parameter.value))
             continue
         value = f"{with_error(parameter.value, parameter.standard_error)} {unit}".strip()
+        if fit.along.words and parameter.name == fit.by.origin:
+            # a place in time is a date as well
+            within = (parameter.standard_error or 0.0) * fit.along.step
+            value += f" ({moment_words(fit.along.place(parameter.value), within)})"
         about = ""
         if parameter.ci95 is not None:
             low, high = (significant(end, 5) for end in parameter.ci95)
@@ -71,6 +79,8 @@ def parameter_rows(fit: Fit) -> tuple[Row, ...]:
 
 def _named(fit: Fit, name: str) -> str:
     meaning = fit.by.meanings.get(name, "")
+    if fit.along != AS_IT_IS and fit.by.origin not in fit.names:
+        meaning = re.sub(r"(?<=\bat )[01]$", fit.along.start, meaning)
     return f"{name}, {meaning}" if meaning else name
 
 
@@ -169,14 +179,35 @@ def correlation_rows(fit: Fit) -> tuple[Row, ...]:
     )  # fmt: skip
 
 
-def read_off_rows(fit: Fit, found: Sequence[ReadOff], x_unit: str, y_unit: str) -> tuple[Row, ...]:
+# How a value along x is told, so finely that it is off by no more than so much.
+PlaceWords = Callable[[float, float], str]
+
+
+def number_words(unit: str) -> PlaceWords:
+    """Places along x that are numbers of a unit."""
+
+    def words(value: float, within: float) -> str:
+        digits = 5
+        if value and 0 < within < math.inf:
+            digits = max(digits, math.ceil(math.log10(abs(value) / within)) + 1)
+        return f"{significant(value, min(digits, 15))} {unit}".strip()
+
+    return words
+
+
+def read_off_rows(
+    fit: Fit, found: Sequence[ReadOff], words: PlaceWords, y_unit: str
+) -> tuple[Row, ...]:
     """x read off for each y, with its interval."""
     rows = []
     for one in found:
-        value = f"{significant(one.x, 5)} {x_unit}".strip()
+        # a hundredth of the interval, or of the readings' span
+        low, high = one.interval or (float(fit.x.min()), float(fit.x.max()))
+        within = abs(high - low) / 100
+        value = words(one.x, within)
         if one.interval is not None:
-            low, high = (significant(end, 4) for end in one.interval)
-            value += f" ({low} to {high})"
+            ends = [words(end, within) for end in one.interval]
+            value += f" ({ends[0]} to {ends[1]})"
         elif fit.residual_sd is not None:
             value += " (no bounded interval)"
         about = "95 % interval in parentheses"
@@ -187,7 +218,7 @@ def read_off_rows(fit: Fit, found: Sequence[ReadOff], x_unit: str, y_unit: str) 
     return tuple(rows)
 
 
-def told_rows(fit: Fit, places: Sequence[float], x_unit: str, y_unit: str) -> tuple[Row, ...]:
+def told_rows(fit: Fit, places: Sequence[float], words: PlaceWords, y_unit: str) -> tuple[Row, ...]:
     """The trend at some x, with the interval for the mean."""
     rows = []
     for x in places:
@@ -198,17 +229,17 @@ def told_rows(fit: Fit, places: Sequence[float], x_unit: str, y_unit: str) -> tu
             value += f" ({low} to {high})"
         if not fit.x.min() <= x <= fit.x.max():
             value += ", beyond the readings"
-        name = f"x = {spoken(x)} {plain_text(rich(x_unit))}".strip()
+        name = f"x = {plain_text(rich(words(x, 0.0)))}"
         rows.append(Row(name, value, "95 % interval of the trend in parentheses", found.value))
     return tuple(rows)
 
 
-def limit_rows(fit: Fit, x_unit: str) -> tuple[Row, ...]:
+def limit_rows(fit: Fit) -> tuple[Row, ...]:
     """Limits of detection and quantification of a calibration line."""
     found = limits(fit)
     if found is None:
         return ()
-    unit = plain_text(rich(x_unit))
+    unit = plain_text(rich(fit.sample.x_unit))
     return (
         Row("limit of detection", f"{significant(found.detection, 2)} {unit}".strip(),
             "3.3 × scatter / slope (ICH Q2(R1), 6.3)", found.detection),

@@ -2,18 +2,20 @@
 
 import math
 import re
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from decimal import Decimal
 from itertools import product
 from typing import NamedTuple
 
 import numpy as np
+from attrs import evolve
 from numpy.typing import NDArray
 
 from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.formula import Expression, Program, names_in, parse_formula
 from sornix.core.formula.derive import depends, derivative
 from sornix.core.text import plural
+from sornix.core.trends.counting import AS_IT_IS, from_afar
 from sornix.core.trends.descent import Curve, Descent, descend, ends_of
 from sornix.core.trends.equation import Equation, Printing, formula_runs, printed_value
 from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Way, ratio_unit
@@ -60,7 +62,9 @@ class ByFormula(Symmetric):
     on a grid of the parameters that enter in no straight way, the others being solved for.
 
     `units` say of which unit a parameter is: that of `y`, of `x`, or `1/x`. `tidy` chooses among
-    parameters that give the same curve.
+    parameters that give the same curve. Where x is far from 0, `origin` says what comes of it: with
+    "moves" the parameters are told for x counted from near the first reading, with "scales" for x
+    in parts of that; else it is the parameter that is itself a place along x, and only found so.
     """
 
     straight = False
@@ -69,13 +73,14 @@ class ByFormula(Symmetric):
     def __init__(
         self, name: str, words: str, formula: str, parameters: Mapping[str, str] | None = None,
         grid: Grid | None = None, units: Mapping[str, str] | None = None,
-        tidy: Tidy | None = None,
+        tidy: Tidy | None = None, *, origin: str = "",
     ) -> None:  # fmt: skip
         self.name, self.words, self.formula = name, words, formula
         self.meanings: Mapping[str, str] = parameters or {}
         self._units = units or {}
         self._grid = grid
         self._tidy = tidy
+        self.origin = origin
         self._made: _Parts | None = None
 
     @property
@@ -119,15 +124,36 @@ class ByFormula(Symmetric):
                 f"A curve with {plural(len(free), 'parameter')} needs as many readings, and there "
                 f"{'is' if sample.n == 1 else 'are'} {sample.n or 'none'}."
             )
+        inner = self.counted([sample])[0]
+        if self.origin in names and inner is not sample:
+            way = way.moved(self.origin, -inner.along.origin)
         # a search meets places where the curve has no numbers, and passes them by
         with np.errstate(all="ignore"):
-            found = self._descent(sample, way, free)
+            found = self._descent(inner, way, free)
         if found is None:
             raise TrendImpossible(
                 f"No {self.words} could be put through these readings.",
                 remedy="Give other starts, or another shape.",
             )
-        return self._outcome(sample, held, free, found)
+        outcome = self._outcome(inner, way.held, free, found)
+        return self.put_back(outcome, sample) if inner is not sample else outcome
+
+    def counted(self, samples: Sequence[Sample]) -> list[Sample]:
+        """Readings as this model is fitted to them, counted alike; see `origin`."""
+        if not self.origin or any(sample.along != AS_IT_IS for sample in samples):
+            return list(samples)
+        along = from_afar([sample.x for sample in samples], in_parts=self.origin == "scales")
+        return [sample.counted(along) for sample in samples]
+
+    def put_back(self, fit: Fit, sample: Sample) -> Fit:
+        """A fit to counted readings with the parameter that is a place put back among those of x;
+        one whose origin moves stays as it is."""
+        if self.origin not in fit.names:
+            return fit
+        place = fit.names.index(self.origin)
+        values = list(fit.values)
+        values[place] = fit.along.place(values[place])
+        return evolve(fit, values=tuple(values), sample=sample)
 
     def _outcome(
         self, sample: Sample, held: dict[str, float], free: list[str], found: Descent
@@ -294,7 +320,7 @@ class ByFormula(Symmetric):
             more += 1
         values = dict(zip(fit.names, printed, strict=True))
         of = dict(zip(fit.names, fit.units, strict=True)) if units else {}
-        return Equation(formula_runs(self.parts.whole, symbols, values, of), printed)
+        return Equation(formula_runs(self.parts.whole, symbols, values, of, fit.along), printed)
 
     def _printed(self, fit: Fit, more: int) -> Iterator[Decimal]:
         for name, value in zip(fit.names, fit.values, strict=True):
@@ -322,8 +348,7 @@ def _part_of(sample: Sample) -> Sample:
     edges = np.linspace(0, sample.n, _MOST_SEARCHED + 1).astype(np.intp)
     random = np.random.default_rng(2)
     some = order[random.integers(edges[:-1], edges[1:])]
-    weights = None if sample.weights is None else sample.weights[some]
-    return Sample(sample.x[some], sample.y[some], sample.rows[some], weights=weights)
+    return sample.some(some)
 
 
 def about_mean(sample: Sample) -> float:

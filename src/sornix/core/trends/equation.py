@@ -9,6 +9,7 @@ from typing import NamedTuple
 
 from sornix.core.formula import Call, Expression, Name, Number
 from sornix.core.text import THIN_SPACE, Rich, Run, decimal_text, plain_text, rich, rounded
+from sornix.core.trends.counting import AS_IT_IS, Counting
 
 _MOST_DIGITS = 17  # enough to tell any two binary64 numbers apart
 
@@ -157,12 +158,19 @@ def polynomial_runs(
 
 def formula_runs(
     formula: Expression, symbols: tuple[str, str], values: Mapping[str, Decimal],
-    units: Mapping[str, str] = MappingProxyType({}),
+    units: Mapping[str, str] = MappingProxyType({}), along: Counting = AS_IT_IS,
 ) -> Rich:  # fmt: skip
     """`A = 3.2 exp(−0.05 t) + 1.1`: a formula with numbers in place of its parameters, with the
-    units of these where they are given."""
+    units of these where they are given, and x as it is counted: `exp(0.021 (x − 1990))`."""
     x, y = symbols
     parts = {name: _leaf_of(value, units.get(name, "")) for name, value in values.items()}
+    if along != AS_IT_IS and not along.words:
+        first = along.origin or along.step
+        runs = list(number_runs(short(Decimal(repr(abs(first))))))
+        if along.origin:
+            parts["x"] = [*symbol_runs(x), Run(" − " if first > 0 else " + "), *runs], _SUM
+        else:
+            parts["x"] = [*symbol_runs(x), Run(" / "), *runs], _PRODUCT
     runs = [*symbol_runs(y), Run(" = "), *_typeset(formula, x, parts)[0]]
     return tuple(run for run in runs if run.text)
 

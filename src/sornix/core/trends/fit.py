@@ -2,13 +2,14 @@
 
 import math
 from functools import cached_property
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 import numpy as np
-from attrs import field, frozen
+from attrs import evolve, field, frozen
 from numpy.typing import NDArray
 
 from sornix.core.errors import TrendImpossible
+from sornix.core.trends.counting import AS_IT_IS, Counting
 from sornix.core.trends.equation import Equation, Printing
 
 if TYPE_CHECKING:
@@ -22,7 +23,8 @@ class Sample:
     """Readings to put a model through: `x`, `y` (n,), all finite, and their row indices.
 
     `weights` (n,) are relative, above 0 and 1 on average; None weighs all the same. `x_sd`, `y_sd`
-    (n,) are the standard deviations of the readings, where errors in both are asked for.
+    (n,) are the standard deviations of the readings, where errors in both are asked for. `x` is
+    counted `along`: its places as they were read are `places`.
     """
 
     x: Floats
@@ -33,6 +35,31 @@ class Sample:
     weights: Floats | None = None
     x_sd: Floats | None = None
     y_sd: Floats | None = None
+    along: Counting = AS_IT_IS
+    read: Floats | None = None
+
+    def some(self, which: NDArray[Any]) -> "Sample":
+        """Those readings that a mask or indices tell."""
+        parts: dict[str, Any] = {
+            name: values[which] for name in _EACH if (values := getattr(self, name)) is not None
+        }
+        return evolve(self, **parts)
+
+    def counted(self, along: Counting) -> "Sample":
+        """The same readings with x counted so."""
+        if along == self.along:
+            return self
+        places = self.places
+        x_sd = None if self.x_sd is None else self.x_sd * self.along.step / along.step
+        return evolve(
+            self, x=along.count(places), x_sd=x_sd, x_unit=along.unit or self.x_unit, along=along,
+            read=None if along == AS_IT_IS else places,
+        )  # fmt: skip
+
+    @property
+    def places(self) -> Floats:
+        """x as it was read."""
+        return self.x if self.read is None else self.read
 
     @property
     def n(self) -> int:
@@ -42,6 +69,10 @@ class Sample:
     def roots(self) -> Floats | None:
         """The square roots of the weights."""
         return None if self.weights is None else np.sqrt(self.weights)
+
+
+# The fields of a sample that hold one value for each reading.
+_EACH = ("x", "y", "rows", "weights", "x_sd", "y_sd", "read")
 
 
 @frozen
@@ -78,6 +109,17 @@ class Way:
     @property
     def starts(self) -> dict[str, float]:
         return {s.name: s.start for s in self.settings if s.held is None and s.start is not None}
+
+    def moved(self, name: str, by: float) -> "Way":
+        """The same asked of a parameter that is told from an origin so far away."""
+        ends = ("held", "low", "high", "start")
+        return Way(
+            tuple(
+                evolve(s, **{e: v + by for e in ends if (v := getattr(s, e)) is not None})
+                if s.name == name and by else s
+                for s in self.settings
+            )
+        )  # fmt: skip
 
     def checked(self, names: tuple[str, ...], words: str) -> "Way":
         """Itself, if every setting is of a parameter. Raises TrendImpossible."""
@@ -186,7 +228,13 @@ class Fit:
 
     @property
     def x(self) -> Floats:
-        return self.sample.x
+        """The places of the readings along x."""
+        return self.sample.places
+
+    @property
+    def along(self) -> Counting:
+        """What the model counts x from."""
+        return self.sample.along
 
     @property
     def y(self) -> Floats:
@@ -281,7 +329,7 @@ class Fit:
 
     def at(self, x: Floats) -> Floats:
         """The trend at `x`, any shape."""
-        return self.by.evaluate(self, x)
+        return self.by.evaluate(self, self.along.count(x))
 
     @property
     def spread(self) -> Floats:
@@ -290,7 +338,7 @@ class Fit:
 
     def leverage_at(self, x: Floats) -> Floats:
         """gᵀ (JᵀWJ)⁻¹ g at `x`, shape (k,), for the gradient g of the trend there."""
-        slopes = self.by.gradient(self, x)
+        slopes = self.by.gradient(self, self.along.count(x))
         found: Floats = np.maximum(np.einsum("ij,jk,ik->i", slopes, self.spread, slopes), 0.0)
         return found
 
@@ -320,7 +368,7 @@ class Fit:
         lever = self.leverage_at(x)
         mean = self.t95 * self.residual_sd * np.sqrt(lever)
         single = self.t95 * self.residual_sd * np.sqrt(self.new_variance(x) + lever)
-        return self.by.around(self, x, mean, single)
+        return self.by.around(self.at(x), mean, single)
 
     def predict(self, x: float) -> Prediction:
         """The trend at one x with its 95 % intervals."""
@@ -342,4 +390,6 @@ class Fit:
         """The equation with digits enough to give back the curve within `tolerance` (in units
         of y) for x between the ends `drawn`, with the `units` of its parameters if they are asked
         for."""
-        return self.by.equation(self, Printing(symbols, drawn, tolerance, units))
+        counted = self.along.count(np.array(drawn)).tolist()
+        ends = float(counted[0]), float(counted[1])
+        return self.by.equation(self, Printing(symbols, ends, tolerance, units))

@@ -46,12 +46,19 @@ class OnLogs(ByFormula):
     method = "least squares on the logarithms of y"
 
     def __init__(self, base: ByFormula) -> None:
-        super().__init__(base.name, f"{base.words} on logarithms", base.formula, base.meanings)
+        super().__init__(
+            base.name,
+            f"{base.words} on logarithms",
+            base.formula,
+            base.meanings,
+            origin=base.origin,
+        )
         self._base = base
         self._turn = _TURNS[base.name]
 
     def fit(self, sample: Sample, way: Way = PLAIN) -> Fit:
         way.checked(self.names, self._base.words)
+        (sample,) = self.counted([sample])
         turn = self._turn
         usable = sample.y > 0
         if turn.rising_x:
@@ -64,18 +71,17 @@ class OnLogs(ByFormula):
             notes.append(
                 f"{plural(without, 'reading')} at or below 0 {has} no logarithm and {was} left out."
             )
-        x, y = sample.x[usable], sample.y[usable]
+        seen = sample.some(usable)
+        x, y = seen.x, seen.y
         if len(x) < 2:
             raise TrendImpossible(
                 "Fewer than 2 readings have a logarithm.", remedy="Fit the readings themselves."
             )
-        weights = None if sample.weights is None else sample.weights[usable] * y * y
-        if weights is not None:
-            weights = weights / weights.mean()
-        seen = Sample(x, y, sample.rows[usable], sample.x_unit, sample.y_unit, weights)
-        line = LINE.fit(
-            evolve(seen, x=turn.along(x), y=np.log(y), x_unit="", y_unit=""), self._on_line(way)
-        )
+        if seen.weights is not None:
+            weights = seen.weights * y * y
+            seen = evolve(seen, weights=weights / weights.mean())
+        on_line = Sample(turn.along(x), np.log(y), seen.rows, weights=seen.weights)
+        line = LINE.fit(on_line, self._on_line(way))
         with np.errstate(over="ignore"):
             level = float(np.exp(line.values[0]))
         if not math.isfinite(level) or not level:
@@ -115,8 +121,7 @@ class OnLogs(ByFormula):
         with np.errstate(all="ignore"):
             return np.vander(self._turn.along(x) - fit.centre, 2, increasing=True)
 
-    def around(self, fit: Fit, x: Floats, mean: Floats, single: Floats) -> Bands:
-        value = fit.at(x)
+    def around(self, value: Floats, mean: Floats, single: Floats) -> Bands:
         with np.errstate(over="ignore"):
             sides = [(value * np.exp(-half), value * np.exp(half)) for half in (mean, single)]
         return Bands(value, sides[0], sides[1])

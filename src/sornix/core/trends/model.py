@@ -11,11 +11,13 @@ from sornix.core.trends.fit import PLAIN, Bands, Fit, Floats, Sample, Way
 
 class Model(Protocol):
     """A model. `name` is its name in commands, `words` its words in statements, `formula` it in our
-    grammar with `names` as its parameters, "" for a smoother; `meanings` say what these are."""
+    grammar with `names` as its parameters, "" for a smoother; `meanings` say what these are;
+    `origin` says what comes of it where x is far from 0 (see ByFormula)."""
 
     name: str
     words: str
     method: str
+    origin: str
 
     @property
     def formula(self) -> str: ...
@@ -36,15 +38,15 @@ class Model(Protocol):
         ...
 
     def evaluate(self, fit: Fit, x: Floats) -> Floats:
-        """The trend at `x`, any shape."""
+        """The trend at `x`, any shape, counted as the sample of the fit is."""
         ...
 
     def gradient(self, fit: Fit, x: Floats) -> Floats:
         """How the trend at `x` (k,) changes with the parameters of `fit.spread`, shape (k, p)."""
         ...
 
-    def around(self, fit: Fit, x: Floats, mean: Floats, single: Floats) -> Bands:
-        """The trend at `x` (k,) with half widths as intervals about it."""
+    def around(self, value: Floats, mean: Floats, single: Floats) -> Bands:
+        """Values of the trend (k,) with half widths as intervals about them."""
         ...
 
     def interval(self, fit: Fit, name: str, half: float) -> tuple[float, float]:
@@ -59,8 +61,9 @@ class Model(Protocol):
 class Symmetric:
     """Intervals that reach as far up as down: those of every fit to the readings themselves."""
 
-    def around(self, fit: Fit, x: Floats, mean: Floats, single: Floats) -> Bands:
-        value = fit.at(x)
+    origin = ""
+
+    def around(self, value: Floats, mean: Floats, single: Floats) -> Bands:
         # far from the readings there may be no number any more
         with np.errstate(over="ignore", invalid="ignore"):
             return Bands(value, (value - mean, value + mean), (value - single, value + single))

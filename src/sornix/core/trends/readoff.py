@@ -62,7 +62,7 @@ def _of_line(fit: Fit, y: float, m: int) -> tuple[float, tuple[float, float] | N
     if slope == 0:
         raise TrendImpossible("The line is level, so no x belongs to one y.")
     away = (y - level) / slope
-    x = fit.centre + away
+    x = fit.along.place(fit.centre + away)
     spread = _spread(fit)
     if spread is None:
         return x, None
@@ -78,7 +78,8 @@ def _of_line(fit: Fit, y: float, m: int) -> tuple[float, tuple[float, float] | N
     if a <= 0:  # the slope itself is not told apart from zero
         return x, None
     root = math.sqrt(max(b * b - a * c, 0.0))
-    return x, (fit.centre + (-b - root) / a, fit.centre + (-b + root) / a)
+    low, high = ((-b + side) / a for side in (-root, root))
+    return x, (fit.along.place(fit.centre + low), fit.along.place(fit.centre + high))
 
 
 def _of_curve(fit: Fit, y: float, m: int) -> tuple[float, tuple[float, float] | None]:
@@ -150,7 +151,7 @@ def limits(fit: Fit) -> Limits | None:
         return None
     from scipy.special import stdtrit
 
-    at_0 = np.zeros(1)
+    at_0 = np.array([fit.along.place(0.0)])
     own = float(fit.new_variance(at_0)[0]) + float(fit.leverage_at(at_0)[0])
     one_sided = float(stdtrit(fit.dof, 0.95))
     critical = float(fit.at(at_0)[0]) + math.copysign(

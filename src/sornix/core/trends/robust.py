@@ -103,8 +103,9 @@ def _told(
         variance = (scale * correction / mean) ** 2 * psi
     # covariances were those of the weights at the end; these are those of the readings
     part = float((prior * weights).sum() / prior.sum())
+    read = evolve(found.sample, weights=sample.weights)
     return evolve(
-        found, sample=sample, rss=rss, tss=about_mean(sample), r=None,
+        found, sample=read, rss=rss, tss=about_mean(sample), r=None,
         iterations=turns, own_variance=variance, own_method=f"{words} least squares",
         unscaled=found.unscaled * part,
         inner_unscaled=None if found.inner_unscaled is None else found.inner_unscaled * part,

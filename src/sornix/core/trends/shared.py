@@ -34,6 +34,55 @@ def fit_shared(model: Model, samples: Sequence[Sample], shared: Sequence[str]) -
             f"These {len(samples)} curves have {plural(count, 'parameter')} together, and there "
             f"are {total} readings."
         )
+    read = samples
+    if isinstance(model, ByFormula):
+        samples = model.counted(samples)
+    curve, y = _curve(model, samples, layout, count)
+    alone = [model.fit(sample) for sample in samples]
+    starts = []
+    for one in alone:
+        # the shared ones of one series, and those of each
+        start = np.empty(count)
+        for fit, places in zip(alone, layout, strict=True):
+            start[places] = fit.values
+        start[layout[0][[names.index(name) for name in shared]]] = [one.value(n) for n in shared]
+        starts.append(start)
+    with np.errstate(all="ignore"):
+        found = descend(curve, y, starts)
+    if found is None:
+        raise TrendImpossible(f"No {model.words} could be put through all these series.")
+    dof = total - count
+    variance = found.rss / dof if dof > 0 else None
+    fits: list[Fit] = []
+    begin = 0
+    listed = ", ".join(shared)
+    for sample, places, own_fit in zip(samples, layout, alone, strict=True):
+        rest = found.residuals[begin : begin + sample.n]
+        if sample.roots is not None:
+            rest = rest / sample.roots
+        begin += sample.n
+        weights = np.ones(sample.n) if sample.weights is None else sample.weights
+        values = tuple(found.values[places].tolist())
+        spread = found.unscaled[np.ix_(places, places)]
+        fit = Fit(
+            model, names, values, own_fit.units, spread, sample, rest,
+            math.fsum((weights * rest**2).tolist()), about_mean(sample), iterations=found.steps,
+            converged=found.converged, own_dof=dof, own_variance=variance,
+            own_method=f"least squares with {listed} in common",
+        )  # fmt: skip
+        # of a line, what it is drawn from
+        fits.append(evolve(fit, inner=values, inner_unscaled=spread) if model.straight else fit)
+    if isinstance(model, ByFormula) and samples[0] is not read[0]:
+        return [model.put_back(fit, sample) for fit, sample in zip(fits, read, strict=True)]
+    return fits
+
+
+def _curve(
+    model: Model, samples: Sequence[Sample], layout: Sequence[Places], count: int
+) -> tuple[Curve, Floats]:
+    """What the descent of all curves together goes down, and the readings it goes by."""
+    names = model.names
+    total = sum(sample.n for sample in samples)
     parts = ByFormula(model.name, model.words, model.formula, dict.fromkeys(names, "")).parts
     roots = np.concatenate([np.ones(s.n) if s.roots is None else s.roots for s in samples])
     y = np.concatenate([sample.y for sample in samples]) * roots
@@ -54,40 +103,7 @@ def fit_shared(model: Model, samples: Sequence[Sample], shared: Sequence[str]) -
     for places in layout:
         straight[places] = [name in parts.straight for name in names]
     low, high = np.full(count, -np.inf), np.full(count, np.inf)
-    curve = Curve(at, straight, low, high)
-    alone = [model.fit(sample) for sample in samples]
-    starts = []
-    for one in alone:
-        # the shared ones of one series, and those of each
-        start = np.empty(count)
-        for fit, places in zip(alone, layout, strict=True):
-            start[places] = fit.values
-        start[layout[0][[names.index(name) for name in shared]]] = [one.value(n) for n in shared]
-        starts.append(start)
-    with np.errstate(all="ignore"):
-        found = descend(curve, y, starts)
-    if found is None:
-        raise TrendImpossible(f"No {model.words} could be put through all these series.")
-    dof = total - count
-    variance = found.rss / dof if dof > 0 else None
-    fits: list[Fit] = []
-    begin = 0
-    listed = ", ".join(shared)
-    for sample, places, own_fit in zip(samples, layout, alone, strict=True):
-        rest = found.residuals[begin : begin + sample.n] / roots[begin : begin + sample.n]
-        begin += sample.n
-        weights = np.ones(sample.n) if sample.weights is None else sample.weights
-        values = tuple(found.values[places].tolist())
-        spread = found.unscaled[np.ix_(places, places)]
-        fit = Fit(
-            model, names, values, own_fit.units, spread, sample, rest,
-            math.fsum((weights * rest**2).tolist()), about_mean(sample), iterations=found.steps,
-            converged=found.converged, own_dof=dof, own_variance=variance,
-            own_method=f"least squares with {listed} in common",
-        )  # fmt: skip
-        # of a line, what it is drawn from
-        fits.append(evolve(fit, inner=values, inner_unscaled=spread) if model.straight else fit)
-    return fits
+    return Curve(at, straight, low, high), y
 
 
 def _layout(names: Sequence[str], shared: Sequence[str], count: int) -> list[Places]:

@@ -9,6 +9,7 @@ it is Deming's line. Standard errors are scaled by the scatter, like those of ot
 import math
 
 import numpy as np
+from attrs import evolve
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.text import significant
@@ -24,7 +25,7 @@ def fit_york(sample: Sample) -> Fit:
     assert sample.y_sd is not None
     if sample.n < 3:
         raise TrendImpossible("A line with errors in both x and y needs at least 3 readings.")
-    plain = LINE.fit(Sample(sample.x, sample.y, sample.rows, sample.x_unit, sample.y_unit))
+    plain = LINE.fit(evolve(sample, weights=None))
     x, y = sample.x, sample.y
     of_x, of_y = sample.x_sd**-2.0, sample.y_sd**-2.0
     slope = plain.value("slope")
@@ -54,7 +55,7 @@ def fit_york(sample: Sample) -> Fit:
     times = significant(math.sqrt(rss * size / (sample.n - 2)), 2)
     return Fit(
         LINE, LINE.names, (intercept, slope), plain.units, away @ inner @ away.T,
-        Sample(x, y, sample.rows, sample.x_unit, sample.y_unit, heavy / size), residuals, rss, tss,
+        evolve(sample, weights=heavy / size), residuals, rss, tss,
         iterations=turns, converged=rests, centre=middle,
         inner=(intercept + slope * middle, slope), inner_unscaled=inner,
         notes=(f"The scatter is {times} times what the errors account for.",),
