@@ -314,8 +314,14 @@ class Monkey:
         self._last.append(way.__name__)
         self._step = time.thread_time()
         self._slowest = 0.0
-        said = way()
-        self._pause()
+        # where it stands still, should it
+        with tempfile.TemporaryFile("w+") as stack:
+            faulthandler.dump_traceback_later(self.patience, file=stack)
+            said = way()
+            self._pause()
+            faulthandler.cancel_dump_traceback_later()
+            stack.seek(0)
+            where = stack.read()
         # as the loop of a program does, which a program that only handles events has not
         QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
         seconds = self._slowest
@@ -324,6 +330,7 @@ class Monkey:
         self.longest = max(self.longest, seconds)
         if seconds > self.patience:
             self.fault(f"stood still for {seconds:.1f} s")
+            print(_of_main_thread(where), flush=True)
 
     def _pause(self) -> None:
         """Lets what was done take effect, and looks how long the window stood still for it."""
@@ -418,6 +425,11 @@ class Monkey:
         self.window = self._new_window()
         self.window.open_demo(demo)
         self._settle()
+
+
+def _of_main_thread(stack: str) -> str:
+    """The newest lines of the last thread that faulthandler tells, the first one."""
+    return "\n".join(stack.rsplit("\n\n", maxsplit=1)[-1].splitlines()[:24])
 
 
 def _answer() -> None:
