@@ -100,9 +100,6 @@ class Weights(SornixTest):
             ("errors", ErrorBars("pair", column="SD", upper="Dye"), (SD + Y) / 2),
             ("errors", ErrorBars("sd"), by_scatter),
             ("column", None, SD),
-            ("replicates", None, by_scatter),
-            ("1/y", None, np.sqrt(Y)),
-            ("1/y2", None, Y),
         ):
             with self.subTest(name, errors=errors):
                 self.assertIn(name, WEIGHTS)
@@ -111,6 +108,16 @@ class Weights(SornixTest):
                 weights = sd**-2.0 / (sd**-2.0).mean()
                 wanted = MODELS["line"].fit(Sample(X, Y, np.arange(12), weights=weights))
                 np.testing.assert_allclose(found.values, wanted.values, rtol=1e-9)
+        for name, power in (("1/y", 0.5), ("1/y2", 1.0)):
+            found = fitted(figure(weights=name))
+            # of the curve, not of the readings
+            weights = found.at(X) ** (-2 * power)
+            wanted = MODELS["line"].fit(
+                Sample(X, Y, np.arange(12), weights=weights / weights.mean())
+            )
+            np.testing.assert_allclose(found.values, wanted.values, rtol=1e-6)
+        found = fitted(figure(weights="replicates"))
+        self.assertIn("grow as y to the power", found.notes[-1])
         both = fitted(figure(errors=column, x=ErrorBars("fixed", 0.1), weights="both"))
         self.assertIn("errors in x and y", both.method)
 
@@ -123,11 +130,11 @@ class Weights(SornixTest):
             with self.assertRaises(SornixError) as caught:
                 fitted(figure(**more))
             self.assertIn(said, str(caught.exception))
-        zero = Table("run", (number_column("Time", [1, 2, 3]), number_column("Dye", [0, 1, 2])))
-        for name in ("1/y", "1/y2", "replicates"):
+        below = Table("run", (number_column("Time", [1, 2, 3]), number_column("Dye", [-1, 1, 2])))
+        for name, said in (("1/y", "below 0"), ("replicates", "2 readings each")):
             made = figure(weights=name)
-            with self.assertRaises(TrendImpossible):
-                trend_fit(made.panel.trends[0], made.panel, (zero,))
+            with self.assertRaisesRegex(TrendImpossible, said):
+                trend_fit(made.panel.trends[0], made.panel, (below,))
 
     def test_trends_share_what_they_list(self) -> None:
         panel = Panel((Series("s1", "run", "Time", "Dye"), Series("s2", "run", "Time", "Other")))
@@ -246,7 +253,8 @@ class Drawn(SornixTest):
 
     def test_residuals_against_each(self) -> None:
         found = fitted(figure(weights="1/y"))
-        roots = np.sqrt(1 / Y / (1 / Y).mean())
+        assert found.sample.roots is not None
+        roots = found.sample.roots
         for against in AGAINST:
             drawing = draw_residuals(
                 found, STYLES["report"], ("#000000", "#ff0000"), (60, 16), against

@@ -3,6 +3,7 @@
 import itertools
 import math
 from collections.abc import Mapping
+from typing import Any
 
 import numpy as np
 from hypothesis import given, settings
@@ -36,6 +37,7 @@ from sornix.core.trends.statistics import (
     runs_test,
     standardised,
 )
+from sornix.core.trends.variance import fit_by_height
 from tests.base import SornixTest
 
 Floats = NDArray[np.float64]
@@ -170,6 +172,75 @@ class Asked(SornixTest):
         x, y, _ = made(2)
         with self.assertRaises(GivenUp), while_wanted(lambda: False):
             MODELS["decay"].fit(sample(x, y))
+
+
+class ByHeight(SornixTest):
+    """Against whole matrices and a search of SciPy, which the fit has neither of."""
+
+    def test_power_covariance_and_degrees_of_freedom(self) -> None:
+        random = np.random.default_rng(12)
+        x = np.repeat(np.linspace(1, 10, 6), 3)
+        y = 2 + 3 * x + random.normal(0, 0.04 * (2 + 3 * x))
+        found = fit_by_height(MODELS["line"], sample(x, y))
+        assert found.scatter and found.scatter.uncertainty
+        logs = found.scatter.logs(found.at(x))
+        columns = np.column_stack((np.ones(18), x))
+
+        def parts(variance: float, power: float) -> Any:
+            """V⁻¹, (XᵀV⁻¹X)⁻¹ and V⁻¹ less its projection."""
+            heavy = np.diag(np.exp(-2 * power * logs) / variance)
+            phi = np.linalg.inv(columns.T @ heavy @ columns)
+            return heavy, phi, heavy - heavy @ columns @ phi @ columns.T @ heavy
+
+        def unlikely(of: Floats) -> float:
+            heavy, phi, p = parts(math.exp(of[0]), of[1])
+            return float(y @ p @ y - np.linalg.slogdet(heavy)[1] - np.linalg.slogdet(phi)[1])
+
+        fine = {"xatol": 1e-9, "fatol": 1e-12, "maxiter": 4000}
+        best = optimize.minimize(unlikely, [0.0, 0.5], method="Nelder-Mead", options=fine).x
+        self.assertAlmostEqual(found.scatter.power, best[1], 2)
+        variance = math.exp(best[0])
+        heavy, phi, p = parts(variance, found.scatter.power)
+        whole, turn = np.linalg.inv(heavy), np.diag(2 * logs)
+        first = [whole / variance, turn @ whole]
+        second = [[0 * whole, turn @ first[0]], [turn @ first[0], turn @ first[1]]]
+        known = np.linalg.inv([[0.5 * np.trace(p @ a @ p @ b) for b in first] for a in first])
+        more = np.zeros((2, 2))
+        inside = columns.T @ heavy
+        for i, j in itertools.product(range(2), repeat=2):
+            twice = inside @ first[i] @ heavy @ first[j] @ inside.T
+            by = [inside @ first[k] @ inside.T for k in (i, j)]
+            bent = inside @ second[i][j] @ inside.T
+            more += known[i, j] * (twice - by[0] @ phi @ by[1] - bent / 4)
+        adjusted = phi + 2 * phi @ more @ phi
+        assert found.residual_sd
+        np.testing.assert_allclose(found.unscaled * found.residual_sd**2, adjusted, rtol=0.01)
+        for place, parameter in enumerate(found.parameters):
+            change = [-(phi @ inside @ a @ inside.T @ phi)[place, place] for a in first]
+            dof = 2 * phi[place, place] ** 2 / float(change @ known @ change)
+            assert parameter.ci95 and parameter.standard_error
+            half = (parameter.ci95[1] - parameter.ci95[0]) / 2
+            wanted = float(reference.t.ppf(0.975, dof))
+            self.assertAlmostEqual(half / parameter.standard_error / wanted, 1, 2)
+
+    def test_every_shape_weighs_by_its_own_height(self) -> None:
+        random = np.random.default_rng(5)
+        x = np.repeat(np.linspace(0.5, 10, 8), 2)
+        for name in ("decay", "polynomial-2", "line-through-origin", "exponential", "logarithm"):
+            y = 50 * np.exp(-0.3 * x) + 4
+            y = y + random.normal(0, 0.03 * y)
+            found = fit_by_height(MODELS[name], sample(x, y), power=1.0)
+            weights = 1 / found.at(x) ** 2
+            again = MODELS[name].fit(sample(x, y, weights / weights.mean()))
+            with self.subTest(name):
+                np.testing.assert_allclose(found.values, again.values, rtol=1e-5)
+                free = fit_by_height(MODELS[name], sample(x, y))
+                for parameter in free.parameters:
+                    assert parameter.ci95
+                    self.assertTrue(parameter.ci95[0] < parameter.value < parameter.ci95[1])
+                at = free.predict(4.0)
+                assert at.confidence95 and at.prediction95
+                self.assertLess(at.prediction95[0], at.confidence95[0])
 
 
 class Robust(SornixTest):

@@ -10,6 +10,7 @@ from sornix.core.figure import Figure, Panel, Series, Trend, add_trend, trend_fi
 from sornix.core.readings import Table, number_column
 from sornix.core.trends import MODELS
 from sornix.desk.words import ChoiceWord
+from sornix.desk.workbench import Scene
 from tests.qt import WindowTest
 
 
@@ -168,10 +169,12 @@ class LongFits(WindowTest):
         self.assertTrue(bench.fitter.is_busy)
         QApplication.processEvents()
         self.assertIn("being fitted", self.panes.ledger.text)
-        # what leaves the window has every trend, however long it takes
-        whole = bench.whole_scene
-        assert whole is not None
-        self.assertIn("t1", whole.drawing.place.equations)
+        # what leaves the window has every trend, and the window does not stand still for it
+        whole: list[Scene] = []
+        bench.with_every_trend(self.window.start, whole.append)
+        self.assertEqual(whole, [])
+        self.wait_until(lambda: whole, "all was fitted")
+        self.assertIn("t1", whole[0].drawing.place.equations)
         self.wait_until(self.fitted)
         self.settle()
         self.assertIn("scatter about trend\t0.20", self.panes.ledger.text)

@@ -4,10 +4,12 @@ import io
 import sys
 import threading
 from contextlib import redirect_stderr
+from functools import partial
 
 from hypothesis import given
 from hypothesis import strategies as st
-from PyQt6.QtWidgets import QApplication
+from PyQt6 import sip
+from PyQt6.QtWidgets import QApplication, QLabel
 
 from sornix.core.errors import EditRefused
 from sornix.core.figure import Figure, hold, set_title
@@ -107,6 +109,19 @@ class Unforeseen(QtTest):
             threading.excepthook, sys.excepthook = before, hook
         self.assertEqual((told, worker.is_busy), ([UNEXPECTED], False))
         self.assertEqual(heard, ["a bug"])
+
+    def test_who_asked_and_is_gone_is_told_nothing(self) -> None:
+        worker = Worker()
+
+        def refuse() -> None:
+            raise EditRefused("No.")
+
+        for ended in (lambda: None, refuse):
+            asked = QLabel()
+            worker.start("working…", ended, asked.setText, partial(asked.setText))
+            sip.delete(asked)
+            worker.wait()
+        self.assertFalse(worker.is_busy)
 
     def test_the_window_says_that_the_work_is_still_there(self) -> None:
         frame = Frame(LIGHT)

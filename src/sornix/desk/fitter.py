@@ -61,7 +61,7 @@ class Fitter(QObject):
         if not wanted:
             return
         self._running = wanted
-        self._worker.start("Fitting…", partial(_fit_all, wanted), self._done, self._done)
+        self._worker.start("Fitting…", partial(fit_all, wanted), self._done, self._done)
 
     def _done(self, _outcome: object) -> None:
         self._running = ()
@@ -87,8 +87,8 @@ class Fitter(QObject):
         self._worker.wait()
 
 
-def _fit_all(wanted: Sequence[Spec]) -> None:
-    """What the worker does: each fit, which is then remembered."""
+def fit_all(wanted: Sequence[Spec]) -> None:
+    """Makes each fit, which is then remembered; for a worker."""
     for spec in wanted:
         # that one is impossible is remembered too
         with suppress(TrendImpossible):

@@ -26,7 +26,7 @@ from sornix.core.readings import Table, table_named, write_text
 from sornix.core.text import plural
 
 if TYPE_CHECKING:
-    from collections.abc import Mapping, Sequence
+    from collections.abc import Callable, Mapping, Sequence
     from pathlib import Path
 
     from sornix.desk.exportdialog import Chosen, ExportDialog
@@ -49,12 +49,15 @@ class HandOver:
 
     # -- out -----------------------------------------------------------------------------------
 
+    def _with_every_trend(self, then: Callable[[Scene], None]) -> None:
+        self._window.bench.with_every_trend(self._window.start, then)
+
     def ask_export(self) -> None:
         """Opens the dialog about formats, sizes and names."""
+        self._with_every_trend(self._ask_export)
+
+    def _ask_export(self, scene: Scene) -> None:
         window = self._window
-        scene = window.bench.whole_scene
-        if scene is None:
-            return
         from sornix.desk.exportdialog import ExportDialog
 
         take = partial(self.export, scene)
@@ -87,10 +90,12 @@ class HandOver:
     def copy_figure(self) -> None:
         """Puts the figure on the clipboard as picture, as SVG and as its numbers, so that each
         program takes what suits it."""
+        self._with_every_trend(self._copy_figure)
+
+    def _copy_figure(self, scene: Scene) -> None:
         window = self._window
         clipboard = QApplication.clipboard()
-        scene = window.bench.whole_scene
-        if scene is None or clipboard is None:
+        if clipboard is None:
             return
         from sornix.paint.export import png, svg
         from sornix.paint.handout import told_of
@@ -110,9 +115,9 @@ class HandOver:
 
     def copy_numbers(self) -> None:
         """Copies what is drawn as text that a spreadsheet takes."""
-        scene = self._window.bench.whole_scene
-        if scene is None:
-            return
+        self._with_every_trend(self._copy_numbers)
+
+    def _copy_numbers(self, scene: Scene) -> None:
         text = _numbers(scene)
         if text:
             self._window.copy_text(text)
@@ -120,10 +125,10 @@ class HandOver:
             self._window.say("These are too many readings to copy. Export them as CSV instead.")
 
     def ask_print(self) -> None:
+        self._with_every_trend(self._ask_print)
+
+    def _ask_print(self, scene: Scene) -> None:
         window = self._window
-        scene = window.bench.whole_scene
-        if scene is None:
-            return
         from sornix.desk.printing import PrintDialog
 
         self.dialog = PrintDialog(window.frame, scene.drawing, window.bench.name, window.tell)

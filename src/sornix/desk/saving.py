@@ -71,7 +71,8 @@ class Saving:
     ) -> None:
         """Writes the document, and asks first where something is in the way, unless it is `sure`
         that it may."""
-        scene = self._window.bench.whole_scene
+        # a picture for lists of files: no trend that takes long is waited for
+        scene = self._window.bench.scene
         if scene is None:
             return
         from attrs import evolve

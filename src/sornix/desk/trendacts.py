@@ -6,10 +6,11 @@ from typing import TYPE_CHECKING
 
 from sornix.core import figure as edits
 from sornix.core.errors import SornixError
-from sornix.core.figure import FORMULA, Figure, waiting
+from sornix.core.figure import FORMULA, Figure
 from sornix.core.files import write_atomically
 from sornix.core.trends import MODELS
 from sornix.desk.acts import Act, State
+from sornix.desk.workbench import Scene
 
 if TYPE_CHECKING:
     from sornix.desk.window import Window
@@ -119,20 +120,23 @@ def write_report(window: "Window", path: Path) -> None:
     from sornix.core.figure.trendreport import report_sections
     from sornix.core.trends.report import FORMS
 
-    scene = window.bench.scene
     form = FORMS.get(path.suffix.removeprefix(".").lower())
-    if scene is None or window.is_read([path]):
+    if window.is_read([path]):
         return
     if form is None:
         endings = ", ".join(f".{name}" for name in FORMS)
         window.say(f"A report can end in {endings}, and “{path.name}” does not.")
         return
-    with waiting():
-        sections = report_sections(scene.figure.panel, scene.tables, scene.place.equations)
-    title = scene.figure.title or window.bench.name
-    try:
-        write_atomically(path, form(title, sections).encode("utf-8"))
-    except SornixError as error:
-        window.say(str(error))
-    else:
-        window.tell(f"written to {path.name}")
+
+    def write(scene: Scene) -> None:
+        with scene.looking():
+            sections = report_sections(scene.figure.panel, scene.tables, scene.place.equations)
+        title = scene.figure.title or window.bench.name
+        try:
+            write_atomically(path, form(title, sections).encode("utf-8"))
+        except SornixError as error:
+            window.say(str(error))
+        else:
+            window.tell(f"written to {path.name}")
+
+    window.bench.with_every_trend(window.start, write)

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from contextlib import AbstractContextManager
-from functools import cached_property
+from functools import cached_property, partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -11,11 +11,11 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from sornix.core.document import Document, Export, History
 from sornix.core.errors import SornixError
-from sornix.core.figure import Figure, OwnStyle, View, caption, steady_fits, waiting
+from sornix.core.figure import Figure, OwnStyle, Spec, View, caption, steady_fits
 from sornix.core.files import FileState
 from sornix.core.letters import printable
 from sornix.core.readings import Table, Tables, table_named
-from sornix.desk.fitter import Fitter
+from sornix.desk.fitter import Fitter, fit_all
 from sornix.desk.theme import LIGHT
 
 if TYPE_CHECKING:
@@ -40,6 +40,12 @@ class Scene:
     def looking(self) -> AbstractContextManager[None]:
         """Within it, what is asked of fits is answered as for the drawing."""
         return steady_fits(self._view)
+
+    @property
+    def pending(self) -> tuple[Spec, ...]:
+        """The fits that the drawing is without, since they take long."""
+        self.drawing  # noqa: B018 - it asks for them
+        return tuple(self._view.pending)
 
     @cached_property
     def _view(self) -> View:
@@ -169,15 +175,16 @@ class Workbench(QObject):
         self.scene = Scene(self.scene.document, self._measure)
         (self.previewed if self._in_gesture else self.changed).emit()
 
-    @property
-    def whole_scene(self) -> Scene | None:
-        """The scene with every trend, however long that takes: for what leaves the window."""
-        if self.scene is None or not self.fitter.is_busy:
-            return self.scene
-        with waiting():
-            scene = Scene(self.scene.document, self._measure)
-            scene.drawing  # noqa: B018 - drawing it fits its trends
-        return scene
+    def with_every_trend(self, start: Callable[..., None], then: Callable[[Scene], object]) -> None:
+        """Goes on with the scene with every trend, for what leaves the window: now, or when those
+        that take long have been fitted, which `start` lets go on beside the work."""
+        if self.scene is None:
+            return
+        document, wanted = self.scene.document, self.scene.pending
+        if not wanted:
+            then(self.scene)
+            return
+        start("fitting…", partial(fit_all, wanted), lambda _: then(Scene(document, self._measure)))
 
     def begin(
         self, document: Document, *, path: Path | None, name: str, unsaved: bool = False,

@@ -11,9 +11,11 @@ import sys
 import threading
 import traceback
 from collections.abc import Callable
+from functools import partial
 from queue import SimpleQueue
 from typing import Any, NamedTuple
 
+from PyQt6 import sip
 from PyQt6.QtCore import QCoreApplication, QObject, QSocketNotifier, pyqtSignal
 from PyQt6.sip import voidptr
 
@@ -151,6 +153,13 @@ def _outcome_of(order: _Order) -> _Outcome:
     return _Outcome(order, result)
 
 
+def hand_on(to: Callable[[Any], object], what: object) -> None:
+    """Hands an outcome on, unless who asked for it is gone: a dialog that was closed."""
+    asked = getattr(to.func if isinstance(to, partial) else to, "__self__", None)
+    if not (isinstance(asked, QObject) and sip.isdeleted(asked)):
+        to(what)
+
+
 def _bare(error: BaseException) -> BaseException:
     """An error without the frames that it went through, which hold on to what they worked with."""
     error.__traceback__ = error.__cause__ = error.__context__ = None
@@ -190,9 +199,9 @@ class Worker(QObject):
             del self._jobs[outcome.order.ticket]
             self.busy_changed.emit(self._words)
             if outcome.error is None:
-                done(outcome.result)
+                hand_on(done, outcome.result)
             elif not isinstance(outcome.error, GivenUp):
-                failed(_told(outcome.error))
+                hand_on(failed, _told(outcome.error))
 
         order = _Order(self._post.ticket(take), [work], threading.Event())
         self._jobs[order.ticket] = _Job(words, order, writes)

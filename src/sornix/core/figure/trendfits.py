@@ -39,6 +39,8 @@ from sornix.core.trends.counting import by_clock
 
 Floats = NDArray[np.float64]
 
+# The powers of the height of the curve that readings scatter by, where it is given.
+_POWERS = {"1/y": 0.5, "1/y2": 1.0}
 # Readings of an SD of 0 cannot weigh without end; they weigh like the least SD that is not 0.
 _NO_WEIGHT = "No reading of this series has a standard deviation above 0 to weigh it by."
 
@@ -172,13 +174,16 @@ def _remember(spec: Spec, found: Fit | TrendImpossible) -> None:
 
 
 _LONG_MS = 100.0
+# Weights that are known before the curve is.
+_AT_ONCE = ("equal", "errors", "both", "column")
 
 
 def _cost_ms(spec: Spec) -> float:
     """About how long a fit takes, as measured on the machine of the benchmarks."""
     n = sum(len(readings.x.column) for readings in spec.readings)
     model = trend_model(spec.trend)
-    turns = 1 if spec.trend.method == "least-squares" else 12
+    in_turn = spec.trend.method != "least-squares" or spec.trend.weights not in _AT_ONCE
+    turns = 12 if in_turn else 1
     if isinstance(model, ByFormula) and not spec.trend.on_logs:
         search = 25 if len(model.names) < 4 else 60
         return turns * (search + n * len(model.names) * 0.001)
@@ -190,10 +195,23 @@ def _cost_ms(spec: Spec) -> float:
 
 def _fitted(spec: Spec) -> Fit:
     trend = spec.trend
-    samples = [_sample(readings, trend.weights) for readings in spec.readings]
+    samples = [
+        _sample(readings, trend.weights, on_logs=trend.on_logs) for readings in spec.readings
+    ]
     if spec.readings[0].x.column.kind == TIME:
         along = by_clock([sample.x for sample in samples])
         samples = [sample.counted(along) for sample in samples]
+    model = trend_model(evolve(trend, on_logs=False))
+    way = Way(trend.settings)
+    if (trend.weights in _POWERS or trend.weights == "replicates") and not trend.on_logs:
+        from sornix.core.trends.variance import fit_by_height
+
+        by_height = [
+            fit_by_height(model, sample, way, _POWERS.get(trend.weights)) for sample in samples
+        ]
+        if len(samples) == 1 and trend.method == "least-squares":
+            return by_height[0]
+        samples = [fit.sample for fit in by_height]
     if len(samples) > 1:
         if trend.settings or trend.on_logs or trend.method != "least-squares":
             raise TrendImpossible(
@@ -203,9 +221,7 @@ def _fitted(spec: Spec) -> Fit:
             )
         from sornix.core.trends.shared import fit_shared
 
-        return fit_shared(trend_model(trend), samples, trend.shared)[spec.at]
-    way = Way(trend.settings)
-    model = trend_model(evolve(trend, on_logs=False))
+        return fit_shared(model, samples, trend.shared)[spec.at]
     return put_through(model, samples[0], way, trend.method, on_logs=trend.on_logs)
 
 
@@ -302,7 +318,7 @@ def _used(made_from: _Readings, points: Points) -> NDArray[np.bool_]:
     return used
 
 
-def _sample(made_from: _Readings, weights: str) -> Sample:
+def _sample(made_from: _Readings, weights: str, *, on_logs: bool) -> Sample:
     """The readings of a trend with their weights. Raises TrendImpossible."""
     x, y = made_from.x.column, made_from.y.column
     points = points_of(made_from.x, made_from.y, only=made_from.only)
@@ -324,7 +340,7 @@ def _sample(made_from: _Readings, weights: str) -> Sample:
         return evolve(sample, x_sd=x_sd, y_sd=y_sd)
     if "y" in found:
         return evolve(sample, weights=_relative(_above_0(found["y"][used]) ** -2.0))
-    return _weighed(sample, weights)
+    return _weighed(sample, weights, on_logs=on_logs)
 
 
 def trend_unit(column: Column) -> str:
@@ -332,25 +348,29 @@ def trend_unit(column: Column) -> str:
     return "s" if column.kind == TIME else column.unit
 
 
-def _weighed(sample: Sample, weights: str) -> Sample:
-    """With weights that follow from the readings themselves."""
-    if weights in ("1/y", "1/y2"):
-        if (sample.y == 0).any() or (weights == "1/y" and (sample.y < 0).any()):
-            raise TrendImpossible(
-                "Readings at 0 cannot weigh by their y."
-                if (sample.y == 0).any() else "Readings below 0 cannot weigh 1/y.",
-                remedy="Leave them out, hold a range of x, or weigh the readings otherwise.",
-            )  # fmt: skip
-        power = 1.0 if weights == "1/y" else 2.0
-        return evolve(sample, weights=_relative(np.abs(sample.y) ** -power))
+def _weighed(sample: Sample, weights: str, *, on_logs: bool) -> Sample:
+    """Readings that can be weighed in a way that follows from themselves; on logarithms, weighed by
+    it. Raises TrendImpossible."""
+    if weights == "1/y" and (sample.y < 0).any():
+        raise TrendImpossible(
+            "Readings below 0 cannot weigh 1/y.",
+            remedy="Leave them out, hold a range of x, or weigh the readings otherwise.",
+        )
     if weights == "replicates":
-        spread = _spread_of_replicates(sample.x, sample.y)
-        if not np.isfinite(spread).all():
+        if on_logs:
             raise TrendImpossible(
-                "Every x needs 2 readings or more to weigh by the scatter of replicates.",
+                "On logarithms each reading weighs by its ratio to the curve.",
+                remedy="Weigh all readings the same, or fit the readings themselves.",
+            )
+        _, counts = np.unique(sample.x, return_counts=True)
+        if (counts > 1).sum() < 2:
+            raise TrendImpossible(
+                "Two x or more need 2 readings each to weigh by the scatter of replicates.",
                 remedy="Weigh the readings otherwise.",
             )
-        return evolve(sample, weights=_relative(_above_0(spread) ** -2.0))
+    if on_logs and weights in _POWERS:
+        heights = np.abs(sample.y)
+        return evolve(sample, weights=_relative(_above_0(heights) ** (-2.0 * _POWERS[weights])))
     return sample
 
 

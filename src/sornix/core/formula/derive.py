@@ -108,6 +108,7 @@ _OUTER: dict[str, Callable[[int, Expression], Expression]] = {
     "sin": lambda at, u: _call("cos", at, u),
     "cos": lambda at, u: _call("neg", at, _call("sin", at, u)),
     "tan": lambda at, u: _over(at, _ONE, _square(at, _call("cos", at, u))),
+    "tanh": lambda at, u: _minus(at, _ONE, _square(at, _call("tanh", at, u))),
     "asin": lambda at, u: _over(at, _ONE, _call("sqrt", at, _minus(at, _ONE, _square(at, u)))),
     "acos": lambda at, u: _over(
         at, Number(-1.0), _call("sqrt", at, _minus(at, _ONE, _square(at, u)))

@@ -36,8 +36,8 @@ FUNCTIONS: Mapping[str, Callable[..., Floats]] = MappingProxyType(
         "+": np.add, "-": np.subtract, "*": np.multiply, "/": np.divide, "^": np.power,
         "neg": np.negative, "sqrt": np.sqrt, "exp": np.exp, "ln": np.log, "log10": np.log10,
         "log2": np.log2, "sin": np.sin, "cos": np.cos, "tan": np.tan, "asin": np.arcsin,
-        "acos": np.arccos, "atan": np.arctan, "abs": np.abs, "min": _least, "max": _greatest,
-        POWER_TIMES_LOG: _power_times_log,
+        "acos": np.arccos, "atan": np.arctan, "tanh": np.tanh, "abs": np.abs, "min": _least,
+        "max": _greatest, POWER_TIMES_LOG: _power_times_log,
     }
 )  # fmt: skip
 _MANY = 100

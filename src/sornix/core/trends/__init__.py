@@ -9,7 +9,7 @@ from sornix.core.trends import line as _line
 from sornix.core.trends import polynomial as _polynomial
 from sornix.core.trends import shapes as _shapes
 from sornix.core.trends import smoothers as _smoothers
-from sornix.core.trends.byformula import UNDETERMINED, UNSETTLED, ByFormula
+from sornix.core.trends.byformula import UNDETERMINED, UNSETTLED, UNSURE, ByFormula
 from sornix.core.trends.equation import Equation
 from sornix.core.trends.fit import PLAIN, Bands, Fit, Parameter, Prediction, Sample, Setting, Way
 from sornix.core.trends.fitting import METHODS, ON_LOGS, model_of, put_through
@@ -22,6 +22,7 @@ __all__ = [
     "PLAIN",
     "UNDETERMINED",
     "UNSETTLED",
+    "UNSURE",
     "Bands",
     "ByFormula",
     "Equation",

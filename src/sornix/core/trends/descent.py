@@ -10,6 +10,7 @@ shrink. Parameters with bounds are kept between them, and rest at an end where t
 out.
 """
 
+import math
 from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
@@ -23,6 +24,8 @@ Floats = NDArray[np.float64]
 
 _MOST_STEPS = 60
 _PATIENCE, _MANY = 4, 2000
+# Curves as likely as this fit alike: half of the 95 % point of χ² with one degree of freedom.
+ALIKE = 1.92
 # Columns of derivatives whose sizes differ by more than this are one column to binary64.
 _SINGULAR = 1e-13
 # So many steps tell which of several starts lead down; so many of these are followed to the end.
@@ -93,20 +96,22 @@ class _State(NamedTuple):
 def descend(curve: Curve, y: Floats, *groups: Sequence[Floats]) -> Descent | None:
     """The best of the descents from groups of starts, of each of which the best few are followed;
     None where none gives finite numbers."""
-    # of ends that are equally low the one that came to rest and is determined
-    return min(_ends(curve, y, *groups), key=_rank, default=None)
+    return min(ends(curve, y, groups), key=rank, default=None)
 
 
-def ends_of(curve: Curve, y: Floats, *groups: Sequence[Floats]) -> list[Floats]:
-    """The parameters at which descents from groups of starts end, the lowest end first."""
+def end_values(reached: Sequence[Descent]) -> list[Floats]:
+    """The parameters of different ends, the lowest first."""
     kept: list[Floats] = []
-    for end in sorted(_ends(curve, y, *groups), key=_rank):
+    for end in sorted(reached, key=rank):
         if all(not np.allclose(end.values, other, rtol=1e-3) for other in kept):
             kept.append(end.values)
     return kept
 
 
-def _ends(curve: Curve, y: Floats, *groups: Sequence[Floats]) -> list[Descent]:
+def ends(curve: Curve, y: Floats, groups: Sequence[Sequence[Floats]]) -> list[Descent]:
+    """Where descents from groups of starts end that may be the lowest, or fit nearly as well."""
+    # by so much the sum of squares of what is as likely may be larger
+    alike = math.exp(2 * ALIKE / max(len(y), 1))
     with np.errstate(all="ignore"):
         begun: list[Floats] = []
         for starts in groups:
@@ -122,7 +127,7 @@ def _ends(curve: Curve, y: Floats, *groups: Sequence[Floats]) -> list[Descent]:
             # once one has come to rest, others have to hurry, and to lead lower
             most = curve.most if lowest == np.inf else curve.most // 5
             state = _damped(curve, y, start, most)
-            if not np.isfinite(state.rss) or state.rss > lowest * (1 + 1e-6):
+            if not np.isfinite(state.rss) or state.rss > lowest * alike * (1 + 1e-6):
                 continue
             found = _polished(curve, y, state)
             if found is not None and np.isfinite(found.rss):
@@ -130,7 +135,8 @@ def _ends(curve: Curve, y: Floats, *groups: Sequence[Floats]) -> list[Descent]:
     return ended
 
 
-def _rank(end: Descent) -> tuple[float, bool, int]:
+def rank(end: Descent) -> tuple[float, bool, int]:
+    """Of ends that are equally low, first the one that came to rest and is determined."""
     return float(f"{end.rss:.9g}"), not end.converged, len(end.loose)
 
 

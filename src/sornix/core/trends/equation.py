@@ -46,7 +46,7 @@ class Equation(NamedTuple):
             if run.italic and len(text) > 1:
                 text = rf"\mathit{{{text}}}"
             written += f"{'^' if run.script > 0 else '_'}{{{text}}}" if run.script else text
-        return re.sub(r"\b(exp|ln|sin|cos|tan)\(", r"\\\1(", written)
+        return re.sub(r"\b(exp|ln|sin|cos|tanh?)\(", r"\\\1(", written)
 
     def formula(self, x: str) -> str:
         """What stands at the right, in the grammar of formulas, with `x` for the quantity along."""

@@ -14,6 +14,7 @@ from sornix.core.trends.equation import Equation, Printing
 
 if TYPE_CHECKING:
     from sornix.core.trends.model import Model
+    from sornix.core.trends.variance import Scatter
 
 Floats = NDArray[np.float64]
 
@@ -213,6 +214,8 @@ class Fit:
     own_method: str = ""
     # the fit was made to ln y, and its residuals, rss and R² are of ln y
     on_logs: bool = False
+    # how readings scatter, where they weigh by the height of the curve
+    scatter: "Scatter | None" = None
 
     @property
     def model(self) -> str:
@@ -314,14 +317,33 @@ class Fit:
 
         return float(stdtrit(self.dof, 0.975))
 
+    def _t95_for(self, slopes: Floats, reading: Floats | None = None) -> float | Floats:
+        """Student's t for the variance of gᵀβ with rows g (k, p), and of a reading with it: see
+        Uncertainty.dof."""
+        known = None if self.scatter is None else self.scatter.uncertainty
+        if known is None:
+            return self.t95 or math.nan
+        from scipy.special import stdtrit
+
+        found: Floats = stdtrit(known.dof(slopes, reading), 0.975)
+        return found
+
+    @cached_property
+    def _t95_of_each(self) -> Floats:
+        """Student's t for each parameter."""
+        found = self._t95_for(self.by.turned(self))
+        return np.broadcast_to(found, len(self.names))
+
     @property
     def parameters(self) -> tuple[Parameter, ...]:
         found = []
-        for name, value, unit in zip(self.names, self.values, self.units, strict=True):
+        for i, (name, value, unit) in enumerate(
+            zip(self.names, self.values, self.units, strict=True)
+        ):
             error = self.standard_error(name)
             interval = None
             if error is not None and self.t95 is not None:
-                interval = self.by.interval(self, name, self.t95 * error)
+                interval = self.by.interval(self, name, float(self._t95_of_each[i]) * error)
             found.append(Parameter(name, value, error, interval, unit, name in self.held))
         return tuple(found)
 
@@ -336,15 +358,39 @@ class Fit:
         """The inverse of JᵀWJ in the parameters that the model's gradient is about."""
         return self.unscaled if self.inner_unscaled is None else self.inner_unscaled
 
+    def slopes_at(self, x: Floats) -> Floats:
+        """The gradient of the trend at `x` (k,) in the parameters of `spread`, shape (k, p)."""
+        return self.by.gradient(self, self.along.count(x))
+
     def leverage_at(self, x: Floats) -> Floats:
         """gᵀ (JᵀWJ)⁻¹ g at `x`, shape (k,), for the gradient g of the trend there."""
-        slopes = self.by.gradient(self, self.along.count(x))
+        return self._lever(self.slopes_at(x))
+
+    def _lever(self, slopes: Floats) -> Floats:
         found: Floats = np.maximum(np.einsum("ij,jk,ik->i", slopes, self.spread, slopes), 0.0)
+        return found
+
+    def half_widths(self, x: Floats, readings: float = math.inf) -> Floats:
+        """Half the 95 % interval at `x` (k,) of the mean of so many new readings, or of the trend
+        itself; NaN without degrees of freedom."""
+        slopes = self.slopes_at(x)
+        lever = self._lever(slopes)
+        of_reading = None
+        if math.isfinite(readings):
+            own = self.new_variance(x) / readings
+            lever = lever + own
+            if self.scatter is not None and self.residual_sd is not None:
+                by_power = 2 * self.scatter.logs(self.at(x)) * own * self.residual_sd**2
+                of_reading = np.column_stack((own, by_power))
+        sd = math.nan if self.residual_sd is None else self.residual_sd
+        found: Floats = self._t95_for(slopes, of_reading) * sd * np.sqrt(lever)
         return found
 
     def new_variance(self, x: Floats) -> Floats:
         """The variance of a new reading at `x` (k,), as a multiple of the residual variance: with
         weights, what lies between those of the neighbours."""
+        if self.scatter is not None:
+            return self.scatter.relative(self.at(x))
         if self._variances is None:
             return np.ones(len(x))
         found: Floats = np.interp(x, *self._variances)
@@ -365,10 +411,7 @@ class Fit:
         first-order expansion (the delta method) for others; None without degrees of freedom."""
         if self.residual_sd is None or self.t95 is None or not self.names:
             return None
-        lever = self.leverage_at(x)
-        mean = self.t95 * self.residual_sd * np.sqrt(lever)
-        single = self.t95 * self.residual_sd * np.sqrt(self.new_variance(x) + lever)
-        return self.by.around(self.at(x), mean, single)
+        return self.by.around(self.at(x), self.half_widths(x), self.half_widths(x, 1.0))
 
     def predict(self, x: float) -> Prediction:
         """The trend at one x with its 95 % intervals."""

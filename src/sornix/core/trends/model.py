@@ -45,6 +45,10 @@ class Model(Protocol):
         """How the trend at `x` (k,) changes with the parameters of `fit.spread`, shape (k, p)."""
         ...
 
+    def turned(self, fit: Fit) -> Floats:
+        """How the parameters of `fit` change with those of `fit.spread`, shape (p, q)."""
+        ...
+
     def around(self, value: Floats, mean: Floats, single: Floats) -> Bands:
         """Values of the trend (k,) with half widths as intervals about them."""
         ...
@@ -62,6 +66,9 @@ class Symmetric:
     """Intervals that reach as far up as down: those of every fit to the readings themselves."""
 
     origin = ""
+
+    def turned(self, fit: Fit) -> Floats:
+        return np.eye(len(fit.names))
 
     def around(self, value: Floats, mean: Floats, single: Floats) -> Bands:
         # far from the readings there may be no number any more

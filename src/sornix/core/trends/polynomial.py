@@ -267,6 +267,13 @@ class Polynomial(Symmetric):
         with np.errstate(over="ignore", invalid="ignore"):
             return np.vander(x - fit.centre, self.degree + 1, increasing=True)
 
+    def turned(self, fit: Fit) -> Floats:
+        powers = range(self.degree + 1)
+        return np.array([
+            [math.comb(j, k) * (-fit.centre) ** (j - k) if j >= k else 0.0 for j in powers]
+            for k in powers
+        ])  # fmt: skip
+
     def equation(self, fit: Fit, asked: Printing) -> Equation:
         """About zero, or about the centre where that takes fewer digits."""
         symbols, drawn, tolerance, units = asked
@@ -334,6 +341,11 @@ class ThroughPoint(Polynomial):
             found, names=self.names, values=values[-len(self.names) :],
             units=units[-len(self.names) :], unscaled=kept, held=held,
         )  # fmt: skip
+
+    def turned(self, fit: Fit) -> Floats:
+        found = np.zeros((len(fit.names), 2))
+        found[-1, 1] = 1.0
+        return found
 
     def equation(self, fit: Fit, asked: Printing) -> Equation:
         symbols, drawn, tolerance, units = asked

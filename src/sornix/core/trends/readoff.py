@@ -44,7 +44,7 @@ def read_off(fit: Fit, y: float, replicates: int = 1) -> ReadOff:
         raise TrendImpossible("A y is the mean of 1 replicate or more.")
     if not math.isfinite(y):
         raise TrendImpossible("Read off needs a number for y.")
-    if fit.by.straight:
+    if fit.by.straight and fit.scatter is None:
         x, interval = _of_line(fit, y, replicates)
     else:
         x, interval = _of_curve(fit, y, replicates)
@@ -97,12 +97,11 @@ def _of_curve(fit: Fit, y: float, m: int) -> tuple[float, tuple[float, float] | 
         several = f"{len(inside)} different x have" if inside else "no x near the readings has"
         raise TrendImpossible(f"On this curve {several} that y.")
     x = inside[0]
-    spread = _spread(fit)
-    if spread is None or not fit.names:
+    if fit.t95 is None or fit.residual_sd is None or not fit.names:
         return x, None
 
     def outside(places: Floats) -> Floats:
-        room = spread * np.sqrt(fit.new_variance(places) / m + fit.leverage_at(places))
+        room = fit.half_widths(places, m)
         value = fit.at(places)
         apart = np.log(value / y) if fit.on_logs else value - y
         return np.abs(apart) - room

@@ -6,62 +6,88 @@ from collections.abc import Mapping
 import numpy as np
 
 from sornix.core.trends.byformula import ByFormula
-from sornix.core.trends.fit import Floats
+from sornix.core.trends.fit import Floats, Sample
+from sornix.core.trends.inverse import AboutMiddle
 from sornix.core.trends.model import MODELS
+from sornix.core.trends.periods import periods
+from sornix.core.trends.search import part_of
 
 
-def _reach(x: Floats) -> float:
-    return float(x.max() - x.min()) or 1.0
+def _reach(sample: Sample) -> float:
+    return float(np.ptp(sample.x)) or 1.0
 
 
-def _rates(x: Floats, _y: Floats) -> Floats:
+def _rates(sample: Sample) -> Floats:
     """Rates of rise and fall from a tenth of the range's to a hundred times it."""
-    sizes = np.geomspace(0.02, 200, 40) / _reach(x)
+    sizes = np.geomspace(0.02, 200, 40) / _reach(sample)
     return np.concatenate([sizes, -sizes])[:, None]
 
 
-def _falls(x: Floats, _y: Floats) -> Floats:
+def _falls(sample: Sample) -> Floats:
     # growth from a background is the same curve with a negative rate
-    falls = np.geomspace(0.02, 300, 60) / _reach(x)
+    falls = np.geomspace(0.02, 300, 60) / _reach(sample)
     return np.concatenate([falls, -falls[:32]])[:, None]
 
 
-def _two_falls(x: Floats, _y: Floats) -> Floats:
-    sizes = np.geomspace(0.05, 200, 22) / _reach(x)
+def _two_falls(sample: Sample) -> Floats:
+    """Pairs of rates, the fast one as fast as the closest readings can tell."""
+    closest = np.diff(np.unique(sample.x)).min(initial=_reach(sample))
+    fastest = np.clip(3 * _reach(sample) / closest, 200, 1e5)
+    sizes = np.geomspace(0.05, fastest, 22 + int(3 * np.log(fastest / 200))) / _reach(sample)
     return np.array([(a, b) for i, a in enumerate(sizes) for b in sizes[:i]])
 
 
-def _exponents(_x: Floats, _y: Floats) -> Floats:
+def _exponents(_sample: Sample) -> Floats:
     return np.concatenate([np.linspace(-6, 6, 49), [0.1, -0.1]])[:, None]
 
 
-def _halves(x: Floats, _y: Floats) -> Floats:
-    """Places of half the greatest value, within the range and well beyond it."""
-    return (np.geomspace(1e-3, 30, 60) * (float(np.abs(x).max()) or 1.0))[:, None]
+def _parted_exponents(sample: Sample) -> Floats:
+    """Exponents, larger ones where x varies by a small part of itself."""
+    least, greatest = float(np.abs(sample.x).min()), float(np.abs(sample.x).max())
+    if not least or greatest > 2 * least:
+        return _exponents(sample)
+    spread = np.log(greatest / least) or 1.0
+    found: Floats = _exponents(sample) * np.log(2) / spread
+    return found
 
 
-def _rises(x: Floats, _y: Floats) -> Floats:
-    """Middles over the range and a little beyond, and steepnesses of both signs."""
-    low, reach = float(x.min()), _reach(x)
-    middles = low + reach * np.linspace(-0.2, 1.2, 25)
-    steep = np.geomspace(1, 150, 12) / reach
-    return np.array([(k, m) for k in steep for m in middles])
+def _halves(sample: Sample) -> Floats:
+    """Places of half the greatest value, from far below the range to far beyond it."""
+    found: Floats = np.geomspace(1e-5, 1e3, 100) * (float(np.abs(sample.x).max()) or 1.0)
+    return found[:, None]
 
 
-def _peaks(x: Floats, _y: Floats) -> Floats:
-    low, reach = float(x.min()), _reach(x)
-    middles = low + reach * np.linspace(-0.1, 1.1, 37)
-    widths = np.geomspace(0.012, 1.0, 10) * reach
-    return np.array([(m, s) for m in middles for s in widths])
+def _rises(sample: Sample) -> Floats:
+    """Middles over the range and a little beyond, steepnesses to where a rise is one step."""
+    low, reach = float(sample.x.min()), _reach(sample)
+    middles = low + reach * np.linspace(-0.3, 1.3, 33)
+    steep = np.geomspace(0.7, 150, 13) / reach
+    found = [(k, m) for k in steep for m in middles]
+    # steeper than these, the middle is between two neighbours
+    places = np.unique(part_of(sample).x)
+    between = (places[1:] + places[:-1]) / 2
+    close = np.diff(places)
+    found += [(8 / gap, m) for gap, m in zip(close, between, strict=True)]
+    return np.array(found)
 
 
-def _periods(x: Floats, _y: Floats) -> Floats:
-    """Periods from what the readings can tell apart to twice the range, evenly in frequency, each
-    with phases an eighth apart over the half turn that a height of either sign leaves open."""
-    reach, count = _reach(x), max(len(np.unique(x)), 4)
-    turns = np.arange(0.4, min(count / 2, 120) + 0.5, 0.2)
-    return np.array([(reach / t, float(x.min()) + q * reach / t / 8) for t in turns
-                     for q in range(4)])  # fmt: skip
+def _peaks(sample: Sample) -> Floats:
+    """Tops over the range and beyond it, as far as one flank of a wide peak can tell."""
+    low, reach = float(sample.x.min()), _reach(sample)
+    inside = [(m, s) for m in np.linspace(-0.1, 1.1, 37) for s in np.geomspace(0.012, 1.0, 10)]
+    beyond = [(m, s) for side in (1, -1) for away in np.geomspace(0.12, 6, 14)
+              for s in np.geomspace(0.05, 6, 12)
+              for m in [0.5 + side * (0.5 + away)] if away < 4 * s]  # fmt: skip
+    found: Floats = np.array(inside + beyond) * reach + np.array([low, 0.0])
+    return found
+
+
+def _temperatures(sample: Sample) -> Floats:
+    """Temperatures of activation, to where the curve is a step within the range."""
+    middle = float(np.abs(sample.x).mean())
+    up = np.geomspace(0.05, max(100.0, 50 * middle / _reach(sample)), 80)
+    found: Floats = np.concatenate([up, -up]) * middle
+    return found[:, None]
 
 
 def _fast_first(values: Mapping[str, float], _x: Floats) -> Mapping[str, float]:
@@ -95,8 +121,8 @@ SHAPES = (
               {"a": "value at 0", "k": "rate"}, _rates, {"a": "y", "k": "1/x"}, origin="moves"),
     ByFormula("logarithm", "logarithm", "a + b * ln(x)",
               {"a": "value at 1", "b": "change per e-fold"}, None, {"a": "y", "b": "y"}),
-    ByFormula("power", "power law", "a * x^p", {"a": "value at 1", "p": "exponent"}, _exponents,
-              origin="scales"),
+    ByFormula("power", "power law", "a * x^p", {"a": "value at 1", "p": "exponent"},
+              _parted_exponents, origin="scales"),
     ByFormula("decay", "decay to a background", "c + a * exp(-k * x)",
               {"c": "background", "a": "height at 0", "k": "rate"}, _falls,
               {"c": "y", "a": "y", "k": "1/x"}, origin="moves"),
@@ -108,19 +134,18 @@ SHAPES = (
               {"v": "greatest value", "h": "place of half of it"}, _halves, {"v": "y", "h": "x"}),
     ByFormula("logistic", "logistic", "l + (u - l) / (1 + exp(-k * (x - m)))",
               {"l": "lower level", "u": "upper level", "k": "steepness", "m": "middle"}, _rises,
-              {"l": "y", "u": "y", "k": "1/x", "m": "x"}, _rising_first, origin="m"),
+              {"l": "y", "u": "y", "k": "1/x", "m": "x"}, _rising_first, origin="m",
+              computed="l + (u - l) * (1 + tanh(k * (x - m) / 2)) / 2"),
     ByFormula("peak", "peak on a baseline", "b + h * exp(-((x - m) / s)^2 / 2)",
               {"b": "baseline", "h": "height", "m": "middle", "s": "width (SD)"}, _peaks,
               {"b": "y", "h": "y", "m": "x", "s": "x"}, _positive_width, origin="m"),
     ByFormula("sine", "sine", "c + a * sin(2 * pi * (x - t) / p)",
               {"c": "mean level", "a": "height", "p": "period", "t": "place of a rise through the "
-               "mean"}, _periods, {"c": "y", "a": "y", "p": "x", "t": "x"}, _first_rise,
+               "mean"}, periods, {"c": "y", "a": "y", "p": "x", "t": "x"}, _first_rise,
               origin="t"),
-    ByFormula("arrhenius", "Arrhenius form", "a * exp(-b / x)",
+    AboutMiddle("arrhenius", "Arrhenius form", "a * exp(-b / x)",
               {"a": "value at infinite x", "b": "temperature of activation"},
-              lambda x, _y: (np.concatenate([np.geomspace(0.05, 100, 60),
-                                             -np.geomspace(0.05, 100, 40)])
-                             * float(np.abs(x).mean()))[:, None], {"a": "y", "b": "x"}),
+              _temperatures, {"a": "y", "b": "x"}),
 )  # fmt: skip
 for _shape in SHAPES:
     MODELS[_shape.name] = _shape

@@ -1,0 +1,65 @@
+"""Shapes of 1/x that are fitted about a middle, such as the Arrhenius form.
+
+a·exp(−b/x) of a high temperature of activation has an `a` of a hundred powers of ten, far from all
+readings, and nothing is determined but their product. So a'·exp(−b (1/x − 1/x₀)) is fitted, with x₀
+the harmonic mean of x; a = a'·exp(b/x₀), and its variance follows from those of the two.
+"""
+
+import math
+
+import numpy as np
+from attrs import evolve
+
+from sornix.core.errors import TrendImpossible
+from sornix.core.trends.byformula import ByFormula
+from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Way
+
+
+class AboutMiddle(ByFormula):
+    """A shape a * exp(-b / x); see the module."""
+
+    def fit(self, sample: Sample, way: Way = PLAIN) -> Fit:
+        way.checked(self.names, self.words)
+        ends = {s.name for s in way.settings if (s.held, s.low, s.high) != (None, None, None)}
+        if "a" in ends or not sample.n or not (sample.x != 0).all():
+            return super().fit(sample, way)
+        per_middle = float((1 / sample.x).mean())
+        about = ByFormula(
+            self.name, self.words, f"a * exp(-b * (1 / x - {per_middle!r}))", self.meanings,
+            self._grid, self._units,
+        )  # fmt: skip
+        # a is solved for, wherever it begins
+        settings = tuple(s for s in way.settings if s.name != "a")
+        found = about.fit(sample, Way(settings))
+        a, b = found.values
+        with np.errstate(all="ignore"):
+            factor = float(np.exp(b * per_middle))
+            change = np.array([[factor, a * factor * per_middle], [0.0, 1.0]])
+            whole = a * factor
+            unscaled = change @ found.unscaled @ change.T
+        if not math.isfinite(whole) or (not whole and a):
+            raise TrendImpossible(
+                "The value at infinite x is beyond all numbers.",
+                remedy="Give x in another unit, or fit another shape.",
+            )
+        if not np.isfinite(unscaled).all():
+            # a number with a hundred digits has a square beyond all numbers
+            unscaled[~np.isfinite(unscaled)] = math.inf
+        return evolve(
+            found, by=self, values=(whole, b), unscaled=unscaled, centre=per_middle,
+            inner=found.values, inner_unscaled=found.unscaled,
+        )  # fmt: skip
+
+    def turned(self, fit: Fit) -> Floats:
+        if not fit.inner:
+            return super().turned(fit)
+        factor = math.exp(min(fit.inner[1] * fit.centre, 700.0))
+        return np.array([[factor, fit.inner[0] * factor * fit.centre], [0.0, 1.0]])
+
+    def _run(self, fit: Fit, x: Floats) -> list[Floats]:
+        if not fit.inner:
+            return super()._run(fit, x)
+        with np.errstate(all="ignore"):
+            away = 1 / np.ravel(x) - fit.centre
+            part = np.exp(-fit.inner[1] * away)
+            return [fit.inner[0] * part, part, -fit.inner[0] * away * part]
