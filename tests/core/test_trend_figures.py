@@ -121,6 +121,21 @@ class Weights(SornixTest):
         both = fitted(figure(errors=column, x=ErrorBars("fixed", 0.1), weights="both"))
         self.assertIn("errors in x and y", both.method)
 
+    def test_readings_without_an_sd_are_left_out_by_name(self) -> None:
+        sd = SD.copy()
+        sd[[1, 4, 7]] = (0.0, np.nan, -0.1)
+        table = Table("run", (*(c for c in TABLES[0].columns if c.name != "SD"),
+                              number_column("SD", sd)))  # fmt: skip
+        for more in (
+            {"weights": "column", "weight_column": "SD"},
+            {"weights": "errors", "errors": ErrorBars("column", column="SD")},
+        ):
+            made = figure(**more)
+            found = trend_fit(made.panel.trends[0], made.panel, (table,))
+            self.assertEqual(found.n, 9)
+            self.assertEqual(found.notes[-1], "3 readings without a standard deviation above 0 "
+                                              "were left out: rows 2, 5, 8.")  # fmt: skip
+
     def test_what_cannot_weigh_is_told(self) -> None:
         for more, said in (
             ({"weights": "errors"}, "no error bars in y"),

@@ -2,6 +2,7 @@
 
 import itertools
 import math
+import re
 from collections.abc import Mapping
 from typing import Any
 
@@ -16,13 +17,15 @@ from sornix.core.errors import TrendImpossible
 from sornix.core.patience import GivenUp, while_wanted
 from sornix.core.trends import (
     MODELS,
+    ByFormula,
     Fit,
     Sample,
     Setting,
     Way,
     put_through,
 )
-from sornix.core.trends.account import Section, quality_rows, test_rows
+from sornix.core.trends.account import Section, influence_rows, quality_rows, test_rows
+from sornix.core.trends.fitting import model_of
 from sornix.core.trends.readoff import limits, read_off
 from sornix.core.trends.report import FORMS
 from sornix.core.trends.robust import LOSSES
@@ -172,6 +175,80 @@ class Asked(SornixTest):
         x, y, _ = made(2)
         with self.assertRaises(GivenUp), while_wanted(lambda: False):
             MODELS["decay"].fit(sample(x, y))
+
+
+class Honest(SornixTest):
+    """What is told of a fit is so, and says of what it is."""
+
+    def test_r_squared_of_a_held_level_can_be_set_beside_others(self) -> None:
+        x = np.linspace(1, 10, 12)
+        y = 20 + 0.1 * x + np.sin(x)
+        line, through = (MODELS[n].fit(sample(x, y)) for n in ("line", "line-through-origin"))
+        slope = float(x @ y / (x @ x))
+        rss, total = float(((y - slope * x) ** 2).sum()), float(((y - y.mean()) ** 2).sum())
+        self.assertAlmostEqual(through.r_squared or 0, 1 - rss / total, 9)
+        self.assertLess(through.r_squared or 0, line.r_squared or 0)
+        self.assertAlmostEqual(through.r_squared_about_level or 0, 1 - rss / float(y @ y), 9)
+        test = regression_test(through)
+        assert test
+        self.assertAlmostEqual(test.ratio, (float(y @ y) - rss) / (rss / 11), 5)
+        abouts = {row.name: row.about for row in (*quality_rows(through), *test_rows(through))}
+        self.assertIn("held", abouts["R² about 0"])
+        self.assertIn("Against y being 0", abouts["F of the trend"])
+        held = MODELS["line"].fit(sample(x, y), Way((Setting("intercept", held=5.0),)))
+        self.assertEqual((held.level, held.dof), (5.0, 11))
+        self.assertLess(held.r_squared or 0, line.r_squared or 0)
+        # of formulas, only one that can be level is tested against that
+        for formula, tested in (("a * x + b * x^2", False), ("c + a * x^2", True)):
+            fit = ByFormula("formula", "formula", formula).fit(sample(x, y))
+            self.assertEqual(regression_test(fit) is not None, tested)
+
+    def test_what_is_not_known_is_not_told(self) -> None:
+        x, y, _ = made(3, 12)
+        loose = ByFormula("formula", "formula", "a * b * x").fit(sample(x, y))
+        self.assertTrue(loose.loose)
+        for parameter in loose.parameters:
+            self.assertEqual((parameter.standard_error, parameter.ci95), (None, None))
+        self.assertIsNone(loose.bands(x))
+        self.assertIsNone(loose.predict(3.0).confidence95)
+        for name in ("decay", "saturation", "peak", "sine"):
+            with self.assertRaisesRegex(TrendImpossible, "different x"):
+                MODELS[name].fit(sample(np.full(12, 3.0), y))
+        two = MODELS["line"].fit(sample(x[:2], y[:2]))
+        self.assertEqual((two.r_squared, two.residual_sd, two.r_squared_about_level), (None,) * 3)
+        for name, at, said in (
+            ("power", x - 5, "needs x at or above 0"), ("logarithm", x - x[0], "needs x above 0"),
+        ):  # fmt: skip
+            with self.assertRaisesRegex(TrendImpossible, said):
+                MODELS[name].fit(sample(at, y))
+        warm = Sample(x + 10, y, np.arange(12), "°C", "")
+        for model in (MODELS["arrhenius"], model_of("arrhenius", on_logs=True)):
+            with self.assertRaises(TrendImpossible) as caught:
+                model.fit(warm)
+            self.assertIn("Convert x to K", str(caught.exception))
+
+    def test_what_is_only_rounding_is_nothing(self) -> None:
+        x = np.arange(1.0, 13) / 10
+        for name, y in (("line", 0.1 + 0.3 * x), ("exponential", 3 * np.exp(-0.7 * x)),
+                        ("saturation", 4 * x / (0.3 + x)), ("power", 2.5 * x**1.5)):  # fmt: skip
+            fit = MODELS[name].fit(sample(x, y))
+            with self.subTest(name):
+                self.assertEqual(fit.residual_sd, 0.0)
+                self.assertEqual(influence_rows(fit)[0].exact, 0.0)
+                text = fit.equation(("x", "y"), (0.1, 1.2), 1e-4).text
+                self.assertLess(max(map(len, re.findall(r"[\d.]+", text))), 5, text)
+
+    def test_limits_go_by_the_scatter_where_they_are(self) -> None:
+        x = np.repeat(np.arange(0.0, 9), 3)
+        sd = 0.02 + 0.1 * x
+        y = 1 + 2 * x + np.random.default_rng(3).normal(0, sd)
+        weights = sd**-2.0 / (sd**-2.0).mean()
+        fit = MODELS["line"].fit(sample(x, y, weights))
+        found = limits(fit)
+        assert found and fit.residual_sd
+        at_0 = fit.residual_sd / math.sqrt(weights[0])
+        self.assertAlmostEqual(found.detection, 3.3 * at_0 / fit.value("slope"), 9)
+        self.assertLess(found.detection, 0.1)
 
 
 class ByHeight(SornixTest):

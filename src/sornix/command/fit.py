@@ -344,9 +344,10 @@ def _as_json(found: Fit, equation: str, told: _Told) -> dict[str, Any]:
             for p in found.parameters
         ],
         "correlation": np.round(correlations(found), 12).tolist(),
-        "rss": found.rss,
+        "rss": 0.0 if found.is_exact else found.rss,
         "residual_sd": found.residual_sd,
         "r_squared": found.r_squared,
+        "r_squared_about_level": found.r_squared_about_level,
         "adjusted_r_squared": found.adjusted_r_squared,
         "r": found.r,
         "aicc": found.aicc,

@@ -26,6 +26,7 @@ from sornix.core.figure.series import OF_REPLICATES, Series
 from sornix.core.figure.values import FORMULA, WEIGHTS, Panel, Trend
 from sornix.core.patience import GivenUp, go_on, while_wanted
 from sornix.core.readings import TIME, Column, Table, Tables, symbols_for, table_named
+from sornix.core.text import plural
 from sornix.core.trends import (
     ByFormula,
     Fit,
@@ -41,7 +42,6 @@ Floats = NDArray[np.float64]
 
 # The powers of the height of the curve that readings scatter by, where it is given.
 _POWERS = {"1/y": 0.5, "1/y2": 1.0}
-# Readings of an SD of 0 cannot weigh without end; they weigh like the least SD that is not 0.
 _NO_WEIGHT = "No reading of this series has a standard deviation above 0 to weigh it by."
 
 
@@ -195,9 +195,15 @@ def _cost_ms(spec: Spec) -> float:
 
 def _fitted(spec: Spec) -> Fit:
     trend = spec.trend
-    samples = [
-        _sample(readings, trend.weights, on_logs=trend.on_logs) for readings in spec.readings
-    ]
+    made = [_sample(one, trend.weights, on_logs=trend.on_logs) for one in spec.readings]
+    found = _through(spec, [sample for sample, _ in made])
+    _, notes = made[spec.at]
+    return evolve(found, notes=(*found.notes, *notes)) if notes else found
+
+
+def _through(spec: Spec, samples: list[Sample]) -> Fit:
+    """The trend of a specification through its readings."""
+    trend = spec.trend
     if spec.readings[0].x.column.kind == TIME:
         along = by_clock([sample.x for sample in samples])
         samples = [sample.counted(along) for sample in samples]
@@ -318,29 +324,49 @@ def _used(made_from: _Readings, points: Points) -> NDArray[np.bool_]:
     return used
 
 
-def _sample(made_from: _Readings, weights: str, *, on_logs: bool) -> Sample:
-    """The readings of a trend with their weights. Raises TrendImpossible."""
+def _sample(made_from: _Readings, weights: str, *, on_logs: bool) -> tuple[Sample, tuple[str, ...]]:
+    """The readings of a trend with their weights, and what is to be said of those that have none.
+    Raises TrendImpossible."""
     x, y = made_from.x.column, made_from.y.column
     points = points_of(made_from.x, made_from.y, only=made_from.only)
     used = _used(made_from, points)
     sides = {"x": made_from.x_errors, "y": made_from.y_errors}
     found = {}
+    without = np.zeros(len(used), dtype=bool)
     for direction, errors in sides.items():
         if errors is not None:
             values = points.x if direction == "x" else points.y
             found[direction] = _deviations(errors, values, points.x, points.rows)
             # a reading without an SD has no weight
-            used &= np.isfinite(found[direction])
+            without |= used & ~(np.isfinite(found[direction]) & (found[direction] > 0))
+    used &= ~without
+    if without.any() and not used.any():
+        raise TrendImpossible(_NO_WEIGHT, remedy="Weigh all readings the same.")
+    notes = (_left_without_weight(points.rows[without]),) if without.any() else ()
     sample = Sample(points.x, points.y, points.rows, trend_unit(x), trend_unit(y))
     if not used.all():
         sample = sample.some(used)
     if weights == "both":
-        both = (_above_0(found[side][used]) for side in "xy")
-        x_sd, y_sd = both
-        return evolve(sample, x_sd=x_sd, y_sd=y_sd)
+        x_sd, y_sd = (found[side][used] for side in "xy")
+        return evolve(sample, x_sd=x_sd, y_sd=y_sd), notes
     if "y" in found:
-        return evolve(sample, weights=_relative(_above_0(found["y"][used]) ** -2.0))
-    return _weighed(sample, weights, on_logs=on_logs)
+        return evolve(sample, weights=_relative(found["y"][used] ** -2.0)), notes
+    return _weighed(sample, weights, on_logs=on_logs), notes
+
+
+_MOST_LISTED = 6
+
+
+def _left_without_weight(rows: NDArray[np.intp]) -> str:
+    """Which readings were left out since nothing says what they weigh."""
+    listed = ", ".join(str(row + 1) for row in rows[:_MOST_LISTED].tolist())
+    more = " and others" if len(rows) > _MOST_LISTED else ""
+    was = "was" if len(rows) == 1 else "were"
+    in_rows = "row" if len(rows) == 1 else "rows"
+    return (
+        f"{plural(len(rows), 'reading')} without a standard deviation above 0 {was} left out: "
+        f"{in_rows} {listed}{more}."
+    )
 
 
 def trend_unit(column: Column) -> str:
@@ -388,7 +414,10 @@ def _deviations(
         return np.abs(values) * size / 100
     if kind in OF_REPLICATES:
         return _spread_of_replicates(x, values)
-    sides = [np.abs(same.column.numbers[rows]) for same in columns]
+    sides = [same.column.numbers[rows] for same in columns]
+    if kind == "pair":
+        # how far it reaches downward and upward, whatever the sign
+        sides = [np.abs(side) for side in sides]
     mean: Floats = sum(sides[1:], sides[0]) / len(sides)
     return mean
 

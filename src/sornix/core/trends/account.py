@@ -91,7 +91,15 @@ def quality_rows(fit: Fit) -> tuple[Row, ...]:
     if fit.r_squared is not None:
         rows.append(Row(f"R²{of}", r_squared_text(fit.r_squared), _R_SQUARED, fit.r_squared))
     elif fit.names:
-        rows.append(Row("R²", "not defined", "All y are the same"))
+        alone = fit.n <= fit.free
+        why = "As many parameters as readings" if alone else "All y are the same"
+        rows.append(Row("R²", "not defined", why))
+    if fit.r_squared_about_level is not None:
+        about = f"Share of the squares about y = {spoken(fit.level or 0.0)}, which is held; not to "
+        rows.append(Row(f"R² about {spoken(fit.level or 0.0)}",
+                        r_squared_text(fit.r_squared_about_level),
+                        f"{about}be set beside that of other trends",
+                        fit.r_squared_about_level))  # fmt: skip
     if fit.r is not None:
         rows.append(Row("r", r_squared_text(fit.r), "Coefficient of correlation", fit.r))
     if fit.residual_sd is not None:
@@ -117,7 +125,8 @@ def test_rows(fit: Fit) -> tuple[Row, ...]:
     if fit.names:
         dof = plural(int(fit.dof), "degree of freedom", "degrees of freedom")
         rows.append(Row("left for the scatter", dof, "", float(fit.dof)))
-    rows += _f_rows("F of the trend", regression_test(fit), "Against y being level")
+    level = "level" if fit.level is None else spoken(fit.level)
+    rows += _f_rows("F of the trend", regression_test(fit), f"Against y being {level}")
     about = "Means of replicates against the scatter of replicates; a small p speaks against "
     rows += _f_rows("F of lack of fit", lack_of_fit(fit), f"{about}the shape")
     runs = runs_test(fit)
@@ -146,7 +155,7 @@ def influence_rows(fit: Fit) -> tuple[Row, ...]:
     if not fit.n:
         return ()
     largest = int(np.abs(fit.residuals).argmax())
-    size = float(fit.residuals[largest])
+    size = 0.0 if fit.is_exact else float(fit.residuals[largest])
     rows = [Row("largest residual", f"{significant(size, 2)}, row {fit.rows[largest] + 1}",
                 "Reading − trend", size)]  # fmt: skip
     if not fit.names:

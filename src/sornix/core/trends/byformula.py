@@ -14,7 +14,7 @@ from sornix.core.formula.derive import depends, derivative
 from sornix.core.text import plural, significant
 from sornix.core.trends.counting import AS_IT_IS, from_afar
 from sornix.core.trends.equation import Equation, Printing, formula_runs, printed_value
-from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Way, ratio_unit
+from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Way, about_mean, ratio_unit
 from sornix.core.trends.model import Symmetric
 from sornix.core.trends.search import Found, Grid, Parts, Search, Tidy
 
@@ -37,7 +37,8 @@ class ByFormula(Symmetric):
     parameters that give the same curve. Where x is far from 0, `origin` says what comes of it: with
     "moves" the parameters are told for x counted from near the first reading, with "scales" for x
     in parts of that; else it is the parameter that is itself a place along x, and only found so.
-    What is `computed` is the same formula in a form without numbers beyond all bounds.
+    What is `computed` is the same formula in a form without numbers beyond all bounds; `needs` says
+    where it has numbers at all.
     """
 
     straight = False
@@ -46,7 +47,7 @@ class ByFormula(Symmetric):
     def __init__(
         self, name: str, words: str, formula: str, parameters: Mapping[str, str] | None = None,
         grid: Grid | None = None, units: Mapping[str, str] | None = None,
-        tidy: Tidy | None = None, *, origin: str = "", computed: str = "",
+        tidy: Tidy | None = None, *, origin: str = "", computed: str = "", needs: str = "",
     ) -> None:  # fmt: skip
         self.name, self.words, self.formula = name, words, formula
         self.meanings: Mapping[str, str] = parameters or {}
@@ -55,6 +56,7 @@ class ByFormula(Symmetric):
         self._tidy = tidy
         self.origin = origin
         self._computed = computed
+        self._needs = needs
         self._made: Parts | None = None
 
     @property
@@ -95,11 +97,14 @@ class ByFormula(Symmetric):
             raise TrendImpossible(
                 "Every parameter is held, so there is nothing to fit.", remedy="Free one of them."
             )
-        if sample.n < len(free):
+        places = len(np.unique(sample.x))
+        if places < len(free):
+            different = "" if places == sample.n else " at different x"
             raise TrendImpossible(
-                f"A curve with {plural(len(free), 'parameter')} needs as many readings, and there "
-                f"{'is' if sample.n == 1 else 'are'} {sample.n or 'none'}."
+                f"A curve with {plural(len(free), 'parameter')} needs as many readings{different}, "
+                f"and there {'is' if places == 1 else 'are'} {places or 'none'}."
             )
+        self._check_range(sample)
         inner = self.counted([sample])[0]
         if self.origin in names and inner is not sample:
             way = way.moved(self.origin, -inner.along.origin)
@@ -111,6 +116,25 @@ class ByFormula(Symmetric):
             )
         outcome = self._outcome(inner, way.held, free, found)
         return self.put_back(outcome, sample) if inner is not sample else outcome
+
+    def check_unit(self, sample: Sample) -> None:
+        """Raises TrendImpossible for x in a unit that the shape means nothing in."""
+
+    def _check_range(self, sample: Sample) -> None:
+        """Raises TrendImpossible for readings where the shape has no numbers."""
+        if not self._needs:
+            return
+        outside = sample.places < 0 if self._needs == "x at or above 0" else sample.places <= 0
+        count = int(outside.sum())
+        if count:
+            row = int(sample.rows[outside][0]) + 1
+            which = f"row {row} is not" if count == 1 else (
+                f"{count} readings are not, the first in row {row}"
+            )  # fmt: skip
+            raise TrendImpossible(
+                f"A {self.words} needs {self._needs}, and {which}.",
+                remedy="Leave them out, or hold a range of x.",
+            )
 
     def counted(self, samples: Sequence[Sample]) -> list[Sample]:
         """Readings as this model is fitted to them, counted alike; see `origin`."""
@@ -145,6 +169,7 @@ class ByFormula(Symmetric):
             sample, sample.y - self.parts.program.run(values | {"x": sample.x}, sample.n)[0],
             math.fsum((found.residuals**2).tolist()), about_mean(sample), iterations=found.steps,
             converged=found.converged, notes=tuple(notes), held=frozenset(held) | at_end,
+            loose=frozenset(free[i] for i in found.loose),
         )  # fmt: skip
 
     def _doubts(self, free: list[str], outcome: Found) -> Iterator[str]:
@@ -203,7 +228,7 @@ class ByFormula(Symmetric):
         for name, value in zip(fit.names, fit.values, strict=True):
             error = fit.standard_error(name)
             within = error / 10 * 10.0**-more if error else 0.0
-            exact = fit.rss == 0 or name in fit.held
+            exact = fit.is_exact or name in fit.held
             least = 15 if name in fit.held else 2 + more
             yield printed_value(value, within=within, exact=exact, least_digits=least)
 
@@ -215,13 +240,6 @@ def _in_order(names: Iterable[str]) -> tuple[str, ...]:
     if len({part[1] for part in parts if part}) == 1 and all(parts):
         listed.sort(key=lambda name: int(re.sub(r"\D", "", name)))
     return tuple(listed)
-
-
-def about_mean(sample: Sample) -> float:
-    """The weighted sum of squares of y about its weighted mean."""
-    weights = np.ones(sample.n) if sample.weights is None else sample.weights
-    mean = math.fsum((weights * sample.y).tolist()) / math.fsum(weights.tolist())
-    return math.fsum((weights * (sample.y - mean) ** 2).tolist())
 
 
 def _straight(names: tuple[str, ...], slopes: list[Expression]) -> tuple[str, ...]:

@@ -180,13 +180,21 @@ def ratio_unit(y_unit: str, x_unit: str) -> str:
     return f"{y_unit or '1'}/{divisor}"
 
 
+def about_mean(sample: Sample) -> float:
+    """The weighted sum of squares of y about its weighted mean."""
+    weights = np.ones(sample.n) if sample.weights is None else sample.weights
+    mean = math.fsum((weights * sample.y).tolist()) / math.fsum(weights.tolist())
+    return math.fsum((weights * (sample.y - mean) ** 2).tolist())
+
+
 @frozen(slots=False, eq=False)
 class Fit:
     """A model put through n readings by least squares.
 
     `residuals` (n,) are reading − trend, on the scale that was fitted; `rss` and `tss` are weighted
-    sums of their squares and of those about the mean; `unscaled` (p, p) is the inverse of JᵀWJ, so
-    that covariance is residual_sd² · unscaled, with rows of 0 for parameters that are held.
+    sums of their squares and of those about the mean, or about a `level` that is held; `unscaled`
+    (p, p) is the inverse of JᵀWJ, so that covariance is residual_sd² · unscaled, with rows of 0 for
+    parameters that are held.
     """
 
     by: "Model"
@@ -203,6 +211,9 @@ class Fit:
     converged: bool = True
     notes: tuple[str, ...] = field(default=())
     held: frozenset[str] = frozenset()
+    # parameters that the readings leave open: nothing is known of how uncertain they are
+    loose: frozenset[str] = frozenset()
+    level: float | None = None
     # of a polynomial: the parameters about a centre, in which it is evaluated, and theirs of XᵀX
     centre: float = 0.0
     inner: tuple[float, ...] = ()
@@ -261,22 +272,55 @@ class Fit:
         """Degrees of freedom: readings less fitted parameters."""
         return self.n - self.free if self.own_dof is None else self.own_dof
 
+    @cached_property
+    def grain(self) -> float:
+        """What rounding alone leaves of residuals; less than this is nothing."""
+        size = np.abs(np.log(self.y) if self.on_logs else self.y).max(initial=0.0)
+        return 4 * float(np.finfo(float).eps) * float(size)
+
+    @property
+    def is_exact(self) -> bool:
+        """Whether the trend goes through all readings, but for rounding."""
+        return bool(np.abs(self.residuals).max(initial=0.0) <= self.grain)
+
     @property
     def residual_sd(self) -> float | None:
+        if self.dof <= 0:
+            return None
+        if self.is_exact:
+            return 0.0
         if self.own_variance is not None:
             return math.sqrt(self.own_variance)
-        return math.sqrt(self.rss / self.dof) if self.dof > 0 else None
+        return math.sqrt(self.rss / self.dof)
+
+    @cached_property
+    def tss_about_mean(self) -> float:
+        """The weighted sum of squares about the mean, which all trends can be set beside."""
+        return self.tss if self.level is None else about_mean(self.sample)
 
     @property
     def r_squared(self) -> float | None:
-        """1 − rss / tss; None where all y agree, and for what is no model."""
-        return 1 - self.rss / self.tss if self.tss > 0 and self.names else None
+        """1 − rss / tss about the mean, below 0 where the mean is nearer to the readings; None
+        where all y agree, where as many parameters leave nothing to judge by, and for what is no
+        model."""
+        if not (self.names and self.tss_about_mean > 0) or self.n <= self.free:
+            return None
+        return 1 - self.rss / self.tss_about_mean
+
+    @property
+    def r_squared_about_level(self) -> float | None:
+        """1 − rss / tss about the level that is held, often given for lines through 0; None where
+        none is."""
+        if self.level is None or not self.tss > 0 or self.n <= self.free:
+            return None
+        return 1 - self.rss / self.tss
 
     @property
     def adjusted_r_squared(self) -> float | None:
-        if self.r_squared is None or self.dof <= 0 or self.n < 2:
+        # parameters in common are no one curve's
+        if self.r_squared is None or self.dof <= 0 or self.n < 2 or self.own_dof is not None:
             return None
-        return 1 - (self.rss / self.dof) / (self.tss / (self.n - 1))
+        return 1 - (self.rss / self.dof) / (self.tss_about_mean / (self.n - 1))
 
     @property
     def aicc(self) -> float | None:
@@ -296,7 +340,7 @@ class Fit:
 
     def standard_error(self, name: str) -> float | None:
         i = self.names.index(name)
-        if self.residual_sd is None or name in self.held:
+        if self.residual_sd is None or name in self.held or name in self.loose:
             return None
         return self.residual_sd * math.sqrt(max(float(self.unscaled[i, i]), 0.0))
 
@@ -409,7 +453,7 @@ class Fit:
     def bands(self, x: Floats) -> Bands | None:
         """The trend at `x`, shape (k,), with its 95 % intervals: exact for polynomials, of a
         first-order expansion (the delta method) for others; None without degrees of freedom."""
-        if self.residual_sd is None or self.t95 is None or not self.names:
+        if self.residual_sd is None or self.t95 is None or not self.names or self.loose:
             return None
         return self.by.around(self.at(x), self.half_widths(x), self.half_widths(x, 1.0))
 

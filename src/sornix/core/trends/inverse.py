@@ -14,12 +14,16 @@ from sornix.core.errors import TrendImpossible
 from sornix.core.trends.byformula import ByFormula
 from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Way
 
+# Units of temperature whose 0 is not that of temperature.
+_FROM_ELSEWHERE = ("°C", "℃", "degC", "C", "celsius", "°F", "℉", "degF", "fahrenheit")
+
 
 class AboutMiddle(ByFormula):
     """A shape a * exp(-b / x); see the module."""
 
     def fit(self, sample: Sample, way: Way = PLAIN) -> Fit:
         way.checked(self.names, self.words)
+        self.check_unit(sample)
         ends = {s.name for s in way.settings if (s.held, s.low, s.high) != (None, None, None)}
         if "a" in ends or not sample.n or not (sample.x != 0).all():
             return super().fit(sample, way)
@@ -49,6 +53,14 @@ class AboutMiddle(ByFormula):
             found, by=self, values=(whole, b), unscaled=unscaled, centre=per_middle,
             inner=found.values, inner_unscaled=found.unscaled,
         )  # fmt: skip
+
+    def check_unit(self, sample: Sample) -> None:
+        if sample.x_unit in _FROM_ELSEWHERE:
+            raise TrendImpossible(
+                f"An {self.words} counts temperatures from absolute zero, and x is in "
+                f"{sample.x_unit}.",
+                remedy="Convert x to K.",
+            )
 
     def turned(self, fit: Fit) -> Floats:
         if not fit.inner:

@@ -166,6 +166,11 @@ def _solve(x: Floats, y: Floats) -> _Solved:
                    total(about * about), sxx, mean)  # fmt: skip
 
 
+def _dot(a: Floats, b: Floats) -> float:
+    # not by the threads of a library: they take longer to start than this takes
+    return float(np.einsum("i,i->", a, b))
+
+
 def _solve_many(x: Floats, y: Floats) -> _Solved:
     """In two passes: the sums about readings nearby, then the residuals and what is left there."""
     n = len(x)
@@ -176,7 +181,7 @@ def _solve_many(x: Floats, y: Floats) -> _Solved:
         dx, dy, _ = (buffer[: len(x[part])] for buffer in buffers)
         np.subtract(x[part], x_at, out=dx)
         np.subtract(y[part], y_at, out=dy)
-        sums.append((dx.sum(), dy.sum(), dx @ dx, dx @ dy, dy @ dy))
+        sums.append((dx.sum(), dy.sum(), _dot(dx, dx), _dot(dx, dy), _dot(dy, dy)))
     sx, sy, xx, xy, yy = (math.fsum(column) for column in zip(*sums, strict=True))
     sxx, sxy = xx - sx * sx / n, xy - sx * sy / n
     x_mean, y_mean = x_at + sx / n, y_at + sy / n
@@ -190,7 +195,7 @@ def _solve_many(x: Floats, y: Floats) -> _Solved:
         rest = residuals[part]
         np.multiply(dx, -slope, out=rest)
         rest += dy
-        left.append((rest.sum(), rest @ rest, dx @ rest))
+        left.append((rest.sum(), _dot(rest, rest), _dot(dx, rest)))
     level, rss, step = (math.fsum(column) for column in zip(*left, strict=True))
     # what is left is rounding: a hair on slope and level, nothing on the residuals
     slope += step / sxx

@@ -58,6 +58,7 @@ class OnLogs(ByFormula):
 
     def fit(self, sample: Sample, way: Way = PLAIN) -> Fit:
         way.checked(self.names, self._base.words)
+        self._base.check_unit(sample)
         (sample,) = self.counted([sample])
         turn = self._turn
         usable = sample.y > 0

@@ -148,6 +148,7 @@ class Polynomial(Symmetric):
             notes=tuple(notes), held=frozenset(self.names[k] for k in held), centre=about,
             inner=tuple(inner),
             inner_unscaled=np.array([as_floats(row) for row in solved.unscaled]),
+            level=float(held[0]) if 0 in held else None,
         )  # fmt: skip
 
     def _units(self, sample: Sample) -> tuple[str, ...]:
@@ -304,7 +305,7 @@ class Polynomial(Symmetric):
             error = (fit.residual_sd or 0.0) * math.sqrt(max(float(unscaled[power, power]), 0.0))
             within = min(within, error / 10) if error else within
             is_held = power < len(fit.names) and self.names[power] in fit.held
-            found.append(printed_value(value, within=within, exact=fit.rss == 0 or is_held))
+            found.append(printed_value(value, within=within, exact=fit.is_exact or is_held))
         return tuple(found)
 
 

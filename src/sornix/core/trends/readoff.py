@@ -97,7 +97,7 @@ def _of_curve(fit: Fit, y: float, m: int) -> tuple[float, tuple[float, float] | 
         several = f"{len(inside)} different x have" if inside else "no x near the readings has"
         raise TrendImpossible(f"On this curve {several} that y.")
     x = inside[0]
-    if fit.t95 is None or fit.residual_sd is None or not fit.names:
+    if fit.t95 is None or fit.residual_sd is None or not fit.names or fit.loose:
         return x, None
 
     def outside(places: Floats) -> Floats:
@@ -156,5 +156,6 @@ def limits(fit: Fit) -> Limits | None:
     critical = float(fit.at(at_0)[0]) + math.copysign(
         one_sided * fit.residual_sd * math.sqrt(own), fit.inner[1]
     )
-    size = fit.residual_sd / slope
+    # the scatter where the limits are, at the lowest level
+    size = fit.residual_sd * math.sqrt(float(fit.new_variance(at_0)[0])) / slope
     return Limits(3.3 * size, 10 * size, critical)

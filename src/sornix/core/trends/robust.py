@@ -14,8 +14,7 @@ from typing import NamedTuple
 import numpy as np
 from attrs import evolve
 
-from sornix.core.trends.byformula import about_mean
-from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Setting, Way
+from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Setting, Way, about_mean
 from sornix.core.trends.fitting import METHODS
 from sornix.core.trends.model import Model
 
@@ -105,7 +104,7 @@ def _told(
     part = float((prior * weights).sum() / prior.sum())
     read = evolve(found.sample, weights=sample.weights)
     return evolve(
-        found, sample=read, rss=rss, tss=about_mean(sample), r=None,
+        found, sample=read, rss=rss, tss=about_mean(sample), level=None, r=None,
         iterations=turns, own_variance=variance, own_method=f"{words} least squares",
         unscaled=found.unscaled * part,
         inner_unscaled=None if found.inner_unscaled is None else found.inner_unscaled * part,

@@ -120,9 +120,10 @@ SHAPES = (
     ByFormula("exponential", "exponential", "a * exp(k * x)",
               {"a": "value at 0", "k": "rate"}, _rates, {"a": "y", "k": "1/x"}, origin="moves"),
     ByFormula("logarithm", "logarithm", "a + b * ln(x)",
-              {"a": "value at 1", "b": "change per e-fold"}, None, {"a": "y", "b": "y"}),
+              {"a": "value at 1", "b": "change per e-fold"}, None, {"a": "y", "b": "y"},
+              needs="x above 0"),
     ByFormula("power", "power law", "a * x^p", {"a": "value at 1", "p": "exponent"},
-              _parted_exponents, origin="scales"),
+              _parted_exponents, origin="scales", needs="x at or above 0"),
     ByFormula("decay", "decay to a background", "c + a * exp(-k * x)",
               {"c": "background", "a": "height at 0", "k": "rate"}, _falls,
               {"c": "y", "a": "y", "k": "1/x"}, origin="moves"),
@@ -145,7 +146,7 @@ SHAPES = (
               origin="t"),
     AboutMiddle("arrhenius", "Arrhenius form", "a * exp(-b / x)",
               {"a": "value at infinite x", "b": "temperature of activation"},
-              _temperatures, {"a": "y", "b": "x"}),
+              _temperatures, {"a": "y", "b": "x"}, needs="x above 0"),
 )  # fmt: skip
 for _shape in SHAPES:
     MODELS[_shape.name] = _shape

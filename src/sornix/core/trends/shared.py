@@ -9,9 +9,9 @@ from numpy.typing import NDArray
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.text import plural
-from sornix.core.trends.byformula import ByFormula, about_mean
+from sornix.core.trends.byformula import ByFormula
 from sornix.core.trends.descent import Curve, descend
-from sornix.core.trends.fit import Fit, Floats, Sample
+from sornix.core.trends.fit import Fit, Floats, Sample, about_mean
 from sornix.core.trends.model import Model
 
 Places = NDArray[np.intp]

@@ -37,16 +37,28 @@ def _f_test(upper: float, upper_dof: float, lower: float, lower_dof: float) -> F
 
 
 def regression_test(fit: Fit) -> FTest | None:
-    """Whether the curve takes up more than its level alone would (N. R. Draper and H. Smith,
-    "Applied Regression Analysis", 3rd edition (1998), section 1.3); None where it has no level."""
-    if fit.own_variance is not None:
+    """Whether the curve takes up more than its level alone would, or than the level that is held
+    (N. R. Draper and H. Smith, "Applied Regression Analysis", 3rd edition (1998), section 1.3);
+    None where it has no level among its curves, and where nothing was fitted."""
+    if fit.own_variance is not None or fit.is_exact or not fit.free:
         return None
-    constant = "b0" in fit.names or "intercept" in fit.names
-    # a held level is one parameter less in both
-    plain = fit.free - 1 if constant and not fit.held else fit.free
-    if not fit.by.straight and not fit.model.startswith("polynomial"):
-        plain = fit.free - 1
-    return _f_test(fit.tss - fit.rss, plain, fit.rss, fit.dof)
+    if fit.level is not None:
+        return _f_test(fit.tss - fit.rss, fit.free, fit.rss, fit.dof)
+    if fit.held or (fit.model == "formula" and not _has_level(fit)):
+        return None
+    return _f_test(fit.tss - fit.rss, fit.free - 1, fit.rss, fit.dof)
+
+
+def _has_level(fit: Fit) -> bool:
+    """Whether a constant can be added to a curve, near where it is."""
+    slopes = fit.slopes_at(fit.x)
+    one = np.ones(fit.n)
+    scale = np.linalg.norm(slopes, axis=0)
+    slopes = slopes / np.where(scale > 0, scale, 1.0)
+    if not np.isfinite(slopes).all():
+        return False
+    left = one - slopes @ np.linalg.lstsq(slopes, one, rcond=None)[0]
+    return bool(np.linalg.norm(left) < 1e-6 * np.linalg.norm(one))
 
 
 def lack_of_fit(fit: Fit) -> FTest | None:
