@@ -35,6 +35,16 @@ def said(text: str, x: Fraction) -> Fraction:
     return total
 
 
+def from_latex(latex: str) -> str:
+    """An equation in LaTeX as one in plain text."""
+    text = re.sub(r"\\mathit\{([^{}]*)\}", r"\1", latex)
+    text = re.sub(r"\^\{([^{}]*)\}", r"^(\1)", text)
+    text = re.sub(r"_\{([^{}]*)\}", r"_\1", text)
+    for command, plain in ((r" \times ", "×"), (r"\pi ", "π"), (r"\,", "\u2009"), (r"\cdot ", "·")):
+        text = text.replace(command, plain)
+    return text.replace("\\", "")
+
+
 def curve(text: str, symbol: str, x: NDArray[np.float64]) -> NDArray[np.float64]:
     """The values of an equation as it stands in a label, shape (n,), worked out as a formula."""
     right = text.split(" = ", 1)[1]

@@ -170,7 +170,7 @@ class Drawn(SornixTest):
         drawing = draw_figure(figure, (table,), PlainMeasure())
         place = drawing.panels[0]
         line = next(i for i in drawing.items if isinstance(i, Path) and i.of == "trend/t1/line")
-        self.assertGreater(len(line.points), 100)
+        self.assertGreater(len(line.points), 20)
         xs = [place.x.value((p - place.inner.left) / place.inner.width) for p in line.points[:, 0]]
         ys = [place.y.value((place.inner.bottom - p) / place.inner.height)
               for p in line.points[:, 1]]  # fmt: skip

@@ -9,11 +9,21 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
-from sornix.core.drawing import draw_figure
+from sornix.core.drawing import Path, draw_figure
 from sornix.core.errors import SornixError, TrendImpossible
-from sornix.core.figure import fitted_trends, trend_symbols
+from sornix.core.figure import (
+    Figure,
+    Panel,
+    Series,
+    add_trend,
+    change_scale,
+    change_trend,
+    fitted_trends,
+    trend_symbols,
+)
 from sornix.core.formula import Expression, Name, evaluate, parse_formula
 from sornix.core.formula.derive import derivative
+from sornix.core.readings import Table, number_column
 from sornix.core.trends import MODELS, ByFormula, Fit, Sample, Setting, Way
 from sornix.core.trends.fitting import model_of
 from sornix.core.trends.readoff import read_off
@@ -21,7 +31,7 @@ from sornix.core.trends.shared import fit_shared
 from sornix.demo import DEMOS, demo_document
 from tests.base import DATA, SornixTest
 from tests.core.measure import PlainMeasure
-from tests.core.printed import curve
+from tests.core.printed import curve, from_latex
 
 Floats = NDArray[np.float64]
 TRUE = {
@@ -175,6 +185,50 @@ class Truth(SornixTest):
         self.assertAlmostEqual(exact, (up - down) / (2 * step), delta=1e-5 * (1 + abs(exact)))
 
 
+class Drawn(SornixTest):
+    def test_the_line_is_the_curve(self) -> None:
+        """Nowhere further from it than a quarter of the line's width, tops included."""
+        random = np.random.default_rng(6)
+        x = np.linspace(0, 100, 600)
+        shapes: list[tuple[str, dict[str, float]]] = [
+            ("sine", {"c": 2.0, "a": 1.0, "p": 100 / turns, "t": 0.3}) for turns in (15, 60, 170)
+        ]
+        shapes += [
+            ("peak", {"b": 1.0, "h": 5.0, "m": 41.234, "s": 0.25}),
+            ("logistic", {"l": 0.0, "u": 5.0, "k": 40.0, "m": 31.05}),
+            ("saturation", {"v": 5.0, "h": 0.2}),
+        ]
+        for name, true in shapes:
+            model = MODELS[name]
+            assert isinstance(model, ByFormula)
+            y = values_of(model.formula, true, x) + random.normal(0, 0.02, 600)
+            table = Table("t", (number_column("x", x), number_column("y", y)))
+            made = Figure((Panel((Series("s1", "t", "x", "y"),)),), width_mm=170.0)
+            made = change_trend(add_trend(made, "s1", name), "t1", shows=("equation", "confidence"))
+            for changes in ({}, {"kind": "log"}):
+                if changes and name != "saturation":
+                    continue
+                made = change_scale(made, "x", **changes)
+                drawing = draw_figure(made, (table,), PlainMeasure())
+                place = drawing.place
+                (line,) = [i for i in drawing.items if i.of == "trend/t1/line"]
+                ((_, found),) = fitted_trends(made.panel, (table,))
+                assert isinstance(line, Path)
+                low, high = (place.x.values(np.array([p]))[0] for p in (0.0, 1.0))
+                fine = np.linspace(max(low, found.x.min()), min(high, found.x.max()), 60_001)
+                points = place.place(fine, found.at(fine))
+                self.assertTrue((points[:, 1] >= place.inner.top - 0.01).all(), "tops are shown")
+                at = np.searchsorted(line.points[:, 0], points[:, 0]).clip(1, len(line.points) - 1)
+                a, b = line.points[at - 1], line.points[at]
+                chord = b - a
+                across = np.abs(
+                    chord[:, 0] * (points - a)[:, 1] - chord[:, 1] * (points - a)[:, 0]
+                ) / np.hypot(*chord.T)
+                with self.subTest(name, **true):
+                    self.assertLess(float(across.max()), line.stroke.width_mm / 4)
+                    self.assertLess(len(line.points), 20_000)
+
+
 class Said(SornixTest):
     @settings(max_examples=60)
     @given(st.sampled_from(sorted(TRUE)), st.integers(0, 10**6), st.floats(1e-3, 0.1),
@@ -197,6 +251,8 @@ class Said(SornixTest):
         # and so does the formula that is copied for a computed column
         copied = evaluate(parse_formula(equation.formula("x")), lambda _: there)
         np.testing.assert_allclose(copied, curve(equation.text, "t", there), rtol=1e-12)
+        latex = curve(from_latex(equation.latex), "t", there)
+        np.testing.assert_allclose(latex, copied, rtol=1e-12)
         # no digit more than a tenth of a standard error asks for, unless the curve needs it
         for parameter, printed in zip(found.parameters, equation.coefficients, strict=True):
             error = parameter.standard_error or 0.0
@@ -226,6 +282,10 @@ class Said(SornixTest):
     def test_what_is_said_of_a_decay(self) -> None:
         equation = found_decay().equation(("t", "c"), (0.0, 9.0), 1e-3)
         self.assertEqual(equation.text.replace("\u2009", " "), "c = 2 + 3 exp(−0.5 t)")
+        power = fit(MODELS["power"], np.linspace(1, 3, 9), 2 * np.linspace(1, 3, 9) ** -0.6994)  # type: ignore[arg-type]
+        said = power.equation(("t", "c"), (1.0, 3.0), 1e-4)
+        self.assertEqual(said.latex, r"c = 2\,t^{-0.6994}")
+        self.assertEqual(said.text, "c = 2\u2009t^(−0.6994)")
         self.assertEqual(equation.latex, r"c = 2 + 3\,\exp(-0.5\,t)")
         noisy = found_decay(noise=0.05)
         text = noisy.equation(("t", "c"), (0.0, 9.0), 0.01, units=True).text

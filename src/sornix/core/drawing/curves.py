@@ -5,9 +5,9 @@ import numpy as np
 from sornix.core.drawing.items import Item, PanelPlace, Path, Stroke
 from sornix.core.drawing.reduction import clipped
 from sornix.core.drawing.style import Style
+from sornix.core.drawing.tracing import OFF, traced
 from sornix.core.figure import Panel, curve_values
 
-_POINTS = 400
 _FAR = 1e4
 
 
@@ -15,8 +15,12 @@ def curve_items(panel: Panel, place: PanelPlace, style: Style) -> list[Item]:
     """The curves of a panel; where a formula has no value there is none."""
     items: list[Item] = []
     inner = place.inner.grown(1e-6)
-    x = place.x.edges(_POINTS)
+    low, high = place.x.edges(1)
     for curve in panel.curves:
+        x = traced(
+            lambda x, curve=curve: [curve_values(curve, x)],  # type: ignore[misc]
+            place, (float(low), float(high)), style.trend_mm * OFF,
+        )  # fmt: skip
         y = curve_values(curve, x)
         with np.errstate(invalid="ignore", divide="ignore"):
             points = place.place(x, y)

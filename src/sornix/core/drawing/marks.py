@@ -14,6 +14,7 @@ from sornix.core.drawing.reduction import (
     visible_markers,
 )
 from sornix.core.drawing.style import Look, Style
+from sornix.core.drawing.tracing import OFF, traced
 from sornix.core.figure import (
     MARKS,
     BarSet,
@@ -47,7 +48,6 @@ def _corners(place: PanelPlace) -> tuple[tuple[float, float], tuple[float, float
 
 # Kinds of scale on which equal differences are equally far apart.
 _EVEN = {"linear", "time"}
-_CURVE_POINTS = 240
 
 
 def _line(points: Points, place: PanelPlace, column_mm: float) -> Floats:
@@ -203,14 +203,12 @@ def trend_reach(trend: Trend, fit: Fit, place: PanelPlace) -> list[tuple[float, 
     return [stretch for stretch in seen if stretch[0] < stretch[1]]
 
 
-def _along(start: float, end: float, place: PanelPlace, *, straight: bool) -> Floats:
+def _along(start: float, end: float, place: PanelPlace, fit: Fit, style: Style) -> Floats:
     """Places along x where a curve is drawn through: two where a straight one is on even scales,
-    else so many that it looks bent, evenly on the paper."""
-    if {place.x.kind, place.y.kind} <= _EVEN and straight:
+    else as many as it takes."""
+    if {place.x.kind, place.y.kind} <= _EVEN and fit.by.straight:
         return np.array([start, end])
-    ends = place.x.position(np.array([start, end]))
-    steps = np.linspace(ends[0], ends[1], _CURVE_POINTS)
-    return np.concatenate(([start], place.x.values(steps[1:-1]), [end]))
+    return traced(lambda x: [fit.at(x)], place, (start, end), style.trend_mm * OFF, fit.x)
 
 
 def trend_curves(panel: Panel, tables: Tables, place: PanelPlace, style: Style) -> list[Item]:
@@ -221,7 +219,7 @@ def trend_curves(panel: Panel, tables: Tables, place: PanelPlace, style: Style) 
         colour = trend_colour(trend, panel, style)
         own = place.on(panel.one_series(trend.series))
         for start, end, beyond in trend_reach(trend, fit, own):
-            x = _along(start, end, own, straight=fit.by.straight)
+            x = _along(start, end, own, fit, style)
             y = fit.at(x)
             line = clipped(np.clip(own.place(x, y), -_FAR, _FAR), low, high)
             stroke = Stroke(colour, style.trend_mm, style.beyond_dashes if beyond else ())
@@ -231,7 +229,6 @@ def trend_curves(panel: Panel, tables: Tables, place: PanelPlace, style: Style) 
 
 # How strongly each band takes the colour of its trend, the wider one first.
 _BANDS = {"prediction": 0.1, "confidence": 0.24}
-_BAND_POINTS = 90
 
 
 def trend_bands(panel: Panel, tables: Tables, place: PanelPlace, style: Style) -> list[Item]:
@@ -244,8 +241,14 @@ def trend_bands(panel: Panel, tables: Tables, place: PanelPlace, style: Style) -
         if not stretches or fit.residual_sd is None:
             continue
         start, end = min(s[0] for s in stretches), max(s[1] for s in stretches)
-        ends = own.x.position(np.array([start, end]))
-        x = own.x.values(np.linspace(ends[0], ends[1], _BAND_POINTS))
+
+        def edges(x: Floats, fit: Fit = fit) -> list[Floats]:
+            there = fit.bands(x)
+            return [] if there is None else [*there.mean, *there.single]
+
+        if not edges(np.array([start])):
+            continue
+        x = traced(edges, own, (start, end), style.trend_mm * OFF)
         found = fit.bands(x)
         colour = trend_colour(trend, panel, style)
         for name in wanted:
@@ -278,7 +281,7 @@ def trend_equations(
         own = place.on(panel.one_series(trend.series))
         stretches = trend_reach(trend, fit, own) or [(own.x.start, own.x.end, False)]
         drawn = (min(s[0] for s in stretches), max(s[1] for s in stretches))
-        along = _along(*drawn, own, straight=fit.by.straight)
+        along = _along(*drawn, own, fit, style)
         within = _half_width(fit.at(along), own, style)
         symbols = symbols_of(trend, panel, tables)
         found[trend.id] = fit.equation(symbols, drawn, within, units="units" in trend.shows)

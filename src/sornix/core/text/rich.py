@@ -7,6 +7,8 @@ stands in braces. So the underscores of a name such as `flow_rate` stay what the
 """
 
 import re
+from collections.abc import Iterator
+from itertools import groupby
 from typing import NamedTuple
 
 from sornix.core.letters import printable
@@ -81,15 +83,26 @@ def formula_text(formula: str) -> str:
     return _HYPHEN.sub("−", formula).replace("*", "·")
 
 
+def scripts(runs: Rich) -> Iterator[tuple[int, Rich]]:
+    """Runs that stand together as one script, or as none, each with which."""
+    for script, together in groupby(runs, key=lambda run: run.script):
+        yield script, tuple(together)
+
+
 def plain_text(runs: Rich) -> str:
     """The text with Unicode super- and subscripts where they exist, for captions and copying; a
-    number with a point has none, and is written as it is typed: `h^1.85`."""
-    return "".join(_plain(run) for run in runs)
+    number with a point has none, and is written as it is typed: `h^1.85`, `h^(−0.7)`."""
+    return "".join(_plain(script, together) for script, together in scripts(runs))
 
 
-def _plain(run: Run) -> str:
-    if not run.script:
-        return run.text
-    if "." in run.text:
-        return ("^" if run.script > 0 else "_") + run.text
-    return run.text.translate(_TO_SUPER if run.script > 0 else _TO_SUB)
+def _plain(script: int, runs: Rich) -> str:
+    text = "".join(run.text for run in runs)
+    if not script:
+        return text
+    if "." in text or (script > 0 and len(runs) > 1 and not _SIGNED.fullmatch(text)):
+        held = text if _NUMBER.fullmatch(text) else f"({text})"
+        return ("^" if script > 0 else "_") + held
+    return text.translate(_TO_SUPER if script > 0 else _TO_SUB)
+
+
+_NUMBER, _SIGNED = re.compile(r"\d+\.\d+"), re.compile(r"[+−]?\d+")

@@ -9,6 +9,7 @@ from typing import NamedTuple
 
 from sornix.core.formula import Call, Expression, Name, Number
 from sornix.core.text import THIN_SPACE, Rich, Run, decimal_text, plain_text, rich, rounded
+from sornix.core.text.rich import scripts
 from sornix.core.trends.counting import AS_IT_IS, Counting
 
 _MOST_DIGITS = 17  # enough to tell any two binary64 numbers apart
@@ -39,13 +40,9 @@ class Equation(NamedTuple):
     def latex(self) -> str:
         """As LaTeX, for text processors and Markdown that take it between dollar signs."""
         written = ""
-        for run in self.runs:
-            text = run.text
-            for mark, command in _COMMANDS.items():
-                text = text.replace(mark, command)
-            if run.italic and len(text) > 1:
-                text = rf"\mathit{{{text}}}"
-            written += f"{'^' if run.script > 0 else '_'}{{{text}}}" if run.script else text
+        for script, together in scripts(self.runs):
+            text = "".join(map(_in_latex, together))
+            written += f"{'^' if script > 0 else '_'}{{{text}}}" if script else text
         return re.sub(r"\b(exp|ln|sin|cos|tanh?)\(", r"\\\1(", written)
 
     def formula(self, x: str) -> str:
@@ -69,6 +66,13 @@ class Equation(NamedTuple):
         written = re.sub(rf"(?<=\d){THIN_SPACE}(?=\d{{3}}(\D|$))", "", written)
         written = written.replace(THIN_SPACE, " * ").replace("π", "pi").replace("−", "-")
         return written.replace("×", "*").strip()
+
+
+def _in_latex(run: Run) -> str:
+    text = run.text
+    for mark, command in _COMMANDS.items():
+        text = text.replace(mark, command)
+    return rf"\mathit{{{text}}}" if run.italic and len(text) > 1 else text
 
 
 _COMMANDS = {"−": "-", "×": r" \times ", "π": r"\pi ", THIN_SPACE: r"\,", "·": r"\cdot "}
