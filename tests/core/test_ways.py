@@ -410,6 +410,18 @@ class OtherWays(SornixTest):
         self.assertAlmostEqual(float(moving.at(x[10:11])[0]), float(y[8:13].mean()), 12)
         self.assertTrue(np.isnan(moving.at(np.array([-1.0]))).all())
         self.assertEqual((moving.names, moving.r_squared, moving.bands(x)), ((), None, None))
+        four = MODELS["moving-average"].fit(sample(x, y), held(width=4.0))
+        wanted = (y[8] / 2 + y[9:12].sum() + y[12] / 2) / 4
+        self.assertAlmostEqual(float(four.at(x[10:11])[0]), float(wanted), 12)
+        self.assertIn("4 readings, the outer two counting half", four.method)
+        # rows with one x have no order
+        tied, order = np.round(x), np.random.default_rng(2).permutation(30)
+        for name, width in (("moving-average", 5.0), ("local-regression", 30.0)):
+            one, other = (
+                MODELS[name].fit(sample(tied[rows], y[rows]), held(width=width)).at(x)
+                for rows in (np.arange(30), order)
+            )
+            np.testing.assert_allclose(one, other, rtol=1e-12)
         straight = MODELS["local-regression"].fit(sample(x, 3 - 2 * x), held(width=40.0))
         np.testing.assert_allclose(straight.at(x), 3 - 2 * x, atol=1e-9)
         for name, width in (("moving-average", 2.5), ("local-regression", 0.0)):

@@ -72,13 +72,15 @@ class Smoother(Symmetric):
 
 
 class MovingAverage(Smoother):
-    """The mean of so many neighbours in the order of x, as many before as after; fewer at the
-    ends."""
+    """The mean of so many neighbours in the order of x, as many before as after; fewer at the ends.
+    Of an even number, one more is taken and the outer two count half (the centred average of M. G.
+    Kendall and A. Stuart, "The Advanced Theory of Statistics" 3 (1966), section 46.10)."""
 
     name, words, usual_width = "moving-average", "moving average", 5
 
     def said(self, width: float, n: int) -> str:
-        return plural(min(int(width), n), "reading")
+        words = plural(min(int(width), n), "reading")
+        return words if width % 2 or width >= n else f"{words}, the outer two counting half"
 
     def smoothed(
         self, x: Floats, y: Floats, weights: Floats, width: float
@@ -86,19 +88,28 @@ class MovingAverage(Smoother):
         if width < 2 or width != round(width):
             raise TrendImpossible(
                 "A moving average is over a whole number of readings, 2 or more.",
-                remedy="Type an odd number, such as 5.",
+                remedy="Type a number such as 5.",
             )
         n = len(x)
+        # readings at one x have one place, and no order among them
+        places, first, group, counts = np.unique(
+            x, return_index=True, return_inverse=True, return_counts=True
+        )
+        heavy = (np.add.reduceat(weights, first) / counts)[group]
+        mean = np.add.reduceat(y * weights, first) / np.add.reduceat(weights, first)
+        about = float(mean.mean())
+        level = (mean - about)[group] * heavy
         half = min(int(width) // 2, (n - 1) // 2)
-        sums = np.concatenate(([0.0], np.cumsum(y * weights)))
-        heavy = np.concatenate(([0.0], np.cumsum(weights)))
+        sums, total = (np.concatenate(([0.0], np.cumsum(v))) for v in (level, heavy))
         middle = np.arange(n)
         reach = np.minimum(np.minimum(middle, n - 1 - middle), half)
         low, high = middle - reach, middle + reach + 1
-        smooth = (sums[high] - sums[low]) / (heavy[high] - heavy[low])
-        # readings at one x have one place
-        places, first = np.unique(x, return_index=True)
-        counts = np.diff(np.append(first, n))
+        above, below = sums[high] - sums[low], total[high] - total[low]
+        if int(width) % 2 == 0 and int(width) < n:
+            outer = reach == half
+            above -= np.where(outer, (level[low] + level[high - 1]) / 2, 0.0)
+            below -= np.where(outer, (heavy[low] + heavy[high - 1]) / 2, 0.0)
+        smooth = above / below + about
         return places, np.add.reduceat(smooth, first) / counts
 
 
@@ -131,12 +142,14 @@ class LocalRegression(Smoother):
 
 def _local(x: Floats, y: Floats, weights: Floats, at: float, count: int) -> float:
     """The local line at one place."""
-    # the nearest are neighbours in the order of x
+    # the nearest are neighbours in the order of x, all of those that are as near
     place = int(np.searchsorted(x, at))
     low, high = max(place - count, 0), min(place + count, len(x))
+    nearest = float(np.partition(np.abs(x[low:high] - at), count - 1)[count - 1])
+    reach = nearest * (1 + 1e-9) or 1.0
+    low = int(np.searchsorted(x, at - nearest, "left"))
+    high = int(np.searchsorted(x, at + nearest, "right"))
     away = np.abs(x[low:high] - at)
-    nearest = np.partition(away, count - 1)[count - 1]
-    reach = float(nearest) * (1 + 1e-9) or 1.0
     heavy = weights[low:high] * np.clip(1 - (away / reach) ** 3, 0, None) ** 3
     if not heavy.any():
         # all of them are just as far away
