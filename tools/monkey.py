@@ -13,6 +13,7 @@ import gc
 import os
 import random
 import resource
+import signal
 import sys
 import tempfile
 import time
@@ -20,7 +21,7 @@ import traceback
 from collections import Counter, deque
 from collections.abc import Callable
 from pathlib import Path
-from types import TracebackType
+from types import FrameType, TracebackType
 from typing import Any
 
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt, QTimer, QtMsgType, qInstallMessageHandler
@@ -86,6 +87,7 @@ class Monkey:
         self.kinds: Counter[str] = Counter()
         self.longest = 0.0
         self._told: set[str] = set()
+        self._where = ""
         self._last: deque[str] = deque(maxlen=12)
         # dialogs about files ask in a loop of their own, which nobody else would end
         self._answering = QTimer()
@@ -98,6 +100,10 @@ class Monkey:
             (10, self._key), (4, self._type), (6, self._take_act), (3, self._undo_redo),
             (3, self._in_dialog),
         ]  # fmt: skip
+
+    def note_where(self, _signal: int, frame: FrameType | None) -> None:
+        """Keeps where the window stands still, should this act turn out to be slow."""
+        self._where = "".join(traceback.format_stack(frame)[-24:])
 
     def _new_window(self) -> Window:
         frame = Frame(LIGHT)
@@ -314,14 +320,11 @@ class Monkey:
         self._last.append(way.__name__)
         self._step = time.thread_time()
         self._slowest = 0.0
-        # where it stands still, should it
-        with tempfile.TemporaryFile("w+") as stack:
-            faulthandler.dump_traceback_later(self.patience, file=stack)
-            said = way()
-            self._pause()
-            faulthandler.cancel_dump_traceback_later()
-            stack.seek(0)
-            where = stack.read()
+        self._where = ""
+        signal.setitimer(signal.ITIMER_REAL, self.patience)
+        said = way()
+        self._pause()
+        signal.setitimer(signal.ITIMER_REAL, 0)
         # as the loop of a program does, which a program that only handles events has not
         QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
         seconds = self._slowest
@@ -330,7 +333,7 @@ class Monkey:
         self.longest = max(self.longest, seconds)
         if seconds > self.patience:
             self.fault(f"stood still for {seconds:.1f} s")
-            print(_of_main_thread(where), flush=True)
+            print(self._where, flush=True)
 
     def _pause(self) -> None:
         """Lets what was done take effect, and looks how long the window stood still for it."""
@@ -427,11 +430,6 @@ class Monkey:
         self._settle()
 
 
-def _of_main_thread(stack: str) -> str:
-    """The newest lines of the last thread that faulthandler tells, the first one."""
-    return "\n".join(stack.rsplit("\n\n", maxsplit=1)[-1].splitlines()[:24])
-
-
 def _answer() -> None:
     """Answers a question of a dialog about files."""
     box = QApplication.activeModalWidget()
@@ -461,6 +459,7 @@ def main() -> int:
         monkey = Monkey(asked.seed, Path(folder), asked.patience)
         qInstallMessageHandler(monkey.hear)
         sys.excepthook = monkey.catch
+        signal.signal(signal.SIGALRM, monkey.note_where)
         before = _memory_mb()
         for demo in asked.demo:
             monkey.walk(demo, asked.acts // len(asked.demo))

@@ -24,7 +24,13 @@ from sornix.core.trends import (
     Way,
     put_through,
 )
-from sornix.core.trends.account import Section, influence_rows, quality_rows, test_rows
+from sornix.core.trends.account import (
+    Section,
+    influence_rows,
+    parameter_rows,
+    quality_rows,
+    test_rows,
+)
 from sornix.core.trends.fitting import model_of
 from sornix.core.trends.readoff import limits, read_off
 from sornix.core.trends.report import FORMS
@@ -249,6 +255,53 @@ class Honest(SornixTest):
         at_0 = fit.residual_sd / math.sqrt(weights[0])
         self.assertAlmostEqual(found.detection, 3.3 * at_0 / fit.value("slope"), 9)
         self.assertLess(found.detection, 0.1)
+
+
+class ByProfile(SornixTest):
+    def test_at_both_ends_the_sum_of_squares_is_what_t_says(self) -> None:
+        """Against the least squares of SciPy with the parameter held there."""
+        random = np.random.default_rng(8)
+        x = np.linspace(0.2, 6, 12)
+        y = 12 * x / (2 + x) + random.normal(0, 0.8, 12)
+        found = MODELS["saturation"].fit(sample(x, y))
+        self.assertEqual(set(found.profiles), {"v", "h"})
+        assert found.t95 and found.residual_sd
+        for place, parameter in enumerate(found.parameters):
+            for end in parameter.ci95 or ():
+
+                def off(other: Floats, place: int = place, end: float = end) -> Floats:
+                    v, h = (end, other[0]) if place == 0 else (other[0], end)
+                    rest: Floats = y - v * x / (h + x)
+                    return rest
+
+                best = optimize.least_squares(off, [found.values[1 - place]], xtol=1e-12)
+                t = math.sqrt((2 * best.cost - found.rss) / found.residual_sd**2)
+                self.assertAlmostEqual(t / found.t95, 1, 2)
+            assert parameter.standard_error
+            low, high = parameter.ci95 or (0, 0)
+            self.assertGreater(high - parameter.value, 1.1 * (parameter.value - low))
+        said = [row.about for row in parameter_rows(found)]
+        self.assertTrue(all("interval by profile" in about for about in said), said)
+
+    def test_an_end_may_be_open_and_a_place_far_away(self) -> None:
+        x = np.linspace(0, 1, 8)
+        y = 3 * (1 - np.exp(-0.8 * x)) + np.array([1, -1, 1, -1, -1, 1, -1, 1]) * 0.05
+        decay = MODELS["decay"].fit(sample(x, y))
+        ends = {p.name: p.ci95 for p in decay.parameters}
+        self.assertTrue(any(e and not np.isfinite(e).all() for e in ends.values()), ends)
+        self.assertRegex(
+            " ".join(row.about for row in parameter_rows(decay)), "no (upper|lower) end"
+        )
+        random = np.random.default_rng(1)
+        at = np.linspace(0, 10, 9)
+        peak = 1 + 4 * np.exp(-(((at - 4.6) / 1.1) ** 2) / 2) + random.normal(0, 0.4, 9)
+        near, far = (MODELS["peak"].fit(sample(at + away, peak)) for away in (0.0, 5000.0))
+        self.assertEqual(set(near.profiles), set(far.profiles))
+        for one, other in zip(near.parameters, far.parameters, strict=True):
+            away = 5000.0 if one.name == "m" else 0.0
+            assert one.ci95 and other.ci95
+            for end, moved in zip(one.ci95, other.ci95, strict=True):
+                self.assertAlmostEqual((moved - away) / end, 1, 2)
 
 
 class ByHeight(SornixTest):

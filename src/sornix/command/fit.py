@@ -337,7 +337,8 @@ def _as_json(found: Fit, equation: str, told: _Told) -> dict[str, Any]:
                 "name": p.name,
                 "value": p.value,
                 "standard_error": p.standard_error,
-                "ci95": p.ci95,
+                "ci95": p.ci95 and [end if math.isfinite(end) else None for end in p.ci95],
+                "by_profile": p.name in found.profiles,
                 "unit": p.unit,
                 "held": p.held,
             }

@@ -71,10 +71,20 @@ def parameter_rows(fit: Fit) -> tuple[Row, ...]:
             value += f" ({moment_words(fit.along.place(parameter.value), within)})"
         about = ""
         if parameter.ci95 is not None:
-            low, high = (significant(end, 5) for end in parameter.ci95)
-            about = f"95 % confidence interval: {low} to {high}"
+            how = " by profile" if parameter.name in fit.profiles else ""
+            about = f"95 % confidence interval{how}: {_ends_text(parameter.ci95)}"
         rows.append(Row(_named(fit, parameter.name), value, about, parameter.value))
     return tuple(rows)
+
+
+def _ends_text(ends: tuple[float, float]) -> str:
+    """`0.31 to 0.52`, `above 0.31`: an end may be open."""
+    low, high = (significant(end, 5) for end in ends)
+    if math.isfinite(ends[0]) and math.isfinite(ends[1]):
+        return f"{low} to {high}"
+    if math.isfinite(ends[0]):
+        return f"above {low}, with no upper end"
+    return f"below {high}, with no lower end" if math.isfinite(ends[1]) else "all numbers"
 
 
 def _named(fit: Fit, name: str) -> str:

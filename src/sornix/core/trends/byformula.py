@@ -16,6 +16,7 @@ from sornix.core.trends.counting import AS_IT_IS, from_afar
 from sornix.core.trends.equation import Equation, Printing, formula_runs, printed_value
 from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Way, about_mean, ratio_unit
 from sornix.core.trends.model import Symmetric
+from sornix.core.trends.profile import profiles
 from sornix.core.trends.search import Found, Grid, Parts, Search, Tidy
 
 _CHECKED = 80
@@ -108,13 +109,16 @@ class ByFormula(Symmetric):
         inner = self.counted([sample])[0]
         if self.origin in names and inner is not sample:
             way = way.moved(self.origin, -inner.along.origin)
-        found = Search(self.parts, self._grid, self._tidy, inner, way, free).outcome()
+        search = Search(self.parts, self._grid, self._tidy, inner, way, free)
+        found = search.outcome()
         if found is None:
             raise TrendImpossible(
                 f"No {self.words} could be put through these readings.",
                 remedy="Give other starts, or another shape.",
             )
         outcome = self._outcome(inner, way.held, free, found)
+        if not way.quick:
+            outcome = evolve(outcome, profiles=profiles(outcome, search, found.best))
         return self.put_back(outcome, sample) if inner is not sample else outcome
 
     def check_unit(self, sample: Sample) -> None:
@@ -151,7 +155,11 @@ class ByFormula(Symmetric):
         place = fit.names.index(self.origin)
         values = list(fit.values)
         values[place] = fit.along.place(values[place])
-        return evolve(fit, values=tuple(values), sample=sample)
+        profiled = dict(fit.profiles)
+        if self.origin in profiled:
+            low, high = profiled[self.origin]
+            profiled[self.origin] = fit.along.place(low), fit.along.place(high)
+        return evolve(fit, values=tuple(values), sample=sample, profiles=profiled)
 
     def _outcome(
         self, sample: Sample, held: dict[str, float], free: list[str], outcome: Found

@@ -30,6 +30,8 @@ ALIKE = 1.92
 _SINGULAR = 1e-13
 # So many steps tell which of several starts lead down; so many of these are followed to the end.
 _SHORT, _FOLLOWED = 25, 3
+# So many are enough near the end of another descent.
+_NEAR = 30
 
 
 @frozen(eq=False)
@@ -151,8 +153,22 @@ def _apart(states: Sequence[_State]) -> list[_State]:
     return kept
 
 
-def _damped(curve: Curve, y: Floats, start: Floats, most: int) -> _State:
-    """Steps between those of steepest descent and of Gauss–Newton, as short as they have to be.
+def approach(curve: Curve, y: Floats, starts: Sequence[Floats]) -> tuple[Floats, float]:
+    """Where a descent from the best of some starts comes in a few steps: its parameters, and a sum
+    of squares that is right to some four digits."""
+
+    def rss_at(start: Floats) -> float:
+        rest = curve.settled(curve.within(start), y)[1]
+        return float(rest @ rest)
+
+    best = min(starts, key=lambda start: (math.isnan(rss := rss_at(start)), rss))
+    state = _damped(curve, y, curve.within(best), _NEAR, close=1e-5)
+    return state.values, state.rss
+
+
+def _damped(curve: Curve, y: Floats, start: Floats, most: int, close: float = 1e-14) -> _State:
+    """Steps between those of steepest descent and of Gauss–Newton, as short as they have to be,
+    until several in turn gain no more than so much of what is left.
 
     Variables are scaled by the largest derivatives so far (J. J. Moré, Lecture Notes in Mathematics
     630 (1978) 105–116), the damping is changed as by H. B. Nielsen (IMM-REP-1999-05).
@@ -185,10 +201,10 @@ def _damped(curve: Curve, y: Floats, start: Floats, most: int) -> _State:
             foreseen = float(step @ (damping * step + triangle.T @ turned))
             ratio = gained / foreseen if foreseen > 0 else 1.0
             damping *= max(1 / 3, 1 - (2 * ratio - 1) ** 3)
-            still = still + 1 if gained <= 1e-14 * rss else 0
+            still = still + 1 if gained <= close * rss else 0
             values, residuals, rss, growth = moved, fresh, rss - gained, 2.0
             jacobian, triangle = curve.at(values)[1], None
-            if still > 3 or rss == 0:
+            if still > (3 if close < 1e-9 else 0) or rss == 0:
                 return _State(values, rss, step_number, True)
         else:
             damping, growth = damping * growth, growth * 2

@@ -1,7 +1,9 @@
 """Readings to fit, how they are to be fitted, and the outcome with what follows from it."""
 
 import math
+from collections.abc import Mapping
 from functools import cached_property
+from types import MappingProxyType
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 import numpy as np
@@ -93,6 +95,8 @@ class Way:
     """What is asked of the parameters of a fit."""
 
     settings: tuple[Setting, ...] = ()
+    # one of many on the way to another: no intervals but the tangent's
+    quick: bool = False
 
     @property
     def held(self) -> dict[str, float]:
@@ -115,7 +119,8 @@ class Way:
         """The same asked of a parameter that is told from an origin so far away."""
         ends = ("held", "low", "high", "start")
         return Way(
-            tuple(
+            quick=self.quick,
+            settings=tuple(
                 evolve(s, **{e: v + by for e in ends if (v := getattr(s, e)) is not None})
                 if s.name == name and by else s
                 for s in self.settings
@@ -142,7 +147,7 @@ PLAIN = Way()
 
 class Parameter(NamedTuple):
     """A fitted parameter. `standard_error` and `ci95` are None without degrees of freedom, and for
-    one that is held."""
+    one that is held; an end of a `ci95` by profile may be infinite."""
 
     name: str
     value: float
@@ -227,6 +232,8 @@ class Fit:
     on_logs: bool = False
     # how readings scatter, where they weigh by the height of the curve
     scatter: "Scatter | None" = None
+    # 95 % intervals of parameters by profile, where those of the tangent are off
+    profiles: Mapping[str, tuple[float, float]] = MappingProxyType({})
 
     @property
     def model(self) -> str:
@@ -386,7 +393,9 @@ class Fit:
         ):
             error = self.standard_error(name)
             interval = None
-            if error is not None and self.t95 is not None:
+            if name in self.profiles:
+                interval = self.profiles[name]
+            elif error is not None and self.t95 is not None:
                 interval = self.by.interval(self, name, float(self._t95_of_each[i]) * error)
             found.append(Parameter(name, value, error, interval, unit, name in self.held))
         return tuple(found)

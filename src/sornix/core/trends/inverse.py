@@ -34,7 +34,7 @@ class AboutMiddle(ByFormula):
         )  # fmt: skip
         # a is solved for, wherever it begins
         settings = tuple(s for s in way.settings if s.name != "a")
-        found = about.fit(sample, Way(settings))
+        found = about.fit(sample, Way(settings, quick=way.quick))
         a, b = found.values
         with np.errstate(all="ignore"):
             factor = float(np.exp(b * per_middle))
@@ -52,6 +52,7 @@ class AboutMiddle(ByFormula):
         return evolve(
             found, by=self, values=(whole, b), unscaled=unscaled, centre=per_middle,
             inner=found.values, inner_unscaled=found.unscaled,
+            profiles={n: ends for n, ends in found.profiles.items() if n == "b"},
         )  # fmt: skip
 
     def check_unit(self, sample: Sample) -> None:
@@ -61,6 +62,15 @@ class AboutMiddle(ByFormula):
                 f"{sample.x_unit}.",
                 remedy="Convert x to K.",
             )
+
+    def interval(self, fit: Fit, name: str, half: float) -> tuple[float, float]:
+        value = fit.value(name)
+        if name != "a" or not fit.inner or not value:
+            return super().interval(fit, name, half)
+        # it is ln a that the readings tell
+        factor = math.exp(min(half / abs(value), 700.0))
+        ends = sorted((value / factor, value * factor))
+        return ends[0], ends[1]
 
     def turned(self, fit: Fit) -> Floats:
         if not fit.inner:

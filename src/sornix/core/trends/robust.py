@@ -55,6 +55,7 @@ LOSSES: Mapping[str, Loss] = MappingProxyType(
 
 def fit_robust(model: Model, sample: Sample, way: Way = PLAIN, loss: str = "huber") -> Fit:
     """A model through readings by a loss of LOSSES. Raises TrendImpossible."""
+    way = evolve(way, quick=True)
     found = model.fit(sample, way)
     prior = np.ones(sample.n) if sample.weights is None else sample.weights
     turns = 0
@@ -66,8 +67,9 @@ def fit_robust(model: Model, sample: Sample, way: Way = PLAIN, loss: str = "hube
                 break
             turns += 1
             heavy = prior * LOSSES[name].weight(u)
-            begun = Way((*way.settings, *(Setting(n, start=v) for n, v in found.known.items()
-                                         if n not in {s.name for s in way.settings})))  # fmt: skip
+            asked = {s.name for s in way.settings}
+            starts = (Setting(n, start=v) for n, v in found.known.items() if n not in asked)
+            begun = evolve(way, settings=(*way.settings, *starts))
             found = model.fit(evolve(sample, weights=heavy), begun)
             u, scale = _scaled(found, prior)
             moved = np.abs(np.subtract(found.values, before))

@@ -17,7 +17,16 @@ from attrs import frozen
 from numpy.typing import NDArray
 
 from sornix.core.formula import Expression, Program
-from sornix.core.trends.descent import ALIKE, Curve, Descent, descend, end_values, ends, rank
+from sornix.core.trends.descent import (
+    ALIKE,
+    Curve,
+    Descent,
+    approach,
+    descend,
+    end_values,
+    ends,
+    rank,
+)
 from sornix.core.trends.fit import Floats, Sample, Way
 
 Flags = NDArray[np.bool_]
@@ -27,7 +36,7 @@ Grid = Callable[[Sample], Floats]
 Tidy = Callable[[Mapping[str, float], Floats], Mapping[str, float]]
 _MOST_STARTS = 8
 # Steps of a descent from places of a good grid, and of any other.
-_FEW_STEPS, _MANY_STEPS = 400, 3000
+_FEW_STEPS, _MANY_STEPS, _SECOND_STEPS = 400, 3000, 150
 # The mean square of a part of the readings may be less than that of all by so much.
 _BY_CHANCE = 1.2
 # so many places of a grid are worked out together
@@ -37,7 +46,7 @@ _MOST_SEARCHED = 400
 # large or as small, because starts are guesses.
 _NEARBY, _NEARBY_REACH = 24, 3.0
 # A second search looks at so many places drawn by chance, from a seed of its own each time.
-_DRAWN, _SECOND, _TURNS = 600, 16, 3
+_DRAWN, _SECOND, _TURNS = 600, 12, 2
 
 
 class Parts(NamedTuple):
@@ -91,6 +100,18 @@ class Search:
             best = self._tidied(reached[0])
             return Found(best, self._alike(best, reached[1:]), doubtful)
 
+    def from_here(self, starts: list[Floats]) -> tuple[Floats, float]:
+        """Where a descent from the best of some starts comes in a few steps, and the sum of squares
+        there."""
+        curve, y = self._curve(self.sample)
+        return approach(curve, y, starts)
+
+    def rss_at(self, values: Floats) -> float:
+        """The sum of squares at parameters (p,)."""
+        curve, y = self._curve(self.sample)
+        rest = y - curve.at(values)[0]
+        return float(rest @ rest)
+
     # -- where to begin ------------------------------------------------------------------------
 
     @property
@@ -135,8 +156,8 @@ class Search:
         best, _ = self._best_of(part, np.column_stack(columns), _SECOND)
         groups = [best]
         if part is not self.sample:
-            groups = [end_values(ends(*self._curve(part), groups))[:3]]
-        return ends(*self._curve(self.sample), groups)
+            groups = [end_values(ends(*self._curve(part, _SECOND_STEPS), groups))[:3]]
+        return ends(*self._curve(self.sample, _SECOND_STEPS), groups)
 
     def _places(self) -> Floats:
         """The grid of the free parameters that enter in no straight way, within their bounds."""
@@ -184,8 +205,9 @@ class Search:
         usable = best[np.isfinite(rss[best])]
         return [values[i] for i in usable], float(rss[usable].min(initial=np.inf))
 
-    def _curve(self, sample: Sample) -> tuple[Curve, Floats]:
-        """What a descent goes down, and the readings it goes by, both weighted."""
+    def _curve(self, sample: Sample, most: int = 0) -> tuple[Curve, Floats]:
+        """What a descent goes down, in so many steps at `most`, and the readings it goes by, both
+        weighted."""
         roots, x, way = sample.roots, sample.x, self.way
         held = way.held
         places = [self.parts.names.index(name) for name in self.free]
@@ -203,8 +225,8 @@ class Search:
         straight = self._straight
         if np.isfinite([low, high]).any():
             straight = np.zeros_like(straight)
-        steps = _FEW_STEPS if self.grid is not None and not way.starts else _MANY_STEPS
-        return Curve(at, straight, low, high, steps), _weighted(sample)
+        usual = _FEW_STEPS if self.grid is not None and not way.starts else _MANY_STEPS
+        return Curve(at, straight, low, high, most or usual), _weighted(sample)
 
     # -- what was found ------------------------------------------------------------------------
 

@@ -11,7 +11,7 @@ from sornix.core.errors import TrendImpossible
 from sornix.core.text import plural
 from sornix.core.trends.byformula import ByFormula
 from sornix.core.trends.descent import Curve, descend
-from sornix.core.trends.fit import Fit, Floats, Sample, about_mean
+from sornix.core.trends.fit import Fit, Floats, Sample, Way, about_mean
 from sornix.core.trends.model import Model
 
 Places = NDArray[np.intp]
@@ -38,7 +38,7 @@ def fit_shared(model: Model, samples: Sequence[Sample], shared: Sequence[str]) -
     if isinstance(model, ByFormula):
         samples = model.counted(samples)
     curve, y = _curve(model, samples, layout, count)
-    alone = [model.fit(sample) for sample in samples]
+    alone = [model.fit(sample, Way(quick=True)) for sample in samples]
     starts = []
     for one in alone:
         # the shared ones of one series, and those of each

@@ -90,6 +90,7 @@ def fit_by_height(
 ) -> Fit:
     """A model through readings that weigh by a power of its own height, estimated if it is not
     given. Raises TrendImpossible."""
+    way = evolve(way, quick=True)
     found = model.fit(evolve(sample, weights=None), way)
     if found.dof <= 0:
         return found
@@ -121,8 +122,8 @@ def _from(way: Way, found: Fit) -> Way:
     if not found.iterations:
         return way
     asked = {s.name for s in way.settings}
-    return Way((*way.settings, *(Setting(n, start=v) for n, v in found.known.items()
-                                 if n not in asked)))  # fmt: skip
+    begun = (Setting(n, start=v) for n, v in found.known.items() if n not in asked)
+    return evolve(way, settings=(*way.settings, *begun))
 
 
 def _scatter(fit: Fit, power: float | None) -> Scatter:
