@@ -88,6 +88,8 @@ class Monkey:
         self.longest = 0.0
         self._told: set[str] = set()
         self._where = ""
+        # the least time that a piece of work has taken in this run
+        self._pace = _pace()
         self._last: deque[str] = deque(maxlen=12)
         # dialogs about files ask in a loop of their own, which nobody else would end
         self._answering = QTimer()
@@ -307,6 +309,7 @@ class Monkey:
 
     def burst(self) -> None:
         """Some acts, and a look at everything after them."""
+        self._pace = min(self._pace, _pace())
         for _ in range(_BURST):
             way = self.chance.choices([w for _, w in self._ways], [n for n, _ in self._ways])[0]
             self._timed(way)
@@ -332,8 +335,11 @@ class Monkey:
         self.kinds[said.split(" ")[0]] += 1
         self.longest = max(self.longest, seconds)
         if seconds > self.patience:
-            self.fault(f"stood still for {seconds:.1f} s")
-            print(self._where, flush=True)
+            # a processor that others share takes longer for the same
+            slower = _pace() / self._pace
+            if seconds / slower > self.patience:
+                self.fault(f"stood still for {seconds:.1f} s, at {slower:.1f} times the pace")
+                print(self._where, flush=True)
 
     def _pause(self) -> None:
         """Lets what was done take effect, and looks how long the window stood still for it."""
@@ -428,6 +434,15 @@ class Monkey:
         self.window = self._new_window()
         self.window.open_demo(demo)
         self._settle()
+
+
+def _pace() -> float:
+    """Processor seconds that a piece of work takes now."""
+    begin = time.thread_time()
+    total = 0
+    for i in range(200_000):
+        total += i & 7
+    return time.thread_time() - begin
 
 
 def _answer() -> None:

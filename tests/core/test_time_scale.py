@@ -57,6 +57,35 @@ class Ticks(SornixTest):
             with self.subTest(step, start=start):
                 self.assertEqual(days(resolve(start, end, TIME.parse_step(step))), wanted.split())
 
+    def test_labels_say_where_ticks_are_whatever_the_step(self) -> None:
+        room = Room(160.0, size, 1.9, 12.0, level=False)
+        for start, end, step, wanted in (
+            ("2020-01-01", "2024-08-01", "18 months", "Jul 2020 Jan 2022 Jul 2023"),
+            ("2020-01-01", "2024-08-01", "1.5 years", "Jul 2020 Jan 2022 Jul 2023"),
+            ("2020-01-01", "2020-01-06", "36 hours",
+             "1 Jan 12:00|3 Jan|4 Jan 12:00|6 Jan"),
+            # a day that no tick at midnight has said is said by the first in it
+            ("2020-01-01 01:00", "2020-01-02 06:00", "7 hours",
+             "1 Jan 03:00|10:00|17:00|2 Jan"),
+            ("2020-01-01 12:00", "2020-01-03", "5 hours",
+             "1 Jan 12:00|17:00|22:00|2 Jan 03:00|08:00|13:00|18:00|23:00"),
+        ):  # fmt: skip
+            held = Fitting(at(start), at(end), TIME.parse_step(step))
+            found = labels(TIME.resolve(None, held, room, reverse=False))
+            with self.subTest(step):
+                joined = " " if "|" not in wanted else "|"
+                self.assertEqual(joined.join(found), wanted)
+        # labels that are thinned are said beside those that stay
+        close = Fitting(at("2020-01-01 01:00"), at("2020-01-06"), 7 * HOUR)
+        found = labels(TIME.resolve(None, close, room._replace(length_mm=70.0), reverse=False))
+        self.assertEqual(len(set(found)), len(found), found)
+        for text in ("1.5 months", "0.3 years"):
+            with self.assertRaisesRegex(EditRefused, "whole months"):
+                TIME.parse_step(text)
+        last = at("9999-12-31 23:59:59")
+        at_last = TIME.resolve(Extent(last - 3 * 366 * DAY, last), Fitting(), room, reverse=False)
+        self.assertLessEqual(max(tick.value for tick in at_last.ticks), last)
+
     def test_labels_say_year_and_day_once(self) -> None:
         for start, end, wanted in (
             ("2026-05-04", "2026-05-09", "4|5|6|7|8|9 / May 2026"),

@@ -85,6 +85,12 @@ class Ticks(SornixTest):
         for tick in scale.ticks:
             self.assertFalse(tick.minor and tick.label)
 
+    def test_a_tick_that_loses_its_label_stays(self) -> None:
+        room = Room(66.0, lambda runs: 1.4 * sum(len(r.text) for r in runs), 2.0, 11.0)
+        found = KINDS["reciprocal"].resolve(Extent(8, 30), Fitting(), room, reverse=False)
+        self.assertEqual([t.value for t in found.ticks], list(range(8, 31, 2)))
+        self.assertTrue(any(not t.label for t in found.ticks))
+
     @given(
         st.sampled_from(["log", "reciprocal"]),
         st.floats(-9, 9).map(lambda p: 10.0**p), st.floats(0.01, 6).map(lambda p: 10.0**p),

@@ -85,6 +85,7 @@ def said(
     """The labels of ticks between two ends, and what is said under them."""
     if form in DATE_FORMS:
         return [DATE_FORMS[form].make(value) for value in values], ()
+    step = _told_step(values, step)
     only_clock = ends[0] >= 0 and ends[1] <= DAY
     if room.level and form != "one-line" and step < _YEAR and not only_clock:
         groups = _groups(step, ends, room)
@@ -96,6 +97,19 @@ def said(
         labels.append(_label(value, step, before, only_clock=only_clock))
         before = value
     return labels, ()
+
+
+def _told_step(values: list[float], step: float) -> float:
+    """The step whose labels tell where ticks are: a step of 18 months has to say the month, one of
+    36 hours the hour."""
+    parts = [_parts(value) for value in values]
+    if step >= _YEAR and any(part.month > 1 for part in parts):
+        step = MEAN_MONTH
+    if step >= MEAN_MONTH and any(part.day > 1 for part in parts):
+        step = DAY
+    if step >= DAY and any(part.clock != "00:00:00" for part in parts):
+        step = 3600.0
+    return step
 
 
 def _clock(parts: _Parts, value: float, step: float) -> str:
@@ -172,4 +186,6 @@ def _label(value: float, step: float, before: float | None, *, only_clock: bool)
         return clock
     if parts.clock == "00:00:00" and value == round(value):
         return f"{date} {parts.year}" if before is None else date
-    return f"{date} {clock}" if before is None else clock
+    # the day is said where it changes, unless a tick at midnight has said it
+    same = earlier is not None and (earlier.month, earlier.day) == (parts.month, parts.day)
+    return clock if same else f"{date} {clock}"

@@ -107,11 +107,13 @@ def settle(
         fits = _fit(places, labels, room)
         if not fits:
             labels = _thinned(places, labels, room)
-        dropped = 0.0
+        dropped, bare = 0.0, []
         if not fits and family.thins:
             # on a scale that crowds at one end no family fits as it is
             dropped = sum(not text for text in labels) / len(labels)
             kept = [i for i, text in enumerate(labels) if text]
+            # a tick without a label stays where it can be told from its neighbours
+            bare = [inside[i] for i in range(len(inside)) if not labels[i] and _stands(places, i)]
             inside = [inside[i] for i in kept]
             places, labels = [places[i] for i in kept], [labels[i] for i in kept]
             fits = len(kept) > 2
@@ -119,10 +121,17 @@ def settle(
         score = (fits, _score(places, room) - 2 * moved - dropped)
         if best is None or score > best[0]:
             ticks = [Tick(float(v), text) for v, text in zip(inside, labels, strict=True)]
-            ticks += _minors(family, position, start, end, room, inside)
+            ticks += [Tick(float(v), ()) for v in bare]
+            ticks += _minors(family, position, start, end, room, [*inside, *bare])
             ticks.sort(key=lambda tick: tick.value)
             best = score, Settled(start, end, tuple(ticks), family.step, family.said)
     return best[1] if best is not None else None
+
+
+def _stands(places: list[float], i: int) -> bool:
+    """Whether the tick at one of the places, in mm, is far enough from those beside it."""
+    beside = places[max(i - 1, 0) : i + 2]
+    return all(b - a >= LEAST_APART_MM for a, b in pairwise(beside))
 
 
 def _score(places: list[float], room: Room) -> float:

@@ -20,6 +20,7 @@ from sornix.core.scales.kind import (
     Even,
     Extent,
     Fitting,
+    Group,
     Resolved,
     Room,
     Tick,
@@ -47,6 +48,8 @@ _UNITS = {
 _SHORT = {"s": "second", "min": "minute", "h": "hour", "d": "day", "a": "year"}
 _WORDED = r"(?P<number>[\d.,]*)\s*(?P<unit>[A-Za-z]+)"
 _OVERHANG = 0.25
+# The calendar that dates are written in: from the year 1 to the last second of 9999.
+_FIRST_YEAR, _LAST_YEAR = -62_135_596_800.0, 253_402_300_799.0
 
 
 class _Calendar(NamedTuple):
@@ -128,7 +131,14 @@ class Time(Even):
         if match is not None:
             name = _SHORT.get(match["unit"], match["unit"].lower().rstrip("s"))
             if name in _UNITS:
-                return _UNITS[name] * (parse_number(match["number"]) if match["number"] else 1.0)
+                step = _UNITS[name] * (parse_number(match["number"]) if match["number"] else 1.0)
+                months = step / MEAN_MONTH
+                if name in ("month", "year") and abs(months - round(months)) > 1e-9:
+                    raise EditRefused(
+                        f"“{text.strip()}” are no whole months, and the calendar has no others.",
+                        remedy="Write it as 18 months, 6 weeks or 45 days.",
+                    )
+                return round(months) * MEAN_MONTH if name in ("month", "year") else step
         raise EditRefused(
             f"“{text.strip()}” is not a step in time.",
             remedy="Write it as 10 minutes, 6 hours, 2 days, week, 3 months or year.",
@@ -151,8 +161,7 @@ class Time(Even):
             step = _best_step(least, greatest, held, room)
         start, end = ends = _ends(least, greatest, held, step)
         values = _values(start, end, _Calendar(step, held.origin))
-        labels, groups = said(values, step, ends, held.labels, room)
-        ticks = _ticks(values, labels, ends, room, held.every)
+        ticks, groups = _ticks(values, step, ends, room, held)
         angle = float(held.turn or 0)
         return Resolved(
             self.name, start, end, ticks, step, reverse, note, angle=angle, groups=groups
@@ -188,6 +197,10 @@ def _ends(least: float, greatest: float, held: Fitting, step: float) -> tuple[fl
         start = calendar.value(math.floor(first))
     if held.end is None and last - math.floor(last) > _OVERHANG:
         end = calendar.value(math.ceil(last))
+    if not _FIRST_YEAR <= start <= end <= _LAST_YEAR:
+        # no free end moves out of the calendar
+        start = max(start, min(least, _FIRST_YEAR))
+        end = min(end, max(greatest, _LAST_YEAR))
     return start, end
 
 
@@ -233,17 +246,19 @@ def _fits(
 
 
 def _ticks(
-    values: list[float], labels: list[str], ends: tuple[float, float], room: Room, held: int
-) -> tuple[Tick, ...]:
-    every = next(
-        (held * n for n in _THINNINGS if _fits(values, labels, ends, room, held * n)),
-        len(values),
-    )
+    values: list[float], step: float, ends: tuple[float, float], room: Room, held: Fitting
+) -> tuple[tuple[Tick, ...], tuple[Group, ...]]:
+    """Ticks with labels as far as these have room, each said beside those that are; and what is
+    said under them."""
+    for every in (*(held.every * n for n in _THINNINGS), max(len(values), 1)):
+        labels, groups = said(values[::every], step, ends, held.labels, room)
+        if _fits(values[::every], labels, ends, room, 1):
+            break
     nothing: Rich = ()
     return tuple(
-        Tick(value, (Run(label),) if i % max(every, 1) == 0 else nothing)
-        for i, (value, label) in enumerate(zip(values, labels, strict=True))
-    )
+        Tick(value, (Run(labels[i // every]),) if i % every == 0 else nothing)
+        for i, value in enumerate(values)
+    ), groups
 
 
 _THINNINGS = (1, 2, 3, 4, 6, 12, 24, 48, 96)

@@ -11,6 +11,7 @@ import math
 
 import numpy as np
 
+from sornix.core.patience import go_on
 from sornix.core.trends.fit import Floats, Sample
 
 # Frequencies are looked at in steps of this part of one turn over the range, from the first on.
@@ -51,6 +52,7 @@ def _exact(u: Floats, y: Floats, turns: Floats) -> tuple[Floats, Floats, Floats]
     block = max(_AT_ONCE // len(u), 1)
     about = y - y.mean()
     for begin in range(0, len(turns), block):
+        go_on()
         angle = 2 * math.pi * turns[begin : begin + block, None] * u
         c, s = np.cos(angle), np.sin(angle)
         c -= c.mean(axis=1, keepdims=True)

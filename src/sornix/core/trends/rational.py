@@ -8,6 +8,8 @@ from fractions import Fraction
 import numpy as np
 from numpy.typing import NDArray
 
+from sornix.core.patience import go_on
+
 Floats = NDArray[np.float64]
 Matrix = list[list[Fraction]]
 
@@ -87,6 +89,8 @@ def inverted(matrix: Matrix) -> Matrix:
         pivot = rows[i][i]
         rows[i] = [value / pivot for value in rows[i]]
         for k in range(size):
+            # numbers of many digits take their time
+            go_on()
             if k != i and rows[k][i]:
                 factor = rows[k][i]
                 rows[k] = [a - factor * b for a, b in zip(rows[k], rows[i], strict=True)]
@@ -95,10 +99,15 @@ def inverted(matrix: Matrix) -> Matrix:
 
 def product_of(a: Matrix, b: Matrix) -> Matrix:
     columns = transposed(b)
-    return [
-        [sum((p * q for p, q in zip(row, column, strict=True)), Fraction(0)) for column in columns]
-        for row in a
-    ]
+
+    def line(row: Sequence[Fraction]) -> list[Fraction]:
+        go_on()
+        return [
+            sum((p * q for p, q in zip(row, column, strict=True)), Fraction(0))
+            for column in columns
+        ]
+
+    return [line(row) for row in a]
 
 
 def transposed(matrix: Matrix) -> Matrix:

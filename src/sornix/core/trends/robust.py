@@ -14,6 +14,7 @@ from typing import NamedTuple
 import numpy as np
 from attrs import evolve
 
+from sornix.core.patience import go_on
 from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Setting, Way, about_mean
 from sornix.core.trends.fitting import METHODS
 from sornix.core.trends.model import Model
@@ -65,6 +66,7 @@ def fit_robust(model: Model, sample: Sample, way: Way = PLAIN, loss: str = "hube
         for _ in range(_MOST_TURNS):
             if not scale:
                 break
+            go_on()
             turns += 1
             heavy = prior * LOSSES[name].weight(u)
             asked = {s.name for s in way.settings}

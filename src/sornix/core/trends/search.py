@@ -17,6 +17,7 @@ from attrs import frozen
 from numpy.typing import NDArray
 
 from sornix.core.formula import Expression, Program
+from sornix.core.patience import go_on
 from sornix.core.trends.descent import (
     ALIKE,
     Curve,
@@ -184,6 +185,7 @@ class Search:
         weight = np.ones(len(x)) if sample.roots is None else sample.roots
         found: list[tuple[Floats, Floats]] = []
         for begin in range(0, len(grid), _AT_ONCE):
+            go_on()
             block = grid[begin : begin + _AT_ONCE]
             known: dict[str, Floats | float] = {
                 **dict.fromkeys(self.parts.names, 0.0), **self.way.held,

@@ -20,6 +20,7 @@ from attrs import evolve, frozen
 from numpy.typing import NDArray
 
 from sornix.core.errors import TrendImpossible
+from sornix.core.patience import go_on
 from sornix.core.text import significant
 from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Setting, Way
 from sornix.core.trends.model import Model
@@ -101,6 +102,7 @@ def fit_by_height(
         )
     scatter, before = _scatter(found, power), np.ones(sample.n)
     for turn in range(_MOST_TURNS):
+        go_on()
         weights = 1 / scatter.relative(found.at(found.x))
         if np.abs(weights / before - 1).max() < _RESTS:
             break
