@@ -13,7 +13,7 @@ from tempfile import TemporaryDirectory
 
 import numpy as np
 
-from benchmarks.trends import coverage, own_starts
+from benchmarks.trends import Rows, coverage, own_starts
 from sornix.desk.look import Look
 
 Figures = dict[str, float]
@@ -405,7 +405,7 @@ def runs() -> Figures:
         return {"one_run_ms": one, "each_further_run_ms": (all_of_them - one) / 50}
 
 
-BENCHMARKS: dict[str, Callable[[], Mapping[str, object]]] = {
+BENCHMARKS: dict[str, Callable[[], Mapping[str, object] | Rows]] = {
     "start": start,
     "reading": reading,
     "workbook": workbook,
