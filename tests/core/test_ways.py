@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
+from attrs import evolve
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
@@ -26,13 +27,16 @@ from sornix.core.trends import (
 )
 from sornix.core.trends.account import (
     Section,
+    addition_rows,
+    between_rows,
     influence_rows,
     parameter_rows,
     quality_rows,
     test_rows,
 )
+from sornix.core.trends.between import apart, one_for_all
 from sornix.core.trends.fitting import model_of
-from sornix.core.trends.readoff import limits, read_off
+from sornix.core.trends.readoff import added_to, limits, read_off
 from sornix.core.trends.report import FORMS
 from sornix.core.trends.robust import LOSSES
 from sornix.core.trends.shared import fit_shared
@@ -255,6 +259,53 @@ class Honest(SornixTest):
         at_0 = fit.residual_sd / math.sqrt(weights[0])
         self.assertAlmostEqual(found.detection, 3.3 * at_0 / fit.value("slope"), 9)
         self.assertLess(found.detection, 0.1)
+
+
+class Between(SornixTest):
+    def test_two_calibrations(self) -> None:
+        random = np.random.default_rng(4)
+        x = np.repeat(np.arange(6.0), 2)
+        ys = [0.1 + slope * x + random.normal(0, 0.05, 12) for slope in (0.9, 0.96)]
+        one, other = (MODELS["line"].fit(sample(x, y)) for y in ys)
+        told = {a.name: a for a in apart(one, other)}["slope"]
+        # Welch's interval from its definition, and Fieller's by looking at both its ends
+        (a, sa), (b, sb) = (
+            (f.value("slope"), f.standard_error("slope") or 0) for f in (one, other)
+        )
+        dof = (sa**2 + sb**2) ** 2 / (sa**4 / 10 + sb**4 / 10)
+        t = float(reference.t.ppf(0.975, dof))
+        half = t * math.hypot(sa, sb)
+        np.testing.assert_allclose(told.of_difference, (a - b - half, a - b + half), rtol=1e-9)
+        for end in told.of_ratio or ():
+            self.assertAlmostEqual(abs(a - end * b) / math.hypot(sa, end * sb), t, 6)
+        test = one_for_all((one, other))
+        assert test
+        # a line for both, against a line for each, by matrices
+        both, y = np.concatenate((x, x)), np.concatenate(ys)
+        which = np.repeat([0.0, 1.0], 12)
+        small = np.column_stack((np.ones(24), both))
+        large = np.column_stack((small, which, which * both))
+        rss = [float(np.linalg.lstsq(m, y, rcond=None)[1][0]) for m in (small, large)]
+        self.assertAlmostEqual(test.ratio, (rss[0] - rss[1]) / 2 / (rss[1] / 20), 6)
+        rows = {r.name: r for r in between_rows(one, "A", other, "B", test)}
+        self.assertIn("A less B", rows["slope, difference"].about)
+        self.assertIn("differ", rows["slope, difference"].about)
+        self.assertIsNone(one_for_all((one, evolve(other, held=frozenset(["slope"])))))
+
+    def test_standard_addition(self) -> None:
+        x = np.repeat([0.0, 1, 2, 3, 4], 2)
+        y = 0.3 + 0.15 * x + np.random.default_rng(3).normal(0, 0.01, 10)
+        fit = MODELS["line"].fit(sample(x, y))
+        found = added_to(fit)
+        assert found and found.interval and fit.t95 and fit.residual_sd
+        self.assertAlmostEqual(found.x, fit.value("intercept") / fit.value("slope"), 12)
+        for end in found.interval:
+            # there the confidence band of the line touches 0
+            at = np.array([-end])
+            self.assertAlmostEqual(abs(float(fit.at(at)[0])), float(fit.half_widths(at)[0]), 9)
+        (row,) = addition_rows(fit)
+        self.assertRegex(row.value, r"[12]\.\d+ min \(1\.\d+ to 2\.\d+\)")
+        self.assertEqual(addition_rows(MODELS["line"].fit(sample(x, -y))), ())
 
 
 class ByProfile(SornixTest):

@@ -35,6 +35,7 @@ from sornix.core.text import parse_number, r_squared_text, shortest, significant
 from sornix.core.trends import MODELS, Equation, Fit
 from sornix.core.trends.account import (
     Row,
+    addition_rows,
     limit_rows,
     p_text,
     parameter_rows,
@@ -145,7 +146,7 @@ class TrendCards:
             card.small(note)
         if telling.everything:
             for section in trend_sections(trend, panel, scene.tables, equation)[1:]:
-                if section.heading in _FURTHER:
+                if section.heading in _FURTHER or section.heading.startswith(_BESIDE):
                     card.name(section.heading, colour)
                     _rows(card, section.rows)
         words = "less" if telling.everything else "all numbers"
@@ -192,6 +193,8 @@ class TrendCards:
             change = partial(tell_at, trend_id=trend.id, x=x)
             drop = partial(self._ask, "no longer told at an x", change)
             card.removable(f"{row.name}: y = {row.value}", row.about, drop)
+        if any(one.y == 0 for one in trend.read_offs):
+            _rows(card, addition_rows(fit))
         _rows(card, limit_rows(fit))
         along = panel.one_series(trend.series).x
         columns = {
@@ -270,6 +273,7 @@ class TrendCards:
 
 
 # What “all numbers” tells besides the card itself.
+_BESIDE = "Beside "
 _FURTHER = ("Tests", "Readings that stand out", "Correlation of parameters")
 
 

@@ -1,10 +1,11 @@
 """The report of a panel's trends: what was fitted how, with which numbers."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.figure.points import axis_title, series_name
 from sornix.core.figure.trendfits import (
+    fitted_trends,
     trend_columns,
     trend_fit,
     trend_symbols,
@@ -21,6 +22,8 @@ from sornix.core.trends.account import (
     PlaceWords,
     Row,
     Section,
+    addition_rows,
+    between_rows,
     correlation_rows,
     influence_rows,
     limit_rows,
@@ -31,6 +34,7 @@ from sornix.core.trends.account import (
     test_rows,
     told_rows,
 )
+from sornix.core.trends.between import one_for_all
 from sornix.core.trends.counting import AS_IT_IS
 from sornix.core.trends.readoff import ReadOff, read_off
 
@@ -104,10 +108,38 @@ def trend_sections(
                 *told_rows(fit, trend.told_at, words, y_unit),
             ),
         ),
+        Section(
+            "Standard addition",
+            addition_rows(fit) if any(one.y == 0 for one in trend.read_offs) else (),
+        ),
         Section("Limits", limit_rows(fit) if trend.read_offs else ()),
+        *_beside_others(trend, fit, panel, tables),
         Section("Left out", _left_out(trend, panel)),
     ]
     return [section for section in sections if section.rows or section.sentences]
+
+
+def _beside_others(trend: Trend, fit: Fit, panel: Panel, tables: Tables) -> Iterator[Section]:
+    """The trend beside each other one of its shape on the panel."""
+    alike = [
+        (other, found) for other, found in fitted_trends(panel, tables)
+        if other.model == trend.model and other.formula == trend.formula and other.id != trend.id
+    ]  # fmt: skip
+
+    def called(one: Trend) -> str:
+        series = panel.one_series(one.series)
+        return plain_text(rich(series_name(panel, series, tables)))
+
+    for other, found in alike[:_MOST_BESIDE]:
+        # trends that share something, or readings, are no independent ones
+        if trend.shared or other.series == trend.series or fit.along != found.along:
+            continue
+        test = one_for_all((fit, found))
+        rows = between_rows(fit, called(trend), found, called(other), test)
+        yield Section(f"Beside {called(other)}", rows)
+
+
+_MOST_BESIDE = 6
 
 
 def _left_out(trend: Trend, panel: Panel) -> tuple[Row, ...]:

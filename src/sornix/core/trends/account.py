@@ -18,9 +18,10 @@ from sornix.core.text import (
     with_error,
 )
 from sornix.core.text.moments import moment_words
+from sornix.core.trends.between import apart
 from sornix.core.trends.counting import AS_IT_IS
 from sornix.core.trends.fit import Fit
-from sornix.core.trends.readoff import ReadOff, limits
+from sornix.core.trends.readoff import ReadOff, added_to, limits
 from sornix.core.trends.statistics import (
     FTest,
     cooks_distances,
@@ -208,7 +209,7 @@ def number_words(unit: str) -> PlaceWords:
     def words(value: float, within: float) -> str:
         digits = 5
         if value and 0 < within < math.inf:
-            digits = max(digits, math.ceil(math.log10(abs(value) / within)) + 1)
+            digits = max(3, math.ceil(math.log10(abs(value) / within)))
         return f"{significant(value, min(digits, 15))} {unit}".strip()
 
     return words
@@ -220,12 +221,13 @@ def read_off_rows(
     """x read off for each y, with its interval."""
     rows = []
     for one in found:
-        # a hundredth of the interval, or of the readings' span
-        low, high = one.interval or (float(fit.x.min()), float(fit.x.max()))
-        within = abs(high - low) / 100
+        # to a hundredth of the interval
+        low, high = one.interval or (0.0, 0.0)
+        within = (high - low) / 100
         value = words(one.x, within)
         if one.interval is not None:
-            ends = [words(end, within) for end in one.interval]
+            unit = f" {fit.sample.x_unit}"
+            ends = [words(end, within).removesuffix(unit) for end in one.interval]
             value += f" ({ends[0]} to {ends[1]})"
         elif fit.residual_sd is not None:
             value += " (no bounded interval)"
@@ -235,6 +237,48 @@ def read_off_rows(
         name = f"y = {spoken(one.y)} {plain_text(rich(y_unit))}".strip()
         rows.append(Row(name, value, about, one.x))
     return tuple(rows)
+
+
+def between_rows(
+    fit: Fit, name: str, other: Fit, other_name: str, test: FTest | None
+) -> tuple[Row, ...]:
+    """What a trend has to do with another of its shape: differences and ratios of parameters, and
+    whether one curve would do for both."""
+    rows = []
+    units = dict(zip(fit.names, fit.units, strict=True))
+    for one in apart(fit, other):
+        low, high = (significant(end, 4) for end in one.of_difference)
+        differ = one.of_difference[0] > 0 or one.of_difference[1] < 0
+        told = f"{name} less {other_name}; at 95 % they "
+        told += "differ" if differ else "are not told apart"
+        unit = plain_text(rich(units[one.name]))
+        value = f"{significant(one.difference, 4)} {unit}".strip() + f" ({low} to {high})"
+        rows.append(Row(f"{one.name}, difference", value, told, one.difference))
+        if one.ratio is not None:
+            bounds = "no bounded interval"
+            if one.of_ratio is not None:
+                bounds = " to ".join(significant(end, 4) for end in one.of_ratio)
+            value = f"{significant(one.ratio, 4)} ({bounds})"
+            rows.append(Row(f"{one.name}, ratio", value, f"{name} over {other_name}", one.ratio))
+    rows += _f_rows("F of a curve for each", test, "Against one curve for all of this shape")
+    return tuple(rows)
+
+
+def addition_rows(fit: Fit) -> tuple[Row, ...]:
+    """The content by standard addition of a line that is read off at y = 0."""
+    found = added_to(fit)
+    if found is None:
+        return ()
+    unit = plain_text(rich(fit.sample.x_unit))
+    value = f"{significant(found.x, 4)} {unit}".strip()
+    if found.interval is not None:
+        low, high = (significant(end, 4) for end in found.interval)
+        value += f" ({low} to {high})"
+    about = (
+        "From where the line is 0 to x = 0, which is the sample without any addition; 95 % "
+        "interval in parentheses"
+    )
+    return (Row("content by standard addition", value, about, found.x),)
 
 
 def told_rows(fit: Fit, places: Sequence[float], words: PlaceWords, y_unit: str) -> tuple[Row, ...]:

@@ -57,7 +57,7 @@ def _spread(fit: Fit) -> float | None:
     return None if fit.t95 is None or fit.residual_sd is None else fit.t95 * fit.residual_sd
 
 
-def _of_line(fit: Fit, y: float, m: int) -> tuple[float, tuple[float, float] | None]:
+def _of_line(fit: Fit, y: float, m: float) -> tuple[float, tuple[float, float] | None]:
     level, slope = fit.inner[0], fit.inner[1]
     if slope == 0:
         raise TrendImpossible("The line is level, so no x belongs to one y.")
@@ -136,6 +136,16 @@ def _crossings(function: Callable[[Floats], Floats], low: float, high: float) ->
         found.append(a / 2 + b / 2)
     # a touch at the grid is one place, not two
     return sorted(found)
+
+
+def added_to(fit: Fit) -> ReadOff | None:
+    """How much was there before anything was added, from the line of a standard addition: the
+    distance of 0 from where the line is 0, with its 95 % interval (S. L. R. Ellison and M.
+    Thompson, Analyst 133 (2008) 992–997). None for what is no rising line."""
+    if not fit.by.straight or fit.scatter is not None or fit.inner[1] <= 0 or fit.along.words:
+        return None
+    x, ends = _of_line(fit, 0.0, math.inf)
+    return ReadOff(0.0, -x, None if ends is None else (-ends[1], -ends[0]), beyond=False)
 
 
 def limits(fit: Fit) -> Limits | None:

@@ -27,7 +27,8 @@ class RunsTest(NamedTuple):
     p: float
 
 
-def _f_test(upper: float, upper_dof: float, lower: float, lower_dof: float) -> FTest | None:
+def f_test(upper: float, upper_dof: float, lower: float, lower_dof: float) -> FTest | None:
+    """Two sums of squares with their degrees of freedom; None where they cannot be compared."""
     if upper_dof <= 0 or lower_dof <= 0 or lower <= 0:
         return None
     from scipy.special import fdtrc
@@ -43,10 +44,10 @@ def regression_test(fit: Fit) -> FTest | None:
     if fit.own_variance is not None or fit.is_exact or not fit.free:
         return None
     if fit.level is not None:
-        return _f_test(fit.tss - fit.rss, fit.free, fit.rss, fit.dof)
+        return f_test(fit.tss - fit.rss, fit.free, fit.rss, fit.dof)
     if fit.held or (fit.model == "formula" and not _has_level(fit)):
         return None
-    return _f_test(fit.tss - fit.rss, fit.free - 1, fit.rss, fit.dof)
+    return f_test(fit.tss - fit.rss, fit.free - 1, fit.rss, fit.dof)
 
 
 def _has_level(fit: Fit) -> bool:
@@ -72,7 +73,7 @@ def lack_of_fit(fit: Fit) -> FTest | None:
     means = np.bincount(group, weights * fit.residuals) / heavy
     pure = float((weights * (fit.residuals - means[group]) ** 2).sum())
     within = fit.n - len(counts)
-    return _f_test(fit.rss - pure, len(counts) - fit.free, pure, within)
+    return f_test(fit.rss - pure, len(counts) - fit.free, pure, within)
 
 
 def nested_test(small: Fit, large: Fit) -> FTest | None:
@@ -80,7 +81,7 @@ def nested_test(small: Fit, large: Fit) -> FTest | None:
     would; both through the same readings."""
     if small.free >= large.free or small.on_logs != large.on_logs:
         return None
-    return _f_test(small.rss - large.rss, large.free - small.free, large.rss, large.dof)
+    return f_test(small.rss - large.rss, large.free - small.free, large.rss, large.dof)
 
 
 def runs_test(fit: Fit) -> RunsTest | None:
