@@ -234,7 +234,10 @@ class Monkey:
     def _key(self) -> str:
         widget = QApplication.focusWidget() or self.window.frame
         key, modifier = self.chance.choice(_KEYS), self._modifier()
-        QTest.keyClick(widget, key, modifier)
+        # through the window, which looks anew for each key who has the keyboard: to a widget that
+        # a key has taken away, QTest would send the release of Shift all the same
+        window = widget.window()
+        QTest.keyClick((window and window.windowHandle()) or widget, key, modifier)
         return f"key {key.name} {modifier.name}"
 
     def _type(self) -> str:

@@ -187,6 +187,26 @@ class Asked(SornixTest):
             MODELS["decay"].fit(sample(x, y))
 
 
+class AtAnEnd(SornixTest):
+    def test_a_coefficient_at_its_end_has_the_interval_that_is_left(self) -> None:
+        random, inside = np.random.default_rng(5), 0
+        x = np.repeat(np.linspace(0, 10, 8), 3)
+        for _ in range(400):
+            y = 2 * x + random.normal(0, 0.5, 24)
+            fit = MODELS["line"].fit(sample(x, y), Way((Setting("intercept", low=0.0),)))
+            ends = fit.parameters[0].ci95
+            assert ends
+            self.assertTrue(ends[0] <= fit.value("intercept") <= ends[1])
+            inside += ends[0] <= 0 <= ends[1]
+        # 95 of 100, by four times what chance is off
+        self.assertLess(abs(inside / 400 - 0.95), 4 * math.sqrt(0.95 * 0.05 / 400))
+        y = 2 * x - 1
+        (row, _) = parameter_rows(
+            MODELS["line"].fit(sample(x, y), Way((Setting("intercept", low=0.0),)))
+        )
+        self.assertEqual(row.value, "0 mg/L (at its end)")
+
+
 class Honest(SornixTest):
     """What is told of a fit is so, and says of what it is."""
 

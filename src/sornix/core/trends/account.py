@@ -63,7 +63,11 @@ def parameter_rows(fit: Fit) -> tuple[Row, ...]:
         unit = plain_text(rich(parameter.unit))
         if parameter.held:
             value = f"{spoken(parameter.value)} {unit}".strip()
-            rows.append(Row(_named(fit, parameter.name), f"{value} (held)", "", parameter.value))
+            how, about = "held", ""
+            if parameter.ci95 is not None:
+                how, about = "at its end", f"95 % confidence interval: {_ends_text(parameter.ci95)}"
+            rows.append(Row(_named(fit, parameter.name), f"{value} ({how})", about,
+                            parameter.value))  # fmt: skip
             continue
         value = f"{with_error(parameter.value, parameter.standard_error)} {unit}".strip()
         if fit.along.words and parameter.name == fit.by.origin:

@@ -119,7 +119,25 @@ class Polynomial(Symmetric):
                 best = evolve(found, notes=(*found.notes, *notes))
         if best is None:
             raise TrendImpossible(f"No {self.words} keeps within these bounds.")
-        return best
+        at_end = [name for name in way.bounds if name in best.held]
+        intervals = {name: self._at_end(sample, way, name, best) for name in at_end}
+        return evolve(best, profiles={n: ends for n, ends in intervals.items() if ends})
+
+    def _at_end(self, sample: Sample, way: Way, name: str, best: Fit) -> tuple[float, float] | None:
+        """The 95 % interval of a coefficient at one of its ends: that of the fit without these
+        ends, as far as it lies between them."""
+        low, high = way.bounds[name]
+        freed = tuple(s for s in way.settings if s.name != name)
+        try:
+            free = self.fit(sample, Way(freed))
+        except TrendImpossible:
+            return None
+        (parameter,) = (p for p in free.parameters if p.name == name)
+        if parameter.ci95 is None:
+            return None
+        value = best.value(name)
+        inside = [min(max(end, low), high) for end in parameter.ci95]
+        return min(inside[0], value), max(inside[1], value)
 
     def _solved(self, sample: Sample, held: Held, centre: Fraction | None) -> Fit:
         """The fit with some coefficients of powers of (x − centre) held; without a centre, one is
