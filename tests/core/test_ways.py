@@ -3,8 +3,9 @@
 import itertools
 import math
 import re
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Any
+from unittest import mock
 
 import numpy as np
 from attrs import evolve
@@ -39,6 +40,7 @@ from sornix.core.trends.fitting import model_of
 from sornix.core.trends.readoff import added_to, limits, read_off
 from sornix.core.trends.report import FORMS
 from sornix.core.trends.robust import LOSSES
+from sornix.core.trends.search import Search
 from sornix.core.trends.shared import fit_shared
 from sornix.core.trends.statistics import (
     cooks_distances,
@@ -460,6 +462,29 @@ class Robust(SornixTest):
         off, was = (np.abs(f.at(x) - truth.at(x)).max() for f in (fit, plain))
         self.assertLess(off, was)
         self.assertIn("robust", fit.method)
+
+    def test_a_curve_is_searched_for_once(self) -> None:
+        """Each turn goes on from where the last one ended."""
+        searched: list[Search] = []
+        first = Search.first_ends
+
+        def counted(search: Search) -> Any:
+            searched.append(search)
+            return first(search)
+
+        x = np.linspace(0, 8, 40)
+        y = 1 + 6 * np.exp(-(((x - 4) / 0.8) ** 2) / 2)
+        y = y + np.random.default_rng(1).normal(0, 0.1, 40)
+        y[[3, 22]] += 3
+        fits: list[Callable[[], object]] = [
+            lambda: put_through(MODELS["peak"], sample(x, y), method="tukey"),
+            lambda: fit_by_height(MODELS["peak"], sample(x, y)),
+        ]
+        with mock.patch.object(Search, "first_ends", counted):
+            for fitted in fits:
+                searched.clear()
+                fitted()
+                self.assertEqual(len(searched), 1)
 
     def test_without_wild_readings_it_is_nearly_plain(self) -> None:
         random = np.random.default_rng(0)

@@ -87,7 +87,7 @@ class Search:
             led = self._goes_on()
             if led is not None:
                 return Found(led, (), doubtful=False)
-            reached = self._first()
+            reached = self.first_ends()
             if not reached:
                 return None
             reached.sort(key=rank)
@@ -131,7 +131,7 @@ class Search:
     def _straight(self) -> Flags:
         return np.array([name in self.parts.straight for name in self.free])
 
-    def _first(self) -> list[Descent]:
+    def first_ends(self) -> list[Descent]:
         """Ends of the descents from starts that were given and the best places of the grid."""
         part, given = part_of(self.sample), self.way.starts
         searched, lowest = self._best_of(part, self._places())
