@@ -105,7 +105,7 @@ class TrendCards:
         )
         residuals.picture(picture, f"Residuals {AGAINST[telling.against]}")
         largest = int(abs(fit.residuals).argmax())
-        size = significant(fit.residuals[largest], 2)
+        size = significant(float(fit.told_residuals[largest]), 2)
         residuals.small(f"Largest at row {fit.rows[largest] + 1}: {size}")
         word = ChoiceWord("What residuals are drawn against")
         word.setProperty("word", None)

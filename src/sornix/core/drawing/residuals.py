@@ -30,7 +30,8 @@ def draw_residuals(
     """
     width, height = size_mm
     middle = height / 2
-    rest = fit.residuals if fit.sample.roots is None else fit.residuals * fit.sample.roots
+    rest = fit.told_residuals
+    rest = rest if fit.sample.roots is None else rest * fit.sample.roots
     along, rows = _along(fit, against), fit.rows
     slope = 0.0
     if against == "normal":

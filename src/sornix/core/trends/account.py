@@ -170,7 +170,7 @@ def influence_rows(fit: Fit) -> tuple[Row, ...]:
     if not fit.n:
         return ()
     largest = int(np.abs(fit.residuals).argmax())
-    size = 0.0 if fit.is_exact else float(fit.residuals[largest])
+    size = float(fit.told_residuals[largest])
     rows = [Row("largest residual", f"{significant(size, 2)}, row {fit.rows[largest] + 1}",
                 "Reading − trend", size)]  # fmt: skip
     if not fit.names:

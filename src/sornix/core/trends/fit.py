@@ -291,6 +291,11 @@ class Fit:
         return bool(np.abs(self.residuals).max(initial=0.0) <= self.grain)
 
     @property
+    def told_residuals(self) -> Floats:
+        """The residuals (n,), all 0 where only rounding is left of them."""
+        return np.zeros(self.n) if self.is_exact else self.residuals
+
+    @property
     def residual_sd(self) -> float | None:
         if self.dof <= 0:
             return None

@@ -71,15 +71,20 @@ class Line(Polynomial):
                 "These numbers are too large or too small for a line to be computed.",
                 remedy="Give the columns in other units.",
             )
+        grain = 4 * float(np.finfo(float).eps) * max(abs(lowest), abs(highest))
+        residuals = found.residuals if y_size == 1 else found.residuals * y_size
+        if abs(values[0]) <= grain and float(np.abs(residuals).max()) <= grain:
+            # what rounding leaves is no intercept
+            values[0] = 0.0
         r = None
-        if found.tss > 0:
+        if found.tss > 0 and n > 2:
             r = math.copysign(math.sqrt(max(1 - rss / found.tss, 0)), found.slope)
         centre = _short_near(mean * x_size, float(np.sqrt(sxx / n)) * x_size)
         off = centre - mean * x_size
         return Fit(
             self, self.names, (float(values[0]), float(values[1])),
             (sample.y_unit, ratio_unit(sample.y_unit, sample.x_unit)), unscaled, sample,
-            found.residuals if y_size == 1 else found.residuals * y_size, float(squares[0]),
+            residuals, float(squares[0]),
             float(squares[1]), r, notes=() if n > 2 else (TWO_USED,), centre=centre,
             inner=(found.level * y_size + float(values[1]) * off, float(values[1])),
             inner_unscaled=np.array([[1 / n + off * off * per_slope, off * per_slope],

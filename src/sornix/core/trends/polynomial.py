@@ -158,7 +158,7 @@ class Polynomial(Symmetric):
         fitted = horner(np.array(inner), sample.x - about)
         notes = [TWO_USED if self.degree == 1 else _ALL_USED] if sample.n == len(free) else []
         r = None
-        if self.degree == 1 and not held and solved.tss > 0:
+        if self.degree == 1 and not held and solved.tss > 0 and sample.n > 2:
             r = math.copysign(math.sqrt(max(1 - solved.rss / solved.tss, 0)), values[1])
         return Fit(
             self, self.names, tuple(values), self._units(sample), inverse, sample,

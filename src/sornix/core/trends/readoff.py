@@ -153,7 +153,7 @@ def limits(fit: Fit) -> Limits | None:
     the residual SD over the slope (ICH Q2(R1), section 6.3), and the critical value of y, above
     which a reading is not a blank's at 95 % (L. A. Currie, Analytical Chemistry 40 (1968) 586–593,
     with the uncertainty of the line). None without degrees of freedom."""
-    if not fit.by.straight or fit.residual_sd is None or fit.t95 is None:
+    if not fit.by.straight or not fit.residual_sd or fit.t95 is None:
         return None
     slope = abs(fit.inner[1])
     if not slope:

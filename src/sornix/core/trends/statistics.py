@@ -88,6 +88,8 @@ def runs_test(fit: Fit) -> RunsTest | None:
     """Whether residuals keep their sign too long along x (A. Wald and J. Wolfowitz, Annals of
     Mathematical Statistics 11 (1940) 147–162), exact for few readings, by the normal
     approximation for more than 200."""
+    if fit.is_exact:
+        return None
     order = np.argsort(fit.x, kind="stable")
     signs = np.sign(fit.residuals[order])
     signs = signs[signs != 0]
