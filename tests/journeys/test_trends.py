@@ -59,7 +59,8 @@ class Trends(FigureHandsTest):
         asked = self.panel.trends[0].read_offs
         self.assertEqual([one.y for one in asked], [0.677])
         wanted = read_off(fit, 0.677, asked[0].replicates)
-        said = f"{wanted.x:.4f}"
+        # to a hundredth of its interval
+        said = f"x = {wanted.x:.3f} mg/L ("
         self.assertTrue(self.happens(lambda: said in self.panes.ledger.text, 30))
         # the next one is typed where the first one was, and is beyond the standards
         self.enter("A measured y whose x is wanted", "0.98")
