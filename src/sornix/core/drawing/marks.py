@@ -272,6 +272,10 @@ def _outline(place: PanelPlace, x: Floats, low: Floats, high: Floats) -> Floats:
     return cut
 
 
+# Places along a curve at which half the width of its line is looked at.
+_LOOKED_AT = 97
+
+
 def trend_equations(
     panel: Panel, tables: Tables, place: PanelPlace, style: Style
 ) -> dict[str, Equation]:
@@ -281,7 +285,8 @@ def trend_equations(
         own = place.on(panel.one_series(trend.series))
         stretches = trend_reach(trend, fit, own) or [(own.x.start, own.x.end, False)]
         drawn = (min(s[0] for s in stretches), max(s[1] for s in stretches))
-        along = _along(*drawn, own, fit, style)
+        ends = own.x.position(np.array(drawn))
+        along = own.x.values(np.linspace(ends[0], ends[1], _LOOKED_AT))
         within = _half_width(fit.at(along), own, style)
         symbols = symbols_of(trend, panel, tables)
         found[trend.id] = fit.equation(symbols, drawn, within, units="units" in trend.shows)

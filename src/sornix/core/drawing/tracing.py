@@ -91,8 +91,10 @@ def _needed(points: Floats, within_mm: float) -> NDArray[np.intp]:
             break
         odd = kept[1:-1:2]
         before, after = kept[: len(odd) * 2 : 2], kept[2 : len(odd) * 2 + 1 : 2]
-        spared = odd[_off(points[:, before], points[:, after], points[:, odd]) <= within_mm]
-        if not len(spared):
+        spared = _off(points[:, before], points[:, after], points[:, odd]) <= within_mm
+        if not spared.any():
             break
-        kept = kept[~np.isin(kept, spared)]
+        stays = np.ones(len(kept), dtype=bool)
+        stays[1:-1:2] = ~spared
+        kept = kept[stays]
     return kept
