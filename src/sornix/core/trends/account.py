@@ -82,9 +82,9 @@ def parameter_rows(fit: Fit) -> tuple[Row, ...]:
     return tuple(rows)
 
 
-def _ends_text(ends: tuple[float, float]) -> str:
+def _ends_text(ends: tuple[float, float], digits: int = 5) -> str:
     """`0.31 to 0.52`, `above 0.31`: an end may be open."""
-    low, high = (significant(end, 5) for end in ends)
+    low, high = (significant(end, digits) for end in ends)
     if math.isfinite(ends[0]) and math.isfinite(ends[1]):
         return f"{low} to {high}"
     if math.isfinite(ends[0]):
@@ -251,17 +251,19 @@ def between_rows(
     rows = []
     units = dict(zip(fit.names, fit.units, strict=True))
     for one in apart(fit, other):
-        low, high = (significant(end, 4) for end in one.of_difference)
         differ = one.of_difference[0] > 0 or one.of_difference[1] < 0
         told = f"{name} less {other_name}; at 95 % they "
         told += "differ" if differ else "are not told apart"
         unit = plain_text(rich(units[one.name]))
-        value = f"{significant(one.difference, 4)} {unit}".strip() + f" ({low} to {high})"
+        value = (
+            f"{significant(one.difference, 4)} {unit}".strip()
+            + f" ({_ends_text(one.of_difference, 4)})"
+        )
         rows.append(Row(f"{one.name}, difference", value, told, one.difference))
         if one.ratio is not None:
             bounds = "no bounded interval"
             if one.of_ratio is not None:
-                bounds = " to ".join(significant(end, 4) for end in one.of_ratio)
+                bounds = _ends_text(one.of_ratio, 4)
             value = f"{significant(one.ratio, 4)} ({bounds})"
             rows.append(Row(f"{one.name}, ratio", value, f"{name} over {other_name}", one.ratio))
     rows += _f_rows("F of a curve for each", test, "Against one curve for all of this shape")
@@ -276,8 +278,7 @@ def addition_rows(fit: Fit) -> tuple[Row, ...]:
     unit = plain_text(rich(fit.sample.x_unit))
     value = f"{significant(found.x, 4)} {unit}".strip()
     if found.interval is not None:
-        low, high = (significant(end, 4) for end in found.interval)
-        value += f" ({low} to {high})"
+        value += f" ({_ends_text(found.interval, 4)})"
     about = (
         "From where the line is 0 to x = 0, which is the sample without any addition; 95 % "
         "interval in parentheses"

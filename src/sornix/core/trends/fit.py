@@ -115,6 +115,12 @@ class Way:
     def starts(self) -> dict[str, float]:
         return {s.name: s.start for s in self.settings if s.held is None and s.start is not None}
 
+    def begun_at(self, known: Mapping[str, float]) -> "Way":
+        """The same asked, and a search that begins where another one ended."""
+        asked = {s.name for s in self.settings}
+        begun = (Setting(n, start=v) for n, v in known.items() if n not in asked)
+        return evolve(self, settings=(*self.settings, *begun))
+
     def moved(self, name: str, by: float) -> "Way":
         """The same asked of a parameter that is told from an origin so far away."""
         ends = ("held", "low", "high", "start")

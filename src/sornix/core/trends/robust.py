@@ -15,7 +15,7 @@ import numpy as np
 from attrs import evolve
 
 from sornix.core.patience import go_on
-from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Setting, Way, about_mean
+from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Way, about_mean
 from sornix.core.trends.fitting import METHODS
 from sornix.core.trends.model import Model
 
@@ -69,10 +69,7 @@ def fit_robust(model: Model, sample: Sample, way: Way = PLAIN, loss: str = "hube
             go_on()
             turns += 1
             heavy = prior * LOSSES[name].weight(u)
-            asked = {s.name for s in way.settings}
-            starts = (Setting(n, start=v) for n, v in found.known.items() if n not in asked)
-            begun = evolve(way, settings=(*way.settings, *starts))
-            found = model.fit(evolve(sample, weights=heavy), begun)
+            found = model.fit(evolve(sample, weights=heavy), way.begun_at(found.known))
             u, scale = _scaled(found, prior)
             moved = np.abs(np.subtract(found.values, before))
             before = found.values

@@ -22,7 +22,7 @@ from numpy.typing import NDArray
 from sornix.core.errors import TrendImpossible
 from sornix.core.patience import go_on
 from sornix.core.text import significant
-from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Setting, Way
+from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Way
 from sornix.core.trends.model import Model
 
 # Powers that are tried; between the best and its neighbours by a parabola.
@@ -110,22 +110,15 @@ def fit_by_height(
             # curve and weights swing about each other: half the way
             weights = np.sqrt(weights * before)
         before = weights
-        found = model.fit(evolve(sample, weights=weights), _from(way, found))
+        # lines and polynomials are not searched for
+        on = way.begun_at(found.known) if found.iterations else way
+        found = model.fit(evolve(sample, weights=weights), on)
         scatter = _scatter(found, power)
     else:
         found = evolve(found, notes=(*found.notes, "Curve and weights did not come to rest."))
     if power is not None:
         return evolve(found, scatter=scatter)
     return _with_uncertainty(found, scatter)
-
-
-def _from(way: Way, found: Fit) -> Way:
-    """What was asked, and a search that begins where the last one ended."""
-    if not found.iterations:
-        return way
-    asked = {s.name for s in way.settings}
-    begun = (Setting(n, start=v) for n, v in found.known.items() if n not in asked)
-    return evolve(way, settings=(*way.settings, *begun))
 
 
 def _scatter(fit: Fit, power: float | None) -> Scatter:
