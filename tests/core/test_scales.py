@@ -170,4 +170,13 @@ class Refusals(SornixTest):
                 check()
             self.assertIn(said, str(caught.exception))
         check_step("linear", 0, 12, 12, words)
+        # no step is so small that its refusal fails, or is longer than people read
+        for kind in KINDS:
+            for start, end in ((1.0, 100.0), (1e-10, 1e10), (1e-320, 1e-319)):
+                for step in (5e-324, 1e-320, 1e-300, 1e-10, 1.7e308):
+                    with self.subTest(kind=kind, end=end, step=step):
+                        try:
+                            check_step(kind, start, end, step, words)
+                        except EditRefused as error:
+                            self.assertLess(len(str(error)), 250)
         check_step("linear", 0, 1, 0.005025, words)

@@ -337,7 +337,7 @@ class ByProfile(SornixTest):
         x = np.linspace(0.2, 6, 12)
         y = 12 * x / (2 + x) + random.normal(0, 0.8, 12)
         found = MODELS["saturation"].fit(sample(x, y))
-        self.assertEqual(set(found.profiles), {"v", "h"})
+        self.assertEqual(set(found.ends95), {"v", "h"})
         assert found.t95 and found.residual_sd
         for place, parameter in enumerate(found.parameters):
             for end in parameter.ci95 or ():
@@ -369,7 +369,7 @@ class ByProfile(SornixTest):
         at = np.linspace(0, 10, 9)
         peak = 1 + 4 * np.exp(-(((at - 4.6) / 1.1) ** 2) / 2) + random.normal(0, 0.4, 9)
         near, far = (MODELS["peak"].fit(sample(at + away, peak)) for away in (0.0, 5000.0))
-        self.assertEqual(set(near.profiles), set(far.profiles))
+        self.assertEqual(set(near.ends95), set(far.ends95))
         for one, other in zip(near.parameters, far.parameters, strict=True):
             away = 5000.0 if one.name == "m" else 0.0
             assert one.ci95 and other.ci95

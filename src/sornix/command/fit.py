@@ -17,6 +17,7 @@ from sornix.core.document import Document
 from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.figure import (
     FORMULA,
+    INTERVALS,
     ErrorBars,
     Figure,
     Panel,
@@ -24,6 +25,7 @@ from sornix.core.figure import (
     Trend,
     Unknown,
     add_trend,
+    possible_intervals,
     trend_fit,
 )
 from sornix.core.figure.trendreport import report_sections
@@ -32,7 +34,7 @@ from sornix.core.readings import TIME, Column, Table
 from sornix.core.text import parse_number, significant
 from sornix.core.text.moments import moment_text
 from sornix.core.trends import METHODS, MODELS, ON_LOGS, Fit, Prediction, Setting
-from sornix.core.trends.account import Row, parameter_rows, quality_rows, test_rows
+from sornix.core.trends.account import Row, chance_rows, parameter_rows, quality_rows, test_rows
 from sornix.core.trends.counting import AS_IT_IS
 from sornix.core.trends.readoff import ReadOff, read_off
 from sornix.core.trends.report import FORMS
@@ -87,6 +89,18 @@ _ROBUST = [name for name in METHODS if name != "least-squares"]
     "--on-logs", is_flag=True,
     help=f"Fit the logarithms of y ({', '.join(ON_LOGS)}).",
 )  # fmt: skip
+@click.option(
+    "--intervals",
+    type=click.Choice(list(INTERVALS)),
+    default="usual",
+    help="How 95 % intervals are found.",
+)
+@click.option(
+    "--times",
+    type=click.IntRange(200, 100_000),
+    help="How often readings are resampled; usually 2000.",
+)
+@click.option("--seed", type=click.IntRange(0), help="The seed of what is drawn; usually 1.")
 @click.option("--from", "lowest", help="Fit readings from this x on: a number, or a date or time.")
 @click.option("--to", "highest", help="Fit readings up to this x.")
 @click.option("--at", multiple=True, help="Tell the trend at this x; repeatable.")
@@ -193,6 +207,7 @@ class _Told(NamedTuple):
 
 def _refuse_what_has_no_effect(model: str, asked: dict[str, Any]) -> None:
     """Raises UsageError for an option that could change nothing."""
+    resampled = asked["intervals"] == "resampling"
     unknown = bool(asked["read_off"]) or asked["unknowns"] is not None
     for wrong, said in (
         (
@@ -211,6 +226,10 @@ def _refuse_what_has_no_effect(model: str, asked: dict[str, Any]) -> None:
         (
             asked["replicates"] is not None and not unknown,
             "--replicates has no effect without --read-off or --unknowns.",
+        ),
+        (
+            not resampled and (asked["times"], asked["seed"]) != (None, None),
+            "--times and --seed have no effect without --intervals resampling.",
         ),
         (
             asked["on_logs"] and model not in ON_LOGS,
@@ -240,6 +259,8 @@ def _read_off(found: Fit, asked: _Asked, replicates: int) -> _Answer:
 
 
 def _fitted(trend: Trend, panel: Panel, table: Table) -> Fit:
+    if trend.intervals not in possible_intervals(trend):
+        raise click.UsageError("--intervals profile has no effect: this trend is not searched for.")
     try:
         return trend_fit(trend, panel, (table,))
     except TrendImpossible as error:
@@ -281,6 +302,12 @@ def _figure(
         "method": asked["robust"] or "least-squares",
         "on_logs": asked["on_logs"],
         "settings": _settings(asked),
+        "intervals": asked["intervals"],
+        **{
+            name: asked[option]
+            for name, option in (("resamples", "times"), ("seed", "seed"))
+            if asked[option] is not None
+        },
         "read_offs": tuple(
             Unknown(one.y, asked["replicates"]) for one in unknowns if math.isfinite(one.y)
         ),
@@ -338,7 +365,7 @@ def _as_json(found: Fit, equation: str, told: _Told) -> dict[str, Any]:
                 "value": p.value,
                 "standard_error": p.standard_error,
                 "ci95": p.ci95 and [end if math.isfinite(end) else None for end in p.ci95],
-                "by_profile": p.name in found.profiles,
+                "ci95_by": found.ends_by if p.name in found.ends95 else "tangent",
                 "unit": p.unit,
                 "held": p.held,
             }
@@ -353,6 +380,9 @@ def _as_json(found: Fit, equation: str, told: _Told) -> dict[str, Any]:
         "r": found.r,
         "aicc": found.aicc,
         "tests": {name: test._asdict() for name, test in tests.items() if test is not None},
+        "residuals_beside_chance": [
+            one._asdict() for one in (found.resampled.checks if found.resampled else ())
+        ],
         "converged": found.converged,
         "iterations": found.iterations,
         "notes": list(found.notes),
@@ -401,8 +431,8 @@ def _as_text(found: Fit, equation: str, told: _Told) -> str:
     lines = [equation] if equation else []
     if found.along.told:
         lines.append(f"x in {found.along.told}")
-    lines += [line(row) for row in parameter_rows(found)]
-    lines += [line(row) for row in (*quality_rows(found), *test_rows(found))]
+    lines += [f"{line(row):<52} {row.about}".rstrip() for row in parameter_rows(found)]
+    lines += [line(row) for row in (*quality_rows(found), *test_rows(found), *chance_rows(found))]
     lines.append(found.method)
     lines += [
         f"at x = {told.x(at.x)}: {_with_interval(at.value, at.confidence95, _six)}"

@@ -12,6 +12,13 @@ def _always() -> bool:
 _wanted: ContextVar[Callable[[], bool]] = ContextVar("wanted", default=_always)
 
 
+def _nobody(_part: float) -> None:
+    pass
+
+
+_told: ContextVar[Callable[[float], None]] = ContextVar("told", default=_nobody)
+
+
 class GivenUp(Exception):
     """Nobody waits for this work any longer. No failure that anybody is told of."""
 
@@ -33,7 +40,19 @@ def is_wanted() -> bool:
     return _wanted.get()()
 
 
-def go_on() -> None:
-    """Raises GivenUp where nobody waits any longer."""
+def go_on(part: float | None = None) -> None:
+    """Raises GivenUp where nobody waits any longer; tells whoever waits what part is done."""
     if not is_wanted():
         raise GivenUp
+    if part is not None:
+        _told.get()(part)
+
+
+@contextmanager
+def telling(told: Callable[[float], None]) -> Iterator[None]:
+    """What is done inside tells by this how far it is."""
+    token = _told.set(told)
+    try:
+        yield
+    finally:
+        _told.reset(token)

@@ -96,7 +96,9 @@ class Footer(Bar):
         """Says what goes on, and shows that it does if it takes long; "" ends it."""
         if words:
             self.state.setText(words)
-            self._patience.start()
+            # how far it is comes again and again
+            if not self._patience.isActive():
+                self._patience.start()
             return
         self._patience.stop()
         if self.progress is not None:

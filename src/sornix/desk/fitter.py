@@ -79,6 +79,13 @@ class Fitter(QObject):
             self._worker.cancel()
             self._running = ()
 
+    def give_up(self) -> bool:
+        """Ends what goes on until a scene asks for it again; whether there was anything."""
+        was_busy = bool(self._running)
+        self.abandon()
+        self._wanted.clear()
+        return was_busy
+
     def close(self) -> None:
         """Gives up everything and waits until no thread is left."""
         self._no_more()

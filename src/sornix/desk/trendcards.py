@@ -24,6 +24,8 @@ from sornix.core.figure import (
 from sornix.core.figure.comparing import ALIKE, USUAL, Compared, compared, nested
 from sornix.core.figure.trendfits import trend_columns
 from sornix.core.figure.trendreport import (
+    CHANCE,
+    INTERVALS_95,
     asked_read_offs,
     how_words,
     place_words,
@@ -274,7 +276,7 @@ class TrendCards:
 
 # What “all numbers” tells besides the card itself.
 _BESIDE = "Beside "
-_FURTHER = ("Tests", "Readings that stand out", "Correlation of parameters")
+_FURTHER = (INTERVALS_95, "Tests", CHANCE, "Readings that stand out", "Correlation of parameters")
 
 
 def _rows(card: Card, rows: tuple[Row, ...]) -> None:

@@ -239,7 +239,7 @@ class TrendLine(StatementLine):
         self.shows.set_choices(", ".join(listed) or "nothing written", entries)
         # what is asked of a trend there is a word of, even where its lines are closed
         asked = len(trend.settings) + (trend.weights != "equal") + bool(trend.shared)
-        asked += trend.method != "least-squares"
+        asked += (trend.method != "least-squares") + (trend.intervals != "usual")
         self.further.setText(f"more ({plural(asked, 'choice')}) ▾" if asked else "more ▾")
 
     def show_ends(self, scene: Scene) -> None:

@@ -7,18 +7,20 @@ from attrs import evolve
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from sornix.core import figure as edits
-from sornix.core.errors import TrendImpossible
+from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.figure import (
     FORMULA,
+    INTERVALS,
     WEIGHTS,
     Constant,
     Figure,
     Trend,
+    possible_intervals,
     trend_fit,
     trend_model,
 )
 from sornix.core.readings import table_named
-from sornix.core.text import parse_number, shortest, significant
+from sornix.core.text import parse_number, shortest, significant, spoken
 from sornix.core.trends import METHODS, Fit
 from sornix.core.trends.counting import AS_IT_IS
 from sornix.desk.plain import plain_tip
@@ -38,6 +40,8 @@ from sornix.desk.workbench import Scene, Workbench
 _COLUMN = "column:"
 _SHARED = {False: "its own", True: "in common"}
 
+
+_USUAL = Trend("", "")
 
 _VALUE_WIDTH, _MEANING_WIDTH = 118, 112
 
@@ -192,7 +196,21 @@ class TrendLines(QWidget):
         self._span_unit = plain_word("")
         self._span = group(plain_word("over"), self.span, self._span_unit)
         self._how.add(self._span, self.weights, group(plain_word("by"), self.method))
-        for line in (self._formula_line, self._how):
+        self._sure = StatementLine("")
+        self.intervals = ChoiceWord("How the 95 % intervals are found")
+        self.intervals.chosen.connect(
+            lambda name: self._change(INTERVALS[str(name)], intervals=str(name))
+        )
+        self.times, self.seed = (
+            NumberWord("How many times readings are made anew"),
+            NumberWord("The seed of what is drawn"),
+        )
+        for part, field in (("resamples", self.times), ("seed", self.seed)):
+            field.entered.connect(partial(self._put_whole, part))
+            field.freed.connect(partial(self._put_whole, part, ""))
+        self._resampling = group(self.times, plain_word("times, seed"), self.seed)
+        self._sure.add(self.intervals, self._resampling)
+        for line in (self._formula_line, self._how, self._sure):
             self._column.addWidget(line)
         self.parameters: dict[str, _ParameterLine] = {}
         self._lines: QWidget | None = None
@@ -212,6 +230,18 @@ class TrendLines(QWidget):
 
         if not self._bench.edit("changed the width of a smoother", change):
             self.span.mark_wrong()
+
+    def _put_whole(self, part: str, text: str) -> None:
+        """A whole number of how readings are resampled, or the usual one."""
+
+        def change(figure: Figure) -> Figure:
+            value = parse_number(text) if text.strip() else getattr(_USUAL, part)
+            if value != int(value):
+                raise EditRefused("This is a whole number.")
+            return edits.change_trend(figure, self._id, **{part: int(value)})
+
+        if not self._bench.edit("changed how readings are resampled", change):
+            (self.times if part == "resamples" else self.seed).mark_wrong()
 
     def _weigh(self, choice: object) -> None:
         name = str(choice)
@@ -250,6 +280,16 @@ class TrendLines(QWidget):
         self.method.set_choices(
             METHODS[trend.method], [Choice(k, w, k == trend.method) for k, w in METHODS.items()]
         )
+        possible = possible_intervals(trend)
+        self.intervals.set_choices(
+            INTERVALS[trend.intervals],
+            [Choice(k, w, k == trend.intervals) for k, w in INTERVALS.items() if k in possible],
+        )
+        self._resampling.setVisible(trend.intervals == "resampling")
+        for part, field in (("resamples", self.times), ("seed", self.seed)):
+            value = getattr(trend, part)
+            text = spoken(value)
+            field.show_value(text, held=value != getattr(_USUAL, part), full=text)
         company = sum(t.model == trend.model and t.formula == trend.formula for t in panel.trends)
         for line in self.parameters.values():
             line.show_scene(trend, fit, company)

@@ -118,7 +118,7 @@ class Window(QObject):
         frame = self.frame
         frame.file_dropped.connect(self.open_path)
         frame.text_dropped.connect(self.readings.clipboard.take_text)
-        frame.footer.cancelled.connect(self.worker.cancel)
+        frame.footer.cancelled.connect(self._give_up)
         frame.start.paste_wanted.connect(self.readings.clipboard.paste_table)
         frame.start.type_wanted.connect(self.readings.new_table)
         frame.start.recent_wanted.connect(lambda path: self.open_path(Path(path)))
@@ -183,6 +183,12 @@ class Window(QObject):
         self.frame.footer.show_busy(words)
         if not words:
             self._show_state()
+
+    def _give_up(self) -> None:
+        """Ends what goes on, but for what is being written."""
+        self.worker.cancel()
+        if self.bench.fitter.give_up():
+            self.say("Fitting was given up. The next change of the figure begins it again.")
 
     def _show_cautions(self, count: int) -> None:
         self.frame.footer.cautions.setText(plural(count, "caution") if count else "")

@@ -9,6 +9,7 @@ import itertools
 import os
 import sys
 import threading
+import time
 import traceback
 from collections.abc import Callable
 from functools import partial
@@ -20,7 +21,7 @@ from PyQt6.QtCore import QCoreApplication, QObject, QSocketNotifier, pyqtSignal
 from PyQt6.sip import voidptr
 
 from sornix.core.errors import SornixError
-from sornix.core.patience import GivenUp, while_wanted
+from sornix.core.patience import GivenUp, telling, while_wanted
 
 UNEXPECTED = SornixError(
     "Something went wrong inside Sornix, and nothing was changed.",
@@ -43,11 +44,12 @@ class _Order(NamedTuple):
 
 
 class _Outcome(NamedTuple):
-    """What came of an order: a result, or an error."""
+    """What came of an order: a result, or an error; or what `part` of it is done so far."""
 
     order: _Order
     result: Any = None
     error: BaseException | None = None
+    part: float | None = None
 
 
 class _Post:
@@ -92,6 +94,11 @@ class _Post:
                 os.eventfd_write(self._wake, 1)
 
     def _hand(self, outcome: _Outcome) -> None:
+        if outcome.part is not None:
+            taker = self._takers.get(outcome.order.ticket)
+            if taker is not None:
+                taker(outcome)
+            return
         # here, in the interface thread, the last reference to the work goes
         outcome.order.work.clear()
         taker = self._takers.pop(outcome.order.ticket, None)
@@ -132,16 +139,28 @@ class _Lane:
                     self._runs = False
                     return
                 order = self._orders.get()
-            self._post.send(_outcome_of(order))
+            self._post.send(_outcome_of(order, self._post))
             del order
 
 
-def _outcome_of(order: _Order) -> _Outcome:
+# How far work is, is told no more often than this.
+_TELL_S = 0.15
+
+
+def _outcome_of(order: _Order, post: _Post) -> _Outcome:
     """Does the work. Nothing leaves here but as a value."""
     if order.given_up.is_set():
         return _Outcome(order)
+    last = time.monotonic()
+
+    def tell(part: float) -> None:
+        nonlocal last
+        if time.monotonic() - last > _TELL_S:
+            last = time.monotonic()
+            post.send(_Outcome(order, part=part))
+
     try:
-        with while_wanted(lambda: not order.given_up.is_set()):
+        with while_wanted(lambda: not order.given_up.is_set()), telling(tell):
             result = order.work[0]()
     except (SornixError, GivenUp) as error:
         return _Outcome(order, error=_bare(error))
@@ -196,6 +215,11 @@ class Worker(QObject):
         `writes` is not given up and is waited for before the program ends."""
 
         def take(outcome: _Outcome) -> None:
+            if outcome.part is not None:
+                far = f"{words.rstrip('…')}, {outcome.part:.0%} done…".replace("%", " %")
+                self._jobs[outcome.order.ticket] = _Job(far, outcome.order, writes)
+                self.busy_changed.emit(self._words)
+                return
             del self._jobs[outcome.order.ticket]
             self.busy_changed.emit(self._words)
             if outcome.error is None:

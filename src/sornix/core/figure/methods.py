@@ -17,6 +17,7 @@ from sornix.core.text import (
     r_squared_text,
     rich,
     significant,
+    spoken,
     with_error,
 )
 from sornix.core.trends import Fit
@@ -119,6 +120,14 @@ def _of_trend(trend: Trend, fit: Fit, panel: Panel, tables: Tables) -> list[str]
         values.append(f"residual standard deviation{of} {significant(fit.residual_sd, 2)}")
     if values:
         said.append(f"Results: {'; '.join(values)}.")
+    if fit.resampled is not None:
+        times, seed = fit.resampled.asked
+        of = "readings" if trend.weights == "both" else "residuals"
+        said.append(
+            f"Its 95 % intervals are by resampling of {of}, {spoken(times)} times (seed {seed})."
+        )
+    elif fit.ends95 and fit.names:
+        said.append(f"95 % intervals of {', '.join(fit.ends95)} are by profile.")
     left_out = len(series.left_out)
     if left_out:
         verb = "was" if left_out == 1 else "were"

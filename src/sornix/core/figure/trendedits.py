@@ -5,7 +5,7 @@ from typing import Any
 from attrs import evolve
 
 from sornix.core.errors import EditRefused
-from sornix.core.figure.trendfits import trend_model, trend_words
+from sornix.core.figure.trendfits import possible_intervals, trend_model, trend_words
 from sornix.core.figure.values import SHOWS, Figure, Trend, Unknown
 from sornix.core.scales import check_range
 from sornix.core.text import spoken
@@ -58,6 +58,8 @@ def change_trend(figure: Figure, trend_id: str, **changes: Any) -> Figure:
     elif fresh.formula != old.formula:
         names = trend_model(fresh).names
         fresh = evolve(fresh, settings=tuple(s for s in fresh.settings if s.name in names))
+    if fresh.intervals not in possible_intervals(fresh):
+        fresh = evolve(fresh, intervals="usual")
     if fresh.start is not None and fresh.end is not None:
         check_range(fresh.start, fresh.end, spoken)
     trends = tuple(fresh if t.id == trend_id else t for t in panel.trends)

@@ -1,7 +1,8 @@
 """The fits of trends: which readings they go through, how these weigh, and what comes of it."""
 
+import math
 import time
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import suppress
 from functools import lru_cache
 from typing import NamedTuple
@@ -114,8 +115,15 @@ def trend_fit(trend: Trend, panel: Panel, tables: Tables, *, at_once: bool = Tru
             view.pending.add(spec)
         for postpone in asked:
             postpone(spec)
+        if trend.intervals == "resampling":
+            # until readings were made anew, the trend is shown with what is known of it
+            usual = trend_fit(evolve(trend, intervals="usual"), panel, tables, at_once=at_once)
+            return evolve(usual, notes=(*usual.notes, RESAMPLING))
         raise TrendPending("This trend is being fitted.")
     return found
+
+
+RESAMPLING = "Intervals by resampling are being worked out; these are the usual ones."
 
 
 def _soon(spec: Spec, *, at_once: bool) -> Fit | None:
@@ -181,6 +189,8 @@ _AT_ONCE = ("equal", "errors", "both", "column")
 def _cost_ms(spec: Spec) -> float:
     """About how long a fit takes, as measured on the machine of the benchmarks."""
     n = sum(len(readings.x.column) for readings in spec.readings)
+    if spec.trend.intervals != "usual":
+        return math.inf
     model = trend_model(spec.trend)
     in_turn = spec.trend.method != "least-squares" or spec.trend.weights not in _AT_ONCE
     turns = 12 if in_turn else 1
@@ -193,22 +203,65 @@ def _cost_ms(spec: Spec) -> float:
     return turns * (n * degree * 0.002 if few and degree > 1 else n * degree * 2e-5)
 
 
+def possible_intervals(trend: Trend) -> tuple[str, ...]:
+    """The names of INTERVALS that make a difference to a trend."""
+    searched = isinstance(trend_model(trend), ByFormula) and not trend.on_logs
+    by_profile = (
+        searched and trend.method == "least-squares" and trend.weights in _AT_ONCE
+        and trend.weights != "both" and not trend.shared
+    )  # fmt: skip
+    return ("usual", *("profile",) * by_profile, "resampling")
+
+
 def _fitted(spec: Spec) -> Fit:
     trend = spec.trend
-    made = [_sample(one, trend.weights, on_logs=trend.on_logs) for one in spec.readings]
-    found = _through(spec, [sample for sample, _ in made])
-    _, notes = made[spec.at]
+    if trend.intervals == "resampling":
+        return _resampled(spec)
+    samples, notes = _samples(spec)
+    found = _through(trend, samples)[spec.at]
     return evolve(found, notes=(*found.notes, *notes)) if notes else found
 
 
-def _through(spec: Spec, samples: list[Sample]) -> Fit:
-    """The trend of a specification through its readings."""
+def _resampled(spec: Spec) -> Fit:
+    """The fit of a specification with its intervals by resampling."""
+    from sornix.core.trends.resampling import Asked, resampled
+
     trend = spec.trend
+    asked = Asked(trend.resamples, trend.seed)
+    usual = evolve(trend, intervals="usual")
+    # most often it is known and on show already
+    base = spec._replace(trend=_bare(usual))
+    fits = [fit_now(base)]
+    if len(spec.readings) > 1:
+        fits = [fit_now(base._replace(at=at)) for at in range(len(spec.readings))]
+
+    def refit(samples: list[Sample]) -> list[Fit]:
+        return _through(usual, samples, begun=fits)
+
+    bounds = Way(trend.settings).bounds
+    return resampled(fits, spec.at, asked, refit, bounds)
+
+
+_ANY = Trend("", "")
+
+
+def _samples(spec: Spec) -> tuple[list[Sample], tuple[str, ...]]:
+    """The readings of a specification, x counted by the clock for dates, and what is to be said of
+    those that were left out."""
+    trend = spec.trend
+    made = [_sample(one, trend.weights, on_logs=trend.on_logs) for one in spec.readings]
+    samples, notes = [sample for sample, _ in made], made[spec.at][1]
     if spec.readings[0].x.column.kind == TIME:
         along = by_clock([sample.x for sample in samples])
         samples = [sample.counted(along) for sample in samples]
+    return samples, notes
+
+
+def _through(trend: Trend, samples: list[Sample], begun: Sequence[Fit] = ()) -> list[Fit]:
+    """A trend, with those that share parameters with it, through their readings; with a search that
+    begins where others have ended."""
     model = trend_model(evolve(trend, on_logs=False))
-    way = Way(trend.settings)
+    way = Way(trend.settings, by_profile=trend.intervals == "profile")
     if (trend.weights in _POWERS or trend.weights == "replicates") and not trend.on_logs:
         from sornix.core.trends.variance import fit_by_height
 
@@ -216,7 +269,7 @@ def _through(spec: Spec, samples: list[Sample]) -> Fit:
             fit_by_height(model, sample, way, _POWERS.get(trend.weights)) for sample in samples
         ]
         if len(samples) == 1 and trend.method == "least-squares":
-            return by_height[0]
+            return by_height
         samples = [fit.sample for fit in by_height]
     if len(samples) > 1:
         if trend.settings or trend.on_logs or trend.method != "least-squares":
@@ -227,8 +280,8 @@ def _through(spec: Spec, samples: list[Sample]) -> Fit:
             )
         from sornix.core.trends.shared import fit_shared
 
-        return fit_shared(model, samples, trend.shared)[spec.at]
-    return put_through(model, samples[0], way, trend.method, on_logs=trend.on_logs)
+        return fit_shared(model, samples, trend.shared, begun)
+    return [put_through(model, samples[0], way, trend.method, on_logs=trend.on_logs)]
 
 
 def _spec(trend: Trend, panel: Panel, tables: Tables) -> Spec:
@@ -242,8 +295,11 @@ def _spec(trend: Trend, panel: Panel, tables: Tables) -> Spec:
 
 def _bare(trend: Trend) -> Trend:
     """A trend without what its fit does not depend on."""
+    by_chance = trend if trend.intervals == "resampling" else _ANY
     return evolve(
         trend,
+        resamples=by_chance.resamples,
+        seed=by_chance.seed,
         id="",
         series="",
         shows=(),
@@ -257,7 +313,9 @@ def _bare(trend: Trend) -> Trend:
 
 
 def _same_way(one: Trend, other: Trend) -> bool:
-    return _bare(one) == _bare(other)
+    """Whether two trends are fitted in the same way, however their intervals are found."""
+    first, second = (_bare(evolve(trend, intervals="usual")) for trend in (one, other))
+    return first == second
 
 
 def _readings(trend: Trend, panel: Panel, tables: Tables) -> _Readings:

@@ -24,8 +24,10 @@ from sornix.core.trends.account import (
     Section,
     addition_rows,
     between_rows,
+    chance_rows,
     correlation_rows,
     influence_rows,
+    interval_rows,
     limit_rows,
     number_words,
     parameter_rows,
@@ -80,6 +82,9 @@ def asked_read_offs(trend: Trend, fit: Fit) -> list[ReadOff]:
     return found
 
 
+CHANCE, INTERVALS_95 = "Residuals beside chance", "95 % intervals"
+
+
 def trend_sections(
     trend: Trend, panel: Panel, tables: Tables, equation: Equation | None
 ) -> list[Section]:
@@ -98,7 +103,9 @@ def trend_sections(
             (*head, *parameter_rows(fit), *quality_rows(fit)),
             (symbol_words(trend, fit, panel, tables), how_words(trend, fit), *fit.notes),
         ),
+        Section(INTERVALS_95, interval_rows(fit)),
         Section("Tests", test_rows(fit)),
+        Section(CHANCE, chance_rows(fit)),
         Section("Readings that stand out", influence_rows(fit)),
         Section("Correlation of parameters", correlation_rows(fit)),
         Section(

@@ -63,10 +63,19 @@ WEIGHTS: Mapping[str, str] = MappingProxyType(
         "both": "with errors in x and y",
     }
 )
+# How the 95 % intervals of a trend are found.
+INTERVALS: Mapping[str, str] = MappingProxyType(
+    {
+        "usual": "intervals by the tangent, or by profile where that is off",
+        "profile": "intervals by profile",
+        "resampling": "intervals by resampling",
+    }
+)
 # A formula typed by the user is a model of its own.
 FORMULA = "formula"
 
 
+_RESAMPLES = valid(lambda v: 200 <= v <= 100_000, "200 to 100,000")
 _PART = valid(lambda v: 0 < v <= 1, "above 0 and up to 1")
 _RATIOS = valid(lambda v: all(0 < r <= 100 for r in v), "above 0 and up to 100")
 _SIZE = valid(lambda value: 20 <= value <= 2000, "20 to 2000 mm")
@@ -133,9 +142,11 @@ class Trend:
     x `start` to `end`, where these are held, by the `method` of trends.METHODS, on the readings or
     `on_logs` of y; `weights` is a name in WEIGHTS, `weight_column` holds the SD where they come
     from one. `settings` are what is asked of single parameters. Trends of one model on a panel
-    that list the same parameters as `shared` have them in common. Its label finds its own place,
-    or stands at `spot`. `read_offs` are the y whose x is told, `told_at` the x whose y is. Where
-    it is `extended` it is drawn over the whole axis, else over the range of its readings.
+    that list the same parameters as `shared` have them in common. `intervals` is a name in
+    INTERVALS; by resampling, readings are made anew `resamples` times from a `seed`. Its label
+    finds its own place, or stands at `spot`. `read_offs` are the y whose x is told, `told_at` the x
+    whose y is. Where it is `extended` it is drawn over the whole axis, else over the range of its
+    readings.
     """
 
     id: str
@@ -153,6 +164,9 @@ class Trend:
     on_logs: bool = False
     settings: tuple[Setting, ...] = ()
     shared: tuple[str, ...] = ()
+    intervals: str = field(default="usual", validator=one_of(INTERVALS))
+    resamples: int = field(default=2000, validator=_RESAMPLES)
+    seed: int = field(default=1, validator=NOT_BELOW_0)
     read_offs: tuple[Unknown, ...] = ()
     told_at: tuple[float, ...] = ()
 

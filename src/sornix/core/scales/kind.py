@@ -218,6 +218,9 @@ def check_range(start: float, end: float, words: Callable[[float], str]) -> None
         )
 
 
+_COUNTABLE = 1e6
+
+
 def check_step(
     kind: str, start: float, end: float, step: float, words: Callable[[float], str]
 ) -> None:
@@ -235,10 +238,12 @@ def check_step(
             f"{words(end)}, so there would not be two ticks.",
             remedy=f"Give a step of {said(span)} or less.",
         )
-    count = KINDS[kind].tick_count(start, end, step)
-    if count > MOST_TICKS:
+    # of steps that go into the range without end, no count is a number
+    many = span / step > _COUNTABLE if step > span * 1e-300 else True
+    count = 0 if many else KINDS[kind].tick_count(start, end, step)
+    if many or count > MOST_TICKS:
+        made = "more than a million ticks" if many else plural(count, "tick")
         raise EditRefused(
-            f"A step of {said(step)} from {words(start)} to {words(end)} would make "
-            f"{plural(count, 'tick')}.",
+            f"A step of {said(step)} from {words(start)} to {words(end)} would make {made}.",
             remedy=f"Give a step of {said(span / MOST_TICKS)} or more.",
         )

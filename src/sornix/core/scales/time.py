@@ -122,7 +122,7 @@ class Time(Even):
     def step_words(self, step: float) -> str:
         for unit, seconds in reversed(_UNITS.items()):
             count = step / seconds
-            if count >= 1 and count == round(count):
+            if 1 <= count < 1e9 and count == round(count):
                 return unit if count == 1 else plural(round(count), unit)
         return f"{shortest(step, 0)} s"
 

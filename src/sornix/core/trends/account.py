@@ -65,7 +65,8 @@ def parameter_rows(fit: Fit) -> tuple[Row, ...]:
             value = f"{spoken(parameter.value)} {unit}".strip()
             how, about = "held", ""
             if parameter.ci95 is not None:
-                how, about = "at its end", f"95 % confidence interval: {_ends_text(parameter.ci95)}"
+                how = "at its end"
+                about = f"95 % confidence interval, one-sided: {_ends_text(parameter.ci95)}"
             rows.append(Row(_named(fit, parameter.name), f"{value} ({how})", about,
                             parameter.value))  # fmt: skip
             continue
@@ -76,9 +77,24 @@ def parameter_rows(fit: Fit) -> tuple[Row, ...]:
             value += f" ({moment_words(fit.along.place(parameter.value), within)})"
         about = ""
         if parameter.ci95 is not None:
-            how = " by profile" if parameter.name in fit.profiles else ""
+            how = f" by {fit.ends_by}" if parameter.name in fit.ends95 else ""
             about = f"95 % confidence interval{how}: {_ends_text(parameter.ci95)}"
         rows.append(Row(_named(fit, parameter.name), value, about, parameter.value))
+    return tuple(rows)
+
+
+def interval_rows(fit: Fit) -> tuple[Row, ...]:
+    """The 95 % interval of each parameter that has one."""
+    rows = []
+    for parameter in fit.parameters:
+        if parameter.ci95 is not None:
+            unit = plain_text(rich(parameter.unit))
+            how = ""
+            if parameter.held:
+                how = "One-sided, at the end of what it may be"
+            elif parameter.name in fit.ends95:
+                how = f"By {fit.ends_by}"
+            rows.append(Row(parameter.name, f"{_ends_text(parameter.ci95)} {unit}".strip(), how))
     return tuple(rows)
 
 
@@ -163,6 +179,17 @@ def _f_rows(name: str, test: FTest | None, about: str) -> Iterator[Row]:
         dof = f"{test.upper_dof:g} and {test.lower_dof:g} degrees of freedom"
         value = f"{significant(test.ratio, 3)}, p {p_text(test.p)}"
         yield Row(name, value, f"{about} ({dof})", test.ratio)
+
+
+def chance_rows(fit: Fit) -> tuple[Row, ...]:
+    """What the residuals show beside those of readings that scatter normally; see
+    trends.resampling."""
+    if fit.resampled is None:
+        return ()
+    return tuple(
+        Row(one.name, f"{significant(one.found, 3)}, p {p_text(one.p)}", one.about, one.found)
+        for one in fit.resampled.checks
+    )
 
 
 def influence_rows(fit: Fit) -> tuple[Row, ...]:

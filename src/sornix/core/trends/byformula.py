@@ -13,9 +13,9 @@ from sornix.core.formula import Expression, Program, names_in, parse_formula
 from sornix.core.formula.derive import depends, derivative
 from sornix.core.text import plural, significant
 from sornix.core.trends.counting import AS_IT_IS, from_afar
-from sornix.core.trends.equation import Equation, Printing, formula_runs, printed_value
+from sornix.core.trends.equation import Equation, Printing, as_typed, formula_runs, printed_value
 from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Way, about_mean, ratio_unit
-from sornix.core.trends.model import Symmetric
+from sornix.core.trends.model import Symmetric, at_ends
 from sornix.core.trends.profile import profiles
 from sornix.core.trends.search import Found, Grid, Parts, Search, Tidy
 
@@ -118,7 +118,9 @@ class ByFormula(Symmetric):
             )
         outcome = self._outcome(inner, way.held, free, found)
         if not way.quick:
-            outcome = evolve(outcome, profiles=profiles(outcome, search, found.best))
+            ended = [free[i] for i in found.best.ended]
+            one_sided = at_ends(self, inner, way, ended, outcome.known)
+            outcome = evolve(outcome, ends95={**profiles(outcome, search, found.best), **one_sided})
         return self.put_back(outcome, sample) if inner is not sample else outcome
 
     def check_unit(self, sample: Sample) -> None:
@@ -155,11 +157,11 @@ class ByFormula(Symmetric):
         place = fit.names.index(self.origin)
         values = list(fit.values)
         values[place] = fit.along.place(values[place])
-        profiled = dict(fit.profiles)
+        profiled = dict(fit.ends95)
         if self.origin in profiled:
             low, high = profiled[self.origin]
             profiled[self.origin] = fit.along.place(low), fit.along.place(high)
-        return evolve(fit, values=tuple(values), sample=sample, profiles=profiled)
+        return evolve(fit, values=tuple(values), sample=sample, ends95=profiled)
 
     def _outcome(
         self, sample: Sample, held: dict[str, float], free: list[str], outcome: Found
@@ -203,16 +205,21 @@ class ByFormula(Symmetric):
 
     # -- using ---------------------------------------------------------------------------------
 
-    def _run(self, fit: Fit, x: Floats) -> list[Floats]:
-        flat = np.ravel(x)
-        return self.parts.program.run(fit.known | {"x": flat}, len(flat))
+    def run(self, fit: Fit, x: Floats, moved: Floats | None = None) -> list[Floats]:
+        """The curve at `x` (k,) and its derivatives by the parameters of `fit.spread`, each of
+        shape (k,); or (b, k) for each of some curves with these parameters `moved` (b, p)."""
+        if moved is None:
+            return self.parts.program.run(fit.known | {"x": x}, len(x))
+        columns = (np.array(fit.values) + moved).T[..., None]
+        known: dict[str, Floats | float] = dict(zip(fit.names, columns, strict=True))
+        return self.parts.program.run(known | {"x": x}, len(moved), len(x))
 
     def evaluate(self, fit: Fit, x: Floats) -> Floats:
-        found = self._run(fit, x)[0]
+        found = self.run(fit, np.ravel(x))[0]
         return np.where(np.isfinite(found), found, np.nan).reshape(np.shape(x))
 
     def gradient(self, fit: Fit, x: Floats) -> Floats:
-        return np.column_stack(self._run(fit, x)[1:])
+        return np.column_stack(self.run(fit, x)[1:])
 
     def equation(self, fit: Fit, asked: Printing) -> Equation:
         """With as few digits as keep each parameter within a tenth of its standard error, and more
@@ -236,9 +243,10 @@ class ByFormula(Symmetric):
         for name, value in zip(fit.names, fit.values, strict=True):
             error = fit.standard_error(name)
             within = error / 10 * 10.0**-more if error else 0.0
-            exact = fit.is_exact or name in fit.held
-            least = 15 if name in fit.held else 2 + more
-            yield printed_value(value, within=within, exact=exact, least_digits=least)
+            if name in fit.held:
+                yield as_typed(value)
+                continue
+            yield printed_value(value, within=within, exact=fit.is_exact, least_digits=2 + more)
 
 
 def _in_order(names: Iterable[str]) -> tuple[str, ...]:

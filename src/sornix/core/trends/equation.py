@@ -102,6 +102,11 @@ def short(value: Decimal) -> Decimal:
     return value.quantize(Decimal(1)) if value == value.to_integral() else value.normalize()
 
 
+def as_typed(value: float) -> Decimal:
+    """A number as people type it: `0.1`."""
+    return short(Decimal(repr(value)))
+
+
 def number_runs(value: Decimal) -> Rich:
     """The digits of a positive coefficient, as `0.0711` or `7.11×10⁻⁷`."""
     size = value.adjusted() if value else 0

@@ -16,9 +16,11 @@ from sornix.core.trends.equation import Equation, Printing
 
 if TYPE_CHECKING:
     from sornix.core.trends.model import Model
+    from sornix.core.trends.resampling import Resampling
     from sornix.core.trends.variance import Scatter
 
 Floats = NDArray[np.float64]
+Ends = tuple[float, float]
 
 
 @frozen(eq=False)
@@ -97,6 +99,8 @@ class Way:
     settings: tuple[Setting, ...] = ()
     # one of many on the way to another: no intervals but the tangent's
     quick: bool = False
+    # every interval by profile, also where the tangent's is good enough
+    by_profile: bool = False
 
     @property
     def held(self) -> dict[str, float]:
@@ -124,14 +128,18 @@ class Way:
     def moved(self, name: str, by: float) -> "Way":
         """The same asked of a parameter that is told from an origin so far away."""
         ends = ("held", "low", "high", "start")
-        return Way(
-            quick=self.quick,
+        return evolve(
+            self,
             settings=tuple(
                 evolve(s, **{e: v + by for e in ends if (v := getattr(s, e)) is not None})
                 if s.name == name and by else s
                 for s in self.settings
             )
         )  # fmt: skip
+
+    def without_ends(self, name: str) -> "Way":
+        """The same asked, but that a parameter may be anything."""
+        return evolve(self, settings=tuple(s for s in self.settings if s.name != name))
 
     def checked(self, names: tuple[str, ...], words: str) -> "Way":
         """Itself, if every setting is of a parameter. Raises TrendImpossible."""
@@ -234,12 +242,17 @@ class Fit:
     own_variance: float | None = None
     # how the fit was made, where that is not the method of the model
     own_method: str = ""
+    # the loss of trends.robust by which residuals count, "" for their squares
+    loss: str = ""
     # the fit was made to ln y, and its residuals, rss and R² are of ln y
     on_logs: bool = False
     # how readings scatter, where they weigh by the height of the curve
     scatter: "Scatter | None" = None
-    # 95 % intervals of parameters by profile, where those of the tangent are off
-    profiles: Mapping[str, tuple[float, float]] = MappingProxyType({})
+    # 95 % intervals of parameters that were found in another way than by the tangent, and how
+    ends95: Mapping[str, Ends] = MappingProxyType({})
+    ends_by: str = "profile"
+    # what resampling tells, where it is asked for
+    resampled: "Resampling | None" = None
 
     @property
     def model(self) -> str:
@@ -404,8 +417,8 @@ class Fit:
         ):
             error = self.standard_error(name)
             interval = None
-            if name in self.profiles:
-                interval = self.profiles[name]
+            if name in self.ends95:
+                interval = self.ends95[name]
             elif error is not None and self.t95 is not None:
                 interval = self.by.interval(self, name, float(self._t95_of_each[i]) * error)
             found.append(Parameter(name, value, error, interval, unit, name in self.held))
@@ -473,9 +486,19 @@ class Fit:
     def bands(self, x: Floats) -> Bands | None:
         """The trend at `x`, shape (k,), with its 95 % intervals: exact for polynomials, of a
         first-order expansion (the delta method) for others; None without degrees of freedom."""
+        if self.resampled is not None:
+            return self.resampled.bands(self, x)
         if self.residual_sd is None or self.t95 is None or not self.names or self.loose:
             return None
         return self.by.around(self.at(x), self.half_widths(x), self.half_widths(x, 1.0))
+
+    def errors_at(self, x: Floats, readings: float = math.inf) -> Floats:
+        """The standard error of the trend at `x` (k,), or of the mean of so many new readings
+        there; on the scale that was fitted."""
+        own = self.new_variance(x) / readings if math.isfinite(readings) else 0.0
+        sd = math.nan if self.residual_sd is None else self.residual_sd
+        found: Floats = sd * np.sqrt(self.leverage_at(x) + own)
+        return found
 
     def predict(self, x: float) -> Prediction:
         """The trend at one x with its 95 % intervals."""

@@ -34,7 +34,7 @@ class AboutMiddle(ByFormula):
         )  # fmt: skip
         # a is solved for, wherever it begins
         settings = tuple(s for s in way.settings if s.name != "a")
-        found = about.fit(sample, Way(settings, quick=way.quick))
+        found = about.fit(sample, evolve(way, settings=settings))
         a, b = found.values
         with np.errstate(all="ignore"):
             factor = float(np.exp(b * per_middle))
@@ -52,7 +52,7 @@ class AboutMiddle(ByFormula):
         return evolve(
             found, by=self, values=(whole, b), unscaled=unscaled, centre=per_middle,
             inner=found.values, inner_unscaled=found.unscaled,
-            profiles={n: ends for n, ends in found.profiles.items() if n == "b"},
+            ends95={n: ends for n, ends in found.ends95.items() if n == "b"},
         )  # fmt: skip
 
     def check_unit(self, sample: Sample) -> None:
@@ -78,10 +78,16 @@ class AboutMiddle(ByFormula):
         factor = math.exp(min(fit.inner[1] * fit.centre, 700.0))
         return np.array([[factor, fit.inner[0] * factor * fit.centre], [0.0, 1.0]])
 
-    def _run(self, fit: Fit, x: Floats) -> list[Floats]:
+    def even(self, fit: Fit) -> Floats:
         if not fit.inner:
-            return super()._run(fit, x)
+            return super().even(fit)
+        return np.array([[1 / fit.inner[0], fit.centre], [0.0, 1.0]])
+
+    def run(self, fit: Fit, x: Floats, moved: Floats | None = None) -> list[Floats]:
+        if not fit.inner:
+            return super().run(fit, x, moved)
+        a, b = fit.inner if moved is None else (fit.inner + moved).T[..., None]
         with np.errstate(all="ignore"):
-            away = 1 / np.ravel(x) - fit.centre
-            part = np.exp(-fit.inner[1] * away)
-            return [fit.inner[0] * part, part, -fit.inner[0] * away * part]
+            away = 1 / x - fit.centre
+            part = np.exp(-b * away)
+            return [a * part, part, -a * away * part]

@@ -122,6 +122,9 @@ class OnLogs(ByFormula):
         with np.errstate(all="ignore"):
             return np.vander(self._turn.along(x) - fit.centre, 2, increasing=True)
 
+    def even(self, fit: Fit) -> Floats:
+        return np.array([[1.0, -fit.centre], [0.0, self._turn.sign]])
+
     def around(self, value: Floats, mean: Floats, single: Floats) -> Bands:
         with np.errstate(over="ignore"):
             sides = [(value * np.exp(-half), value * np.exp(half)) for half in (mean, single)]

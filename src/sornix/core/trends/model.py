@@ -1,12 +1,13 @@
 """What every model of a trend answers, and the table of models."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Protocol
 
 import numpy as np
 
+from sornix.core.errors import TrendImpossible
 from sornix.core.trends.equation import Equation, Printing
-from sornix.core.trends.fit import PLAIN, Bands, Fit, Floats, Sample, Way
+from sornix.core.trends.fit import PLAIN, Bands, Ends, Fit, Floats, Sample, Way
 
 
 class Model(Protocol):
@@ -49,6 +50,10 @@ class Model(Protocol):
         """How the parameters of `fit` change with those of `fit.spread`, shape (p, q)."""
         ...
 
+    def even(self, fit: Fit) -> Floats:
+        """As `turned`, but for parameters whose intervals are not even of their logarithms."""
+        ...
+
     def around(self, value: Floats, mean: Floats, single: Floats) -> Bands:
         """Values of the trend (k,) with half widths as intervals about them."""
         ...
@@ -70,6 +75,9 @@ class Symmetric:
     def turned(self, fit: Fit) -> Floats:
         return np.eye(len(fit.names))
 
+    def even(self, fit: Fit) -> Floats:
+        return self.turned(fit)
+
     def around(self, value: Floats, mean: Floats, single: Floats) -> Bands:
         # far from the readings there may be no number any more
         with np.errstate(over="ignore", invalid="ignore"):
@@ -78,6 +86,26 @@ class Symmetric:
     def interval(self, fit: Fit, name: str, half: float) -> tuple[float, float]:
         value = fit.value(name)
         return value - half, value + half
+
+
+def at_ends(
+    model: Model, sample: Sample, way: Way, names: Iterable[str], known: Mapping[str, float]
+) -> dict[str, Ends]:
+    """The 95 % intervals of parameters that are at one of their ends, where there are any: those of
+    the fit without these ends, as far as they lie between them."""
+    found = {}
+    for name in names:
+        low, high = way.bounds[name]
+        try:
+            free = model.fit(sample, way.without_ends(name).begun_at(known))
+        except TrendImpossible:
+            continue
+        (parameter,) = (p for p in free.parameters if p.name == name)
+        if parameter.ci95 is None or free.loose:
+            continue
+        inside = [min(max(end, low), high) for end in parameter.ci95]
+        found[name] = min(inside[0], known[name]), max(inside[1], known[name])
+    return found
 
 
 MODELS: dict[str, Model] = {}

@@ -22,9 +22,15 @@ from attrs import evolve
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.text import plural
-from sornix.core.trends.equation import Equation, Printing, polynomial_runs, printed_value, short
+from sornix.core.trends.equation import (
+    Equation,
+    Printing,
+    as_typed,
+    polynomial_runs,
+    printed_value,
+)
 from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Setting, Way, ratio_unit
-from sornix.core.trends.model import MODELS, Symmetric
+from sornix.core.trends.model import MODELS, Symmetric, at_ends
 from sornix.core.trends.rational import (
     Matrix,
     as_float,
@@ -120,24 +126,7 @@ class Polynomial(Symmetric):
         if best is None:
             raise TrendImpossible(f"No {self.words} keeps within these bounds.")
         at_end = [name for name in way.bounds if name in best.held]
-        intervals = {name: self._at_end(sample, way, name, best) for name in at_end}
-        return evolve(best, profiles={n: ends for n, ends in intervals.items() if ends})
-
-    def _at_end(self, sample: Sample, way: Way, name: str, best: Fit) -> tuple[float, float] | None:
-        """The 95 % interval of a coefficient at one of its ends: that of the fit without these
-        ends, as far as it lies between them."""
-        low, high = way.bounds[name]
-        freed = tuple(s for s in way.settings if s.name != name)
-        try:
-            free = self.fit(sample, Way(freed))
-        except TrendImpossible:
-            return None
-        (parameter,) = (p for p in free.parameters if p.name == name)
-        if parameter.ci95 is None:
-            return None
-        value = best.value(name)
-        inside = [min(max(end, low), high) for end in parameter.ci95]
-        return min(inside[0], value), max(inside[1], value)
+        return evolve(best, ends95=at_ends(self, sample, way, at_end, best.known))
 
     def _solved(self, sample: Sample, held: Held, centre: Fraction | None) -> Fit:
         """The fit with some coefficients of powers of (x − centre) held; without a centre, one is
@@ -301,7 +290,7 @@ class Polynomial(Symmetric):
         plain = Equation(polynomial_runs(symbols, raw, None, of), raw)
         if not fit.centre or fit.held:
             return plain
-        centre = short(Decimal(repr(fit.centre)))
+        centre = as_typed(fit.centre)
         assert fit.inner_unscaled is not None
         inner = self._printed(fit, fit.inner, fit.inner_unscaled, fit.centre, drawn, tolerance)
         about = Equation(polynomial_runs(symbols, inner, centre, of), inner)
@@ -370,9 +359,8 @@ class ThroughPoint(Polynomial):
         symbols, drawn, tolerance, units = asked
         spread = np.diag([0.0, float(fit.unscaled[-1, -1])])
         inner = self._printed(fit, fit.inner, spread, fit.centre, drawn, tolerance)
-        level = printed_value(fit.inner[0], within=0, exact=True, least_digits=15)
-        inner = (level, *inner[1:])
-        centre = short(Decimal(repr(fit.centre))) if fit.centre else None
+        inner = (as_typed(fit.inner[0]), *inner[1:])
+        centre = as_typed(fit.centre) if fit.centre else None
         of = (fit.sample.y_unit, fit.units[-1]) if units else ()
         return Equation(polynomial_runs(symbols, inner, centre, of), inner)
 

@@ -17,8 +17,8 @@ from sornix.core.trends.fit import Fit, Floats, Setting, Way
 from sornix.core.trends.search import Search
 
 Ends = tuple[float, float]
-# More readings than this make the tangent good enough.
-_MOST = 2000
+# More readings than this make the tangent good enough; of more than that it takes too long.
+_MOST, _MOST_ASKED = 2000, 200_000
 _AGREES = 0.1
 # An end is looked for in so many steps, to within this part of t, and as far as so many times the
 # tangent's half interval; beyond it there is none.
@@ -26,10 +26,12 @@ _STEPS, _CLOSE, _FARTHEST = 14, 2e-3, 60.0
 
 
 def profiles(fit: Fit, search: Search, best: Descent) -> Mapping[str, Ends]:
-    """The 95 % intervals of the parameters whose tangent's are off by more than a tenth; an end may
-    be infinite."""
+    """The 95 % intervals of the parameters whose tangent's are off by more than a tenth, or of all
+    where that is asked for; an end may be infinite."""
     t, sd = fit.t95, fit.residual_sd
-    if t is None or not sd or fit.n > _MOST or fit.loose or not fit.converged:
+    always = search.way.by_profile
+    few = fit.n <= (_MOST_ASKED if always else _MOST)
+    if t is None or not sd or not few or fit.loose or not fit.converged:
         return {}
     found = {}
     with np.errstate(all="ignore"):
@@ -38,7 +40,7 @@ def profiles(fit: Fit, search: Search, best: Descent) -> Mapping[str, Ends]:
             if error and math.isfinite(error):
                 side = _Side(search, best, name, sd, error)
                 ends = [side.t_at(way * t * error) for way in (-1.0, 1.0)]
-                if not all(abs(at / t - 1) <= _AGREES for at in ends):
+                if always or not all(abs(at / t - 1) <= _AGREES for at in ends):
                     value = float(best.values[search.free.index(name)])
                     found[name] = (value - side.end(t, -1.0), value + side.end(t, 1.0))
     return found

@@ -57,8 +57,11 @@ LOSSES: Mapping[str, Loss] = MappingProxyType(
 def fit_robust(model: Model, sample: Sample, way: Way = PLAIN, loss: str = "huber") -> Fit:
     """A model through readings by a loss of LOSSES. Raises TrendImpossible."""
     way = evolve(way, quick=True)
-    found = model.fit(sample, way)
-    prior = np.ones(sample.n) if sample.weights is None else sample.weights
+    first = found = model.fit(sample, way)
+    # those readings that have a logarithm, where it is fitted, and how they weigh there
+    base = first.sample
+    prior = np.ones(base.n) if base.weights is None else base.weights
+    per = base.y**-2.0 if first.on_logs else 1.0
     turns = 0
     u, scale = _scaled(found, prior)
     for name in dict.fromkeys(("huber", loss)):
@@ -69,13 +72,15 @@ def fit_robust(model: Model, sample: Sample, way: Way = PLAIN, loss: str = "hube
             go_on()
             turns += 1
             heavy = prior * LOSSES[name].weight(u)
-            found = model.fit(evolve(sample, weights=heavy), way.begun_at(found.known))
+            found = model.fit(evolve(base, weights=heavy * per), way.begun_at(found.known))
             u, scale = _scaled(found, prior)
             moved = np.abs(np.subtract(found.values, before))
             before = found.values
             if (moved <= 1e-9 * (np.abs(before) + 1e-300)).all():
                 break
-    return _told(found, sample, prior, u, scale, loss, turns)
+    notes = dict.fromkeys((*first.notes, *found.notes))
+    found = evolve(found, notes=tuple(notes), sample=base)
+    return _told(found, prior, u, scale, loss, turns)
 
 
 def _scaled(fit: Fit, prior: Floats) -> tuple[Floats, float]:
@@ -85,28 +90,34 @@ def _scaled(fit: Fit, prior: Floats) -> tuple[Floats, float]:
     return rest / (scale or 1.0), scale
 
 
-def _told(
-    found: Fit, sample: Sample, prior: Floats, u: Floats, scale: float, name: str, turns: int
-) -> Fit:
+def asymptotic_variance(u: Floats, scale: Floats, loss: Loss, free: int) -> Floats:
+    """The variance that takes the place of the residual one, shape (b,), from residuals of b fits
+    with so many free parameters as multiples `u` (b, n) of their scales (b,); see the module."""
+    n = u.shape[1]
+    slope = loss.slope(u)
+    mean = slope.mean(axis=1)
+    correction = 1 + free / n * slope.var(axis=1) / mean**2
+    psi = ((loss.weight(u) * u) ** 2).sum(axis=1) / (n - free)
+    found: Floats = (scale * correction / mean) ** 2 * psi
+    return found
+
+
+def _told(found: Fit, prior: Floats, u: Floats, scale: float, name: str, turns: int) -> Fit:
     """The outcome with the statistics of all readings, whatever they weighed in the end."""
-    loss, words = LOSSES[name], METHODS[name]
+    loss, words, sample = LOSSES[name], METHODS[name], found.sample
     rss = float((prior * found.residuals**2).sum())
     weights = loss.weight(u)
     light = int((weights < 0.2).sum())
     notes = [f"{light} of {found.n} readings weigh less than a fifth of the others."] * bool(light)
     variance = None
     if found.dof > 0 and scale:
-        slope = loss.slope(u)
-        mean = float(slope.mean())
-        correction = 1 + found.free / found.n * float(slope.var()) / mean**2
-        psi = float(((weights * u) ** 2).sum()) / found.dof
-        variance = (scale * correction / mean) ** 2 * psi
+        variance = float(asymptotic_variance(u[None], np.array([scale]), loss, found.free)[0])
     # covariances were those of the weights at the end; these are those of the readings
-    part = float((prior * weights).sum() / prior.sum())
-    read = evolve(found.sample, weights=sample.weights)
+    part = 1.0 if found.on_logs else float((prior * weights).sum() / prior.sum())
+    on_scale = evolve(sample, y=np.log(sample.y)) if found.on_logs else sample
     return evolve(
-        found, sample=read, rss=rss, tss=about_mean(sample), level=None, r=None,
-        iterations=turns, own_variance=variance, own_method=f"{words} least squares",
+        found, rss=rss, tss=about_mean(on_scale), level=None, r=None,
+        iterations=turns, own_variance=variance, own_method=f"{words} least squares", loss=name,
         unscaled=found.unscaled * part,
         inner_unscaled=None if found.inner_unscaled is None else found.inner_unscaled * part,
         notes=(*found.notes, *notes),

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from sornix.core.errors import TrendImpossible
 from sornix.core.text import plural
 from sornix.core.trends.byformula import ByFormula
+from sornix.core.trends.counting import AS_IT_IS, Counting
 from sornix.core.trends.descent import Curve, descend
 from sornix.core.trends.fit import Fit, Floats, Sample, Way, about_mean
 from sornix.core.trends.model import Model
@@ -17,9 +18,12 @@ from sornix.core.trends.model import Model
 Places = NDArray[np.intp]
 
 
-def fit_shared(model: Model, samples: Sequence[Sample], shared: Sequence[str]) -> list[Fit]:
+def fit_shared(
+    model: Model, samples: Sequence[Sample], shared: Sequence[str], begun: Sequence[Fit] = ()
+) -> list[Fit]:
     """The fits of one model to each sample, with the parameters named in `shared` in common; the
-    variance of a reading is taken to be the same in all. Raises TrendImpossible."""
+    variance of a reading is taken to be the same in all. The search begins where those `begun`
+    have ended, if there are any. Raises TrendImpossible."""
     names = model.names
     unknown = [name for name in shared if name not in names]
     if unknown or not model.formula or model.name.startswith("polynomial"):
@@ -38,15 +42,8 @@ def fit_shared(model: Model, samples: Sequence[Sample], shared: Sequence[str]) -
     if isinstance(model, ByFormula):
         samples = model.counted(samples)
     curve, y = _curve(model, samples, layout, count)
-    alone = [model.fit(sample, Way(quick=True)) for sample in samples]
-    starts = []
-    for one in alone:
-        # the shared ones of one series, and those of each
-        start = np.empty(count)
-        for fit, places in zip(alone, layout, strict=True):
-            start[places] = fit.values
-        start[layout[0][[names.index(name) for name in shared]]] = [one.value(n) for n in shared]
-        starts.append(start)
+    alone = list(begun) or [model.fit(sample, Way(quick=True)) for sample in samples]
+    starts = _starts(model, shared, alone, layout, samples[0].along if begun else AS_IT_IS)
     with np.errstate(all="ignore"):
         found = descend(curve, y, starts)
     if found is None:
@@ -75,6 +72,27 @@ def fit_shared(model: Model, samples: Sequence[Sample], shared: Sequence[str]) -
     if isinstance(model, ByFormula) and samples[0] is not read[0]:
         return [model.put_back(fit, sample) for fit, sample in zip(fits, read, strict=True)]
     return fits
+
+
+def _starts(
+    model: Model, shared: Sequence[str], alone: Sequence[Fit], layout: Sequence[Places],
+    along: Counting,
+) -> list[Floats]:  # fmt: skip
+    """Where to begin: with the parameters of each fit, and those in common of one after the other;
+    `along` counts a place that was put back among x."""
+    known = np.array([fit.values for fit in alone])
+    if model.origin in model.names:
+        place = model.names.index(model.origin)
+        known[:, place] = along.count(known[:, place])
+    start = np.empty(max(places.max() for places in layout) + 1)
+    for values, places in zip(known, layout, strict=True):
+        start[places] = values
+    in_common = [model.names.index(name) for name in shared]
+    starts = []
+    for one in known:
+        start[layout[0][in_common]] = one[in_common]
+        starts.append(start.copy())
+    return starts
 
 
 def _curve(
