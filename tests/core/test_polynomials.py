@@ -132,7 +132,7 @@ class Said(SornixTest):
         g = np.array([1, 4.0, 16.0])
         half = (found.t95 or 0) * math.sqrt(g @ cov @ g)
         np.testing.assert_allclose(at.confidence95, (at.value - half, at.value + half), rtol=1e-9)
-        _, back, interval, _ = read_off(found, at.value)
+        _, back, interval, *_ = read_off(found, at.value)
         self.assertAlmostEqual(back, 4.0, 9)
         assert interval is not None
         self.assertTrue(interval[0] < 4 < interval[1])

@@ -307,7 +307,7 @@ class Said(SornixTest):
         at = found.predict(2.0)
         assert at.confidence95 is not None and at.prediction95 is not None
         self.assertTrue(at.prediction95[0] < at.confidence95[0] < at.value < at.confidence95[1])
-        _, back, interval, _ = read_off(found, at.value)
+        _, back, interval, *_ = read_off(found, at.value)
         self.assertAlmostEqual(back, 2.0, 9)
         assert interval is not None
         self.assertTrue(interval[0] < 2 < interval[1])

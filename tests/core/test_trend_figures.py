@@ -2,6 +2,7 @@
 and documents make of them."""
 
 import json
+import math
 import zipfile
 from collections.abc import Callable, Mapping
 from typing import Any
@@ -11,6 +12,7 @@ import numpy as np
 from attrs import evolve
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.special import stdtrit
 
 from sornix.core.cautions import CAUTIONS, View
 from sornix.core.document import (
@@ -22,6 +24,7 @@ from sornix.core.document import (
 )
 from sornix.core.document.unknowns import read_off_column
 from sornix.core.drawing import AGAINST, STYLES, Markers, Path, Text, draw_figure, draw_residuals
+from sornix.core.drawing.items import Fill
 from sornix.core.errors import EditRefused, SornixError, TrendImpossible
 from sornix.core.figure import (
     FORMULA,
@@ -32,6 +35,7 @@ from sornix.core.figure import (
     Scale,
     Series,
     Spec,
+    Spot,
     Trend,
     TrendPending,
     Unknown,
@@ -47,16 +51,18 @@ from sornix.core.figure import (
     read_off_trend,
     swap_axes,
     tell_at,
+    treat_samples,
     trend_fit,
     trend_words,
     waiting,
 )
 from sornix.core.figure.comparing import compared, nested
-from sornix.core.figure.trendreport import report_sections
+from sornix.core.figure.trendreport import asked_read_offs, report_sections
 from sornix.core.readings import Table, number_column, text_column
 from sornix.core.text import plain_text
 from sornix.core.text.moments import moment_text, moment_words
-from sornix.core.trends import MODELS, Sample, Setting
+from sornix.core.trends import MODELS, Sample, Setting, Treatment
+from sornix.core.trends.readoff import in_sample
 from sornix.demo import demo_document
 from tests.base import SornixTest
 from tests.core.measure import PlainMeasure
@@ -197,7 +203,9 @@ class Edits(SornixTest):
                 edit()
 
     def test_names_units_and_columns_take_their_trends_along(self) -> None:
-        made = figure(weights="column", weight_column="SD", start=2.0, read_offs=(Unknown(2.0),))
+        made = figure(
+            weights="column", weight_column="SD", start=2.0, read_offs=(Unknown(2.0, 1, 0.5),)
+        )
         made = change_setting(made, "t1", "slope", low=-9.0)
         document = evolve(new_document(TABLE), figure=made)
         renamed = change_table(document, "run", "rename", column="SD", name="Spread", unit="")
@@ -208,7 +216,10 @@ class Edits(SornixTest):
         trend = hours.figure.panel.trends[0]
         self.assertEqual((trend.start, trend.settings), (120.0, ()))
         grams = change_table(document, "run", "convert", column="Dye", unit="g/L")
-        self.assertAlmostEqual(grams.figure.panel.trends[0].read_offs[0].y, 0.002)
+        (read,) = grams.figure.panel.trends[0].read_offs
+        assert read.sd is not None
+        self.assertAlmostEqual(read.y, 0.002)
+        self.assertAlmostEqual(read.sd, 0.0005)
 
     @given(
         st.sampled_from([*MODELS, FORMULA]), st.sampled_from(sorted(WEIGHTS)), st.booleans(),
@@ -221,7 +232,8 @@ class Edits(SornixTest):
             "t1", "s1", model, formula="a * x" if model == FORMULA else "", weights=weights,
             weight_column="SD", on_logs=logs, method="tukey", shared=("a",),
             settings=(Setting("a", value, None, None, 1.0), Setting("b", None, -1.0, value + 9)),
-            read_offs=(Unknown(value, many),), told_at=(value,),
+            read_offs=(Unknown(value, many, 0.5),), told_at=(value,),
+            treatment=Treatment(2.0, 90.0, value + 6), intervals="profile", seed=many,
         )  # fmt: skip
         panel = Panel((Series("s1", "run", "Time", "Dye"),), trends=(trend,))
         document = evolve(new_document(TABLE), figure=Figure((panel,)))
@@ -254,6 +266,64 @@ class Drawn(SornixTest):
         self.assertEqual(tell_at(made, "t1", 4.0).panel.trends[0].told_at, ())
         hidden = change_trend(made, "t1", shows=("equation",))
         self.assertIsNone(draw_figure(hidden, TABLES, PlainMeasure()).box_of("trend/t1/read-off/0"))
+
+    def test_chosen_x_are_told_in_a_table_on_the_figure(self) -> None:
+        made = figure(shows=("told", "read-offs"))
+        for x in (9.0, 2.0, 4.5):
+            made = tell_at(made, "t1", x)
+        drawing, found = draw_figure(made, TABLES, PlainMeasure()), fitted(made)
+        texts = [i for i in drawing.items if i.of == "trend/t1/label" and isinstance(i, Text)]
+        rows: dict[float, list[Text]] = {}
+        for text in texts:
+            rows.setdefault(round(text.y, 3), []).append(text)
+        head, *told = [[plain_text(t.runs) for t in sorted(row, key=lambda t: t.x)]
+                       for _, row in sorted(rows.items())]  # fmt: skip
+        self.assertEqual(head[2:], ["95 % from", "to"])
+        self.assertEqual([row[0] for row in told], ["2", "4.5", "9"])
+        for row in told:
+            at = found.predict(float(row[0]))
+            assert at.confidence95 is not None
+            half = (at.confidence95[1] - at.confidence95[0]) / 2
+            for said, value in zip(row[1:], (at.value, *at.confidence95), strict=True):
+                self.assertLess(abs(float(said.replace("−", "-")) - value), 0.06 * half)
+        # lines at which something is read off end at the table, on a ground under the readings
+        dragged = change_trend(made, "t1", spot=Spot(0.1, 0.4))
+        drawing = draw_figure(dragged, TABLES, PlainMeasure())
+        (ground,) = [i for i in drawing.items if i.of == "trend/t1/label" and isinstance(i, Fill)]
+        first = next(i for i, item in enumerate(drawing.items) if isinstance(item, Markers))
+        self.assertLess(drawing.items.index(ground), first)
+        self.assertIsNotNone(drawing.box_of("trend/t1/label"))
+
+    def test_unknowns_have_their_own_uncertainty_and_treatment(self) -> None:
+        made = read_off_trend(figure(), "t1", 2.0, 1, 0.3)
+        made = treat_samples(made, "t1", dilution=10.0, recovery=80.0, recovery_sd=4.0)
+        trend, fit = made.panel.trends[0], fitted(made)
+        (one,) = asked_read_offs(trend, fit)
+        assert one is not None
+        assert one.interval is not None
+        # every x of the interval, and no other, agrees with y = 2.0 ± 0.3 at 95 %
+        for end in one.interval:
+            at = np.array([end])
+            of_line = float(fit.errors_at(at)[0]) ** 2
+            apart = abs(float(fit.at(at)[0]) - 2.0)
+            x = np.array([one.x])
+            mean = float(fit.errors_at(x)[0]) ** 2
+            t = stdtrit(fit.dof * ((mean + 0.09) / mean) ** 2, 0.975)
+            self.assertAlmostEqual(apart / math.sqrt(of_line + 0.09), t, 6)
+        inside = in_sample(one, trend.treatment)
+        self.assertAlmostEqual(inside.x, one.x * 12.5)
+        assert inside.interval is not None
+        for end, before in zip(inside.interval, one.interval, strict=True):
+            part = math.hypot((before - one.x) / one.x, 1.96 * 0.05)
+            self.assertAlmostEqual(abs(end / inside.x - 1), part)
+        rows = report_sections(made.panel, TABLES, {})
+        listed = [row for section in rows for row in section.rows if row.name == "in the sample"]
+        self.assertEqual(listed[0].about, "diluted 10 times, recovery 80 % ± 4 %")
+        for wrong in ({"dilution": 0.0}, {"recovery": -1.0}, {"recovery_sd": -2.0}):
+            with self.assertRaises(SornixError):
+                treat_samples(made, "t1", **wrong)
+        with self.assertRaises(SornixError):
+            read_off_trend(made, "t1", 2.0, 1, 0.0)
 
     def test_ends_of_a_range_can_be_taken_hold_of(self) -> None:
         made = change_trend(figure(), "t1", start=3.0)
@@ -410,6 +480,12 @@ class Cautions(SornixTest):
     def test_a_whole_column_is_read_off(self) -> None:
         made = evolve(new_document(TABLE), figure=figure("exponential"))
         done: Document = read_off_column(made, "t1", "run", "Other")
+        with_sd = read_off_column(made, "t1", "run", "Other", "SD")
+        treated = evolve(made, figure=treat_samples(made.figure, "t1", dilution=5.0))
+        columns = read_off_column(treated, "t1", "run", "Other").tables[0].column_names
+        self.assertIn("Time of Other, in the sample", columns)
+        low = with_sd.tables[0].column("Time of Other from").numbers
+        self.assertFalse(np.array_equal(low, done.tables[0].column("Time of Other from").numbers))
         names: Mapping[str, int] = {c.name: i for i, c in enumerate(done.tables[0].columns)}
         x, low, high = (done.tables[0].columns[names[f"Time of Other{end}"]].numbers
                         for end in ("", " from", " to"))  # fmt: skip

@@ -103,7 +103,7 @@ class Line(SornixTest):
         random = np.random.default_rng(seed)
         x = np.linspace(0, 40, 15)
         fit = _fit(x, 3 + 2 * x + random.normal(0, noise, 15))
-        _, value, interval, _ = read_off(fit, 3 + 2 * wanted)
+        _, value, interval, *_ = read_off(fit, 3 + 2 * wanted)
         if interval is None:
             return
         self.assertTrue(interval[0] <= value <= interval[1])

@@ -1,9 +1,9 @@
 """`sornix fit`."""
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any
 
 import click
 import numpy as np
@@ -11,6 +11,16 @@ from attrs import evolve
 
 from sornix.command.answer import json_option, print_json
 from sornix.command.painting import drawing_of
+from sornix.command.readoffs import (
+    Asked,
+    Told,
+    answer_json,
+    answer_words,
+    answered,
+    six,
+    unknowns_in,
+    with_interval,
+)
 from sornix.command.sources import need_numbers, read_table
 from sornix.command.targets import Targets, need_ending
 from sornix.core.document import Document
@@ -30,34 +40,39 @@ from sornix.core.figure import (
 )
 from sornix.core.figure.trendreport import report_sections
 from sornix.core.files import write_atomically
-from sornix.core.readings import TIME, Column, Table
-from sornix.core.text import parse_number, significant
-from sornix.core.text.moments import moment_text
-from sornix.core.trends import METHODS, MODELS, ON_LOGS, Fit, Prediction, Setting
+from sornix.core.readings import Column, Table
+from sornix.core.text import parse_measured, parse_number
+from sornix.core.trends import (
+    METHODS,
+    MODELS,
+    ON_LOGS,
+    Fit,
+    Setting,
+    Treatment,
+)
 from sornix.core.trends.account import Row, chance_rows, parameter_rows, quality_rows, test_rows
 from sornix.core.trends.counting import AS_IT_IS
-from sornix.core.trends.readoff import ReadOff, read_off
 from sornix.core.trends.report import FORMS
 from sornix.core.trends.statistics import correlations, lack_of_fit, regression_test, runs_test
 
 
-class Number(click.ParamType[float]):
-    """A number as people type it."""
+class Measured(click.ParamType[tuple[float, float | None]]):
+    """A number as people type it, with its standard deviation where one is given."""
 
     name = "number"
 
     def convert(
         self, value: Any, param: click.Parameter | None, ctx: click.Context | None
-    ) -> float:
-        if isinstance(value, float):
+    ) -> tuple[float, float | None]:
+        if isinstance(value, tuple):
             return value
         try:
-            return parse_number(str(value))
+            return parse_measured(str(value))
         except EditRefused as error:
             self.fail(str(error), param, ctx)
 
 
-NUMBER = Number()
+MEASURED = Measured()
 _ROBUST = [name for name in METHODS if name != "least-squares"]
 
 
@@ -104,10 +119,20 @@ _ROBUST = [name for name in METHODS if name != "least-squares"]
 @click.option("--from", "lowest", help="Fit readings from this x on: a number, or a date or time.")
 @click.option("--to", "highest", help="Fit readings up to this x.")
 @click.option("--at", multiple=True, help="Tell the trend at this x; repeatable.")
-@click.option("--read-off", type=NUMBER, multiple=True, help="Tell the x that belongs to this y.")
+@click.option(
+    "--read-off",
+    type=MEASURED,
+    multiple=True,
+    help="Tell the x that belongs to this y, such as 0.35 or 0.35±0.01.",
+)
 @click.option("--unknowns", help="Column of y whose x are told, one for each row.")
+@click.option("--unknowns-sd", help="Column of their standard deviations.")
 @click.option(
     "--replicates", type=click.IntRange(1), help="How many readings each y is a mean of; usually 1."
+)
+@click.option("--dilution", type=MEASURED, help="How many times the unknowns were diluted.")
+@click.option(
+    "--recovery", type=MEASURED, help="How many % of what is in them are found, such as 92±3."
 )
 @click.option(
     "--report", "reports", multiple=True, type=click.Path(path_type=Path),
@@ -134,7 +159,8 @@ def fit(file: Path, x_name: str, y_name: str, sheet: str | None, model: str, **a
         model = f"polynomial-{degree}" if degree > 1 else "line"
     asked["replicates"] = asked["replicates"] or 1
     table = read_table(file, sheet)
-    for name in (x_name, y_name, asked["sd_name"], asked["x_sd_name"], asked["unknowns"]):
+    of_unknowns = asked["unknowns"], asked["unknowns_sd"]
+    for name in (x_name, y_name, asked["sd_name"], asked["x_sd_name"], *of_unknowns):
         if name is not None:
             need_numbers(table, name)
     column = table.column(x_name)
@@ -144,8 +170,8 @@ def fit(file: Path, x_name: str, y_name: str, sheet: str | None, model: str, **a
             asked[name] = _x_of(column, asked[name], option)
     at = [_x_of(column, typed, "--at") for typed in asked["at"]]
     unknowns = [
-        *(_Asked("", y) for y in asked["read_off"]),
-        *_unknowns_in(table, asked["unknowns"]),
+        *(Asked("", y, sd) for y, sd in asked["read_off"]),
+        *unknowns_in(table, *of_unknowns),
     ]
     figure = _figure(table, x_name, y_name, model, asked, unknowns)
     panel = figure.panel
@@ -155,10 +181,11 @@ def fit(file: Path, x_name: str, y_name: str, sheet: str | None, model: str, **a
         raise click.UsageError("--start has no effect: this trend is not searched for.")
     equations = drawing_of(Document((table,), figure)).place.equations
     equation = equations["t1"].text if found.names else ""
-    told = _Told(
+    told = Told(
         column,
         [found.predict(x) for x in at],
-        [_read_off(found, one, asked["replicates"]) for one in unknowns],
+        [answered(found, one, asked["replicates"]) for one in unknowns],
+        trend.treatment,
     )
     sections = report_sections(panel, (table,), equations) if asked["reports"] else []
     for path in asked["reports"]:
@@ -169,40 +196,6 @@ def fit(file: Path, x_name: str, y_name: str, sheet: str | None, model: str, **a
         print_json(_as_json(found, equation, told))
     else:
         click.echo(_as_text(found, equation, told))
-
-
-class _Asked(NamedTuple):
-    """A y whose x is asked for: the words of its row, "" for one that was typed; NaN where the row
-    holds no number."""
-
-    row: str
-    y: float
-
-
-class _Answer(NamedTuple):
-    """What is told of an unknown: its x, or why there is none."""
-
-    asked: _Asked
-    found: ReadOff | None
-    problem: str = ""
-
-
-class _Told(NamedTuple):
-    """What is told beside the fit: of some x, and of some y. `column` is that of x."""
-
-    column: Column
-    predictions: list[Prediction]
-    answers: list[_Answer]
-
-    def x(self, value: float) -> str:
-        """A value of x in words: a date or time for a column of these."""
-        if self.column.kind == TIME:
-            return moment_text(round(value, 3), "second")
-        return significant(value, 6)
-
-    def x_json(self, value: float) -> float | str:
-        """A value of x for JSON, a date or time as text."""
-        return moment_text(value, self.column.form) if self.column.kind == TIME else value
 
 
 def _refuse_what_has_no_effect(model: str, asked: dict[str, Any]) -> None:
@@ -223,6 +216,14 @@ def _refuse_what_has_no_effect(model: str, asked: dict[str, Any]) -> None:
             "--weights has no effect beside --sd: readings weigh by one or the other.",
         ),
         (asked["x_sd_name"] is not None and asked["sd_name"] is None, "--x-sd needs --sd."),
+        (
+            asked["unknowns_sd"] is not None and asked["unknowns"] is None,
+            "--unknowns-sd has no effect without --unknowns.",
+        ),
+        (
+            (asked["dilution"], asked["recovery"]) != (None, None) and not unknown,
+            "--dilution and --recovery have no effect without --read-off or --unknowns.",
+        ),
         (
             asked["replicates"] is not None and not unknown,
             "--replicates has no effect without --read-off or --unknowns.",
@@ -248,16 +249,6 @@ def _x_of(column: Column, typed: str, option: str) -> float:
         raise click.BadParameter(str(error), param_hint=option) from error
 
 
-def _read_off(found: Fit, asked: _Asked, replicates: int) -> _Answer:
-    """x for an unknown; one that has none does not keep the others from theirs."""
-    if math.isnan(asked.y):
-        return _Answer(asked, None, "There is no number here.")
-    try:
-        return _Answer(asked, read_off(found, asked.y, replicates))
-    except TrendImpossible as error:
-        return _Answer(asked, None, error.what)
-
-
 def _fitted(trend: Trend, panel: Panel, table: Table) -> Fit:
     if trend.intervals not in possible_intervals(trend):
         raise click.UsageError("--intervals profile has no effect: this trend is not searched for.")
@@ -267,21 +258,9 @@ def _fitted(trend: Trend, panel: Panel, table: Table) -> Fit:
         raise TrendImpossible(error.what, where=table.name, remedy=error.remedy) from error
 
 
-def _unknowns_in(table: Table, name: str | None) -> list[_Asked]:
-    """The unknowns in the rows of a column that hold anything."""
-    if name is None:
-        return []
-    column = table.column(name)
-    return [
-        _Asked(f"row {row + 1}", float(value))
-        for row, value in enumerate(column.numbers)
-        if np.isfinite(value) or row in column.texts
-    ]
-
-
 def _figure(
     table: Table, x_name: str, y_name: str, model: str, asked: dict[str, Any],
-    unknowns: Sequence[_Asked],
+    unknowns: Sequence[Asked],
 ) -> Figure:  # fmt: skip
     """The figure whose trend is what is asked for."""
     series = Series("s1", table.name, x_name, y_name)
@@ -309,8 +288,11 @@ def _figure(
             if asked[option] is not None
         },
         "read_offs": tuple(
-            Unknown(one.y, asked["replicates"]) for one in unknowns if math.isfinite(one.y)
+            Unknown(one.y, asked["replicates"], one.sd)
+            for one in unknowns
+            if math.isfinite(one.y) and (one.sd is None or one.sd > 0)
         ),
+        "treatment": _treatment(asked),
     }
     formula = asked["formula"] or "" if model == FORMULA else ""
     return add_trend(Figure((Panel((series,)),)), "s1", model, formula, **more)
@@ -332,6 +314,13 @@ def _settings(asked: dict[str, Any]) -> tuple[Setting, ...]:
     return tuple(settings.values())
 
 
+def _treatment(asked: dict[str, Any]) -> Treatment:
+    """What was done to the unknowns."""
+    dilution, _ = asked["dilution"] or (1.0, None)
+    recovery, sd = asked["recovery"] or (100.0, None)
+    return Treatment(dilution, recovery, sd or 0.0)
+
+
 _FORMS = {"start": "NAME=VALUE", "hold": "NAME=VALUE", "bound": "NAME=LOW:HIGH"}
 
 
@@ -349,7 +338,7 @@ def _number_or_none(text: str) -> float | None:
     return parse_number(text) if text.strip() else None
 
 
-def _as_json(found: Fit, equation: str, told: _Told) -> dict[str, Any]:
+def _as_json(found: Fit, equation: str, told: Told) -> dict[str, Any]:
     tests = {"regression": regression_test(found), "lack_of_fit": lack_of_fit(found),
              "runs": runs_test(found)}  # fmt: skip
     return {
@@ -395,11 +384,11 @@ def _as_json(found: Fit, equation: str, told: _Told) -> dict[str, Any]:
             }
             for p in told.predictions
         ],
-        "read_off": [_answer_json(one, told) for one in told.answers],
+        "read_off": [answer_json(one, told) for one in told.answers],
     }
 
 
-def _counted(found: Fit, told: _Told) -> dict[str, Any] | None:
+def _counted(found: Fit, told: Told) -> dict[str, Any] | None:
     """From where on, and in what, x is counted in equation and parameters, if it is."""
     along = found.along
     if along == AS_IT_IS:
@@ -409,22 +398,7 @@ def _counted(found: Fit, told: _Told) -> dict[str, Any] | None:
     return {"from": told.x_json(along.origin), **words, **parts, "unit": found.sample.x_unit}
 
 
-def _answer_json(answer: _Answer, told: _Told) -> dict[str, Any]:
-    row = {"row": int(answer.asked.row.removeprefix("row "))} if answer.asked.row else {}
-    found = answer.found
-    if found is None:
-        return {**row, "y": answer.asked.y, "value": None, "problem": answer.problem}
-    interval = found.interval and [told.x_json(end) for end in found.interval]
-    return {
-        **row,
-        "y": found.y,
-        "value": told.x_json(found.x),
-        "ci95": interval,
-        "beyond": found.beyond,
-    }
-
-
-def _as_text(found: Fit, equation: str, told: _Told) -> str:
+def _as_text(found: Fit, equation: str, told: Told) -> str:
     def line(row: Row) -> str:
         return f"{row.name:<28} {row.value}".rstrip()
 
@@ -435,32 +409,8 @@ def _as_text(found: Fit, equation: str, told: _Told) -> str:
     lines += [line(row) for row in (*quality_rows(found), *test_rows(found), *chance_rows(found))]
     lines.append(found.method)
     lines += [
-        f"at x = {told.x(at.x)}: {_with_interval(at.value, at.confidence95, _six)}"
+        f"at x = {told.x(at.x)}: {with_interval(at.value, at.confidence95, six)}"
         for at in told.predictions
     ]
-    lines += [_answer_words(one, told) for one in told.answers]
+    lines += [answer_words(one, told) for one in told.answers]
     return "\n".join([*lines, *(f"Note: {note}" for note in found.notes)])
-
-
-def _answer_words(answer: _Answer, told: _Told) -> str:
-    asked, found = answer.asked, answer.found
-    row = f"{asked.row}: " if asked.row else ""
-    if found is None:
-        y = "" if math.isnan(asked.y) else f"y = {_six(asked.y)}: "
-        return f"{row}{y}{answer.problem}"
-    x = _with_interval(found.x, found.interval, told.x)
-    beyond = ", beyond the readings" if found.beyond else ""
-    return f"{row}y = {_six(found.y)} gives x = {x}{beyond}"
-
-
-def _six(value: float) -> str:
-    return significant(value, 6)
-
-
-def _with_interval(
-    value: float, interval: tuple[float, float] | None, words: Callable[[float], str]
-) -> str:
-    if interval is None or not all(map(math.isfinite, interval)):
-        return words(value)
-    low, high = (words(end) for end in interval)
-    return f"{words(value)} (95 %: {low} to {high})"

@@ -2,8 +2,10 @@
 
 from collections.abc import Callable
 from functools import partial
+from itertools import product
 
 from attrs import define, field
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from sornix.core.document.unknowns import read_off_column
@@ -11,6 +13,7 @@ from sornix.core.drawing import AGAINST, draw_residuals, style_of
 from sornix.core.drawing.marks import trend_colour
 from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.figure import (
+    SHOWS,
     Figure,
     Trend,
     change_read_off,
@@ -18,6 +21,7 @@ from sornix.core.figure import (
     read_off_trend,
     series_name,
     tell_at,
+    treat_samples,
     trend_fit,
     trend_words,
 )
@@ -33,8 +37,15 @@ from sornix.core.figure.trendreport import (
     trend_sections,
 )
 from sornix.core.readings import Column
-from sornix.core.text import parse_number, r_squared_text, shortest, significant, spoken
-from sornix.core.trends import MODELS, Equation, Fit
+from sornix.core.text import (
+    parse_measured,
+    parse_number,
+    r_squared_text,
+    shortest,
+    significant,
+    spoken,
+)
+from sornix.core.trends import MODELS, UNTREATED, Equation, Fit, Treatment
 from sornix.core.trends.account import (
     Row,
     addition_rows,
@@ -44,6 +55,7 @@ from sornix.core.trends.account import (
     quality_rows,
     read_off_rows,
     told_rows,
+    treatment_words,
 )
 from sornix.desk.card import Ask, AskDocument, Card, Picture
 from sornix.desk.plain import plain_label, plain_tip
@@ -177,32 +189,57 @@ class TrendCards:
         words, y_unit = place_words(trend, panel, scene.tables), fit.sample.y_unit
         many = self._telling[trend.id].many
         column, _ = trend_columns(trend, panel, scene.tables)
-        ask_x = partial(self._ask_x, trend, column)
-        card.widget(_Asking(many, partial(self._ask_y, trend), ask_x))
-        found = {one.y: one for one in asked_read_offs(trend, fit)}
-        for i, asked in enumerate(trend.read_offs):
+        asking = _Asking(many, trend.treatment, of_numbers=not fit.along.words)
+        asking.y_asked.connect(partial(self._ask_y, trend))
+        asking.x_asked.connect(partial(self._ask_x, trend, column))
+        asking.treated.connect(partial(self._treat, trend))
+        card.widget(asking)
+        treated = trend.treatment != UNTREATED and not fit.along.words
+        for i, (asked, one) in enumerate(
+            zip(trend.read_offs, asked_read_offs(trend, fit), strict=True)
+        ):
             change = partial(change_read_off, trend_id=trend.id, index=i, y=None)
             drop = partial(self._ask, "no longer read off a y", change)
-            if asked.y not in found:
+            if one is None:
                 none = f"y = {spoken(asked.y)}: no x, or several, on this curve"
                 card.removable(none, "", drop)
                 continue
-            (row,) = read_off_rows(fit, [found[asked.y]], words, y_unit)
+            row, *own = read_off_rows(fit, [one], words, y_unit, trend.treatment)
             of = f", mean of {asked.replicates}" if asked.replicates > 1 else ""
             card.removable(f"{row.name}{of}: x = {row.value}", row.about, drop)
+            _rows(card, tuple(own))
         told = told_rows(fit, trend.told_at, words, y_unit)
         for x, row in zip(trend.told_at, told, strict=True):
             change = partial(tell_at, trend_id=trend.id, x=x)
             drop = partial(self._ask, "no longer told at an x", change)
             card.removable(f"{row.name}: y = {row.value}", row.about, drop)
         if any(one.y == 0 for one in trend.read_offs):
-            _rows(card, addition_rows(fit))
+            _rows(card, addition_rows(fit, trend.treatment))
+        if treated:
+            card.small(f"In the sample: {treatment_words(trend.treatment)}")
         _rows(card, limit_rows(fit))
         along = panel.one_series(trend.series).x
-        columns = {
-            f"{c.name}, {table.name}": partial(self._whole_column, trend, table.name, c.name)
-            for table in scene.tables for c in table.columns if c.has_places and c.name != along
-        }  # fmt: skip
+        columns = {}
+        for table in scene.tables:
+            numbers = [c for c in table.columns if c.has_places and c.name != along]
+            for one_of, sd in product(numbers, (None, *numbers)):
+                if one_of is sd or (sd is not None and sd.unit != one_of.unit):
+                    continue
+                name = one_of.name if sd is None else f"{one_of.name} ± {sd.name}"
+                columns[f"{name}, {table.name}"] = partial(
+                    self._whole_column,
+                    trend,
+                    table.name,
+                    one_of.name,
+                    None if sd is None else sd.name,
+                )
+        if trend.told_at:
+            shown = "told" in trend.shows
+            card.link(
+                "no table on the figure" if shown else "table on the figure",
+                "The trend at these x with its 95 % interval, as a table on the figure",
+                partial(self._ask, "changed what a trend shows", partial(_toggle_table, trend)),
+            )
         card.menu_link("a whole column", "Read off every y of a column, as new columns", columns)
 
     def _ask_y(self, trend: Trend, text: str, replicates: str) -> None:
@@ -212,16 +249,26 @@ class TrendCards:
             many = parse_number(replicates) if replicates.strip() else 1.0
             if many != int(many):
                 raise EditRefused("A y is the mean of a whole number of replicates.")
-            return read_off_trend(figure, trend.id, parse_number(text), int(many))
+            y, sd = parse_measured(text)
+            return read_off_trend(figure, trend.id, y, int(many), sd)
 
         self._ask("read off a y", change)
+
+    def _treat(self, trend: Trend, part: str, text: str) -> None:
+        def change(figure: Figure) -> Figure:
+            value, sd = parse_measured(text)
+            if part == "dilution":
+                return treat_samples(figure, trend.id, dilution=value)
+            return treat_samples(figure, trend.id, recovery=value, recovery_sd=sd or 0.0)
+
+        self._ask("changed what was done to samples", change)
 
     def _ask_x(self, trend: Trend, x: Column, text: str) -> None:
         self._ask("told a trend at an x", lambda f: tell_at(f, trend.id, x.typed(text)))
 
-    def _whole_column(self, trend: Trend, table: str, column: str) -> None:
+    def _whole_column(self, trend: Trend, table: str, column: str, sd: str | None) -> None:
         self._ask_document(
-            f"read off {column}", lambda d: read_off_column(d, trend.id, table, column)
+            f"read off {column}", lambda d: read_off_column(d, trend.id, table, column, sd)
         )
 
     # -- comparing ---------------------------------------------------------------------------
@@ -345,44 +392,66 @@ class _Shape(QWidget):
             column.addWidget(picture)
 
 
-class _Asking(QWidget):
-    """“x for y = [ ], mean of [1]” and “y for x = [ ]”."""
+def _toggle_table(trend: Trend, figure: Figure) -> Figure:
+    shows = {*trend.shows} ^ {"told"}
+    return change_trend(figure, trend.id, shows=tuple(part for part in SHOWS if part in shows))
 
-    def __init__(
-        self, many: str, ask_y: Callable[[str, str], None], ask_x: Callable[[str], None]
-    ) -> None:
+
+class _Asking(QWidget):
+    """“x for y = [ ], mean of [1]”, “y for x = [ ]” and “diluted [1] times, recovery [100] %”."""
+
+    y_asked = pyqtSignal(str, str)
+    x_asked = pyqtSignal(str)
+    # dilution or recovery, as typed
+    treated = pyqtSignal(str, str)
+
+    def __init__(self, many: str, treatment: Treatment, *, of_numbers: bool) -> None:
         super().__init__()
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 2)
         column.setSpacing(4)
         self.of_y, self.many, self.of_x = QLineEdit(), QLineEdit(many), QLineEdit()
+        sd = f" ± {spoken(treatment.recovery_sd)}" if treatment.recovery_sd else ""
+        self.dilution = QLineEdit(spoken(treatment.dilution))
+        self.recovery = QLineEdit(spoken(treatment.recovery) + sd)
         for field_, name in (
-            (self.of_y, "A measured y whose x is wanted"),
+            (self.of_y, "A measured y whose x is wanted, such as 0.35 or 0.35 ± 0.01"),
             (self.many, "How many replicates the y is the mean of"),
             (self.of_x, "An x whose y is wanted"),
+            (self.dilution, "How many times the samples were diluted"),
+            (self.recovery, "How much of what was in the samples is found again, such as 92 ± 3"),
         ):
             field_.setAccessibleName(name)
-            field_.setToolTip(plain_tip(f"{name}; Enter reads it off"))
+            field_.setToolTip(plain_tip(f"{name}; Enter takes it"))
         self.many.setFixedWidth(30)
-        rows: tuple[tuple[str | QLineEdit, ...], ...] = (
+        self.dilution.setFixedWidth(40)
+        rows: list[tuple[str | QLineEdit, ...]] = [
             ("x for y =", self.of_y, "mean of", self.many),
             ("y for x =", self.of_x),
-        )
+        ]
+        if of_numbers:
+            rows.append(("diluted", self.dilution, "×, recovery", self.recovery, "%"))
         for parts in rows:
             row = QHBoxLayout()
             row.setSpacing(6)
             for part in parts:
                 row.addWidget(plain_label(part) if isinstance(part, str) else part)
             column.addLayout(row)
+        for of_y in (self.of_y, self.many):
+            of_y.returnPressed.connect(self._take_y)
+        self.of_x.returnPressed.connect(self._take_x)
+        for name, of_sample in (("dilution", self.dilution), ("recovery", self.recovery)):
+            of_sample.returnPressed.connect(partial(self._treat, name, of_sample))
 
-        def take_y() -> None:
-            if self.of_y.text():
-                ask_y(self.of_y.text(), self.many.text())
+    def _take_y(self) -> None:
+        if self.of_y.text():
+            self.y_asked.emit(self.of_y.text(), self.many.text())
 
-        def take_x() -> None:
-            if self.of_x.text():
-                ask_x(self.of_x.text())
+    def _take_x(self) -> None:
+        if self.of_x.text():
+            self.x_asked.emit(self.of_x.text())
 
-        self.of_y.returnPressed.connect(take_y)
-        self.many.returnPressed.connect(take_y)
-        self.of_x.returnPressed.connect(take_x)
+    def _treat(self, name: str, typed: QLineEdit) -> None:
+        # an empty one is the usual one
+        usual = "1" if name == "dilution" else "100"
+        self.treated.emit(name, typed.text().strip() or usual)

@@ -16,7 +16,7 @@ def find(view: View) -> Iterator[Finding]:
         least, greatest = float(fit.x.min()), float(fit.x.max())
         ends = " to ".join(shortest(end, (greatest - least) * 1e-3) for end in (least, greatest))
         beyond = [f"{significant(one.x, 4)} for y = {spoken(one.y)}"
-                  for one in asked_read_offs(trend, fit) if one.beyond]  # fmt: skip
+                  for one in asked_read_offs(trend, fit) if one and one.beyond]  # fmt: skip
         beyond += [f"x = {spoken(x)}" for x in trend.told_at if not least <= x <= greatest]
         if beyond:
             yield Finding(

@@ -18,6 +18,7 @@ from sornix.core.figure import (
     Scale,
     Series,
     Trend,
+    Unknown,
     new_figure,
     series_points,
 )
@@ -178,7 +179,7 @@ def _converted(figure: Figure, table: Table, column: str, unit: str) -> Figure:
             return evolve(trend, start=new(trend.start), end=new(trend.end), told_at=told,
                           settings=())  # fmt: skip
         if series.y == column:
-            read = tuple(evolve(one, y=new(one.y) or 0.0) for one in trend.read_offs)
+            read = tuple(_read_in(one, new) for one in trend.read_offs)
             return evolve(trend, read_offs=read, settings=())
         return trend
 
@@ -198,6 +199,13 @@ def _converted(figure: Figure, table: Table, column: str, unit: str) -> Figure:
 
 
 # -- whole tables ------------------------------------------------------------------------------
+
+
+def _read_in(asked: Unknown, new: Callable[[float | None], float | None]) -> Unknown:
+    """A y that is read off, in another unit."""
+    y = new(asked.y) or 0.0
+    sd = None if asked.sd is None else abs((new(asked.y + asked.sd) or 0.0) - y)
+    return evolve(asked, y=y, sd=sd or None)
 
 
 def add_tables(document: Document, tables: Iterable[Table]) -> Document:

@@ -35,6 +35,12 @@ class Rect(NamedTuple):
     def bottom(self) -> float:
         return self.top + self.height
 
+    @property
+    def corners(self) -> Floats:
+        """Its corners in turn, shape (4, 2)."""
+        return np.array([[self.left, self.top], [self.right, self.top],
+                         [self.right, self.bottom], [self.left, self.bottom]])  # fmt: skip
+
     def grown(self, by: float) -> "Rect":
         """The rectangle with `by` mm more on each side."""
         return Rect(self.left - by, self.top - by, self.width + 2 * by, self.height + 2 * by)

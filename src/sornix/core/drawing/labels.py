@@ -1,5 +1,6 @@
 """Labels inside the data area that find their own place: equations and the legend."""
 
+import re
 from typing import NamedTuple
 
 import numpy as np
@@ -8,6 +9,7 @@ from numpy.typing import NDArray
 from sornix.core.drawing.breaking import broken
 from sornix.core.drawing.items import (
     Box,
+    Fill,
     Item,
     Lines,
     Markers,
@@ -22,6 +24,7 @@ from sornix.core.drawing.items import (
 from sornix.core.drawing.marks import trend_colour
 from sornix.core.drawing.placing import densified, free_place
 from sornix.core.drawing.style import MM_PER_POINT, Style
+from sornix.core.drawing.toldtable import table_items, told_table
 from sornix.core.figure import (
     Panel,
     Trend,
@@ -79,6 +82,8 @@ def _spread_over(corners: Floats) -> Floats:
     return np.column_stack((x.ravel(), y.ravel()))
 
 
+# The type of a table, beside that of an equation.
+_SMALLER = 0.85
 # The part of a panel's height that an equation may take.
 _LABEL_PART = 0.6
 
@@ -125,21 +130,28 @@ def trend_label_items(
     items: list[Item] = []
     boxes: list[Box] = []
     # to look where every mark stands takes time, and most panels have no trend
-    taken = obstacles(marks) if panel.trends else np.zeros((0, 2))
+    taken = np.zeros((0, 2))
     size = style.label_pt * MM_PER_POINT
+    if panel.trends:
+        texts = [text_box(i, measure) for i in marks if isinstance(i, Text)]
+        taken = np.concatenate([obstacles(marks), *(label_points(box) for box in texts)])
     for trend, fit in fitted_trends(panel, tables):
         colour = style.written(trend_colour(trend, panel, style))
         of = f"trend/{trend.id}/label"
-        x_symbol, _ = trend_symbols(trend, panel, tables)
-        said = trend_rows(trend, fit, place.equations[trend.id], x_symbol)
+        symbols = trend_symbols(trend, panel, tables)
+        said = trend_rows(trend, fit, place.equations[trend.id], symbols[0])
         said = [with_comma(row) for row in said] if style.decimal == "comma" else said
         most = max(int(place.inner.height * _LABEL_PART / (1.35 * size)), 2)
         room = place.inner.width - 2 * size * 0.3
         said = [line for row in said for line in broken(row, room, size, measure, most)]
         rows = [_Row(of, row, colour) for row in said]
-        if not rows:
+        table = told_table(trend, fit, symbols, panel, tables, style, _SMALLER * size, measure)
+        if not rows and table is None:
             continue
         width, height = _rows_size(rows, size, measure)
+        under = height
+        if table is not None:
+            width, height = max(width, table.width), height + table.height
         if trend.spot is not None:
             box = at_spot(trend.spot, place.inner, width, height)
         else:
@@ -147,9 +159,34 @@ def trend_label_items(
             near = _on_curve(curve[0].points, place) if curve else _middle(place)
             box, _ = free_place(place.inner, width, height, taken, near)
         taken = np.concatenate((taken, label_points(box)))
+        if _is_crossed(box, marks):
+            # lines at which something is read off end at the label, readings do not
+            items.append(Fill(of, box.grown(0.3).corners, style.paper))
         items += _row_texts(rows, box, size, measure, indent=0.0)
+        if table is not None:
+            below = Rect(box.left, box.top + under, table.width, table.height)
+            items += table_items(of, table, below, colour, style, _SMALLER * size, measure)
         boxes.append(Box(of, box))
     return items, boxes
+
+
+def text_box(item: Text, measure: Measure) -> Rect:
+    """About where a text stands."""
+    width = measure.width(item.runs, item.size_mm)
+    return Rect(item.x, item.y - item.size_mm, width, 1.3 * item.size_mm)
+
+
+def _is_crossed(box: Rect, marks: list[Item]) -> bool:
+    """Whether a line at which something is read off goes through a label."""
+    lines = [i.points for i in marks if isinstance(i, Path) and _READ.search(i.of)]
+    if not lines:
+        return False
+    x, y = np.concatenate(lines).T
+    inside = (x > box.left) & (x < box.right) & (y > box.top) & (y < box.bottom)
+    return bool(inside.any())
+
+
+_READ = re.compile(r"/(read-off|told)/")
 
 
 def _middle(place: PanelPlace) -> tuple[float, float]:
@@ -166,7 +203,8 @@ def _on_curve(points: Floats, place: PanelPlace) -> tuple[float, float]:
 
 
 def _rows_size(rows: list[_Row], size: float, measure: Measure) -> tuple[float, float]:
-    return max(measure.width(row.runs, size) for row in rows), len(rows) * 1.35 * size
+    width = max((measure.width(row.runs, size) for row in rows), default=0.0)
+    return width, len(rows) * 1.35 * size
 
 
 def _row_texts(
@@ -189,16 +227,12 @@ def legend_place(
     place: PanelPlace,
     wanted: tuple[float, float],
     items: list[Item],
-    style: Style,
     measure: Measure,
 ) -> Rect | None:
     """Where a legend of that size covers nothing, nearest to the upper right; None if nowhere."""
-    size = style.label_pt * MM_PER_POINT
     taken = obstacles(items)
     for item in items:
         if isinstance(item, Text) and item.of.startswith("trend/"):
-            width = measure.width(item.runs, size)
-            covered = label_points(Rect(item.x, item.y - size, width, 1.3 * size))
-            taken = np.concatenate((taken, covered))
+            taken = np.concatenate((taken, label_points(text_box(item, measure))))
     box, free = free_place(place.inner, *wanted, taken, (place.inner.right, place.inner.top))
     return box if free else None

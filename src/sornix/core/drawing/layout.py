@@ -152,7 +152,7 @@ def _beside(
     if not listed or panel.names != "free" or panel.legend_spot is not None:
         return 0.0
     wanted = legend_size(listed, style, measure)
-    if legend_place(parts[0], wanted, parts[1], style, measure) is not None:
+    if legend_place(parts[0], wanted, parts[1], measure) is not None:
         return 0.0
     return wanted[0] + _BESIDE_MM
 
@@ -178,7 +178,7 @@ def _names(
         top = place.inner.bottom + margins.bottom + 0.8
         return below_items(rows, place.inner.left, top, style, measure)
     elif panel.names == "free" and not beside:
-        found = legend_place(place, wanted, items, style, measure)
+        found = legend_place(place, wanted, items, measure)
         rect = found if found is not None else rect
     return legend_items(listed, rect, style, measure)
 
@@ -231,11 +231,12 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
         *(item for item in marks if isinstance(item, (Fill, Rects))),
         *(item for item in marks if isinstance(item, Path)),
         *reads,
+        *(item for item in labels if isinstance(item, Fill)),
         *(() if crowded else curves),
         *(item for item in marks if not isinstance(item, (Fill, Rects, Path))),
         *(curves if crowded else ()),
         *written,
-        *labels,
+        *(item for item in labels if not isinstance(item, Fill)),
         *notes,
     ]
     grips = [*range_boxes(panel, place), *read_boxes]

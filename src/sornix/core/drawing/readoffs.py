@@ -31,9 +31,8 @@ def read_off_items(
 
         own = place.on(panel.one_series(trend.series))
         colour = trend_colour(trend, panel, style)
-        asked = [(one.y, i) for i, one in enumerate(trend.read_offs)]
-        found = {one.y: one.x for one in asked_read_offs(trend, fit)}
-        pairs = [(found[y], y, f"read-off/{i}") for y, i in asked if y in found]
+        found = asked_read_offs(trend, fit)
+        pairs = [(one.x, one.y, f"read-off/{i}") for i, one in enumerate(found) if one]
         told = np.array(trend.told_at)
         values = fit.at(told) if len(told) else told
         pairs += [(float(x), float(y), f"told/{i}")

@@ -168,6 +168,7 @@ from sornix.core.figure.trendedits import (
     read_off_trend,
     remove_trend,
     tell_at,
+    treat_samples,
 )
 from sornix.core.figure.trendfits import (
     Spec,
@@ -367,6 +368,7 @@ __all__ = [
     "swap_axes",
     "tell_at",
     "tick_words",
+    "treat_samples",
     "trend_fit",
     "trend_model",
     "trend_symbols",

@@ -1,7 +1,6 @@
 """What an axis has to show, and what is held of it."""
 
 import numpy as np
-from numpy.typing import NDArray
 
 from sornix.core.figure.drawn import drawn_extent
 from sornix.core.figure.points import (
@@ -16,7 +15,6 @@ from sornix.core.figure.trendfits import fitted_trends
 from sornix.core.figure.values import Panel
 from sornix.core.readings import TIME, Column, Tables, table_named
 from sornix.core.scales import KINDS, Extent, Fitting, Resolved, Room
-from sornix.core.trends import Fit
 
 # Settling a range outside a drawing needs some size of axis; this is that of a report figure.
 _USUAL_ROOM = {"x": Room(66.0, lambda runs: 1.4 * sum(len(r.text) for r in runs), 2.0, 11.0),
@@ -35,32 +33,13 @@ def axis_extent(panel: Panel, tables: Tables, axis: str) -> Extent | None:
         for trend, fit in trends:
             if trend.series in ids:
                 # an extended trend does not stretch the axes: it is drawn as far as they go
-                values = _heights(fit)
+                values = fit.heights
                 ends += [float(v) for v in values[kind.shows(values)]]
     if ends:
         # a limit is drawn to be seen, even where no reading has reached it
         limits = [v for g in panel.guides if g.axis == axis for v in (g.value, g.end)]
         ends += [v for v in limits if v is not None and bool(kind.shows(np.array([v]))[0])]
     return Extent(min(ends), max(ends)) if ends else None
-
-
-_FINE = 97
-
-
-def _heights(fit: Fit) -> NDArray[np.float64]:
-    """Values of a trend over its readings, with its tops and its lowest places among them."""
-    low, high = float(fit.x.min()), float(fit.x.max())
-    if fit.by.straight:
-        return fit.at(np.array([low, high]))
-    some = fit.x[:: max(fit.n // 2000, 1)]
-    places = np.unique(np.concatenate((np.linspace(low, high, _FINE), some)))
-    values = fit.at(places)
-    found = [values]
-    for best in (np.nanargmin, np.nanargmax) if np.isfinite(values).any() else ():
-        at = int(best(values))
-        beside = places[max(at - 1, 0)], places[min(at + 1, len(places) - 1)]
-        found.append(fit.at(np.linspace(*beside, _FINE)))
-    return np.concatenate(found)
 
 
 def fitting(panel: Panel, tables: Tables, axis: str) -> Fitting:

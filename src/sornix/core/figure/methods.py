@@ -20,7 +20,8 @@ from sornix.core.text import (
     spoken,
     with_error,
 )
-from sornix.core.trends import Fit
+from sornix.core.trends import UNTREATED, Fit
+from sornix.core.trends.account import treatment_words
 from sornix.core.trends.counting import AS_IT_IS
 
 _OF_ERRORS = {
@@ -132,6 +133,8 @@ def _of_trend(trend: Trend, fit: Fit, panel: Panel, tables: Tables) -> list[str]
     if left_out:
         verb = "was" if left_out == 1 else "were"
         said.append(f"{plural(left_out, 'reading')} {verb} left out.")
-    if asked_read_offs(trend, fit):
+    if any(asked_read_offs(trend, fit)):
         said.append(f"{capital(x)} was read off with 95 % intervals by inverting the trend.")
+        if trend.treatment != UNTREATED:
+            said.append(f"Samples were counted as {treatment_words(trend.treatment)}.")
     return said

@@ -10,7 +10,7 @@ from sornix.core.figure.values import Panel
 from sornix.core.readings import Tables
 
 Answer = TypeVar("Answer")
-_MOST = 64
+_MOST = 256
 
 
 def remembered(

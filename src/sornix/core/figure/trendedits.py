@@ -9,7 +9,7 @@ from sornix.core.figure.trendfits import possible_intervals, trend_model, trend_
 from sornix.core.figure.values import SHOWS, Figure, Trend, Unknown
 from sornix.core.scales import check_range
 from sornix.core.text import spoken
-from sornix.core.trends import ON_LOGS
+from sornix.core.trends import ON_LOGS, UNTREATED
 
 
 def add_trend(
@@ -35,7 +35,10 @@ def _alike(one: Trend, other: Trend) -> bool:
 
 def _made(trend: Trend) -> Trend:
     """A trend without what does not make another one of it."""
-    return evolve(trend, id="", shows=(), spot=None, extended=False, read_offs=(), told_at=())
+    return evolve(
+        trend, id="", shows=(), spot=None, extended=False, read_offs=(), told_at=(),
+        treatment=UNTREATED,
+    )  # fmt: skip
 
 
 def change_trend(figure: Figure, trend_id: str, **changes: Any) -> Figure:
@@ -79,12 +82,17 @@ def change_setting(figure: Figure, trend_id: str, name: str, **changes: float | 
     return change_trend(figure, trend_id, settings=trend.with_setting(setting).settings)
 
 
-def read_off_trend(figure: Figure, trend_id: str, y: float, replicates: int = 1) -> Figure:
-    """Reads x off a trend for one more y, the mean of some replicates, and shows it there."""
+def read_off_trend(
+    figure: Figure, trend_id: str, y: float, replicates: int = 1, sd: float | None = None
+) -> Figure:
+    """Reads x off a trend for one more y, the mean of some replicates or with an SD of its own, and
+    shows it there."""
     trend = figure.panel.one_trend(trend_id)
     if replicates < 1:
         raise EditRefused("A y is the mean of 1 replicate or more.")
-    asked = (*trend.read_offs, Unknown(y, replicates))
+    if sd is not None and sd <= 0:
+        raise EditRefused("The standard deviation of a y is above 0.")
+    asked = (*trend.read_offs, Unknown(y, replicates, sd))
     shows = tuple(name for name in SHOWS if name in (*trend.shows, "read-offs"))
     return change_trend(figure, trend_id, read_offs=asked, shows=shows)
 
@@ -104,6 +112,13 @@ def tell_at(figure: Figure, trend_id: str, x: float) -> Figure:
     told = figure.panel.one_trend(trend_id).told_at
     kept = tuple(one for one in told if one != x) if x in told else (*told, x)
     return change_trend(figure, trend_id, told_at=kept)
+
+
+def treat_samples(figure: Figure, trend_id: str, **changes: float) -> Figure:
+    """Something else that was done to the samples that are read off a trend: `dilution`,
+    `recovery`, `recovery_sd`. Refused: what is not above 0."""
+    trend = figure.panel.one_trend(trend_id)
+    return change_trend(figure, trend_id, treatment=evolve(trend.treatment, **changes))
 
 
 def remove_trend(figure: Figure, trend_id: str) -> Figure:

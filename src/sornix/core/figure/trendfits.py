@@ -22,6 +22,7 @@ from sornix.core.figure.points import (
     rows_of,
     scale_kind,
 )
+from sornix.core.figure.remembered import remembered
 from sornix.core.figure.scale import AXES
 from sornix.core.figure.series import OF_REPLICATES, Series
 from sornix.core.figure.values import FORMULA, WEIGHTS, Panel, Trend
@@ -29,6 +30,7 @@ from sornix.core.patience import GivenUp, go_on, while_wanted
 from sornix.core.readings import TIME, Column, Table, Tables, symbols_for, table_named
 from sornix.core.text import plural
 from sornix.core.trends import (
+    UNTREATED,
     ByFormula,
     Fit,
     Model,
@@ -285,6 +287,18 @@ def _through(trend: Trend, samples: list[Sample], begun: Sequence[Fit] = ()) -> 
 
 
 def _spec(trend: Trend, panel: Panel, tables: Tables) -> Spec:
+    """All that decides about the fit of a trend, remembered for those of the panel."""
+    if any(one is trend for one in panel.trends):
+        return _own_spec(panel, tables, trend.id)
+    return _spec_of(trend, panel, tables)
+
+
+@remembered
+def _own_spec(panel: Panel, tables: Tables, trend_id: str) -> Spec:
+    return _spec_of(panel.one_trend(trend_id), panel, tables)
+
+
+def _spec_of(trend: Trend, panel: Panel, tables: Tables) -> Spec:
     company = [trend]
     if trend.shared:
         company = [t for t in panel.trends if _same_way(t, trend)]
@@ -309,6 +323,7 @@ def _bare(trend: Trend) -> Trend:
         end=None,
         read_offs=(),
         told_at=(),
+        treatment=UNTREATED,
     )
 
 

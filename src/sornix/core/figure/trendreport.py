@@ -71,14 +71,14 @@ def how_words(trend: Trend, fit: Fit) -> str:
     return f"{method}{weighing}{iterated}; ± is one standard error."
 
 
-def asked_read_offs(trend: Trend, fit: Fit) -> list[ReadOff]:
-    """x for each y that the trend is to read off; those that have none are left out."""
-    found = []
+def asked_read_offs(trend: Trend, fit: Fit) -> list[ReadOff | None]:
+    """x for each y that the trend is to read off, None for one that has none."""
+    found: list[ReadOff | None] = []
     for asked in trend.read_offs:
         try:
-            found.append(read_off(fit, asked.y, asked.replicates))
+            found.append(read_off(fit, asked.y, asked.replicates, asked.sd))
         except TrendImpossible:
-            continue
+            found.append(None)
     return found
 
 
@@ -111,13 +111,21 @@ def trend_sections(
         Section(
             "Read off",
             (
-                *read_off_rows(fit, asked_read_offs(trend, fit), words, y_unit),
+                *read_off_rows(
+                    fit,
+                    [one for one in asked_read_offs(trend, fit) if one],
+                    words,
+                    y_unit,
+                    trend.treatment,
+                ),
                 *told_rows(fit, trend.told_at, words, y_unit),
             ),
         ),
         Section(
             "Standard addition",
-            addition_rows(fit) if any(one.y == 0 for one in trend.read_offs) else (),
+            addition_rows(fit, trend.treatment)
+            if any(one.y == 0 for one in trend.read_offs)
+            else (),
         ),
         Section("Limits", limit_rows(fit) if trend.read_offs else ()),
         *_beside_others(trend, fit, panel, tables),

@@ -1,17 +1,18 @@
 """Figure, panel and trend: frozen values, changed only by making new ones."""
 
+import math
 from collections.abc import Mapping
 from types import MappingProxyType
 from typing import Any
 
 from attrs import evolve, field, fields, frozen
 
-from sornix.core.errors import NotThere
-from sornix.core.figure.checks import FINITE, NOT_BELOW_0, NOT_EMPTY, one_of, valid
+from sornix.core.errors import NotThere, Unfit
+from sornix.core.figure.checks import ABOVE_0, FINITE, NOT_BELOW_0, NOT_EMPTY, one_of, valid
 from sornix.core.figure.scale import AXES, Scale, Spot
 from sornix.core.figure.series import Series
 from sornix.core.figure.styling import NO_CHOICES, STYLE_NAMES, Choices
-from sornix.core.trends import METHODS, MODELS, Setting
+from sornix.core.trends import METHODS, MODELS, UNTREATED, Setting, Treatment
 
 # How bars of several series stand.
 BARS: Mapping[str, str] = MappingProxyType(
@@ -45,6 +46,7 @@ SHOWS: Mapping[str, str] = MappingProxyType(
         "scatter": "scatter about it",
         "count": "n",
         "read-offs": "what is read off",
+        "told": "table of chosen x",
         "confidence": "confidence band",
         "prediction": "prediction band",
     }
@@ -73,6 +75,12 @@ INTERVALS: Mapping[str, str] = MappingProxyType(
 )
 # A formula typed by the user is a model of its own.
 FORMULA = "formula"
+
+
+def _treated(_instance: object, _attribute: object, value: Treatment) -> None:
+    parts = value.dilution, value.recovery
+    if not (all(0 < part < math.inf for part in parts) and 0 <= value.recovery_sd < math.inf):
+        raise Unfit("A dilution and a recovery are above 0, and the SD of a recovery is not below.")
 
 
 _RESAMPLES = valid(lambda v: 200 <= v <= 100_000, "200 to 100,000")
@@ -128,10 +136,12 @@ class Curve:
 
 @frozen
 class Unknown:
-    """A measured y whose x is read off a trend: the mean of so many `replicates`."""
+    """A measured y whose x is read off a trend: the mean of so many `replicates`, or with an SD of
+    its own, `sd`."""
 
     y: float = field(validator=FINITE)
     replicates: int = field(default=1, validator=valid(lambda v: v >= 1, "1 or more"))
+    sd: float | None = field(default=None, validator=ABOVE_0)
 
 
 @frozen
@@ -144,9 +154,9 @@ class Trend:
     from one. `settings` are what is asked of single parameters. Trends of one model on a panel
     that list the same parameters as `shared` have them in common. `intervals` is a name in
     INTERVALS; by resampling, readings are made anew `resamples` times from a `seed`. Its label
-    finds its own place, or stands at `spot`. `read_offs` are the y whose x is told, `told_at` the x
-    whose y is. Where it is `extended` it is drawn over the whole axis, else over the range of its
-    readings.
+    finds its own place, or stands at `spot`. `read_offs` are the y whose x is told, `told_at` the
+    x whose y is; `treatment` is what was done to the samples that are read off. Where it is
+    `extended` it is drawn over the whole axis, else over the range of its readings.
     """
 
     id: str
@@ -169,6 +179,7 @@ class Trend:
     seed: int = field(default=1, validator=NOT_BELOW_0)
     read_offs: tuple[Unknown, ...] = ()
     told_at: tuple[float, ...] = ()
+    treatment: Treatment = field(default=UNTREATED, validator=_treated)
 
     def setting(self, name: str) -> Setting:
         """What is asked of a parameter."""

@@ -136,6 +136,13 @@ def parse_number(text: str) -> float:
     return value
 
 
+def parse_measured(text: str) -> tuple[float, float | None]:
+    """A number as people type it, with its standard deviation where one is given: `0.35 ± 0.01`.
+    Raises EditRefused."""
+    value, sign, sd = re.sub(r"\+\s*/?\s*[-−]", "±", text).partition("±")
+    return parse_number(value), parse_number(sd) if sign else None
+
+
 def _plain(text: str) -> str:
     """The number in a text, in the form that Python reads. Raises EditRefused."""
     if len(text) > LONGEST_NUMBER:

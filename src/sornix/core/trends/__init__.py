@@ -11,7 +11,18 @@ from sornix.core.trends import shapes as _shapes
 from sornix.core.trends import smoothers as _smoothers
 from sornix.core.trends.byformula import UNDETERMINED, UNSETTLED, UNSURE, ByFormula
 from sornix.core.trends.equation import Equation
-from sornix.core.trends.fit import PLAIN, Bands, Fit, Parameter, Prediction, Sample, Setting, Way
+from sornix.core.trends.fit import (
+    PLAIN,
+    UNTREATED,
+    Bands,
+    Fit,
+    Parameter,
+    Prediction,
+    Sample,
+    Setting,
+    Treatment,
+    Way,
+)
 from sornix.core.trends.fitting import METHODS, ON_LOGS, model_of, put_through
 from sornix.core.trends.model import MODELS, Model
 
@@ -23,6 +34,7 @@ __all__ = [
     "UNDETERMINED",
     "UNSETTLED",
     "UNSURE",
+    "UNTREATED",
     "Bands",
     "ByFormula",
     "Equation",
@@ -32,6 +44,7 @@ __all__ = [
     "Prediction",
     "Sample",
     "Setting",
+    "Treatment",
     "Way",
     "model_of",
     "put_through",

@@ -20,8 +20,8 @@ from sornix.core.text import (
 from sornix.core.text.moments import moment_words
 from sornix.core.trends.between import apart
 from sornix.core.trends.counting import AS_IT_IS
-from sornix.core.trends.fit import Fit
-from sornix.core.trends.readoff import ReadOff, added_to, limits
+from sornix.core.trends.fit import UNTREATED, Fit, Treatment
+from sornix.core.trends.readoff import ReadOff, added_to, in_sample, limits
 from sornix.core.trends.statistics import (
     FTest,
     cooks_distances,
@@ -234,6 +234,9 @@ def correlation_rows(fit: Fit) -> tuple[Row, ...]:
 PlaceWords = Callable[[float, float], str]
 
 
+_SHORT = 7
+
+
 def number_words(unit: str) -> PlaceWords:
     """Places along x that are numbers of a unit."""
 
@@ -241,33 +244,58 @@ def number_words(unit: str) -> PlaceWords:
         digits = 5
         if value and 0 < within < math.inf:
             digits = max(3, math.ceil(math.log10(abs(value) / within)))
+        elif len(typed := spoken(value)) <= _SHORT:
+            # as it was typed
+            return f"{typed} {unit}".strip()
         return f"{significant(value, min(digits, 15))} {unit}".strip()
 
     return words
 
 
 def read_off_rows(
-    fit: Fit, found: Sequence[ReadOff], words: PlaceWords, y_unit: str
-) -> tuple[Row, ...]:
-    """x read off for each y, with its interval."""
+    fit: Fit, found: Sequence[ReadOff], words: PlaceWords, y_unit: str,
+    treatment: Treatment = UNTREATED,
+) -> tuple[Row, ...]:  # fmt: skip
+    """x read off for each y, with its interval; and what that was in a sample that was treated."""
     rows = []
     for one in found:
-        # to a hundredth of the interval
-        low, high = one.interval or (0.0, 0.0)
-        within = (high - low) / 100
-        value = words(one.x, within)
-        if one.interval is not None:
-            unit = f" {fit.sample.x_unit}"
-            ends = [words(end, within).removesuffix(unit) for end in one.interval]
-            value += f" ({ends[0]} to {ends[1]})"
-        elif fit.residual_sd is not None:
-            value += " (no bounded interval)"
-        about = "95 % interval in parentheses"
+        value = _read_off_text(fit, one, words)
         if one.beyond:
             value += ", beyond the readings"
-        name = f"y = {spoken(one.y)} {plain_text(rich(y_unit))}".strip()
-        rows.append(Row(name, value, about, one.x))
+        own = "" if one.sd is None else f" ± {spoken(one.sd)}"
+        name = f"y = {spoken(one.y)}{own} {plain_text(rich(y_unit))}".strip()
+        rows.append(Row(name, value, _IN_PARENTHESES, one.x))
+        if treatment != UNTREATED and not fit.along.words:
+            inside = in_sample(one, treatment)
+            rows.append(Row("in the sample", _read_off_text(fit, inside, words),
+                            treatment_words(treatment), inside.x))  # fmt: skip
     return tuple(rows)
+
+
+_IN_PARENTHESES = "95 % interval in parentheses"
+
+
+def treatment_words(treatment: Treatment) -> str:
+    """What was done to the samples: `diluted 10 times, recovery 92 % ± 3 %`."""
+    said = []
+    if treatment.dilution != 1:
+        said.append(f"diluted {spoken(treatment.dilution)} times")
+    if (treatment.recovery, treatment.recovery_sd) != (100, 0):
+        known = f" ± {spoken(treatment.recovery_sd)} %" if treatment.recovery_sd else ""
+        said.append(f"recovery {spoken(treatment.recovery)} %{known}")
+    return ", ".join(said)
+
+
+def _read_off_text(fit: Fit, one: ReadOff, words: PlaceWords) -> str:
+    # to a hundredth of the interval
+    low, high = one.interval or (0.0, 0.0)
+    within = (high - low) / 100
+    value = words(one.x, within)
+    if one.interval is not None:
+        unit = f" {fit.sample.x_unit}"
+        ends = [words(end, within).removesuffix(unit) for end in one.interval]
+        return f"{value} ({ends[0]} to {ends[1]})"
+    return f"{value} (no bounded interval)" if fit.residual_sd is not None else value
 
 
 def between_rows(
@@ -297,20 +325,28 @@ def between_rows(
     return tuple(rows)
 
 
-def addition_rows(fit: Fit) -> tuple[Row, ...]:
+def addition_rows(fit: Fit, treatment: Treatment = UNTREATED) -> tuple[Row, ...]:
     """The content by standard addition of a line that is read off at y = 0."""
     found = added_to(fit)
     if found is None:
         return ()
     unit = plain_text(rich(fit.sample.x_unit))
-    value = f"{significant(found.x, 4)} {unit}".strip()
-    if found.interval is not None:
-        value += f" ({_ends_text(found.interval, 4)})"
+
+    def row(name: str, one: ReadOff, about: str) -> Row:
+        value = f"{significant(one.x, 4)} {unit}".strip()
+        if one.interval is not None:
+            value += f" ({_ends_text(one.interval, 4)})"
+        return Row(name, value, about, one.x)
+
     about = (
         "From where the line is 0 to x = 0, which is the sample without any addition; 95 % "
         "interval in parentheses"
     )
-    return (Row("content by standard addition", value, about, found.x),)
+    rows = [row("content by standard addition", found, about)]
+    if treatment != UNTREATED:
+        own = in_sample(found, treatment)
+        rows.append(row("in the sample", own, treatment_words(treatment)))
+    return tuple(rows)
 
 
 def told_rows(fit: Fit, places: Sequence[float], words: PlaceWords, y_unit: str) -> tuple[Row, ...]:

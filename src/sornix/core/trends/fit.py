@@ -157,6 +157,21 @@ class Way:
 
 
 PLAIN = Way()
+# A curve is looked at in so many places for how high it is.
+_FINE = 97
+
+
+@frozen
+class Treatment:
+    """What was done to a sample before it was measured: it was diluted so many times, and of what
+    was in it so many % were found again, known to within an SD of so many %."""
+
+    dilution: float = 1.0
+    recovery: float = 100.0
+    recovery_sd: float = 0.0
+
+
+UNTREATED = Treatment()
 
 
 class Parameter(NamedTuple):
@@ -429,6 +444,22 @@ class Fit:
     def at(self, x: Floats) -> Floats:
         """The trend at `x`, any shape."""
         return self.by.evaluate(self, self.along.count(x))
+
+    @cached_property
+    def heights(self) -> Floats:
+        """Values of the trend over its readings, with its tops and its lowest places among them."""
+        low, high = float(self.x.min()), float(self.x.max())
+        if self.by.straight:
+            return self.at(np.array([low, high]))
+        some = self.x[:: max(self.n // 2000, 1)]
+        places = np.unique(np.concatenate((np.linspace(low, high, _FINE), some)))
+        values = self.at(places)
+        found = [values]
+        for best in (np.nanargmin, np.nanargmax) if np.isfinite(values).any() else ():
+            at = int(best(values))
+            beside = places[max(at - 1, 0)], places[min(at + 1, len(places) - 1)]
+            found.append(self.at(np.linspace(*beside, _FINE)))
+        return np.concatenate(found)
 
     @property
     def spread(self) -> Floats:

@@ -3,7 +3,9 @@
 The 95 % interval is made of all x whose prediction interval holds the measured y: for lines that is
 the interval of E. C. Fieller, Journal of the Royal Statistical Society B 16 (1954) 175–185, in
 closed form; for other curves its ends are looked for. The mean of m replicates of the unknown has a
-variance m times less.
+variance m times less; one with a standard uncertainty of its own has the square of that, with the
+effective degrees of freedom of B. L. Welch and F. E. Satterthwaite ("Guide to the Expression of
+Uncertainty in Measurement", JCGM 100 (2008), G.4).
 """
 
 import math
@@ -13,7 +15,7 @@ from typing import NamedTuple
 import numpy as np
 
 from sornix.core.errors import TrendImpossible
-from sornix.core.trends.fit import Fit, Floats
+from sornix.core.trends.fit import Fit, Floats, Treatment
 
 _PLACES = 2001
 # x is looked for this part of the readings' range beyond them, and ends of intervals this far
@@ -21,13 +23,27 @@ _BEYOND, _FAR = 0.5, 3.0
 
 
 class ReadOff(NamedTuple):
-    """The x that belongs to a y, its 95 % interval where that is bounded, and whether it lies
-    beyond the readings of the trend."""
+    """The x that belongs to a y, its 95 % interval where that is bounded, whether it lies beyond
+    the readings of the trend, and the SD of that y where it has its own."""
 
     y: float
     x: float
     interval: tuple[float, float] | None
     beyond: bool
+    sd: float | None = None
+
+
+def in_sample(found: ReadOff, treatment: Treatment) -> ReadOff:
+    """What was in the sample itself, by what was found: the part of the recovery in the interval is
+    joined with that of the reading as independent of it (JCGM 100 (2008), 5.1.6)."""
+    factor = treatment.dilution * 100 / treatment.recovery
+    ends = found.interval
+    if ends is not None:
+        # 1.96 is what t is where the SD is taken as known
+        part = 1.96 * treatment.recovery_sd / treatment.recovery * abs(found.x)
+        low, high = (math.copysign(math.hypot(end - found.x, part), end - found.x) for end in ends)
+        ends = (found.x + low) * factor, (found.x + high) * factor
+    return found._replace(x=found.x * factor, interval=ends)
 
 
 class Limits(NamedTuple):
@@ -38,36 +54,58 @@ class Limits(NamedTuple):
     critical: float
 
 
-def read_off(fit: Fit, y: float, replicates: int = 1) -> ReadOff:
-    """x for the mean `y` of some replicates. Raises TrendImpossible where there is not just one."""
+def read_off(fit: Fit, y: float, replicates: int = 1, sd: float | None = None) -> ReadOff:
+    """x for a `y` that is the mean of some replicates, which scatter as the readings do, or has an
+    `sd` of its own. Raises TrendImpossible where there is not just one."""
     if replicates < 1:
         raise TrendImpossible("A y is the mean of 1 replicate or more.")
     if not math.isfinite(y):
         raise TrendImpossible("Read off needs a number for y.")
+    if sd is not None and not 0 < sd < math.inf:
+        raise TrendImpossible("The standard deviation of a y is above 0.")
+    own_sd = sd
+    if sd is not None and fit.on_logs:
+        # of a logarithm it is that part of y
+        sd = sd / y if y > 0 else None
     if fit.by.straight and fit.scatter is None:
-        x, interval = _of_line(fit, y, replicates)
+        x, interval = _of_line(fit, y, replicates, sd)
     else:
-        x, interval = _of_curve(fit, y, replicates)
+        x, interval = _of_curve(fit, y, replicates, sd)
     beyond = not fit.x.min() <= x <= fit.x.max()
-    return ReadOff(y, x, interval, beyond)
+    return ReadOff(y, x, interval, beyond, own_sd)
 
 
-def _spread(fit: Fit) -> float | None:
-    """t · residual SD, or None without degrees of freedom."""
-    return None if fit.t95 is None or fit.residual_sd is None else fit.t95 * fit.residual_sd
+def _t95(fit: Fit, lever: Floats, sd: float) -> Floats:
+    """Student's t for the variance of the trend, s² · lever (k,), and that of a y of its own SD."""
+    from scipy.special import stdtrit
+
+    of_trend = (fit.residual_sd or 0.0) ** 2 * lever
+    with np.errstate(all="ignore"):
+        dof = fit.dof * ((of_trend + sd * sd) / of_trend) ** 2
+    found: Floats = stdtrit(np.nan_to_num(dof, nan=1e9, posinf=1e9), 0.975)
+    return found
 
 
-def _of_line(fit: Fit, y: float, m: float) -> tuple[float, tuple[float, float] | None]:
+def _of_line(
+    fit: Fit, y: float, m: float, sd: float | None = None
+) -> tuple[float, tuple[float, float] | None]:
     level, slope = fit.inner[0], fit.inner[1]
     if slope == 0:
         raise TrendImpossible("The line is level, so no x belongs to one y.")
     away = (y - level) / slope
     x = fit.along.place(fit.centre + away)
-    spread = _spread(fit)
-    if spread is None:
+    if fit.t95 is None or fit.residual_sd is None:
         return x, None
-    unscaled = fit.spread
-    own = float(fit.new_variance(np.array([x]))[0]) / m
+    at, t, unscaled = np.array([x]), fit.t95, fit.spread
+    own = float(fit.new_variance(at)[0]) / m
+    if sd is not None and fit.residual_sd:
+        own = (sd / fit.residual_sd) ** 2
+        t = float(_t95(fit, fit.leverage_at(at), sd)[0])
+    elif sd is not None:
+        # the line is exact, and all that is uncertain is y
+        away = abs(float(_t95(fit, np.zeros(1), sd)[0]) * sd / slope) * fit.along.step
+        return x, (x - away, x + away)
+    spread = t * fit.residual_sd
     # (level + slope·u − y)² ≤ spread² (own + unscaled₀₀ + 2 unscaled₀₁ u + unscaled₁₁ u²)
     apart, square = level - y, spread * spread
     a = slope * slope - square * float(unscaled[1, 1])
@@ -82,7 +120,9 @@ def _of_line(fit: Fit, y: float, m: float) -> tuple[float, tuple[float, float] |
     return x, (fit.along.place(fit.centre + low), fit.along.place(fit.centre + high))
 
 
-def _of_curve(fit: Fit, y: float, m: int) -> tuple[float, tuple[float, float] | None]:
+def _of_curve(
+    fit: Fit, y: float, m: int, sd: float | None
+) -> tuple[float, tuple[float, float] | None]:
     low, high = float(fit.x.min()), float(fit.x.max())
     reach = high - low
 
@@ -101,7 +141,11 @@ def _of_curve(fit: Fit, y: float, m: int) -> tuple[float, tuple[float, float] | 
         return x, None
 
     def outside(places: Floats) -> Floats:
-        room = fit.half_widths(places, m)
+        if sd is None:
+            room = fit.half_widths(places, m)
+        else:
+            lever = fit.leverage_at(places)
+            room = _t95(fit, lever, sd) * np.hypot(fit.errors_at(places), sd)
         value = fit.at(places)
         apart = np.log(value / y) if fit.on_logs else value - y
         return np.abs(apart) - room
