@@ -13,7 +13,6 @@ from sornix.core.drawing import AGAINST, draw_residuals, style_of
 from sornix.core.drawing.marks import trend_colour
 from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.figure import (
-    SHOWS,
     Figure,
     Trend,
     change_read_off,
@@ -79,6 +78,8 @@ class _Telling:
     everything: bool = False
     against: str = "x"
     comparing: bool = False
+    # whether samples were treated, and how is asked for
+    treating: bool = False
     # the number of replicates that was typed last
     many: str = "1"
     shapes: list[str] = field(factory=lambda: list(USUAL))
@@ -187,14 +188,14 @@ class TrendCards:
     def _read_off(self, card: Card, scene: Scene, trend: Trend, fit: Fit) -> None:
         panel = scene.figure.panel
         words, y_unit = place_words(trend, panel, scene.tables), fit.sample.y_unit
-        many = self._telling[trend.id].many
+        telling = self._telling[trend.id]
+        treated = trend.treatment != UNTREATED and not fit.along.words
         column, _ = trend_columns(trend, panel, scene.tables)
-        asking = _Asking(many, trend.treatment, of_numbers=not fit.along.words)
+        asking = _Asking(telling.many, trend.treatment, treating=treated or telling.treating)
         asking.y_asked.connect(partial(self._ask_y, trend))
         asking.x_asked.connect(partial(self._ask_x, trend, column))
         asking.treated.connect(partial(self._treat, trend))
         card.widget(asking)
-        treated = trend.treatment != UNTREATED and not fit.along.words
         for i, (asked, one) in enumerate(
             zip(trend.read_offs, asked_read_offs(trend, fit), strict=True)
         ):
@@ -218,8 +219,19 @@ class TrendCards:
         if treated:
             card.small(f"In the sample: {treatment_words(trend.treatment)}")
         _rows(card, limit_rows(fit))
-        along = panel.one_series(trend.series).x
-        columns = {}
+        if not (treated or telling.treating or fit.along.words):
+            card.link(
+                "treated samples",
+                "Samples that were diluted, or of which a part is found again",
+                partial(self._tell, trend.id, "treating", value=True),
+            )
+        card.menu_link("a whole column", "Read off every y of a column, as new columns",
+                       self._columns(scene, trend))  # fmt: skip
+
+    def _columns(self, scene: Scene, trend: Trend) -> dict[str, Callable[[], object]]:
+        """The columns of which every y can be read off, alone or with their SD in another."""
+        along = scene.figure.panel.one_series(trend.series).x
+        columns: dict[str, Callable[[], object]] = {}
         for table in scene.tables:
             numbers = [c for c in table.columns if c.has_places and c.name != along]
             for one_of, sd in product(numbers, (None, *numbers)):
@@ -233,14 +245,7 @@ class TrendCards:
                     one_of.name,
                     None if sd is None else sd.name,
                 )
-        if trend.told_at:
-            shown = "told" in trend.shows
-            card.link(
-                "no table on the figure" if shown else "table on the figure",
-                "The trend at these x with its 95 % interval, as a table on the figure",
-                partial(self._ask, "changed what a trend shows", partial(_toggle_table, trend)),
-            )
-        card.menu_link("a whole column", "Read off every y of a column, as new columns", columns)
+        return columns
 
     def _ask_y(self, trend: Trend, text: str, replicates: str) -> None:
         self._telling[trend.id].many = replicates
@@ -392,11 +397,6 @@ class _Shape(QWidget):
             column.addWidget(picture)
 
 
-def _toggle_table(trend: Trend, figure: Figure) -> Figure:
-    shows = {*trend.shows} ^ {"told"}
-    return change_trend(figure, trend.id, shows=tuple(part for part in SHOWS if part in shows))
-
-
 class _Asking(QWidget):
     """“x for y = [ ], mean of [1]”, “y for x = [ ]” and “diluted [1] times, recovery [100] %”."""
 
@@ -405,7 +405,7 @@ class _Asking(QWidget):
     # dilution or recovery, as typed
     treated = pyqtSignal(str, str)
 
-    def __init__(self, many: str, treatment: Treatment, *, of_numbers: bool) -> None:
+    def __init__(self, many: str, treatment: Treatment, *, treating: bool) -> None:
         super().__init__()
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 2)
@@ -429,7 +429,7 @@ class _Asking(QWidget):
             ("x for y =", self.of_y, "mean of", self.many),
             ("y for x =", self.of_x),
         ]
-        if of_numbers:
+        if treating:
             rows.append(("diluted", self.dilution, "×, recovery", self.recovery, "%"))
         for parts in rows:
             row = QHBoxLayout()
