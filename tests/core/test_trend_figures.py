@@ -167,6 +167,9 @@ class Weights(SornixTest):
         self.assertEqual(together[0].value("slope"), together[1].value("slope"))
         self.assertTrue(min(apart) < together[0].value("slope") < max(apart))
         self.assertIn("slope in common", together[0].method)
+        # another shape that is tried beside it shares nothing
+        other = evolve(made.panel.trends[0], method="huber")
+        self.assertIn("Huber", trend_fit(other, made.panel, TABLES).method)
 
 
 class Edits(SornixTest):

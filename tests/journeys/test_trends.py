@@ -170,3 +170,86 @@ class Trends(FigureHandsTest):
         # the two ways of fitting it differ, which is said
         said = "on the readings and"
         self.assertTrue(self.happens(lambda: said in self.panes.ledger.text, 30))
+
+    def test_growth_against_years_is_told_from_the_first_of_them(self) -> None:
+        self.begin("mussel-years")
+        self.choose(self.line.model, "exponential")
+        fit = self.fitted()
+        self.assertEqual(fit.along.origin, 1996)
+        self.assertTrue(self.happens(lambda: "value at 1996" in self.panes.ledger.text, 30))
+        self.assertIn("− 1996)", self.panes.caption.label.text())
+        # the same curve as through the logarithms, by the same line, within what scatters
+        self.choose(self.line.logs, "on their logarithms")
+        logged = self.fitted()
+        error = fit.standard_error("k")
+        assert error is not None
+        self.assertLess(abs(fit.value("k") - logged.value("k")), 4 * error)
+        self.choose(self.line.logs, "on the readings")
+        # a forecast, with its interval, and the caution that it is one
+        self.enter("An x whose y is wanted", "2025")
+        said = "x = 2025: y = "
+        self.assertTrue(self.happens(lambda: said in self.panes.ledger.text, 30))
+        self.assertIn("beyond the readings", self.panes.ledger.text)
+        self.click_at(self.line.further)
+        lines = self.panes.statement.trend_lines
+        assert lines is not None
+        self.choose(lines.intervals, "intervals by resampling")
+        self.assertEqual(self.fitted().ends_by, "resampling")
+        said = "Intervals by resampling, 2000 times, seed 1."
+        self.assertTrue(self.happens(lambda: said in self.panes.ledger.text, 30))
+
+    def test_two_calibrations_are_compared(self) -> None:
+        self.begin("nitrate-lamps")
+        self.choose(self.panes.statement.figure_line.more, "another series")
+        self.choose(self.line.model, "straight line")
+        self.click_at(self.line.another)
+        self.assertEqual([t.series for t in self.panel.trends], ["s1", "s2"])
+        old = self.fitted()
+        self.click_at(self.in_ledger("Tests, influence and correlations of this trend"))
+        self.assertTrue(self.happens(lambda: "Beside New lamp" in self.panes.ledger.text, 30))
+        scene = self.window.bench.scene
+        assert scene is not None
+        new = trend_fit(self.panel.trends[1], self.panel, scene.tables)
+        apart = old.value("slope") - new.value("slope")
+        (line,) = (one for one in self.panes.ledger.text.splitlines()
+                   if one.startswith("slope, difference"))  # fmt: skip
+        said = line.split("\t")[1].replace("−", "-")
+        self.assertAlmostEqual(float(said.split(" ")[0]), apart, 5)
+        # the whole interval is below 0, which is said in words too
+        self.assertLess(float(said.partition("to ")[2].rstrip(")")), 0)
+        self.assertIn("F of a curve for each", self.panes.ledger.text)
+        # one slope for both, each lamp with its own intercept
+        self.click_at(self.line.further)
+        lines = self.panes.statement.trend_lines
+        assert lines is not None
+        self.choose(lines.parameters["slope"].shared, "in common")
+        self.assertEqual(self.panel.trends[1].shared, ("slope",))
+        self.assertTrue(old.value("slope") < self.fitted().value("slope") < new.value("slope"))
+
+    def test_a_standard_addition_of_a_diluted_sample(self) -> None:
+        self.begin("copper-addition")
+        self.choose(self.line.model, "straight line")
+        fit = self.fitted()
+        self.enter("A measured y whose x is wanted", "0")
+        content = fit.value("intercept") / fit.value("slope")
+        said = "content by standard addition"
+        self.assertTrue(self.happens(lambda: said in self.panes.ledger.text, 30))
+        self.click_at(self.in_ledger("Samples that were diluted"))
+        self.enter("How many times the samples were diluted", "5")
+        self.enter("How much of what was in the samples is found again", "95 ± 2")
+        treated = self.panel.trends[0].treatment
+        self.assertEqual((treated.dilution, treated.recovery, treated.recovery_sd), (5, 95, 2))
+        rows = [one.split("\t") for one in self.panes.ledger.text.splitlines()]
+        told = {row[0]: row[1] for row in rows if len(row) > 1}
+        self.assertAlmostEqual(float(told[said].split(" ")[0]), content, 3)
+        inside = told["in the sample"]
+        self.assertLess(abs(float(inside.split(" ")[0]) / (content * 5 / 0.95) - 1), 1e-3)
+        # chosen x stand in a table on the figure, and go with it
+        self.enter("An x whose y is wanted", "3")
+        self.choose(self.line.shows, "table of chosen x")
+        self.assertIn("told", self.panel.trends[0].shows)
+        self.enter("A measured y whose x is wanted", "150 +- 4")
+        self.assertEqual(self.panel.trends[0].read_offs[-1].sd, 4)
+        self.enter("How many times the samples were diluted", "0")
+        self.assertEqual(self.panel.trends[0].treatment.dilution, 5)
+        self.assertTrue(self.panes.message.isVisible())

@@ -230,6 +230,37 @@ class DemoFile(NamedTuple):
     encoding: str = "utf-8"
 
 
+def mussel_years() -> str:
+    """Mussels on a plate at the outflow, counted every summer since they came."""
+    random = Random(1996)
+    rows: _Rows = []
+    for year in range(1996, 2020):
+        mussels = 3.1 * math.exp(0.162 * (year - 1996))
+        rows.append((year, round(mussels * math.exp(random.gauss(0, 0.09)))))
+    return _csv(("Year", "Mussels (1/m^2)"), rows)
+
+
+def nitrate_lamps() -> str:
+    """Absorbance of the same 8 standards with the old lamp of the photometer and with a new one."""
+    random = Random(220)
+    rows: _Rows = []
+    for concentration in (0, 1, 2, 4, 6, 8, 10, 12):
+        old = 0.0031 + 0.0689 * concentration + random.gauss(0, 0.004)
+        new = 0.0022 + 0.0714 * concentration + random.gauss(0, 0.004)
+        rows.append((concentration, f"{old:.4f}", f"{new:.4f}"))
+    return _csv(("Nitrate concentration (mg/L)", "Old lamp", "New lamp"), rows)
+
+
+def copper_addition() -> str:
+    """Standard addition of copper to water of the mere: peak current by added concentration."""
+    random = Random(29)
+    rows: _Rows = []
+    for added in (0, 0, 2, 2, 4, 4, 6, 6, 8, 8):
+        current = 41.5 + 12.4 * added + random.gauss(0, 1.6)
+        rows.append((added, f"{current:.1f}"))
+    return _csv(("Copper added (µg/L)", "Peak current (nA)"), rows)
+
+
 DEMO_READINGS: dict[str, DemoFile] = {
     "nitrate-standards": DemoFile(nitrate_standards),
     "nitrate-unknowns": DemoFile(nitrate_unknowns),
@@ -242,6 +273,9 @@ DEMO_READINGS: dict[str, DemoFile] = {
     "weekday-samples": DemoFile(weekday_samples),
     "snail-counts": DemoFile(snail_counts),
     "site-ranks": DemoFile(site_ranks),
+    "mussel-years": DemoFile(mussel_years),
+    "nitrate-lamps": DemoFile(nitrate_lamps),
+    "copper-addition": DemoFile(copper_addition),
     "probe-semicolon": DemoFile(probe_export, ".txt", "cp1252"),
 }
 

@@ -57,10 +57,12 @@ def compared(trend: Trend, panel: Panel, tables: Tables, models: Sequence[str]) 
     found = []
     for model in models:
         one = trend if model == trend.model else evolve(
-            trend, model=model, settings=(), shared=(),
+            trend, model=model, settings=(),
             weights="equal" if trend.weights == "both" else trend.weights,
         )  # fmt: skip
-        one = evolve(one, on_logs=False, method="least-squares")
+        one = evolve(
+            one, on_logs=False, method="least-squares", shared=(), intervals="usual"
+        )  # fmt: skip
         if model == FORMULA and not one.formula:
             continue
         found.append(_tried(one, panel, tables))

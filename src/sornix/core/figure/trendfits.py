@@ -301,7 +301,9 @@ def _own_spec(panel: Panel, tables: Tables, trend_id: str) -> Spec:
 def _spec_of(trend: Trend, panel: Panel, tables: Tables) -> Spec:
     company = [trend]
     if trend.shared:
-        company = [t for t in panel.trends if _same_way(t, trend)]
+        # one that is only tried shares nothing with those of the panel
+        alike = [t for t in panel.trends if _same_way(t, trend)]
+        company = alike if trend.id in [t.id for t in alike] else company
     readings = tuple(_readings(one, panel, tables) for one in company)
     at = [t.id for t in company].index(trend.id) if len(company) > 1 else 0
     return Spec(_bare(trend), readings, at)
