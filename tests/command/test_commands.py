@@ -123,6 +123,21 @@ class Commands(QtTest):
         self.assertEqual(len(read), 24)
         self.assertLess(read[5]["ci95"][0], read[5]["value"])
         self.assertIn("limit of detection", report.read_text())
+        drawn = self.json(*fit, "--intervals", "resampling", "--times", 300, "--seed", 7)
+        self.assertEqual({one["ci95_by"] for one in drawn["parameters"]}, {"resampling"})
+        self.assertEqual(len(drawn["residuals_beside_chance"]), 4)
+        profile = self.json(*fit, "--model", "saturation", "--intervals", "profile")
+        self.assertEqual({one["ci95_by"] for one in profile["parameters"]}, {"profile"})
+        treated = self.json(*fit, "--read-off", "0.35 ± 0.02", "--dilution", 4,
+                            "--recovery", "80±4")["read_off"][0]  # fmt: skip
+        self.assertAlmostEqual(treated["in_sample"]["value"] / treated["value"], 5)
+        self.assertEqual(treated["sd"], 0.02)
+        survey = self.write("survey.csv", "t,z,s,y\n" + "".join(
+            f"{t},{t * t % 7},{'ab'[t % 2]},{2 * t - t * t % 7 + 5 * (t % 2)}\n"
+            for t in range(12)))  # fmt: skip
+        several = self.json("fit", survey, "--x", "t", "--y", "y", "--also", "z", "--also", "s")
+        values = {one["name"]: one["value"] for one in several["parameters"]}
+        self.assertEqual(values, {"intercept": 0, "t": 2, "z": -1, "s = b": 5})
         typed = self.run_it(*fit, "--model", "formula", "--formula", "a + b * x", "--start", "b=1")
         self.assertIn("A = 0.0043 + 0.07102", typed.stdout.replace("\u2009", " "))
 
@@ -242,6 +257,14 @@ class Commands(QtTest):
             (2, "no effect beside --sd", (*fit, _Y, "--sd", _Y, "--weights", "1/y")),
             (2, "no effect without --read-off", (*fit, _Y, "--replicates", "3")),
             (2, "not searched for", (*fit, _Y, "--start", "slope=3")),
+            (2, "not searched for", (*fit, _Y, "--intervals", "profile")),
+            (2, "no effect without --intervals", (*fit, _Y, "--seed", "3")),
+            (2, "no effect without --unknowns", (*fit, _Y, "--unknowns-sd", _Y)),
+            (2, "no effect without --read-off", (*fit, _Y, "--dilution", "3")),
+            (2, "no effect without --also", (*fit, _Y, "--products")),
+            (2, "is not a number", (*fit, _Y, "--read-off", "0.3 ± x")),
+            (2, "in one column", (*fit, _Y, "--also", "Replicate", "--hold", "slope=1")),
+            (3, "There is no column", (*fit, _Y, "--also", "Depth")),
             (
                 2,
                 "no effect without --readings",

@@ -253,3 +253,34 @@ class Trends(FigureHandsTest):
         self.enter("How many times the samples were diluted", "0")
         self.assertEqual(self.panel.trends[0].treatment.dilution, 5)
         self.assertTrue(self.panes.message.isVisible())
+
+    def test_a_line_in_several_columns(self) -> None:
+        path = self.folder / "survey.csv"
+        rows = [(5 + i * 7 % 20, i % 9, i % 3, i % 2 / 9) for i in range(36)]
+        path.write_text("Temperature (°C),Oxygen (mg/L),Depth (m),Site\n" + "".join(
+            f"{warm},{14 - 0.25 * warm - 0.3 * deep + site + rest:.2f},{deep},Site {site}\n"
+            for warm, deep, site, rest in rows))  # fmt: skip
+        self.open(path)
+        self.pause(0.2)
+        self.choose(self.line.model, "straight line")
+        self.click_at(self.line.further)
+        lines = self.panes.statement.trend_lines
+        assert lines is not None
+        self.choose(lines.columns, "Depth")
+        self.choose(lines.columns, "Site")
+        self.assertEqual(self.panel.trends[0].columns, ("Depth", "Site"))
+        self.assertEqual(self.line.model.text().split(" ▾")[0], "straight line in 3 columns")
+        fit = self.fitted()
+        self.assertAlmostEqual(fit.value("Depth"), -0.3, 1)
+        self.assertTrue(self.happens(lambda: "Site = Site 1" in self.panes.ledger.text, 30))
+        draw = self.in_ledger("Further panels of this line in several columns")
+        self.choose(draw, "each column, the others at their averages")
+        self.assertEqual(len(self.figure.panels), 4)
+        self.window.bench.undo()
+        self.assertEqual(len(self.figure.panels), 1)
+        self.pause(0.3)
+        lines = self.panes.statement.trend_lines
+        assert lines is not None
+        self.choose(lines.columns, "Site")
+        self.choose(lines.products, "with their products")
+        self.assertEqual(self.fitted().names[-1], "Temperature × Depth")

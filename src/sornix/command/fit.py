@@ -116,6 +116,10 @@ _ROBUST = [name for name in METHODS if name != "least-squares"]
     help="How often readings are resampled; usually 2000.",
 )
 @click.option("--seed", type=click.IntRange(0), help="The seed of what is drawn; usually 1.")
+@click.option(
+    "--also", multiple=True, help="Further column of a straight line in several; repeatable."
+)
+@click.option("--products", is_flag=True, help="With the products of these columns.")
 @click.option("--from", "lowest", help="Fit readings from this x on: a number, or a date or time.")
 @click.option("--to", "highest", help="Fit readings up to this x.")
 @click.option("--at", multiple=True, help="Tell the trend at this x; repeatable.")
@@ -159,10 +163,7 @@ def fit(file: Path, x_name: str, y_name: str, sheet: str | None, model: str, **a
         model = f"polynomial-{degree}" if degree > 1 else "line"
     asked["replicates"] = asked["replicates"] or 1
     table = read_table(file, sheet)
-    of_unknowns = asked["unknowns"], asked["unknowns_sd"]
-    for name in (x_name, y_name, asked["sd_name"], asked["x_sd_name"], *of_unknowns):
-        if name is not None:
-            need_numbers(table, name)
+    _need_columns(table, x_name, y_name, asked)
     column = table.column(x_name)
     for name in ("lowest", "highest"):
         if asked[name] is not None:
@@ -171,7 +172,7 @@ def fit(file: Path, x_name: str, y_name: str, sheet: str | None, model: str, **a
     at = [_x_of(column, typed, "--at") for typed in asked["at"]]
     unknowns = [
         *(Asked("", y, sd) for y, sd in asked["read_off"]),
-        *unknowns_in(table, *of_unknowns),
+        *unknowns_in(table, asked["unknowns"], asked["unknowns_sd"]),
     ]
     figure = _figure(table, x_name, y_name, model, asked, unknowns)
     panel = figure.panel
@@ -228,6 +229,12 @@ def _refuse_what_has_no_effect(model: str, asked: dict[str, Any]) -> None:
             asked["replicates"] is not None and not unknown,
             "--replicates has no effect without --read-off or --unknowns.",
         ),
+        (bool(asked["also"]) and model != "line", "--also is for --model line."),
+        (asked["products"] and not asked["also"], "--products has no effect without --also."),
+        (
+            bool(asked["also"] and (asked["hold"] or asked["bound"] or asked["x_sd_name"])),
+            "--hold, --bound and --x-sd are for a line in one column.",
+        ),
         (
             not resampled and (asked["times"], asked["seed"]) != (None, None),
             "--times and --seed have no effect without --intervals resampling.",
@@ -239,6 +246,16 @@ def _refuse_what_has_no_effect(model: str, asked: dict[str, Any]) -> None:
     ):
         if wrong:
             raise click.UsageError(said)
+
+
+def _need_columns(table: Table, x_name: str, y_name: str, asked: dict[str, Any]) -> None:
+    """Raises UnknownColumn or ReadingsError for a column that is not there, or not of numbers."""
+    others = (asked[name] for name in ("sd_name", "x_sd_name", "unknowns", "unknowns_sd"))
+    for name in (x_name, y_name, *others):
+        if name is not None:
+            need_numbers(table, name)
+    for name in asked["also"]:
+        table.column(name)
 
 
 def _x_of(column: Column, typed: str, option: str) -> float:
@@ -282,6 +299,8 @@ def _figure(
         "on_logs": asked["on_logs"],
         "settings": _settings(asked),
         "intervals": asked["intervals"],
+        "columns": asked["also"],
+        "products": asked["products"],
         **{
             name: asked[option]
             for name, option in (("resamples", "times"), ("seed", "seed"))

@@ -1,6 +1,6 @@
 """The cards of a trend: its numbers, its residuals, what is read off it, and shapes compared."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from functools import partial
 from itertools import product
 
@@ -8,6 +8,8 @@ from attrs import define, field
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
+from sornix.core.document import Document
+from sornix.core.document.predicted import draw_each, draw_prediction
 from sornix.core.document.unknowns import read_off_column
 from sornix.core.drawing import AGAINST, draw_residuals, style_of
 from sornix.core.drawing.marks import trend_colour
@@ -130,6 +132,16 @@ class TrendCards:
         )
         word.chosen.connect(lambda k: self._tell(trend.id, "against", str(k)))
         residuals.choice(word)
+        if trend.columns:
+            drawn: dict[str, Callable[[], object]] = {
+                "the readings against what the line says": partial(
+                    self._draw, trend.id, draw_prediction
+                ),
+                "each column, the others at their averages": partial(
+                    self._draw, trend.id, draw_each
+                ),
+            }
+            residuals.menu_link("draw", "Further panels of this line in several columns", drawn)
         if fit.names:
             self._read_off(place("Read off", colour), scene, trend, fit)
         if telling.comparing:
@@ -182,6 +194,9 @@ class TrendCards:
                 "The formula for a computed column": partial(self._copy, equation.formula(x)),
             }
         card.menu_link("copy", "Copy the numbers or the equation", acts)
+
+    def _draw(self, trend_id: str, how: Callable[[Document, str], Document]) -> None:
+        self._ask_document("drew a line in several columns", lambda d: how(d, trend_id))
 
     # -- reading off -------------------------------------------------------------------------
 
@@ -326,6 +341,11 @@ class TrendCards:
         self._again()
 
 
+# What can be drawn of a line in several columns.
+_DRAWN: Mapping[str, Callable[[Document, str], Document]] = {
+    "the readings against what the line says": draw_prediction,
+    "each column, the others at their averages": draw_each,
+}
 # What “all numbers” tells besides the card itself.
 _BESIDE = "Beside "
 _FURTHER = (INTERVALS_95, "Tests", CHANCE, "Readings that stand out", "Correlation of parameters")

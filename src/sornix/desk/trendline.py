@@ -19,6 +19,7 @@ from sornix.core.figure import (
     series_points,
     trend_fit,
     trend_model,
+    trend_words,
 )
 from sornix.core.scales import KINDS
 from sornix.core.text import plural
@@ -216,6 +217,8 @@ class TrendLine(StatementLine):
         text = readable(colour, self._bench.theme.card)
         self.model.setStyleSheet(f"color: {text}; border-bottom-color: {colour};")
         words = FORMULA if typed else MODELS[trend.model].words
+        if trend.columns:
+            words = trend_words(trend)
         self.model.set_choices(words, [*shapes, Choice(None, _NO_TREND, divided=True)])
         self.logs.set_choices(
             _LOGS[trend.on_logs], [Choice(k, w, k == trend.on_logs) for k, w in _LOGS.items()]
@@ -239,7 +242,9 @@ class TrendLine(StatementLine):
         self.shows.set_choices(", ".join(listed) or "nothing written", entries)
         # what is asked of a trend there is a word of, even where its lines are closed
         asked = len(trend.settings) + (trend.weights != "equal") + bool(trend.shared)
-        asked += (trend.method != "least-squares") + (trend.intervals != "usual")
+        asked += (
+            len(trend.columns) + (trend.method != "least-squares") + (trend.intervals != "usual")
+        )
         self.further.setText(f"more ({plural(asked, 'choice')}) ▾" if asked else "more ▾")
 
     def show_ends(self, scene: Scene) -> None:

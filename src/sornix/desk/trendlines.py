@@ -38,6 +38,7 @@ from sornix.desk.words import (
 from sornix.desk.workbench import Scene, Workbench
 
 _COLUMN = "column:"
+_PRODUCTS = {False: "without their products", True: "with their products"}
 _SHARED = {False: "its own", True: "in common"}
 
 
@@ -196,6 +197,14 @@ class TrendLines(QWidget):
         self._span_unit = plain_word("")
         self._span = group(plain_word("over"), self.span, self._span_unit)
         self._how.add(self._span, self.weights, group(plain_word("by"), self.method))
+        self._also = StatementLine("")
+        self.columns = ChoiceWord("Further columns that the line is in")
+        self.columns.chosen.connect(self._toggle_column)
+        self.products = ChoiceWord("Whether the line has products of its columns")
+        self.products.chosen.connect(
+            lambda on: self._change(_PRODUCTS[bool(on)], products=bool(on))
+        )
+        self._also.add(group(plain_word("in"), self.columns), self.products)
         self._sure = StatementLine("")
         self.intervals = ChoiceWord("How the 95 % intervals are found")
         self.intervals.chosen.connect(
@@ -210,7 +219,7 @@ class TrendLines(QWidget):
             field.freed.connect(partial(self._put_whole, part, ""))
         self._resampling = group(self.times, plain_word("times, seed"), self.seed)
         self._sure.add(self.intervals, self._resampling)
-        for line in (self._formula_line, self._how, self._sure):
+        for line in (self._formula_line, self._how, self._also, self._sure):
             self._column.addWidget(line)
         self.parameters: dict[str, _ParameterLine] = {}
         self._lines: QWidget | None = None
@@ -230,6 +239,31 @@ class TrendLines(QWidget):
 
         if not self._bench.edit("changed the width of a smoother", change):
             self.span.mark_wrong()
+
+    def _toggle_column(self, name: object) -> None:
+        """Takes a further column into the line, or leaves it out."""
+        trend = trend_of(self._bench.scene, self._id)
+        if trend is not None:
+            without = tuple(one for one in trend.columns if one != name)
+            columns = without if name in trend.columns else (*trend.columns, str(name))
+            self._change("changed the columns of a line", columns=columns)
+
+    def _show_columns(self, scene: Scene, trend: Trend) -> None:
+        series = scene.figure.panel.one_series(trend.series)
+        table = table_named(scene.tables, series.table)
+        names = [c.name for c in table.columns if c.count and c.name not in (series.x, series.y)]
+        self._also.setVisible(trend.model == "line" and bool(names))
+        along = series.x or "the row"
+        listed = ", ".join((along, *trend.columns)) if trend.columns else f"{along} alone"
+        self.columns.set_choices(listed, [Choice(n, n, n in trend.columns) for n in names])
+        self.products.setVisible(bool(trend.columns))
+        self.products.set_choices(
+            _PRODUCTS[trend.products],
+            [Choice(k, w, k == trend.products) for k, w in _PRODUCTS.items()],
+        )
+        if self._lines is not None:
+            # what is asked of parameters is asked of those of one column
+            self._lines.setVisible(bool(self.parameters) and not trend.columns)
 
     def _put_whole(self, part: str, text: str) -> None:
         """A whole number of how readings are resampled, or the usual one."""
@@ -280,6 +314,7 @@ class TrendLines(QWidget):
         self.method.set_choices(
             METHODS[trend.method], [Choice(k, w, k == trend.method) for k, w in METHODS.items()]
         )
+        self._show_columns(scene, trend)
         possible = possible_intervals(trend)
         self.intervals.set_choices(
             INTERVALS[trend.intervals],

@@ -67,8 +67,10 @@ def _check_columns(figure: Figure, name: str, table: Table, edited: "Edited") ->
     there = set(table.column_names)
     for panel in figure.panels:
         for series in panel.series:
-            weighing = (t.weight_column for t in panel.trends_of(series.id))
-            for column in (*series.columns, *(c for c in weighing if c is not None)):
+            of_trends = [
+                c for t in panel.trends_of(series.id) for c in (t.weight_column, *t.columns)
+            ]
+            for column in (*series.columns, *(c for c in of_trends if c is not None)):
                 if series.table == name and edited.names.get(column, column) not in there:
                     raise EditRefused(
                         f"“{column}” is drawn in the figure.",
@@ -130,20 +132,21 @@ def _following(figure: Figure, before: Table, edited: "Edited") -> Figure:
             ours = {s.id for s in panel.series if s.table == before.name}
             kept = (_note_after(n, places) if n.series in ours else n for n in notes)
             notes = tuple(note for note in kept if note is not None)
-        trends = tuple(_renamed_weights(trend, panel, before, names) for trend in panel.trends)
+        trends = tuple(_renamed(trend, panel, before, names) for trend in panel.trends)
         return evolve(panel, series=series, trends=trends, notes=notes)
 
     return _with_panels(figure, follow_panel)
 
 
-def _renamed_weights(trend: Trend, panel: Panel, table: Table, names: Mapping[str, str]) -> Trend:
-    """A trend that weighs by the column of a new name."""
-    column = trend.weight_column
-    if column is None or column not in names:
-        return trend
+def _renamed(trend: Trend, panel: Panel, table: Table, names: Mapping[str, str]) -> Trend:
+    """A trend that weighs by, or goes along, columns of new names."""
     if panel.one_series(trend.series).table != table.name:
         return trend
-    return evolve(trend, weight_column=names[column])
+    weights = trend.weight_column
+    return evolve(
+        trend, weight_column=None if weights is None else names.get(weights, weights),
+        columns=tuple(names.get(column, column) for column in trend.columns),
+    )  # fmt: skip
 
 
 def _row_of(left: LeftOut) -> int:

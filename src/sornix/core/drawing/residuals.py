@@ -62,6 +62,6 @@ def draw_residuals(
 
 def _along(fit: Fit, against: str) -> "np.ndarray[tuple[int], np.dtype[np.float64]]":
     if against == "fitted":
-        fitted = fit.at(fit.x)
+        fitted = fit.fitted
         return np.where(np.isfinite(fitted), fitted, fit.y)
     return normal_quantiles(fit.n) if against == "normal" else fit.x

@@ -10,7 +10,7 @@ from sornix.core.errors import EditRefused
 from sornix.core.figure.points import scale_kind
 from sornix.core.figure.scale import Scale
 from sornix.core.figure.series import Only, Series
-from sornix.core.figure.values import Figure, Panel, next_id
+from sornix.core.figure.values import Curve, Figure, Panel, next_id
 from sornix.core.readings import Tables, table_named
 from sornix.core.text import plural
 
@@ -52,6 +52,29 @@ def add_panel(figure: Figure, tables: Tables) -> Figure:
         )
     series = Series(figure.next_id("s"), table.name, last.x, free[0], last.mark)
     return _with_more(figure, Panel((series,), figure.panels[-1].x))
+
+
+def add_panel_of(
+    figure: Figure, table: str, x: str, y: str, curve: str = "", curve_name: str = ""
+) -> Figure:
+    """One more panel, on scales of its own, with the points of two columns and a curve over them;
+    the panels stand in a grid with room for each."""
+    series = Series(figure.next_id("s"), table, x, y, "points")
+    curves = (Curve(figure.next_id("c"), curve, (), curve_name, look=1),) if curve else ()
+    panel = Panel((series,), curves=curves)
+    more = arrange(evolve(_with_more(figure, panel), share="none"), "grid")
+    across = 1 + max(panel.column for panel in more.panels)
+    down = 1 + max(panel.row for panel in more.panels)
+    width, height = (
+        max(more.width_mm, _EACH_MM * across),
+        max(more.height_mm, 0.8 * _EACH_MM * down),
+    )
+    panels = (*more.panels[:-1], evolve(more.panels[-1], x=panel.x))
+    return evolve(more, panels=panels, width_mm=width, height_mm=height)
+
+
+# The width that a panel needs to be read.
+_EACH_MM = 80.0
 
 
 def own_panel(figure: Figure, series_id: str) -> Figure:

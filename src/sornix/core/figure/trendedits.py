@@ -61,12 +61,30 @@ def change_trend(figure: Figure, trend_id: str, **changes: Any) -> Figure:
     elif fresh.formula != old.formula:
         names = trend_model(fresh).names
         fresh = evolve(fresh, settings=tuple(s for s in fresh.settings if s.name in names))
+    fresh = _with_columns(fresh, figure)
     if fresh.intervals not in possible_intervals(fresh):
         fresh = evolve(fresh, intervals="usual")
     if fresh.start is not None and fresh.end is not None:
         check_range(fresh.start, fresh.end, spoken)
     trends = tuple(fresh if t.id == trend_id else t for t in panel.trends)
     return figure.with_panel(evolve(panel, trends=trends))
+
+
+_MOST_COLUMNS = 3
+
+
+def _with_columns(trend: Trend, figure: Figure) -> Trend:
+    """A trend without what goes ill with further columns; one of another shape has none. Refused:
+    more columns than can be looked at, the columns that the series itself is of."""
+    if trend.model != "line" or not trend.columns:
+        return evolve(trend, columns=(), products=False)
+    if len(trend.columns) > _MOST_COLUMNS:
+        raise EditRefused(f"A line takes {_MOST_COLUMNS} further columns at most.")
+    series = figure.panel.one_series(trend.series)
+    if set(trend.columns) & {series.x, series.y}:
+        raise EditRefused("A column that is drawn is no further one.")
+    weights = "equal" if trend.weights == "both" else trend.weights
+    return evolve(trend, settings=(), shared=(), weights=weights)
 
 
 def change_setting(figure: Figure, trend_id: str, name: str, **changes: float | None) -> Figure:

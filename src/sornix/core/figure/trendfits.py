@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from sornix.core.errors import SornixError, TrendImpossible
 from sornix.core.figure.fitviews import TrendPending, View, postponing, view_now
+from sornix.core.figure.further import have_all, taken_from
 from sornix.core.figure.points import (
     LISTED_KINDS,
     Points,
@@ -58,6 +59,7 @@ class _Readings(NamedTuple):
     ends: tuple[float | None, float | None]
     x_errors: tuple[str, float, tuple[SameColumn, ...]] | None
     y_errors: tuple[str, float, tuple[SameColumn, ...]] | None
+    others: tuple[SameColumn, ...] = ()
 
 
 class Spec(NamedTuple):
@@ -78,6 +80,8 @@ def trend_model(trend: Trend) -> Model:
 
 def trend_words(trend: Trend) -> str:
     """How a trend is called in sentences: `straight line`."""
+    if trend.columns:
+        return f"straight line in {len(trend.columns) + 1} columns"
     return "formula" if trend.model == FORMULA else trend_model(trend).words
 
 
@@ -220,7 +224,14 @@ def _fitted(spec: Spec) -> Fit:
     if trend.intervals == "resampling":
         return _resampled(spec)
     samples, notes = _samples(spec)
-    found = _through(trend, samples)[spec.at]
+    model: Model | None = None
+    if trend.columns:
+        from sornix.core.trends.several import Several
+
+        made_from = spec.readings[0]
+        further, _ = taken_from([same.column for same in made_from.others], samples[0].rows)
+        model = Several(made_from.x.column.name, further, products=trend.products)
+    found = _through(trend, samples, (), model)[spec.at]
     return evolve(found, notes=(*found.notes, *notes)) if notes else found
 
 
@@ -238,7 +249,7 @@ def _resampled(spec: Spec) -> Fit:
         fits = [fit_now(base._replace(at=at)) for at in range(len(spec.readings))]
 
     def refit(samples: list[Sample]) -> list[Fit]:
-        return _through(usual, samples, begun=fits)
+        return _through(usual, samples, fits, fits[0].by if trend.columns else None)
 
     bounds = Way(trend.settings).bounds
     return resampled(fits, spec.at, asked, refit, bounds)
@@ -259,10 +270,12 @@ def _samples(spec: Spec) -> tuple[list[Sample], tuple[str, ...]]:
     return samples, notes
 
 
-def _through(trend: Trend, samples: list[Sample], begun: Sequence[Fit] = ()) -> list[Fit]:
+def _through(
+    trend: Trend, samples: list[Sample], begun: Sequence[Fit] = (), model: Model | None = None
+) -> list[Fit]:
     """A trend, with those that share parameters with it, through their readings; with a search that
-    begins where others have ended."""
-    model = trend_model(evolve(trend, on_logs=False))
+    begins where others have ended, and a model of its own where that depends on the readings."""
+    model = model or trend_model(evolve(trend, on_logs=False))
     way = Way(trend.settings, by_profile=trend.intervals == "profile")
     if (trend.weights in _POWERS or trend.weights == "replicates") and not trend.on_logs:
         from sornix.core.trends.variance import fit_by_height
@@ -354,6 +367,7 @@ def _readings(trend: Trend, panel: Panel, tables: Tables) -> _Readings:
         (trend.start, trend.end),
         _errors(series, "x", None, tables) if trend.weights == "both" else None,
         _errors(series, "y", trend.weight_column, tables) if errors else None,
+        tuple(SameColumn(table_named(tables, series.table).column(c)) for c in trend.columns),
     )
 
 
@@ -417,10 +431,20 @@ def _sample(made_from: _Readings, weights: str, *, on_logs: bool) -> tuple[Sampl
     used &= ~without
     if without.any() and not used.any():
         raise TrendImpossible(_NO_WEIGHT, remedy="Weigh all readings the same.")
-    notes = (_left_without_weight(points.rows[without]),) if without.any() else ()
+    what = "a standard deviation above 0"
+    notes = (_left_without(what, points.rows[without]),) if without.any() else ()
+    others = [same.column for same in made_from.others]
+    if others:
+        lacking = used & ~have_all(others, points.rows)
+        used &= ~lacking
+        listed = " or ".join(f"“{column.name}”" for column in others)
+        if lacking.any():
+            notes = (*notes, _left_without(f"a value in {listed}", points.rows[lacking]))
     sample = Sample(points.x, points.y, points.rows, trend_unit(x), trend_unit(y))
     if not used.all():
         sample = sample.some(used)
+    if others:
+        sample = evolve(sample, others=taken_from(others, sample.rows)[1])
     if weights == "both":
         x_sd, y_sd = (found[side][used] for side in "xy")
         return evolve(sample, x_sd=x_sd, y_sd=y_sd), notes
@@ -432,15 +456,14 @@ def _sample(made_from: _Readings, weights: str, *, on_logs: bool) -> tuple[Sampl
 _MOST_LISTED = 6
 
 
-def _left_without_weight(rows: NDArray[np.intp]) -> str:
-    """Which readings were left out since nothing says what they weigh."""
+def _left_without(what: str, rows: NDArray[np.intp]) -> str:
+    """Which readings were left out since they have not what a trend needs of each."""
     listed = ", ".join(str(row + 1) for row in rows[:_MOST_LISTED].tolist())
     more = " and others" if len(rows) > _MOST_LISTED else ""
     was = "was" if len(rows) == 1 else "were"
     in_rows = "row" if len(rows) == 1 else "rows"
     return (
-        f"{plural(len(rows), 'reading')} without a standard deviation above 0 {was} left out: "
-        f"{in_rows} {listed}{more}."
+        f"{plural(len(rows), 'reading')} without {what} {was} left out: {in_rows} {listed}{more}."
     )
 
 

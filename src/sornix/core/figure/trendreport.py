@@ -139,6 +139,7 @@ def _beside_others(trend: Trend, fit: Fit, panel: Panel, tables: Tables) -> Iter
     alike = [
         (other, found) for other, found in fitted_trends(panel, tables)
         if other.model == trend.model and other.formula == trend.formula and other.id != trend.id
+        and not (other.columns or trend.columns)
     ]  # fmt: skip
 
     def called(one: Trend) -> str:

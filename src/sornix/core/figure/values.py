@@ -151,7 +151,8 @@ class Trend:
     The model is one of MODELS, or the `formula` that is typed. It goes through the readings from
     x `start` to `end`, where these are held, by the `method` of trends.METHODS, on the readings or
     `on_logs` of y; `weights` is a name in WEIGHTS, `weight_column` holds the SD where they come
-    from one. `settings` are what is asked of single parameters. Trends of one model on a panel
+    from one. A straight line can be one in further `columns` besides, with their `products` or
+    without. `settings` are what is asked of single parameters. Trends of one model on a panel
     that list the same parameters as `shared` have them in common. `intervals` is a name in
     INTERVALS; by resampling, readings are made anew `resamples` times from a `seed`. Its label
     finds its own place, or stands at `spot`. `read_offs` are the y whose x is told, `told_at` the
@@ -173,6 +174,8 @@ class Trend:
     method: str = field(default="least-squares", validator=one_of(METHODS))
     on_logs: bool = False
     settings: tuple[Setting, ...] = ()
+    columns: tuple[str, ...] = ()
+    products: bool = False
     shared: tuple[str, ...] = ()
     intervals: str = field(default="usual", validator=one_of(INTERVALS))
     resamples: int = field(default=2000, validator=_RESAMPLES)

@@ -49,14 +49,14 @@ class Family:
         self.free: NDArray[np.intp] = np.flatnonzero(np.diag(fit.spread) > 0)
         weights = np.ones(fit.n) if fit.sample.weights is None else fit.sample.weights
         self.roots: Floats = np.sqrt(weights)
-        slopes = fit.slopes_at(fit.x)[:, self.free] * self.roots[:, None]
+        slopes = fit.own_slopes[:, self.free] * self.roots[:, None]
         scale = np.linalg.norm(slopes, axis=0)
         scale[scale == 0] = 1.0
         basis, triangle = np.linalg.qr(slopes / scale)
         self.basis: Floats = basis
         # the parameters of the fit's own gradient from these
         self.turn: Floats = np.linalg.inv(triangle) / scale[:, None]
-        self.fitted: Floats = self._even(fit.at(fit.x))
+        self.fitted: Floats = self._even(fit.fitted)
         # those by name, of the parameters that were fitted
         names = [i for i, name in enumerate(fit.names) if name not in fit.held]
         self.names = tuple(fit.names[i] for i in names)
@@ -65,10 +65,14 @@ class Family:
     def _even(self, values: Floats) -> Floats:
         return np.log(values) if self._fit.on_logs else values
 
-    def at(self, away: Floats, places: Floats) -> tuple[Floats, Floats]:
-        """Curves (b, k) so far `away` (b, p) from the fit at places (k,) along x, and how they
-        change (b, k, p)."""
+    def at(self, away: Floats, places: Floats | None) -> tuple[Floats, Floats]:
+        """Curves (b, k) so far `away` (b, p) from the fit at places (k,) along x, or at the
+        readings, and how they change (b, k, p)."""
         fit = self._fit
+        if places is None and not self.searched:
+            whole: Floats = self.basis / self.roots[:, None]
+            return self.fitted + away @ whole.T, np.broadcast_to(whole, (len(away), *whole.shape))
+        places = fit.x if places is None else places
         if not self.searched:
             own: Floats = fit.slopes_at(places)[:, self.free] @ self.turn
             curve = self._even(fit.at(places)) + away @ own.T
@@ -113,7 +117,7 @@ def _settled(family: Family, fit: Fit, noise: Floats, robust: str) -> tuple[Floa
     sd = fit.residual_sd or 1.0
 
     def at(away: Floats, which: Floats) -> tuple[Floats, Floats]:
-        curve, slopes = family.at(away, fit.x)
+        curve, slopes = family.at(away, None)
         return which - curve * family.roots, slopes * family.roots[:, None]
 
     away = np.zeros((sets, p))

@@ -29,7 +29,8 @@ class Sample:
 
     `weights` (n,) are relative, above 0 and 1 on average; None weighs all the same. `x_sd`, `y_sd`
     (n,) are the standard deviations of the readings, where errors in both are asked for. `x` is
-    counted `along`: its places as they were read are `places`.
+    counted `along`: its places as they were read are `places`. `others` (n, k) are the values of
+    further columns: see trends.several.
     """
 
     x: Floats
@@ -42,6 +43,7 @@ class Sample:
     y_sd: Floats | None = None
     along: Counting = AS_IT_IS
     read: Floats | None = None
+    others: Floats | None = None
 
     def some(self, which: NDArray[Any]) -> "Sample":
         """Those readings that a mask or indices tell."""
@@ -77,7 +79,7 @@ class Sample:
 
 
 # The fields of a sample that hold one value for each reading.
-_EACH = ("x", "y", "rows", "weights", "x_sd", "y_sd", "read")
+_EACH = ("x", "y", "rows", "weights", "x_sd", "y_sd", "read", "others")
 
 
 @frozen
@@ -469,6 +471,23 @@ class Fit:
     def slopes_at(self, x: Floats) -> Floats:
         """The gradient of the trend at `x` (k,) in the parameters of `spread`, shape (k, p)."""
         return self.by.gradient(self, self.along.count(x))
+
+    @cached_property
+    def fitted(self) -> Floats:
+        """The trend at each reading, shape (n,)."""
+        if self.on_logs:
+            return self.at(self.x)
+        return self.y - self.residuals
+
+    @cached_property
+    def own_slopes(self) -> Floats:
+        """The gradient of the trend at each reading, shape (n, p)."""
+        return self.by.at_readings(self)
+
+    @cached_property
+    def own_leverages(self) -> Floats:
+        """gᵀ (JᵀWJ)⁻¹ g for the gradient g at each reading, shape (n,)."""
+        return self._lever(self.own_slopes)
 
     def leverage_at(self, x: Floats) -> Floats:
         """gᵀ (JᵀWJ)⁻¹ g at `x`, shape (k,), for the gradient g of the trend there."""

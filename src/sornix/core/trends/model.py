@@ -46,6 +46,10 @@ class Model(Protocol):
         """How the trend at `x` (k,) changes with the parameters of `fit.spread`, shape (k, p)."""
         ...
 
+    def at_readings(self, fit: Fit) -> Floats:
+        """The gradient at each reading, shape (n, p)."""
+        ...
+
     def turned(self, fit: Fit) -> Floats:
         """How the parameters of `fit` change with those of `fit.spread`, shape (p, q)."""
         ...
@@ -71,6 +75,12 @@ class Symmetric:
     """Intervals that reach as far up as down: those of every fit to the readings themselves."""
 
     origin = ""
+
+    def gradient(self, fit: Fit, x: Floats) -> Floats:
+        raise NotImplementedError
+
+    def at_readings(self, fit: Fit) -> Floats:
+        return self.gradient(fit, fit.sample.x)
 
     def turned(self, fit: Fit) -> Floats:
         return np.eye(len(fit.names))

@@ -52,7 +52,7 @@ def regression_test(fit: Fit) -> FTest | None:
 
 def _has_level(fit: Fit) -> bool:
     """Whether a constant can be added to a curve, near where it is."""
-    slopes = fit.slopes_at(fit.x)
+    slopes = fit.own_slopes
     one = np.ones(fit.n)
     scale = np.linalg.norm(slopes, axis=0)
     slopes = slopes / np.where(scale > 0, scale, 1.0)
@@ -67,7 +67,11 @@ def lack_of_fit(fit: Fit) -> FTest | None:
     other (Draper and Smith, section 2.1); None where no x has two readings."""
     if fit.own_variance is not None or not fit.names:
         return None
-    _, group, counts = np.unique(fit.x, return_inverse=True, return_counts=True)
+    places, others = fit.x, fit.sample.others
+    if others is not None:
+        rows = np.column_stack((places, others))
+        places = np.unique(rows, axis=0, return_inverse=True)[1].astype(np.float64)
+    _, group, counts = np.unique(places, return_inverse=True, return_counts=True)
     weights = np.ones(fit.n) if fit.sample.weights is None else fit.sample.weights
     heavy = np.bincount(group, weights)
     means = np.bincount(group, weights * fit.residuals) / heavy
@@ -119,7 +123,7 @@ def leverages(fit: Fit) -> Floats:
     if not fit.names:
         return np.zeros(fit.n)
     weights = 1.0 if fit.sample.weights is None else fit.sample.weights
-    return np.clip(fit.leverage_at(fit.x) * weights, 0.0, 1.0)
+    return np.clip(fit.own_leverages * weights, 0.0, 1.0)
 
 
 def standardised(fit: Fit) -> Floats | None:

@@ -103,7 +103,7 @@ def fit_by_height(
     scatter, before = _scatter(found, power), np.ones(sample.n)
     for turn in range(_MOST_TURNS):
         go_on()
-        weights = 1 / scatter.relative(found.at(found.x))
+        weights = 1 / scatter.relative(found.fitted)
         if np.abs(weights / before - 1).max() < _RESTS:
             break
         if turn > _MOST_STRAIGHT:
@@ -123,7 +123,7 @@ def fit_by_height(
 
 def _scatter(fit: Fit, power: float | None) -> Scatter:
     """How the readings of a fit scatter about it."""
-    height = np.abs(fit.at(fit.x))
+    height = np.abs(fit.fitted)
     greatest = float(height.max())
     if not greatest or not math.isfinite(greatest):
         raise TrendImpossible(
@@ -142,7 +142,7 @@ def _scatter(fit: Fit, power: float | None) -> Scatter:
 
 def _slopes(fit: Fit) -> tuple[Floats, NDArray[np.bool_]]:
     """How the curve changes with its free parameters at the readings, (n, q), and which are."""
-    slopes = fit.slopes_at(fit.x)
+    slopes = fit.own_slopes
     free = np.diag(fit.spread) > 0
     return slopes[:, free], free
 
@@ -180,7 +180,7 @@ def _with_uncertainty(fit: Fit, scatter: Scatter) -> Fit:
     """The fit with the covariance and the degrees of freedom that an estimated power leaves."""
     slopes, free = _slopes(fit)
     assert fit.residual_sd is not None
-    logs = scatter.logs(fit.at(fit.x))
+    logs = scatter.logs(fit.fitted)
     variance = fit.residual_sd**2
     own = variance * np.exp(2 * scatter.power * logs)
     # derivatives of the variances by residual variance and power, and those of these
