@@ -278,7 +278,7 @@ class Trends(FigureHandsTest):
         self.assertEqual(len(self.figure.panels), 4)
         self.window.bench.undo()
         self.assertEqual(len(self.figure.panels), 1)
-        self.pause(0.3)
+        self.click_at(self.line.further)
         lines = self.panes.statement.trend_lines
         assert lines is not None
         self.choose(lines.columns, "Site")
