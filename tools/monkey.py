@@ -25,7 +25,7 @@ from types import FrameType, TracebackType
 from typing import Any
 
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt, QTimer, QtMsgType, qInstallMessageHandler
-from PyQt6.QtGui import QWheelEvent
+from PyQt6.QtGui import QGuiApplication, QWheelEvent
 from PyQt6.QtTest import QTest as _QTest
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -64,6 +64,7 @@ _KEYS = (
     Qt.Key.Key_End, Qt.Key.Key_PageUp, Qt.Key.Key_PageDown, Qt.Key.Key_Space, Qt.Key.Key_F2,
     Qt.Key.Key_X, Qt.Key.Key_Y, Qt.Key.Key_Plus, Qt.Key.Key_Minus, Qt.Key.Key_0, Qt.Key.Key_Menu,
 )  # fmt: skip
+_MODIFIERS = {_SHIFT: Qt.Key.Key_Shift, _CTRL: Qt.Key.Key_Control, _ALT: Qt.Key.Key_Alt}
 _TEXTS = (
     "0", "-1", "20", "1e308", "-1e308", "1e-320", "0.1", "12", "3 June", "2026-05-03", "soon", "",
     "a*x + b", "a*exp(-k*x)", "sin(", "x^2", "x", "Title with H_2O", "<b>bold</b>", "&&", "½",
@@ -234,11 +235,19 @@ class Monkey:
     def _key(self) -> str:
         widget = QApplication.focusWidget() or self.window.frame
         key, modifier = self.chance.choice(_KEYS), self._modifier()
-        # through the window, which looks anew for each key who has the keyboard: to a widget that
-        # a key has taken away, QTest would send the release of Shift all the same
-        window = widget.window()
-        QTest.keyClick((window and window.windowHandle()) or widget, key, modifier)
+        self._strike(widget, key, modifier)
         return f"key {key.name} {modifier.name}"
+
+    @staticmethod
+    def _strike(widget: QWidget, key: Qt.Key, modifier: Qt.KeyboardModifier) -> None:
+        """Presses a key and lets go of it, through the window, which looks anew who has the
+        keyboard; QTest would send each release to where the press went, though that be gone."""
+        window = widget.window()
+        QTest.keyPress((window and window.windowHandle()) or widget, key, modifier)
+        for released in (key, *(k for m, k in _MODIFIERS.items() if modifier & m)):
+            there = QGuiApplication.focusWindow()
+            if there is not None:
+                QTest.keyRelease(there, released)
 
     def _type(self) -> str:
         fields = self._visible((QLineEdit, QPlainTextEdit))

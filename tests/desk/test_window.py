@@ -1,6 +1,8 @@
 """The parts of the window, offscreen."""
 
+import time
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
@@ -13,6 +15,7 @@ from sornix.core.drawing import STYLES, Drawing
 from sornix.core.figure import Spot
 from sornix.demo import demo_text
 from sornix.desk.bars import MessageBar
+from sornix.desk.look import Look
 from sornix.desk.paper import Paper
 from sornix.desk.theme import DARK, LIGHT
 from sornix.paint.export import png
@@ -101,6 +104,54 @@ class Desk(WindowTest):
         self.click(paper, QPoint(3, 3))
         self.assertEqual(footer.reading.text(), "")
         self.assertFalse(_has_colour(paper.grab().toImage(), at + QPoint(8, 0), "#d9a21b"))
+
+    def test_in_a_closer_look_every_place_can_be_pressed_on(self) -> None:
+        self.window.open_demo("depth-profile")
+        self.settle()
+        table = self.window.bench.tables[0]
+        depth, warm = table.column_names[:2]
+        # a second panel without the scale above that the first one has
+        self.window.edit("panel", lambda f: edits.add_panel_of(f, table.name, warm, depth))
+        self.settle()
+        paper = self.panes.paper
+        assert paper.drawing is not None
+        x = paper.drawing.panels[1].x
+        middle = (x.start + x.end) / 2
+        paper.look_closer(Look({"x": (x.start, middle)}))
+        boxes = paper.drawing.boxes
+        self.assertTrue(any(box.of == "x2-axis" for box in boxes))
+        before = self.window.bench.document
+        for box in boxes:
+            at = paper.pixels(box.rect).center().toPoint()
+            QTest.mousePress(paper, _RIGHT_PANE, pos=at)
+            QTest.mouseMove(paper, at + QPoint(9, 7))
+            QTest.keyClick(paper, Qt.Key.Key_Escape)
+            QTest.mouseRelease(paper, _RIGHT_PANE, pos=at)
+        self.assertEqual(self.window.bench.document, before)
+
+    def test_a_fit_that_takes_long_tells_how_far_it_is_and_is_given_up(self) -> None:
+        footer = self.window.frame.footer
+        seen: set[str] = set()
+        long: dict[str, Any] = {"intervals": "resampling", "resamples": 100_000, "method": "huber"}
+        self.window.edit("resampled", lambda f: edits.change_trend(f, "t1", **long))
+        self.assertTrue(self.window.bench.fitter.is_busy)
+        deadline = time.monotonic() + 60
+        while len(seen) < 3 and time.monotonic() < deadline:
+            QApplication.processEvents()
+            if "done" in footer.state.text():
+                seen.add(footer.state.text())
+        self.assertGreaterEqual(len(seen), 3)
+        # what is known of it is shown meanwhile
+        self.assertIn("these are the usual ones", self.panes.ledger.text)
+        self.assertTrue(footer.cancel.isVisible())
+        footer.cancel.click()
+        self.assertFalse(self.window.bench.fitter.is_busy)
+        self.assertIn("given up", self.panes.message.label.text())
+        # the next change asks for it again, and for few sets it is soon there
+        self.window.edit("fewer", lambda f: edits.change_trend(f, "t1", resamples=200))
+        self.wait_until(lambda: not self.window.bench.fitter.is_busy, "it was fitted")
+        self.settle()
+        self.assertIn("Intervals by resampling, 200 times", self.panes.ledger.text)
 
     def test_titles_are_typed_in_place(self) -> None:
         paper = self.panes.paper

@@ -77,6 +77,11 @@ def _asking(axis: str) -> Callable[["Paper"], None]:
     return lambda paper: paper.ask_axis(axis)
 
 
+def _is_of_all(box: Box) -> bool:
+    """Whether what stands at a box belongs to the figure, not to one of its panels."""
+    return box.of == "title" or box.of.startswith("divider/")
+
+
 class Paper(WritingSheet):
     """Turns what the hand does on the sheet into edits and looks."""
 
@@ -187,7 +192,7 @@ class Paper(WritingSheet):
         if drawing is None or len(drawing.panels) == 1 or self.look is not None:
             return
         box = drawing.box_at(*point)
-        if box is not None and (box.of == "title" or box.of.startswith("divider/")):
+        if box is not None and _is_of_all(box):
             return
         index = box.panel if box is not None else drawing.panel_at(*point, 1.5)
         if index is not None and index != drawing.hand:
@@ -213,9 +218,13 @@ class Paper(WritingSheet):
         """The gesture that takes hold of what a box stands for, if that can be dragged."""
         assert self._drawing is not None and self._scene is not None
         drawing, figure = self._drawing, self._scene.figure
+        if box.of.endswith("-axis") and self.look is not None:
+            return self._begin_pan(point)
+        if box.panel != drawing.hand and not _is_of_all(box):
+            # a closer look keeps its panel in hand, and no other has what stands here
+            return None
         if box.of.endswith("-axis"):
-            drag = AxisDrag(self._bench, drawing, _axis(box), point, self._scene.tables)
-            return drag if self.look is None else self._begin_pan(point)
+            return AxisDrag(self._bench, drawing, _axis(box), point, self._scene.tables)
         return drag_of(self._bench, drawing, box.of, point, figure)
 
     def _begin_pan(self, point: Point) -> Gesture:
