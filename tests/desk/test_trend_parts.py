@@ -3,9 +3,11 @@
 from functools import partial
 
 import numpy as np
+from attrs import evolve
 from PyQt6.QtWidgets import QApplication, QLabel, QPushButton, QWidget
 
 from sornix.core.document import Document
+from sornix.core.errors import EditRefused
 from sornix.core.figure import Figure, Panel, Series, Trend, add_trend, trend_fit, waiting
 from sornix.core.readings import Table, number_column
 from sornix.core.trends import MODELS
@@ -190,3 +192,26 @@ class LongFits(WindowTest):
         QApplication.processEvents()
         self.assertFalse(bench.fitter.is_busy)
         self.assertFalse(self.fitted())
+
+    def test_whatever_is_refused_or_given_up_meanwhile_it_comes(self) -> None:
+        bench = self.window.bench
+
+        def refuse(_figure: Figure) -> Figure:
+            raise EditRefused("No.")
+
+        def undrawable(figure: Figure) -> Figure:
+            return evolve(figure, panels=(evolve(figure.panel, series=(
+                evolve(figure.panel.series[0], y="gone"),)),))  # fmt: skip
+
+        bench.edit("t", lambda f: add_trend(f, "s1", "sine"))
+        QApplication.processEvents()
+        self.assertTrue(bench.fitter.is_busy)
+        for change in (refuse, undrawable):
+            self.assertFalse(bench.edit("no", change))
+            bench.preview(change)
+            QApplication.processEvents()
+            self.assertTrue(bench.fitter.is_busy)
+        # work that ends before it is done, while the scene still wants it
+        bench.fitter.abandon()
+        self.wait_until(self.fitted)
+        self.assertFalse(bench.fitter.is_busy)

@@ -47,11 +47,18 @@ class Fitter(QObject):
         self._wanted[spec] = None
         self._begin.start()
 
-    def forget(self) -> None:
-        """A new scene comes, which says anew what it wants."""
+    def forget(self) -> tuple[Spec, ...]:
+        """A new scene comes, which says anew what it wants; what the last one wanted."""
+        wanted = tuple(self._wanted)
         self._wanted.clear()
         if self._running:
             self._begin.start()
+        return wanted
+
+    def want_again(self, wanted: Sequence[Spec]) -> None:
+        """The new scene does not come after all."""
+        for spec in wanted:
+            self._postpone(spec)
 
     def _run(self) -> None:
         wanted = tuple(self._wanted)
@@ -74,23 +81,26 @@ class Fitter(QObject):
         return bool(self._wanted)
 
     def abandon(self) -> None:
-        """Gives up what is going on."""
+        """Gives up what is going on; what is still wanted is begun anew."""
         if self._running:
-            self._worker.cancel()
             self._running = ()
+            self._worker.cancel()
+        if self._wanted:
+            self._begin.start()
 
     def give_up(self) -> bool:
         """Ends what goes on until a scene asks for it again; whether there was anything."""
         was_busy = bool(self._running)
-        self.abandon()
         self._wanted.clear()
+        self.abandon()
         return was_busy
 
     def close(self) -> None:
         """Gives up everything and waits until no thread is left."""
         self._no_more()
-        self._begin.stop()
+        self._wanted.clear()
         self.abandon()
+        self._begin.stop()
         self._worker.wait()
 
 

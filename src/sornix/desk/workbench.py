@@ -208,17 +208,17 @@ class Workbench(QObject):
             return False
         self.cancel()
         before = self._history.present
+        wanted: tuple[Spec, ...] = ()
         try:
             document = change(before)
-            self.fitter.forget()
+            wanted = self.fitter.forget()
             # drawing is part of the edit: a figure that cannot be drawn is not taken
             scene = Scene(document, self._measure)
             scene.drawing  # noqa: B018
-        except SornixError as error:
-            self.refused.emit(str(error))
-            return False
-        except ArithmeticError:
-            self.refused.emit(_TOO_LARGE)
+        except (SornixError, ArithmeticError) as error:
+            # the scene on show stays, with what it wants
+            self.fitter.want_again(wanted)
+            self.refused.emit(str(error) if isinstance(error, SornixError) else _TOO_LARGE)
             return False
         self._set(self._history.done(name, document), scene)
         return True
@@ -254,11 +254,12 @@ class Workbench(QObject):
         if self._history is None:
             return
         present = self._history.present
-        self.fitter.forget()
+        wanted = self.fitter.forget()
         try:
             scene = Scene(evolve(present, figure=change(present.figure)), self._measure)
             scene.drawing  # noqa: B018 - drawn in any case, and what cannot be drawn is not shown
         except (SornixError, ArithmeticError):
+            self.fitter.want_again(wanted)
             return
         self.scene = scene
         self._in_gesture = True

@@ -224,8 +224,10 @@ class Worker(QObject):
             self.busy_changed.emit(self._words)
             if outcome.error is None:
                 hand_on(done, outcome.result)
-            elif not isinstance(outcome.error, GivenUp):
-                hand_on(failed, _told(outcome.error))
+            else:
+                # who gave it up does not wait for it: what ends so here has ended by itself
+                ended = isinstance(outcome.error, GivenUp)
+                hand_on(failed, UNEXPECTED if ended else _told(outcome.error))
 
         order = _Order(self._post.ticket(take), [work], threading.Event())
         self._jobs[order.ticket] = _Job(words, order, writes)
