@@ -322,6 +322,12 @@ SHARES: Mapping[str, str] = MappingProxyType(
 )
 
 
+# Panels as their figures have given them, by the panels of the figure, which are kept so that no
+# others can have their number.
+_SEEN: dict[tuple[int, int, str], tuple[tuple[Panel, ...], Panel]] = {}
+_MOST_SEEN = 400
+
+
 @frozen
 class Figure:
     """A figure of its true size in mm. `caption` and `methods` None are written from the figure.
@@ -360,9 +366,18 @@ class Figure:
         others = self.panels[:index] + self.panels[index + 1 :]
         if self.share == "none" or not others:
             return panel
+        # the very same panel as before, so that what is known of it need not be found out again
+        key = id(self.panels), index, self.share
+        known = _SEEN.get(key)
+        if known is not None and known[0] is self.panels:
+            return known[1]
         parts = {part.name: getattr(panel, part.name) for part in fields(Panel)}
         with_x, with_y = (others if self.shares(axis) else () for axis in "xy")
-        return SharingPanel(**parts, with_x=with_x, with_y=with_y)
+        seen = SharingPanel(**parts, with_x=with_x, with_y=with_y)
+        if len(_SEEN) >= _MOST_SEEN:
+            _SEEN.clear()
+        _SEEN[key] = self.panels, seen
+        return seen
 
     def shares(self, axis: str) -> bool:
         """Whether the panels have one scale along an axis."""
