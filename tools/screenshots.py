@@ -5,6 +5,7 @@ import os
 import sys
 import tempfile
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import NamedTuple
 
@@ -16,14 +17,11 @@ from PyQt6.QtGui import QImage, QMouseEvent
 from PyQt6.QtWidgets import QApplication, QPushButton, QWidget
 
 from sornix.core import figure as edits
-from sornix.core.document import add_summary
-from sornix.core.readings.grouping import Grouping
 from sornix.demo import DEMO_READINGS
 from sornix.desk.application import make_application
 from sornix.desk.correlationview import CorrelationView
 from sornix.desk.exportdialog import ExportDialog
 from sornix.desk.frame import Frame
-from sornix.desk.helpwindow import HelpWindow
 from sornix.desk.look import Look
 from sornix.desk.settings import Settings
 from sornix.desk.theme import LIGHT
@@ -117,14 +115,6 @@ def _small_panels(window: Window) -> None:
     window.hand_over.draw_small_panels(paths)
 
 
-def _guide(window: Window) -> None:
-    _calibration(window)
-    _settle(window)
-    window.show_help()
-    assert window.help is not None
-    window.help.field.setText("snaps")
-
-
 def _awkward_readings(window: Window) -> None:
     """A logger's export as it comes, with what was decided about it above the table."""
     probe = DEMO_READINGS["probe-semicolon"]
@@ -153,15 +143,58 @@ def _decay(window: Window) -> None:
 
 
 def _read_off(window: Window) -> None:
-    """An unknown read off a calibration, and every number of the line."""
-    _calibration(window)
+    """A standard addition to a diluted sample, and chosen x as a table on the figure."""
+    _open_readings(window, "copper-addition")
+    window.edit("trend", lambda f: edits.add_trend(f, "s1", "line", shows=("equation", "told")))
+    window.edit("read off", lambda f: edits.read_off_trend(f, "t1", 0.0))
+    window.edit("shown", lambda f: edits.change_trend(f, "t1", shows=("equation", "told")))
+    for x in (1.0, 3.0, 5.0):
+        window.edit("told", partial(edits.tell_at, trend_id="t1", x=x))
+    window.edit("treated", lambda f: edits.treat_samples(
+        f, "t1", dilution=5.0, recovery=95.0, recovery_sd=2.0))  # fmt: skip
+    _settle(window)
+    _show_in_ledger(window, "a whole column ▾")
+
+
+def _growth(window: Window) -> None:
+    """Growth against years, told from the first of them, with intervals by resampling."""
+    _open_readings(window, "mussel-years")
+    window.edit("trend", lambda f: edits.add_trend(
+        f, "s1", "exponential", shows=("equation", "r-squared", "confidence"),
+        intervals="resampling"))  # fmt: skip
     _settle(window)
     assert window.panes is not None
-    window.edit("read off", lambda f: edits.read_off_trend(f, "t1", 0.677, 2))
+    window.panes.statement.open_trend("t1")
     _settle(window)
+
+
+def _calibrations(window: Window) -> None:
+    """Two calibrations beside each other, with every number of the first."""
+    _open_readings(window, "nitrate-lamps")
+    window.edit("series", lambda f: edits.add_series(f, window.bench.tables))
+    for series in ("s1", "s2"):
+        window.edit("trend", partial(edits.add_trend, series_id=series, shows=("equation",)))
+    _settle(window)
+    _show_in_ledger(window, "all numbers")
+    assert window.panes is not None
+    button = window.panes.ledger.findChildren(QPushButton)
+    next(b for b in button if b.text() == "all numbers").click()
+    _settle(window)
+    _show_in_ledger(window, "less")
+
+
+def _open_readings(window: Window, name: str) -> None:
+    """The readings of a demo as a file of their own, drawn as points."""
+    window.open_path(_demo_file(f"{name}.csv", DEMO_READINGS[name].make().encode()))
+    _settle(window)
+    tables = window.bench.tables
+    window.edit("points", lambda f: edits.set_mark(f, tables, "s1", "points"))
+
+
+def _show_in_ledger(window: Window, words: str) -> None:
+    assert window.panes is not None
     ledger = window.panes.ledger
-    button = next(b for b in ledger.findChildren(QPushButton) if b.text() == "a whole column ▾")
-    ledger.bring_into_sight(button)
+    ledger.bring_into_sight(next(b for b in ledger.findChildren(QPushButton) if b.text() == words))
 
 
 def _comparing(window: Window) -> None:
@@ -186,18 +219,6 @@ def _log_scales(window: Window) -> None:
     _settle(window)
     assert window.panes is not None
     window.panes.open_strip("x")
-
-
-def _summary(window: Window) -> None:
-    """The tray widened to a table: a summary that follows its readings."""
-    window.open_path(_demo_file("snail-counts.csv", DEMO_READINGS["snail-counts"].make().encode()))
-    _settle(window)
-    assert window.panes is not None
-    window.panes.tray.edit("repaired", "repair", column="Snails", form="unit", way="strip")
-    grouping = Grouping("snail-counts", ("Site", "Planting"), ("Snails",), ("mean", "SD", "n"))
-    window.bench.edit_document("summarised", lambda d: add_summary(d, grouping))
-    window.readings.show_table("snail-counts by Site, Planting")
-    window.panes.setSizes([470, 560, 250])
 
 
 def _correlations(window: Window) -> None:
@@ -230,16 +251,16 @@ VIEWS: dict[str, View] = {
     "notes": View(_notes, "Depth profile – Sornix"),
     "export": View(_export, "Export the figure", ExportDialog),
     "small-panels": View(_small_panels, "Small panels – Sornix"),
-    "guide": View(_guide, "Guide", HelpWindow),
+    "growth": View(_growth, "mussel-years – Sornix"),
+    "calibrations": View(_calibrations, "nitrate-lamps – Sornix"),
     "readings": View(_awkward_readings, "probe-semicolon – Sornix"),
     "time": View(_time, "Buoy week – Sornix"),
     "bars": View(_bars, "Snail counts – Sornix"),
     "theory": View(_theory, "Light response – Sornix"),
     "decay": View(_decay, "Tracer decay – Sornix"),
-    "read-off": View(_read_off, "Nitrate standards – Sornix"),
+    "read-off": View(_read_off, "copper-addition – Sornix"),
     "comparing": View(_comparing, "stage-discharge – Sornix"),
     "log-scales": View(_log_scales, "Respiration – Sornix"),
-    "summary": View(_summary, "snail-counts – Sornix"),
     "correlations": View(_correlations, "Correlations in Chemistry", CorrelationView),
 }
 SIZE = (1280, 800)

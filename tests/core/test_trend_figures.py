@@ -321,7 +321,7 @@ class Drawn(SornixTest):
             self.assertAlmostEqual(abs(end / inside.x - 1), part)
         rows = report_sections(made.panel, TABLES, {})
         listed = [row for section in rows for row in section.rows if row.name == "in the sample"]
-        self.assertEqual(listed[0].about, "diluted 10 times, recovery 80 % ± 4 %")
+        self.assertEqual(listed[0].about, "diluted 10 times, recovery 80\u00a0% ± 4\u00a0%")
         for wrong in ({"dilution": 0.0}, {"recovery": -1.0}, {"recovery_sd": -2.0}):
             with self.assertRaises(SornixError):
                 treat_samples(made, "t1", **wrong)

@@ -2,7 +2,7 @@
 
 import numpy as np
 from PyQt6.QtCore import QPointF
-from PyQt6.QtWidgets import QLineEdit, QPushButton, QWidget
+from PyQt6.QtWidgets import QLabel, QLineEdit, QPushButton, QWidget
 
 from sornix.core.figure import trend_fit, waiting
 from sornix.core.readings import read_text, table_named
@@ -193,6 +193,8 @@ class Trends(FigureHandsTest):
         self.click_at(self.line.further)
         lines = self.panes.statement.trend_lines
         assert lines is not None
+        means = [label.text() for label in lines.parameters["a"].findChildren(QLabel)]
+        self.assertIn("value at 1996", means)
         self.choose(lines.intervals, "intervals by resampling")
         self.assertEqual(self.fitted().ends_by, "resampling")
         said = "Intervals by resampling, 2000 times, seed 1."

@@ -85,7 +85,7 @@ def answer_json(answer: Answer, told: Told) -> dict[str, Any]:
         return {**row, "y": answer.asked.y, "value": None, "problem": answer.problem}
     sd = {} if answer.asked.sd is None else {"sd": answer.asked.sd}
     own = {}
-    if told.is_treated:
+    if told.is_treated and found.y:
         own = {"in_sample": _found_json(in_sample(found, told.treatment), told)}
     return {
         **row,
@@ -112,7 +112,7 @@ def answer_words(answer: Answer, told: Told) -> str:
     beyond = ", beyond the readings" if found.beyond else ""
     sd = f" ± {six(asked.sd)}" if asked.sd is not None else ""
     own = ""
-    if told.is_treated:
+    if told.is_treated and found.y:
         inside = in_sample(found, told.treatment)
         own = f"; in the sample {with_interval(inside.x, inside.interval, told.x)}"
     return f"{row}y = {six(found.y)}{sd} gives x = {x}{beyond}{own}"

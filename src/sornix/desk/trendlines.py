@@ -22,6 +22,7 @@ from sornix.core.figure import (
 from sornix.core.readings import table_named
 from sornix.core.text import parse_number, shortest, significant, spoken
 from sornix.core.trends import METHODS, Fit
+from sornix.core.trends.account import meaning_of
 from sornix.core.trends.counting import AS_IT_IS
 from sornix.desk.plain import plain_tip
 from sornix.desk.sliding import Sliding
@@ -71,7 +72,8 @@ class _ParameterLine(StatementLine):
         label.setToolTip(plain_tip(said))
         self._bounds = group(plain_word("from"), self.low, plain_word("to"), self.high)
         self._search = group(plain_word("begun at"), self.start, self.slider)
-        named, means = group(label, self.value, filling=True), plain_word(meaning)
+        self._means = means = plain_word(meaning)
+        named = group(label, self.value, filling=True)
         # lines of parameters under each other are read as a table
         named.setMinimumWidth(_VALUE_WIDTH)
         means.setMinimumWidth(_MEANING_WIDTH if meaning else 0)
@@ -141,6 +143,8 @@ class _ParameterLine(StatementLine):
 
     def show_scene(self, trend: Trend, fit: Fit | None, company: int) -> None:
         """Shows what is asked, and the value that was found."""
+        if fit is not None:
+            self._means.setText(meaning_of(fit, self._name))
         setting = trend.setting(self._name)
         found = fit.known.get(self._name) if fit is not None else None
         value = setting.held if setting.held is not None else found

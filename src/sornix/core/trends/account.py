@@ -108,10 +108,16 @@ def _ends_text(ends: tuple[float, float], digits: int = 5) -> str:
     return f"below {high}, with no lower end" if math.isfinite(ends[1]) else "all numbers"
 
 
-def _named(fit: Fit, name: str) -> str:
+def meaning_of(fit: Fit, name: str) -> str:
+    """What a parameter is, where x is counted as the fit counts it: `value at 1990`."""
     meaning = fit.by.meanings.get(name, "")
     if fit.along != AS_IT_IS and fit.by.origin not in fit.names:
         meaning = re.sub(r"(?<=\bat )[01]$", fit.along.start, meaning)
+    return meaning
+
+
+def _named(fit: Fit, name: str) -> str:
+    meaning = meaning_of(fit, name)
     return f"{name}, {meaning}" if meaning else name
 
 
@@ -265,7 +271,8 @@ def read_off_rows(
         own = "" if one.sd is None else f" ± {spoken(one.sd)}"
         name = f"y = {spoken(one.y)}{own} {plain_text(rich(y_unit))}".strip()
         rows.append(Row(name, value, _IN_PARENTHESES, one.x))
-        if treatment != UNTREATED and not fit.along.words:
+        # where the line is 0, standard addition tells what was in the sample
+        if one.y and treatment != UNTREATED and not fit.along.words:
             inside = in_sample(one, treatment)
             rows.append(Row("in the sample", _read_off_text(fit, inside, words),
                             treatment_words(treatment), inside.x))  # fmt: skip
@@ -281,8 +288,8 @@ def treatment_words(treatment: Treatment) -> str:
     if treatment.dilution != 1:
         said.append(f"diluted {spoken(treatment.dilution)} times")
     if (treatment.recovery, treatment.recovery_sd) != (100, 0):
-        known = f" ± {spoken(treatment.recovery_sd)} %" if treatment.recovery_sd else ""
-        said.append(f"recovery {spoken(treatment.recovery)} %{known}")
+        known = f" ± {spoken(treatment.recovery_sd)}\u00a0%" if treatment.recovery_sd else ""
+        said.append(f"recovery {spoken(treatment.recovery)}\u00a0%{known}")
     return ", ".join(said)
 
 
