@@ -171,41 +171,44 @@ def own_starts(sets: int = _SETS) -> Rows:
     """For kinds of random readings: how often a shape finds its lowest sum of squares by itself,
     none lower being reached from the truth; how often it does not and does not say so; how often
     it is refused. The goals: 99 % and none in silence."""
-    shapes = {name: _usual(name) for name, m in MODELS.items() if isinstance(m, ByFormula)}
-    rows = []
-    for words, kind in {**shapes, **HARD}.items():
-        random = np.random.default_rng(11)
-        found = silent = refused = 0
-        for _ in range(sets):
-            name, true, x = kind(random, _wide(random, 1e-2, 1e4))
-            model = MODELS[name]
-            assert isinstance(model, ByFormula)
-            exact = model.parts.program.run({**true, "x": x}, len(x))[0]
-            noise = random.normal(0, _wide(random, 1e-3, 0.1) * float(np.ptp(exact)), len(x))
-            sample = Sample(x, exact + noise, np.arange(len(x)))
-            least = float((noise**2).sum())
-            way = Way(tuple(Setting(n, start=v) for n, v in true.items()), quick=True)
-            with suppress(SornixError):
-                least = min(least, model.fit(sample, way).rss)
-            try:
-                own = model.fit(sample, Way(quick=True))
-            except SornixError:
-                refused += 1
-                continue
-            reached = own.rss <= least * (1 + 1e-6)
-            found += reached
-            silent += not reached and not own.notes
-        rows.append(
-            {
-                "kind": words,
-                "found": found / sets,
-                "goal": 0.99,
-                "missed in silence": silent,
-                "refused": refused,
-                "sets": sets,
-            }
-        )
-    return Rows(rows)
+    return Rows([own_start(words, sets) for words in (*_SHAPES, *HARD)])
+
+
+_SHAPES = [name for name, model in MODELS.items() if isinstance(model, ByFormula)]
+
+
+def own_start(words: str, sets: int = _SETS) -> dict[str, object]:
+    """The row of one kind: a shape, or a name in HARD."""
+    kind = HARD.get(words) or _usual(words)
+    random = np.random.default_rng(11)
+    found = silent = refused = 0
+    for _ in range(sets):
+        name, true, x = kind(random, _wide(random, 1e-2, 1e4))
+        model = MODELS[name]
+        assert isinstance(model, ByFormula)
+        exact = model.parts.program.run({**true, "x": x}, len(x))[0]
+        noise = random.normal(0, _wide(random, 1e-3, 0.1) * float(np.ptp(exact)), len(x))
+        sample = Sample(x, exact + noise, np.arange(len(x)))
+        least = float((noise**2).sum())
+        way = Way(tuple(Setting(n, start=v) for n, v in true.items()), quick=True)
+        with suppress(SornixError):
+            least = min(least, model.fit(sample, way).rss)
+        try:
+            own = model.fit(sample, Way(quick=True))
+        except SornixError:
+            refused += 1
+            continue
+        reached = own.rss <= least * (1 + 1e-6)
+        found += reached
+        silent += not reached and not own.notes
+    return {
+        "kind": words,
+        "found": found / sets,
+        "goal": 0.99,
+        "missed in silence": silent,
+        "refused": refused,
+        "sets": sets,
+    }
 
 
 # Curves in the range where their parameters are told with 5 to 20 %: truth, places, noise.

@@ -1,6 +1,7 @@
 """The time scale: ticks by the calendar, said so that year and day are known."""
 
 import datetime as dt
+import decimal
 import itertools
 
 import numpy as np
@@ -85,6 +86,16 @@ class Ticks(SornixTest):
         last = at("9999-12-31 23:59:59")
         at_last = TIME.resolve(Extent(last - 3 * 366 * DAY, last), Fitting(), room, reverse=False)
         self.assertLessEqual(max(tick.value for tick in at_last.ticks), last)
+
+    def test_parts_of_a_second_are_the_nearest_to_their_decimals(self) -> None:
+        room = Room(120.0, size, 1.9, 12.0)
+        for begin in (1777852801.6, 1e9 + 0.3, 0.0, -5e8 + 0.7):
+            for span in (1.0, 0.5, 0.1, 0.01, 1e-3, 1e-4, 2e-5):
+                found = TIME.resolve(Extent(begin, begin + span), Fitting(), room, reverse=False)
+                self.assertGreater(len(found.ticks), 2)
+                for tick in found.ticks:
+                    shown = decimal.Decimal(repr(tick.value)) / decimal.Decimal(repr(found.step))
+                    self.assertEqual(shown, shown.to_integral_value(), (begin, span, tick.value))
 
     def test_labels_say_year_and_day_once(self) -> None:
         for start, end, wanted in (

@@ -183,12 +183,11 @@ class PanelPlace:
 
     def place(self, x: Floats, y: Floats) -> Floats:
         """Readings (n,), (n,) to mm, (n, 2)."""
-        return np.column_stack(
-            (
-                self.inner.left + self.x.position(x) * self.inner.width,
-                self.inner.bottom - self.y.position(y) * self.inner.height,
-            )
-        )
+        # what lies beyond all numbers lies beyond the paper
+        with np.errstate(over="ignore", invalid="ignore"):
+            across = self.inner.left + self.x.position(x) * self.inner.width
+            down = self.inner.bottom - self.y.position(y) * self.inner.height
+        return np.column_stack((across, down))
 
 
 class Box(NamedTuple):

@@ -7,6 +7,8 @@ multiples of that are steps by the calendar, whatever the lengths of the months 
 
 import math
 import re
+from decimal import Decimal
+from fractions import Fraction
 from typing import NamedTuple
 
 import numpy as np
@@ -33,7 +35,7 @@ _YEAR = 12 * MEAN_MONTH
 # 1970-01-01 was a Thursday: weeks begin with the Monday after it
 _FIRST_MONDAY = 4 * DAY
 _STEPS = (
-    *(m * 10.0**p for p in range(-9, 0) for m in (1, 2, 5)),
+    *(float(f"{m}e{p}") for p in range(-9, 0) for m in (1, 2, 5)),
     *(s * 1.0 for s in (1, 2, 5, 10, 15, 30)),
     *(m * _MINUTE for m in (1, 2, 5, 10, 15, 30)),
     *(h * _HOUR for h in (1, 2, 3, 6, 12)),
@@ -72,6 +74,9 @@ class _Calendar(NamedTuple):
         return _FIRST_MONDAY if self.step >= 7 * DAY and self.step % (7 * DAY) == 0 else 0.0
 
     def value(self, index: int) -> float:
+        if self.step < 1:
+            # the nearest to its decimal: parts of a second since 1970 have few digits to spare
+            return float(_decimal(self.origin) + index * _decimal(self.step))
         if not self.months:
             return self.origin + index * self.step
         return _month_start(index * self.months + self._first_month)
@@ -81,12 +86,19 @@ class _Calendar(NamedTuple):
         # from year 0, so that decades and centuries begin where they are counted from
         return -1970 * 12 if self.counted is None else _month_of(self.counted)
 
-    def count_to(self, value: float) -> float:
+    def count_to(self, value: float) -> float | Fraction:
+        if self.step < 1:
+            return (_decimal(value) - _decimal(self.origin)) / _decimal(self.step)
         if not self.months:
             return (value - self.origin) / self.step
         month = _month_of(value)
         begin, end = _month_start(month), _month_start(month + 1)
         return (month - self._first_month + (value - begin) / (end - begin)) / self.months
+
+
+def _decimal(value: float) -> Fraction:
+    """A number as the decimal that people see."""
+    return Fraction(Decimal(repr(value)))
 
 
 def _month_of(value: float) -> int:
@@ -227,11 +239,14 @@ def _best_step(least: float, greatest: float, held: Fitting, room: Room) -> floa
     return max(scored)[2]
 
 
+_NEARLY = Fraction(1, 10**9)
+
+
 def _values(start: float, end: float, calendar: _Calendar) -> list[float]:
     """Every tick."""
     first, last = (
-        math.ceil(calendar.count_to(start) - 1e-9),
-        math.floor(calendar.count_to(end) + 1e-9),
+        math.ceil(calendar.count_to(start) - _NEARLY),
+        math.floor(calendar.count_to(end) + _NEARLY),
     )
     return [calendar.value(index) for index in range(first, min(last, first + MOST_TICKS) + 1)]
 
