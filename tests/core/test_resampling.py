@@ -246,3 +246,7 @@ class Asking(SornixTest):
         self.assertEqual(ends(ended, "a")[1], at)
         self.assertAlmostEqual(ends(ended, "a")[0], ends(free, "a")[0], 3)
         self.assertIn("one-sided", parameter_rows(ended)[1].about)
+        # near its end, the interval reaches to the very end where that agrees with the readings
+        near = fitted(figure(settings=(Setting("c", low=free.value("c") - 0.05),)))
+        self.assertNotIn("c", near.held)
+        self.assertEqual(ends(near, "c")[0], free.value("c") - 0.05)

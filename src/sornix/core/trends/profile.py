@@ -65,8 +65,11 @@ class _Side:
         """Student's t of a value so far away; infinite where no curve goes through it."""
         held = self._value + away
         low, high = self._search.way.bounds.get(self._name, (-math.inf, math.inf))
-        if not low <= held <= high:
+        # an end of what it may be is reached to within rounding
+        grain = 1e-12 * (abs(held) + abs(away))
+        if not low - grain <= held <= high + grain:
             return math.inf
+        held = min(max(held, low), high)
         if not len(self._others):
             rest = self._search.rss_at(np.array([held]))
             return _root(rest - self._least, self._sd)
@@ -89,6 +92,11 @@ class _Side:
         """How far from the estimate, in one direction, Student's t is reached."""
         near, t_near = 0.0, 0.0
         far = t * self._error
+        bounds = self._search.way.bounds.get(self._name, (-math.inf, math.inf))
+        room = abs(bounds[1 if way > 0 else 0] - self._value)
+        if math.isfinite(room) and self.t_at(way * room) < t:
+            # all up to the end of what it may be agrees with the readings
+            return room
         t_far = self.t_at(way * far)
         while t_far < t:
             near, t_near = far, t_far
