@@ -22,8 +22,8 @@ from sornix.core.readings import Table, number_column
 from sornix.core.trends import MODELS, Bands, ByFormula, Fit, Sample, Setting, Way, put_through
 from sornix.core.trends.account import parameter_rows
 from sornix.core.trends.draws import drawn_together
-from sornix.core.trends.fit import Floats
 from sornix.core.trends.resampling import Asked, resampled
+from sornix.core.trends.sample import Floats
 from tests.base import SornixTest
 
 X = np.linspace(0.2, 10, 16)

@@ -23,7 +23,7 @@ from sornix.core.figure import (
     series_points,
 )
 from sornix.core.text import plain_text, plural, rich, shortest, significant
-from sornix.core.trends.fit import ratio_unit
+from sornix.core.trends.sample import ratio_unit
 from sornix.desk.bars import Bar
 from sornix.desk.card import Ask, AskDocument, Card
 from sornix.desk.plain import plain_label

@@ -27,7 +27,6 @@ from sornix.core.figure import (
     trend_words,
 )
 from sornix.core.figure.comparing import ALIKE, USUAL, Compared, compared, nested
-from sornix.core.figure.trendfits import trend_columns
 from sornix.core.figure.trendreport import (
     CHANCE,
     INTERVALS_95,
@@ -37,6 +36,7 @@ from sornix.core.figure.trendreport import (
     symbol_words,
     trend_sections,
 )
+from sornix.core.figure.trendsamples import trend_columns
 from sornix.core.readings import Column
 from sornix.core.text import (
     parse_measured,

@@ -6,13 +6,12 @@ from sornix.core.errors import TrendImpossible
 from sornix.core.figure.points import axis_title, series_name
 from sornix.core.figure.trendfits import (
     fitted_trends,
-    trend_columns,
     trend_fit,
     trend_symbols,
-    trend_unit,
     trend_words,
     weighing_words,
 )
+from sornix.core.figure.trendsamples import trend_columns, trend_unit
 from sornix.core.figure.values import Panel, Trend
 from sornix.core.readings import TIME, Tables
 from sornix.core.text import capital, plain_text, plural, rich

@@ -11,20 +11,10 @@ from sornix.core.trends import shapes as _shapes
 from sornix.core.trends import smoothers as _smoothers
 from sornix.core.trends.byformula import UNDETERMINED, UNSETTLED, UNSURE, ByFormula
 from sornix.core.trends.equation import Equation
-from sornix.core.trends.fit import (
-    PLAIN,
-    UNTREATED,
-    Bands,
-    Fit,
-    Parameter,
-    Prediction,
-    Sample,
-    Setting,
-    Treatment,
-    Way,
-)
+from sornix.core.trends.fit import Bands, Fit, Parameter, Prediction
 from sornix.core.trends.fitting import METHODS, ON_LOGS, model_of, put_through
 from sornix.core.trends.model import MODELS, Model
+from sornix.core.trends.sample import PLAIN, UNTREATED, Sample, Setting, Treatment, Way
 
 __all__ = [
     "METHODS",

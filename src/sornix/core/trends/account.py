@@ -20,8 +20,9 @@ from sornix.core.text import (
 from sornix.core.text.moments import moment_words
 from sornix.core.trends.between import apart
 from sornix.core.trends.counting import AS_IT_IS
-from sornix.core.trends.fit import UNTREATED, Fit, Treatment
+from sornix.core.trends.fit import Fit
 from sornix.core.trends.readoff import ReadOff, added_to, in_sample, limits
+from sornix.core.trends.sample import UNTREATED, Treatment
 from sornix.core.trends.statistics import (
     FTest,
     cooks_distances,

@@ -8,7 +8,8 @@ from typing import NamedTuple
 import numpy as np
 
 from sornix.core.errors import TrendImpossible
-from sornix.core.trends.fit import Fit, Sample, Way
+from sornix.core.trends.fit import Fit
+from sornix.core.trends.sample import Sample, Way
 from sornix.core.trends.statistics import FTest, f_test
 
 Ends = tuple[float, float]

@@ -14,9 +14,10 @@ from sornix.core.formula.derive import depends, derivative
 from sornix.core.text import plural, significant
 from sornix.core.trends.counting import AS_IT_IS, from_afar
 from sornix.core.trends.equation import Equation, Printing, as_typed, formula_runs, printed_value
-from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Way, about_mean, ratio_unit
+from sornix.core.trends.fit import Fit
 from sornix.core.trends.model import Symmetric, at_ends
 from sornix.core.trends.profile import profiles
+from sornix.core.trends.sample import PLAIN, Floats, Sample, Way, about_mean, ratio_unit
 from sornix.core.trends.search import Found, Grid, Parts, Search, Tidy
 
 _CHECKED = 80

@@ -13,8 +13,9 @@ from numpy.typing import NDArray
 
 from sornix.core.patience import go_on
 from sornix.core.trends.byformula import ByFormula
-from sornix.core.trends.fit import Fit, Floats
+from sornix.core.trends.fit import Fit
 from sornix.core.trends.robust import LOSSES, asymptotic_variance
+from sornix.core.trends.sample import Floats
 
 # So many steps are enough from where the fit ended; they are done when none is longer than this
 # part of a standard error.

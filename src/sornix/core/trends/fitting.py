@@ -9,8 +9,9 @@ from types import MappingProxyType
 from attrs import evolve
 
 from sornix.core.errors import TrendImpossible
-from sornix.core.trends.fit import PLAIN, Fit, Sample, Way
+from sornix.core.trends.fit import Fit
 from sornix.core.trends.model import MODELS, Model
+from sornix.core.trends.sample import PLAIN, Sample, Way
 
 # How residuals count, by name; those of trends.robust.LOSSES besides the first.
 METHODS: Mapping[str, str] = MappingProxyType(

@@ -12,7 +12,8 @@ from attrs import evolve
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.trends.byformula import ByFormula
-from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Way
+from sornix.core.trends.fit import Fit
+from sornix.core.trends.sample import PLAIN, Floats, Sample, Way
 
 # Units of temperature whose 0 is not that of temperature.
 _FROM_ELSEWHERE = ("°C", "℃", "degC", "C", "celsius", "°F", "℉", "degF", "fahrenheit")

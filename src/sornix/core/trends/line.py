@@ -14,9 +14,10 @@ import numpy as np
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.trends.double_double import line_residuals, total, two_sum
-from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Way, ratio_unit
+from sornix.core.trends.fit import Fit
 from sornix.core.trends.model import MODELS
 from sornix.core.trends.polynomial import TWO_USED, Polynomial
+from sornix.core.trends.sample import PLAIN, Floats, Sample, Way, ratio_unit
 
 # So many readings are worth the doubled precision.
 _MOST_REFINED = 50_000

@@ -16,8 +16,9 @@ from attrs import evolve
 from sornix.core.errors import TrendImpossible
 from sornix.core.text import plural
 from sornix.core.trends.byformula import ByFormula
-from sornix.core.trends.fit import PLAIN, Bands, Fit, Floats, Sample, Setting, Way
+from sornix.core.trends.fit import Bands, Fit
 from sornix.core.trends.line import LINE
+from sornix.core.trends.sample import PLAIN, Floats, Sample, Setting, Way
 from sornix.core.trends.shapes import SHAPES
 
 

@@ -7,7 +7,8 @@ import numpy as np
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.trends.equation import Equation, Printing
-from sornix.core.trends.fit import PLAIN, Bands, Ends, Fit, Floats, Sample, Way
+from sornix.core.trends.fit import Bands, Fit
+from sornix.core.trends.sample import PLAIN, Ends, Floats, Sample, Way
 
 
 class Model(Protocol):

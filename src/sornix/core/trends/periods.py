@@ -12,7 +12,7 @@ import math
 import numpy as np
 
 from sornix.core.patience import go_on
-from sornix.core.trends.fit import Floats, Sample
+from sornix.core.trends.sample import Floats, Sample
 
 # Frequencies are looked at in steps of this part of one turn over the range, from the first on.
 _STEP, _FIRST = 0.2, 0.3

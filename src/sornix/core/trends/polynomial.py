@@ -29,7 +29,7 @@ from sornix.core.trends.equation import (
     polynomial_runs,
     printed_value,
 )
-from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Setting, Way, ratio_unit
+from sornix.core.trends.fit import Fit
 from sornix.core.trends.model import MODELS, Symmetric, at_ends
 from sornix.core.trends.rational import (
     Matrix,
@@ -45,6 +45,7 @@ from sornix.core.trends.rational import (
     transposed,
     whole_numbers,
 )
+from sornix.core.trends.sample import PLAIN, Floats, Sample, Setting, Way, ratio_unit
 
 # More products of readings and powers than this are not worth exact arithmetic.
 _MOST_EXACT = 60_000

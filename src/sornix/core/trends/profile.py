@@ -13,7 +13,8 @@ import numpy as np
 from attrs import evolve
 
 from sornix.core.trends.descent import Descent
-from sornix.core.trends.fit import Fit, Floats, Setting, Way
+from sornix.core.trends.fit import Fit
+from sornix.core.trends.sample import Floats, Setting, Way
 from sornix.core.trends.search import Search
 
 Ends = tuple[float, float]

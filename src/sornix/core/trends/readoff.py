@@ -15,7 +15,8 @@ from typing import NamedTuple
 import numpy as np
 
 from sornix.core.errors import TrendImpossible
-from sornix.core.trends.fit import Fit, Floats, Treatment
+from sornix.core.trends.fit import Fit
+from sornix.core.trends.sample import Floats, Treatment
 
 _PLACES = 2001
 # x is looked for this part of the readings' range beyond them, and ends of intervals this far

@@ -26,7 +26,8 @@ from sornix.core.errors import TrendImpossible
 from sornix.core.patience import go_on
 from sornix.core.text import plural, spoken
 from sornix.core.trends.draws import Draws, Family, drawn_together
-from sornix.core.trends.fit import Bands, Ends, Fit, Floats, Sample
+from sornix.core.trends.fit import Bands, Fit
+from sornix.core.trends.sample import Ends, Floats, Sample
 from sornix.core.trends.statistics import leverages, normal_quantiles
 
 Pair = tuple[Floats, Floats]

@@ -15,9 +15,10 @@ import numpy as np
 from attrs import evolve
 
 from sornix.core.patience import go_on
-from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Way, about_mean
+from sornix.core.trends.fit import Fit
 from sornix.core.trends.fitting import METHODS
 from sornix.core.trends.model import Model
+from sornix.core.trends.sample import PLAIN, Floats, Sample, Way, about_mean
 
 _MOST_TURNS = 60
 

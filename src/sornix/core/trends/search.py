@@ -28,7 +28,7 @@ from sornix.core.trends.descent import (
     ends,
     rank,
 )
-from sornix.core.trends.fit import Floats, Sample, Way
+from sornix.core.trends.sample import Floats, Sample, Way
 
 Flags = NDArray[np.bool_]
 # Possible values of the parameters that enter in no straight way, one row (k,) each.

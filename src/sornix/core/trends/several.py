@@ -27,9 +27,10 @@ from sornix.core.trends.equation import (
     printed_value,
     symbol_runs,
 )
-from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Way, about_mean, ratio_unit
+from sornix.core.trends.fit import Fit
 from sornix.core.trends.model import Symmetric
 from sornix.core.trends.rational import as_float, as_fraction, inverted
+from sornix.core.trends.sample import PLAIN, Floats, Sample, Way, about_mean, ratio_unit
 
 # So many products of exact fractions are made within a moment.
 _MOST_EXACT = 80_000

@@ -6,10 +6,10 @@ from collections.abc import Mapping
 import numpy as np
 
 from sornix.core.trends.byformula import ByFormula
-from sornix.core.trends.fit import Floats, Sample
 from sornix.core.trends.inverse import AboutMiddle
 from sornix.core.trends.model import MODELS
 from sornix.core.trends.periods import periods
+from sornix.core.trends.sample import Floats, Sample
 from sornix.core.trends.search import part_of
 
 

@@ -12,8 +12,9 @@ from sornix.core.text import plural
 from sornix.core.trends.byformula import ByFormula
 from sornix.core.trends.counting import AS_IT_IS, Counting
 from sornix.core.trends.descent import Curve, descend
-from sornix.core.trends.fit import Fit, Floats, Sample, Way, about_mean
+from sornix.core.trends.fit import Fit
 from sornix.core.trends.model import Model
+from sornix.core.trends.sample import Floats, Sample, Way, about_mean
 
 Places = NDArray[np.intp]
 

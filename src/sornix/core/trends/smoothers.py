@@ -11,8 +11,9 @@ import numpy as np
 from sornix.core.errors import TrendImpossible
 from sornix.core.text import plural
 from sornix.core.trends.equation import Equation, Printing
-from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Way
+from sornix.core.trends.fit import Fit
 from sornix.core.trends.model import MODELS, Symmetric
+from sornix.core.trends.sample import PLAIN, Floats, Sample, Way
 
 # A local line is worked out at so many places, and between them it is straight.
 _PLACES = 400

@@ -5,7 +5,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from sornix.core.trends.fit import Fit, Floats
+from sornix.core.trends.fit import Fit
+from sornix.core.trends.sample import Floats
 
 
 class FTest(NamedTuple):

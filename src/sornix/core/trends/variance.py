@@ -22,8 +22,9 @@ from numpy.typing import NDArray
 from sornix.core.errors import TrendImpossible
 from sornix.core.patience import go_on
 from sornix.core.text import significant
-from sornix.core.trends.fit import PLAIN, Fit, Floats, Sample, Way
+from sornix.core.trends.fit import Fit
 from sornix.core.trends.model import Model
+from sornix.core.trends.sample import PLAIN, Floats, Sample, Way
 
 # Powers that are tried; between the best and its neighbours by a parabola.
 _POWERS = np.linspace(-0.5, 2.0, 51)

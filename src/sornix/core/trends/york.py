@@ -13,8 +13,9 @@ from attrs import evolve
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.text import significant
-from sornix.core.trends.fit import Fit, Sample
+from sornix.core.trends.fit import Fit
 from sornix.core.trends.line import LINE
+from sornix.core.trends.sample import Sample
 
 _MOST_TURNS = 500
 
