@@ -364,8 +364,7 @@ def told_rows(fit: Fit, places: Sequence[float], words: PlaceWords, y_unit: str)
         found = fit.predict(x)
         value = f"{significant(found.value, 5)} {plain_text(rich(y_unit))}".strip()
         if found.confidence95 is not None:
-            low, high = (significant(end, 4) for end in found.confidence95)
-            value += f" ({low} to {high})"
+            value += f" ({_ends_text(found.confidence95, 4)})"
         if not fit.x.min() <= x <= fit.x.max():
             value += ", beyond the readings"
         name = f"x = {plain_text(rich(words(x, 0.0)))}"

@@ -3,6 +3,7 @@ parameters, and whether one curve would do for both."""
 
 import math
 from collections.abc import Sequence
+from contextlib import suppress
 from typing import NamedTuple
 
 import numpy as np
@@ -75,10 +76,14 @@ def one_for_all(fits: Sequence[Fit]) -> FTest | None:
         np.concatenate([s.x for s in samples]), np.concatenate([s.y for s in samples]),
         np.arange(len(read)), along=first.along, read=read,
     )  # fmt: skip
-    try:
-        together = first.by.fit(whole, Way(quick=True))
-    except TrendImpossible:
+    reached = []
+    for fit in fits:
+        # a search of its own would take long: the curve of one is near that of all
+        with suppress(TrendImpossible):
+            reached.append(first.by.fit(whole, Way(quick=True).begun_at(fit.known)))
+    if not reached:
         return None
+    together = min(reached, key=lambda fit: fit.rss)
     alone = math.fsum(fit.rss for fit in fits)
     own = sum(fit.free for fit in fits)
     return f_test(together.rss - alone, own - together.free, alone, whole.n - own)
