@@ -1,5 +1,6 @@
 """How trends hold up on random readings: own starts, and how often intervals hold the truth."""
 
+import math
 from collections.abc import Callable, Mapping
 from contextlib import suppress
 from typing import Any, NamedTuple
@@ -135,8 +136,13 @@ def _rise(least: float, most: float) -> Kind:
 
 
 def _top_off_the_edge(r: Random, reach: float) -> tuple[str, Mapping[str, float], Floats]:
-    m = r.uniform(-1.5, -0.1) if r.random() < 0.5 else r.uniform(1.1, 2.5)
-    true = {"b": r.normal(), "h": _sign(r) * 3, "m": m * reach, "s": _wide(r, 0.1, 1) * reach}
+    while True:
+        m = r.uniform(-1.5, -0.1) if r.random() < 0.5 else r.uniform(1.1, 2.5)
+        s = _wide(r, 0.1, 1)
+        # of the flank, readings show at least a ten-thousandth of the height
+        if math.exp(-0.5 * (min(abs(m), abs(m - 1)) / s) ** 2) > 1e-4:
+            break
+    true = {"b": r.normal(), "h": _sign(r) * 3, "m": m * reach, "s": s * reach}
     return "peak", true, _places(r, 0, 1) * reach
 
 
