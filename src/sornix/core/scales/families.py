@@ -151,7 +151,8 @@ def _score(places: list[float], room: Room) -> float:
 def _moved(position: Position, ends: tuple[float, float], moved: tuple[float, float]) -> float:
     """Which part of the axis the moving of free ends has added."""
     least, greatest, start, end = position(np.array([*ends, *moved]))
-    return 1 - float((greatest - least) / (end - start))
+    with np.errstate(invalid="ignore"):
+        return 1 - float((greatest - least) / (end - start))
 
 
 def _ends(
@@ -188,7 +189,8 @@ def _places(
     values: Sequence[Decimal], position: Position, start: float, end: float, room: Room
 ) -> list[float]:
     at = position(np.array([*map(float, values), start, end]))
-    along = (at[:-2] - at[-2]) / (at[-1] - at[-2]) * room.length_mm
+    with np.errstate(invalid="ignore"):
+        along = (at[:-2] - at[-2]) / (at[-1] - at[-2]) * room.length_mm
     return [float(place) for place in along]
 
 

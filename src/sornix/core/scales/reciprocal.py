@@ -24,13 +24,14 @@ class Reciprocal(Positive):
     why = "1/x needs readings above 0"
 
     def position(self, values: Floats, start: float, end: float) -> Floats:
-        with np.errstate(divide="ignore", invalid="ignore"):
+        with np.errstate(all="ignore"):
             return (1 / start - 1 / values) / (1 / start - 1 / end)
 
     def value(self, places: Floats, start: float, end: float) -> Floats:
-        inverse = (1 - places) / start + places / end
-        # beyond the place of an infinite x there is nothing
-        return 1 / np.maximum(inverse, 1e-3 / end)
+        with np.errstate(all="ignore"):
+            inverse = (1 - places) / start + places / end
+            # beyond the place of an infinite x there is nothing
+            return 1 / np.maximum(inverse, 1e-3 / end)
 
     def span(self, start: float, end: float) -> float:
         return end - start
@@ -82,5 +83,5 @@ KINDS[RECIPROCAL.name] = RECIPROCAL
 
 
 def _inverse(values: Floats) -> Floats:
-    with np.errstate(divide="ignore"):
+    with np.errstate(divide="ignore", over="ignore"):
         return -1 / values
