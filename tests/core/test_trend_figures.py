@@ -157,6 +157,13 @@ class Weights(SornixTest):
             with self.assertRaisesRegex(TrendImpossible, said):
                 trend_fit(made.panel.trends[0], made.panel, (below,))
 
+    def test_the_fits_of_a_figure_stay_known_however_many_they_are(self) -> None:
+        panel = figure().panel
+        trends = [evolve(panel.trends[0], end=5 + i / 100) for i in range(150)]
+        fits = [trend_fit(trend, panel, TABLES) for trend in trends]
+        for trend, fit in zip(trends, fits, strict=True):
+            self.assertIs(trend_fit(trend, panel, TABLES), fit)
+
     def test_trends_share_what_they_list(self) -> None:
         panel = Panel((Series("s1", "run", "Time", "Dye"), Series("s2", "run", "Time", "Other")))
         made = add_trend(add_trend(Figure((panel,)), "s1"), "s2")

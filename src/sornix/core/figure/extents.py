@@ -33,8 +33,8 @@ def axis_extent(panel: Panel, tables: Tables, axis: str) -> Extent | None:
         for trend, fit in trends:
             if trend.series in ids:
                 # an extended trend does not stretch the axes: it is drawn as far as they go
-                values = fit.heights
-                ends += [float(v) for v in values[kind.shows(values)]]
+                values = fit.heights[kind.shows(fit.heights)]
+                ends += [float(values.min()), float(values.max())] if len(values) else []
     if ends:
         # a limit is drawn to be seen, even where no reading has reached it
         limits = [v for g in panel.guides if g.axis == axis for v in (g.value, g.end)]

@@ -151,7 +151,7 @@ def fit_now(spec: Spec) -> Fit:
 # Fits that were made, the oldest first.
 _KNOWN: dict[Spec, Fit | TrendImpossible] = {}
 # So many are kept, of so many readings together: the residuals of each take their room.
-_MOST_KNOWN, _MOST_READINGS = 96, 8_000_000
+_MOST_KNOWN, _MOST_READINGS = 2000, 8_000_000
 
 
 def _remember(spec: Spec, found: Fit | TrendImpossible) -> None:

@@ -144,7 +144,7 @@ class Unknown:
     sd: float | None = field(default=None, validator=ABOVE_0)
 
 
-@frozen
+@frozen(cache_hash=True)
 class Trend:
     """A model through the readings of a series, and what it writes on the figure.
 
