@@ -261,6 +261,7 @@ class Commands(QtTest):
             (2, "no effect without --intervals", (*fit, _Y, "--seed", "3")),
             (2, "no effect without --unknowns", (*fit, _Y, "--unknowns-sd", _Y)),
             (2, "no effect without --read-off", (*fit, _Y, "--dilution", "3")),
+            (2, "no standard dev", (*fit, _Y, "--read-off", "0.3", "--dilution", "3±1")),
             (2, "no effect without --also", (*fit, _Y, "--products")),
             (2, "is not a number", (*fit, _Y, "--read-off", "0.3 ± x")),
             (2, "in one column", (*fit, _Y, "--also", "Replicate", "--hold", "slope=1")),

@@ -335,7 +335,9 @@ def _settings(asked: dict[str, Any]) -> tuple[Setting, ...]:
 
 def _treatment(asked: dict[str, Any]) -> Treatment:
     """What was done to the unknowns."""
-    dilution, _ = asked["dilution"] or (1.0, None)
+    dilution, of_dilution = asked["dilution"] or (1.0, None)
+    if of_dilution is not None:
+        raise click.UsageError("--dilution has no standard deviation.")
     recovery, sd = asked["recovery"] or (100.0, None)
     return Treatment(dilution, recovery, sd or 0.0)
 

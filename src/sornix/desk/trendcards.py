@@ -276,9 +276,9 @@ class TrendCards:
 
     def _treat(self, trend: Trend, part: str, text: str) -> None:
         def change(figure: Figure) -> Figure:
-            value, sd = parse_measured(text)
             if part == "dilution":
-                return treat_samples(figure, trend.id, dilution=value)
+                return treat_samples(figure, trend.id, dilution=parse_number(text))
+            value, sd = parse_measured(text)
             return treat_samples(figure, trend.id, recovery=value, recovery_sd=sd or 0.0)
 
         self._ask("changed what was done to samples", change)

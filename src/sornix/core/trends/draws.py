@@ -60,7 +60,6 @@ class Family:
         self.fitted: Floats = self._even(fit.fitted)
         # those by name, of the parameters that were fitted
         names = [i for i, name in enumerate(fit.names) if name not in fit.held]
-        self.names = tuple(fit.names[i] for i in names)
         self.named: Floats = fit.by.even(fit)[np.ix_(np.array(names), self.free)] @ self.turn
 
     def _even(self, values: Floats) -> Floats:

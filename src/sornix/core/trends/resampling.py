@@ -16,7 +16,7 @@ critical values and no large number of readings.
 """
 
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -187,7 +187,7 @@ def _again(
             else:
                 roots = 1.0 if sample.roots is None else sample.roots
                 noise = random.choice(residuals, fit.n) / roots
-                drawn = evolve(sample, y=fit.y - fit.residuals + noise)
+                drawn = evolve(sample, y=fit.fitted + noise)
             made.append(drawn)
         return made
 
@@ -245,17 +245,16 @@ def _smoothed(fit: Fit, asked: Asked, refit: Refit, random: np.random.Generator)
             normal[turn] = rest
     even = fit.residuals * roots / np.sqrt(np.maximum(left, 0.01))
     even -= even.mean()
-    fitted = fit.y - fit.residuals
     off, single = np.empty((asked.times, len(places))), np.empty((asked.times, len(places)))
     base = fit.at(places)
     own = np.sqrt(fit.new_variance(places))
     for turn in range(asked.times):
         go_on((few + turn) / (asked.times + few))
         noise = random.choice(even, fit.n) / roots
-        (other,) = refit([evolve(fit.sample, y=fitted + noise)])
+        (other,) = refit([evolve(fit.sample, y=fit.fitted + noise)])
         off[turn] = other.at(places) - base
         single[turn] = off[turn] - random.choice(even) * own
-    checks = () if normal is None else _compared(fit, normal)
+    checks = () if normal is None else _compared(fit, [normal])
     pairs = [_sides(values) for values in (off, single)]
     known = Resampling(asked, asked.times, places, pairs[0], checks, pairs[1])
     return _with(fit, known)
@@ -270,22 +269,24 @@ def _checks(fit: Fit, times: int, random: np.random.Generator) -> tuple[Check, .
         return ()
     basis = Family(fit).basis
     block = max(1, _READINGS_AT_ONCE // fit.n)
-    parts = []
-    for first in range(0, times, block):
-        go_on()
-        noise = random.standard_normal((min(block, times - first), fit.n))
-        parts.append(noise - (noise @ basis) @ basis.T)
-    return _compared(fit, np.concatenate(parts) if len(parts) > 1 else parts[0])
+
+    def normal() -> Iterator[Floats]:
+        for first in range(0, times, block):
+            go_on()
+            noise = random.standard_normal((min(block, times - first), fit.n))
+            yield noise - (noise @ basis) @ basis.T
+
+    return _compared(fit, normal())
 
 
-def _compared(fit: Fit, normal: Floats) -> tuple[Check, ...]:
-    """What the residuals show beside those of normal readings (b, n)."""
+def _compared(fit: Fit, normal: Iterable[Floats]) -> tuple[Check, ...]:
+    """What the residuals show beside those of normal readings, which come in parts (b, n): of all
+    of them together, there may be more than memory holds."""
     roots = 1.0 if fit.sample.roots is None else fit.sample.roots
     left = np.sqrt(np.maximum(1 - leverages(fit), 1e-6))
     own = (fit.residuals * roots / left)[None]
-    others = normal / left
     order = np.argsort(fit.x, kind="stable")
-    height = _ranks((fit.y - fit.residuals)[None])
+    height = _ranks(fit.fitted[None])
 
     def neighbours(rest: Floats) -> Floats:
         steps = np.diff(rest[:, order], axis=1)
@@ -304,14 +305,16 @@ def _compared(fit: Fit, normal: Floats) -> tuple[Check, ...]:
         found: Floats = np.abs(rest).max(axis=1) / np.sqrt((rest**2).mean(axis=1))
         return found
 
-    found = []
-    for name, about, look, side in (
+    looks = (
         ("neighbours alike", _NEIGHBOURS, neighbours, -1),
         ("scatter by height", _GROWS, grows, 0),
         ("shape of the scatter", _BENDS, bends, -1),
         ("furthest reading", _FURTHEST, furthest, 1),
-    ):
-        mine, chance = float(look(own)[0]), look(others)
+    )
+    seen = [[look(part / left) for _, _, look, _ in looks] for part in normal]
+    found = []
+    for (name, about, look, side), parts in zip(looks, zip(*seen, strict=True), strict=True):
+        mine, chance = float(look(own)[0]), np.concatenate(parts)
         if side < 0:
             beyond = chance <= mine
         else:
