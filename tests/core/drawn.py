@@ -1,0 +1,238 @@
+"""Display lists as readable texts, one file a figure in tests/data/drawn. They are made anew by
+`python -m tests.core.drawn`; what changed is to be read in the difference before it is kept."""
+
+from collections.abc import Callable, Iterator, Mapping
+from typing import Any
+
+import numpy as np
+from attrs import evolve
+from numpy.typing import NDArray
+
+from sornix.core.document import Document, new_document
+from sornix.core.drawing import Drawing, Lines, Markers, Path, Text, draw_figure
+from sornix.core.drawing.items import Fill, Item, Rects, Stroke
+from sornix.core.figure import (
+    AxisLook,
+    ErrorBars,
+    Figure,
+    GridLine,
+    LeftOut,
+    Other,
+    Panel,
+    Scale,
+    Series,
+    SeriesLook,
+    add_guide,
+    add_note,
+    add_trend,
+    change_panel,
+    change_series,
+    change_trend,
+    choose,
+    put_on,
+    read_off_trend,
+    set_other,
+    set_source,
+    set_style,
+    tell_at,
+)
+from sornix.core.readings import Table, number_column
+from sornix.core.text import Rich
+from sornix.demo import DEMOS, demo_document
+from tests.base import DATA
+from tests.core.measure import PlainMeasure
+
+Floats = NDArray[np.float64]
+FOLDER = DATA / "drawn"
+_MOST_SHOWN = 24
+
+
+# -- figures that hold what the demos do not ------------------------------------------------------
+
+
+def _in(name: str, panels: tuple[Panel, ...], **more: Any) -> Document:
+    document = demo_document(name)
+    return evolve(document, figure=evolve(document.figure, panels=panels, **more))
+
+
+def _bands() -> Document:
+    document = demo_document("nitrate-standards")
+    tables, figure = document.tables, document.figure
+    figure = change_series(figure, tables, "s1", left_out=(LeftOut(4, "bubble"),))
+    shows = ("equation", "units", "r-squared", "scatter", "count", "read-offs", "told",
+             "confidence", "prediction")  # fmt: skip
+    figure = tell_at(read_off_trend(figure, "t1", 0.31), "t1", 7.5)
+    figure = change_trend(figure, "t1", shows=shows, end=9.0)
+    figure = set_source(add_trend(figure, "s1", "polynomial-2"), "Batch 7, lamp 2")
+    return evolve(document, figure=evolve(figure, title="A bubble in one cell"))
+
+
+def _dressed() -> Document:
+    """Notes, guides, another unit, error bars along and as a band, axes and series by hand."""
+    document = demo_document("light-response")
+    tables, figure = document.tables, document.figure
+    more = Series(
+        "s2", tables[0].name, "Light", "SD of production", "points-and-line", 2,
+        errors_x=ErrorBars("percent", 8), errors_y=ErrorBars("fixed", 0.4, band=True),
+        dress=SeriesLook("#226644", "diamond", filled=False, size_mm=3, width_mm=0.8,
+                         dash="dashed"),
+        written="y",
+    )  # fmt: skip
+    panel = evolve(figure.panel, series=(*figure.panel.series, more), names="right")
+    look = AxisLook(ticks="out", minor_grid=True, major=GridLine(width_mm=0.3, dash="dotted"))
+    panel = evolve(
+        panel, x=Scale(grid=True, look=look, minor="4", after=" µmol"), y=Scale(zero=True)
+    )
+    figure = figure.with_panel(panel)
+    figure = set_other(figure, tables, "y", Other("x * 32", "Oxygen (g)"))
+    figure = add_guide(figure, tables, "x", 300, 700, "usual at noon")
+    figure = add_guide(figure, tables, "y", 2.5, None, "limit")
+    figure = add_note(figure, tables, "first in the light", series="s1", row=2)
+    figure = add_note(figure, tables, "here\nand there", x=900.0, y=5.0)
+    return evolve(
+        document, figure=choose(figure, decimal="comma", units="brackets", palette="deep")
+    )
+
+
+def _marks() -> Document:
+    """Every way to join readings, on two scales upward, on a slide."""
+    (name,) = (t.name for t in demo_document("buoy-week").tables)
+    kinds = {"Level": "area", "Rain": "steps", "Water temperature": "smooth", "Turbidity": "points"}
+    series = tuple(
+        Series(f"s{i + 1}", name, "Time", column, mark, i)
+        for i, (column, mark) in enumerate(kinds.items())
+    )
+    document = _in("buoy-week", (Panel(series),), letters=False, title="A week")
+    figure = put_on(put_on(document.figure, "s3", "y2"), "s4", "y2")
+    return evolve(document, figure=set_style(figure, "slide"))
+
+
+def _forms() -> Document:
+    """Shares as a ring and as one bar, correlations, names of every kind."""
+    snails = demo_document("snail-counts").figure.panels[1]
+    forms = ("ring", "one-bar", "series", "series")
+    names = ("free", "right", "below", "none")
+    panels = tuple(
+        evolve(snails, form=form, names=name, row=i // 2, column=i % 2, bar_width=0.5 + i / 8)
+        for i, (form, name) in enumerate(zip(forms, names, strict=True))
+    )
+    return _in("snail-counts", panels)
+
+
+def _correlations() -> Document:
+    document = demo_document("lake-survey")
+    return evolve(document, figure=change_panel(document.figure, form="correlations"))
+
+
+def _crowd(mark: str) -> Callable[[], Document]:
+    """More readings than are drawn one by one, with a gap, on a logarithmic scale."""
+
+    def make() -> Document:
+        x = np.arange(60_000.0)
+        y = 10.0 ** (np.sin(x / 4000) + 0.3 * np.sin(x * x))
+        y[30_000:33_000] = np.nan
+        table = Table("crowd", (number_column("x", x), number_column("y", y)))
+        document = new_document(table)
+        figure = change_series(document.figure, document.tables, "s1", mark=mark)
+        figure = figure.with_scale("y", Scale("log", reversed=True, minor="free"))
+        return evolve(document, figure=add_trend(figure, "s1", "polynomial-3"))
+
+    return make
+
+
+FIGURES: Mapping[str, Callable[[], Document]] = {
+    **{name: lambda name=name: demo_document(name) for name in DEMOS},  # type: ignore[misc]
+    "a-bands": _bands,
+    "a-dressed": _dressed,
+    "a-marks": _marks,
+    "a-forms": _forms,
+    "a-correlations": _correlations,
+    "a-crowd-of-points": _crowd("points"),
+    "a-crowded-line": _crowd("line"),
+}
+
+
+# -- the text -------------------------------------------------------------------------------------
+
+
+def drawn_text(name: str) -> str:
+    """The display list of one of FIGURES."""
+    document = FIGURES[name]()
+    figure: Figure = document.figure
+    return "\n".join(_lines(draw_figure(figure, document.tables, PlainMeasure()))) + "\n"
+
+
+def _lines(drawing: Drawing) -> Iterator[str]:
+    yield f"paper {_n(drawing.width_mm, drawing.height_mm)} {drawing.background}"
+    for index, place in enumerate(drawing.panels):
+        yield f"panel {index}: {_n(*place.inner)}"
+        for axis, scale in place.scales.items():
+            yield f"  {axis} {scale.kind} {scale.start:.9g} to {scale.end:.9g} by {scale.step:.6g}"
+        for note in place.notes:
+            yield f"  note: {note}"
+    for item in drawing.items:
+        yield from _item(item)
+    for box in drawing.boxes:
+        yield f"box {box.of} in {box.panel}: {_n(*box.rect)}"
+
+
+def _item(item: Item) -> Iterator[str]:
+    head = f"{type(item).__name__} {item.of}"
+    match item:
+        case Text():
+            more = f"{'bold ' if item.bold else ''}{item.colour} from {item.anchor:g}"
+            turned = f" turned {_n(item.angle)}" if item.angle else ""
+            at = f"at {_n(item.x, item.y)} of {_n(item.size_mm)}"
+            yield f"{head} {at} {more}{turned}: {_runs(item.runs)!r}"
+        case Lines():
+            yield f"{head} {_stroke(item.stroke)}"
+            yield from _rows(item.ends)
+        case Path():
+            yield f"{head} {_stroke(item.stroke)}"
+            yield from _rows(item.points)
+        case Fill():
+            yield f"{head} {item.colour}"
+            yield from _rows(item.points)
+        case Markers():
+            yield f"{head} {item.shape} {_n(item.size_mm)} {item.fill} edge {_stroke(item.edge)}"
+            yield from _rows(item.points, item.rows)
+        case Rects():
+            yield f"{head} {item.colour} edge {_stroke(item.edge)}"
+            yield from _rows(item.corners, item.rows)
+
+
+def _rows(values: Floats, rows: NDArray[np.intp] | None = None) -> Iterator[str]:
+    """Some rows of an array evenly among all, with what they stand for, and the means of every
+    column."""
+    shown = np.unique(np.linspace(0, len(values) - 1, min(len(values), _MOST_SHOWN)).astype(int))
+    for index in shown:
+        of = f" row {rows[index]}" if rows is not None and len(rows) else ""
+        yield f"  {index}{of}: {_n(*values[index])}"
+    if len(values) > len(shown):
+        yield f"  mean of {len(values)}: {_n(*np.nanmean(values, axis=0))}"
+
+
+def _runs(runs: Rich) -> str:
+    marks = {1: "^", -1: "_", 0: ""}
+    return "".join(
+        f"{marks[r.script]}{'/' * r.italic}{{{r.text}}}" if r.script or r.italic else r.text
+        for r in runs
+    )
+
+
+def _stroke(stroke: Stroke) -> str:
+    dashes = f" dashed {_n(*stroke.dashes)}" if stroke.dashes else ""
+    return f"{stroke.colour} {stroke.width_mm:.3f}{dashes}"
+
+
+def _n(*values: float) -> str:
+    # what rounds to 0 has no sign
+    return " ".join(f"{value + 0.0 if abs(value) > 0.005 else 0.0:.2f}" for value in values)
+
+
+if __name__ == "__main__":
+    FOLDER.mkdir(exist_ok=True)
+    for old in FOLDER.glob("*.txt"):
+        old.unlink()
+    for name in FIGURES:
+        (FOLDER / f"{name}.txt").write_text(drawn_text(name))

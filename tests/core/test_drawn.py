@@ -1,0 +1,35 @@
+"""What is drawn is what was drawn: every demo figure, and some that hold what they do not."""
+
+import re
+from itertools import zip_longest
+
+from tests.base import SornixTest
+from tests.core.drawn import FIGURES, FOLDER, drawn_text
+
+_NUMBER = re.compile(r"-?\d+\.\d+(?:e[+-]?\d+)?")
+# two hundredths of a millimetre are the last digit, twice
+_NEAR = 0.021
+
+
+def _differs(one: str, other: str) -> bool:
+    if _NUMBER.sub("#", one) != _NUMBER.sub("#", other):
+        return True
+    if " to " in one and " by " in one:
+        # what a scale shows is a decimal
+        return one != other
+    pairs = zip(_NUMBER.findall(one), _NUMBER.findall(other), strict=True)
+    return any(abs(float(a) - float(b)) > _NEAR for a, b in pairs)
+
+
+class Drawn(SornixTest):
+    def test_every_figure_is_drawn_as_it_is_kept(self) -> None:
+        self.assertEqual({path.stem for path in FOLDER.iterdir()}, set(FIGURES))
+        for name in FIGURES:
+            with self.subTest(name):
+                kept = (FOLDER / f"{name}.txt").read_text().splitlines()
+                for number, (one, other) in enumerate(
+                    zip_longest(kept, drawn_text(name).splitlines(), fillvalue=""), 1
+                ):
+                    if _differs(one, other):
+                        self.fail(f"line {number}, kept: {one}\ndrawn: {other}\n"
+                                  "renew by: python -m tests.core.drawn")  # fmt: skip
