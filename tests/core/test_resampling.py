@@ -132,6 +132,15 @@ class Draws(SornixTest):
         self.assertEqual(again(fit, 300).parameters, again(fit, 300).parameters)
         self.assertNotEqual(again(fit, 300).parameters, again(fit, 300, seed=2).parameters)
 
+    def test_the_band_of_a_line_through_a_point_opens_evenly_from_it(self) -> None:
+        x = np.linspace(0, 10, 16)
+        name = "line-through-origin"
+        found = again(put_through(MODELS[name], sample(name, 1, x=x)))
+        at = np.array([0.0, 0.05, 0.1, 10.0])
+        by = bands(found, at)
+        for end, of_slope in zip(by.mean, ends(found, "slope"), strict=True):
+            np.testing.assert_allclose(end, of_slope * at, rtol=2e-3)
+
     def test_a_smoother_and_errors_in_both_have_intervals(self) -> None:
         x = np.linspace(0, 10, 40)
         held = sets = 0

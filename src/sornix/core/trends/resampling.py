@@ -115,6 +115,12 @@ def resampled(
     else:
         draws = _one_by_one(fits, at, asked, refit, _again(fits, residuals, random), places)
     kept = np.isfinite(draws.sd) & np.isfinite(draws.away).all(axis=1)
+    if 2 * kept.sum() < asked.times:
+        raise TrendImpossible(
+            f"Of {asked.times} sets of readings made anew, only {kept.sum()} gave a trend, too few "
+            "to say how it varies.",
+            remedy="Choose the usual intervals, or a shape with fewer parameters.",
+        )
     fitted = np.log(fit.at(places)) if fit.on_logs else fit.at(places)
     with np.errstate(all="ignore"):
         of_mean = _sides((draws.curve[kept] - fitted) / draws.curve_errors[kept])
@@ -219,8 +225,15 @@ def _one_by_one(
 def _sides(studentised: Floats) -> Pair:
     """The ends of the interval that goes with distances (b, k) of the sets from the trend."""
     usable = np.where(np.isfinite(studentised), studentised, np.nan)
-    with np.errstate(all="ignore"):
-        low, high = np.nanquantile(usable, _SIDES, axis=0)
+    # where nothing varies, as at a point that the trend is held to, the multiples are those of
+    # the nearest places
+    known = np.flatnonzero(np.isfinite(usable).any(axis=0))
+    if not len(known):
+        return (np.zeros(usable.shape[1]), np.zeros(usable.shape[1]))
+    every = np.arange(usable.shape[1])
+    low, high = (
+        np.interp(every, known, end) for end in np.nanquantile(usable[:, known], _SIDES, axis=0)
+    )
     # the truth is as far from the trend as the trend from those of the sets
     return -high, -low
 
