@@ -1,8 +1,9 @@
 """How trends hold up on random readings: own starts, and how often intervals hold the truth."""
 
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from contextlib import suppress
+from itertools import islice
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -194,24 +195,44 @@ def own_starts(sets: int = _SETS) -> Rows:
 _SHAPES = [name for name, model in MODELS.items() if isinstance(model, ByFormula)]
 
 
-def own_start(words: str, sets: int = _SETS) -> dict[str, object]:
-    """The row of one kind: a shape, or a name in HARD."""
+class Hidden(NamedTuple):
+    """Readings of a shape whose parameters are known, and the sum of squares about the truth."""
+
+    model: ByFormula
+    true: Mapping[str, float]
+    sample: Sample
+    about: float
+
+
+def readings_of(words: str) -> Iterator[Hidden]:
+    """Random readings of a kind, the same ones each time: a shape, or a name in HARD."""
     kind = HARD.get(words) or _usual(words)
     random = np.random.default_rng(11)
-    found = silent = refused = 0
-    for _ in range(sets):
+    while True:
         name, true, x = kind(random, _wide(random, 1e-2, 1e4))
         model = MODELS[name]
         assert isinstance(model, ByFormula)
         exact = model.parts.program.run({**true, "x": x}, len(x))[0]
         noise = random.normal(0, _wide(random, 1e-3, 0.1) * float(np.ptp(exact)), len(x))
         sample = Sample(x, exact + noise, np.arange(len(x)))
-        least = float((noise**2).sum())
-        way = Way(tuple(Setting(n, start=v) for n, v in true.items()), quick=True)
-        with suppress(SornixError):
-            least = min(least, model.fit(sample, way).rss)
+        yield Hidden(model, true, sample, float((noise**2).sum()))
+
+
+def least_known(hidden: Hidden) -> float:
+    """The least sum of squares that is reached from the truth."""
+    way = Way(tuple(Setting(n, start=v) for n, v in hidden.true.items()), quick=True)
+    with suppress(SornixError):
+        return min(hidden.about, hidden.model.fit(hidden.sample, way).rss)
+    return hidden.about
+
+
+def own_start(words: str, sets: int = _SETS) -> dict[str, object]:
+    """The row of one kind: a shape, or a name in HARD."""
+    found = silent = refused = 0
+    for hidden in islice(readings_of(words), sets):
+        least = least_known(hidden)
         try:
-            own = model.fit(sample, Way(quick=True))
+            own = hidden.model.fit(hidden.sample, Way(quick=True))
         except SornixError:
             refused += 1
             continue

@@ -3,12 +3,14 @@ back."""
 
 import json
 import math
+from itertools import islice
 
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
+from benchmarks.trends import least_known, readings_of
 from sornix.core.drawing import Path, draw_figure
 from sornix.core.errors import SornixError, TrendImpossible
 from sornix.core.figure import (
@@ -159,6 +161,13 @@ class Truth(SornixTest):
         found = fit(model, x, exact + noise)
         # the least sum of squares is no more than that of the truth itself
         self.assertLessEqual(found.rss, float(noise @ noise) * (1 + 1e-9))
+
+    def test_narrow_valleys_are_found(self) -> None:
+        # a rise over two readings that are close, and a step that one reading alone shows
+        for words, index in (("steep logistic", 244), ("two steps, rates 50 to 500 apart", 159)):
+            hidden = next(islice(readings_of(words), index, None))
+            own = hidden.model.fit(hidden.sample, Way(quick=True))
+            self.assertLessEqual(own.rss, least_known(hidden) * (1 + 1e-6), words)
 
     @given(
         st.sampled_from(

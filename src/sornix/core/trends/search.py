@@ -4,7 +4,8 @@ It begins at the best places of a grid of the parameters that enter in no straig
 being solved for, or at starts that were given and some about them, and goes down from there. Of
 many readings, a part tells where to begin. Where the outcome leaves a doubt, a second search begins
 at other places, drawn by chance from a seed; what it does not come to again is not known to be the
-least, and is called so.
+least, and is called so. Shapes of two parameters or more that enter in no straight way are always
+looked for a second time, and what was found lower there is itself a doubt.
 """
 
 import math
@@ -92,13 +93,18 @@ class Search:
                 return None
             reached.sort(key=rank)
             doubtful = self._leaves_a_doubt(reached[0])
-            for turn in range(_TURNS if doubtful else 0):
+            looks = _TURNS if doubtful else self._has_many_valleys
+            for turn in range(_TURNS):
+                if turn >= looks:
+                    break
                 before = reached[0]
                 other = self._second(turn)
                 again = [end for end in other if end.rss <= before.rss * (1 + 1e-6)]
                 reached = sorted(reached + other, key=rank)
-                # the same end from elsewhere, and nothing below it
-                if again and reached[0].rss >= before.rss * (1 - 1e-6):
+                if reached[0].rss < before.rss * (1 - 1e-6):
+                    doubtful, looks = True, _TURNS
+                elif again:
+                    # the same end from elsewhere, and nothing below it
                     doubtful = False
                     break
             best = self._tidied(reached[0])
@@ -263,6 +269,12 @@ class Search:
         expected = 2 * above * (len(signs) - above) / max(len(signs), 1)
         runs = int((signs[1:] != signs[:-1]).sum())
         return len(signs) > 10 and runs < expected - 3 * expected / math.sqrt(len(signs))
+
+    @property
+    def _has_many_valleys(self) -> bool:
+        """Whether two parameters or more enter in no straight way: then a grid is too wide to be
+        sure of, even where the curve looks right."""
+        return sum(not straight for straight in self._straight) > 1
 
     def _tidied(self, found: Descent) -> Descent:
         """The same curve with the usual of the parameters that give it."""

@@ -32,7 +32,7 @@ def _falls(sample: Sample) -> Floats:
 def _two_falls(sample: Sample) -> Floats:
     """Pairs of rates, the fast one as fast as the closest readings can tell."""
     closest = np.diff(np.unique(sample.x)).min(initial=_reach(sample))
-    fastest = np.clip(3 * _reach(sample) / closest, 200, 1e5)
+    fastest = np.clip(12 * _reach(sample) / closest, 200, 4e5)
     sizes = np.geomspace(0.05, fastest, 22 + int(3 * np.log(fastest / 200))) / _reach(sample)
     return np.array([(a, b) for i, a in enumerate(sizes) for b in sizes[:i]])
 
@@ -63,11 +63,11 @@ def _rises(sample: Sample) -> Floats:
     middles = low + reach * np.linspace(-0.3, 1.3, 33)
     steep = np.geomspace(0.7, 150, 13) / reach
     found = [(k, m) for k in steep for m in middles]
-    # steeper than these, the middle is between two neighbours
+    # steeper than these, the middle is between two neighbours, or they alone are on the rise
     places = np.unique(part_of(sample).x)
     between = (places[1:] + places[:-1]) / 2
-    close = np.diff(places)
-    found += [(8 / gap, m) for gap, m in zip(close, between, strict=True)]
+    for gap, m in zip(np.diff(places), between, strict=True):
+        found += [(8 / gap, m), (1.5 / gap, m)]
     return np.array(found)
 
 
