@@ -1,0 +1,227 @@
+"""Puts small faults into a copy of the code, one at a time, and tells which test noticed:
+python tools/mutate.py [--faults N] [--seed S] [--only PACKAGE] [--list]
+
+A fault is what a hand slips into: < for <=, + for −, a number that is one more, a condition the
+other way round, two neighbouring arguments exchanged. A fifth are put into the drawing, the others
+by turns into all packages. The tests run module by module, those that are named like the place of
+the fault first, until one fails; a fault that none noticed is told as such.
+"""
+
+import argparse
+import ast
+import copy
+import os
+import random
+import shutil
+import subprocess
+import sys
+import tempfile
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+from queue import SimpleQueue
+from typing import NamedTuple
+
+ROOT = Path(__file__).resolve().parent.parent
+CODE = Path("src/sornix")
+DRAWING = "core/drawing"
+# Modules of tests that see most of a package, after those of its own name.
+SEEN_BY = {
+    "core": ("core/test_drawn", "core/test_figure", "core/test_document", "core/test_readings"),
+    "": ("desk/test_window", "command/test_commands", "paint/test_painting", "desk/test_workbench"),
+}
+_MOST_SECONDS = 900
+_ABOUT = {
+    ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt, ast.Eq: ast.NotEq,
+    ast.NotEq: ast.Eq, ast.Is: ast.IsNot, ast.IsNot: ast.Is, ast.In: ast.NotIn, ast.NotIn: ast.In,
+    ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult, ast.And: ast.Or,
+    ast.Or: ast.And, ast.FloorDiv: ast.Div, ast.Mod: ast.Mult,
+}  # fmt: skip
+
+
+class Fault(NamedTuple):
+    """A change of one place of a file: what stood there in line `line`, and what does now."""
+
+    path: Path
+    line: int
+    was: str
+    now: str
+    text: str
+
+    @property
+    def words(self) -> str:
+        return f"{self.path.relative_to(CODE)}:{self.line}: {self.was}  →  {self.now}"
+
+
+def _other_operator(node: ast.Compare | ast.BinOp | ast.BoolOp) -> ast.AST | None:
+    """The operator that is put in place of a node's, None where that would be no small fault."""
+    old = node.ops[0] if isinstance(node, ast.Compare) else node.op
+    if isinstance(node, ast.Compare) and len(node.ops) > 1:
+        return None
+    if isinstance(node, ast.BinOp):
+        # texts and sets are joined by the same signs
+        for part in (node.left, node.right):
+            number = isinstance(part, ast.Constant) and isinstance(part.value, int | float)
+            if isinstance(part, ast.Constant | ast.JoinedStr | ast.Tuple | ast.List) and not number:
+                return None
+    return _ABOUT[type(old)]() if type(old) in _ABOUT else None
+
+
+def _faulty(node: ast.AST) -> ast.expr | None:
+    """A node with a fault in it, None where none is made."""
+    new: ast.AST = copy.deepcopy(node)
+    match new:
+        case ast.Compare() | ast.BinOp() | ast.BoolOp():
+            other = _other_operator(new)
+            if other is None:
+                return None
+            if isinstance(new, ast.Compare):
+                new.ops = [other]  # type: ignore[list-item]
+            else:
+                new.op = other  # type: ignore[assignment]
+        case ast.Constant(value=bool(value)):
+            new.value = not value
+        case ast.Constant(value=int(value) | float(value)):
+            new.value = value + 1
+        case ast.UnaryOp(op=ast.USub() | ast.Not()):
+            new = new.operand
+        case ast.IfExp():
+            new.body, new.orelse = new.orelse, new.body
+        case ast.Call(args=[first, second, *_]) if type(first) is type(second):
+            new.args[:2] = [second, first]
+        case _:
+            return None
+    assert isinstance(new, ast.expr)
+    return new
+
+
+def _places(tree: ast.Module) -> Iterator[ast.expr]:
+    """What is worked out when the code runs: no types, no defaults of fields, no names."""
+    for part in ast.walk(tree):
+        if isinstance(part, ast.FunctionDef):
+            for line in part.body:
+                for node in ast.walk(line):
+                    if isinstance(node, ast.expr):
+                        yield node
+
+
+def fault_in(path: Path, dice: random.Random) -> Fault | None:
+    """A fault somewhere in a file, None where it holds nothing to change."""
+    text = (ROOT / path).read_text()
+    tree = ast.parse(text)
+    pairs = [(node, _faulty(node)) for node in _places(tree)]
+    node, faulty = dice.choice([(n, f) for n, f in pairs if f is not None] or [(None, None)])
+    if node is None or faulty is None:
+        return None
+    was = ast.get_source_segment(text, node)
+    assert was is not None
+    now = f"({ast.unparse(faulty)})"
+    lines = text.splitlines(keepends=True)
+    # offsets are counted in bytes
+    begin = sum(len(one.encode()) for one in lines[: node.lineno - 1]) + node.col_offset
+    raw = text.encode()
+    new = raw[:begin] + now.encode() + raw[begin + len(was.encode()) :]
+    return Fault(path, node.lineno, " ".join(was.split()), now, new.decode())
+
+
+def faults(count: int, seed: int, only: str = "") -> list[Fault]:
+    """So many faults, the same ones for a seed."""
+    dice = random.Random(seed)
+    files = sorted(p.relative_to(ROOT) for p in (ROOT / CODE).rglob("*.py"))
+    packages: dict[str, list[Path]] = {}
+    for path in files:
+        packages.setdefault(str(path.parent.relative_to(CODE)), []).append(path)
+    names = [only] if only else [name for name in packages if name != "."]
+    dice.shuffle(names)
+    made: list[Fault] = []
+    turn = 0
+    while len(made) < count:
+        name = DRAWING if turn % 5 == 0 and not only else names[turn % len(names)]
+        turn += 1
+        fault = fault_in(dice.choice(packages[name]), dice)
+        if fault is not None:
+            made.append(fault)
+    return made
+
+
+def tests_for(path: Path) -> list[str]:
+    """All modules of tests, those first that are likely to notice a fault in a file."""
+    inner = str(path.relative_to(CODE))
+    side = "core" if inner.startswith("core") else ""
+    words = {word.rstrip("s") for word in inner.removesuffix(".py").replace("/", "_").split("_")}
+    every = sorted((ROOT / "tests").rglob("test_*.py"))
+    names = [str(p.relative_to(ROOT / "tests").with_suffix("")) for p in every]
+
+    def order(name: str) -> tuple[int, int, int, str]:
+        own = {word.rstrip("s") for word in name.replace("/", "_").split("_")} - {"test", "core"}
+        seen = SEEN_BY[side]
+        late = name.startswith("journeys")
+        return (
+            late, -len(own & words), seen.index(name) if name in seen else len(seen), name
+        )  # fmt: skip
+
+    return [f"tests.{name.replace('/', '.')}" for name in sorted(names, key=order)]
+
+
+def noticed(fault: Fault, folder: Path) -> str:
+    """The module of tests that fails with a fault in the copy in `folder`; "" for none."""
+    target = folder / fault.path
+    kept = target.read_text()
+    target.write_text(fault.text)
+    environment = {**os.environ, "PYTHONPATH": str(folder / "src"), "QT_QPA_PLATFORM": "offscreen",
+                   "PYTHONDONTWRITEBYTECODE": "1"}  # fmt: skip
+    try:
+        for name in tests_for(fault.path):
+            try:
+                done = subprocess.run(
+                    [sys.executable, "-m", "unittest", "-f", name],
+                    cwd=folder, env=environment, capture_output=True, timeout=_MOST_SECONDS,
+                    check=False,
+                )  # fmt: skip
+            except subprocess.TimeoutExpired:
+                return f"{name} (never ended)"
+            if done.returncode:
+                return name
+        return ""
+    finally:
+        target.write_text(kept)
+
+
+def main() -> int:
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--faults", type=int, default=25)
+    parser.add_argument("--seed", type=int, default=1)
+    parser.add_argument("--only", default="")
+    parser.add_argument("--list", action="store_true")
+    asked = parser.parse_args()
+    made = faults(asked.faults, asked.seed, asked.only)
+    if asked.list:
+        print("\n".join(fault.words for fault in made))
+        return 0
+    folders: SimpleQueue[Path] = SimpleQueue()
+    with tempfile.TemporaryDirectory() as place, ThreadPoolExecutor(2) as pool:
+        for number in range(2):
+            folder = Path(place) / str(number)
+            leave = shutil.ignore_patterns(".venv", ".git", ".*_cache", "__pycache__")
+            shutil.copytree(ROOT, folder, ignore=leave)
+            folders.put(folder)
+
+        def tried(fault: Fault) -> str:
+            folder = folders.get()
+            try:
+                return noticed(fault, folder)
+            finally:
+                folders.put(folder)
+
+        seen = 0
+        for fault, test in zip(made, pool.map(tried, made), strict=True):
+            seen += bool(test)
+            print(
+                f"{'noticed by ' + test if test else 'NOT NOTICED':<48} {fault.words}", flush=True
+            )
+    print(f"{seen} of {len(made)} faults noticed")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
