@@ -14,7 +14,7 @@ from tempfile import TemporaryDirectory
 import numpy as np
 
 from benchmarks.trends import Rows, coverage, own_starts
-from sornix.desk.look import Look
+from sornix.gui.session.look import Look
 
 Figures = dict[str, float]
 
@@ -37,7 +37,7 @@ _SORNIX = """
 import sys, time
 begin = time.perf_counter()
 from pathlib import Path
-from sornix.desk import open_desk
+from sornix.gui import open_desk
 times = []
 def shown():
     times.append(time.perf_counter())
@@ -120,7 +120,7 @@ _MEMORY = """
 import sys
 from pathlib import Path
 from pyarrow import csv
-from sornix.core.readings.sources import read_file
+from sornix.core.readings.files.sources import read_file
 import numpy
 read_file(Path(sys.argv[2]))
 def memory(name):
@@ -176,7 +176,7 @@ def workbook() -> Figures:
     """A workbook of 100 000 rows × 4 against the library's own bare read."""
     import python_calamine
 
-    from sornix.core.readings.sources import read_file
+    from sornix.core.readings.files.sources import read_file
     from sornix.demo.workbooks import xlsx
 
     random = np.random.default_rng(4)
@@ -237,18 +237,19 @@ def _window_with(table: object) -> object:
 
     from sornix.core.document import new_document
     from sornix.core.readings import Table
-    from sornix.desk.application import make_application
-    from sornix.desk.frame import Frame
-    from sornix.desk.settings import Settings
-    from sornix.desk.theme import LIGHT
-    from sornix.desk.window import Window
+    from sornix.gui.base.settings import Settings
+    from sornix.gui.base.theme import LIGHT
+    from sornix.gui.shell.application import make_application
+    from sornix.gui.shell.frame import Frame
+    from sornix.gui.shell.menus import window_acts
+    from sornix.gui.shell.window import Window
 
     assert isinstance(table, Table)
     if QApplication.instance() is None:
         _kept.append(make_application())
     frame = Frame(LIGHT)
     frame.show()
-    window = Window(frame, Settings(Path(os.devnull)))
+    window = Window(frame, Settings(Path(os.devnull)), window_acts)
     window.bench.begin(new_document(table), path=None, name="benchmark")
     for _ in range(20):
         QApplication.processEvents()
@@ -272,7 +273,7 @@ def _hand(mark: str, count: int) -> dict[str, Figures | float]:
     """Frames while an axis is dragged, the look is panned, and the pointer hovers."""
     from sornix.core import figure as edits
     from sornix.core.readings import Table, number_column
-    from sornix.desk.window import Window
+    from sornix.gui.shell.window import Window
 
     random = np.random.default_rng(3)
     x = np.linspace(0, 100, count)
@@ -294,8 +295,8 @@ def _gestures(window: object) -> dict[str, Figures]:
     hovers."""
     from PyQt6.QtCore import QPointF
 
-    from sornix.desk.gestures import AxisDrag, LookDrag
-    from sornix.desk.window import Window
+    from sornix.gui.canvas.gestures import AxisDrag, LookDrag
+    from sornix.gui.shell.window import Window
 
     assert isinstance(window, Window) and window.panes is not None
     paper = window.panes.paper
@@ -334,7 +335,7 @@ def _gestures(window: object) -> dict[str, Figures]:
 
 def _look(place: object) -> "Look":
     from sornix.core.drawing import PanelPlace
-    from sornix.desk.look import look_at
+    from sornix.gui.session.look import look_at
 
     assert isinstance(place, PanelPlace)
     look = look_at(place, {"x": (0.2, 0.6), "y": (0.2, 0.8)})
@@ -356,7 +357,7 @@ def frames_buoy() -> Mapping[str, Figures]:
     """Frames over the three panels of the demo week: 1 008 rows, line, bars and line."""
     from sornix.core.readings import read_text
     from sornix.demo import demo_document, demo_text
-    from sornix.desk.window import Window
+    from sornix.gui.shell.window import Window
 
     window = _window_with(read_text(demo_text("buoy-week").encode(), "buoy-week"))
     assert isinstance(window, Window)

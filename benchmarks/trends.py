@@ -20,10 +20,11 @@ from sornix.core.trends import (
     Way,
     put_through,
 )
-from sornix.core.trends.readoff import read_off
-from sornix.core.trends.resampling import Asked, resampled
-from sornix.core.trends.shared import fit_shared
-from sornix.core.trends.variance import fit_by_height
+from sornix.core.trends.fits.readoff import read_off
+from sornix.core.trends.fits.resampled import Asked
+from sornix.core.trends.ways.resampling import resampled
+from sornix.core.trends.ways.shared import fit_shared
+from sornix.core.trends.ways.variance import fit_by_height
 
 Floats = NDArray[np.float64]
 Random = np.random.Generator

@@ -12,12 +12,13 @@ from PyQt6.QtCore import QMessageLogContext, QPoint, Qt, QtMsgType, qInstallMess
 from PyQt6.QtTest import QTest as _QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMenu, QMessageBox, QWidget
 
-from sornix.desk.application import make_application
-from sornix.desk.frame import Frame
-from sornix.desk.panes import Panes
-from sornix.desk.settings import Settings
-from sornix.desk.theme import LIGHT
-from sornix.desk.window import Window
+from sornix.gui.base.settings import Settings
+from sornix.gui.base.theme import LIGHT
+from sornix.gui.shell.application import make_application
+from sornix.gui.shell.frame import Frame
+from sornix.gui.shell.menus import window_acts
+from sornix.gui.shell.panes import Panes
+from sornix.gui.shell.window import Window
 from tests.base import SornixTest
 
 # PyQt's stubs take its static functions for methods.
@@ -82,7 +83,7 @@ class WindowTest(QtTest):
         """A window of 1280 × 800, closed at the end of the test."""
         frame = Frame(LIGHT)
         frame.show()
-        window = Window(frame, Settings(self.folder / "settings.json"))
+        window = Window(frame, Settings(self.folder / "settings.json"), window_acts)
         window.files.folder = self.folder
         frame.activateWindow()
         self.wait_until(lambda: _exposed(frame), "the window was shown")

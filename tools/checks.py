@@ -28,7 +28,7 @@ TOOLS: dict[str, list[object]] = {
 }
 TESTS = {
     "core tests, without Qt": ["--without-qt", "tests/core"],
-    "window tests, offscreen": ["tests/paint", "tests/desk", "tests/command"],
+    "window tests, offscreen": ["tests/paint", "tests/gui", "tests/cli"],
     "journeys, in a real window": ["tests/journeys"],
 }
 

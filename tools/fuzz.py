@@ -24,7 +24,7 @@ from pathlib import Path
 from sornix.core.document import load_document, new_document, save_document
 from sornix.core.drawing import draw_figure
 from sornix.core.errors import SornixError
-from sornix.core.readings.sources import read_file, read_pasted
+from sornix.core.readings.files.sources import read_file, read_pasted
 from sornix.core.text import plain_text, rich
 from sornix.demo import DEMOS, demo_document, demo_files
 from tests.core.measure import PlainMeasure

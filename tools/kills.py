@@ -40,7 +40,7 @@ from pathlib import Path
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 from PyQt6.QtCore import QTimer
 from sornix.core.figure import set_title
-from sornix.desk.application import open_desk
+from sornix.gui.shell.application import open_desk
 log = open(sys.argv[1], "a", buffering=1)
 def ready(window):
     number = 0
@@ -118,7 +118,7 @@ def main() -> int:
     failed: list[str] = []
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
-        demo = [sys.executable, "-c", "from sornix.command import main; main()", "demo", name]
+        demo = [sys.executable, "-c", "from sornix.cli import main; main()", "demo", name]
         subprocess.run(demo, check=True, capture_output=True)
         work = folder / "work"
         work.mkdir()

@@ -44,11 +44,12 @@ from PyQt6.QtWidgets import (
 
 from sornix.core.document import load_document, save_document
 from sornix.demo import DEMOS
-from sornix.desk.application import make_application
-from sornix.desk.frame import Frame
-from sornix.desk.settings import Settings
-from sornix.desk.theme import LIGHT
-from sornix.desk.window import Window
+from sornix.gui.base.settings import Settings
+from sornix.gui.base.theme import LIGHT
+from sornix.gui.shell.application import make_application
+from sornix.gui.shell.frame import Frame
+from sornix.gui.shell.menus import window_acts
+from sornix.gui.shell.window import Window
 
 QTest: Any = _QTest
 _LEFT, _RIGHT = Qt.MouseButton.LeftButton, Qt.MouseButton.RightButton
@@ -111,7 +112,7 @@ class Monkey:
     def _new_window(self) -> Window:
         frame = Frame(LIGHT)
         frame.show()
-        window = Window(frame, Settings(self.folder / "settings.json"))
+        window = Window(frame, Settings(self.folder / "settings.json"), window_acts)
         window.files.folder = self.folder
         return window
 

@@ -28,7 +28,7 @@ DRAWING = "core/drawing"
 # Modules of tests that see most of a package, after those of its own name.
 SEEN_BY = {
     "core": ("core/test_drawn", "core/test_figure", "core/test_document", "core/test_readings"),
-    "": ("desk/test_window", "command/test_commands", "paint/test_painting", "desk/test_workbench"),
+    "": ("gui/test_window", "cli/test_commands", "paint/test_painting", "gui/test_workbench"),
 }
 _MOST_SECONDS = 900
 _ABOUT = {

@@ -18,14 +18,15 @@ from PyQt6.QtWidgets import QApplication, QPushButton, QWidget
 
 from sornix.core import figure as edits
 from sornix.demo import DEMO_READINGS
-from sornix.desk.application import make_application
-from sornix.desk.correlationview import CorrelationView
-from sornix.desk.exportdialog import ExportDialog
-from sornix.desk.frame import Frame
-from sornix.desk.look import Look
-from sornix.desk.settings import Settings
-from sornix.desk.theme import LIGHT
-from sornix.desk.window import Window
+from sornix.gui.base.settings import Settings
+from sornix.gui.base.theme import LIGHT
+from sornix.gui.dialogs.correlationview import CorrelationView
+from sornix.gui.dialogs.exportdialog import ExportDialog
+from sornix.gui.session.look import Look
+from sornix.gui.shell.application import make_application
+from sornix.gui.shell.frame import Frame
+from sornix.gui.shell.menus import window_acts
+from sornix.gui.shell.window import Window
 
 # The mean difference of two small pictures, of 255 levels, by which they show different things.
 _LEAST_DIFFERENCE = 0.3
@@ -293,7 +294,7 @@ def take(name: str, folder: Path) -> str:
     frame = Frame(LIGHT)
     frame.resize(*SIZE)
     frame.show()
-    window = Window(frame, Settings(Path(tempfile.mkdtemp()) / "settings.json"))
+    window = Window(frame, Settings(Path(tempfile.mkdtemp()) / "settings.json"), window_acts)
     _settle(window)
     view.show(window)
     _settle(window)

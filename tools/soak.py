@@ -18,7 +18,7 @@ _RUN = """
 import faulthandler, gc, sys, unittest
 faulthandler.enable()
 gc.set_threshold(50, 5, 5)
-from sornix.desk import collector
+from sornix.gui.base import collector
 # as often as there is a turn of the loop, not twice a second
 collector._LOOK_MS = 0
 collector._WHOLE_S = 0.5
@@ -45,9 +45,7 @@ def main() -> int:
     """Runs the passes; 1 where one failed."""
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--passes", type=int, default=20)
-    parser.add_argument(
-        "--tests", nargs="*", default=["tests/paint", "tests/desk", "tests/command"]
-    )
+    parser.add_argument("--tests", nargs="*", default=["tests/paint", "tests/gui", "tests/cli"])
     asked = parser.parse_args()
     failed = 0
     for number in range(1, asked.passes + 1):

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from sornix.core.document import Document, new_document
 from sornix.core.drawing import Drawing, Lines, Markers, Path, Text, draw_figure
-from sornix.core.drawing.items import Fill, Item, Rects, Stroke
+from sornix.core.drawing.parts.items import Fill, Item, Rects, Stroke
 from sornix.core.figure import (
     AxisLook,
     ErrorBars,

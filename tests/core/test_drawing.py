@@ -9,10 +9,10 @@ from numpy.typing import NDArray
 
 from sornix.core.document import Document, new_document
 from sornix.core.drawing import Drawing, Lines, Markers, Path, Rect, Text, dashed, draw_figure
-from sornix.core.drawing.items import Item, Rects, Stroke
-from sornix.core.drawing.labels import obstacles
-from sornix.core.drawing.placing import free_place
-from sornix.core.drawing.reduction import clipped, reduced_rising, visible_markers
+from sornix.core.drawing.labels.labels import obstacles
+from sornix.core.drawing.labels.placing import free_place
+from sornix.core.drawing.marks.reduction import clipped, reduced_rising, visible_markers
+from sornix.core.drawing.parts.items import Item, Rects, Stroke
 from sornix.core.figure import (
     Figure,
     Spot,

@@ -12,7 +12,7 @@ from scipy import stats
 
 from sornix.core.cautions import find_cautions
 from sornix.core.drawing import Drawing, Fill, Lines, Markers, Path, Rects, Text, draw_figure
-from sornix.core.drawing.paths import smooth, stepped
+from sornix.core.drawing.marks.paths import smooth, stepped
 from sornix.core.errors import EditRefused
 from sornix.core.figure import (
     MARKS,
@@ -43,7 +43,7 @@ from sornix.core.figure import (
     split_series,
 )
 from sornix.core.readings import Table, number_column, read_text
-from sornix.core.readings.correlation import correlations
+from sornix.core.readings.tables.correlation import correlations
 from sornix.demo import DEMOS, demo_document
 from tests.base import SornixTest
 from tests.core.measure import PlainMeasure, corners, overlap

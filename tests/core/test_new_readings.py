@@ -32,10 +32,10 @@ from sornix.core.figure import (
     marked,
     set_title,
 )
-from sornix.core.figure.methods import methods_text
+from sornix.core.figure.prose.methods import methods_text
 from sornix.core.readings import Table, number_column, read_text, text_column
-from sornix.core.readings.grouping import Grouping
-from sornix.core.readings.sources import read_file
+from sornix.core.readings.files.sources import read_file
+from sornix.core.readings.tables.origin import Grouping
 from sornix.demo import DEMOS, demo_document
 from sornix.demo.readings import DEMO_READINGS
 from tests.base import SornixTest

@@ -15,8 +15,8 @@ from sornix.core.errors import TrendImpossible
 from sornix.core.figure import Figure, Panel, Scale, Series, add_trend, change_trend
 from sornix.core.readings import Table, number_column
 from sornix.core.trends import MODELS, Fit, Sample
-from sornix.core.trends.polynomial import Polynomial
-from sornix.core.trends.readoff import read_off
+from sornix.core.trends.fits.readoff import read_off
+from sornix.core.trends.models.polynomial import Polynomial
 from tests.base import DATA, SornixTest
 from tests.core.measure import PlainMeasure
 from tests.core.printed import said

@@ -21,8 +21,8 @@ from sornix.core.readings import (
     text_column,
     write_text,
 )
-from sornix.core.readings.cells import SHORT_BYTES
-from sornix.core.readings.sources import read_file
+from sornix.core.readings.files.cells import SHORT_BYTES
+from sornix.core.readings.files.sources import read_file
 from sornix.demo import demo_text
 from tests.base import SornixTest
 

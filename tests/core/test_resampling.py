@@ -16,14 +16,15 @@ from sornix.core.figure import (
     possible_intervals,
     trend_fit,
 )
-from sornix.core.figure.methods import methods_text
-from sornix.core.figure.trendreport import trend_sections
+from sornix.core.figure.prose.methods import methods_text
+from sornix.core.figure.prose.trendreport import trend_sections
 from sornix.core.readings import Table, number_column
 from sornix.core.trends import MODELS, Bands, ByFormula, Fit, Sample, Setting, Way, put_through
-from sornix.core.trends.account import parameter_rows
-from sornix.core.trends.draws import drawn_together
-from sornix.core.trends.resampling import Asked, resampled
-from sornix.core.trends.sample import Floats
+from sornix.core.trends.fits.account import parameter_rows
+from sornix.core.trends.fits.resampled import Asked
+from sornix.core.trends.fits.sample import Floats
+from sornix.core.trends.ways.draws import drawn_together
+from sornix.core.trends.ways.resampling import resampled
 from tests.base import SornixTest
 
 X = np.linspace(0.2, 10, 16)

@@ -11,16 +11,16 @@ from sornix.core.document import change_table, load_document, new_document, save
 from sornix.core.document.predicted import draw_each, draw_prediction
 from sornix.core.errors import EditRefused, SornixError, TrendImpossible
 from sornix.core.figure import Figure, Panel, Series, add_trend, change_trend, trend_fit
-from sornix.core.figure.caption import caption
+from sornix.core.figure.prose.caption import caption
 from sornix.core.readings import Table, number_column, text_column
 from sornix.core.trends import Fit, Sample
-from sornix.core.trends.several import Further, Several
-from sornix.core.trends.statistics import (
+from sornix.core.trends.fits.statistics import (
     cooks_distances,
     lack_of_fit,
     leverages,
     regression_test,
 )
+from sornix.core.trends.models.several import Further, Several
 from tests.base import SornixTest
 
 N = 30

@@ -27,9 +27,9 @@ from sornix.core.formula import Expression, Name, evaluate, parse_formula
 from sornix.core.formula.derive import derivative
 from sornix.core.readings import Table, number_column
 from sornix.core.trends import MODELS, ByFormula, Fit, Sample, Setting, Way
-from sornix.core.trends.fitting import model_of
-from sornix.core.trends.readoff import read_off
-from sornix.core.trends.shared import fit_shared
+from sornix.core.trends.fits.readoff import read_off
+from sornix.core.trends.ways.fitting import model_of
+from sornix.core.trends.ways.shared import fit_shared
 from sornix.demo import DEMOS, demo_document
 from tests.base import DATA, SornixTest
 from tests.core.measure import PlainMeasure

@@ -18,9 +18,10 @@ from sornix.core.document import (
 from sornix.core.errors import SornixError
 from sornix.core.figure import leave_out, series_points
 from sornix.core.readings import Table, read_text
-from sornix.core.readings.acts import ACTS
-from sornix.core.readings.grouping import Grouping
-from sornix.core.readings.sources import read_again, read_file
+from sornix.core.readings.changes.acts import ACTS
+from sornix.core.readings.changes.again import read_again
+from sornix.core.readings.files.sources import read_file
+from sornix.core.readings.tables.origin import Grouping
 from tests.base import SornixTest
 
 TEXT = """Site,Row,Mass (mg),Length (cm),On

@@ -23,14 +23,15 @@ from sornix.core.errors import EditRefused, FormulaError, SornixError
 from sornix.core.figure import change_series, hold, leave_out, series_points
 from sornix.core.formula import evaluate, names_in, parse_formula
 from sornix.core.readings import Table, number_column, read_text, text_column
-from sornix.core.readings.correlation import SPEARMAN, correlations
-from sornix.core.readings.fill import continued
-from sornix.core.readings.find import find_cells
-from sornix.core.readings.grouping import Grouping
-from sornix.core.readings.repair import FORMS, proposals, repaired, ways_for
-from sornix.core.readings.rules import codes_in
-from sornix.core.readings.sources import read_again, read_file
-from sornix.core.readings.units import convert, is_known, offers, unit_of
+from sornix.core.readings.changes.again import read_again
+from sornix.core.readings.changes.fill import continued
+from sornix.core.readings.changes.find import find_cells
+from sornix.core.readings.changes.repair import FORMS, proposals, repaired, ways_for
+from sornix.core.readings.files.sources import read_file
+from sornix.core.readings.tables.correlation import SPEARMAN, correlations
+from sornix.core.readings.tables.origin import Grouping
+from sornix.core.readings.tables.rules import codes_in
+from sornix.core.readings.tables.units import convert, is_known, offers, unit_of
 from tests.base import SornixTest
 
 TEXT = "Site,Depth (m),Snails,T (°C)\nA,1,4,10\nB,2,12 snails,12\nA,3,8,<0.5\nB,4,,16\n"

@@ -24,7 +24,7 @@ from sornix.core.document import (
 )
 from sornix.core.document.unknowns import read_off_column
 from sornix.core.drawing import AGAINST, STYLES, Markers, Path, Text, draw_figure, draw_residuals
-from sornix.core.drawing.items import Fill
+from sornix.core.drawing.parts.items import Fill
 from sornix.core.errors import EditRefused, SornixError, TrendImpossible
 from sornix.core.figure import (
     FORMULA,
@@ -56,13 +56,13 @@ from sornix.core.figure import (
     trend_words,
     waiting,
 )
-from sornix.core.figure.comparing import compared, nested
-from sornix.core.figure.trendreport import asked_read_offs, report_sections
+from sornix.core.figure.prose.comparing import compared, nested
+from sornix.core.figure.prose.trendreport import asked_read_offs, report_sections
 from sornix.core.readings import Table, number_column, text_column
 from sornix.core.text import plain_text
 from sornix.core.text.moments import moment_text, moment_words
 from sornix.core.trends import MODELS, Sample, Setting, Treatment
-from sornix.core.trends.readoff import in_sample
+from sornix.core.trends.fits.readoff import in_sample
 from sornix.demo import demo_document
 from tests.base import SornixTest
 from tests.core.measure import PlainMeasure

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.trends import MODELS, Fit, Sample
-from sornix.core.trends.readoff import read_off
+from sornix.core.trends.fits.readoff import read_off
 from tests.base import DATA, SornixTest
 from tests.core.printed import said
 

@@ -26,7 +26,7 @@ from sornix.core.trends import (
     Way,
     put_through,
 )
-from sornix.core.trends.account import (
+from sornix.core.trends.fits.account import (
     Section,
     addition_rows,
     between_rows,
@@ -35,14 +35,10 @@ from sornix.core.trends.account import (
     quality_rows,
     test_rows,
 )
-from sornix.core.trends.between import apart, one_for_all
-from sornix.core.trends.fitting import model_of
-from sornix.core.trends.readoff import added_to, limits, read_off
-from sornix.core.trends.report import FORMS
-from sornix.core.trends.robust import LOSSES
-from sornix.core.trends.search import Search
-from sornix.core.trends.shared import fit_shared
-from sornix.core.trends.statistics import (
+from sornix.core.trends.fits.between import apart, one_for_all
+from sornix.core.trends.fits.readoff import added_to, limits, read_off
+from sornix.core.trends.fits.report import FORMS
+from sornix.core.trends.fits.statistics import (
     cooks_distances,
     lack_of_fit,
     leverages,
@@ -52,7 +48,11 @@ from sornix.core.trends.statistics import (
     runs_test,
     standardised,
 )
-from sornix.core.trends.variance import fit_by_height
+from sornix.core.trends.search.search import Search
+from sornix.core.trends.ways.fitting import model_of
+from sornix.core.trends.ways.robust import LOSSES
+from sornix.core.trends.ways.shared import fit_shared
+from sornix.core.trends.ways.variance import fit_by_height
 from tests.base import SornixTest
 
 Floats = NDArray[np.float64]

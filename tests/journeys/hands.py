@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
 from sornix.core.figure import Figure, Panel
 from sornix.demo import demo_text
-from sornix.desk.paper import Paper
+from sornix.gui.canvas.paper import Paper
 from tests.qt import WindowTest
 
 _KEYS = {"\t": "Tab", "\n": "Return"}

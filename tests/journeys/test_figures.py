@@ -5,9 +5,9 @@ import time
 from PyQt6.QtCore import QPointF
 
 from sornix.core.figure import bar_sets, trend_fit, waiting
-from sornix.desk.plotline import PlotLine
-from sornix.desk.statement import Statement
-from sornix.desk.wordlines import Chosen
+from sornix.gui.statement.plotline import PlotLine
+from sornix.gui.statement.statement import Statement
+from sornix.gui.statement.wordlines import Chosen
 from tests.journeys.hands import FigureHandsTest
 
 

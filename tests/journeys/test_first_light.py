@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QApplication, QMessageBox
 
 from sornix.core.document import Document
 from sornix.core.drawing import Text
-from sornix.desk.exportdialog import ExportDialog
+from sornix.gui.dialogs.exportdialog import ExportDialog
 from tests.qt import QTest, WindowTest
 
 _CTRL = Qt.KeyboardModifier.ControlModifier

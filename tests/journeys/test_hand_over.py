@@ -6,9 +6,9 @@ from PyQt6.QtCore import QPointF
 from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QMenu
 
 from sornix.core.document import load_document
-from sornix.desk.exportdialog import ExportDialog
-from sornix.desk.matchdialog import MatchDialog
-from sornix.desk.wordlines import Chosen
+from sornix.gui.dialogs.exportdialog import ExportDialog
+from sornix.gui.dialogs.matchdialog import MatchDialog
+from sornix.gui.statement.wordlines import Chosen
 from tests.journeys.hands import FigureHandsTest
 
 _FIRST = "Nitrate (mg/L),Absorbance\n" + "".join(

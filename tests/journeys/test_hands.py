@@ -9,7 +9,7 @@ from sornix.core import figure as edits
 from sornix.core.drawing import Text
 from sornix.core.text import plain_text
 from sornix.demo import demo_text
-from sornix.desk.words import ChoiceWord
+from sornix.gui.widgets.words import ChoiceWord
 from sornix.paint.export import png
 from tests.journeys.hands import FigureHandsTest
 

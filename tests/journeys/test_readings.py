@@ -9,12 +9,12 @@ from PyQt6.QtWidgets import QApplication, QInputDialog, QMenu, QPushButton, QWid
 from sornix.core.drawing import Text
 from sornix.core.readings import Table
 from sornix.demo import demo_text
-from sornix.desk.correlationview import CorrelationView
-from sornix.desk.formuladialog import FormulaDialog
-from sornix.desk.grid import Grid
-from sornix.desk.summarydialog import SummaryDialog
-from sornix.desk.tray import Tray
-from sornix.desk.words import ChoiceWord
+from sornix.gui.dialogs.correlationview import CorrelationView
+from sornix.gui.dialogs.formuladialog import FormulaDialog
+from sornix.gui.dialogs.summarydialog import SummaryDialog
+from sornix.gui.table.grid import Grid
+from sornix.gui.table.tray import Tray
+from sornix.gui.widgets.words import ChoiceWord
 from tests.journeys.hands import HandsTest
 
 PROBE = """# Brenn Mere, probe 7

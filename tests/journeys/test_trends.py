@@ -7,10 +7,10 @@ from PyQt6.QtWidgets import QLabel, QLineEdit, QPushButton, QWidget
 from sornix.core.figure import trend_fit, waiting
 from sornix.core.readings import read_text, table_named
 from sornix.core.trends import Fit
-from sornix.core.trends.readoff import read_off
+from sornix.core.trends.fits.readoff import read_off
 from sornix.demo import demo_text
-from sornix.desk.trendline import TrendLine
-from sornix.desk.words import ChoiceWord
+from sornix.gui.statement.trendline import TrendLine
+from sornix.gui.widgets.words import ChoiceWord
 from tests.journeys.hands import FigureHandsTest
 
 

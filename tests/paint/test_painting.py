@@ -22,9 +22,9 @@ from sornix.core.figure import change_series, set_size
 from sornix.core.readings import Table, number_column
 from sornix.core.text import SYMBOLS, Run, plain_text
 from sornix.demo import DEMOS, demo_document
-from sornix.desk.paper import Paper
-from sornix.desk.printing import place_on_sheet, print_drawing
-from sornix.desk.workbench import Scene, Workbench
+from sornix.gui.canvas.paper import Paper
+from sornix.gui.dialogs.printing import place_on_sheet, print_drawing
+from sornix.gui.session.workbench import Scene, Workbench
 from sornix.paint.export import PLAIN, export, png, write_figure
 from sornix.paint.fonts import FAMILY, figure_font
 from sornix.paint.handout import told_of

@@ -223,7 +223,7 @@ def _lake_survey(table: Table) -> Document:
 
 
 def _survey_sheets() -> tuple[Table, ...]:
-    from sornix.core.readings.rowwise import table_of_rows
+    from sornix.core.readings.files.rowwise import table_of_rows
 
     sheets = [table_of_rows(rows, name) for name, rows in lake_survey().items()]
     # the chemistry is what is drawn

@@ -3,25 +3,18 @@
 One module a caution; each registers itself in CAUTIONS.
 """
 
-from sornix.core.cautions import (
-    beyond,
+from sornix.core.cautions.axes import (
     categories,
-    celsius,
     cramped,
-    few_readings,
     held_step,
-    order,
     outside,
-    read_beyond,
-    repeated,
-    text_cells,
     two_ways,
     unplaced,
-    unsettled,
-    wholes,
     zero,
 )
 from sornix.core.cautions.caution import CAUTIONS, Finding, Remedy, View, find_cautions
+from sornix.core.cautions.readings import order, repeated, text_cells, wholes
+from sornix.core.cautions.trends import beyond, celsius, few_readings, read_beyond, unsettled
 
 __all__ = ["CAUTIONS", "Finding", "Remedy", "View", "find_cautions"]
 

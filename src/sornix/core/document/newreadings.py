@@ -47,8 +47,8 @@ def drawn_table(document: Document) -> str:
 
 def read_for(document: Document, path: Path, sheet: str | None = None) -> Table:
     """The readings in a file, read as those of the document were. Raises ReadingsError."""
-    from sornix.core.readings.dialect import NOTHING_HELD
-    from sornix.core.readings.sources import read_file
+    from sornix.core.readings.files.sources import read_file
+    from sornix.core.readings.tables.dialect import NOTHING_HELD
 
     old = table_named(document.tables, drawn_table(document))
     held = old.read_as.held if old.read_as is not None else NOTHING_HELD
@@ -140,7 +140,7 @@ def with_readings(document: Document, fresh: Table) -> Fitted:
     Raises ReadingsError where a column is missing, EditRefused where the figure cannot be drawn
     from them.
     """
-    from sornix.core.readings.acts import reapplied
+    from sornix.core.readings.changes.acts import reapplied
 
     name = drawn_table(document)
     old = table_named(document.tables, name)
@@ -183,8 +183,8 @@ def under_names(fresh: Table, names: Mapping[str, str]) -> Table:
 
 def _in_old_units(fresh: Table, old: Table) -> tuple[Table, list[str]]:
     """Other readings in the units of the document's, and what was converted or could not be."""
-    from sornix.core.readings.acts import Change as Act
-    from sornix.core.readings.acts import apply_change
+    from sornix.core.readings.changes.acts import apply_change
+    from sornix.core.readings.tables.origin import Change as Act
 
     as_read = _names_as_read(old)
     said = []

@@ -8,11 +8,11 @@ from sornix.core.document.tables import change_table
 from sornix.core.document.value import Document
 from sornix.core.errors import EditRefused
 from sornix.core.figure import Figure, add_panel_of, trend_fit
-from sornix.core.figure.trendsamples import trend_columns
+from sornix.core.figure.derived.trendsamples import trend_columns
 from sornix.core.readings import Table, table_named
 from sornix.core.trends import Fit
-from sornix.core.trends.sample import Floats
-from sornix.core.trends.several import Several
+from sornix.core.trends.fits.sample import Floats
+from sornix.core.trends.models.several import Several
 
 # More digits of a prediction tell nothing.
 _DIGITS = 7

@@ -16,10 +16,11 @@ from attrs import evolve
 
 from sornix.core.letters import has_half, whole_letters
 from sornix.core.readings import NUMBER, TEXT, TIME, Column, Table, unique_names, write_text
-from sornix.core.readings.cells import Body, Cells, Moments, divide
-from sornix.core.readings.column import NO_TEXTS, Floats, Texts
-from sornix.core.readings.kinds import Manner
-from sornix.core.readings.sniff import number_in
+from sornix.core.readings.files.body import Body, Cells, Moments
+from sornix.core.readings.files.cells import divide
+from sornix.core.readings.files.kinds import Manner
+from sornix.core.readings.files.sniff import number_in
+from sornix.core.readings.tables.column import NO_TEXTS, Floats, Texts
 
 _NOTHING_HIDDEN = Manner(missing=())
 # Years 1 to 9999, which a written date can have.

@@ -14,7 +14,7 @@ from attrs import asdict, evolve
 
 from sornix.core.document.storedcells import Kept, told_exact, told_texts
 from sornix.core.readings import NUMBER, TIME, Column, Dialect, ReadAs, Source, Table
-from sornix.core.readings.dialect import WORDS
+from sornix.core.readings.tables.dialect import WORDS
 
 # A source that lies farther up than this is no part of what is handed on: its name is enough.
 _MOST_STEPS_UP = 2
@@ -27,7 +27,7 @@ def column_to_json(column: Column) -> dict[str, Any]:
     if column.form:
         value["form"] = column.form
     if column.rule is not None:
-        from sornix.core.readings.rules import rule_to_json
+        from sornix.core.readings.tables.rules import rule_to_json
 
         value["computed"] = rule_to_json(column.rule)
     for name, told in (
@@ -51,7 +51,7 @@ def column_from_json(column: Column, unit: str, value: Mapping[str, Any]) -> Col
     """A column with what the field says of it. Raises KeyError, TypeError or ValueError."""
     rule = None
     if "computed" in value:
-        from sornix.core.readings.rules import rule_from_json
+        from sornix.core.readings.tables.rules import rule_from_json
 
         rule = rule_from_json(value["computed"])
     told = [_texts(value.get(name, {})) for name in ("as_read", "bounds")]
@@ -144,7 +144,8 @@ def told_by_name(table: Table, folder: Path) -> bool:
 
 def table_from_json(table: Table, value: Mapping[str, Any], folder: Path) -> Table:
     """A table with what its resource says of it. Raises KeyError, TypeError or ValueError."""
-    from sornix.core.readings.acts import ACTS, Change
+    from sornix.core.readings.changes.acts import ACTS
+    from sornix.core.readings.tables.origin import Change
 
     changes = []
     for change in _a(list, value.get("changes", [])):
@@ -170,7 +171,8 @@ def _source(value: dict[str, Any], folder: Path) -> Source:
 
 
 def _grouping(value: dict[str, Any]) -> Any:
-    from sornix.core.readings.grouping import STATISTICS, Grouping
+    from sornix.core.readings.tables.grouping import STATISTICS
+    from sornix.core.readings.tables.origin import Grouping
 
     parts = [names_from_json(value[name]) for name in ("by", "values", "statistics")]
     if not set(parts[2]) <= set(STATISTICS):

@@ -25,8 +25,8 @@ from sornix.core.figure import (
 from sornix.core.readings import NUMBER, Table, Tables, table_named, unique_names
 
 if TYPE_CHECKING:
-    from sornix.core.readings.acts import Edited
-    from sornix.core.readings.grouping import Grouping
+    from sornix.core.readings.changes.acts import Edited
+    from sornix.core.readings.tables.origin import Grouping
 
 # What changes tables is imported on first use: a figure that is only looked at has no need of it.
 
@@ -34,7 +34,8 @@ if TYPE_CHECKING:
 def change_table(document: Document, name: str, act: str, /, **arguments: Any) -> Document:
     """A document after an act on a table (a name in ACTS). Raises SornixError; then nothing has
     changed."""
-    from sornix.core.readings.acts import Change, apply_change
+    from sornix.core.readings.changes.acts import apply_change
+    from sornix.core.readings.tables.origin import Change
 
     before = table_named(document.tables, name)
     change = Change(act, _as_json(arguments))
@@ -84,7 +85,7 @@ def replaced(tables: Tables, name: str, fresh: Table, names: Mapping[str, str]) 
     for i, table in enumerate(result):
         grouping = table.grouping
         if grouping is not None and grouping.source == name:
-            from sornix.core.readings.grouping import group_rows
+            from sornix.core.readings.tables.grouping import group_rows
 
             for old, new in names.items():
                 grouping = grouping.following(old, new)
@@ -160,7 +161,7 @@ def _with_panels(figure: Figure, change: Callable[[Panel], Panel]) -> Figure:
 def _converted(figure: Figure, table: Table, column: str, unit: str) -> Figure:
     """The figure with held ends of the axes of a column in its new unit; a held step is freed,
     because a round one would not stay round."""
-    from sornix.core.readings.units import convert
+    from sornix.core.readings.tables.units import convert
 
     old = table.column(column).unit
 
@@ -256,7 +257,7 @@ def rename_table(document: Document, name: str, new: str) -> Document:
 
 def add_summary(document: Document, grouping: "Grouping") -> Document:
     """A table that summarises another and follows it."""
-    from sornix.core.readings.grouping import group_rows
+    from sornix.core.readings.tables.grouping import group_rows
 
     source = table_named(document.tables, grouping.source)
     name = f"{source.name} by {', '.join(grouping.by)}"

@@ -6,11 +6,11 @@ from sornix.core.document.tables import change_table
 from sornix.core.document.value import Document
 from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.figure import trend_fit
-from sornix.core.figure.trendsamples import trend_columns
+from sornix.core.figure.derived.trendsamples import trend_columns
 from sornix.core.readings import TIME, table_named
 from sornix.core.text.moments import moment_text
 from sornix.core.trends import UNTREATED
-from sornix.core.trends.readoff import in_sample, read_off
+from sornix.core.trends.fits.readoff import in_sample, read_off
 
 
 def read_off_column(

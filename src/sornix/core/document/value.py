@@ -3,7 +3,7 @@
 from attrs import field, frozen
 
 from sornix.core.figure import Figure, new_figure
-from sornix.core.figure.checks import valid
+from sornix.core.figure.model.checks import valid
 from sornix.core.readings import Table, Tables
 
 # Files that a figure can be exported to: pictures, and what is drawn as numbers.

@@ -1,8 +1,10 @@
 """From a figure and its readings to a display list: what stands where, in mm."""
 
-from sornix.core.drawing.dashes import dashed
-from sornix.core.drawing.handout import drawn_tables
-from sornix.core.drawing.items import (
+from sornix.core.drawing.layout.layout import draw_figure
+from sornix.core.drawing.marks.handout import drawn_tables
+from sornix.core.drawing.marks.residuals import AGAINST, draw_residuals
+from sornix.core.drawing.parts.dashes import dashed
+from sornix.core.drawing.parts.items import (
     Box,
     Drawing,
     Fill,
@@ -17,10 +19,8 @@ from sornix.core.drawing.items import (
     Stroke,
     Text,
 )
-from sornix.core.drawing.layout import draw_figure
-from sornix.core.drawing.residuals import AGAINST, draw_residuals
-from sornix.core.drawing.shapes import SHAPES
-from sornix.core.drawing.style import LOOKS, STYLES, Style, style_of
+from sornix.core.drawing.parts.shapes import SHAPES
+from sornix.core.drawing.parts.style import LOOKS, STYLES, Style, style_of
 
 __all__ = [
     "AGAINST",

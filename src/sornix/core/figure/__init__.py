@@ -1,6 +1,43 @@
 """The figure as a value, the edits on it, and what follows from it and the readings."""
 
-from sornix.core.figure.axisedits import (
+from sornix.core.figure.derived.drawn import BarSet, Marked, bar_sets, marked, parts_of_whole
+from sornix.core.figure.derived.extents import axis_extent, fitting, settled_range, tick_words
+from sornix.core.figure.derived.fitviews import (
+    TrendPending,
+    View,
+    postpone_no_more,
+    postpone_with,
+    steady_fits,
+    waiting,
+)
+from sornix.core.figure.derived.otherunits import straight_reach
+from sornix.core.figure.derived.points import (
+    Points,
+    axis_columns,
+    axis_list,
+    axis_title,
+    axis_unit,
+    column_or_rows,
+    lies,
+    own_axis,
+    own_column,
+    row_count,
+    scale_kind,
+    series_name,
+    series_points,
+    unplaced,
+)
+from sornix.core.figure.derived.trendfits import (
+    Spec,
+    fit_now,
+    fitted_trends,
+    possible_intervals,
+    trend_fit,
+    trend_model,
+    trend_symbols,
+    trend_words,
+)
+from sornix.core.figure.edits.axisedits import (
     add_guide,
     change_axis_look,
     change_guide,
@@ -15,8 +52,7 @@ from sornix.core.figure.axisedits import (
     set_other,
     value_words,
 )
-from sornix.core.figure.caption import caption
-from sornix.core.figure.curveedits import (
+from sornix.core.figure.edits.curveedits import (
     add_curve,
     change_curve,
     constants_in,
@@ -25,8 +61,7 @@ from sornix.core.figure.curveedits import (
     remove_curve,
     set_constant,
 )
-from sornix.core.figure.drawn import BarSet, Marked, bar_sets, marked, parts_of_whole
-from sornix.core.figure.edits import (
+from sornix.core.figure.edits.edits import (
     add_every_series,
     add_series,
     bring_back,
@@ -46,16 +81,7 @@ from sornix.core.figure.edits import (
     spots,
     swap_axes,
 )
-from sornix.core.figure.extents import axis_extent, fitting, settled_range, tick_words
-from sornix.core.figure.fitviews import (
-    TrendPending,
-    View,
-    postpone_no_more,
-    postpone_with,
-    steady_fits,
-    waiting,
-)
-from sornix.core.figure.notes import (
+from sornix.core.figure.edits.notes import (
     Between,
     Pinned,
     add_note,
@@ -68,8 +94,7 @@ from sornix.core.figure.notes import (
     remove_note,
     value_with_unit,
 )
-from sornix.core.figure.otherunits import straight_reach
-from sornix.core.figure.paneledits import (
+from sornix.core.figure.edits.paneledits import (
     ARRANGEMENTS,
     MOST_PANELS,
     add_panel,
@@ -86,23 +111,38 @@ from sornix.core.figure.paneledits import (
     split_panels,
     split_series,
 )
-from sornix.core.figure.points import (
-    Points,
-    axis_columns,
-    axis_list,
-    axis_title,
-    axis_unit,
-    column_or_rows,
-    lies,
-    own_axis,
-    own_column,
-    row_count,
-    scale_kind,
-    series_name,
-    series_points,
-    unplaced,
+from sornix.core.figure.edits.seriesedits import (
+    change_errors,
+    change_panel,
+    dress,
+    hide_series,
+    repeats,
+    set_errors,
+    set_mark,
+    set_together,
+    shift_series,
 )
-from sornix.core.figure.scale import (
+from sornix.core.figure.edits.styleedits import (
+    choose,
+    choose_size,
+    free_choices,
+    held_choices,
+    own_style,
+    put_on_style,
+    set_style,
+    size_name,
+)
+from sornix.core.figure.edits.trendedits import (
+    add_trend,
+    change_read_off,
+    change_setting,
+    change_trend,
+    read_off_trend,
+    remove_trend,
+    tell_at,
+    treat_samples,
+)
+from sornix.core.figure.model.scale import (
     AXES,
     BASES,
     COLOURS,
@@ -119,7 +159,7 @@ from sornix.core.figure.scale import (
     Scale,
     Spot,
 )
-from sornix.core.figure.series import (
+from sornix.core.figure.model.series import (
     ERRORS,
     MARKS,
     OF_REPLICATES,
@@ -133,18 +173,7 @@ from sornix.core.figure.series import (
     Series,
     SeriesLook,
 )
-from sornix.core.figure.seriesedits import (
-    change_errors,
-    change_panel,
-    dress,
-    hide_series,
-    repeats,
-    set_errors,
-    set_mark,
-    set_together,
-    shift_series,
-)
-from sornix.core.figure.styling import (
+from sornix.core.figure.model.styling import (
     DECIMALS,
     PALETTES,
     STYLE_NAMES,
@@ -152,53 +181,21 @@ from sornix.core.figure.styling import (
     Choices,
     OwnStyle,
     Size,
-    choose,
-    choose_size,
-    free_choices,
-    held_choices,
-    own_style,
-    put_on_style,
-    set_style,
-    size_name,
 )
-from sornix.core.figure.trendedits import (
-    add_trend,
-    change_read_off,
-    change_setting,
-    change_trend,
-    read_off_trend,
-    remove_trend,
-    tell_at,
-    treat_samples,
-)
-from sornix.core.figure.trendfits import (
-    Spec,
-    fit_now,
-    fitted_trends,
-    possible_intervals,
-    trend_fit,
-    trend_model,
-    trend_symbols,
-    trend_words,
-)
-from sornix.core.figure.values import (
+from sornix.core.figure.model.trend import FORMULA, INTERVALS, SHOWS, WEIGHTS, Trend, Unknown
+from sornix.core.figure.model.values import (
     BARS,
     FORMS,
-    FORMULA,
-    INTERVALS,
     NAMES,
     SHARES,
-    SHOWS,
-    WEIGHTS,
     Constant,
     Curve,
     Figure,
     Guide,
     Note,
     Panel,
-    Trend,
-    Unknown,
 )
+from sornix.core.figure.prose.caption import caption
 
 __all__ = [
     "ARRANGEMENTS",

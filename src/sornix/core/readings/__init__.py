@@ -1,6 +1,9 @@
 """Tables of readings: frozen columns of numbers, times or text; reading them; changing them."""
 
-from sornix.core.readings.column import (
+from sornix.core.readings.files.delimited import read_columns, read_text
+from sornix.core.readings.files.header import Heading, parse_heading
+from sornix.core.readings.files.textout import write_text
+from sornix.core.readings.tables.column import (
     KIND_WORDS,
     NUMBER,
     TEXT,
@@ -10,11 +13,10 @@ from sornix.core.readings.column import (
     text_column,
     time_column,
 )
-from sornix.core.readings.delimited import read_columns, read_text, write_text
-from sornix.core.readings.dialect import NOTHING_HELD, Dialect, Held, ReadAs
-from sornix.core.readings.header import Heading, parse_heading
-from sornix.core.readings.symbols import is_quantity, symbols_for
-from sornix.core.readings.table import Source, Table, Tables, table_named, unique_names
+from sornix.core.readings.tables.dialect import NOTHING_HELD, Dialect, Held, ReadAs
+from sornix.core.readings.tables.origin import Source
+from sornix.core.readings.tables.symbols import is_quantity, symbols_for
+from sornix.core.readings.tables.table import Table, Tables, table_named, unique_names
 
 __all__ = [
     "KIND_WORDS",

@@ -15,6 +15,7 @@ from sornix.core.text.numbers import (
     shortest,
     significant,
     spoken,
+    with_article,
     with_error,
 )
 from sornix.core.text.rich import Rich, Run, formula_text, plain_text, rich, with_comma
@@ -42,6 +43,7 @@ __all__ = [
     "shortest",
     "significant",
     "spoken",
+    "with_article",
     "with_comma",
     "with_error",
 ]

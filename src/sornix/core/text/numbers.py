@@ -30,6 +30,11 @@ def short(text: str, most: int = 60) -> str:
     return text if len(text) <= most else text[: most - 1] + "…"
 
 
+def with_article(words: str) -> str:
+    """Words with their article: `an exponential`, `a straight line`."""
+    return f"{'an' if words[:1].lower() in 'aeiou' else 'a'} {words}"
+
+
 def capital(text: str) -> str:
     """The text with a capital first letter; the others stay as they are."""
     return text[:1].upper() + text[1:]

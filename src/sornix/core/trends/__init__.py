@@ -1,20 +1,22 @@
 """Trends: least squares through readings, its statistics, and the equation as text.
 
-One module a model; each registers itself in MODELS, from which statement and commands read. What
+One module a kind of model; MODELS lists them, and statement and commands read from it. What
 is asked of a fit now and then stands in modules of its own: `readoff`, `statistics`, `account`,
 `report`, `shared`.
 """
 
-from sornix.core.trends import line as _line
-from sornix.core.trends import polynomial as _polynomial
-from sornix.core.trends import shapes as _shapes
-from sornix.core.trends import smoothers as _smoothers
-from sornix.core.trends.byformula import UNDETERMINED, UNSETTLED, UNSURE, ByFormula
-from sornix.core.trends.equation import Equation
-from sornix.core.trends.fit import Bands, Fit, Parameter, Prediction
-from sornix.core.trends.fitting import METHODS, ON_LOGS, model_of, put_through
-from sornix.core.trends.model import MODELS, Model
-from sornix.core.trends.sample import PLAIN, UNTREATED, Sample, Setting, Treatment, Way
+from sornix.core.trends.fits.equation import Equation
+from sornix.core.trends.fits.fit import Fit, Model
+from sornix.core.trends.fits.model import METHODS, MODELS
+from sornix.core.trends.fits.sample import PLAIN, UNTREATED, Sample, Setting, Treatment, Way
+from sornix.core.trends.fits.told import Bands, Parameter, Prediction
+from sornix.core.trends.models.byformula import UNDETERMINED, UNSETTLED, UNSURE, ByFormula
+from sornix.core.trends.models.line import LINE
+from sornix.core.trends.models.polynomial import POLYNOMIALS
+from sornix.core.trends.models.shapes import SHAPES
+from sornix.core.trends.models.smoothers import SMOOTHERS
+from sornix.core.trends.models.throughpoint import ORIGIN, THROUGH
+from sornix.core.trends.ways.fitting import ON_LOGS, model_of, put_through
 
 __all__ = [
     "METHODS",
@@ -40,8 +42,6 @@ __all__ = [
     "put_through",
 ]
 
-_KNOWN = (_line.LINE, _polynomial.ORIGIN, *_shapes.SHAPES, *_smoothers.SMOOTHERS)
-assert {model.name for model in _KNOWN} <= MODELS.keys()
-# the plainest comes first wherever models are listed
-for _name in [name for name in MODELS if name != "line"]:
-    MODELS[_name] = MODELS.pop(_name)
+_known: tuple[Model, ...] = (LINE, ORIGIN, THROUGH, *POLYNOMIALS, *SHAPES, *SMOOTHERS)
+for _model in _known:
+    MODELS[_model.name] = _model

@@ -1,0 +1,1 @@
+"""Cautions about axes and how readings stand on them."""

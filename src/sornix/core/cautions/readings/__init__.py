@@ -1,0 +1,1 @@
+"""Cautions about the readings that are drawn."""

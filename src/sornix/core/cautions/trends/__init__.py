@@ -1,0 +1,1 @@
+"""Cautions about trends."""

@@ -1,0 +1,25 @@
+"""Something read off a trend where nothing was measured."""
+
+from collections.abc import Iterator
+
+from sornix.core.cautions.caution import Finding, View
+from sornix.core.figure import fitted_trends, trend_words
+from sornix.core.text import shortest, significant, spoken
+
+
+def find(view: View) -> Iterator[Finding]:
+    for trend, fit in fitted_trends(view.panel, view.tables):
+        if not (trend.read_offs or trend.told_at):
+            continue
+        from sornix.core.figure.prose.trendreport import asked_read_offs
+
+        least, greatest = float(fit.x.min()), float(fit.x.max())
+        ends = " to ".join(shortest(end, (greatest - least) * 1e-3) for end in (least, greatest))
+        beyond = [f"{significant(one.x, 4)} for y = {spoken(one.y)}"
+                  for one in asked_read_offs(trend, fit) if one and one.beyond]  # fmt: skip
+        beyond += [f"x = {spoken(x)}" for x in trend.told_at if not least <= x <= greatest]
+        if beyond:
+            yield Finding(
+                f"Read off the {trend_words(trend)} beyond its readings (x {ends}): "
+                f"{', '.join(beyond)}. Nothing says that the shape goes on there."
+            )

@@ -1,0 +1,1 @@
+"""Words on the figure and where they find room."""

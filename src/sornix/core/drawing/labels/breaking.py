@@ -1,0 +1,57 @@
+"""Long equations in several lines: none is wider than the panel that it stands in."""
+
+import re
+
+from sornix.core.drawing.parts.items import Measure
+from sornix.core.text import Rich, Run
+
+# An equation goes on in a new line before a sign between two terms; where a term alone is too wide,
+# at any space.
+_BEFORE_TERM = re.compile(r"(?= [+−] )")
+_BEFORE_WORD = re.compile(r"(?= )")
+_INDENT = Run("   ")
+_MORE = Run(" …")
+
+
+def broken(runs: Rich, most_mm: float, size_mm: float, measure: Measure, most: int) -> list[Rich]:
+    """The runs as lines of at most that width, where they have places to break; of more than
+    `most` lines the last ends with …."""
+    if measure.width(runs, size_mm) <= most_mm:
+        return [runs]
+    lines: list[Rich] = []
+    line: Rich = ()
+    for piece in _pieces(runs, most_mm, size_mm, measure):
+        if line and measure.width((*line, *piece), size_mm) > most_mm:
+            lines.append(line)
+            line = (_INDENT, *_without_space(piece))
+        else:
+            line = (*line, *piece)
+    lines.append(line)
+    if len(lines) > most:
+        lines = [*lines[: most - 1], (*lines[most - 1], _MORE)]
+    return lines
+
+
+def _pieces(runs: Rich, most_mm: float, size_mm: float, measure: Measure) -> list[Rich]:
+    """What stays together: terms, or the words of a term that is too wide."""
+    found = []
+    for term in _cut(runs, _BEFORE_TERM):
+        wide = measure.width((_INDENT, *term), size_mm) > most_mm
+        found += _cut(term, _BEFORE_WORD) if wide else [term]
+    return found
+
+
+def _cut(runs: Rich, before: "re.Pattern[str]") -> list[Rich]:
+    """Runs cut before every match in those that are no scripts."""
+    pieces: list[list[Run]] = [[]]
+    for run in runs:
+        parts = [run.text] if run.script else [t for t in before.split(run.text) if t]
+        for number, text in enumerate(parts):
+            if number or (not run.script and before.match(text)):
+                pieces.append([])
+            pieces[-1].append(run._replace(text=text))
+    return [tuple(piece) for piece in pieces if piece]
+
+
+def _without_space(runs: Rich) -> Rich:
+    return (runs[0]._replace(text=runs[0].text.lstrip(" ")), *runs[1:])

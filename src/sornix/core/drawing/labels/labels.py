@@ -1,0 +1,238 @@
+"""Labels inside the data area that find their own place: equations and the legend."""
+
+import re
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sornix.core.drawing.labels.breaking import broken
+from sornix.core.drawing.labels.placing import densified, free_place
+from sornix.core.drawing.labels.toldtable import table_items, told_table
+from sornix.core.drawing.marks.marks import trend_colour
+from sornix.core.drawing.parts.items import (
+    Box,
+    Fill,
+    Item,
+    Lines,
+    Markers,
+    Measure,
+    PanelPlace,
+    Path,
+    Rect,
+    Rects,
+    Text,
+    at_spot,
+)
+from sornix.core.drawing.parts.style import MM_PER_POINT, Style
+from sornix.core.figure import (
+    Panel,
+    Trend,
+    fitted_trends,
+    trend_symbols,
+)
+from sornix.core.readings import Tables
+from sornix.core.text import Rich, Run, r_squared_text, significant, with_comma
+from sornix.core.trends import Equation, Fit
+from sornix.core.trends.fits.equation import symbol_runs
+
+Floats = NDArray[np.float64]
+
+
+class _Row(NamedTuple):
+    """A line of a label, with the series that its sample shows (or "")."""
+
+    of: str
+    runs: Rich
+    colour: str
+
+
+def obstacles(items: list[Item]) -> Floats:
+    """Points (n, 2) that a label must not cover: markers, lines, other labels."""
+    found = [np.zeros((0, 2))]
+    for item in items:
+        if isinstance(item, Markers):
+            found.append(item.points)
+        elif isinstance(item, Path):
+            found.append(densified(item.points, 0.8))
+        elif isinstance(item, Lines) and item.of.endswith("/errors"):
+            gaps = np.full((len(item.ends), 1, 2), np.nan)
+            broken = np.concatenate((item.ends.reshape(-1, 2, 2), gaps), axis=1).reshape(-1, 2)
+            found.append(densified(broken, 0.8))
+        elif isinstance(item, Rects):
+            # of a crowd some tell where it stands
+            found.append(_spread_over(item.corners[:: max(len(item.corners) // _MANY_BARS, 1)]))
+    return np.concatenate(found)
+
+
+def label_points(box: Rect) -> Floats:
+    """A grid of points (n, 2) over a label already placed, for `obstacles`."""
+    return _spread_over(np.array([[box.left, box.top, box.right, box.bottom]]))
+
+
+_MANY_BARS = 400
+# Points over a rectangle: as parts of its width and height.
+_OVER_X, _OVER_Y = (a.ravel() for a in np.meshgrid(np.linspace(0, 1, 24), np.linspace(0, 1, 6)))
+
+
+def _spread_over(corners: Floats) -> Floats:
+    """Points (144 n, 2) over rectangles (n, 4), each left, top, right, bottom."""
+    left, top, right, bottom = (side[:, None] for side in corners.T)
+    x, y = left + (right - left) * _OVER_X, top + (bottom - top) * _OVER_Y
+    return np.column_stack((x.ravel(), y.ravel()))
+
+
+# The type of a table, beside that of an equation.
+_SMALLER = 0.85
+# The part of a panel's height that an equation may take.
+_LABEL_PART = 0.6
+
+
+def trend_rows(trend: Trend, fit: Fit, equation: Equation, x_symbol: str) -> list[Rich]:
+    """What a trend writes on the figure: the equation, what x is counted from where it is, and
+    under it R² and n."""
+    rows = [equation.runs] if "equation" in trend.shows and equation.runs else []
+    if rows and fit.along.told:
+        rows.append((*symbol_runs(x_symbol), Run(f" in {fit.along.told}")))
+    numbers: list[Rich] = []
+    if "r-squared" in trend.shows and fit.r_squared is not None:
+        symbol = equation.runs[:1] or (Run("y", italic=True),)
+        of = (Run(" of ln "), *symbol) if fit.on_logs else ()
+        numbers.append(
+            (
+                Run("R", italic=True),
+                Run("2", script=1),
+                *of,
+                Run(f" = {r_squared_text(fit.r_squared)}"),
+            )
+        )
+    if "scatter" in trend.shows and fit.residual_sd is not None:
+        numbers.append((Run("s", italic=True), Run(f" = {significant(fit.residual_sd, 2)}")))
+    if "count" in trend.shows:
+        numbers.append((Run("n", italic=True), Run(f" = {fit.n}")))
+    if numbers:
+        joined = numbers[0]
+        for more in numbers[1:]:
+            joined = (*joined, Run(", "), *more)
+        rows.append(joined)
+    return rows
+
+
+def trend_label_items(
+    panel: Panel,
+    tables: Tables,
+    place: PanelPlace,
+    marks: list[Item],
+    style: Style,
+    measure: Measure,
+) -> tuple[list[Item], list[Box]]:
+    """The label of each trend, in its colour, at its spot or where it hides no reading."""
+    items: list[Item] = []
+    boxes: list[Box] = []
+    # to look where every mark stands takes time, and most panels have no trend
+    taken = np.zeros((0, 2))
+    size = style.label_pt * MM_PER_POINT
+    if panel.trends:
+        texts = [text_box(i, measure) for i in marks if isinstance(i, Text)]
+        taken = np.concatenate([obstacles(marks), *(label_points(box) for box in texts)])
+    for trend, fit in fitted_trends(panel, tables):
+        colour = style.written(trend_colour(trend, panel, style))
+        of = f"trend/{trend.id}/label"
+        symbols = trend_symbols(trend, panel, tables)
+        said = trend_rows(trend, fit, place.equations[trend.id], symbols[0])
+        said = [with_comma(row) for row in said] if style.decimal == "comma" else said
+        most = max(int(place.inner.height * _LABEL_PART / (1.35 * size)), 2)
+        room = place.inner.width - 2 * size * 0.3
+        said = [line for row in said for line in broken(row, room, size, measure, most)]
+        rows = [_Row(of, row, colour) for row in said]
+        table = told_table(trend, fit, symbols, panel, tables, style, _SMALLER * size, measure)
+        if not rows and table is None:
+            continue
+        width, height = _rows_size(rows, size, measure)
+        under = height
+        if table is not None:
+            width, height = max(width, table.width), height + table.height
+        if trend.spot is not None:
+            box = at_spot(trend.spot, place.inner, width, height)
+        else:
+            curve = [i for i in marks if i.of == f"trend/{trend.id}/line" and isinstance(i, Path)]
+            near = _on_curve(curve[0].points, place) if curve else _middle(place)
+            box, _ = free_place(place.inner, width, height, taken, near)
+        taken = np.concatenate((taken, label_points(box)))
+        if _is_crossed(box, marks):
+            # lines at which something is read off end at the label, readings do not
+            items.append(Fill(of, box.grown(0.3).corners, style.paper))
+        items += _row_texts(rows, box, size, measure, indent=0.0)
+        if table is not None:
+            below = Rect(box.left, box.top + under, table.width, table.height)
+            items += table_items(of, table, below, colour, style, _SMALLER * size, measure)
+        boxes.append(Box(of, box))
+    return items, boxes
+
+
+def text_box(item: Text, measure: Measure) -> Rect:
+    """About where a text stands."""
+    width = measure.width(item.runs, item.size_mm)
+    return Rect(item.x, item.y - item.size_mm, width, 1.3 * item.size_mm)
+
+
+def _is_crossed(box: Rect, marks: list[Item]) -> bool:
+    """Whether a line at which something is read off goes through a label."""
+    lines = [i.points for i in marks if isinstance(i, Path) and _READ.search(i.of)]
+    if not lines:
+        return False
+    x, y = np.concatenate(lines).T
+    inside = (x > box.left) & (x < box.right) & (y > box.top) & (y < box.bottom)
+    return bool(inside.any())
+
+
+_READ = re.compile(r"/(read-off|told)/")
+
+
+def _middle(place: PanelPlace) -> tuple[float, float]:
+    return place.inner.left + place.inner.width / 2, place.inner.top + place.inner.height / 2
+
+
+def _on_curve(points: Floats, place: PanelPlace) -> tuple[float, float]:
+    """Two thirds along a trend, where its label is looked for."""
+    known = points[np.isfinite(points).all(axis=1)]
+    if len(known) < 2:
+        return _middle(place)
+    x, y = known[0] + (known[-1] - known[0]) * 2 / 3
+    return float(x), float(y)
+
+
+def _rows_size(rows: list[_Row], size: float, measure: Measure) -> tuple[float, float]:
+    width = max((measure.width(row.runs, size) for row in rows), default=0.0)
+    return width, len(rows) * 1.35 * size
+
+
+def _row_texts(
+    rows: list[_Row], box: Rect, size: float, measure: Measure, indent: float
+) -> list[Item]:
+    return [
+        Text(
+            row.of,
+            box.left + indent,
+            box.top + i * 1.35 * size + 0.2 * size + measure.ascent(size),
+            row.runs,
+            size,
+            row.colour,
+        )
+        for i, row in enumerate(rows)
+    ]
+
+
+def legend_place(
+    place: PanelPlace,
+    wanted: tuple[float, float],
+    items: list[Item],
+    measure: Measure,
+) -> Rect | None:
+    """Where a legend of that size covers nothing, nearest to the upper right; None if nowhere."""
+    taken = obstacles(items)
+    for item in items:
+        if isinstance(item, Text) and item.of.startswith("trend/"):
+            taken = np.concatenate((taken, label_points(text_box(item, measure))))
+    box, free = free_place(place.inner, *wanted, taken, (place.inner.right, place.inner.top))
+    return box if free else None

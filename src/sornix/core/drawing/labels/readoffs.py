@@ -1,0 +1,87 @@
+"""What is read off a trend, as dashed lines from one axis over the curve to the other; and where
+the ends of the range of a trend can be taken hold of."""
+
+import numpy as np
+
+from sornix.core.drawing.marks.marks import trend_colour
+from sornix.core.drawing.parts.items import Box, Item, Measure, PanelPlace, Path, Rect, Stroke, Text
+from sornix.core.drawing.parts.style import MM_PER_POINT, Style
+from sornix.core.figure import Panel, fitted_trends
+from sornix.core.readings import Tables
+from sornix.core.text import Rich, Run, significant, with_comma
+
+_DASHES = (1.2, 0.9)
+# so many points of a line are enough for labels to keep out of its way
+_POINTS = 40
+# half the width of what can be taken hold of
+_GRIP_MM = 0.9
+
+
+def read_off_items(
+    panel: Panel, tables: Tables, place: PanelPlace, style: Style, measure: Measure
+) -> tuple[list[Item], list[Box]]:
+    """The lines with the x that was found at their foot, and boxes `trend/t1/read-off/0` by which
+    they are dragged."""
+    items: list[Item] = []
+    boxes: list[Box] = []
+    for trend, fit in fitted_trends(panel, tables):
+        if "read-offs" not in trend.shows:
+            continue
+        from sornix.core.figure.prose.trendreport import asked_read_offs
+
+        own = place.on(panel.one_series(trend.series))
+        colour = trend_colour(trend, panel, style)
+        found = asked_read_offs(trend, fit)
+        pairs = [(one.x, one.y, f"read-off/{i}") for i, one in enumerate(found) if one]
+        told = np.array(trend.told_at)
+        values = fit.at(told) if len(told) else told
+        pairs += [(float(x), float(y), f"told/{i}")
+                  for i, (x, y) in enumerate(zip(told, values, strict=True))]  # fmt: skip
+        for x, y, name in pairs:
+            at = own.place(np.array([x]), np.array([y]))[0]
+            inner = place.inner
+            if not (np.isfinite(at).all() and inner.grown(0.1).holds(*at)):
+                continue
+            of = f"trend/{trend.id}/{name}"
+            level = np.linspace([inner.left, at[1]], at, _POINTS)
+            upright = np.linspace(at, [at[0], inner.bottom], _POINTS)
+            line = np.concatenate((level, upright[1:]))
+            items.append(Path(of, line, Stroke(colour, *style.fine(0.22, *_DASHES))))
+            items.append(_foot(of, x if name.startswith("read") else y, at, inner, colour, style,
+                               measure, by_x=name.startswith("read")))  # fmt: skip
+            if name.startswith("read"):
+                band = Rect(inner.left, float(at[1]), float(at[0]) - inner.left, 0.0)
+                boxes.append(Box(of, band.grown(_GRIP_MM)))
+    return items, boxes
+
+
+def _foot(
+    of: str, value: float, at: "np.ndarray[tuple[int], np.dtype[np.float64]]", inner: Rect,
+    colour: str, style: Style, measure: Measure, *, by_x: bool,
+) -> Text:  # fmt: skip
+    """The value that was found, where the line meets its axis."""
+    runs: Rich = (Run(significant(value, 4)),)
+    runs = with_comma(runs) if style.decimal == "comma" else runs
+    size = 0.85 * style.label_pt * MM_PER_POINT
+    width = measure.width(runs, size)
+    if by_x:
+        left = float(at[0]) + 0.8
+        left = left if left + width < inner.right else float(at[0]) - 0.8 - width
+        return Text(of, left, inner.bottom - 0.8, runs, size, style.written(colour))
+    return Text(of, inner.left + 0.8, float(at[1]) - 0.7, runs, size, style.written(colour))
+
+
+def range_boxes(panel: Panel, place: PanelPlace) -> list[Box]:
+    """Boxes `trend/t1/start` and `trend/t1/end` at the held ends of the x that trends go over."""
+    boxes = []
+    for trend in panel.trends:
+        scale = place.on(panel.one_series(trend.series)).x
+        for part, value in (("start", trend.start), ("end", trend.end)):
+            if value is None:
+                continue
+            at = float(scale.position(np.array([value]))[0])
+            if np.isfinite(at) and -1e-9 <= at <= 1 + 1e-9:
+                middle = place.inner.left + at * place.inner.width
+                upright = Rect(middle, place.inner.top, 0.0, place.inner.height)
+                boxes.append(Box(f"trend/{trend.id}/{part}", upright.grown(_GRIP_MM)))
+    return boxes

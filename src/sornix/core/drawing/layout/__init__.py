@@ -1,0 +1,1 @@
+"""Where panels, axes and titles stand."""

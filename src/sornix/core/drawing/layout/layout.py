@@ -1,0 +1,284 @@
+"""The layout of a figure: margins from the text that stands in them, then axes, marks, labels."""
+
+import numpy as np
+from attrs import evolve
+
+from sornix.core.drawing.labels.guides import guide_items
+from sornix.core.drawing.labels.labels import (
+    label_points,
+    legend_place,
+    obstacles,
+    trend_label_items,
+)
+from sornix.core.drawing.labels.naming import (
+    below_items,
+    end_names,
+    ends_width,
+    height_below,
+    legend_items,
+    legend_size,
+    rows_below,
+    wants_names,
+)
+from sornix.core.drawing.labels.notes import note_items, source_height, source_items
+from sornix.core.drawing.labels.readoffs import range_boxes, read_off_items
+from sornix.core.drawing.labels.written import written_items
+from sornix.core.drawing.layout.axes import fitted_size
+from sornix.core.drawing.layout.panelgrid import (
+    Arranged,
+    Canvas,
+    arrange_panels,
+    divider_boxes,
+    panel_head,
+)
+from sornix.core.drawing.layout.settling import Margins, Settled
+from sornix.core.drawing.marks.curves import curve_items
+from sornix.core.drawing.marks.marks import series_items, trend_bands, trend_curves, trend_equations
+from sornix.core.drawing.marks.reduction import COLUMN_MM
+from sornix.core.drawing.parts.items import (
+    Box,
+    Drawing,
+    Fill,
+    Item,
+    Markers,
+    Measure,
+    PanelPlace,
+    Path,
+    Rect,
+    Rects,
+    Text,
+    at_spot,
+)
+from sornix.core.drawing.parts.style import MM_PER_POINT, Style, style_of
+from sornix.core.figure import Figure, Panel, steady_fits
+from sornix.core.readings import Tables
+from sornix.core.text import rich
+
+
+def draw_figure(
+    figure: Figure, tables: Tables, measure: Measure, column_mm: float = COLUMN_MM
+) -> Drawing:
+    """The display list of a figure; of many readings, columns of `column_mm` are kept."""
+    with steady_fits():
+        return _draw(figure, tables, measure, column_mm)
+
+
+def _draw(figure: Figure, tables: Tables, measure: Measure, column_mm: float) -> Drawing:
+    style = style_of(figure)
+    top = style.margin_mm
+    size = style.title_pt * MM_PER_POINT
+    if figure.title:
+        top += measure.ascent(size) + measure.descent(size) + 1.6
+    edge = style.margin_mm
+    foot = edge + source_height(figure, style, measure)
+    area = Rect(edge, top, figure.width_mm - 2 * edge, figure.height_mm - top - foot)
+    canvas = Canvas(tables, style, measure, column_mm)
+    extra = [_room_for_names(figure.seen(i), area, canvas) for i in range(len(figure.panels))]
+    arranged = arrange_panels(figure, area, canvas, extra)
+    composed = [_compose(one, canvas) for one in arranged]
+    # a legend that has no room inside stands beside: then all is arranged anew
+    crowded = [_beside(one, parts, canvas) for one, parts in zip(arranged, composed, strict=True)]
+    if any(crowded):
+        extra = [more._replace(right=more.right + by)
+                 for more, by in zip(extra, crowded, strict=True)]  # fmt: skip
+        arranged = arrange_panels(figure, area, canvas, extra)
+        composed = [_compose(one, canvas) for one in arranged]
+    places: list[PanelPlace] = []
+    items: list[Item] = []
+    boxes: list[Box] = []
+    parts_of = zip(arranged, composed, crowded, strict=True)
+    for index, (one, (place, drawn, held), by) in enumerate(parts_of):
+        names, name_boxes = _names(one, place, drawn, by, canvas)
+        places.append(place)
+        items += drawn + names
+        boxes += [box._replace(panel=index) for box in (*held, *name_boxes)]
+    boxes = [*divider_boxes(figure, arranged), *boxes]
+    if figure.title:
+        left = min(place.inner.left for place in places)
+        title, box = _title(figure, left, style, measure)
+        items, boxes = [*items, title], [*boxes, box]
+    source, source_boxes = source_items(figure, style, measure)
+    items, boxes = [*items, *source], [*boxes, *source_boxes]
+    size_mm = (figure.width_mm, figure.height_mm)
+    hand = min(figure.hand, len(places) - 1)
+    return Drawing(*size_mm, style.paper, tuple(items), tuple(places), tuple(boxes), hand)
+
+
+def _title(figure: Figure, left: float, style: Style, measure: Measure) -> tuple[Text, Box]:
+    """The title above the data area's edge, as far to the left of that as it needs, or at its
+    spot."""
+    title = rich(figure.said(figure.title))
+    room = figure.width_mm - 2 * style.margin_mm
+    size = fitted_size(title, style.title_pt * MM_PER_POINT, room, measure)
+    width = measure.width(title, size, bold=True)
+    height = measure.ascent(size) + measure.descent(size)
+    if figure.title_spot is not None:
+        page = Rect(0, 0, figure.width_mm, figure.height_mm)
+        box = at_spot(figure.title_spot, page, width, height)
+    else:
+        x = min(left - style.room_mm, figure.width_mm - style.margin_mm - width)
+        box = Rect(max(x, style.margin_mm), style.margin_mm, width, height)
+    baseline = box.top + measure.ascent(size)
+    text = Text("title", box.left, baseline, title, size, style.ink, bold=True)
+    return text, Box("title", box)
+
+
+def _room_for_names(panel: Panel, area: Rect, canvas: Canvas) -> Margins:
+    """The room that names take outside the data area, where they are asked to stand there."""
+    style, measure = canvas.style, canvas.measure
+    listed = wants_names(panel, canvas.tables, style)
+    if not listed or panel.legend_spot is not None:
+        return Margins(0, 0, 0, 0)
+    if panel.names == "right":
+        return Margins(0, 0, legend_size(listed, style, measure)[0] + _BESIDE_MM, 0)
+    if panel.names == "ends":
+        return Margins(0, 0, ends_width(listed, style, measure), 0)
+    if panel.names == "below":
+        rows = rows_below(listed, 0.8 * area.width, style, measure)
+        return Margins(0, 0, 0, height_below(rows, style))
+    return Margins(0, 0, 0, 0)
+
+
+# Between the data and a legend beside it.
+_BESIDE_MM = 2.0
+
+
+def _beside(
+    arranged: Arranged, parts: tuple[PanelPlace, list[Item], list[Box]], canvas: Canvas
+) -> float:
+    """How much room a legend takes beside a panel; none where it has a place inside."""
+    panel, style, measure = arranged.panel, canvas.style, canvas.measure
+    listed = wants_names(panel, canvas.tables, style)
+    if not listed or panel.names != "free" or panel.legend_spot is not None:
+        return 0.0
+    wanted = legend_size(listed, style, measure)
+    if legend_place(parts[0], wanted, parts[1], measure) is not None:
+        return 0.0
+    return wanted[0] + _BESIDE_MM
+
+
+def _names(
+    arranged: Arranged, place: PanelPlace, items: list[Item], beside: float, canvas: Canvas
+) -> tuple[list[Item], list[Box]]:
+    """The names of a panel's series, where they are to stand."""
+    panel, tables, style, measure = arranged.panel, canvas.tables, canvas.style, canvas.measure
+    listed = wants_names(panel, tables, style)
+    if not listed:
+        return [], []
+    if panel.names == "ends":
+        return end_names(panel, tables, place, listed, style, measure)
+    wanted = legend_size(listed, style, measure)
+    margins = arranged.settled.margins
+    right = place.inner.right + margins.right + _BESIDE_MM
+    rect = Rect(right, place.inner.top - style.room_mm, *wanted)
+    if panel.legend_spot is not None:
+        rect = at_spot(panel.legend_spot, place.inner, *wanted)
+    elif panel.names == "below":
+        rows = rows_below(listed, arranged.cell.width * 0.8, style, measure)
+        top = place.inner.bottom + margins.bottom + 0.8
+        return below_items(rows, place.inner.left, top, style, measure)
+    elif panel.names == "free" and not beside:
+        found = legend_place(place, wanted, items, measure)
+        rect = found if found is not None else rect
+    return legend_items(listed, rect, style, measure)
+
+
+# More markers than these are a crowd.
+_CROWD = 60
+
+
+def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item], list[Box]]:
+    """Axes, marks, trends and the labels of trends."""
+    panel, inner, settled = arranged.panel, arranged.inner, arranged.settled
+    tables, style, measure = canvas.tables, canvas.style, canvas.measure
+    second = {axis: scale for axis, scale in settled.scales.items() if axis not in "xy"}
+    bare = PanelPlace(inner, settled.scales["x"], settled.scales["y"], second=second)
+    if panel.form != "series":
+        return _compose_whole(arranged, bare, canvas)
+    place = evolve(bare, equations=trend_equations(panel, tables, bare, style))
+    curves = [*trend_curves(panel, tables, place, style), *curve_items(panel, place, style)]
+    marks = [
+        item
+        for series in panel.shown
+        for item in series_items(series, panel, tables, place, style, canvas.column_mm)
+    ]
+    axes = {axis.of: axis.items(inner, arranged.cell, measure) for axis in settled.axes}
+    axis_boxes = [
+        box
+        for axis in settled.axes
+        if axis.of.endswith("-axis")
+        for box in axis.boxes(inner, axes[axis.of], measure)
+    ]
+    guides, guide_boxes = guide_items(panel, place, [*marks, *curves], style, measure)
+    reads, read_boxes = read_off_items(panel, tables, place, style, measure)
+    drawn = [*marks, *curves, *reads]
+    labels, label_boxes = trend_label_items(panel, tables, place, drawn, style, measure)
+    heads, head_boxes = panel_head(arranged, canvas)
+    written: list[Item] = []
+    if any(series.written for series in panel.shown):
+        taken = obstacles([*marks, *curves])
+        written = written_items(panel, tables, place, taken, style, measure)
+    notes, note_boxes = _notes(panel, place, drawn, label_boxes, canvas)
+    # a curve lies under its readings, unless so many would hide it
+    crowded = sum(len(i.points) for i in marks if isinstance(i, Markers)) > _CROWD
+    items = [
+        *(item for item in guides if isinstance(item, Fill)),
+        *trend_bands(panel, tables, place, style),
+        *_grid(panel, settled, inner),
+        *(item for found in axes.values() for item in found),
+        *heads,
+        *(item for item in guides if not isinstance(item, Fill)),
+        *(item for item in marks if isinstance(item, (Fill, Rects))),
+        *(item for item in marks if isinstance(item, Path)),
+        *reads,
+        *(item for item in labels if isinstance(item, Fill)),
+        *(() if crowded else curves),
+        *(item for item in marks if not isinstance(item, (Fill, Rects, Path))),
+        *(curves if crowded else ()),
+        *written,
+        *(item for item in labels if not isinstance(item, Fill)),
+        *notes,
+    ]
+    grips = [*range_boxes(panel, place), *read_boxes]
+    return place, items, [*guide_boxes, *grips, *axis_boxes, *head_boxes, *label_boxes, *note_boxes]
+
+
+def _compose_whole(
+    arranged: Arranged, place: PanelPlace, canvas: Canvas
+) -> tuple[PanelPlace, list[Item], list[Box]]:
+    """A panel without axes: parts of a whole, or a matrix."""
+    from sornix.core.drawing.layout.wholes import whole_items
+
+    panel, inner = arranged.panel, arranged.inner
+    heads, head_boxes = panel_head(arranged, canvas)
+    drawn = whole_items(panel, canvas.tables, inner, canvas.style, canvas.measure)
+    notes, note_boxes = _notes(panel, place, drawn, [], canvas)
+    return place, [*heads, *drawn, *notes], [*head_boxes, *note_boxes]
+
+
+def _notes(
+    panel: Panel, place: PanelPlace, drawn: list[Item], labels: list[Box], canvas: Canvas
+) -> tuple[list[Item], list[Box]]:
+    """The notes of a panel, clear of what is drawn and of labels."""
+    if not panel.notes:
+        # to look where everything stands takes time, and most panels have none
+        return [], []
+    over = [label_points(box.rect) for box in labels]
+    taken = np.concatenate((obstacles(drawn), *over))
+    return note_items(panel, canvas.tables, place, taken, canvas.style, canvas.measure)
+
+
+def _grid(panel: Panel, settled: Settled, inner: Rect) -> list[Item]:
+    """Grid lines, the minor ones under the others."""
+    found = []
+    for minor in (True, False):
+        for axis in settled.axes:
+            name = axis.of.removesuffix("-axis")
+            # an axis in other units has none of its own
+            if (
+                name in panel.axes
+                and panel.scale(name).grid
+                and (not minor or axis.look.minor_grid)
+            ):
+                found.append(axis.grid(inner, minor=minor))
+    return [lines for lines in found if lines is not None]

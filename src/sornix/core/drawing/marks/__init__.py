@@ -1,0 +1,1 @@
+"""Series, curves and error bars as geometry."""

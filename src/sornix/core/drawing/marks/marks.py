@@ -1,0 +1,304 @@
+"""Series and trends as marks inside the data area."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sornix.core.colours import mixed
+from sornix.core.drawing.marks.bars import bar_items, bar_rects, whisker_items
+from sornix.core.drawing.marks.paths import areas, smooth, stepped
+from sornix.core.drawing.marks.reduction import (
+    WORTH_REDUCING,
+    clipped,
+    reduced_rising,
+    visible_markers,
+)
+from sornix.core.drawing.marks.tracing import OFF, traced
+from sornix.core.drawing.parts.items import Fill, Item, Markers, PanelPlace, Path, Stroke
+from sornix.core.drawing.parts.style import Look, Style
+from sornix.core.figure import (
+    MARKS,
+    BarSet,
+    Mark,
+    Panel,
+    Points,
+    Series,
+    Trend,
+    bar_sets,
+    fitted_trends,
+    lies,
+    marked,
+    series_points,
+)
+from sornix.core.figure import trend_symbols as symbols_of
+from sornix.core.figure.derived.remembered import remembered
+from sornix.core.readings import Tables
+from sornix.core.trends import Equation, Fit
+
+Floats = NDArray[np.float64]
+
+# Positions are kept within this many figure sizes, so that painters never meet absurd numbers.
+_FAR = 1e4
+
+
+def _corners(place: PanelPlace) -> tuple[tuple[float, float], tuple[float, float]]:
+    # a hair more than the range itself, so that rounding cuts nothing that stands on its end
+    inner = place.inner.grown(1e-6)
+    return (inner.left, inner.top), (inner.right, inner.bottom)
+
+
+# Kinds of scale on which equal differences are equally far apart.
+_EVEN = {"linear", "time"}
+
+
+def _line(points: Points, place: PanelPlace, column_mm: float) -> Floats:
+    """The line of a series in mm, (m, 2), broken by NaN; many readings as columns."""
+    columns = max(int(place.inner.width / column_mm), 1)
+    if points.rising and len(points.x) > WORTH_REDUCING * columns:
+        edges = place.x.edges(columns)
+        values = reduced_rising(points.x, points.y, points.breaks_before, edges)
+        placed = place.place(values[:, 0], values[:, 1])
+    else:
+        placed = place.place(points.x, points.y)
+        at = np.flatnonzero(points.breaks)
+        placed = np.insert(placed, at, np.nan, axis=0) if len(at) else placed
+    return np.clip(placed, -_FAR, _FAR)
+
+
+def series_items(
+    series: Series, panel: Panel, tables: Tables, place: PanelPlace, style: Style, column_mm: float
+) -> list[Item]:
+    """What a series draws, nothing outside the range of the scales: its area or bars first, then
+    its line, error bars and markers.
+
+    Readings that are left out are hollow. Of a line, columns of `column_mm` are kept.
+    """
+    place = place.on(series)
+    found = marked(series, panel, tables)
+    mark, look = MARKS[series.mark], style.look_of(series)
+    low, high = _corners(place)
+    items: list[Item] = []
+    shift = (0.0, 0.0)
+    if mark.bars:
+        lying = lies(panel, tables)
+        bars = bar_sets(panel, tables).get(series.id)
+        if bars is not None and len(bars.at):
+            items += bar_items(bars, series, panel, place, lying, style)
+            shift = _to_bar(bars, panel, place, lying)
+    if mark.line:
+        path = _path(found.points, mark, place, column_mm)
+        if mark.area:
+            base = (
+                float(np.clip(place.y.position(np.zeros(1)), 0, 1)[0])
+                if place.y.kind in _EVEN
+                else float(place.y.reversed)
+            )
+            level = place.inner.bottom - base * place.inner.height
+            inside = np.clip(path, low, high)
+            colour = mixed(look.colour, style.paper, 0.28)
+            items += [Fill(f"series/{series.id}/area", part, colour)
+                      for part in areas(inside, level)]  # fmt: skip
+        line = clipped(path, low, high)
+        width = series.dress.width_mm or style.line_mm
+        stroke = Stroke(look.colour, width, line_dashes(panel, series, style))
+        items.append(Path(f"series/{series.id}/line", line, stroke))
+    if found.whiskers and (not mark.bars or panel.bars == "beside"):
+        items += whisker_items(found, series, place, style, shift)
+    if series.replicates and series.together != "each":
+        raw = series_points(series, panel, tables)
+        small = 0.6 * (series.dress.size_mm or style.marker_mm)
+        pale = look._replace(colour=mixed(look.colour, style.paper, 0.45))
+        items += _markers(raw, np.arange(len(raw.x)), pale, small, series, place, style)
+    if mark.bars:
+        return items
+    points = found.points
+    out = [at for left in series.left_out if (at := points.at_row(left.row)) is not None]
+    hollow = np.array(out if series.together == "each" else [], dtype=np.intp)
+    full = np.arange(len(points.x)) if mark.points else points.lone
+    full = np.setdiff1d(full, hollow) if len(hollow) else full
+    size = (series.dress.size_mm or style.marker_mm) * (1 if mark.points else 0.6)
+    if not series.dress.filled:
+        hollow, full = np.concatenate((full, hollow)), full[:0]
+    items += _markers(points, full, look, size, series, place, style)
+    items += _markers(points, hollow, look, size, series, place, style, filled=False)
+    return items
+
+
+def _markers(
+    points: Points, which: NDArray[np.intp], look: Look, size: float, series: Series,
+    place: PanelPlace, style: Style, *, filled: bool = True,
+) -> list[Item]:  # fmt: skip
+    """Some of the points as markers, filled or hollow."""
+    low, high = _corners(place)
+    fill, edge = (look.colour, Stroke(style.paper, *style.fine(0.12))) if filled else (
+        style.paper, Stroke(look.colour, *style.fine(0.22)))  # fmt: skip
+    shown = place.place(points.x[which], points.y[which])
+    inside = np.flatnonzero(np.all((shown >= low) & (shown <= high), axis=1))
+    inside = inside[visible_markers(shown[inside])] if len(inside) else inside
+    if not len(inside):
+        return []
+    rows = points.rows[which[inside]]
+    return [Markers(f"series/{series.id}", shown[inside], rows, look.shape, size, fill, edge)]
+
+
+def _path(points: Points, mark: Mark, place: PanelPlace, column_mm: float) -> Floats:
+    """The line of a series in mm, as its mark draws it."""
+    line = _line(points, place, column_mm)
+    if mark.path == "steps":
+        return stepped(line)
+    # of so many readings a curve through each would only be slower
+    return smooth(line) if mark.path == "smooth" and len(line) <= _MOST_SMOOTH else line
+
+
+_MOST_SMOOTH = 4000
+
+
+def _to_bar(bars: BarSet, panel: Panel, place: PanelPlace, lying: bool) -> tuple[float, float]:
+    """How far the middle of a series' bars is from the middle of their places, in mm."""
+    if bars.slots == 1:
+        return 0.0, 1e-9
+    corners = bar_rects(bars, panel, place, lying)
+    at = (place.y if lying else place.x).position(bars.at)
+    if lying:
+        middle = place.inner.bottom - at * place.inner.height
+        return 0.0, float(((corners[:, 1] + corners[:, 3]) / 2 - middle)[0])
+    middle = place.inner.left + at * place.inner.width
+    return float(((corners[:, 0] + corners[:, 2]) / 2 - middle)[0]), 0.0
+
+
+def line_dashes(panel: Panel, series: Series, style: Style) -> tuple[float, ...]:
+    """The dashes of a series' line: a line that is alone in its panel needs none."""
+    if series.dress.dash or _has_lines(panel, (), ""):
+        return style.look_of(series).dashes
+    return ()
+
+
+@remembered
+def _has_lines(panel: Panel, _tables: Tables, _about: str) -> bool:
+    """Whether several lines are drawn on a panel."""
+    return sum(MARKS[one.mark].line for one in panel.shown) > 1
+
+
+def trend_colour(trend: Trend, panel: Panel, style: Style) -> str:
+    """The next colours of the palette over a single series; else the colour of its series."""
+    series = panel.one_series(trend.series)
+    if len(panel.series) == 1:
+        return style.look(series.look + 1 + panel.trends.index(trend)).colour
+    return style.look_of(series).colour
+
+
+def trend_reach(trend: Trend, fit: Fit, place: PanelPlace) -> list[tuple[float, float, bool]]:
+    """The stretches of x over which a trend is drawn, and whether each is beyond the readings."""
+    least, greatest = float(fit.x.min()), float(fit.x.max())
+    stretches = [(least, greatest, False)]
+    if trend.extended:
+        if place.x.start < least:
+            stretches.append((place.x.start, least, True))
+        if place.x.end > greatest:
+            stretches.append((greatest, place.x.end, True))
+    if place.x.kind in _EVEN:
+        return stretches
+    # some x, such as 0 on a log scale, have no place at all
+    low, high = place.x.start, place.x.end
+    seen = ((max(start, low), min(end, high), beyond) for start, end, beyond in stretches)
+    return [stretch for stretch in seen if stretch[0] < stretch[1]]
+
+
+def _along(start: float, end: float, place: PanelPlace, fit: Fit, style: Style) -> Floats:
+    """Places along x where a curve is drawn through: two where a straight one is on even scales,
+    else as many as it takes."""
+    if {place.x.kind, place.y.kind} <= _EVEN and fit.by.straight:
+        return np.array([start, end])
+    return traced(lambda x: [fit.at(x)], place, (start, end), style.trend_mm * OFF, fit.x)
+
+
+def trend_curves(panel: Panel, tables: Tables, place: PanelPlace, style: Style) -> list[Item]:
+    """The trends over the range of their readings, and dashed beyond it where they are extended."""
+    items: list[Item] = []
+    low, high = _corners(place)
+    for trend, fit in fitted_trends(panel, tables):
+        colour = trend_colour(trend, panel, style)
+        own = place.on(panel.one_series(trend.series))
+        for start, end, beyond in trend_reach(trend, fit, own):
+            x = _along(start, end, own, fit, style)
+            y = fit.at(x)
+            line = clipped(np.clip(own.place(x, y), -_FAR, _FAR), low, high)
+            stroke = Stroke(colour, style.trend_mm, style.beyond_dashes if beyond else ())
+            items.append(Path(f"trend/{trend.id}/line", line, stroke))
+    return items
+
+
+# How strongly each band takes the colour of its trend, the wider one first.
+_BANDS = {"prediction": 0.1, "confidence": 0.24}
+
+
+def trend_bands(panel: Panel, tables: Tables, place: PanelPlace, style: Style) -> list[Item]:
+    """The 95 % bands that trends show: for one new reading, and for the trend itself."""
+    items: list[Item] = []
+    for trend, fit in fitted_trends(panel, tables):
+        own = place.on(panel.one_series(trend.series))
+        wanted = [name for name in _BANDS if name in trend.shows]
+        stretches = trend_reach(trend, fit, own) if wanted else []
+        if not stretches or fit.residual_sd is None:
+            continue
+        start, end = min(s[0] for s in stretches), max(s[1] for s in stretches)
+
+        def edges(x: Floats, fit: Fit = fit) -> list[Floats]:
+            there = fit.bands(x)
+            return [] if there is None else [*there.mean, *there.single]
+
+        if not edges(np.array([start])):
+            continue
+        x = traced(edges, own, (start, end), style.trend_mm * OFF)
+        found = fit.bands(x)
+        colour = trend_colour(trend, panel, style)
+        for name in wanted:
+            if found is None:
+                break
+            low, high = found.mean if name == "confidence" else found.single
+            outline = _outline(own, x, low, high)
+            of = f"trend/{trend.id}/{name}"
+            items.append(Fill(of, outline, mixed(colour, style.paper, _BANDS[name])))
+    return items
+
+
+def _outline(place: PanelPlace, x: Floats, low: Floats, high: Floats) -> Floats:
+    """The corners of a band, within the data area; beyond what a scale can show it ends there."""
+    inner = place.inner
+    with np.errstate(invalid="ignore", divide="ignore"):
+        upper, lower = place.place(x, high), place.place(x, low)
+    bottom = inner.top if place.y.reversed else inner.bottom
+    outline = np.nan_to_num(np.concatenate((upper, lower[::-1])), nan=bottom)
+    cut: Floats = np.clip(outline, (inner.left, inner.top), (inner.right, inner.bottom))
+    return cut
+
+
+# Places along a curve at which half the width of its line is looked at.
+_LOOKED_AT = 97
+
+
+def trend_equations(
+    panel: Panel, tables: Tables, place: PanelPlace, style: Style
+) -> dict[str, Equation]:
+    """The equations by trend id, exact to half the width of the line as it is drawn here."""
+    found = {}
+    for trend, fit in fitted_trends(panel, tables):
+        own = place.on(panel.one_series(trend.series))
+        stretches = trend_reach(trend, fit, own) or [(own.x.start, own.x.end, False)]
+        drawn = (min(s[0] for s in stretches), max(s[1] for s in stretches))
+        ends = own.x.position(np.array(drawn))
+        along = own.x.values(np.linspace(ends[0], ends[1], _LOOKED_AT))
+        within = _half_width(fit.at(along), own, style)
+        symbols = symbols_of(trend, panel, tables)
+        found[trend.id] = fit.equation(symbols, drawn, within, units="units" in trend.shows)
+    return found
+
+
+def _half_width(y: Floats, place: PanelPlace, style: Style) -> float:
+    """Half the width of a trend's line in units of y, where that is least along a curve of y."""
+    part = style.trend_mm / 2 / place.inner.height
+    if place.y.kind in _EVEN:
+        return (place.y.end / 2 - place.y.start / 2) * 2 * part
+    at = place.y.position(y)
+    at = at[np.isfinite(at) & (at >= 0) & (at <= 1)]
+    widths = np.abs(place.y.values(at + part) - place.y.values(at))
+    return float(widths.min(initial=(place.y.end - place.y.start) * part))

@@ -1,0 +1,1 @@
+"""What a display list is made of, and its styles."""

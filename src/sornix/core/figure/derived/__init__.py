@@ -1,0 +1,1 @@
+"""What follows from a figure and its readings."""

@@ -1,0 +1,1 @@
+"""Functions from figure to figure."""

@@ -1,0 +1,269 @@
+"""Edits: functions from figure to figure. They raise EditRefused and then nothing has changed."""
+
+from collections.abc import Iterable
+from typing import Any
+
+import numpy as np
+from attrs import evolve
+
+from sornix.core.errors import EditRefused, NotThere
+from sornix.core.figure.derived.points import column_or_rows
+from sornix.core.figure.edits.axisedits import freed
+from sornix.core.figure.edits.notes import change_note
+from sornix.core.figure.edits.trendedits import change_trend
+from sornix.core.figure.model.scale import Spot
+from sornix.core.figure.model.series import LeftOut, Series
+from sornix.core.figure.model.values import Figure, Panel
+from sornix.core.readings import TIME, Table, Tables, table_named
+from sornix.core.text import spoken
+
+SMALLEST_MM, LARGEST_MM = 20.0, 2000.0
+
+
+def new_figure(table: Table) -> Figure:
+    """The figure to begin with: the first number column against the first time column, as a line;
+    without times, the second number column against the first, as points.
+
+    With one column only, it is drawn against the row number.
+    """
+    numbers = [column.name for column in table.number_columns if column.count]
+    times = [column for column in table.columns if column.kind == TIME and column.count]
+    if times and numbers:
+        # a line is for readings in the order of time
+        rising = bool((np.diff(times[0].numbers[times[0].present]) > 0).all())
+        mark = "line" if rising and times[0].count > 2 else "points"
+        return Figure((Panel((Series("s1", table.name, times[0].name, numbers[0], mark),)),))
+    places = [column.name for column in table.columns if column.has_places]
+    names = numbers or places or list(table.column_names)
+    x, y = (names[0], names[1]) if len(names) > 1 else (None, names[0])
+    return Figure((Panel((Series("s1", table.name, x, y),)),))
+
+
+def change_series(figure: Figure, tables: Tables, series_id: str, **changes: Any) -> Figure:
+    """A series with other columns (`x`, `y`), `mark`, `look` or `name`; all else is kept.
+
+    A held range or step of an axis is freed when the axis gets other readings by this, because
+    it was chosen for the readings that it had.
+    """
+    panel = figure.panel
+    old = panel.one_series(series_id)
+    new = evolve(old, **changes)
+    for column in (new.x, new.y):
+        column_or_rows(table_named(tables, new.table), column)
+    if (new.table, new.x, new.y) != (old.table, old.x, old.y):
+        # they were left out of other readings
+        new = evolve(new, left_out=())
+    changed = _with_series(panel, new)
+    if new.table != old.table:
+        # and rows of another table are other readings
+        kept = (n for n in panel.notes if n.series != series_id or n.row is None)
+        changed = evolve(changed, notes=tuple(kept))
+    for direction in "xy":
+        axis = old.axis(direction)
+        if new.column(axis) != old.column(axis) and len(panel.series_on(axis)) == 1:
+            changed = changed.with_scale(axis, evolve(freed(panel.scale(axis)), other=None))
+    if new.x != old.x:
+        trends = (evolve(t, start=None, end=None) if t.series == series_id else t
+                  for t in changed.trends)  # fmt: skip
+        changed = evolve(changed, trends=tuple(trends))
+    return figure.with_panel(changed)
+
+
+def add_series(figure: Figure, tables: Tables) -> Figure:
+    """One more series: the next column of numbers not drawn yet, against the x of the last one."""
+    panel = figure.panel
+    last = panel.series[-1]
+    table = table_named(tables, last.table)
+    drawn = {s.y for s in panel.series if s.table == last.table} | {last.x}
+    free = [c.name for c in table.number_columns if c.name not in drawn and c.count]
+    if not free:
+        raise EditRefused(
+            "Every column of numbers is drawn already.",
+            remedy="Change the columns of a series instead.",
+        )
+    look = min(set(range(len(panel.series) + 1)) - {s.look for s in panel.series})
+    series = Series(figure.next_id("s"), table.name, last.x, free[0], last.mark, look)
+    return figure.with_panel(evolve(panel, series=(*panel.series, series)))
+
+
+def add_every_series(figure: Figure, tables: Tables) -> Figure:
+    """A series for each column of numbers that is not drawn yet, up to a dozen."""
+    changed = add_series(figure, tables)
+    for _ in range(_MOST_AT_ONCE - 1):
+        try:
+            changed = add_series(changed, tables)
+        except EditRefused:
+            break
+    return changed
+
+
+_MOST_AT_ONCE = 12
+
+
+def remove_series(figure: Figure, series_id: str) -> Figure:
+    """The figure without a series and its trends; the others keep their looks."""
+    panel = figure.panel
+    if len(panel.series) == 1:
+        raise EditRefused("The last series of a panel stays.", remedy="Change its columns instead.")
+    series = tuple(s for s in panel.series if s.id != series_id)
+    for direction in "xy":
+        # the first scale is never without a series
+        if all(s.axis(direction) != direction for s in series):
+            series = tuple(s.on(direction) for s in series)
+    trends = tuple(t for t in panel.trends if t.series != series_id)
+    notes = tuple(n for n in panel.notes if n.series != series_id)
+    return figure.with_panel(evolve(panel, series=series, trends=trends, notes=notes))
+
+
+# The axis that takes the place of each one when x and y are swapped.
+_SWAPPED = {"x": "y", "y": "x", "x2": "y2", "y2": "x2"}
+
+
+def swap_axes(figure: Figure) -> Figure:
+    """x for y: columns, ranges, steps and titles change places, and trends follow. Panels that
+    share an axis are all swapped."""
+    if figure.share != "none":
+        alone = evolve(figure, share="none")
+        for index in range(len(figure.panels)):
+            alone = swap_axes(alone.with_hand(index))
+        share = _SWAPPED.get(figure.share, figure.share)
+        return evolve(alone, share=share, hand=figure.hand)
+    panel = figure.panel
+    series = tuple(
+        evolve(s, x=s.y, y=s.x, x_axis=_SWAPPED[s.y_axis], y_axis=_SWAPPED[s.x_axis])
+        for s in panel.series
+    )
+    scales: dict[str, Any] = {
+        axis: evolve(panel.scale(other), grid=panel.scale(axis).grid)
+        for axis, other in _SWAPPED.items()
+    }
+    guides = tuple(evolve(g, axis=_SWAPPED[g.axis]) for g in panel.guides)
+    # a range of x says nothing about y
+    trends = tuple(evolve(t, start=None, end=None, settings=()) for t in panel.trends)
+    notes = tuple(evolve(n, x=n.y, y=n.x) for n in panel.notes)
+    changes: dict[str, Any] = {"guides": guides, "trends": trends, "notes": notes, **scales}
+    return figure.with_panel(evolve(panel, series=series, **changes))
+
+
+def put_on(figure: Figure, series_id: str, axis: str) -> Figure:
+    """A series on another scale: `x` or `x2` along, `y` or `y2` upward.
+
+    Refused where no series would stay on the first scale. Other units give way to a second scale.
+    """
+    panel = figure.panel
+    series = panel.one_series(series_id)
+    changed = _with_series(panel, series.on(axis))
+    if all(one.axis(axis[0]) != axis[0] for one in changed.series):
+        raise EditRefused(
+            f"{axis[0]} keeps one series at least: a second scale stands beside the first.",
+            remedy="Add another series first.",
+        )
+    first = evolve(panel.scale(axis[0]), other=None)
+    return figure.with_panel(changed.with_scale(axis[0], first))
+
+
+def leave_out(figure: Figure, series_id: str, rows: Iterable[int], reason: str = "") -> Figure:
+    """Leaves readings out of trends; rows that were left out already get the new reason."""
+    panel = figure.panel
+    series = panel.one_series(series_id)
+    wanted = dict.fromkeys(rows, reason)
+    kept = {left.row: left.reason for left in series.left_out} | wanted
+    left_out = tuple(LeftOut(row, why) for row, why in sorted(kept.items()))
+    return figure.with_panel(_with_series(panel, evolve(series, left_out=left_out)))
+
+
+def bring_back(figure: Figure, series_id: str, rows: Iterable[int]) -> Figure:
+    """Takes readings that were left out into the trends again."""
+    panel = figure.panel
+    series = panel.one_series(series_id)
+    back = set(rows)
+    left_out = tuple(left for left in series.left_out if left.row not in back)
+    return figure.with_panel(_with_series(panel, evolve(series, left_out=left_out)))
+
+
+def _with_series(panel: Panel, series: Series) -> Panel:
+    return evolve(panel, series=tuple(series if s.id == series.id else s for s in panel.series))
+
+
+def move(figure: Figure, of: str, spot: Spot | None) -> Figure:
+    """Puts a title, the source line, the legend, a note (`note/n1`) or the label of a trend
+    (`trend/t1/label`) at a spot; None lets it find its own place again. Raises KeyError for what
+    cannot be moved."""
+    whole = {"title": "title_spot", "source": "source_spot"}
+    if of in whole:
+        changes: dict[str, Any] = {whole[of]: spot}
+        return evolve(figure, **changes)
+    panel = figure.panel
+    if of == "legend":
+        return figure.with_panel(evolve(panel, legend_spot=spot))
+    if of == "panel-title":
+        return figure.with_panel(evolve(panel, title_spot=spot))
+    if of.endswith("-title"):
+        axis = of.removesuffix("-title")
+        return figure.with_scale(axis, evolve(panel.scale(axis), title_spot=spot))
+    kind, name, *part = of.split("/")
+    if kind == "note":
+        return change_note(figure, name, spot=spot)
+    if (kind, part) != ("trend", ["label"]):
+        raise NotThere
+    return change_trend(figure, name, spot=spot)
+
+
+def spots(figure: Figure) -> dict[str, Spot]:
+    """What stands where it was dragged to, by what `move` calls it, on the figure and on the panel
+    in hand."""
+    panel = figure.panel
+    found = {
+        "title": figure.title_spot,
+        "source": figure.source_spot,
+        "legend": panel.legend_spot,
+        "panel-title": panel.title_spot,
+        **{f"{axis}-title": panel.scale(axis).title_spot for axis in panel.axes},
+        **{f"trend/{trend.id}/label": trend.spot for trend in panel.trends},
+        **{f"note/{note.id}": note.spot for note in panel.notes},
+    }
+    return {of: spot for of, spot in found.items() if spot is not None}
+
+
+def let_find_places(figure: Figure) -> Figure:
+    """Takes back every spot that something was dragged to."""
+    for of in spots(figure):
+        figure = move(figure, of, None)
+    return figure
+
+
+def set_source(figure: Figure, source: str) -> Figure:
+    """The line at the foot that says where the readings come from."""
+    return evolve(figure, source=source.strip())
+
+
+def set_caption(figure: Figure, caption: str | None) -> Figure:
+    """A caption of one's own, or None for the one that is written from the figure."""
+    return evolve(figure, caption=caption.strip() if caption and caption.strip() else None)
+
+
+def set_methods(figure: Figure, methods: str | None) -> Figure:
+    """A text for the methods section of one's own, or None for the one that is written."""
+    return evolve(figure, methods=methods.strip() if methods and methods.strip() else None)
+
+
+def rename_series(figure: Figure, series_id: str, name: str) -> Figure:
+    """A name of one's own for a series; emptied, it follows its column again."""
+    panel = figure.panel
+    series = evolve(panel.one_series(series_id), name=name.strip() or None)
+    return figure.with_panel(_with_series(panel, series))
+
+
+def set_title(figure: Figure, title: str) -> Figure:
+    return evolve(figure, title=title.strip())
+
+
+def set_size(figure: Figure, width_mm: float, height_mm: float) -> Figure:
+    """The true size of the figure. Refused below 20 mm and above 2000 mm."""
+    for size in (width_mm, height_mm):
+        if not SMALLEST_MM <= size <= LARGEST_MM:
+            raise EditRefused(
+                f"A figure of {spoken(width_mm)} × {spoken(height_mm)} mm cannot be drawn.",
+                remedy=f"Each side may be {SMALLEST_MM:.0f} to {LARGEST_MM:.0f} mm.",
+            )
+    return evolve(figure, width_mm=width_mm, height_mm=height_mm)

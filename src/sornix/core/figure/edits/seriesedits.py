@@ -1,0 +1,149 @@
+"""Edits of how a series is drawn: its look, what is drawn together, error bars, its place among the
+others; and of how the series of a panel stand and are named."""
+
+import re
+from typing import Any
+
+from attrs import evolve
+
+from sornix.core.errors import EditRefused
+from sornix.core.figure.derived.points import column_or_rows, lies, series_points
+from sornix.core.figure.model.series import MARKS, OF_REPLICATES, ErrorBars, Series
+from sornix.core.figure.model.values import Figure, Panel
+from sornix.core.readings import Table, Tables, table_named
+from sornix.core.text import significant
+
+# What a column of lengths of error bars is called.
+_LENGTHS = re.compile(r"\b(SD|SE|SEM|s\.?d\.?|error|uncertainty|deviation)\b", re.IGNORECASE)
+
+
+def _with(figure: Figure, series: Series) -> Figure:
+    panel = figure.panel
+    changed = tuple(series if s.id == series.id else s for s in panel.series)
+    return figure.with_panel(evolve(panel, series=changed))
+
+
+def dress(figure: Figure, series_id: str, **changes: Any) -> Figure:
+    """A series of another colour, shape, size, width or dash than its palette's."""
+    series = figure.panel.one_series(series_id)
+    return _with(figure, evolve(series, dress=evolve(series.dress, **changes)))
+
+
+def set_mark(figure: Figure, tables: Tables, series_id: str, mark: str) -> Figure:
+    """Another mark, on axes. Bars of several readings at one place become those of their mean."""
+    figure = change_panel(figure, form="series")
+    series = evolve(figure.panel.one_series(series_id), mark=mark)
+    if MARKS[mark].bars and series.together == "each" and repeats(figure.panel, tables, series):
+        series = evolve(series, together="mean")
+    return _with(figure, series)
+
+
+def repeats(panel: Panel, tables: Tables, series: Series) -> bool:
+    """Whether several readings of a series stand at one place along its axis."""
+    points = series_points(series, panel, tables)
+    at = points.y if lies(panel, tables) else points.x
+    return len(set(at.tolist())) < len(at) if len(at) <= _MOST_COMPARED else False
+
+
+_MOST_COMPARED = 100_000
+
+
+def set_together(figure: Figure, series_id: str, together: str) -> Figure:
+    """Whether every reading is drawn, or the mean or the sum of those at one place; error bars that
+    are about the mean go with it."""
+    series = evolve(figure.panel.one_series(series_id), together=together)
+    if together != "mean":
+        for direction in "xy":
+            errors = series.errors(direction)
+            if errors is not None and errors.kind in OF_REPLICATES:
+                series = _with_errors(series, direction, None)
+    return _with(figure, series)
+
+
+def _with_errors(series: Series, direction: str, errors: ErrorBars | None) -> Series:
+    if direction == "x":
+        return evolve(series, errors_x=errors)
+    return evolve(series, errors_y=errors)
+
+
+def set_errors(
+    figure: Figure, tables: Tables, series_id: str, direction: str, kind: str | None
+) -> Figure:
+    """Error bars along `x` or `y`, or None for none, with what fits the readings to begin with."""
+    panel = figure.panel
+    series = panel.one_series(series_id)
+    if kind is None:
+        return _with(figure, _with_errors(series, direction, None))
+    old = series.errors(direction)
+    table = table_named(tables, series.table)
+    errors = ErrorBars(kind, band=old.band if old is not None else False)
+    if kind == "percent":
+        errors = evolve(errors, size=5.0)
+    elif kind == "fixed":
+        points = series_points(series, panel, tables)
+        values = points.x if direction == "x" else points.y
+        spread = float(values.max() - values.min()) if len(values) else 0.0
+        errors = evolve(errors, size=float(_plain(significant(spread * 0.05 or 1.0, 1))))
+    elif kind in ("column", "pair"):
+        name = _lengths(table, series, direction)
+        errors = evolve(errors, column=name, upper=name if kind == "pair" else None)
+    elif not repeats(panel, tables, series):
+        raise EditRefused(
+            "There is one reading at each place, so there is nothing to take a mean of.",
+            remedy="Choose a fixed length, percent, or a column of lengths.",
+        )
+    else:
+        series = evolve(series, together="mean")
+    return _with(figure, _with_errors(series, direction, errors))
+
+
+def _plain(text: str) -> str:
+    return text.replace("−", "-").replace("\u2009", "") if "×" not in text else "1"
+
+
+def _lengths(table: Table, series: Series, direction: str) -> str:
+    """The column that most likely holds the lengths of error bars."""
+    own = column_or_rows(table, series.x if direction == "x" else series.y)
+    numbers = [c.name for c in table.number_columns if c.name != own.name]
+    if not numbers:
+        raise EditRefused(
+            "There is no other column of numbers.",
+            remedy="Give a fixed length or percent, or compute a column first.",
+        )
+    likely = [name for name in numbers if _LENGTHS.search(name)]
+    same = [name for name in likely if table.column(name).unit == own.unit]
+    return (same or likely or numbers)[0]
+
+
+def change_errors(figure: Figure, series_id: str, direction: str, **changes: Any) -> Figure:
+    """Error bars of another size, column or form."""
+    series = figure.panel.one_series(series_id)
+    errors = series.errors(direction)
+    if errors is None:
+        return figure
+    return _with(figure, _with_errors(series, direction, evolve(errors, **changes)))
+
+
+def hide_series(figure: Figure, series_id: str, hidden: bool) -> Figure:
+    """A series that is kept but not drawn. The last one that is shown stays."""
+    panel = figure.panel
+    if hidden and [s.id for s in panel.shown] == [series_id]:
+        raise EditRefused("One series stays in sight.", remedy="Show another one first.")
+    return _with(figure, evolve(panel.one_series(series_id), hidden=hidden))
+
+
+def shift_series(figure: Figure, series_id: str, by: int) -> Figure:
+    """A series earlier (−1) or later (1) in the order of drawing and naming."""
+    panel = figure.panel
+    order = [s.id for s in panel.series]
+    at = order.index(series_id)
+    to = min(max(at + by, 0), len(order) - 1)
+    series = list(panel.series)
+    series.insert(to, series.pop(at))
+    return figure.with_panel(evolve(panel, series=tuple(series)))
+
+
+def change_panel(figure: Figure, **changes: Any) -> Figure:
+    """How bars stand and how wide they are, where names stand, and what the panel shows: `bars`,
+    `bar_width`, `names`, `form`."""
+    return figure.with_panel(evolve(figure.panel, **changes))

@@ -1,0 +1,1 @@
+"""The figure as a value; nothing here computes."""

@@ -1,0 +1,162 @@
+"""An axis as a value: its range, its ticks, what they say, and how they are drawn."""
+
+import math
+import re
+from collections.abc import Mapping
+from types import MappingProxyType
+
+from attrs import field, frozen
+
+from sornix.core.figure.model.checks import ABOVE_0, FINITE, one_of, valid
+from sornix.core.scales import DATE_FORMS, KINDS
+
+# The axes of a panel, by names in files and commands, as they are said in sentences.
+AXES: Mapping[str, str] = MappingProxyType({"x": "x", "y": "y", "x2": "upper x", "y2": "right y"})
+
+# How the ticks of a scale are labelled, by names in files and commands.
+LABELS: Mapping[str, str] = MappingProxyType(
+    {
+        "free": "labels as needed",
+        "power": "labels as powers of ten",
+        "common-power": "one power of ten at the end",
+        "thousands": "labels in thousands (k)",
+        "prefix": "labels with prefixes (µ, m, k, M)",
+        "percent": "labels as percent of 1",
+        "percent-of-100": "labels as percent of 100",
+        "none": "no labels",
+    }
+    | {str(n): f"labels with {n} decimals" for n in (0, 2, 3, 4, 5, 6)}
+    | {"1": "labels with 1 decimal"}
+)
+# How ticks of dates and times are labelled, each with an example.
+DATE_LABELS: Mapping[str, str] = MappingProxyType(
+    {"free": "labels as needed", "one-line": "labels in one line"}
+    | {name: f"labels like {form.example}" for name, form in DATE_FORMS.items()}
+    | {"none": "no labels"}
+)
+
+# The bases of a log scale, by names in files.
+BASES: Mapping[str, float] = MappingProxyType({"10": 10.0, "2": 2.0, "e": math.e})
+# Where ticks point to from the axis line.
+TICKS: Mapping[str, str] = MappingProxyType(
+    {"in": "ticks inward", "out": "ticks outward", "across": "ticks across", "none": "no ticks"}
+)
+MINOR: Mapping[str, str] = MappingProxyType(
+    {
+        "usual": "minor ticks where usual",
+        "free": "minor ticks as fit",
+        "0": "no minor ticks",
+        "1": "1 minor tick between",
+    }
+    | {str(n): f"{n} minor ticks between" for n in (2, 3, 4, 5, 9)}
+)
+DASHES: Mapping[str, tuple[float, ...]] = MappingProxyType(
+    {"solid": (), "dashed": (1.2, 0.8), "dotted": (0.25, 0.6)}
+)
+# Colours by name; what they are, the figure's style knows. Others are written #rrggbb.
+COLOURS = ("ink", "grey", "teal", "brick", "ochre", "indigo", "plum", "moss", "slate")
+# Degrees by which labels can be turned.
+TURNS = (0, 30, 45, 60, 90)
+HIDDEN: Mapping[tuple[str, ...], str] = MappingProxyType(
+    {
+        (): "all shown",
+        ("first",): "without the first",
+        ("last",): "without the last",
+        ("first", "last"): "without first and last",
+    }
+)
+
+COLOUR = valid(
+    lambda v: v in ("", *COLOURS) or re.fullmatch(r"#[0-9a-f]{6}", v) is not None,
+    "the name of a colour, or #rrggbb",
+)
+
+
+@frozen
+class Other:
+    """An axis in other units on the other side: each of its values is that of `formula` for the
+    value x of the axis (sornix.core.formula). `title` is written beside it."""
+
+    formula: str
+    title: str = ""
+
+
+@frozen
+class GridLine:
+    """How grid lines are drawn; `colour` "" and `width_mm` None are those of the style."""
+
+    colour: str = field(default="", validator=COLOUR)
+    width_mm: float | None = field(
+        default=None, validator=valid(lambda v: v is None or 0 < v <= 5, "above 0 and up to 5 mm")
+    )
+    dash: str = field(default="solid", validator=one_of(DASHES))
+
+
+@frozen
+class AxisLook:
+    """How an axis is drawn: its `line`, its `ticks` (a name in TICKS), grid lines at minor ticks
+    too (`minor_grid`), and size and `colour` of its labels, "" and None being those of the style.
+    `hide` leaves out the first or the last label, or both.
+    """
+
+    line: bool = True
+    ticks: str = field(default="in", validator=one_of(TICKS))
+    major: GridLine = GridLine()
+    minor_grid: bool = False
+    minor: GridLine = GridLine()
+    size_pt: float | None = field(
+        default=None, validator=valid(lambda v: v is None or 3 <= v <= 40, "3 to 40 points")
+    )
+    colour: str = field(default="", validator=COLOUR)
+    hide: tuple[str, ...] = field(
+        default=(), validator=valid(lambda v: v in HIDDEN, "one of those known")
+    )
+
+
+@frozen
+class Spot:
+    """Where something that was dragged stands: its top left, in parts of the data area of its panel
+    (the title of the figure and its source line: of the figure), from the upper left corner."""
+
+    x: float = field(validator=FINITE)
+    y: float = field(validator=FINITE)
+
+
+@frozen
+class Scale:
+    """An axis. Its `kind` None follows the columns: time for dates and times, else linear.
+
+    Each of `start`, `end`, `step` is held at a value, or None where it is free. A held step is
+    counted from `origin`. `zero` keeps 0 in a free range; `room` is the part of the range that
+    stays empty at its free ends, None as far as the next tick.
+    `title` None follows the columns; "" shows none. `labels` is a name in LABELS or DATE_LABELS,
+    `base` one in BASES, `minor` one in MINOR; labels stand at every n-th tick. `before` and `after`
+    stand beside the number in each label, `words` is a column whose cells stand in place of it;
+    `turn` are the degrees by which labels are turned, None as they need.
+    """
+
+    kind: str | None = field(default=None, validator=one_of((None, *KINDS)))
+    start: float | None = field(default=None, validator=FINITE)
+    end: float | None = field(default=None, validator=FINITE)
+    step: float | None = field(default=None, validator=ABOVE_0)
+    reversed: bool = False
+    title: str | None = None
+    grid: bool = False
+    labels: str = field(default="free", validator=one_of({*LABELS, *DATE_LABELS}))
+    base: str = field(default="10", validator=one_of(BASES))
+    before: str = ""
+    after: str = ""
+    other: Other | None = None
+    origin: float | None = field(default=None, validator=FINITE)
+    zero: bool = False
+    room: float | None = field(
+        default=None, validator=valid(lambda v: v is None or 0 <= v <= 1, "0 to 1")
+    )
+    every: int = field(default=1, validator=valid(lambda v: 1 <= v <= 1000, "1 to 1000"))
+    minor: str = field(default="usual", validator=one_of(MINOR))
+    words: str | None = None
+    turn: int | None = field(
+        default=None, validator=valid(lambda v: v is None or v in TURNS, "one of those known")
+    )
+    look: AxisLook = AxisLook()
+    title_spot: Spot | None = None

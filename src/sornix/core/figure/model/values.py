@@ -1,0 +1,342 @@
+"""Figure, panel and trend: frozen values, changed only by making new ones."""
+
+from collections.abc import Mapping
+from types import MappingProxyType
+from typing import Any
+
+from attrs import evolve, field, fields, frozen
+
+from sornix.core.errors import NotThere
+from sornix.core.figure.model.checks import FINITE, NOT_BELOW_0, NOT_EMPTY, one_of, valid
+from sornix.core.figure.model.scale import AXES, Scale, Spot
+from sornix.core.figure.model.series import Series
+from sornix.core.figure.model.styling import NO_CHOICES, STYLE_NAMES, Choices
+from sornix.core.figure.model.trend import Trend
+
+# How bars of several series stand.
+BARS: Mapping[str, str] = MappingProxyType(
+    {"beside": "side by side", "stacked": "stacked", "shares": "as shares of the whole"}
+)
+# What a panel shows: series on axes, or something of its first series or their table.
+FORMS: Mapping[str, str] = MappingProxyType(
+    {
+        "series": "series on axes",
+        "ring": "ring of shares",
+        "one-bar": "one bar of shares",
+        "correlations": "correlations of all columns",
+    }
+)
+# Where the names of series stand.
+NAMES: Mapping[str, str] = MappingProxyType(
+    {
+        "free": "names where there is room",
+        "right": "names at the right",
+        "below": "names below",
+        "ends": "names at the line ends",
+        "none": "no names",
+    }
+)
+_PART = valid(lambda v: 0 < v <= 1, "above 0 and up to 1")
+_RATIOS = valid(lambda v: all(0 < r <= 100 for r in v), "above 0 and up to 100")
+_SIZE = valid(lambda value: 20 <= value <= 2000, "20 to 2000 mm")
+
+
+@frozen
+class Guide:
+    """A line across the panel at a `value` of an axis, or a shaded range to `end`."""
+
+    id: str
+    axis: str = field(validator=one_of(AXES))
+    value: float = field(validator=FINITE)
+    end: float | None = field(default=None, validator=FINITE)
+    label: str = ""
+
+
+@frozen
+class Note:
+    """Words on a panel with a leader to what they are about: the reading in `row` (an index) of a
+    `series`, or the place `x`, `y`; neither, and they stand for themselves. Without words it is a
+    pin, which tells the values there."""
+
+    id: str
+    text: str = ""
+    series: str = ""
+    row: int | None = None
+    x: float | None = field(default=None, validator=FINITE)
+    y: float | None = field(default=None, validator=FINITE)
+    spot: Spot | None = None
+
+
+@frozen
+class Constant:
+    """A named number in a formula."""
+
+    name: str
+    value: float = field(validator=FINITE)
+
+
+@frozen
+class Curve:
+    """A curve from a formula of x with named constants, drawn over the measured points."""
+
+    id: str
+    formula: str
+    constants: tuple[Constant, ...] = ()
+    name: str = ""
+    look: int = field(default=0, validator=NOT_BELOW_0)
+
+
+_PLAIN = Scale()
+_WITH_GRID = Scale(grid=True)
+
+
+@frozen
+class Panel:
+    """Series on one pair of axes, or some of them on a second one (`x2` above, `y2` right).
+
+    Its `form` says if it shows something else of them. It stands in a cell of the
+    grid of panels, counted from the upper left.
+    """
+
+    series: tuple[Series, ...] = field(validator=NOT_EMPTY)
+    x: Scale = _PLAIN
+    y: Scale = _WITH_GRID
+    trends: tuple[Trend, ...] = ()
+    legend_spot: Spot | None = None
+    guides: tuple[Guide, ...] = ()
+    x2: Scale = _PLAIN
+    y2: Scale = _PLAIN
+    title: str = ""
+    row: int = field(default=0, validator=NOT_BELOW_0)
+    column: int = field(default=0, validator=NOT_BELOW_0)
+    bars: str = field(default="beside", validator=one_of(BARS))
+    bar_width: float = field(default=0.8, validator=_PART)
+    names: str = field(default="free", validator=one_of(NAMES))
+    form: str = field(default="series", validator=one_of(FORMS))
+    curves: tuple[Curve, ...] = ()
+    notes: tuple[Note, ...] = ()
+    title_spot: Spot | None = None
+
+    @property
+    def shown(self) -> tuple[Series, ...]:
+        """The series that are drawn."""
+        return tuple(series for series in self.series if not series.hidden)
+
+    def company(self, axis: str) -> tuple["Panel", ...]:  # noqa: ARG002 - see SharingPanel
+        """The other panels that share an axis."""
+        return ()
+
+    @property
+    def axes(self) -> tuple[str, ...]:
+        """The axes that series stand on: x and y always, and the second ones in use."""
+        used = {one.axis(direction) for one in self.series for direction in "xy"}
+        return tuple(axis for axis in AXES if axis in used or axis in "xy")
+
+    def scale(self, axis: str) -> Scale:
+        """The scale of an axis. Raises NotThere."""
+        return {"x": self.x, "y": self.y, "x2": self.x2, "y2": self.y2}[axis]
+
+    def with_scale(self, axis: str, scale: Scale) -> "Panel":
+        changes: dict[str, Any] = {axis: scale}
+        return evolve(self, **changes)
+
+    def series_on(self, axis: str) -> tuple[Series, ...]:
+        """The series that stand on an axis, those of panels that share it after its own; on a main
+        one without any, all of its own."""
+        panels = (self, *self.company(axis))
+        found = tuple(s for panel in panels for s in panel.series if s.axis(axis[0]) == axis)
+        return found or (self.series if axis in "xy" else ())
+
+    def one_series(self, series_id: str) -> Series:
+        """The series of that id. Raises NotThere."""
+        for series in self.series:
+            if series.id == series_id:
+                return series
+        raise NotThere
+
+    def one_trend(self, trend_id: str) -> Trend:
+        """The trend of that id. Raises NotThere."""
+        for trend in self.trends:
+            if trend.id == trend_id:
+                return trend
+        raise NotThere
+
+    def one_note(self, note_id: str) -> Note:
+        """The note of that id. Raises NotThere."""
+        for note in self.notes:
+            if note.id == note_id:
+                return note
+        raise NotThere
+
+    def one_curve(self, curve_id: str) -> Curve:
+        """The curve of that id. Raises NotThere."""
+        for curve in self.curves:
+            if curve.id == curve_id:
+                return curve
+        raise NotThere
+
+    def one_guide(self, guide_id: str) -> Guide:
+        """The guide of that id. Raises NotThere."""
+        for guide in self.guides:
+            if guide.id == guide_id:
+                return guide
+        raise NotThere
+
+    def trends_of(self, series_id: str) -> tuple[Trend, ...]:
+        return tuple(trend for trend in self.trends if trend.series == series_id)
+
+
+@frozen
+class SharingPanel(Panel):
+    """A panel together with those that share its x or its y, as its figure gives it."""
+
+    with_x: tuple[Panel, ...] = ()
+    with_y: tuple[Panel, ...] = ()
+
+    def company(self, axis: str) -> tuple[Panel, ...]:
+        return {"x": self.with_x, "y": self.with_y}.get(axis, ())
+
+    def alone(self) -> Panel:
+        """The panel as its figure keeps it."""
+        parts = {part.name: getattr(self, part.name) for part in fields(Panel)}
+        return Panel(**parts)
+
+
+# Which axes the panels of a figure share.
+SHARES: Mapping[str, str] = MappingProxyType(
+    {
+        "none": "each with its own scales",
+        "x": "sharing x",
+        "y": "sharing y",
+        "both": "sharing x and y",
+    }
+)
+
+
+# Panels as their figures have given them, by the panels of the figure, which are kept so that no
+# others can have their number.
+_SEEN: dict[tuple[int, int, str], tuple[tuple[Panel, ...], Panel]] = {}
+_MOST_SEEN = 400
+
+
+@frozen
+class Figure:
+    """A figure of its true size in mm. `caption` and `methods` None are written from the figure.
+
+    Its panels stand in a grid whose columns and rows have `widths` and `heights` in proportion
+    (those not named: 1), and share the axes in `share`; `hand` is the one in hand. `choices` are
+    held against the `style`; `style_name` is what the user calls both together.
+    """
+
+    panels: tuple[Panel, ...] = field(validator=NOT_EMPTY)
+    title: str = ""
+    width_mm: float = field(default=84.0, validator=_SIZE)
+    height_mm: float = field(default=63.0, validator=_SIZE)
+    style: str = field(default="report", validator=one_of(STYLE_NAMES))
+    title_spot: Spot | None = None
+    caption: str | None = None
+    hand: int = field(default=0, validator=NOT_BELOW_0)
+    share: str = field(default="none", validator=one_of(SHARES))
+    letters: bool = False
+    widths: tuple[float, ...] = field(default=(), validator=_RATIOS)
+    heights: tuple[float, ...] = field(default=(), validator=_RATIOS)
+    choices: Choices = NO_CHOICES
+    style_name: str = ""
+    source: str = ""
+    source_spot: Spot | None = None
+    methods: str | None = None
+
+    @property
+    def panel(self) -> Panel:
+        """The panel in hand."""
+        return self.seen(min(self.hand, len(self.panels) - 1))
+
+    def seen(self, index: int) -> Panel:
+        """A panel, with those that share its axes."""
+        panel = self.panels[index]
+        others = self.panels[:index] + self.panels[index + 1 :]
+        if self.share == "none" or not others:
+            return panel
+        # the very same panel as before, so that what is known of it need not be found out again
+        key = id(self.panels), index, self.share
+        known = _SEEN.get(key)
+        if known is not None and known[0] is self.panels:
+            return known[1]
+        parts = {part.name: getattr(panel, part.name) for part in fields(Panel)}
+        with_x, with_y = (others if self.shares(axis) else () for axis in "xy")
+        seen = SharingPanel(**parts, with_x=with_x, with_y=with_y)
+        if len(_SEEN) >= _MOST_SEEN:
+            _SEEN.clear()
+        _SEEN[key] = self.panels, seen
+        return seen
+
+    def shares(self, axis: str) -> bool:
+        """Whether the panels have one scale along an axis."""
+        return self.share in (axis, "both")
+
+    def said(self, text: str) -> str:
+        """A title or a source line, in which `{file}` stands for the name of the readings."""
+        return text.replace("{file}", self.panels[0].series[0].table)
+
+    def heading(self, index: int) -> str:
+        """What a sentence about a panel begins with: `(a)`, `run-1:` or `Panel 1:`."""
+        if self.letters:
+            return self.letter(index)
+        return f"{self.panels[index].title or f'Panel {index + 1}'}:"
+
+    def with_hand(self, index: int) -> "Figure":
+        """The figure with another panel in hand."""
+        return evolve(self, hand=index)
+
+    def with_panel(self, panel: Panel) -> "Figure":
+        """The figure with another panel in place of the one in hand."""
+        alone = panel.alone() if isinstance(panel, SharingPanel) else panel
+        at = min(self.hand, len(self.panels) - 1)
+        panels = (*self.panels[:at], alone, *self.panels[at + 1 :])
+        figure = evolve(self, panels=panels)
+        for axis in "xy":
+            if self.shares(axis) and alone.scale(axis) != self.panels[at].scale(axis):
+                figure = figure.with_scale(axis, alone.scale(axis))
+        return figure
+
+    def with_scale(self, axis: str, scale: Scale) -> "Figure":
+        """The figure with another scale of an axis of the panel in hand, and of all that share
+        it."""
+        at = min(self.hand, len(self.panels) - 1)
+        panels = (
+            panel.with_scale(axis, scale) if i == at or self.shares(axis) else panel
+            for i, panel in enumerate(self.panels)
+        )
+        return evolve(self, panels=tuple(panels))
+
+    def next_id(self, letter: str) -> str:
+        """The first id of a letter and a number that nothing in the figure has."""
+        taken = [s.id for p in self.panels for s in p.series]
+        taken += [t.id for p in self.panels for t in p.trends]
+        taken += [g.id for p in self.panels for g in p.guides]
+        taken += [c.id for p in self.panels for c in p.curves]
+        taken += [n.id for p in self.panels for n in p.notes]
+        return next_id(letter, taken)
+
+    def home(self, series_id: str) -> int:
+        """Which panel a series is in. Raises NotThere."""
+        for index, panel in enumerate(self.panels):
+            if any(series.id == series_id for series in panel.series):
+                return index
+        raise NotThere
+
+    def name_of(self, index: int) -> str:
+        """A panel in a sentence: by its letter, or by its number from 1."""
+        return self.letter(index) or f"panel {index + 1}"
+
+    def letter(self, index: int) -> str:
+        """`(a)` for the first panel, where panels have letters."""
+        return f"({chr(ord('a') + index)})" if self.letters else ""
+
+
+def next_id(letter: str, taken: list[str]) -> str:
+    """The first id of a letter and a number that is not taken."""
+    number = 1
+    while f"{letter}{number}" in taken:
+        number += 1
+    return f"{letter}{number}"

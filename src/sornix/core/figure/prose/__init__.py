@@ -1,0 +1,1 @@
+"""What is said of a figure: caption, methods, reports of trends."""

@@ -1,0 +1,153 @@
+"""The caption, written from the figure and its readings."""
+
+from sornix.core.figure.derived.points import (
+    column_or_rows,
+    lies,
+    scale_kind,
+    series_name,
+    series_points,
+)
+from sornix.core.figure.derived.trendfits import (
+    fitted_trends,
+    trend_symbols,
+    trend_words,
+    weighing_words,
+)
+from sornix.core.figure.edits.axisedits import value_words
+from sornix.core.figure.model.series import MARKS
+from sornix.core.figure.model.trend import Trend
+from sornix.core.figure.model.values import Figure, Panel
+from sornix.core.readings import Tables, is_quantity, table_named
+from sornix.core.text import (
+    capital,
+    formula_text,
+    plain_text,
+    plural,
+    r_squared_text,
+    rich,
+    significant,
+)
+
+
+def caption(figure: Figure, tables: Tables, equations: dict[str, str]) -> str:
+    """Sentences that say what is drawn and how the trends were found, or those set by the user.
+
+    `equations` gives the equation as printed for each trend id.
+    """
+    if figure.caption is not None:
+        return plain_text(rich(figure.caption))
+    drawn = [_what_is_drawn(figure.seen(i), tables)[0] for i in range(len(figure.panels))]
+    # what is said of every panel alike is said once
+    alike = len(drawn) > 1 and len(set(drawn)) == 1
+    sentences = [f"Each panel: {drawn[0]}"] if alike else []
+    for index in range(len(figure.panels)):
+        said = _of_panel(figure.seen(index), tables, equations)[alike:]
+        if said and len(drawn) > 1:
+            said[0] = f"{figure.heading(index)} {said[0]}"
+        sentences += said
+    return plain_text(rich(" ".join(sentences)))
+
+
+def _of_panel(panel: Panel, tables: Tables, equations: dict[str, str]) -> list[str]:
+    """The sentences about one panel."""
+    sentences = _what_is_drawn(panel, tables)
+    for trend, fit in fitted_trends(panel, tables):
+        series = panel.one_series(trend.series)
+        name = lower_names(series_name(panel, series, tables))
+        of = f" of {name}" if len(panel.series) > 1 else ""
+        words = trend_words(trend)
+        weighing = weighing_words(trend)
+        weighing = f" ({weighing})" if weighing else ""
+        text = f"{capital(words)}{of}: {fit.method}{weighing}"
+        if fit.n != len(series_points(series, panel, tables).x):
+            text += f", {plural(fit.n, 'reading')}"
+        text += _between(trend, panel, tables)
+        if trend.id in equations:
+            text += f", {equations[trend.id]}"
+            if fit.along.told:
+                symbol, _ = trend_symbols(trend, panel, tables)
+                text += f" with {symbol} in {fit.along.told}"
+        if fit.r_squared is not None:
+            scale = " of ln y" if fit.on_logs else ""
+            text += f", R²{scale} = {r_squared_text(fit.r_squared)}"
+        sentences.append(f"{text}.")
+    return sentences + _what_is_left_out(panel, tables)
+
+
+def _what_is_left_out(panel: Panel, tables: Tables) -> list[str]:
+    """How many readings were left out, with the reasons given."""
+    count, reasons = 0, []
+    for series in panel.series:
+        points = series_points(series, panel, tables)
+        drawn = [left for left in series.left_out if points.at_row(left.row) is not None]
+        count += len(drawn)
+        reasons += [left.reason.strip() for left in drawn if left.reason.strip()]
+    if not count:
+        return []
+    because = f": {', '.join(dict.fromkeys(reasons))}" if reasons else ""
+    verb = "was" if count == 1 else "were"
+    return [f"{plural(count, 'reading')} {verb} left out of the trend (hollow){because}."]
+
+
+def _what_is_drawn(panel: Panel, tables: Tables) -> list[str]:
+    x_names = _names([(s.table, s.x) for s in panel.series], tables)
+    y_names = _names([(s.table, s.y) for s in panel.series], tables)
+    counts = [len(series_points(s, panel, tables).x) for s in panel.series]
+    if len(set(counts)) == 1:
+        count = plural(counts[0], "reading") + (" each" if len(counts) > 1 else "")
+    else:
+        count = plural(sum(counts), "reading")
+    if any(MARKS[s.mark].bars for s in panel.shown) and lies(panel, tables):
+        # lying bars are read as upright ones are
+        x_names, y_names = y_names, x_names
+    how = {series.together for series in panel.series}
+    if how in ({"mean"}, {"sum"}):
+        y_names = f"{how.pop()} of {y_names}"
+    curves = [f"{curve.name or 'curve'}: {formula_text(curve.formula)}" for curve in panel.curves]
+    drawn = "".join([*_error_words(panel), *(f", {words}" for words in curves)])
+    said = f"{y_names} against {x_names}, {count}{drawn}."
+    return [capital(said)]
+
+
+def _between(trend: Trend, panel: Panel, tables: Tables) -> str:
+    """Over which x a trend goes, where that is held: `, x from 5 to 60`."""
+    words = value_words(scale_kind(panel, tables, panel.one_series(trend.series).x_axis))
+    ends = [f"{name} {words(value)}" for name, value in (("from", trend.start), ("to", trend.end))
+            if value is not None]  # fmt: skip
+    return f", x {' '.join(ends)}" if ends else ""
+
+
+def _error_words(panel: Panel) -> list[str]:
+    """What the error bars are, each way once: `, error bars: ± SD`."""
+    found = [e for s in panel.shown for d in "yx" if (e := s.errors(d)) is not None]
+    words = dict.fromkeys(_ERROR_WORDS[e.kind].format(significant(e.size, 3)) for e in found)
+    return [f", error bars: {', '.join(words)}"] if words else []
+
+
+_ERROR_WORDS = {
+    "fixed": "± {}",
+    "percent": "± {} %",
+    "column": "± as measured",
+    "pair": "as measured, below and above",
+    "sd": "± SD",
+    "se": "± SE",
+    "ci95": "95 % interval of the mean",
+}
+
+
+def _names(columns: list[tuple[str, str | None]], tables: Tables) -> str:
+    """The names of columns, each once: `temperature and dissolved oxygen`."""
+    found = [
+        lower_names(column_or_rows(table_named(tables, table), name).name)
+        for table, name in dict.fromkeys(columns)
+    ]
+    return ", ".join(found[:-1]) + " and " + found[-1] if len(found) > 1 else found[0]
+
+
+def lower_names(name: str) -> str:
+    """A name inside a sentence: a small first letter where it is known to be a quantity.
+
+    Other names may be those of places, and symbols (pH, CO2) stay as they are.
+    """
+    first = name.split(" ", maxsplit=1)[0]
+    return name[:1].lower() + name[1:] if first[1:].islower() and is_quantity(name) else name

@@ -1,0 +1,1 @@
+"""What is done to tables: acts, repair, filling, finding."""

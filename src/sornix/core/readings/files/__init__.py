@@ -1,0 +1,1 @@
+"""Reading files, workbooks and pasted texts."""

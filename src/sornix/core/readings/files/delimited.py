@@ -1,0 +1,303 @@
+"""Delimited text: read into tables, written in full precision."""
+
+from collections.abc import Sequence
+from pathlib import Path
+from typing import NamedTuple
+
+import numpy as np
+from attrs import evolve
+from numpy.typing import NDArray
+
+from sornix.core.errors import ReadingsError
+from sornix.core.readings.files.body import Body, Cells, Moments
+from sornix.core.readings.files.cells import Ragged, after_row, divide, found_kinds
+from sornix.core.readings.files.header import Heading, parse_heading
+from sornix.core.readings.files.kinds import (
+    Known,
+    Manner,
+    find_order,
+    make_column,
+    offset_note,
+    without_stand_ins,
+)
+from sornix.core.readings.files.prepare import Prepared, prepare, unit_cells, units_in
+from sornix.core.readings.files.sniff import (
+    Marks,
+    check_lines,
+    find_marks,
+    numbered_rows,
+    sample_rows,
+    utf8,
+)
+from sornix.core.readings.tables.column import NUMBER, TIME, Column, number_column
+from sornix.core.readings.tables.dialect import NOTHING_HELD, Dialect, Held, ReadAs
+from sornix.core.readings.tables.table import Table, unique_names
+from sornix.core.text import plural
+
+# More columns than this are no table of readings that anyone looks at.
+MOST_COLUMNS = 20_000
+# Longer tables are written by pyarrow.
+_MANY_ROWS = 20_000
+# So many cells of a time column are looked at for their offsets from universal time.
+_OFFSET_SAMPLE = 50
+
+
+def read_bytes(path: Path) -> bytes:
+    """What a file holds. Raises ReadingsError."""
+    try:
+        return path.read_bytes()
+    except FileNotFoundError as error:
+        raise ReadingsError("There is no such file.", where=str(path)) from error
+    except IsADirectoryError as error:
+        raise ReadingsError(
+            "This is a folder, not a file.", where=str(path), remedy="Choose a file in it."
+        ) from error
+    except OSError as error:
+        raise ReadingsError(
+            f"The file cannot be read ({error.strerror}).", where=str(path)
+        ) from error
+
+
+def read_text(raw: bytes, name: str, *, where: str = "", held: Held = NOTHING_HELD) -> Table:
+    """The table in a delimited text.
+
+    `name` becomes the table's name, `where` stands before messages. Everything in the dialect is
+    found from the text but for what is `held` (fields of Dialect by name). Raises ReadingsError.
+    """
+    try:
+        return _read_text(raw, name, where or name, held, thorough=False)
+    except Ragged:
+        return _read_text(raw, name, where or name, held, thorough=True)
+
+
+class _Head(NamedTuple):
+    """What stands above the readings of a text, and the text below it."""
+
+    headings: list[Heading]
+    body: Body
+    units: bool
+    notes: tuple[str, ...]
+
+
+class _Found(NamedTuple):
+    """Columns, the marks of missing readings in them, the order of dates and a doubt about it."""
+
+    columns: tuple[Column, ...]
+    missing: tuple[str, ...]
+    order: str
+    doubt: str
+    notes: tuple[str, ...]
+
+
+def _read_text(raw: bytes, name: str, where: str, held: Held, *, thorough: bool) -> Table:
+    raw, encoding = utf8(raw, where, held.get("encoding"))
+    if not raw or raw.isspace():
+        raise ReadingsError("The file is empty.", where=where)
+    check_lines(raw, where)
+    ready = prepare(raw, held.get("separator"), held.get("header"), thorough=thorough)
+    rows = sample_rows(ready.raw, ready.separator)
+    if not rows:
+        raise ReadingsError("The file holds remarks and nothing else.", where=where)
+    marks, doubts = _marks(rows, ready.separator, held)
+    head = _head(ready, rows, marks, held, where)
+    found = _columns(head.body, head.headings, marks, held, thorough=thorough)
+    need_places(found.columns, where)
+    if found.doubt:
+        doubts["order"] = found.doubt
+    dialect = Dialect(
+        " " if ready.spaced else ready.separator, *marks, _header_line(ready), head.units,
+        found.missing, found.order, encoding,
+    )  # fmt: skip
+    read_as = ReadAs(dialect, _words(dialect), held, doubts)
+    return Table(name, found.columns, (*ready.notes, *head.notes, *found.notes), read_as)
+
+
+def _head(ready: Prepared, rows: list[list[str]], marks: Marks, held: Held, where: str) -> _Head:
+    """Names and units of the columns. Raises ReadingsError where nothing follows them."""
+    if len(rows[0]) > MOST_COLUMNS:
+        raise ReadingsError(
+            f"This text would make {plural(len(rows[0]), 'column')}.",
+            where=where,
+            remedy="Choose a text file with one row of readings a line.",
+        )
+    if ready.header == 0:
+        headings = [Heading(f"Column {i + 1}") for i in range(len(rows[0]))]
+        notes = ("There is no header row, so the columns are numbered.",)
+        return _Head(headings, Body(ready.raw, 0, ready.separator, where, 1), False, notes)
+    body = after_row(Body(ready.raw, 0, ready.separator, where, 1))
+    headings = [parse_heading(cell) for cell in rows[0]]
+    units = _unit_row(rows, headings, marks, held)
+    if units is not None:
+        body = after_row(body)
+        headings = _with_units(headings, units)
+    if body.is_blank:
+        raise ReadingsError("There is a header row and nothing under it.", where=where)
+    return _Head(headings, body, units is not None, ())
+
+
+def _header_line(ready: Prepared) -> int:
+    if ready.header == 0:
+        return 0
+    return numbered_rows(ready.raw, ready.separator)[0][0]
+
+
+def _marks(rows: list[list[str]], separator: str, held: Held) -> tuple[Marks, dict[str, str]]:
+    """The marks in numbers, and a doubt about them by the word that it concerns."""
+    found, doubt = find_marks((cell for row in rows for cell in row), separator)
+    if "decimal" in held:
+        decimal, doubt = held["decimal"], ""
+        other = {",": ".", ".": ","}[decimal]
+        found = Marks(decimal, other if found.thousands in (".", ",") else found.thousands)
+    if "thousands" in held:
+        found, doubt = Marks(found.decimal, held["thousands"]), ""
+    return found, {"decimal": doubt} if doubt else {}
+
+
+def _unit_row(
+    rows: list[list[str]], headings: list[Heading], marks: Marks, held: Held
+) -> list[str] | None:
+    if "units" in held:
+        return unit_cells(rows[1]) if held["units"] and len(rows) > 1 else None
+    if len(rows) < 3 or any(heading.unit for heading in headings):
+        return None
+    return units_in(rows[1], marks)
+
+
+def _with_units(headings: list[Heading], units: list[str]) -> list[Heading]:
+    # a row of units that is narrower or wider than the header is told of as any other
+    pairs = zip(headings, [*units, *[""] * len(headings)], strict=False)
+    return [Heading(heading.name, unit or heading.unit) for heading, unit in pairs]
+
+
+def _columns(
+    body: Body, headings: list[Heading], marks: Marks, held: Held, *, thorough: bool
+) -> _Found:
+    """The columns of a body and what was found about their cells."""
+    width = len(headings)
+    sample = body.sample()
+    order, doubt = find_order([row[i] for row in sample if i < len(row)] for i in range(width))
+    wanted = held.get("order", "") if order else ""
+    manner = Manner(marks, wanted or order or "day", held.get("missing"))
+    kinds = found_kinds(sample, width, manner)
+    divided = divide(body, kinds, manner, thorough=thorough or width == 1)
+    cells = divided.columns
+    # a separator at the end of every line makes a last column without name or cells
+    if not headings[-1].name and len(cells) > 1 and _is_blank(cells[-1]):
+        cells = cells[:-1]
+    if doubt and not wanted:
+        # a row further down may tell what the first ones leave open
+        found_order, found_doubt = find_order(c for c in cells if isinstance(c, list))
+        if found_order:
+            order, doubt = found_order, found_doubt
+            manner = manner._replace(order=order)
+        elif any(_is_sure(c) for c in cells if isinstance(c, Moments)):
+            doubt = ""
+    names = unique_names(h.name or f"Column {i + 1}" for i, h in enumerate(headings[: len(cells)]))
+    known = [
+        _column(Heading(name, heading.unit), column, manner)
+        for name, heading, column in zip(names, headings, cells, strict=False)
+    ]
+    found = tuple(dict.fromkeys(mark for one in known for mark in one.missing))
+    missing = found if manner.missing is None else manner.missing
+    notes = list(divided.notes)
+    for one, column in zip(known, cells, strict=True):
+        if one.column.kind == TIME and isinstance(column, list):
+            notes += filter(None, [offset_note(one.column.name, column[:_OFFSET_SAMPLE])])
+    columns = tuple(one.column for one in known)
+    return _Found(columns, missing, wanted or order, "" if wanted else doubt, tuple(notes))
+
+
+def _is_sure(moments: Moments) -> bool:
+    """Whether a day after the twelfth tells that the first number of a date is the day."""
+    days = np.floor(moments.seconds[np.isfinite(moments.seconds)] / 86400).astype("datetime64[D]")
+    return bool(((days - days.astype("datetime64[M]")).astype(int) >= 12).any())
+
+
+def _column(heading: Heading, cells: Cells, manner: Manner) -> Known:
+    if isinstance(cells, list):
+        return make_column(heading, cells, None, manner)
+    if isinstance(cells, Moments):
+        return Known(moments_column(heading.name, cells.seconds))
+    if np.isinf(cells).any():
+        texts = {int(row): str(cells[row]) for row in np.flatnonzero(np.isinf(cells))}
+        return Known(number_column(heading.name, cells, heading.unit, texts))
+    if not cells.flags.writeable:
+        cells = cells.copy()
+    marks = without_stand_ins(cells, manner)
+    return Known(Column(heading.name, heading.unit, NUMBER, cells), marks)
+
+
+def moments_column(name: str, seconds: NDArray[np.float64]) -> Column:
+    """A time column as fine as its readings need; `seconds` becomes part of it."""
+    return Column(name, "", TIME, seconds, form=_fineness(seconds))
+
+
+_FINENESS = ("day", "minute", "second", "fraction")
+_PIECE = 1 << 16
+
+
+def _fineness(seconds: NDArray[np.float64]) -> str:
+    """The coarsest form in which all the moments can be written."""
+    level = 0
+    for begin in range(0, len(seconds), _PIECE):
+        part = seconds[begin : begin + _PIECE]
+        known = part if np.isfinite(part.sum()) else part[np.isfinite(part)]
+        whole = known.astype(np.int64)
+        if (whole != known).any():
+            return "fraction"
+        for finer, unit in ((2, 60), (1, 86400)):
+            if level < finer and (whole % unit).any():
+                level = finer
+    return _FINENESS[level]
+
+
+def _is_blank(cells: Cells) -> bool:
+    if isinstance(cells, list):
+        return not any(cell.strip() for cell in cells)
+    return bool(np.isnan(cells.seconds if isinstance(cells, Moments) else cells).all())
+
+
+def need_places(columns: Sequence[Column], where: str) -> None:
+    """Raises ReadingsError where no column holds a number or a time."""
+    if not any(column.has_places and column.count for column in columns):
+        many = f"None of the {len(columns)} columns holds numbers."
+        raise ReadingsError(
+            many if len(columns) > 1 else "There are no numbers.",
+            where=where,
+            remedy="Sornix needs at least one column of numbers under a header.",
+        )
+
+
+def _words(dialect: Dialect) -> tuple[str, ...]:
+    """The words of the line above the table that matter for a text in this dialect."""
+    words = ["separator", "decimal"]
+    if dialect.thousands:
+        words.append("thousands")
+    words.append("header")
+    if dialect.header:
+        words.append("units")
+    if dialect.order:
+        words.append("order")
+    words.append("missing")
+    if dialect.encoding != "utf-8":
+        words.append("encoding")
+    return tuple(words)
+
+
+def read_columns(raw: bytes, name: str, columns: Sequence[tuple[Heading, str]]) -> Table:
+    """The table in comma-separated UTF-8 whose headings and kinds are known beforehand."""
+    body = after_row(Body(raw, 0, ",", name, 1))
+    headings, kinds = [h for h, _ in columns], [k for _, k in columns]
+    manner = Manner(missing=())
+    divided = [[] for _ in kinds] if body.is_blank else divide(body, kinds, manner).columns
+    return Table(name, tuple(map(_settled, headings, kinds, divided)))
+
+
+def _settled(heading: Heading, kind: str, cells: Cells) -> Column:
+    manner = Manner(missing=())
+    if isinstance(cells, list):
+        column = make_column(heading, cells, kind, manner, settled=True).column
+    else:
+        column = _column(heading, cells, manner).column
+    # also that of times, which have none when they are first read
+    return evolve(column, unit=heading.unit)

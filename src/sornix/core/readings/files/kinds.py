@@ -1,0 +1,253 @@
+"""Cells become columns: of numbers, of dates and times, or of text."""
+
+import random
+import re
+from collections.abc import Iterable, Sequence
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sornix.core.readings.files.header import Heading
+from sornix.core.readings.files.sniff import Marks, number_in
+from sornix.core.readings.tables.column import (
+    NUMBER,
+    TEXT,
+    TIME,
+    Column,
+    number_column,
+    text_column,
+    time_column,
+)
+from sornix.core.readings.tables.dialect import MISSING_MARKS
+from sornix.core.text.lengths import LONGEST_MOMENT
+
+# A column in which at least this share of the cells are numbers is a number column with text in
+# it, to be reported; below that it is a text column in which numbers occur.
+_MOSTLY = 0.5
+_MANY = 10_000
+_USUAL_MARKS = frozenset(MISSING_MARKS)
+# Numbers that loggers write for a missing reading, if they stand out from the others.
+_STAND_INS = frozenset(
+    sign * value
+    for sign in (1.0, -1.0)
+    for value in (99.0, 99.9, 999.0, 999.9, 999.99, 9999.0, 9999.9, 99999.0, 32767.0, 1e30, 1e37)
+) | {-1e31, -32768.0, 9.96921e36}
+_BETWEEN_DIGITS = re.compile(r"\d.*\d")
+_DATE_SIGN = re.compile(r"[-/.:\s]")
+
+
+class Manner(NamedTuple):
+    """How cells are understood: marks in numbers, order of dates, and marks of missing readings
+    (None: those that stand out are found)."""
+
+    marks: Marks = Marks()
+    order: str = "day"
+    missing: tuple[str, ...] | None = None
+
+
+class Known(NamedTuple):
+    """A column, and the marks of missing readings that were found in it."""
+
+    column: Column
+    missing: tuple[str, ...] = ()
+
+
+def _may_be_date(cell: str) -> bool:
+    """Whether a sign of dates stands between two digits."""
+    between = _BETWEEN_DIGITS.search(cell) if len(cell) <= LONGEST_MOMENT else None
+    return between is not None and _DATE_SIGN.search(between[0]) is not None
+
+
+def kind_of(cells: Iterable[str], manner: Manner) -> str:
+    """The kind that the present cells suggest; number where there are none."""
+    present = [cell for cell in cells if cell.strip() not in _USUAL_MARKS]
+    numbers = sum(number_in(cell, manner.marks) is not None for cell in present)
+    if numbers >= _MOSTLY * len(present):
+        return NUMBER
+    likely = [cell for cell in present if _may_be_date(cell)]
+    if len(likely) < _MOSTLY * len(present):
+        return TEXT
+    from sornix.core.text.moments import parse_moment
+
+    moments = sum(parse_moment(cell, manner.order) is not None for cell in likely)
+    return TIME if moments >= _MOSTLY * len(present) else TEXT
+
+
+def find_order(columns: Iterable[Sequence[str]]) -> tuple[str, str]:
+    """Whether days or months stand first in dates such as 03/04/2026, "" where there are none
+    such, and a doubt about it in words."""
+    open_example, found = "", {"day": 0, "month": 0}
+    for cells in columns:
+        likely = [cell for cell in cells if _may_be_date(cell)]
+        if len(likely) * 2 < len(cells):
+            continue
+        from sornix.core.text.moments import date_order
+
+        for cell in likely:
+            told = date_order(cell)
+            if told:
+                found[told] += 1
+            elif told is not None:
+                open_example = open_example or cell.strip()
+    if found["day"] or found["month"]:
+        return ("day" if found["day"] >= found["month"] else "month"), ""
+    if not open_example:
+        return "", ""
+    return "day", _order_doubt(open_example)
+
+
+def _order_doubt(example: str) -> str:
+    from sornix.core.text.moments import MONTHS, moment_text, parse_moment
+
+    said = []
+    for order in ("day", "month"):
+        moment = parse_moment(example, order)
+        if moment is None:
+            return ""
+        _, month, day = moment_text(moment.seconds, "day")[:10].split("-")
+        said.append(f"{int(day)} {MONTHS[int(month) - 1]}")
+    if said[0] == said[1]:
+        return ""
+    date = example.split(maxsplit=1)[0]
+    return f"“{date}” may be {said[0]} or {said[1]}; days were taken to come first."
+
+
+def _some(cells: Sequence[str]) -> Sequence[str]:
+    """Of very many cells some from everywhere, which tell as much: picked by chance, because what
+    repeats itself would fool every other way."""
+    if len(cells) <= _MANY:
+        return cells
+    return [cells[i] for i in random.Random(_MANY).sample(range(len(cells)), _MANY)]
+
+
+def make_column(
+    heading: Heading,
+    cells: Sequence[str],
+    kind: str | None,
+    manner: Manner,
+    *,
+    settled: bool = False,
+) -> Known:
+    """The column of these cells; `kind` None finds it. Unless `settled`, a number column that is
+    text for the most part becomes one of text."""
+    stripped = [cell.strip() for cell in cells]
+    kind = kind or kind_of(_some(stripped), manner)
+    if kind == TEXT:
+        words = [("" if text in _USUAL_MARKS and not settled else text) for text in stripped]
+        return Known(text_column(heading.name, words, heading.unit))
+    if kind == TIME:
+        return Known(_time_column(heading, stripped, manner))
+    values = np.full(len(stripped), np.nan)
+    texts = {}
+    for row, text in enumerate(stripped):
+        value = number_in(text, manner.marks)
+        if value is not None and np.isfinite(value):
+            values[row] = value
+        elif text not in _USUAL_MARKS:
+            texts[row] = text
+    numbers = int(np.count_nonzero(np.isfinite(values)))
+    if not settled and numbers < _MOSTLY * (numbers + len(texts)):
+        return make_column(heading, cells, kind_of(stripped, manner), manner, settled=True)
+    marks = without_stand_ins(values, manner)
+    for row, text in list(texts.items()):
+        if manner.missing and text in manner.missing:
+            del texts[row]
+    return Known(number_column(heading.name, values, heading.unit, texts), marks)
+
+
+def without_stand_ins(values: NDArray[np.float64], manner: Manner) -> tuple[str, ...]:
+    """Makes numbers that stand for missing readings NaN, in place; gives them as text."""
+    if manner.missing is not None:
+        wanted = [number_in(mark, Marks()) for mark in manner.missing]
+        marks = [value for value in wanted if value is not None]
+    else:
+        marks = _standing_out(values)
+    for mark in marks:
+        values[values == mark] = np.nan
+    return tuple(f"{mark:.12g}" for mark in marks) if manner.missing is None else ()
+
+
+def _standing_out(values: NDArray[np.float64]) -> list[float]:
+    """The stand-ins for missing readings among values, shape (n,).
+
+    One stands out if it is an extreme, all others lie on its one side, and it is farther from
+    them than they are from one another; a negative one among readings that are never negative
+    stands out too.
+    """
+    found: list[float] = []
+    rest = values
+    while rest.size > len(found) and len(found) < 3:
+        with np.errstate(invalid="ignore"):
+            ends = np.fmin.reduce(rest), np.fmax.reduce(rest)
+        candidates = [float(end) for end in ends if float(end) in _STAND_INS]
+        mark = next((c for c in candidates if _stands_out(rest, c)), None)
+        if mark is None:
+            break
+        found.append(mark)
+        rest = rest[rest != mark]
+    return found
+
+
+def _stands_out(values: NDArray[np.float64], mark: float) -> bool:
+    others = values[np.isfinite(values) & (values != mark)]
+    if len(others) < (2 if mark < 0 else 3):
+        return False
+    least, greatest = float(others.min()), float(others.max())
+    if mark < 0 and least >= 0 and mark <= -99:
+        return True
+    gap = least - mark if mark < least else mark - greatest
+    if mark > 0:
+        # one reading of 999 can be true; the same twice is a habit of the logger
+        return int(np.count_nonzero(values == mark)) > 1 and gap > 5 * (greatest - least)
+    return gap > max(greatest - least, abs(greatest), abs(least))
+
+
+def _time_column(heading: Heading, cells: Sequence[str], manner: Manner) -> Column:
+    """A time column. Where every moment has one offset from universal time its own clock is kept;
+    where they differ, all are brought to universal time."""
+    from sornix.core.text.moments import finer, parse_moment
+
+    seconds = np.full(len(cells), np.nan)
+    offsets = np.full(len(cells), np.nan)
+    texts, form = {}, ""
+    for row, text in enumerate(cells):
+        if text in _USUAL_MARKS:
+            continue
+        moment = parse_moment(text, manner.order or "day")
+        if moment is None:
+            texts[row] = text
+            continue
+        seconds[row] = moment.seconds
+        offsets[row] = np.nan if moment.offset is None else moment.offset
+        if moment.form != form:
+            form = finer(form, moment.form) if form else moment.form
+    known = offsets[np.isfinite(offsets)]
+    if len(known) and np.ptp(known) > 0:
+        seconds -= np.where(np.isfinite(offsets), offsets, 0.0)
+    return time_column(heading.name, seconds, form or "day", texts)
+
+
+def offset_note(name: str, cells: Sequence[str]) -> str:
+    """What is to be said about offsets from universal time in the cells of a time column."""
+    from sornix.core.text.moments import parse_moment
+
+    found = {moment.offset for cell in cells if (moment := parse_moment(cell)) is not None}
+    known = sorted(offset for offset in found if offset is not None)
+    if not known:
+        return ""
+    if len(found) == 1:
+        return f"The clock of “{name}” is at {_offset_words(known[0])}."
+    if None in found:
+        return (
+            f"Some times of “{name}” say their offset from universal time and others do not; "
+            "the others were taken as universal time."
+        )
+    return f"The times of “{name}” have several offsets and were brought to universal time."
+
+
+def _offset_words(seconds: float) -> str:
+    if seconds == 0:
+        return "universal time"
+    hours, minutes = divmod(round(abs(seconds) / 60), 60)
+    return f"universal time {'−' if seconds < 0 else '+'} {hours}:{minutes:02}"

@@ -1,0 +1,195 @@
+"""Rows of cells that have kinds of their own, as workbooks, JSON and pasted tables give them."""
+
+import datetime as dt
+from collections.abc import Sequence
+from itertools import chain
+from typing import Any, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sornix.core.errors import ReadingsError
+from sornix.core.readings.files.delimited import MOST_COLUMNS, moments_column, need_places
+from sornix.core.readings.files.header import Heading, header_row, parse_heading
+from sornix.core.readings.files.kinds import (
+    Known,
+    Manner,
+    find_order,
+    make_column,
+    without_stand_ins,
+)
+from sornix.core.readings.files.prepare import unit_cells, units_in
+from sornix.core.readings.files.sniff import Marks, find_marks, is_number
+from sornix.core.readings.tables.column import number_column
+from sornix.core.readings.tables.dialect import NOTHING_HELD, Dialect, Held, ReadAs
+from sornix.core.readings.tables.table import Table, unique_names
+from sornix.core.text import plural
+
+_EPOCH = dt.datetime(1970, 1, 1)  # noqa: DTZ001 - plain time, without any zone
+_HEAD_ROWS = 100
+_EMPTY = ("", None)
+Row = Sequence[Any]
+
+
+class _Layout(NamedTuple):
+    """Where things stand in rows: `headings` of the columns, and the `body` under them."""
+
+    headings: list[Heading]
+    body: list[Row]
+    header: int
+    units: bool
+    notes: tuple[str, ...]
+
+
+def table_of_rows(
+    rows: Sequence[Row], name: str, *, where: str = "", held: Held = NOTHING_HELD
+) -> Table:
+    """The table in rows of cells: str, float, int, bool, dates and times, "" or None where empty.
+
+    Header, units and kinds are found as in texts. Raises ReadingsError.
+    """
+    where = where or name
+    texts = (cell for row in rows[:1000] for cell in row if isinstance(cell, str))
+    marks, doubt = find_marks(texts, "\t")
+    layout = _layout(rows, marks, held, where)
+    width = len(layout.headings)
+    cells = _columns(layout.body, width)
+    order, order_doubt = find_order(
+        [c for c in column[:1000] if isinstance(c, str)] for column in cells
+    )
+    if "order" in held and order:
+        order, order_doubt = held["order"], ""
+    manner = Manner(marks, order or "day", held.get("missing"))
+    names = unique_names(h.name or f"Column {i + 1}" for i, h in enumerate(layout.headings))
+    known = [
+        _column(Heading(name, heading.unit), column, manner)
+        for name, heading, column in zip(names, layout.headings, cells, strict=True)
+    ]
+    found = tuple(dict.fromkeys(chain.from_iterable(one.missing for one in known)))
+    missing = found if manner.missing is None else manner.missing
+    # a column of a sheet that has neither a name nor a reading is not there
+    columns = tuple(
+        one.column
+        for one, heading in zip(known, layout.headings, strict=True)
+        if heading.name or one.column.count or one.column.texts
+    )
+    need_places(columns, where)
+    dialect = Dialect("\t", *marks, layout.header, layout.units, missing, order)
+    words = ["header", *["units"] * bool(layout.header), *["order"] * bool(order), "missing"]
+    doubts = {k: v for k, v in (("decimal", doubt), ("order", order_doubt)) if v}
+    return Table(name, columns, layout.notes, ReadAs(dialect, tuple(words), held, doubts))
+
+
+def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layout:
+    """Names, units and body of a table in rows. Raises ReadingsError."""
+    head = [[_text(cell) for cell in row] for row in rows[:_HEAD_ROWS]]
+    filled = [i for i, row in enumerate(head) if any(row)]
+    if not filled:
+        raise ReadingsError("There are no readings here.", where=where)
+    width = max(i + 1 for row in head for i, cell in enumerate(row) if cell)
+    if width > MOST_COLUMNS:
+        raise ReadingsError(f"This would make {plural(width, 'column')}.", where=where)
+    first = filled[header_row([head[i] for i in filled])] if len(filled) > 2 else filled[0]
+    notes = []
+    if "header" in held:
+        first = min(held["header"], len(rows)) - 1
+    elif all(not cell or is_number(cell, marks) for cell in head[first]):
+        first, notes = -1, ["There is no header row, so the columns are numbered."]
+    before = sum(i < first for i in filled)
+    if before:
+        were = "was" if before == 1 else "were"
+        notes.append(f"{plural(before, 'row')} before the header {were} passed over.")
+    headings = [Heading("")] * width
+    if first >= 0:
+        names = [_text(cell) for cell in rows[first]][:width]
+        headings = [parse_heading(cell) for cell in [*names, *[""] * (width - len(names))]]
+    units = _unit_row(rows, first + 1, headings, marks, held)
+    if units is not None:
+        pairs = zip(headings, [*units, *[""] * width], strict=False)
+        headings = [Heading(heading.name, unit or heading.unit) for heading, unit in pairs]
+    begin = first + (2 if units is not None else 1)
+    body = [row for row in rows[begin:] if _has_cells(row)]
+    if not body:
+        raise ReadingsError("There is a header row and nothing under it.", where=where)
+    return _Layout(headings, body, first + 1, units is not None, tuple(notes))
+
+
+def _has_cells(row: Row) -> bool:
+    # most rows are full: a glance at the first cell spares one at the others
+    return bool(row) and (row[0] not in _EMPTY or any(cell not in _EMPTY for cell in row))
+
+
+def _unit_row(
+    rows: Sequence[Row], at: int, headings: list[Heading], marks: Marks, held: Held
+) -> list[str] | None:
+    if at == 0 or at >= len(rows):
+        return None
+    cells = [_text(cell) for cell in rows[at]]
+    if "units" in held:
+        return unit_cells(cells) if held["units"] else None
+    if any(heading.unit for heading in headings) or at + 1 >= len(rows):
+        return None
+    if any(cell and not isinstance(cell, str) for cell in rows[at]):
+        return None
+    return units_in(cells, marks)
+
+
+def _columns(rows: Sequence[Row], width: int) -> list[Sequence[Any]]:
+    if set(map(len, rows)) == {width}:
+        return [[row[i] for row in rows] for i in range(width)]
+    return [[row[i] if i < len(row) else "" for row in rows] for i in range(width)]
+
+
+def _text(cell: Any) -> str:
+    """A cell as text in full precision."""
+    if cell is None or isinstance(cell, str):
+        return (cell or "").strip()
+    if isinstance(cell, bool):
+        return "1" if cell else "0"
+    if isinstance(cell, float):
+        return repr(int(cell)) if cell.is_integer() and abs(cell) < 1e15 else repr(cell)
+    if isinstance(cell, dt.timedelta):
+        return repr(cell.total_seconds())
+    if isinstance(cell, (dt.datetime, dt.date, dt.time)):
+        return cell.isoformat(" ") if isinstance(cell, dt.datetime) else cell.isoformat()
+    return str(cell)
+
+
+def _column(heading: Heading, cells: Sequence[Any], manner: Manner) -> Known:
+    kinds = set(map(type, cells))
+    if kinds <= {float, int, bool}:
+        return _numbers(heading, np.array(cells, dtype=np.float64), manner)
+    empty = {str, type(None)} & kinds
+    rest = kinds - empty
+    if rest and all(cell in ("", None) for cell in cells if type(cell) in empty):
+        if rest <= {float, int, bool}:
+            values = [np.nan if cell in ("", None) else cell for cell in cells]
+            return _numbers(heading, np.array(values, dtype=np.float64), manner)
+        if rest <= {dt.datetime, dt.date}:
+            return Known(moments_column(heading.name, _all_seconds(cells, rest)))
+    return make_column(heading, [_text(cell) for cell in cells], None, manner)
+
+
+def _numbers(heading: Heading, values: np.ndarray, manner: Manner) -> Known:
+    values[~np.isfinite(values)] = np.nan
+    marks = without_stand_ins(values, manner)
+    return Known(number_column(heading.name, values, heading.unit), marks)
+
+
+def _all_seconds(cells: Sequence[Any], kinds: set[type]) -> NDArray[np.float64]:
+    """Seconds since 1970 of dates and times, shape (n,), NaN for empty cells."""
+    if kinds == {dt.date}:
+        # days by their numbers: much the fastest way
+        days = [np.nan if cell in _EMPTY else cell.toordinal() for cell in cells]
+        return (np.array(days, dtype=np.float64) - _EPOCH.toordinal()) * 86400
+    return np.array([_seconds(cell) for cell in cells])
+
+
+def _seconds(cell: Any) -> float:
+    if cell in ("", None):
+        return float("nan")
+    if not isinstance(cell, dt.datetime):
+        cell = dt.datetime(cell.year, cell.month, cell.day)  # noqa: DTZ001
+    offset = cell.utcoffset()
+    plain = cell.replace(tzinfo=None) - (offset or dt.timedelta())
+    return float((plain - _EPOCH).total_seconds())

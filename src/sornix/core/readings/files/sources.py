@@ -1,0 +1,321 @@
+"""Files of readings of any type, found by what is in them."""
+
+import sys
+from collections.abc import Callable, Mapping
+from pathlib import Path
+from types import MappingProxyType
+from typing import Any, NamedTuple
+
+from attrs import evolve
+
+from sornix.core.errors import ReadingsError
+from sornix.core.letters import printable
+from sornix.core.readings.files.delimited import (
+    MOST_COLUMNS,
+    moments_column,
+    need_places,
+    read_bytes,
+    read_text,
+)
+from sornix.core.readings.files.header import parse_heading
+from sornix.core.readings.tables.column import Column, number_column, text_column
+from sornix.core.readings.tables.dialect import NOTHING_HELD, Held
+from sornix.core.readings.tables.origin import Source
+from sornix.core.readings.tables.table import Table, unique_names
+from sornix.core.text import plural
+
+_HEAD = 8
+_MOST_CELLS = 1 << 29
+_MOST_EMPTY = 2_000_000
+_LARGEST = sys.float_info.max
+# A text that was pasted is kept so that it can be read in another way, up to this size.
+_MOST_KEPT = 1 << 20
+
+
+class FileType(NamedTuple):
+    """A type of file: words, its endings, what it begins with, and how it is read."""
+
+    words: str
+    endings: tuple[str, ...]
+    beginnings: tuple[bytes, ...]
+    read: Callable[[Path, str | None, Held], tuple[Table, ...]]
+
+
+def _delimited(path: Path, _sheet: str | None, held: Held) -> tuple[Table, ...]:
+    return (read_text(read_bytes(path), path.stem, where=path.name, held=held),)
+
+
+def _workbook(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
+    from sornix.core.readings.files.workbook import read_workbook
+
+    return read_workbook(path, sheet, held)
+
+
+def _parquet(path: Path, _sheet: str | None, _held: Held) -> tuple[Table, ...]:
+    from sornix.core.readings.files.apart import Stopped, found_in
+
+    try:
+        letter, found = found_in("parquet", path, str(_MOST_CELLS), "")
+    except Stopped:
+        letter, found = "D", b""
+    if letter == "L":
+        raise ReadingsError("This file holds too many readings.", where=path.name)
+    import pyarrow as pa
+
+    try:
+        if letter != "A":
+            raise pa.ArrowInvalid
+        with pa.ipc.open_stream(pa.py_buffer(found)) as stream:
+            table = stream.read_all()
+        return (_table_from_arrow(path, table),)
+    except (pa.ArrowException, OSError, ValueError, OverflowError) as error:
+        raise ReadingsError(
+            "This Parquet file is damaged, or only a part of one.", where=path.name
+        ) from error
+
+
+def _table_from_arrow(path: Path, table: Any) -> Table:
+    import pyarrow as pa
+
+    headings = [parse_heading(name) for name in table.column_names]
+    names = unique_names(h.name or f"Column {i + 1}" for i, h in enumerate(headings))
+    units = [heading.unit for heading in headings]
+    columns = tuple(map(_from_arrow, names, units, table.columns))
+    need_places(columns, path.name)
+    zoned = [
+        name
+        for name, column in zip(names, table.columns, strict=True)
+        if pa.types.is_timestamp(column.type) and column.type.tz
+    ]
+    notes = tuple(f"The times of “{name}” are in universal time." for name in zoned)
+    return Table(path.stem, columns, notes)
+
+
+def _from_arrow(name: str, unit: str, column: Any) -> Column:
+    import pyarrow as pa
+
+    from sornix.core.readings.files.longtext import numbers_of
+
+    kinds = pa.types
+    if kinds.is_dictionary(column.type):
+        column = column.cast(column.type.value_type)
+    kind = column.type
+    if kinds.is_timestamp(kind) or kinds.is_date(kind):
+        return moments_column(
+            name, numbers_of(column.cast(pa.timestamp("us")).cast(pa.int64()), 1e6)
+        )
+    if kinds.is_boolean(kind) or kinds.is_integer(kind) or kinds.is_decimal(kind):
+        column = column.cast(pa.float64(), safe=False)
+        kind = column.type
+    if kinds.is_floating(kind):
+        return number_column(name, numbers_of(column.cast(pa.float64()), 1.0), unit)
+    return text_column(name, ["" if v is None else str(v) for v in column.to_pylist()], unit)
+
+
+def _json(path: Path, _sheet: str | None, held: Held) -> tuple[Table, ...]:
+    import json
+
+    try:
+        value = json.loads(read_bytes(path))
+    except (ValueError, UnicodeDecodeError) as error:
+        raise ReadingsError(f"The JSON cannot be read ({error}).", where=path.name) from error
+    except RecursionError as error:
+        raise ReadingsError("The JSON is nested too deeply.", where=path.name) from error
+    rows = _records(value)
+    if rows is None:
+        raise ReadingsError(
+            "This JSON holds no list of records.",
+            where=path.name,
+            remedy='Records look like [{"Depth (m)": 0.5, "Temperature (°C)": 19.2}, …].',
+        )
+    from sornix.core.readings.files.rowwise import table_of_rows
+
+    return (table_of_rows(rows, path.stem, where=path.name, held=held),)
+
+
+def _records(value: Any) -> list[list[Any]] | None:
+    """A header and rows from a list of records, from columns, or from either within an object."""
+    if isinstance(value, dict):
+        if value and all(isinstance(cells, list) for cells in value.values()):
+            if len(value) == 1:
+                inner = _records(next(iter(value.values())))
+                if inner is not None:
+                    return inner
+            length = max(map(len, value.values()))
+            _check_cells(len(value), length, sum(map(len, value.values())))
+            columns = [cells + [None] * (length - len(cells)) for cells in value.values()]
+            rows = [[_plain(cell) for cell in row] for row in zip(*columns, strict=True)]
+            return [list(value), *rows]
+        lists = [inner for inner in value.values() if isinstance(inner, list)]
+        return _records(lists[0]) if len(lists) == 1 else None
+    if not isinstance(value, list) or not value or not all(isinstance(r, dict) for r in value):
+        return None
+    names = list(dict.fromkeys(name for record in value for name in record))
+    _check_cells(len(names), len(value), sum(map(len, value)))
+    return [names, *([_plain(record.get(name)) for name in names] for record in value)]
+
+
+def _check_cells(columns: int, rows: int, filled: int) -> None:
+    """Raises ReadingsError for a table of next to nothing but empty cells."""
+    if columns > MOST_COLUMNS or columns * rows > max(_MOST_EMPTY, 50 * filled):
+        raise ReadingsError(
+            f"This JSON would make a table of {plural(columns, 'column')} and "
+            f"{plural(rows, 'row')}, most of it empty.",
+            remedy="Write records that hold the same names.",
+        )
+
+
+def _plain(cell: Any) -> Any:
+    """A cell of JSON as one that a table holds; lists become their entries with commas."""
+    import json
+
+    if isinstance(cell, (int, float)) and not abs(cell) <= _LARGEST:
+        # not a number, or larger than any: told as the text that it is
+        return None if cell != cell else str(cell)  # noqa: PLR0124 - only NaN is not itself
+    if isinstance(cell, list):
+        return ", ".join(str(entry) for entry in cell)
+    return json.dumps(cell, ensure_ascii=False) if isinstance(cell, dict) else cell
+
+
+# Tried in order by what a file begins with, then by its ending; text is the last resort.
+FILE_TYPES: Mapping[str, FileType] = MappingProxyType(
+    {
+        "workbook": FileType(
+            "Workbook",
+            (".xlsx", ".xlsm", ".xls", ".ods"),
+            (b"PK\x03\x04", b"\xd0\xcf\x11\xe0"),
+            _workbook,
+        ),
+        "parquet": FileType("Parquet", (".parquet",), (b"PAR1",), _parquet),
+        "json": FileType("JSON records", (".json",), (), _json),
+        "text": FileType("Delimited text", (".csv", ".tsv", ".txt", ".dat"), (), _delimited),
+    }
+)
+
+
+def read_file(path: Path, sheet: str | None = None, held: Held = NOTHING_HELD) -> tuple[Table, ...]:
+    """The tables in a file, each with its source. Raises ReadingsError."""
+    if "\0" in str(path):
+        raise ReadingsError("There is no such file.", where=path.name)
+    try:
+        return _read_file(path, sheet, held)
+    except OSError as error:
+        # it may not be read, or was taken away meanwhile
+        raise ReadingsError(
+            f"The file cannot be read ({error.strerror or error}).", where=path.name
+        ) from error
+
+
+def _read_file(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
+    head = b""
+    if path.is_file():
+        with path.open("rb") as file:
+            head = file.read(_HEAD)
+    tables = type_of(path, head).read(path, sheet, held)
+    # names of files may hold anything
+    tables = tuple(evolve(table, name=printable(table.name)) for table in tables)
+    if (
+        sheet is not None
+        and len(tables) == 1
+        and tables[0].source is None
+        and not _has_sheets(path, head)
+    ):
+        raise ReadingsError("This file has no sheets.", where=path.name)
+    state = path.stat()
+    return tuple(
+        evolve(
+            t,
+            source=Source(
+                str(path.resolve()), _sheet_of(t, path), state.st_size, state.st_mtime_ns
+            ),
+        )
+        for t in tables
+    )
+
+
+def type_of(path: Path, head: bytes) -> FileType:
+    for kind in FILE_TYPES.values():
+        if head.startswith(kind.beginnings or (b"\0never",)):
+            return kind
+    ending = path.suffix.lower()
+    if head and ending == ".json":
+        return FILE_TYPES["json"]
+    if head and ending in FILE_TYPES["workbook"].endings + FILE_TYPES["parquet"].endings:
+        words = FILE_TYPES["workbook" if ending != ".parquet" else "parquet"].words
+        raise ReadingsError(
+            f"This is no {words} file in spite of its name, or it is damaged.", where=path.name
+        )
+    return FILE_TYPES["text"]
+
+
+def _has_sheets(path: Path, head: bytes) -> bool:
+    return type_of(path, head) is FILE_TYPES["workbook"]
+
+
+def _sheet_of(table: Table, path: Path) -> str:
+    return table.name if table.name != printable(path.stem) else ""
+
+
+def whole_lines_of(raw: bytes) -> bytes:
+    """A text without a last line that has no end yet, whatever its encoding."""
+    marks = {b"\xff\xfe": (b"\n\0", b"\r\0"), b"\xfe\xff": (b"\0\n", b"\0\r")}
+    ends, width = marks.get(raw[:2], (b"\n", b"\r")), 2 if raw[:2] in marks else 1
+    if width == 1 and raw[1:2] == b"\0":
+        ends, width = marks[b"\xff\xfe"], 2
+    elif width == 1 and raw[:1] == b"\0":
+        ends, width = marks[b"\xfe\xff"], 2
+    last = 0
+    for end in ends:
+        at = raw.rfind(end)
+        # the two bytes of a letter stand at an even place
+        while at > 0 and at % width:
+            at = raw.rfind(end, 0, at + len(end) - 1)
+        last = max(last, at + len(end) if at >= 0 else 0)
+    return raw[:last]
+
+
+def read_pasted(text: str, html: str = "", name: str = "Pasted readings") -> Table:
+    """The table on a clipboard: tab-separated or any delimited text, or a table of HTML.
+
+    Raises ReadingsError.
+    """
+    if html and "\t" not in text and (rows := html_rows(html)):
+        from sornix.core.readings.files.rowwise import table_of_rows
+
+        return table_of_rows(rows, name)
+    raw = text.encode()
+    table = read_text(raw, name)
+    return evolve(table, source=Source(text=raw)) if len(raw) <= _MOST_KEPT else table
+
+
+def html_rows(html: str) -> list[list[str]]:
+    """The rows of the first table in a piece of HTML; none where there is no table."""
+    from html.parser import HTMLParser
+
+    rows: list[list[str]] = []
+
+    class Reader(HTMLParser):
+        inside = ended = False
+        cell: list[str] | None = None
+
+        def handle_starttag(self, tag: str, _attrs: object) -> None:
+            if tag == "table":
+                self.inside = True
+            elif tag == "tr" and self.inside and not self.ended:
+                rows.append([])
+            elif tag in ("td", "th") and rows and not self.ended:
+                self.cell = []
+
+        def handle_endtag(self, tag: str) -> None:
+            if tag in ("td", "th") and self.cell is not None:
+                rows[-1].append(" ".join("".join(self.cell).split()))
+                self.cell = None
+            elif tag == "table":
+                self.ended = True
+
+        def handle_data(self, data: str) -> None:
+            if self.cell is not None:
+                self.cell.append(data)
+
+    Reader().feed(html)
+    return [row for row in rows if any(row)]

@@ -1,0 +1,134 @@
+"""Workbooks (.xlsx, .xlsm, .xls, .ods) through calamine: each sheet that holds readings a table."""
+
+import zipfile
+import zlib
+from pathlib import Path
+from typing import Any, BinaryIO
+
+from attrs import evolve
+
+from sornix.core.errors import ReadingsError
+from sornix.core.readings.files.apart import Stopped, found_in
+from sornix.core.readings.files.rowwise import table_of_rows
+from sornix.core.readings.tables.dialect import NOTHING_HELD, Held
+from sornix.core.readings.tables.table import Table
+from sornix.core.text import plural
+
+# A workbook that unpacks to more than this, and to so many times its size, is a trap.
+_MOST_BYTES = 64 << 20
+_MOST_RATIO = 40
+# so little, packed, cannot unpack to much: deflate reaches 1032 : 1
+_HARMLESS_BYTES = _MOST_BYTES // 1032
+_CHUNK = 1 << 20
+
+
+def read_workbook(
+    path: Path, sheet: str | None = None, held: Held = NOTHING_HELD
+) -> tuple[Table, ...]:
+    """The tables of the sheets, or of one. Raises ReadingsError."""
+    if zipfile.is_zipfile(path):
+        _check_size(path)
+    try:
+        letter, found = found_in("workbook", path, sheet or "", "")
+    except Stopped:
+        # a stray cell at the end of the sheet makes it as large as sheets can be
+        letter, found = _without_stray_cells(path, sheet)
+    if letter == "N":
+        listed = ", ".join(f"“{name}”" for name in found)
+        raise ReadingsError(
+            f"There is no sheet “{sheet}”.", where=path.name, remedy=f"The sheets are {listed}."
+        )
+    if letter != "W":
+        raise ReadingsError(
+            "This workbook cannot be read: it is damaged, or closed by a password.",
+            where=path.name,
+            remedy="Save it anew, or save the sheet as text.",
+        )
+    names, sheets, far = found
+    tables = _tables(path, sheets, held, single=len(names) == 1)
+    return tuple(evolve(t, notes=(*t.notes, _far_words(far))) for t in tables) if far else tables
+
+
+def _without_stray_cells(path: Path, sheet: str | None) -> tuple[str, Any]:
+    try:
+        if zipfile.is_zipfile(path):
+            return found_in("workbook", path, sheet or "", "trim")
+    except Stopped as error:
+        raise _too_much(path) from error
+    raise _too_much(path)
+
+
+def _too_much(path: Path) -> ReadingsError:
+    return ReadingsError(
+        "This workbook asks for more memory than a file of its size should, or it is damaged.",
+        where=path.name,
+        remedy="Save the sheet as text, or delete the empty rows and columns behind the readings.",
+    )
+
+
+def _far_words(far: list[str]) -> str:
+    cells = ", ".join(far[:5]) + (" …" if len(far) > 5 else "")
+    were = "was" if len(far) == 1 else "were"
+    return f"{plural(len(far), 'cell')} far off from all others {were} passed over ({cells})."
+
+
+def _tables(
+    path: Path, sheets: list[tuple[str, Any]], held: Held, *, single: bool
+) -> tuple[Table, ...]:
+    tables, problems = [], []
+    for name, rows in sheets:
+        try:
+            called = path.stem if single else name
+            tables.append(
+                table_of_rows(rows, called, where=f"{path.name}, sheet “{name}”", held=held)
+            )
+        except ReadingsError as error:
+            problems.append(error)
+    if not tables:
+        if len(problems) == 1:
+            raise problems[0]
+        raise ReadingsError(
+            f"None of the {plural(len(sheets), 'sheet')} holds readings.", where=path.name
+        )
+    return tuple(tables)
+
+
+def _check_size(path: Path) -> None:
+    """Raises ReadingsError where the parts unpack to more than a workbook should.
+
+    What the file says of its sizes can be a lie, so larger parts are unpacked and counted.
+    """
+    total, most = 0, max(_MOST_BYTES, _MOST_RATIO * path.stat().st_size)
+    try:
+        with zipfile.ZipFile(path) as archive, path.open("rb") as file:
+            for info in archive.infolist():
+                if info.compress_size <= _HARMLESS_BYTES // max(len(archive.infolist()), 1):
+                    continue
+                total += info.file_size
+                if total <= most and info.compress_type == zipfile.ZIP_DEFLATED:
+                    total += max(_unpacked(file, info, most) - info.file_size, 0)
+                if total > most:
+                    raise ReadingsError(
+                        f"This workbook unpacks to more than {most >> 20} MB.",
+                        where=path.name,
+                        remedy="Save the sheet as text, or divide it.",
+                    )
+    except (zipfile.BadZipFile, zlib.error, EOFError, OSError) as error:
+        raise ReadingsError("This workbook is damaged.", where=path.name) from error
+
+
+def _unpacked(file: BinaryIO, info: zipfile.ZipInfo, most: int) -> int:
+    """How many bytes a part really unpacks to, counted up to a little over `most`."""
+    file.seek(info.header_offset)
+    header = file.read(30)
+    file.seek(int.from_bytes(header[26:28], "little") + int.from_bytes(header[28:30], "little"), 1)
+    unpacker, count, left = zlib.decompressobj(-15), 0, info.compress_size
+    while left > 0 and count <= most and not unpacker.eof:
+        packed = file.read(min(_CHUNK, left))
+        if not packed:
+            break
+        left -= len(packed)
+        while packed and count <= most:
+            count += len(unpacker.decompress(packed, _CHUNK))
+            packed = unpacker.unconsumed_tail
+    return count

@@ -1,0 +1,1 @@
+"""Tables of readings: columns, what is known of them, and what is worked out from them."""

@@ -1,0 +1,186 @@
+"""One column of readings."""
+
+from collections.abc import Mapping, Sequence
+from functools import cached_property
+from types import MappingProxyType
+
+import numpy as np
+from attrs import frozen
+from numpy.typing import NDArray
+
+from sornix.core.readings.tables.rule import Rule
+from sornix.core.text import parse_number
+from sornix.core.text.moments import typed_moment
+
+NUMBER = "number"
+TIME = "time"
+TEXT = "text"
+# The kinds in the words of the window, in the order in which they are offered.
+KIND_WORDS: Mapping[str, str] = MappingProxyType(
+    {NUMBER: "number", TIME: "date or time", TEXT: "text"}
+)
+
+Floats = NDArray[np.float64]
+# texts by row index
+Texts = Mapping[int, str]
+NO_TEXTS: Texts = MappingProxyType({})
+
+
+@frozen(slots=False, eq=False)
+class Column:
+    """A named column of n readings.
+
+    `values` is a read-only array of shape (n,): float64 with NaN where a reading is missing for
+    a number column, the same in seconds since 1970 (sornix.core.text.moments) for a time column,
+    str objects ("" where missing) for a text column. `unit` is as written in the header, or "".
+    `form` says how finely a time column is written.
+
+    By row index, `texts` keeps what stood in cells that are no numbers or times ("12 snails");
+    such cells count as missing. `as_read` keeps what stood in cells that a repair has changed,
+    and `bounds` marks with `<` or `>` the numbers that are limits, not readings. `rule` says what
+    the column is computed from, if it is.
+    """
+
+    name: str
+    unit: str
+    kind: str
+    values: NDArray[np.float64] | NDArray[np.object_]
+    texts: Texts = NO_TEXTS
+    form: str = ""
+    as_read: Texts = NO_TEXTS
+    bounds: Texts = NO_TEXTS
+    rule: Rule | None = None
+
+    def __attrs_post_init__(self) -> None:
+        self.values.flags.writeable = False
+
+    def __len__(self) -> int:
+        return len(self.values)
+
+    def __eq__(self, other: object) -> bool:
+        if not isinstance(other, Column):
+            return NotImplemented
+        if self is other:
+            return True
+        return self._facts == other._facts and (
+            self.values is other.values
+            or np.array_equal(self.values, other.values, equal_nan=self.kind != TEXT)
+        )
+
+    @property
+    def _facts(self) -> tuple[object, ...]:
+        """All but the values."""
+        texts = (dict(self.texts), dict(self.as_read), dict(self.bounds))
+        return (self.name, self.unit, self.kind, self.form, self.rule, *texts)
+
+    def __hash__(self) -> int:
+        return hash((self.name, self.unit, self.kind, len(self)))
+
+    @property
+    def title(self) -> str:
+        """`Quantity / unit`, or the name alone for a column without a unit."""
+        return f"{self.name} / {self.unit}" if self.unit else self.name
+
+    @property
+    def has_places(self) -> bool:
+        """Whether its readings have places on a continuous scale."""
+        return self.kind != TEXT
+
+    @cached_property
+    def present(self) -> NDArray[np.bool_]:
+        """Which rows hold a reading, shape (n,)."""
+        if self.has_places:
+            return np.isfinite(self.numbers)
+        return np.array([bool(text) for text in self.values], dtype=bool)
+
+    @property
+    def numbers(self) -> Floats:
+        """The values of a number or time column, shape (n,), NaN where missing."""
+        if not self.has_places:
+            raise TypeError(f"{self.name} is a text column")
+        return self.values.view(np.float64)
+
+    @cached_property
+    def count(self) -> int:
+        """How many rows hold a reading."""
+        return int(np.count_nonzero(self.present))
+
+    @property
+    def missing(self) -> int:
+        """How many rows hold none."""
+        return len(self) - self.count
+
+    def typed(self, text: str) -> float:
+        """A place among the values as a person types it: a number, or a date or time for a column
+        of these. Raises EditRefused."""
+        if self.kind != TIME:
+            return parse_number(text)
+        return typed_moment(text, self.ends[0] if self.ends is not None else 0.0)
+
+    @cached_property
+    def ends(self) -> tuple[float, float] | None:
+        """The least and the greatest reading, or None where there is none."""
+        if not self.has_places or not self.count:
+            return None
+        return float(np.nanmin(self.numbers)), float(np.nanmax(self.numbers))
+
+    @cached_property
+    def is_whole(self) -> bool:
+        """Whether every reading is a whole number: a count, a rank, a year."""
+        if self.kind != NUMBER or not self.count:
+            return False
+        known = self.numbers[self.present]
+        return bool((known == np.floor(known)).all())
+
+    def cell(self, row: int) -> str:
+        """The cell at a row index as text in full precision; "" where it is missing."""
+        if self.kind == TEXT:
+            return str(self.values[row])
+        if row in self.texts:
+            return self.texts[row]
+        value = float(self.numbers[row])
+        if not np.isfinite(value):
+            return ""
+        if self.kind == TIME:
+            from sornix.core.text.moments import moment_text
+
+            return moment_text(value, self.form)
+        text = repr(int(value)) if value.is_integer() and abs(value) < 1e15 else repr(value)
+        return self.bounds.get(row, "") + text
+
+    def cells(self) -> list[str]:
+        """Every cell as text in full precision."""
+        if self.kind == TEXT:
+            return [str(text) for text in self.values]
+        if self.kind == NUMBER:
+            return [self.cell(row) for row in range(len(self))]
+        from sornix.core.text.moments import moment_texts
+
+        cells = moment_texts(self.numbers, self.form)
+        for row, text in self.texts.items():
+            cells[row] = text
+        return cells
+
+
+def number_column(
+    name: str, values: Sequence[float] | Floats, unit: str = "", texts: Texts | None = None
+) -> Column:
+    """A number column of a copy of `values`, shape (n,); infinities count as missing."""
+    array = np.array(values, dtype=np.float64)
+    array[~np.isfinite(array)] = np.nan
+    return Column(name, unit, NUMBER, array, MappingProxyType(dict(texts or {})))
+
+
+def time_column(
+    name: str, seconds: Sequence[float] | Floats, form: str, texts: Texts | None = None
+) -> Column:
+    """A time column of a copy of `seconds` since 1970, shape (n,), NaN where missing."""
+    array = np.array(seconds, dtype=np.float64)
+    return Column(name, "", TIME, array, MappingProxyType(dict(texts or {})), form)
+
+
+def text_column(name: str, values: Sequence[str], unit: str = "") -> Column:
+    """A text column of `values`, length n; "" stands for a missing cell."""
+    array = np.empty(len(values), dtype=object)
+    array[:] = values
+    return Column(name, unit, TEXT, array)

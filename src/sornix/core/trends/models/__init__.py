@@ -1,0 +1,1 @@
+"""The shapes that a trend can have."""

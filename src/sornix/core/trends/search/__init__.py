@@ -1,0 +1,1 @@
+"""The search for the least sum of squares of a formula."""

@@ -1,0 +1,123 @@
+"""Intervals of the parameters of curves by profile, where those of the tangent are off.
+
+A parameter is held beside its estimate, all others are fitted anew, and the sum of squares is
+looked at: √((S − Sₘᵢₙ)/s²) is Student's t of that value as exactly as the readings can tell it (D.
+M. Bates and D. G. Watts, "Nonlinear Regression Analysis and Its Applications", 1988, section 6.1).
+Where it agrees with the tangent's to within a tenth at both ends, the tangent's interval stays.
+"""
+
+import math
+from collections.abc import Mapping
+
+import numpy as np
+from attrs import evolve
+
+from sornix.core.trends.fits.fit import Fit
+from sornix.core.trends.fits.sample import Floats, Setting, Way
+from sornix.core.trends.search.descent import Descent
+from sornix.core.trends.search.search import Search
+
+Ends = tuple[float, float]
+# More readings than this make the tangent good enough; of more than that it takes too long.
+_MOST, _MOST_ASKED = 2000, 200_000
+_AGREES = 0.1
+# An end is looked for in so many steps, to within this part of t, and as far as so many times the
+# tangent's half interval; beyond it there is none.
+_STEPS, _CLOSE, _FARTHEST = 14, 2e-3, 60.0
+
+
+def profiles(fit: Fit, search: Search, best: Descent) -> Mapping[str, Ends]:
+    """The 95 % intervals of the parameters whose tangent's are off by more than a tenth, or of all
+    where that is asked for; an end may be infinite."""
+    t, sd = fit.t95, fit.residual_sd
+    always = search.way.by_profile
+    few = fit.n <= (_MOST_ASKED if always else _MOST)
+    if t is None or not sd or not few or fit.loose or not fit.converged:
+        return {}
+    found = {}
+    with np.errstate(all="ignore"):
+        for name in search.free:
+            error = fit.standard_error(name)
+            if error and math.isfinite(error):
+                side = _Side(search, best, name, sd, error)
+                ends = [side.t_at(way * t * error) for way in (-1.0, 1.0)]
+                if always or not all(abs(at / t - 1) <= _AGREES for at in ends):
+                    value = float(best.values[search.free.index(name)])
+                    found[name] = (value - side.end(t, -1.0), value + side.end(t, 1.0))
+    return found
+
+
+class _Side:
+    """One parameter away from its estimate, and how unlikely that makes the readings."""
+
+    def __init__(self, search: Search, best: Descent, name: str, sd: float, error: float) -> None:
+        self._name, self._sd, self._error, self._least = name, sd, error, best.rss
+        self._place = search.free.index(name)
+        self._value = float(best.values[self._place])
+        self._others: Floats = np.delete(best.values, self._place)
+        self._search = search
+        # how far the last place was, and the others there
+        self._last: tuple[float, Floats] | None = None
+        # along the tangent the others move with it
+        spread = best.unscaled[:, self._place] / best.unscaled[self._place, self._place]
+        self._lean: Floats = np.delete(spread, self._place)
+
+    def t_at(self, away: float) -> float:
+        """Student's t of a value so far away; infinite where no curve goes through it."""
+        held = self._value + away
+        low, high = self._search.way.bounds.get(self._name, (-math.inf, math.inf))
+        # an end of what it may be is reached to within rounding
+        grain = 1e-12 * (abs(held) + abs(away))
+        if not low - grain <= held <= high + grain:
+            return math.inf
+        held = min(max(held, low), high)
+        if not len(self._others):
+            rest = self._search.rss_at(np.array([held]))
+            return _root(rest - self._least, self._sd)
+        way = Way((*(s for s in self._search.way.settings if s.name != self._name),
+                   Setting(self._name, held=held)))  # fmt: skip
+        free = [name for name in self._search.free if name != self._name]
+        fixed = evolve(self._search, way=way, free=free)
+        # the others move along the tangent, or on the way from the last place
+        ahead = self._others + away * self._lean
+        ways = [ahead, self._others]
+        if self._last is not None:
+            last_away, last = self._last
+            ways.append(self._others + (last - self._others) * (away / last_away))
+        ended, rss = fixed.from_here(ways)
+        if math.isfinite(rss):
+            self._last = away, ended
+        return _root(rss - self._least, self._sd)
+
+    def end(self, t: float, way: float) -> float:
+        """How far from the estimate, in one direction, Student's t is reached."""
+        near, t_near = 0.0, 0.0
+        far = t * self._error
+        bounds = self._search.way.bounds.get(self._name, (-math.inf, math.inf))
+        room = abs(bounds[1 if way > 0 else 0] - self._value)
+        if math.isfinite(room) and self.t_at(way * room) < t:
+            # all up to the end of what it may be agrees with the readings
+            return room
+        t_far = self.t_at(way * far)
+        while t_far < t:
+            near, t_near = far, t_far
+            far *= 2
+            if far > _FARTHEST * t * self._error:
+                return math.inf
+            t_far = self.t_at(way * far)
+        for _ in range(_STEPS):
+            # by a straight line between the two, kept off both
+            part = (t - t_near) / (t_far - t_near) if math.isfinite(t_far) else 0.5
+            middle = near + min(max(part, 0.1), 0.9) * (far - near)
+            t_middle = self.t_at(way * middle)
+            if abs(t_middle / t - 1) < _CLOSE:
+                return middle
+            if t_middle < t:
+                near, t_near = middle, t_middle
+            else:
+                far, t_far = middle, t_middle
+        return near / 2 + far / 2
+
+
+def _root(more: float, sd: float) -> float:
+    return math.sqrt(max(more, 0.0)) / sd if math.isfinite(more) else math.inf

@@ -1,0 +1,353 @@
+"""The search for the least sum of squares of a formula.
+
+It begins at the best places of a grid of the parameters that enter in no straight way, the others
+being solved for, or at starts that were given and some about them, and goes down from there. Of
+many readings, a part tells where to begin. Where the outcome leaves a doubt, a second search begins
+at other places, drawn by chance from a seed; what it does not come to again is not known to be the
+least, and is called so. Shapes of two parameters or more that enter in no straight way are always
+looked for a second time, and what was found lower there is itself a doubt.
+"""
+
+import math
+from collections.abc import Callable, Mapping
+from itertools import product
+from typing import NamedTuple
+
+import numpy as np
+from attrs import frozen
+from numpy.typing import NDArray
+
+from sornix.core.formula import Expression, Program
+from sornix.core.patience import go_on
+from sornix.core.trends.fits.sample import Floats, Sample, Way
+from sornix.core.trends.search.descent import (
+    ALIKE,
+    Curve,
+    Descent,
+    approach,
+    descend,
+    end_values,
+    ends,
+    rank,
+)
+
+Flags = NDArray[np.bool_]
+# Possible values of the parameters that enter in no straight way, one row (k,) each.
+Grid = Callable[[Sample], Floats]
+# The usual ones of several sets of parameters that give one curve, by name, for readings at x.
+Tidy = Callable[[Mapping[str, float], Floats], Mapping[str, float]]
+_MOST_STARTS = 8
+# Steps of a descent from places of a good grid, and of any other.
+_FEW_STEPS, _MANY_STEPS, _SECOND_STEPS = 400, 3000, 150
+# The mean square of a part of the readings may be less than that of all by so much.
+_BY_CHANCE = 1.2
+# so many places of a grid are worked out together
+_AT_ONCE = 400
+_MOST_SEARCHED = 400
+# Starts that were given are also tried this many times with every value up to three times as
+# large or as small, because starts are guesses.
+_NEARBY, _NEARBY_REACH = 24, 3.0
+# A second search looks at so many places drawn by chance, from a seed of its own each time.
+_DRAWN, _SECOND, _TURNS = 600, 12, 2
+
+
+class Parts(NamedTuple):
+    """A formula, its parameters, those of them in which it is a straight sum, and what works out
+    the formula and its derivatives together."""
+
+    whole: Expression
+    names: tuple[str, ...]
+    straight: tuple[str, ...]
+    program: Program
+
+
+class Found(NamedTuple):
+    """Where a search ended, other ends that fit nearly as well, and whether a second search was
+    made in vain to come there again."""
+
+    best: Descent
+    alike: tuple[Descent, ...]
+    doubtful: bool
+
+
+@frozen
+class Search:
+    """A search among the parameters that are `free` of a formula, for readings and what is asked.
+    Without a `grid`, nothing is known of where to look."""
+
+    parts: Parts
+    grid: Grid | None
+    tidy: Tidy | None
+    sample: Sample
+    way: Way
+    free: list[str]
+
+    def outcome(self) -> Found | None:
+        """The end with the least sum of squares; None where no numbers were found at all."""
+        with np.errstate(all="ignore"):
+            led = self._goes_on()
+            if led is not None:
+                return Found(led, (), doubtful=False)
+            reached = self.first_ends()
+            if not reached:
+                return None
+            reached.sort(key=rank)
+            doubtful = self._leaves_a_doubt(reached[0])
+            looks = _TURNS if doubtful else self._has_many_valleys
+            for turn in range(_TURNS):
+                if turn >= looks:
+                    break
+                before = reached[0]
+                other = self._second(turn)
+                again = [end for end in other if end.rss <= before.rss * (1 + 1e-6)]
+                reached = sorted(reached + other, key=rank)
+                if reached[0].rss < before.rss * (1 - 1e-6):
+                    doubtful, looks = True, _TURNS
+                elif again:
+                    # the same end from elsewhere, and nothing below it
+                    doubtful = False
+                    break
+            best = self._tidied(reached[0])
+            return Found(best, self._alike(best, reached[1:]), doubtful)
+
+    def from_here(self, starts: list[Floats]) -> tuple[Floats, float]:
+        """Where a descent from the best of some starts comes in a few steps, and the sum of squares
+        there."""
+        curve, y = self._curve(self.sample)
+        return approach(curve, y, starts)
+
+    def rss_at(self, values: Floats) -> float:
+        """The sum of squares at parameters (p,)."""
+        curve, y = self._curve(self.sample)
+        rest = y - curve.at(values)[0]
+        return float(rest @ rest)
+
+    def _goes_on(self) -> Descent | None:
+        """The end of the descent from where one that was nearly the same has ended: on the way to
+        another fit, every parameter begins there."""
+        starts = self.way.starts
+        if not self.way.quick or any(name not in starts for name in self.free):
+            return None
+        begin = np.array([starts[name] for name in self.free])
+        return descend(*self._curve(self.sample), [begin])
+
+    # -- where to begin ------------------------------------------------------------------------
+
+    @property
+    def _straight(self) -> Flags:
+        return np.array([name in self.parts.straight for name in self.free])
+
+    def first_ends(self) -> list[Descent]:
+        """Ends of the descents from starts that were given and the best places of the grid."""
+        part, given = part_of(self.sample), self.way.starts
+        searched, lowest = self._best_of(part, self._places())
+        groups = [searched]
+        if given:
+            best = searched[0] if searched else np.ones(len(self.free))
+            first = np.array([given.get(n, best[i]) for i, n in enumerate(self.free)])
+            random = np.random.default_rng(3)
+            reach = math.log(_NEARBY_REACH)
+            nearby = first * np.exp(random.uniform(-reach, reach, (_NEARBY, len(self.free))))
+            if part is not self.sample:
+                # of many readings a start that leads lower than the search has seen is good enough
+                led = descend(*self._curve(self.sample), [first])
+                if led is not None and led.converged and not led.loose and (
+                    led.rss / self.sample.n <= _BY_CHANCE * lowest / part.n
+                ):  # fmt: skip
+                    return [led]
+            groups = [[first, *nearby], searched]
+        if part is not self.sample:
+            lower = end_values(ends(*self._curve(part), groups))[:3]
+            groups = [[*lower, first] if given else lower]
+        return ends(*self._curve(self.sample), groups)
+
+    def _second(self, turn: int) -> list[Descent]:
+        """Ends of the descents from places drawn by chance between those of the grid."""
+        random = np.random.default_rng(100 + turn)
+        grid = self._places()
+        if not grid.shape[1]:
+            return []
+        columns = []
+        for values in np.sort(grid, axis=0).T:
+            at = random.uniform(0, len(values) - 1, _DRAWN)
+            columns.append(np.interp(at, np.arange(len(values)), values))
+        part = part_of(self.sample)
+        best, _ = self._best_of(part, np.column_stack(columns), _SECOND)
+        groups = [best]
+        if part is not self.sample:
+            groups = [end_values(ends(*self._curve(part, _SECOND_STEPS), groups))[:3]]
+        return ends(*self._curve(self.sample, _SECOND_STEPS), groups)
+
+    def _places(self) -> Floats:
+        """The grid of the free parameters that enter in no straight way, within their bounds."""
+        bent = [name for name in self.free if name not in self.parts.straight]
+        if not bent:
+            return np.zeros((1, 0))
+        if self.grid is not None:
+            every = [name for name in self.parts.names if name not in self.parts.straight]
+            grid = self.grid(self.sample)[:, [every.index(name) for name in bent]]
+            grid = np.unique(grid, axis=0) if bent != every else grid
+        else:
+            grid = _wide_grid(len(bent), self.sample.x)
+        limits = [self.way.bounds.get(name, (-math.inf, math.inf)) for name in bent]
+        inside: Floats = np.clip(grid, [low for low, _ in limits], [high for _, high in limits])
+        return inside
+
+    def _best_of(
+        self, sample: Sample, grid: Floats, most: int = _MOST_STARTS
+    ) -> tuple[list[Floats], float]:
+        """The best few of some places, with the straight parameters solved for, and the lowest sum
+        of squares there."""
+        x, y, straight = sample.x, sample.y, self._straight
+        places = [self.parts.names.index(name) for name in self.free]
+        weight = np.ones(len(x)) if sample.roots is None else sample.roots
+        found: list[tuple[Floats, Floats]] = []
+        for begin in range(0, len(grid), _AT_ONCE):
+            go_on()
+            block = grid[begin : begin + _AT_ONCE]
+            known: dict[str, Floats | float] = {
+                **dict.fromkeys(self.parts.names, 0.0), **self.way.held,
+            }  # fmt: skip
+            bent = iter(block.T)
+            values = np.zeros((len(block), len(self.free)))
+            for i, name in enumerate(self.free):
+                if not straight[i]:
+                    values[:, i] = next(bent)
+                    known[name] = values[:, i, None]
+            fitted, *slopes = self.parts.program.run(known | {"x": x}, len(block), len(x))
+            columns = np.stack([slopes[i] * weight for i in places], axis=-1)[..., straight]
+            rest = y * weight - fitted * weight
+            values[:, straight], rss = _solved_at_once(columns, rest)
+            found.append((values, rss))
+        values = np.concatenate([pair[0] for pair in found])
+        rss = np.concatenate([pair[1] for pair in found])
+        best = np.argsort(np.where(np.isfinite(rss), rss, np.inf), kind="stable")[:most]
+        usable = best[np.isfinite(rss[best])]
+        return [values[i] for i in usable], float(rss[usable].min(initial=np.inf))
+
+    def _curve(self, sample: Sample, most: int = 0) -> tuple[Curve, Floats]:
+        """What a descent goes down, in so many steps at `most`, and the readings it goes by, both
+        weighted."""
+        roots, x, way = sample.roots, sample.x, self.way
+        held = way.held
+        places = [self.parts.names.index(name) for name in self.free]
+        low = np.array([way.bounds.get(name, (-np.inf, 0.0))[0] for name in self.free])
+        high = np.array([way.bounds.get(name, (0.0, np.inf))[1] for name in self.free])
+
+        def at(values: Floats) -> tuple[Floats, Floats]:
+            known = held | dict(zip(self.free, values.tolist(), strict=True))
+            fitted, *slopes = self.parts.program.run(known | {"x": x}, len(x))
+            columns = np.column_stack([slopes[i] for i in places])
+            return (
+                (fitted, columns) if roots is None else (fitted * roots, columns * roots[:, None])
+            )
+
+        straight = self._straight
+        if np.isfinite([low, high]).any():
+            straight = np.zeros_like(straight)
+        usual = _FEW_STEPS if self.grid is not None and not way.starts else _MANY_STEPS
+        return Curve(at, straight, low, high, most or usual), _weighted(sample)
+
+    # -- what was found ------------------------------------------------------------------------
+
+    def _leaves_a_doubt(self, found: Descent) -> bool:
+        """Whether the readings look as if another curve of the shape went through them: they are
+        no nearer to this one than to their mean by more than chance, or lie on one side of it for
+        longer than chance would have it."""
+        if not found.converged or found.loose:
+            return True
+        y = _weighted(self.sample)
+        n, p = len(y), len(self.free)
+        if n < p + 3:
+            return False
+        total = float(((y - y.mean()) ** 2).sum())
+        if total - found.rss < 4 * (p - 1) * found.rss / (n - p):
+            return True
+        signs = np.sign(found.residuals[np.argsort(self.sample.x, kind="stable")])
+        signs = signs[signs != 0]
+        above = int((signs > 0).sum())
+        expected = 2 * above * (len(signs) - above) / max(len(signs), 1)
+        runs = int((signs[1:] != signs[:-1]).sum())
+        return len(signs) > 10 and runs < expected - 3 * expected / math.sqrt(len(signs))
+
+    @property
+    def _has_many_valleys(self) -> bool:
+        """Whether two parameters or more enter in no straight way: then a grid is too wide to be
+        sure of, even where the curve looks right."""
+        return sum(not straight for straight in self._straight) > 1
+
+    def _tidied(self, found: Descent) -> Descent:
+        """The same curve with the usual of the parameters that give it."""
+        if self.way.starts or self.tidy is None or self.way.settings:
+            return found
+        known = dict(zip(self.free, found.values.tolist(), strict=True))
+        usual = self.tidy(known, self.sample.x)
+        tidy = np.array([usual[name] for name in self.free])
+        if np.array_equal(tidy, found.values):
+            return found
+        same = descend(*self._curve(self.sample), [tidy])
+        return same if same is not None and same.rss <= found.rss * (1 + 1e-9) else found
+
+    def _alike(self, best: Descent, others: list[Descent]) -> tuple[Descent, ...]:
+        """Other ends about as likely as the best, each another curve."""
+        n = len(best.residuals)
+        scatter = math.sqrt(best.rss / n)
+        found: list[Descent] = []
+        for other in others:
+            if not other.converged or other.loose or not best.rss > 0:
+                continue
+            if n / 2 * math.log(other.rss / best.rss) > ALIKE:
+                continue
+            apart = [np.abs(other.residuals - one.residuals).max() for one in (best, *found)]
+            if min(apart) > 0.5 * scatter:
+                found.append(self._tidied(other))
+        return tuple(found)
+
+
+def _weighted(sample: Sample) -> Floats:
+    return sample.y if sample.roots is None else sample.y * sample.roots
+
+
+def part_of(sample: Sample) -> Sample:
+    """So many readings as tell where to begin: one at random from each stretch of x."""
+    if sample.n <= _MOST_SEARCHED:
+        return sample
+    order = np.argsort(sample.x, kind="stable")
+    edges = np.linspace(0, sample.n, _MOST_SEARCHED + 1).astype(np.intp)
+    random = np.random.default_rng(2)
+    return sample.some(order[random.integers(edges[:-1], edges[1:])])
+
+
+def _solved_at_once(columns: Floats, rest: Floats) -> tuple[Floats, Floats]:
+    """Straight parameters for many curves at once, from the derivatives (k, n, p) and what is left
+    to fit (k, n): (k, p), and the sums of squares that remain (k,). Good enough to begin with."""
+    if not columns.shape[-1]:
+        return np.zeros((len(rest), 0)), (rest**2).sum(axis=-1)
+    usable = np.asarray(np.isfinite(columns).all(axis=(1, 2)) & np.isfinite(rest).all(axis=1))
+    columns, rest = (
+        np.where(usable[:, None, None], columns, 0.0),
+        np.where(usable[:, None], rest, np.inf),
+    )
+    scale = np.sqrt((columns**2).sum(axis=1, keepdims=True))
+    scale[(scale == 0) | ~np.isfinite(scale)] = 1.0
+    unit = columns / scale
+    squares = unit.transpose(0, 2, 1) @ unit
+    squares += 1e-12 * np.eye(squares.shape[-1])
+    right = (unit * np.where(np.isfinite(rest), rest, 0.0)[..., None]).sum(axis=1)
+    solved = np.linalg.solve(squares, right[..., None])[..., 0]
+    left = rest - (unit @ solved[..., None])[..., 0]
+    found: Floats = solved / scale[:, 0, :]
+    return found, (left**2).sum(axis=-1)
+
+
+def _wide_grid(count: int, x: Floats) -> Floats:
+    """Places over many sizes of parameters of which nothing is known, also as they suit x."""
+    reach = float(np.abs(x).max()) or 1.0
+    sizes = np.concatenate([10.0 ** np.arange(-4, 4), 10.0 ** np.arange(-1, 2) / reach, [reach]])
+    values = np.unique(np.concatenate([sizes, -sizes]))
+    if count == 1:
+        return values[:, None]
+    if count == 2:
+        return np.array(list(product(values, repeat=2)))
+    random = np.random.default_rng(1)
+    return random.choice(values, (600, count))

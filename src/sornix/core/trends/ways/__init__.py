@@ -1,0 +1,1 @@
+"""How readings count: weights, robust losses, errors in both, logarithms, in common, resampling."""

@@ -1,5 +1,0 @@
-"""The window: statement, paper, readings tray and ledger."""
-
-from sornix.desk.application import open_desk
-
-__all__ = ["open_desk"]

@@ -1,0 +1,1 @@
+"""What menus and questions do with figure, trends and readings."""

@@ -1,0 +1,52 @@
+"""What acts ask of a window beyond what any part of it may: its parts, its menus, its files."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Protocol
+
+from sornix.gui.session.host import Host
+
+if TYPE_CHECKING:
+    from sornix.gui.canvas.caption import CaptionBar
+    from sornix.gui.canvas.paper import Paper
+    from sornix.gui.dialogs.files import Files
+    from sornix.gui.results.ledger import Ledger
+    from sornix.gui.statement.statement import Statement
+    from sornix.gui.table.tray import Tray
+    from sornix.gui.widgets.acts import Menus
+
+
+class Parts(Protocol):
+    """The parts of a window that shows a document."""
+
+    @property
+    def paper(self) -> Paper: ...
+
+    @property
+    def caption(self) -> CaptionBar: ...
+
+    @property
+    def statement(self) -> Statement: ...
+
+    @property
+    def tray(self) -> Tray: ...
+
+    @property
+    def ledger(self) -> Ledger: ...
+
+    def open_strip(self, axis: str) -> None:
+        """Shows the strip of an axis."""
+        ...
+
+
+class AtWork(Host, Protocol):
+    """A window at work; without a document it has no `panes`."""
+
+    @property
+    def panes(self) -> Parts | None: ...
+
+    @property
+    def files(self) -> Files: ...
+
+    @property
+    def menus(self) -> Menus: ...

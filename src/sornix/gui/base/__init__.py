@@ -1,0 +1,1 @@
+"""Settings, themes, work in the background."""

@@ -1,0 +1,1 @@
+"""The figure on the screen, and the hand on it."""

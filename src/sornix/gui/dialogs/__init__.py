@@ -1,0 +1,1 @@
+"""Windows that ask one thing."""

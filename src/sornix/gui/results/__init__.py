@@ -1,0 +1,1 @@
+"""Numbers of trends, and cautions."""

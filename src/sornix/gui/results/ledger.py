@@ -1,0 +1,226 @@
+"""The ledger: trend, residuals, readings and cautions as cards that can be copied."""
+
+from collections.abc import Callable
+from functools import partial
+from itertools import pairwise
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QApplication, QFrame, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from sornix.core.drawing import style_of
+from sornix.core.figure import (
+    Series,
+    axis_unit,
+    between,
+    bring_back,
+    note_text,
+    own_axis,
+    own_column,
+    pinned,
+    row_count,
+    series_name,
+    series_points,
+)
+from sornix.core.text import plain_text, plural, rich, shortest, significant
+from sornix.core.trends.fits.sample import ratio_unit
+from sornix.gui.base.plain import plain_label
+from sornix.gui.base.theme import Theme
+from sornix.gui.results.card import Ask, AskDocument, Card
+from sornix.gui.session.workbench import Scene
+from sornix.gui.widgets.bars import Bar
+
+if TYPE_CHECKING:
+    from sornix.gui.results.trendcards import TrendCards
+
+_MOST_LISTED = 12
+
+
+class Ledger(Bar):
+    """Cards about what the figure shows, made anew for every scene."""
+
+    def __init__(
+        self, theme: Theme, copy: Callable[[str], None], ask: Ask, ask_document: AskDocument
+    ) -> None:
+        super().__init__("ledger")
+        self.theme = theme
+        self._ask = ask
+        self._copy = copy
+        self._area = QScrollArea()
+        self._area.setWidgetResizable(True)
+        self._area.setFrameShape(QFrame.Shape.NoFrame)
+        self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(1, 0, 0, 0)
+        column.addWidget(self._area)
+        self._cards: list[tuple[str, Card]] = []
+        self._scene: Scene | None = None
+        self._ask_document = ask_document
+        self._trends: TrendCards | None = None
+
+    @property
+    def text(self) -> str:
+        """All cards as plain text."""
+        return "\n\n".join(f"{heading}\n{card.text}" for heading, card in self._cards)
+
+    @property
+    def _trend_cards(self) -> "TrendCards":
+        """What makes the cards of trends, from the first trend on."""
+        if self._trends is None:
+            from sornix.gui.results.trendcards import TrendCards
+
+            self._trends = TrendCards(self._copy, self._ask, self._ask_document, self._again)
+        return self._trends
+
+    def compare(self, trend_id: str) -> None:
+        """Compares the shape of a trend with others."""
+        from sornix.gui.results.trendcards import COMPARED
+
+        self._trend_cards.compare(trend_id)
+        QApplication.sendPostedEvents()
+        found = [w for w in self.findChildren(QLabel) if w.text() == COMPARED.upper()]
+        position = self._area.verticalScrollBar()
+        if found and position is not None:
+            position.setValue(found[0].y() - 8)
+
+    def bring_into_sight(self, widget: QWidget) -> None:
+        """Scrolls so that something of the ledger can be seen."""
+        QApplication.sendPostedEvents()
+        self._area.ensureWidgetVisible(widget, 0, 40)
+
+    def _again(self) -> None:
+        """Shows the same scene with more or less told of it."""
+        if self._scene is not None:
+            self.show_scene(self._scene)
+
+    def show_scene(self, scene: Scene) -> None:
+        self._scene = scene
+        # typing goes on in the field of the same name
+        typing = self.focusWidget()
+        name = typing.accessibleName() if typing is not None and typing.hasFocus() else ""
+        position = self._area.verticalScrollBar()
+        before = position.value() if position else 0
+        self._cards = []
+        body = QWidget()
+        body.setObjectName("ledgerBody")
+        column = QVBoxLayout(body)
+        column.setContentsMargins(14, 10, 12, 14)
+        column.setSpacing(7)
+        panel = scene.figure.panel
+        # what a careful colleague would say is not to be scrolled for
+        self._cautions(scene, column)
+        for trend in panel.trends:
+            self._trend_cards.show(scene, trend, partial(self._card, column=column))
+        if not panel.trends:
+            card = self._card("Trend", "#8fa19d", column)
+            card.sentence("No trend on this figure. Choose one in the statement's Trend line.")
+        self._pins(scene, column)
+        self._left_out(scene, column)
+        self._readings_cards(scene, column)
+        column.addStretch(1)
+        self._area.setWidget(body)
+        if position is not None:
+            position.setValue(before)
+        again = [w for w in body.findChildren(QWidget) if name and w.accessibleName() == name]
+        if again:
+            again[0].setFocus()
+
+    def _card(self, heading: str, colour: str, column: QVBoxLayout) -> Card:
+        label = plain_label(heading.upper())
+        label.setObjectName("heading")
+        if self._cards:
+            column.addSpacing(7)
+        column.addWidget(label)
+        return self._same_heading(heading, colour, column)
+
+    def _same_heading(self, heading: str, colour: str, column: QVBoxLayout) -> Card:
+        card = Card(colour, self.theme, self._copy)
+        column.addWidget(card)
+        self._cards.append((heading, card))
+        return card
+
+    def _readings_cards(self, scene: Scene, column: QVBoxLayout) -> None:
+        panel, style = scene.figure.panel, style_of(scene.figure)
+        card = self._card("Readings", style.look(panel.series[0].look).colour, column)
+        for series in panel.series:
+            colour = style.look_of(series).colour
+            self._series_rows(card, scene, series, colour, brief=len(panel.series) > 2)
+
+    def _series_rows(
+        self, card: Card, scene: Scene, series: Series, colour: str, *, brief: bool
+    ) -> None:
+        panel = scene.figure.panel
+        points = series_points(series, scene.figure.panel, scene.tables)
+        values = points.x if own_axis(panel) == "x" else points.y
+        unit = plain_text(rich(own_column(panel, series, scene.tables).unit))
+        missing = row_count(series, scene.tables) - len(values)
+        count = plural(len(values), "reading") + (f", {missing} missing" if missing else "")
+        card.name(plain_text(rich(series_name(panel, series, scene.tables))), colour)
+        if not len(values):
+            card.row("number", count)
+            return
+        # extremes are readings, so they are given in full; a mean is not
+        least, greatest = (shortest(float(end), 0) for end in (values.min(), values.max()))
+        mean = significant(float(values.mean()), 4)
+        first, last = (shortest(float(values[end]), 0) for end in (0, -1))
+        if brief:
+            said = f"{count}, {least} to {greatest} {unit}".strip()
+            card.small(f"{said}, mean {mean}; first {first}, last {last}")
+            return
+        card.row("number", count)
+        card.row("greatest", f"{greatest} {unit}".strip())
+        card.row("least", f"{least} {unit}".strip())
+        card.row("mean", f"{mean} {unit}".strip())
+        # to be compared with the table: is this column drawn in this colour?
+        for name, value, at in (("first", first, 0), ("last", last, -1)):
+            card.row(f"{name}, row {points.rows[at] + 1}", f"{value} {unit}".strip())
+
+    def _pins(self, scene: Scene, column: QVBoxLayout) -> None:
+        """What lies between pinned positions, from each to the next."""
+        panel, tables = scene.figure.panel, scene.tables
+        pins = [n for n in panel.notes if not n.text and pinned(n, panel, tables) is not None]
+        if len(pins) < 2:
+            return
+        card = self._card("Between pins", "#56646c", column)
+        x_unit, y_unit = (plain_text(rich(axis_unit(panel, tables, a))) for a in "xy")
+        for one, other in pairwise(pins[:_MOST_LISTED]):
+            found = between(one, other, panel, tables)
+            if found is None:
+                continue
+            said = (note_text(note, panel, tables) for note in (one, other))
+            card.sentence(" → ".join(plain_text(rich(text)) for text in said))
+            card.row("along x", f"{significant(found.dx)} {x_unit}".strip())
+            card.row("along y", f"{significant(found.dy)} {y_unit}".strip())
+            if found.slope is not None:
+                unit = plain_text(rich(ratio_unit(y_unit, x_unit)))
+                card.row("slope", f"{significant(found.slope)} {unit}".strip())
+            if found.area is not None:
+                unit = f"{y_unit} {x_unit}".strip()
+                card.row("area under the line", f"{significant(found.area)} {unit}".strip())
+        card.finish("what lies between the pins")
+
+    def _left_out(self, scene: Scene, column: QVBoxLayout) -> None:
+        """The readings left out, each with its reason and a way back."""
+        panel = scene.figure.panel
+        card = None
+        for series in panel.series:
+            for left in series.left_out[:_MOST_LISTED]:
+                if card is None:
+                    card = self._card("Left out of trends", "#8fa19d", column)
+                reason = f": {left.reason}" if left.reason else ""
+                edit = partial(bring_back, series_id=series.id, rows=(left.row,))
+                card.act(f"Row {left.row + 1}{reason}", "bring back", "brought a reading back",
+                         edit, self._ask)  # fmt: skip
+            more = len(series.left_out) - _MOST_LISTED
+            if card is not None and more > 0:
+                card.small(f"… and {more} more of {series_name(panel, series, scene.tables)}")
+
+    def _cautions(self, scene: Scene, column: QVBoxLayout) -> None:
+        for number, finding in enumerate(scene.cautions):
+            make = self._card if number == 0 else self._same_heading
+            card = make("Cautions", "#d9a21b", column)
+            remedy = finding.remedy
+            if remedy is None:
+                card.sentence(finding.text)
+            else:
+                card.act(finding.text, remedy.words, remedy.step, remedy.edit, self._ask)

@@ -1,0 +1,121 @@
+"""The reading under the pointer."""
+
+from typing import NamedTuple
+
+import numpy as np
+
+from sornix.core.drawing import Drawing, PanelPlace
+from sornix.core.figure import Points, series_points
+from sornix.gui.session.workbench import Scene
+
+_MANY = 5000
+
+
+class Reading(NamedTuple):
+    """A reading of the figure: its series, its row index and its values."""
+
+    series: str
+    row: int
+    x: float
+    y: float
+
+
+def nearest_reading(
+    scene: Scene, drawing: Drawing, at: tuple[float, float], reach_mm: float
+) -> Reading | None:
+    """The nearest reading that is drawn within `reach_mm` of a point in mm."""
+    best: tuple[float, Reading] | None = None
+    index = drawing.panel_at(*at, reach_mm)
+    if index is None:
+        return None
+    panel = scene.figure.seen(index)
+    if panel.form != "series":
+        return None
+    for series in panel.shown:
+        place = drawing.panels[index].on(series)
+        points = series_points(series, panel, scene.tables)
+        first, last = _window(points, place, at[0], reach_mm)
+        if first == last:
+            continue
+        x, y = points.x[first:last], points.y[first:last]
+        placed = place.place(x, y)
+        away = placed - at
+        distance = np.einsum("ij,ij->i", away, away)
+        i = int(np.argmin(distance))
+        drawn = distance[i] <= reach_mm**2 and place.inner.grown(0.01).holds(*placed[i])
+        if drawn and (best is None or distance[i] < best[0]):
+            row = int(points.rows[first + i])
+            best = float(distance[i]), Reading(series.id, row, float(x[i]), float(y[i]))
+    return best[1] if best else None
+
+
+def readings_across(scene: Scene, drawing: Drawing, at: tuple[float, float]) -> list[Reading]:
+    """The readings of every panel that stand at the x under a point, where panels share x: of each
+    series that rises along x, the nearest one in sight."""
+    index = drawing.panel_at(*at)
+    if index is None or len(drawing.panels) < 2 or not scene.figure.shares("x"):
+        return []
+    here = drawing.panels[index]
+    x = here.x.value((at[0] - here.inner.left) / here.inner.width)
+    found = []
+    for number, place in enumerate(drawing.panels):
+        panel = scene.figure.seen(number)
+        for series in panel.shown:
+            points = series_points(series, panel, scene.tables)
+            if not points.rising or not len(points.x) or series.x_axis != "x":
+                continue
+            right = int(np.searchsorted(points.x, x))
+            before, after = max(right - 1, 0), min(right, len(points.x) - 1)
+            near = before if x - points.x[before] < points.x[after] - x else after
+            value = float(points.x[near])
+            if place.x.start <= value <= place.x.end:
+                row = int(points.rows[near])
+                found.append(Reading(series.id, row, value, float(points.y[near])))
+    return found
+
+
+def _window(points: Points, place: PanelPlace, x_mm: float, reach_mm: float) -> tuple[int, int]:
+    """The slice of the readings that can be within reach: all, or a few where x rises."""
+    if not points.rising or len(points.x) <= _MANY:
+        return 0, len(points.x)
+    inner = place.inner
+    ends = [(x_mm + side * reach_mm - inner.left) / inner.width for side in (-1, 1)]
+    low, high = sorted(place.x.value(end) for end in ends)
+    first, last = np.searchsorted(points.x, (low, high))
+    return int(first), int(last)
+
+
+def reading_of_row(scene: Scene, series_id: str, row: int) -> Reading | None:
+    """The reading of a series at a row index, if it holds one."""
+    panel = scene.figure.seen(scene.figure.home(series_id))
+    points = series_points(panel.one_series(series_id), panel, scene.tables)
+    at = points.at_row(row)
+    if at is None:
+        return None
+    return Reading(series_id, row, float(points.x[at]), float(points.y[at]))
+
+
+def step_along(scene: Scene, reading: Reading | None, steps: int) -> Reading | None:
+    """The reading so many rows further on in its series, or the first one to begin with."""
+    figure = scene.figure
+    panel = figure.seen(figure.home(reading.series)) if reading else figure.panel
+    series = panel.one_series(reading.series) if reading else panel.series[0]
+    points = series_points(series, panel, scene.tables)
+    if not len(points.rows):
+        return None
+    now = points.at_row(reading.row) if reading else None
+    at = 0 if now is None else min(max(now + steps, 0), len(points.rows) - 1)
+    return reading_of_row(scene, series.id, int(points.rows[at]))
+
+
+def step_across(scene: Scene, reading: Reading | None, steps: int) -> Reading | None:
+    """The reading at the same row in the next series that has one there."""
+    ids = [series.id for panel in scene.figure.panels for series in panel.series]
+    if reading is None:
+        return step_along(scene, None, 0)
+    at = ids.index(reading.series)
+    for turn in range(1, len(ids) + 1):
+        found = reading_of_row(scene, ids[(at + steps * turn) % len(ids)], reading.row)
+        if found is not None:
+            return found
+    return reading

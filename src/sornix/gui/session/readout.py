@@ -1,0 +1,69 @@
+"""What the footer says of a scene and of a reading."""
+
+from sornix.core.figure import cell_words, column_or_rows, marked, series_name
+from sornix.core.readings import table_named
+from sornix.core.text import plain_text, plural, rich, shortest
+from sornix.gui.session.nearest import Reading
+from sornix.gui.session.workbench import Scene
+
+
+def flag_words(reading: Reading, scene: Scene) -> tuple[str, str]:
+    """Two lines for the flag beside a reading: where it is, and its values."""
+    panel = scene.figure.seen(scene.figure.home(reading.series))
+    series = panel.one_series(reading.series)
+    table = table_named(scene.tables, series.table)
+    where = f"row {reading.row + 1}"
+    if len(panel.series) > 1:
+        where = f"{series_name(panel, series, scene.tables)}, {where}"
+    if any(left.row == reading.row for left in series.left_out):
+        where += ", left out"
+    x, y = (cell_words(column_or_rows(table, name), reading.row) for name in (series.x, series.y))
+    values = f"{x},  {y}"
+    return plain_text(rich(where)), plain_text(rich(values))
+
+
+def count_words(scene: Scene) -> str:
+    """`22 of 24 readings in view`."""
+    shown = total = 0
+    for index, place in enumerate(scene.drawing.panels):
+        panel = scene.figure.seen(index)
+        for series in panel.series:
+            points = marked(series, panel, scene.tables).points
+            own = place.on(series)
+            inside = (points.x >= own.x.start) & (points.x <= own.x.end)
+            inside &= (points.y >= own.y.start) & (points.y <= own.y.end)
+            shown, total = shown + int(inside.sum()), total + len(points.x)
+    return f"{shown} of {plural(total, 'reading')} in view"
+
+
+def size_words(scene: Scene) -> str:
+    """`85 × 64 mm`."""
+    figure = scene.figure
+    return f"{shortest(figure.width_mm, 0.05)} × {shortest(figure.height_mm, 0.05)} mm"
+
+
+def across_words(readings: list[Reading], scene: Scene) -> str:
+    """`2026-05-06 12:10  ·  Level 1.451 m  ·  Rain 0 mm`: what stands at one x in every panel."""
+    parts: list[str] = []
+    for reading in readings:
+        series = scene.figure.panels[scene.figure.home(reading.series)].one_series(reading.series)
+        table = table_named(scene.tables, series.table)
+        if not parts:
+            parts.append(cell_words(column_or_rows(table, series.x), reading.row))
+        column = column_or_rows(table, series.y)
+        parts.append(f"{column.name} {cell_words(column, reading.row)}")
+    return plain_text(rich("  ·  ".join(parts)))
+
+
+def reading_words(reading: Reading, scene: Scene) -> str:
+    """`row 17  ·  Nitrate concentration 8 mg/L  ·  Absorbance at 220 nm 0.557`."""
+    panel = scene.figure.seen(scene.figure.home(reading.series))
+    series = panel.one_series(reading.series)
+    table = table_named(scene.tables, series.table)
+    parts = [f"row {reading.row + 1}"]
+    if len(panel.series) > 1:
+        parts.insert(0, series_name(panel, series, scene.tables))
+    for name in (series.x, series.y):
+        column = column_or_rows(table, name)
+        parts.append(f"{column.name} {cell_words(column, reading.row)}")
+    return plain_text(rich("  ·  ".join(parts)))

@@ -1,0 +1,356 @@
+"""The one owner of what is being worked on: document, history, file."""
+
+from collections.abc import Callable, Sequence
+from contextlib import AbstractContextManager
+from functools import cached_property, partial
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from attrs import evolve, frozen
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from sornix.core.document import Document, Export, History
+from sornix.core.errors import SornixError
+from sornix.core.figure import Figure, OwnStyle, Spec, View, caption, steady_fits
+from sornix.core.files import FileState
+from sornix.core.letters import printable
+from sornix.core.readings import Table, Tables, table_named
+from sornix.gui.base.theme import LIGHT
+from sornix.gui.session.fitter import Fitter, fit_all
+
+if TYPE_CHECKING:
+    from sornix.core.cautions import Finding
+    from sornix.core.drawing import Drawing, Measure, PanelPlace, Style
+
+
+@frozen(slots=False)
+class Scene:
+    """A document together with what follows from it; made once for each document."""
+
+    document: Document
+    measure: "Measure"
+
+    @cached_property
+    def drawing(self) -> "Drawing":
+        from sornix.core.drawing import draw_figure
+
+        with self.looking():
+            return draw_figure(self.document.figure, self.document.tables, self.measure)
+
+    def looking(self) -> AbstractContextManager[None]:
+        """Within it, what is asked of fits is answered as for the drawing."""
+        return steady_fits(self._view)
+
+    @property
+    def pending(self) -> tuple[Spec, ...]:
+        """The fits that the drawing is without, since they take long."""
+        self.drawing  # noqa: B018 - it asks for them
+        return tuple(self._view.pending)
+
+    @cached_property
+    def _view(self) -> View:
+        """What is known of the fits in all that follows from the document."""
+        return View()
+
+    def drawing_at(self, column_mm: float) -> "Drawing":
+        """The drawing with columns of many readings as wide as a screen can show."""
+        from sornix.core.drawing import draw_figure
+
+        rows = sum(table.row_count for table in self.tables)
+        if "drawing" in self.__dict__ or rows <= _FEW_ROWS:
+            return self.drawing
+        width, coarse = self.__dict__.get("_coarse", (0.0, None))
+        if coarse is None or width != column_mm:
+            figure, tables = self.document.figure, self.document.tables
+            with self.looking():
+                coarse = draw_figure(figure, tables, self.measure, column_mm)
+            self.__dict__["_coarse"] = column_mm, coarse
+        found: Drawing = coarse
+        return found
+
+    @property
+    def place(self) -> "PanelPlace":
+        """Where the panel in hand stands and its scales, from a drawing that is there already."""
+        _, coarse = self.__dict__.get("_coarse", (0.0, None))
+        drawing: Drawing = coarse or self.drawing
+        return drawing.panels[min(self.figure.hand, len(drawing.panels) - 1)]
+
+    @property
+    def figure(self) -> Figure:
+        return self.document.figure
+
+    @property
+    def style(self) -> "Style":
+        """The style of the figure."""
+        from sornix.core.drawing import style_of
+
+        return style_of(self.figure)
+
+    @property
+    def tables(self) -> Tables:
+        return self.document.tables
+
+    @property
+    def table(self) -> Table:
+        """The table of the first series of the panel in hand."""
+        return table_named(self.tables, self.figure.panel.series[0].table)
+
+    @cached_property
+    def cautions(self) -> "list[Finding]":
+        """What is to be said about the figure."""
+        from sornix.core.cautions import find_cautions
+
+        with self.looking():
+            return find_cautions(self.figure, self.tables, self.drawing)
+
+    @cached_property
+    def methods(self) -> str:
+        """The text for a methods section."""
+        from sornix.core.figure.prose.methods import methods_text
+
+        with self.looking():
+            return methods_text(self.figure, self.tables)
+
+    @cached_property
+    def caption(self) -> str:
+        equations = {
+            name: e.text for place in self.drawing.panels for name, e in place.equations.items()
+        }
+        with self.looking():
+            return caption(self.figure, self.tables, equations)
+
+
+# so few rows are drawn one by one at any size
+_FEW_ROWS = 4000
+
+FigureEdit = Callable[[Figure], Figure]
+DocumentEdit = Callable[[Document], Document]
+
+
+def _at_rest(document: Document | None) -> Document | None:
+    """A document whatever panel is in hand, and however it was exported."""
+    if document is None:
+        return None
+    return evolve(document, figure=document.figure.with_hand(0), export=_NO_EXPORT)
+
+
+_NO_EXPORT = Export()
+_TOO_LARGE = "This would lead to numbers that are too large or too small. Nothing was changed."
+
+
+class Workbench(QObject):
+    """Holds the history and asks edits of it; widgets show `scene` and ask for edits."""
+
+    changed = pyqtSignal()
+    previewed = pyqtSignal()
+    # the work has another file, or is saved in its own
+    file_changed = pyqtSignal()
+    # something else is known of the file
+    file_seen = pyqtSignal()
+    refused = pyqtSignal(str)
+
+    def __init__(self, measure: "Measure") -> None:
+        super().__init__()
+        self.theme = LIGHT
+        # the styles of the user's own, kept with the settings
+        self.styles: Sequence[OwnStyle] = ()
+        self._measure = measure
+        self._history: History | None = None
+        self._saved: Document | None = None
+        self._unsaved = False
+        self._in_gesture = False
+        self.scene: Scene | None = None
+        self.path: Path | None = None
+        # the file as it was when it was opened or saved here, and whether it is gone since
+        self.file_state: FileState | None = None
+        self.file_is_gone = False
+        self.name = ""
+        self.fitter = Fitter()
+        self.fitter.fitted.connect(self._show_fits)
+
+    def _show_fits(self) -> None:
+        """Shows the trends whose fits took long."""
+        if self.scene is None:
+            return
+        self.scene = Scene(self.scene.document, self._measure)
+        (self.previewed if self._in_gesture else self.changed).emit()
+
+    def with_every_trend(self, start: Callable[..., None], then: Callable[[Scene], object]) -> None:
+        """Goes on with the scene with every trend, for what leaves the window: now, or when those
+        that take long have been fitted, which `start` lets go on beside the work."""
+        if self.scene is None:
+            return
+        document, wanted = self.scene.document, self.scene.pending
+        if not wanted:
+            then(self.scene)
+            return
+        start("fitting…", partial(fit_all, wanted), lambda _: then(Scene(document, self._measure)))
+
+    def begin(
+        self, document: Document, *, path: Path | None, name: str, unsaved: bool = False,
+        state: FileState | None = None,
+    ) -> None:  # fmt: skip
+        """Takes up another document; `path` is where it is saved, if it is, `state` how that file
+        is, and `unsaved` one holds work that is saved nowhere."""
+        self._saved = document if path and not unsaved else None
+        self._unsaved, self.file_state, self.file_is_gone = unsaved, state, False
+        self.path, self.name = path, name
+        self._set(History(document))
+        self.file_changed.emit()
+
+    def edit(self, name: str, change: FigureEdit) -> bool:
+        """One step of history that changes the figure."""
+        return self.edit_document(name, lambda d: evolve(d, figure=change(d.figure)))
+
+    def edit_document(self, name: str, change: DocumentEdit) -> bool:
+        """One step of history; a refused edit changes nothing and is said aloud."""
+        if self._history is None:
+            return False
+        self.cancel()
+        before = self._history.present
+        wanted: tuple[Spec, ...] = ()
+        try:
+            document = change(before)
+            wanted = self.fitter.forget()
+            # drawing is part of the edit: a figure that cannot be drawn is not taken
+            scene = Scene(document, self._measure)
+            scene.drawing  # noqa: B018
+        except (SornixError, ArithmeticError) as error:
+            # the scene on show stays, with what it wants
+            self.fitter.want_again(wanted)
+            self.refused.emit(str(error) if isinstance(error, SornixError) else _TOO_LARGE)
+            return False
+        self._set(self._history.done(name, document), scene)
+        return True
+
+    def follow(self, document: Document) -> None:
+        """Takes what a file that is followed has grown to, without a step of history: undo goes
+        back to what a person did."""
+        if self._history is not None and not self._in_gesture:
+            self._set(evolve(self._history, present=document))
+
+    def remember_export(self, export: Export) -> None:
+        """Keeps how the figure was exported with the document: no step of history."""
+        if self._history is not None and self._history.present.export != export:
+            document = evolve(self._history.present, export=export)
+            self._set(evolve(self._history, present=document))
+
+    def take_in_hand(self, index: int) -> None:
+        """Takes another panel in hand: a matter of looking, no step of history."""
+        if self._history is None or self._history.present.figure.hand == index:
+            return
+        self.cancel()
+        present = self._history.present
+        document = evolve(present, figure=present.figure.with_hand(index))
+        self._set(evolve(self._history, present=document))
+
+    # -- gestures: many small changes that become one step ------------------------------------
+
+    def preview(self, change: FigureEdit) -> None:
+        """Shows what an edit of the present figure would make, without a step of history.
+
+        A change that is refused shows nothing new. `commit` or `cancel` ends the gesture.
+        """
+        if self._history is None:
+            return
+        present = self._history.present
+        wanted = self.fitter.forget()
+        try:
+            scene = Scene(evolve(present, figure=change(present.figure)), self._measure)
+            scene.drawing  # noqa: B018 - drawn in any case, and what cannot be drawn is not shown
+        except (SornixError, ArithmeticError):
+            self.fitter.want_again(wanted)
+            return
+        self.scene = scene
+        self._in_gesture = True
+        self.previewed.emit()
+
+    def commit(self, name: str) -> None:
+        """Makes what is previewed one step of history."""
+        if self._in_gesture and self._history is not None and self.scene is not None:
+            self._in_gesture = False
+            before, document = self._history.present, self.scene.document
+            self._history = self._history.done(name, document)
+            if self._history.present is before:
+                self.scene = Scene(before, self._measure)
+            self.changed.emit()
+
+    def cancel(self) -> None:
+        """Goes back to the figure as it was before the gesture."""
+        if self._in_gesture and self._history is not None:
+            self._in_gesture = False
+            self.scene = Scene(self._history.present, self._measure)
+            self.changed.emit()
+
+    @property
+    def in_gesture(self) -> bool:
+        return self._in_gesture
+
+    def undo(self) -> None:
+        self.cancel()
+        if self._history is not None:
+            self._set(self._history.undone())
+
+    def redo(self) -> None:
+        self.cancel()
+        if self._history is not None:
+            self._set(self._history.redone())
+
+    @property
+    def undo_name(self) -> str:
+        """What undo would take back, or ""."""
+        past = self._history.past if self._history else ()
+        return past[-1].name if past else ""
+
+    @property
+    def redo_name(self) -> str:
+        """What redo would bring back, or ""."""
+        future = self._history.future if self._history else ()
+        return future[-1].name if future else ""
+
+    @property
+    def tables(self) -> Tables:
+        """The readings of the document, none without one."""
+        return self._history.present.tables if self._history else ()
+
+    @property
+    def document(self) -> Document | None:
+        return self._history.present if self._history else None
+
+    @property
+    def has_unsaved_changes(self) -> bool:
+        """Whether closing would lose something that a person did."""
+        if self._history is None:
+            return False
+        if self.file_is_gone:
+            return True
+        if _at_rest(self._history.present) == _at_rest(self._saved):
+            return False
+        done = bool(self._history.past or self._history.future)
+        return self.path is not None or done or self._unsaved
+
+    def saved(self, document: Document, path: Path, state: FileState | None) -> None:
+        """Notes that `document` stands in the file `path`, which is in this `state`."""
+        self._saved, self.path, self.name = document, path, printable(path.stem)
+        self.file_state, self.file_is_gone = state, False
+        if document is self.document:
+            self.file_changed.emit()
+        else:
+            # something was changed while it was being saved
+            self.file_seen.emit()
+
+    def see_file(self, *, gone: bool) -> None:
+        """Notes that the file is no longer there, or there again."""
+        if self.file_is_gone != gone:
+            self.file_is_gone = gone
+            self.file_seen.emit()
+
+    def _set(self, history: History, scene: Scene | None = None) -> None:
+        if self._history is not None and history.present is self._history.present:
+            return
+        self._history = history
+        if scene is None or scene.document is not history.present:
+            self.fitter.forget()
+            scene = Scene(history.present, self._measure)
+        self.scene = scene
+        self.changed.emit()

@@ -1,0 +1,1 @@
+"""The window and the application: they know every other room, and nobody knows them."""

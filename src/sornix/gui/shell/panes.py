@@ -1,0 +1,272 @@
+"""What a window shows of a document: tray, statement, paper, caption and ledger.
+
+They are made with the first document, not with the window: an empty window has no use for them,
+and a window that opens a file stands a good deal sooner.
+"""
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QFrame, QScrollArea, QSplitter, QVBoxLayout, QWidget
+
+from sornix.gui.base.theme import Theme
+from sornix.gui.canvas.caption import CaptionBar
+from sornix.gui.canvas.paper import Paper
+from sornix.gui.results.ledger import Ledger
+from sornix.gui.session.nearest import Reading
+from sornix.gui.session.workbench import DocumentEdit, Scene, Workbench
+from sornix.gui.statement.statement import Statement
+from sornix.gui.statement.strip import Strip
+from sornix.gui.table.tray import Tray
+from sornix.gui.widgets.bars import MessageBar
+
+_ZOOM_STEP = 1.2
+
+
+class _PaperArea(QScrollArea):
+    """The place of the paper: it scrolls where the paper is zoomed beyond it."""
+
+    def __init__(self, paper: Paper) -> None:
+        super().__init__()
+        self.setObjectName("paperArea")
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setWidgetResizable(True)
+        self.setWidget(paper)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        paper.room_changed.connect(self._fit)
+
+    def _fit(self, height: int) -> None:
+        # the caption stays right under a paper that needs less than the room there is
+        self.setMaximumHeight(height)
+
+
+# The statement takes the height that it needs, up to this part of the middle of the window.
+_MOST_OF_MIDDLE = 0.5
+
+
+class _StatementArea(QScrollArea):
+    """The place of the statement: a long one scrolls, so that the figure keeps its place."""
+
+    def __init__(self, statement: Statement) -> None:
+        super().__init__()
+        self._statement = statement
+        self.setObjectName("statementArea")
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setWidgetResizable(True)
+        self.setWidget(statement)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        statement.installEventFilter(self)
+        # lines that have come are brought into sight once they have their places
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.setInterval(0)
+        self._later.timeout.connect(self._see)
+        statement.opened.connect(self._later.start)
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if event is not None and event.type() == QEvent.Type.LayoutRequest:
+            self.fit()
+        return super().eventFilter(watched, event)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.fit()
+
+    def _see(self) -> None:
+        self.fit()
+        if self._statement.trend_lines is not None:
+            self.ensureWidgetVisible(self._statement.trend_lines, 0, 4)
+
+    def fit(self) -> None:
+        """Takes the height that the statement needs at this width, or as much as it may."""
+        middle = self.parentWidget()
+        needed = self._statement.heightForWidth(self.width())
+        if middle is None or needed <= 0:
+            return
+        most = max(int(middle.height() * _MOST_OF_MIDDLE), 120)
+        bar = self.verticalScrollBar()
+        if needed > most and bar is not None:
+            needed = self._statement.heightForWidth(self.width() - bar.sizeHint().width())
+        # the area would give it the height of its lines at their narrowest
+        if needed != self._statement.minimumHeight():
+            self._statement.setFixedHeight(needed)
+        if min(needed, most) != self.minimumHeight():
+            self.setFixedHeight(min(needed, most))
+
+
+class _Middle(QWidget):
+    """The middle of the window; tells when its parts have moved."""
+
+    arranged = pyqtSignal()
+
+    def event(self, event: QEvent | None) -> bool:
+        done = super().event(event)
+        if event is not None and event.type() in (QEvent.Type.Resize, QEvent.Type.LayoutRequest):
+            self.arranged.emit()
+        return done
+
+
+class Panes(QSplitter):
+    """The parts side by side. `hovered` gives the Reading under the pointer, or None; `judged` the
+    number of cautions."""
+
+    hovered = pyqtSignal(object)
+    crossed = pyqtSignal(object)
+    menu_wanted = pyqtSignal(object, object)
+    judged = pyqtSignal(int)
+
+    def __init__(self, bench: Workbench, theme: Theme, copy: Callable[[str], None]) -> None:
+        super().__init__()
+        self._bench = bench
+        self._scene: Scene | None = None
+        # the figure is painted first, and the numbers beside it right after
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.setInterval(0)
+        self._later.timeout.connect(self._show_numbers)
+        self.message = MessageBar()
+        self.statement = Statement(bench)
+        self.paper = Paper(bench)
+        self.area = _PaperArea(self.paper)
+        self.strip = Strip(bench)
+        self.caption = CaptionBar(bench, copy)
+        self.tray = Tray(bench, theme)
+        self.ledger = Ledger(theme, copy, bench.edit, self._edit_document)
+        middle = _Middle()
+        middle.setObjectName("ground")
+        column = self._column = QVBoxLayout(middle)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        self._statement_area = _StatementArea(self.statement)
+        column.addWidget(self._statement_area)
+        column.addWidget(self.message)
+        column.addWidget(self.area, 100)
+        column.addWidget(self.caption)
+        column.addStretch(1)
+        # over the other parts, not among them: opening it must not move the figure from under
+        # the hand, least of all between the two clicks of a double one
+        self.strip.setParent(middle)
+        middle.arranged.connect(self._place_strip)
+        middle.arranged.connect(self._statement_area.fit)
+        self.setHandleWidth(1)
+        self.setChildrenCollapsible(False)
+        for part, width in ((self.tray, 150), (middle, 480), (self.ledger, 220)):
+            part.setMinimumWidth(width)
+            self.addWidget(part)
+        self.setSizes([270, 726, 284])
+        for index, stretch in enumerate((0, 1, 0)):
+            self.setStretchFactor(index, stretch)
+        self._connect()
+
+    def _connect(self) -> None:
+        paper = self.paper
+        paper.hovered.connect(self.hovered)
+        paper.crossed.connect(self.crossed)
+        paper.picked.connect(self._picked)
+        paper.axis_clicked.connect(self.open_strip)
+        paper.zoom_wanted.connect(self.zoom)
+        paper.menu_wanted.connect(self.menu_wanted)
+        self.strip.closed.connect(self.close_strip)
+        self.strip.resized.connect(self._place_strip)
+        self.strip.title_wanted.connect(paper.edit_text)
+        self.tray.rows_selected.connect(paper.light_rows)
+        self._bench.previewed.connect(self._preview)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Other colours for what is painted by hand; the style sheet does the rest."""
+        self.tray.set_theme(theme)
+        self.ledger.theme = theme
+        if self._bench.scene is not None:
+            self.statement.show_scene(self._bench.scene)
+        if self._scene is not None:
+            self.ledger.show_scene(self._scene)
+
+    def show_scene(self, scene: Scene) -> None:
+        """Shows a scene in every part; a message about the last act goes."""
+        self.message.hide()
+        self._scene = scene
+        with scene.looking():
+            self.paper.show_scene(scene)
+            self.statement.show_scene(scene)
+            self.caption.show_scene(scene)
+        # the figure moves now, not from under the hand a moment later: how high the statement is
+        # follows from its width, which the first turn gives it
+        for _ in range(2):
+            self._statement_area.fit()
+            self._column.activate()
+        self.strip.show_scene(scene)
+        self._later.start()
+
+    def _edit_document(self, name: str, change: DocumentEdit) -> bool:
+        """An edit that looks at every reading is worked out beside the window."""
+        if self.tray.start is None:
+            return self._bench.edit_document(name, change)
+        self.tray.edit_elsewhere(name, change)
+        return True
+
+    def _show_numbers(self) -> None:
+        if self._scene is not None:
+            with self._scene.looking():
+                self.tray.show_scene(self._scene)
+                self.judged.emit(len(self._scene.cautions))
+                self.ledger.show_scene(self._scene)
+
+    def _preview(self) -> None:
+        """While a gesture goes on, only what has to follow the hand does."""
+        scene = self._bench.scene
+        if scene is not None:
+            with scene.looking():
+                self.paper.show_scene(scene)
+                self.statement.preview(scene)
+                self.strip.show_scene(scene)
+
+    def _picked(self, reading: Reading | None) -> None:
+        if reading is None:
+            self.tray.grid.light_row(None)
+            return
+        if self._scene is not None:
+            figure = self._scene.figure
+            table = figure.panels[figure.home(reading.series)].one_series(reading.series).table
+            if table != self.tray.table_name:
+                self.tray.show_table(table)
+        self.tray.grid.light_row(reading.row)
+
+    # -- the strip and the zoom ----------------------------------------------------------------
+
+    def open_strip(self, axis: str) -> None:
+        """Opens the scale strip of an axis: under the paper for x, above it for y."""
+        if self._bench.scene is not None:
+            self.strip.open_for(axis, self._bench.scene)
+            self._place_strip()
+            self.strip.raise_()
+
+    def _place_strip(self) -> None:
+        """Over the caption for x, over the end of the statement for y: never over the figure, nor
+        over a message."""
+        width = self.area.width()
+        height = self.strip.heightForWidth(width)
+        # −1 is Qt's word for one line, which is as high at any width
+        height = height if height > 0 else self.strip.sizeHint().height()
+        below = self.area if self.message.isHidden() else self.message
+        at = below.y() - height
+        # with all its lines it stands over the statement, so that the axis stays in sight
+        if self.strip.axis == "x" and not self.strip.more.isChecked():
+            at = self.area.y() + self.area.height()
+        # many lines stay inside the window, over the statement or the end of the figure
+        most = self.strip.parentWidget()
+        if most is not None:
+            at = max(min(at, most.height() - height), 0)
+        self.strip.setGeometry(0, at, width, height)
+
+    def close_strip(self) -> None:
+        self.strip.hide()
+        self.paper.setFocus()
+
+    def zoom(self, step: int) -> None:
+        """A step closer (1) or farther (−1); 0 fits the paper into the window."""
+        if step == 0:
+            self.paper.set_zoom(None)
+        else:
+            self.paper.set_zoom(self.paper.pixels_per_mm * _ZOOM_STEP**step)

@@ -1,0 +1,1 @@
+"""The sentence that says the figure, and the strip of each scale."""

@@ -1,0 +1,290 @@
+"""The line of the statement for a trend: its shape, its readings, its reach, what it shows."""
+
+from functools import partial
+
+import numpy as np
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QPushButton
+
+from sornix.core import figure as edits
+from sornix.core.colours import readable
+from sornix.core.drawing import style_of
+from sornix.core.drawing.marks.marks import trend_colour
+from sornix.core.errors import TrendImpossible
+from sornix.core.figure import (
+    FORMULA,
+    SHOWS,
+    Figure,
+    Trend,
+    series_points,
+    trend_fit,
+    trend_model,
+    trend_words,
+)
+from sornix.core.scales import KINDS
+from sornix.core.text import plural, with_article
+from sornix.core.trends import MODELS, ON_LOGS
+from sornix.gui.base.plain import plain_tip
+from sornix.gui.session.scalewords import PARTS
+from sornix.gui.session.workbench import Scene, Workbench
+from sornix.gui.widgets.words import (
+    ActWord,
+    Choice,
+    ChoiceWord,
+    NumberWord,
+    StatementLine,
+    group,
+    plain_word,
+)
+
+_NO_TREND = "no trend"
+_RANGE = "range"
+_REACH = "reach"
+_LOGS = {False: "on the readings", True: "on their logarithms"}
+# what a formula begins as where there is no trend to take it from
+_FIRST_FORMULA = "a + b * x"
+
+
+class TrendLine(StatementLine):
+    """“Trend: straight line through all 24 readings with equation, R²”."""
+
+    # the id of the trend, and whether its further lines are wanted
+    opened = pyqtSignal(str, bool)
+
+    def __init__(self, bench: Workbench, trend_id: str | None, first: bool) -> None:
+        super().__init__("Trend" if first else "and")
+        self._bench, self.trend_id = bench, trend_id
+        self.model = ChoiceWord("The shape of the trend")
+        self.logs = ChoiceWord("Whether the readings or their logarithms are fitted")
+        self.through = ChoiceWord("The series that the trend goes through")
+        self.readings = ChoiceWord("The readings that the trend goes through")
+        self.shows = ChoiceWord("What is shown on the figure")
+        self.parts = group(plain_word("through"), self.through, self.readings)
+        self.ends = {part: NumberWord(f"The trend {PARTS[part]} x") for part in ("start", "end")}
+        self.range = group(
+            plain_word("from"), self.ends["start"], plain_word("to"), self.ends["end"]
+        )
+        for part, field in self.ends.items():
+            field.entered.connect(partial(self._hold, part))
+            field.freed.connect(partial(self._hold, part, ""))
+        self.extra = group(plain_word("with"), self.shows)
+        self.further = QPushButton("more ▾")
+        self.further.setProperty("link", "true")
+        self.further.setCheckable(True)
+        name = "Weights, method and parameters of this trend"
+        self.further.setAccessibleName(name)
+        self.further.setToolTip(plain_tip(name))
+        self.further.toggled.connect(lambda on: self.opened.emit(trend_id or "", on))
+        self.another = ActWord("+ another", "Add another trend", link=True)
+        self.another.clicked.connect(self._add_another)
+        self.add(self.model, self.logs, self.parts, self.range, self.extra)
+        self.add(self.further, self.another)
+        self.model.chosen.connect(self._choose_model)
+        self.logs.chosen.connect(
+            lambda on: self._change("fitted " + _LOGS[bool(on)], on_logs=bool(on))
+        )
+        self.through.chosen.connect(self._choose_series)
+        self.shows.chosen.connect(self._toggle)
+        self.readings.chosen.connect(self._choose_range)
+
+    # -- acting ----------------------------------------------------------------------------------
+
+    def _choose_model(self, choice: object) -> None:
+        trend_id = self.trend_id
+        if choice is None:
+            if trend_id is not None:
+                self._bench.edit("removed a trend", lambda f: edits.remove_trend(f, trend_id))
+            return
+        model = str(choice)
+        if model == FORMULA:
+            self._choose_formula()
+        elif trend_id is not None:
+            self._change(f"put {with_article(MODELS[model].words)} there", model=model, formula="")
+        else:
+            self._add(model)
+
+    def _choose_formula(self) -> None:
+        """The formula begins as that of the shape before, for its words to be changed."""
+        trend = self._trend()
+        if trend is None:
+            self._add(FORMULA, _FIRST_FORMULA)
+        elif trend.model != FORMULA:
+            formula = trend_model(trend).formula or _FIRST_FORMULA
+            self._change("put a formula there", model=FORMULA, formula=formula)
+        added = self._bench.scene.figure.panel.trends if self._bench.scene else ()
+        if added:
+            self.opened.emit(self.trend_id or added[-1].id, True)
+
+    def _add(self, model: str, formula: str = "") -> None:
+        """A trend through the first series that has none of that shape."""
+        scene = self._bench.scene
+        if scene is not None:
+            panel = scene.figure.panel
+            without = [s.id for s in panel.series
+                       if all(t.model != model for t in panel.trends_of(s.id))]  # fmt: skip
+            name = f"added {with_article(FORMULA if formula else MODELS[model].words)}"
+            series = [*without, panel.series[0].id][0]
+            self._bench.edit(name, lambda f: edits.add_trend(f, series, model, formula))
+
+    def _choose_range(self, choice: object) -> None:
+        if choice != _RANGE:
+            self._change("freed the range of a trend", start=None, end=None)
+            return
+        # the range begins as that of the readings, for its ends to be typed or dragged
+        trend, scene = self._trend(), self._bench.scene
+        if trend is not None and scene is not None:
+            used = _used_x(trend, scene)
+            words = "held the range of a trend"
+            self._change(words, start=float(used.min()), end=float(used.max()))
+
+    def _hold(self, part: str, text: str) -> None:
+        """Holds an end of the x that the trend goes over, or frees it."""
+        trend, scene = self._trend(), self._bench.scene
+        if trend is None or scene is None:
+            return
+
+        def change(figure: Figure) -> Figure:
+            scale = scene.place.on(figure.panel.one_series(trend.series)).x
+            value = KINDS[scale.kind].parse(text, scale.start) if text.strip() else None
+            return edits.change_trend(figure, trend.id, **{part: value})
+
+        if not self._bench.edit(f"changed the {part} of a trend", change):
+            self.ends[part].mark_wrong()
+
+    def _add_another(self) -> None:
+        """The shape of this line through the next series, or else the next shape."""
+        trend, scene = self._trend(), self._bench.scene
+        if trend is None or scene is None:
+            return
+        panel = scene.figure.panel
+        present = [trend.model] if trend.model in MODELS else []
+        free = [(m, s.id) for m in [*present, *MODELS] for s in panel.series
+                if all(t.model != m for t in panel.trends_of(s.id))]  # fmt: skip
+        if free:
+            model, series = free[0]
+            name = f"added {with_article(MODELS[model].words)}"
+            self._bench.edit(name, lambda f: edits.add_trend(f, series, model))
+
+    def _choose_series(self, series: object) -> None:
+        self._change("put the trend through other readings", series=series)
+
+    def _toggle(self, part: object) -> None:
+        trend = self._trend()
+        if trend is None:
+            return
+        if part == _REACH:
+            self._change("changed the reach of a trend", extended=not trend.extended)
+            return
+        shows = set(trend.shows) ^ {str(part)}
+        self._change(
+            "changed what a trend shows", shows=tuple(part for part in SHOWS if part in shows)
+        )
+
+    def _trend(self) -> Trend | None:
+        return trend_of(self._bench.scene, self.trend_id)
+
+    def _change(self, name: str, **changes: object) -> None:
+        trend_id = self.trend_id
+        if trend_id is not None:
+            self._bench.edit(name, lambda f: edits.change_trend(f, trend_id, **changes))
+
+    # -- showing ---------------------------------------------------------------------------------
+
+    def show_scene(self, scene: Scene) -> None:
+        panel = scene.figure.panel
+        # of the scene that is shown, whatever the hand is just trying
+        trend = next((t for t in panel.trends if t.id == self.trend_id), None)
+        several = len(panel.series) > 1
+        names = {s.id: edits.series_name(panel, s, scene.tables) for s in panel.series}
+        shapes = [
+            Choice(m.name, m.words, trend is not None and m.name == trend.model)
+            for m in MODELS.values()
+        ]
+        typed = trend is not None and trend.model == FORMULA
+        shapes.append(Choice(FORMULA, "a formula of your own…", typed, divided=True))
+        self.another.setVisible(trend is not None and trend.id == panel.trends[-1].id)
+        for word in (self.parts, self.extra, self.further):
+            word.setVisible(trend is not None)
+        held = trend is not None and (trend.start, trend.end) != (None, None)
+        self.range.setVisible(held)
+        self.logs.setVisible(trend is not None and trend.model in ON_LOGS)
+        if trend is None:
+            self.model.setStyleSheet("")
+            self.model.set_choices(_NO_TREND, [c._replace(ticked=None) for c in shapes])
+            return
+        colour = trend_colour(trend, panel, style_of(scene.figure))
+        text = readable(colour, self._bench.theme.card)
+        self.model.setStyleSheet(f"color: {text}; border-bottom-color: {colour};")
+        words = FORMULA if typed else MODELS[trend.model].words
+        if trend.columns:
+            words = trend_words(trend)
+        self.model.set_choices(words, [*shapes, Choice(None, _NO_TREND, divided=True)])
+        self.logs.set_choices(
+            _LOGS[trend.on_logs], [Choice(k, w, k == trend.on_logs) for k, w in _LOGS.items()]
+        )
+        self.through.setVisible(several)
+        self.through.set_choices(
+            names[trend.series], [Choice(i, n, i == trend.series) for i, n in names.items()]
+        )
+        self.show_ends(scene)
+        self.readings.set_choices(
+            _through_words(trend, scene, several),
+            [
+                Choice(None, "all readings, but those left out", not held),
+                Choice(_RANGE, "a range of x…", held),
+            ],
+        )
+        listed = [SHOWS[part] for part in trend.shows]
+        listed += ["whole axis"] * trend.extended
+        entries = [Choice(k, w, k in trend.shows) for k, w in SHOWS.items()]
+        entries.append(Choice(_REACH, "drawn over the whole axis", trend.extended, divided=True))
+        self.shows.set_choices(", ".join(listed) or "nothing written", entries)
+        # what is asked of a trend there is a word of, even where its lines are closed
+        asked = len(trend.settings) + (trend.weights != "equal") + bool(trend.shared)
+        asked += (
+            len(trend.columns) + (trend.method != "least-squares") + (trend.intervals != "usual")
+        )
+        self.further.setText(f"more ({plural(asked, 'choice')}) ▾" if asked else "more ▾")
+
+    def show_ends(self, scene: Scene) -> None:
+        """Shows the range of x that the trend goes over."""
+        panel = scene.figure.panel
+        trend = trend_of(scene, self.trend_id)
+        if trend is None:
+            return
+        scale = scene.place.on(panel.one_series(trend.series)).x
+        words = KINDS[scale.kind].words
+        used = _used_x(trend, scene)
+        for part, free in (("start", float(used.min())), ("end", float(used.max()))):
+            held = trend.start if part == "start" else trend.end
+            text = words(free if held is None else held, 0.0)
+            self.ends[part].show_value(text, held=held is not None, full=text)
+
+
+def trend_of(scene: Scene | None, trend_id: str | None) -> Trend | None:
+    """The trend of an id in the panel in hand, if it is there."""
+    trends = scene.figure.panel.trends if scene is not None else ()
+    return next((trend for trend in trends if trend.id == trend_id), None)
+
+
+def _used_x(trend: Trend, scene: Scene) -> "np.ndarray[tuple[int], np.dtype[np.float64]]":
+    """The x of the readings that a trend goes through, or of all where it cannot be fitted."""
+    panel = scene.figure.panel
+    try:
+        return trend_fit(trend, panel, scene.tables).x
+    except TrendImpossible:
+        points = series_points(panel.one_series(trend.series), panel, scene.tables)
+        scale = scene.place.on(panel.one_series(trend.series)).x
+        return points.x if len(points.x) else np.array([scale.start, scale.end])
+
+
+def _through_words(trend: Trend, scene: Scene, several: bool) -> str:
+    panel = scene.figure.panel
+    total = len(series_points(panel.one_series(trend.series), panel, scene.tables).x)
+    try:
+        count = trend_fit(trend, panel, scene.tables).n
+    except TrendImpossible:
+        count = total
+    if count < total:
+        return f"{count} of {plural(total, 'reading')}"
+    return ("" if several else "all ") + plural(count, "reading")

@@ -1,0 +1,1 @@
+"""The readings as a grid of cells."""

@@ -1,0 +1,1 @@
+"""Controls that know nothing of figures."""

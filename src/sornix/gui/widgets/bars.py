@@ -1,0 +1,190 @@
+"""The bars of the window: message and footer, and the sheet that an empty window shows."""
+
+from collections.abc import Callable, Mapping, Sequence
+
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtWidgets import (
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from sornix.gui.base.plain import plain_label, plain_tip
+
+# Work that is done within this time needs no word about it.
+_PATIENCE_MS = 500
+_DEMOS_A_ROW = 4
+
+
+class Bar(QWidget):
+    """A widget with a name in the style sheet and a background of its own."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self.setObjectName(name)
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+
+
+class MessageBar(Bar):
+    """What was refused or could not be done, in a sentence; it goes with the next change."""
+
+    def __init__(self) -> None:
+        super().__init__("message")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(18, 5, 10, 5)
+        self.layout_row = row
+        self.buttons: dict[str, QPushButton] = {}
+        self.label = plain_label()
+        self.label.setWordWrap(True)
+        self.label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        close = QPushButton("×")
+        close.setAccessibleName("Close the message")
+        close.clicked.connect(self.hide)
+        row.addWidget(self.label, 1)
+        row.addWidget(close, 0, Qt.AlignmentFlag.AlignTop)
+        self.hide()
+
+    def say(self, sentence: str, acts: Mapping[str, Callable[[], object]] | None = None) -> None:
+        """Shows a sentence, and buttons for what can be done about it."""
+        self.label.setText(sentence)
+        self.setAccessibleName(sentence)
+        for button in self.buttons.values():
+            button.deleteLater()
+        self.buttons = {}
+        for words, act in (acts or {}).items():
+            button = QPushButton(words)
+            button.setObjectName("act")
+            button.clicked.connect(self.hide)
+            button.clicked.connect(lambda _=False, act=act: act())
+            self.layout_row.insertWidget(self.layout_row.count() - 1, button)
+            self.buttons[words] = button
+        self.show()
+
+
+class Footer(Bar):
+    """The reading under the pointer at the left; counts, size and file state at the right.
+
+    While something long goes on, that it does, and a way to give it up (`cancelled`).
+    """
+
+    cancelled = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__("footer")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(14, 3, 14, 4)
+        row.setSpacing(26)
+        self.reading, self.cautions, self.count, self.extent, self.state = (
+            plain_label() for _ in range(5)
+        )
+        row.addWidget(self.reading, 1)
+        for label in (self.cautions, self.count, self.extent, self.state):
+            row.addWidget(label)
+        # made when something first takes long: an empty window stands sooner without them
+        self.progress: QWidget | None = None
+        self.cancel = QPushButton("Cancel")
+        self._row = row
+        self._patience = QTimer(self)
+        self._patience.setSingleShot(True)
+        self._patience.setInterval(_PATIENCE_MS)
+        self._patience.timeout.connect(self._show_progress)
+
+    def show_busy(self, words: str) -> None:
+        """Says what goes on, and shows that it does if it takes long; "" ends it."""
+        if words:
+            self.state.setText(words)
+            # how far it is comes again and again
+            if not self._patience.isActive():
+                self._patience.start()
+            return
+        self._patience.stop()
+        if self.progress is not None:
+            self.progress.hide()
+            self.cancel.hide()
+
+    def _show_progress(self) -> None:
+        if self.progress is None:
+            from PyQt6.QtWidgets import QProgressBar
+
+            self.progress = bar = QProgressBar()
+            bar.setRange(0, 0)
+            bar.setTextVisible(False)
+            bar.setFixedSize(90, 8)
+            self.cancel.clicked.connect(self.cancelled)
+            self._row.addWidget(bar)
+            self._row.addWidget(self.cancel)
+        self.progress.setAccessibleName(self.state.text())
+        self.progress.show()
+        self.cancel.show()
+
+
+class StartSheet(QFrame):
+    """What an empty window shows: how to begin."""
+
+    open_wanted = pyqtSignal()
+    demo_wanted = pyqtSignal(str)
+    recent_wanted = pyqtSignal(str)
+    paste_wanted = pyqtSignal()
+    type_wanted = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("start")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(48, 40, 48, 44)
+        column.setSpacing(14)
+        big = plain_label("Begin with readings")
+        big.setObjectName("big")
+        column.addWidget(big)
+        text = plain_label(
+            "Open a text file, a workbook or a Parquet file: one row of readings a line, and the "
+            "names of the columns, with their units, above them. Or drop it here, or copy a table "
+            "in another program and paste it, or type one."
+        )
+        text.setWordWrap(True)
+        column.addWidget(text)
+        row = QHBoxLayout()
+        for words, signal in (
+            ("Open a file…", self.open_wanted),
+            ("Paste a table", self.paste_wanted),
+            ("Type a table", self.type_wanted),
+        ):
+            button = QPushButton(words)
+            button.clicked.connect(signal)
+            row.addWidget(button)
+        row.addStretch(1)
+        column.addLayout(row)
+        column.addSpacing(14)
+        column.addWidget(plain_label("Or look at a demo figure:"))
+        self._demos = QGridLayout()
+        self._demos.setHorizontalSpacing(8)
+        self._demos.setVerticalSpacing(8)
+        column.addLayout(self._demos)
+        column.addSpacing(6)
+        self._recent_words = plain_label("Or go on with:")
+        self._recent_words.hide()
+        column.addWidget(self._recent_words)
+        self._recent = QHBoxLayout()
+        column.addLayout(self._recent)
+        column.addStretch(1)
+
+    def offer_recent(self, names: Sequence[tuple[str, str]]) -> None:
+        """Offers recent files, each a path and the words on its button."""
+        self._recent_words.setVisible(bool(names))
+        for path, words in names:
+            choice = QPushButton(words)
+            choice.setToolTip(plain_tip(path))
+            choice.clicked.connect(lambda _, path=path: self.recent_wanted.emit(path))
+            self._recent.addWidget(choice)
+        self._recent.addStretch(1)
+
+    def offer(self, demos: Sequence[tuple[str, str]]) -> None:
+        """Offers demo figures, each a name and the words on its button."""
+        for number, (name, words) in enumerate(demos):
+            choice = QPushButton(words)
+            choice.clicked.connect(lambda _, name=name: self.demo_wanted.emit(name))
+            self._demos.addWidget(choice, number // _DEMOS_A_ROW, number % _DEMOS_A_ROW)
+        self._demos.setColumnStretch(_DEMOS_A_ROW, 1)

@@ -1,0 +1,417 @@
+"""The command line from end to end, as processes where that matters."""
+
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+from click.testing import CliRunner, Result
+from PyQt6.QtGui import QImage
+
+from sornix.cli import main
+from sornix.core.document import load_document
+from sornix.core.trends import MODELS
+from sornix.demo import DEMOS, demo_files, demo_text
+from tests.base import DATA
+from tests.qt import QtTest
+
+_X, _Y = "Nitrate concentration", "Absorbance at 220 nm"
+
+
+class Commands(QtTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.csv = self.write("standards.csv", demo_text("nitrate-standards"))
+
+    def run_it(self, *words: object, status: int = 0) -> Result:
+        result = CliRunner().invoke(main, [str(word) for word in words])
+        self.assertEqual(result.exit_code, status, result.output)
+        self.assertNotIn("Traceback", result.output)
+        return result
+
+    def json(self, *words: object) -> dict[str, Any]:
+        found: dict[str, Any] = json.loads(self.run_it(*words, "--json").stdout)
+        return found
+
+    def test_readings(self) -> None:
+        found = self.json("readings", self.csv)
+        self.assertEqual((found["name"], found["rows"]), ("standards", 24))
+        first = found["columns"][0]
+        self.assertEqual((first["name"], first["unit"], first["kind"]), (_X, "mg/L", "number"))
+        self.assertEqual((first["least"], first["greatest"], first["missing"]), (0, 12, 0))
+        self.assertIsNone(found["columns"][2]["least"])
+        text = self.run_it("readings", self.csv).stdout
+        self.assertIn(f"{_X} / mg/L: number, 24 readings, 0 to 12 mg/L", text)
+
+    def test_readings_of_other_files(self) -> None:
+        for name, content in demo_files():
+            if name in ("lake-survey.xlsx", "probe-semicolon.txt", "buoy-week.csv"):
+                self.write(name, content)
+        book = self.folder / "lake-survey.xlsx"
+        found = self.json("readings", book)
+        self.assertEqual([s["rows"] for s in found["sheets"]], [12, 36, 30])
+        chemistry = self.json("readings", book, "--sheet", "Chemistry")
+        self.assertEqual((chemistry["name"], len(chemistry["columns"])), ("Chemistry", 9))
+        self.assertEqual(chemistry["columns"][1]["least"], "2026-06-01")
+        self.run_it("readings", book, "--sheet", "Fish", status=3)
+        text = self.run_it("readings", self.folder / "probe-semicolon.txt").stdout
+        said = (
+            "semicolons, decimal commas, names in line 4, units below, −999 missing, Windows-1252"
+        )
+        self.assertIn(f"Read with {said}.", text)
+        out = self.folder / "copy.csv"
+        self.run_it("readings", self.folder / "probe-semicolon.txt", "--out", out)
+        self.assertEqual(self.json("readings", out)["columns"][1]["unit"], "°C")
+        week = self.folder / "buoy-week.csv"
+        picture = self.folder / "w.svg"
+        plot = ("plot", week, "--x", "Time", "--y", "Level", "--out", picture)
+        self.run_it(*plot, "--x-from", "5 May", "--x-to", "2026-05-07", "--x-every", "6 hours")
+        self.assertIn("5 May 2026", picture.read_text())
+        self.assertIn(
+            "not a step in time", self.run_it(*plot, "--x-every", "soon", status=2).output
+        )
+
+    def test_fit_gives_certified_numbers_in_full(self) -> None:
+        data = json.loads((DATA / "Norris.json").read_text())
+        rows = "".join(f"{x},{y}\n" for x, y in zip(data["x"], data["y"], strict=True))
+        norris = self.write("norris.csv", "x,y\n" + rows)
+        found = self.json("fit", norris, "--x", "x", "--y", "y", "--at", "500", "--read-off", "400")
+        for parameter, value, error in zip(
+            found["parameters"], *(data["certified"][k] for k in ("values", "sd")), strict=True
+        ):
+            self.assertAlmostEqual(parameter["value"] / value, 1, delta=1e-13)
+            self.assertAlmostEqual(parameter["standard_error"] / error, 1, delta=1e-13)
+            self.assertLess(parameter["ci95"][0], parameter["value"])
+        self.assertEqual([p["name"] for p in found["parameters"]], ["intercept", "slope"])
+        self.assertEqual((found["n"], found["dof"], found["converged"]), (36, 34, True))
+        self.assertAlmostEqual(found["predictions"][0]["value"], 500.79608594, places=7)
+        self.assertAlmostEqual(
+            found["read_off"][0]["value"], (400 + 0.262323073774) / 1.00211681802
+        )
+        for key in ("model", "equation", "rss", "residual_sd", "adjusted_r_squared", "aicc"):
+            self.assertIn(key, found)
+        fewer = self.json("fit", norris, "--x", "x", "--y", "y", "--from", "100", "--to", "500")
+        self.assertEqual(fewer["n"], sum(100 <= x <= 500 for x in data["x"]))
+
+    def test_fit_in_every_way_that_can_be_asked_for(self) -> None:
+        fit = ("fit", self.csv, "--x", _X, "--y", _Y)
+
+        def parameters(*more: object) -> dict[str, dict[str, Any]]:
+            found = self.json(*fit, *more)
+            return {parameter["name"]: parameter for parameter in found["parameters"]}
+
+        held = parameters("--hold", "intercept=0")
+        self.assertEqual((held["intercept"]["value"], held["intercept"]["held"]), (0, True))
+        through = parameters("--model", "line-through-origin")
+        self.assertAlmostEqual(held["slope"]["value"], through["slope"]["value"], 12)
+        self.assertEqual(parameters("--bound", "slope=:0.05")["slope"]["value"], 0.05)
+        self.assertIn("robust", self.json(*fit, "--robust", "tukey")["method"])
+        self.assertIn("weighted", self.json(*fit, "--weights", "replicates")["method"])
+        logs = self.json(*fit, "--model", "exponential", "--on-logs", "--from", "1")
+        self.assertIn("logarithms", logs["method"])
+        self.assertIn("lack_of_fit", self.json(*fit)["tests"])
+        smooth = self.json(*fit, "--model", "moving-average", "--hold", "width=3")
+        self.assertEqual((smooth["equation"], smooth["parameters"]), ("", []))
+        both = self.write("both.csv", "x,y,sx,sy\n" + "".join(
+            f"{x},{2 * x + 1 + 0.1 * (-1) ** x},0.1,0.2\n" for x in range(1, 9)))  # fmt: skip
+        york = self.json("fit", both, "--x", "x", "--y", "y", "--sd", "sy", "--x-sd", "sx")
+        self.assertIn("errors in x and y", york["method"])
+        report = self.folder / "report.csv"
+        read = self.json(*fit, "--unknowns", _Y, "--replicates", 2, "--report", report)["read_off"]
+        self.assertEqual(len(read), 24)
+        self.assertLess(read[5]["ci95"][0], read[5]["value"])
+        self.assertIn("limit of detection", report.read_text())
+        drawn = self.json(*fit, "--intervals", "resampling", "--times", 300, "--seed", 7)
+        self.assertEqual({one["ci95_by"] for one in drawn["parameters"]}, {"resampling"})
+        self.assertEqual(len(drawn["residuals_beside_chance"]), 4)
+        profile = self.json(*fit, "--model", "saturation", "--intervals", "profile")
+        self.assertEqual({one["ci95_by"] for one in profile["parameters"]}, {"profile"})
+        treated = self.json(*fit, "--read-off", "0.35 ± 0.02", "--dilution", 4,
+                            "--recovery", "80±4")["read_off"][0]  # fmt: skip
+        self.assertAlmostEqual(treated["in_sample"]["value"] / treated["value"], 5)
+        self.assertEqual(treated["sd"], 0.02)
+        survey = self.write("survey.csv", "t,z,s,y\n" + "".join(
+            f"{t},{t * t % 7},{'ab'[t % 2]},{2 * t - t * t % 7 + 5 * (t % 2)}\n"
+            for t in range(12)))  # fmt: skip
+        several = self.json("fit", survey, "--x", "t", "--y", "y", "--also", "z", "--also", "s")
+        values = {one["name"]: one["value"] for one in several["parameters"]}
+        self.assertEqual(values, {"intercept": 0, "t": 2, "z": -1, "s = b": 5})
+        typed = self.run_it(*fit, "--model", "formula", "--formula", "a + b * x", "--start", "b=1")
+        self.assertIn("A = 0.0043 + 0.07102", typed.stdout.replace("\u2009", " "))
+
+    def test_the_printed_equation_is_that_of_the_figure(self) -> None:
+        out = self.folder / "f.svg"
+        self.run_it("plot", self.csv, "--x", _X, "--y", _Y, "--trend", "line", "--out", out)
+        equation = self.json("fit", self.csv, "--x", _X, "--y", _Y)["equation"]
+        svg = out.read_text()
+        for part in equation.replace("\u2009", " ").split(" ")[2:3]:
+            self.assertIn(part, svg)
+        self.assertIn(equation, self.run_it("fit", self.csv, "--x", _X, "--y", _Y).stdout)
+
+    def test_plot_then_render_with_other_readings(self) -> None:
+        document, picture = self.folder / "p.sornix", self.folder / "p.png"
+        self.run_it(
+            "plot", self.csv, "--x", _X, "--y", _Y, "--as", "points-and-line", "--x-to", "10",
+            "--x-every", "5", "--y-reversed", "--title", "Run 1", "--size", "120x80",
+            "--out", document, "--out", picture,
+        )  # fmt: skip
+        figure = load_document(document).figure
+        self.assertEqual((figure.title, figure.width_mm), ("Run 1", 120))
+        panel = figure.panel
+        self.assertEqual((panel.x.end, panel.x.step, panel.y.reversed), (10, 5, True))
+        self.assertEqual(QImage(str(picture)).width(), round(120 / 25.4 * 300))
+        again = self.folder / "again.png"
+        slide = self.folder / "slide.sornix"
+        self.run_it("plot", self.csv, "--x", _X, "--y", _Y, "--style", "slide", "--out", slide)
+        figure = load_document(slide).figure
+        self.assertEqual((figure.style, figure.width_mm), ("slide", 254.0))
+        self.run_it("render", document, "--out", again)
+        self.assertEqual(again.read_bytes(), picture.read_bytes())
+        other = self.write("run2.csv", demo_text("nitrate-standards").replace("0.0,", "0.5,"))
+        self.run_it("render", document, "--readings", other, "--out", again)
+        self.assertNotEqual(again.read_bytes(), picture.read_bytes())
+        self.run_it("render", document, document, "--out", self.folder / "many")
+        self.assertEqual([p.name for p in (self.folder / "many").iterdir()], ["p.png"])
+
+    def test_fifty_runs_go_through_one_pattern(self) -> None:
+        pattern = self.folder / "pattern.sornix"
+        self.run_it("plot", self.csv, "--x", _X, "--y", _Y, "--trend", "line", "--out", pattern)
+        text = demo_text("nitrate-standards")
+        for number in range(50):
+            self.write(f"run-{number:02}.csv", text.replace("0.", f"{number}."))
+        self.write("run-07.csv", "depth,colour\n1,green\n")
+        self.write("run-31.csv", text.replace("Absorbance at 220 nm", "absorbance_at_220 nm"))
+        self.write("run-32.csv", text.replace("Absorbance at 220 nm", "A220"))
+        runs = sorted(self.folder.glob("run-*.csv"))
+        out = self.folder / "figures"
+        words = ("render", pattern, "--readings", *runs, "--out", out, "--as", "svg")
+        told = self.run_it(*words, status=3)
+        self.assertEqual(len(list(out.glob("run-*.svg"))), 48)
+        self.assertIn("48 figures drawn, 2 files not:", told.stderr)
+        self.assertIn("run-07.csv: There is no column “Nitrate concentration”", told.stderr)
+        self.assertIn("run-32.csv: There is no column “Absorbance at 220 nm”", told.stderr)
+        self.run_it(*words, "--match", f"{_Y}=A220", status=3)
+        self.assertEqual(len(list(out.glob("run-*.svg"))), 49)
+        # on pages of small panels, in another style
+        page = self.folder / "all.pdf"
+        told = self.run_it("render", pattern, "--readings", *runs[:20], "--one-page",
+                           "--style", "grey", "--out", page, status=3)  # fmt: skip
+        self.assertTrue(page.read_bytes().startswith(b"%PDF"))
+        self.assertIn("1 figure drawn, 1 file not:", told.stderr)
+        # a folder stands for all of its files
+        (self.folder / "month").mkdir()
+        for run in runs[10:14]:
+            run.rename(self.folder / "month" / run.name)
+        self.run_it("render", pattern, "--readings", self.folder / "month", "--out", out)
+        # and the numbers that are drawn
+        self.run_it("render", pattern, "--out", self.folder / "drawn.csv")
+        curve = (self.folder / "drawn-straight-line.csv").read_text().splitlines()
+        self.assertEqual(len(curve), 202)
+        for words in (
+            ("render", pattern, "--one-page", "--out", page),
+            ("render", pattern, "--readings", *runs[:2], "--out", page),
+            ("render", pattern, "--match", "a", "--out", page),
+            ("render", runs[0], "--readings", runs[1], "--out", page),
+        ):
+            self.run_it(*words, status=2)
+        told = self.run_it("render", pattern, "--out", self.csv / "figures", status=3)
+        self.assertIn("The folder cannot be made", told.stderr)
+
+    def test_cautions(self) -> None:
+        readings = self.write("r.csv", "x,y\n1,90\n2,95 m\n3,101\n4,99\n")
+        found = self.json("caution", readings)["cautions"]
+        self.assertEqual(len(found), 2)
+        self.assertIn("row 2: “95 m”", found[0]["text"])
+        self.assertEqual(found[1]["remedy"], "Start y at 0")
+        text = self.run_it("caution", readings, "--strict", status=1).stdout
+        self.assertEqual(text.count("\n"), 2)
+        self.assertEqual(self.run_it("caution", self.csv, "--strict").stdout, "")
+
+    def test_demo_writes_readings_documents_and_figures(self) -> None:
+        out = self.folder / "demo"
+        self.run_it("demo", out)
+        wanted = {name for name, _ in demo_files()}
+        wanted |= {f"{n}{e}" for n in DEMOS for e in (".png", ".svg", ".pdf", ".sornix")}
+        self.assertEqual({path.name for path in out.iterdir()}, wanted)
+        for name in DEMOS:
+            self.assertGreater(QImage(str(out / f"{name}.png")).width(), 900)
+
+    def test_wrong_words_and_unusable_input(self) -> None:
+        fit = ("fit", self.csv, "--x", _X, "--y")
+        plot = ("plot", self.csv, "--x", _X, "--y", _Y)
+        broken = self.write("broken.csv", "a,b\n1,2\n3,4,5\n")
+        for status, said, words in (
+            (3, "There is no such file", ("readings", self.folder / "none.csv")),
+            (3, "row at line 3, column 3", ("readings", broken)),
+            (3, "Did you mean “Absorbance at 220 nm”", (*fit, "Absorbance")),
+            (3, "holds text", (*fit, "Replicate")),
+            (3, "No reading lies in the range", (*fit, _Y, "--from", "90")),
+            (3, "longer than the range", (*plot, "--x-every", "50", "--out", "a.png")),
+            (2, "does not end in .png", (*plot, "--out", "a.bmp")),
+            (2, "does not end in .csv", ("readings", self.csv, "--out", "a.xlsx")),
+            (2, "no effect without --right", (*plot, "--right-from", "1", "--out", "a.png")),
+            (2, "need each other", (*fit, _Y, "--formula", "a*x")),
+            (2, "no effect without --model polynomial", (*fit, _Y, "--degree", "3")),
+            (2, "no effect beside --sd", (*fit, _Y, "--sd", _Y, "--weights", "1/y")),
+            (2, "no effect without --read-off", (*fit, _Y, "--replicates", "3")),
+            (2, "not searched for", (*fit, _Y, "--start", "slope=3")),
+            (2, "not searched for", (*fit, _Y, "--intervals", "profile")),
+            (2, "no effect without --intervals", (*fit, _Y, "--seed", "3")),
+            (2, "no effect without --unknowns", (*fit, _Y, "--unknowns-sd", _Y)),
+            (2, "no effect without --read-off", (*fit, _Y, "--dilution", "3")),
+            (2, "no standard dev", (*fit, _Y, "--read-off", "0.3", "--dilution", "3±1")),
+            (2, "no effect without --also", (*fit, _Y, "--products")),
+            (2, "is not a number", (*fit, _Y, "--read-off", "0.3 ± x")),
+            (2, "in one column", (*fit, _Y, "--also", "Replicate", "--hold", "slope=1")),
+            (3, "There is no column", (*fit, _Y, "--also", "Depth")),
+            (
+                2,
+                "no effect without --readings",
+                ("render", "a.sornix", "--match", "a=b", "--out", "a.png"),
+            ),
+            (
+                2,
+                "no effect without --readings",
+                ("render", "a.sornix", "--sheet", "S", "--out", "a.png"),
+            ),
+            (2, "ends in none of", ("render", "a.sornix", "--out", "a.jpg")),
+            (
+                2,
+                "the ending of a.png decides",
+                ("render", "a.sornix", "--as", "svg", "--out", "a.png"),
+            ),
+            (
+                3,
+                "has no sheets",
+                ("plot", self.csv, "--x", _X, "--y", _Y, "--sheet", "Fish", "--out", "a.png"),
+            ),
+            (3, "not a Sornix document", ("render", broken, "--out", "a.png")),
+            (2, "is not a size", (*plot, "--size", "big", "--out", "a.png")),
+            (2, "is not a number", (*plot, "--x-from", "zero", "--out", "a.png")),
+            (2, "neither a file nor a command", ("polt",)),
+            (2, "Missing option", ("fit", self.csv)),
+            (
+                2,
+                "need each other",
+                ("plot", self.csv, "--x", _X, "--y", _Y, "--trend", "formula", "--out", "a.png"),
+            ),
+            (2, "NAME=VALUE", (*fit, _Y, "--hold", "slope")),
+            (2, "NAME=LOW:HIGH", (*fit, _Y, "--bound", "slope=3")),
+            (2, "--x-sd needs --sd", (*fit, _Y, "--x-sd", _Y)),
+            (2, "is for exponential", (*fit, _Y, "--on-logs")),
+            (2, "does not end in .txt", (*fit, _Y, "--report", "r.doc")),
+            (2, "need each other", (*fit, _Y, "--model", "formula")),
+            (3, "no parameter “a”", (*fit, _Y, "--hold", "a=1")),
+            (3, "has no derivative", (*fit, _Y, "--model", "formula", "--formula", "max(a, x)")),
+        ):
+            with self.subTest(said):
+                result = self.run_it(*words, status=status)
+                self.assertIn(said, " ".join(result.stderr.split()))
+                self.assertEqual(result.stdout, "")
+
+    def test_nothing_that_is_read_is_written_to_and_every_result_has_a_file(self) -> None:
+        raw = self.csv.read_bytes()
+        linked = self.folder / "linked.csv"
+        linked.symlink_to(self.csv)
+        runs, other, out = (self.folder / name for name in ("runs", "other", "out"))
+        for folder in (runs, other):
+            folder.mkdir()
+            (folder / "a.csv").write_bytes(raw)
+        (runs / "a.txt").write_bytes(raw)
+        document = self.folder / "d.sornix"
+        plot = ("plot", self.csv, "--x", _X, "--y", _Y)
+        self.run_it(*plot, "--trend", "line", "--out", document)
+        render = ("render", document, "--readings", runs)
+        for words in (
+            (*plot, "--out", self.csv),
+            (*plot, "--out", linked),
+            ("readings", self.csv, "--out", self.csv),
+            ("fit", self.csv, "--x", _X, "--y", _Y, "--report", self.csv),
+            ("plot", document, "--x", _X, "--y", _Y, "--out", document),
+            ("render", document, "--out", document),
+            ("render", document, document.with_name("e.sornix"), "--out", self.folder,
+             "--as", "sornix"),
+        ):  # fmt: skip
+            with self.subTest(words[-1]):
+                if "e.sornix" in str(words):
+                    (self.folder / "e.sornix").write_bytes(document.read_bytes())
+                before = {p: p.read_bytes() for p in self.folder.iterdir() if p.is_file()}
+                result = self.run_it(*words, status=2)
+                self.assertIn("Nothing was written", " ".join(result.stderr.split()))
+                self.assertEqual({p: p.read_bytes() for p in before}, before)
+        # a trend makes a second table, so each file has a name of its own, also in that folder
+        text = self.run_it(*render, other / "a.csv", "--out", out, "--as", "png").stdout
+        self._told_is_there(text, 3)
+        text = self.run_it(*render, other / "a.csv", "--out", other, "--as", "csv").stdout
+        self._told_is_there(text, 6)
+        self.assertEqual((other / "a.csv").read_bytes(), raw)
+        for path in range(30):
+            (runs / f"r{path}.csv").write_bytes(raw)
+        text = self.run_it(*render, "--one-page", "--out", self.folder / "all.svg").stdout
+        self._told_is_there(text, 2)
+        alone = self.folder / "o.csv"
+        self._told_is_there(self.run_it(*plot, "--trend", "line", "--out", alone).stdout, 2)
+        self.assertFalse(alone.exists(), "two tables stand in two files of longer names")
+
+    def _told_is_there(self, text: str, count: int) -> None:
+        paths = [Path(line.removeprefix("written: ")) for line in text.splitlines()]
+        self.assertEqual((len(paths), len(set(paths))), (count, count), text)
+        for path in paths:
+            self.assertTrue(path.exists(), path)
+
+    def test_fits_against_dates_and_each_unknown_by_its_row(self) -> None:
+        rows = "".join(
+            f"2026-05-{d:02},{20 - d / 2},{u}\n"
+            for d, u in zip(
+                range(1, 9), ("17", "", "1e308", "oops", "16", "18.25", "", "17.5"), strict=True
+            )
+        )
+        path = self.write("days.csv", "Day,Level (m),Unknown\n" + rows)
+        fit = ("fit", path, "--x", "Day", "--y", "Level", "--from", "2 May", "--at", "2026-05-10",
+               "--unknowns", "Unknown")  # fmt: skip
+        found = self.json(*fit)
+        self.assertEqual(found["n"], 7)
+        self.assertEqual(found["predictions"][0]["x"], "2026-05-10")
+        self.assertAlmostEqual(found["predictions"][0]["value"], 15, 6)
+        answers = {one["row"]: one for one in found["read_off"]}
+        self.assertEqual(list(answers), [1, 3, 4, 5, 6, 8])
+        self.assertTrue(answers[1]["value"].startswith("2026-05-06"))
+        self.assertIn("too far", answers[3]["problem"])
+        self.assertIn("no number", answers[4]["problem"])
+        text = self.run_it(*fit).stdout
+        self.assertIn("row 4: There is no number here.", text)
+        self.assertIn("at x = 2026-05-10 00:00:00: 15.0000", text)
+        self.assertIn("is not a date", self.run_it(*fit, "--to", "soon", status=2).stderr)
+
+    def test_help_names_every_choice(self) -> None:
+        self.assertIn("Plots measured readings", self.run_it("--help").stdout)
+        for name in ("demo", "readings", "fit", "plot", "render", "caution"):
+            self.assertIn("Usage:", self.run_it(name, "--help").stdout)
+        for model in MODELS:
+            name = "polynomial" if model.startswith("polynomial-") else model
+            self.assertIn(name, self.run_it("fit", "--help").stdout)
+
+
+class WithoutDisplay(QtTest):
+    def test_the_command_needs_no_display_and_says_so_where_it_does(self) -> None:
+        environment = {
+            k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY")
+        }
+        environment.pop("QT_QPA_PLATFORM", None)
+        sornix = str(Path(sys.executable).parent / "sornix")
+
+        def run(*words: str) -> "subprocess.CompletedProcess[str]":
+            return subprocess.run(
+                [sornix, *words], capture_output=True, text=True, env=environment,
+                cwd=self.folder, check=False, timeout=60,
+            )  # fmt: skip
+
+        csv = self.write("a.csv", "x,y\n1,2\n2,4.1\n3,6\n")
+        drawn = run("plot", str(csv), "--x", "x", "--y", "y", "--trend", "line", "--out", "a.pdf")
+        self.assertEqual((drawn.returncode, drawn.stderr), (0, ""))
+        self.assertTrue((self.folder / "a.pdf").read_bytes().startswith(b"%PDF"))
+        window = run(str(csv))
+        self.assertEqual(window.returncode, 2)
+        self.assertIn("There is no display", window.stderr)

@@ -1,0 +1,99 @@
+"""At home on a desktop: what is installed is valid, complete, and goes away again."""
+
+import subprocess
+import sys
+from pathlib import Path
+from xml.etree import ElementTree as ET
+
+import click
+
+from sornix import APPLICATION_ID, __version__
+from sornix.cli import main
+from sornix.cli.manual import manual_page, shared_texts
+from sornix.desktop_entry import MEDIA_TYPE, data_folder, install, remove
+from tests.base import SornixTest
+
+
+class Desktop(SornixTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.data, self.commands = self.folder / "data", self.folder / "bin"
+        # a path as unkind as a home can be
+        self.program = self.folder / 'a "folder" of $mine' / "sornix"
+        self.program.parent.mkdir()
+        self.program.write_text('#!/bin/sh\necho "$@"\n')
+        self.program.chmod(0o755)
+        assert isinstance(main, click.Group)
+        self.texts = shared_texts(main)
+
+    def _ask(self, *command: object) -> str:
+        done = subprocess.run(
+            [str(word) for word in command], capture_output=True, text=True, check=False
+        )
+        self.assertEqual(done.returncode, 0, done.stdout + done.stderr)
+        return done.stdout
+
+    def test_all_is_installed_valid_and_taken_away_again(self) -> None:
+        (self.data / "applications").mkdir(parents=True)
+        others = self.data / "applications" / "other.desktop"
+        others.write_text("[Desktop Entry]\n")
+        written = install(self.program, self.texts, self.data, self.commands)
+        self.assertEqual(len(set(written)), len(written))
+        entry = self.data / "applications" / f"{APPLICATION_ID}.desktop"
+        self.assertEqual(self._ask("desktop-file-validate", entry), "")
+        metainfo = self.data / "metainfo" / f"{APPLICATION_ID}.metainfo.xml"
+        self._ask("appstreamcli", "validate", "--no-net", metainfo)
+        self.assertEqual(self._ask(self.commands / "sornix", "hello"), "hello\n")
+        again = install(self.program, self.texts, self.data, self.commands)
+        self.assertEqual(again, written)
+        removed = remove(self.program, self.texts, self.data, self.commands)
+        self.assertEqual(removed, written)
+        left = list(self.data.rglob(f"*{APPLICATION_ID}*"))
+        self.assertEqual((left, others.exists()), ([], True))
+        self.assertEqual(remove(self.program, self.texts, self.data, self.commands), [])
+
+    def test_one_name_holds_all_together(self) -> None:
+        install(self.program, self.texts, self.data, self.commands)
+        entry = (self.data / "applications" / f"{APPLICATION_ID}.desktop").read_text()
+        self.assertIn(f"Icon={APPLICATION_ID}\n", entry)
+        self.assertIn(MEDIA_TYPE, entry)
+        kinds = ET.parse(self.data / "mime" / "packages" / f"{APPLICATION_ID}.xml").getroot()
+        space = "{http://www.freedesktop.org/standards/shared-mime-info}"
+        kind = kinds.find(f"{space}mime-type")
+        assert kind is not None
+        self.assertEqual(kind.get("type"), MEDIA_TYPE)
+        self.assertEqual(kind.find(f"{space}glob").get("pattern"), "*.sornix")  # type: ignore[union-attr]
+        told = ET.parse(self.data / "metainfo" / f"{APPLICATION_ID}.metainfo.xml").getroot()
+        self.assertEqual(told.findtext("id"), APPLICATION_ID)
+        self.assertEqual(told.find("releases/release").get("version"), __version__)  # type: ignore[union-attr]
+        for icon in (self.data / "icons").rglob("*.svg"):
+            self.assertEqual(ET.parse(icon).getroot().get("viewBox"), "0 0 128 128")
+
+    def test_the_manual_names_every_command_and_option(self) -> None:
+        assert isinstance(main, click.Group)
+        page = manual_page(main).replace("\\-", "-")
+        for name, command in main.commands.items():
+            self.assertIn(f".SS sornix {name}", page)
+            for parameter in command.params:
+                for option in parameter.opts if isinstance(parameter, click.Option) else ():
+                    self.assertIn(option, page)
+
+    def test_shells_complete_commands_and_options(self) -> None:
+        place = self.folder / "completion"
+        place.write_text(self.texts["bash-completion/completions/sornix"])
+        self.assertIn(
+            "_sornix_completion", self._ask("bash", "-c", f'. "{place}"; complete -p sornix')
+        )
+        sornix = Path(sys.executable).with_name("sornix")
+        cases = (("sornix re", 1, "render"), ("sornix plot --y-re", 2, "--y-reversed"))
+        for words, number, wanted in cases:
+            found = subprocess.run(
+                [str(sornix)], capture_output=True, text=True, check=False,
+                env={"COMP_WORDS": words, "COMP_CWORD": str(number),
+                     "_SORNIX_COMPLETE": "bash_complete", "PATH": "/usr/bin:/bin"},
+            )  # fmt: skip
+            self.assertIn(wanted, found.stdout)
+
+    def test_folders_are_the_users_own(self) -> None:
+        self.assertEqual(data_folder({"XDG_DATA_HOME": "/d"}), Path("/d"))
+        self.assertEqual(data_folder({"HOME": "/home/a"}), Path("/home/a/.local/share"))

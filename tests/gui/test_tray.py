@@ -1,0 +1,323 @@
+"""The tray and what the window does with readings, without a display."""
+
+import threading
+import time
+from pathlib import Path
+from threading import Event
+
+from PyQt6.QtCore import QMimeData, Qt
+from PyQt6.QtGui import QAction
+from PyQt6.QtTest import QTest as _QTest
+from PyQt6.QtWidgets import QApplication, QDialogButtonBox, QInputDialog, QMenu, QWidget
+
+from sornix.core.document import Document, change_table, load_document
+from sornix.core.readings import Table
+from sornix.gui.base.theme import LIGHT
+from sornix.gui.dialogs.formuladialog import FormulaDialog
+from sornix.gui.dialogs.summarydialog import SummaryDialog
+from sornix.gui.table.gridmodel import GridModel
+from sornix.gui.table.readas import OTHER
+from tests.qt import WindowTest
+
+QTest = _QTest
+TEXT = "Site,Code,Depth (m),Snails\nA,1,0.5,4\nB,2,1.25,9\nA,2,2,8\nC,1,3,5\n"
+
+
+class TrayTest(WindowTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.open(self.write("traps.csv", TEXT))
+
+    @property
+    def table(self) -> Table:
+        table = self.panes.tray.table
+        assert table is not None
+        return table
+
+    def cells(self, column: str) -> list[str]:
+        return self.table.column(column).cells()
+
+    def act(self, name: str) -> None:
+        self.window.menus.update()
+        action = self.window.menus.actions[name]
+        self.assertTrue(action.isEnabled(), name)
+        action.trigger()
+        self.settle()
+
+    def column_entry(self, column: str, words: str) -> QAction:
+        number = self.table.column_names.index(column)
+        self.window.readings.columns.open_menu(number, None)
+        menus = (w for w in QApplication.topLevelWidgets() if w.objectName() == "columnMenu")
+        # one that was closed may wait for its deletion
+        menu = next(w for w in menus if w.isVisible())
+        assert isinstance(menu, QMenu)
+        found = [a for a in menu.actions() if a.text().startswith(words)]
+        menu.close()
+        self.assertEqual(len(found), 1, words)
+        return found[0]
+
+    def column_act(self, column: str, words: str) -> None:
+        entry = self.column_entry(column, words)
+        self.assertTrue(entry.isEnabled(), words)
+        entry.trigger()
+        self.settle()
+
+    def say(self, text: str) -> None:
+        """Answers the question for a line of text."""
+        dialog = self.dialog(QInputDialog)
+        dialog.setTextValue(text)
+        dialog.accept()
+        self.settle()
+
+    def press(self, dialog: QWidget, role: QDialogButtonBox.ButtonRole) -> None:
+        box = dialog.findChild(QDialogButtonBox)
+        assert box is not None
+        next(b for b in box.buttons() if box.buttonRole(b) == role).click()
+        self.settle()
+
+
+class Columns(TrayTest):
+    def test_every_entry_of_the_menu_of_a_column(self) -> None:
+        self.column_act("Depth", "Draw upward")
+        self.column_act("Snails", "Draw along")
+        series = self.window.bench.scene.figure.panel.series[0] if self.window.bench.scene else None
+        self.assertEqual((series.x, series.y) if series else None, ("Snails", "Depth"))
+        self.column_act("Site", "Draw along")
+        scene = self.window.bench.scene
+        self.assertEqual(scene.place.x.kind if scene else "", "category")
+        self.window.bench.undo()
+        self.column_act("Snails", "Sort rows, falling")
+        self.assertEqual(self.cells("Snails"), ["9", "8", "5", "4"])
+        self.column_act("Depth", "Sort rows, rising")
+        self.assertEqual(self.cells("Site"), ["A", "B", "A", "C"])
+        self.column_act("Code", "Is text")
+        self.assertEqual(self.table.column("Code").kind, "text")
+        self.column_act("Code", "Is number")
+        self.column_act("Code", "Words for its codes")
+        self.say("1 = reed, 2 = open water")
+        self.assertEqual(self.cells("Code in words"), ["reed", "open water", "open water", "reed"])
+        self.column_act("Code in words", "Count the entries")
+        self.say("e")
+        self.assertEqual(self.cells("Entries of Code in words"), ["2", "3", "3", "2"])
+        self.assertFalse(self.column_entry("Code in words", "Is number").isEnabled())
+        self.column_act("Code in words", "Make it a column")
+        self.column_act("Code", "Delete this column")
+        self.assertNotIn("Code", self.table.column_names)
+        self.column_act("Site", "Insert a column before")
+        self.column_act("Site", "Insert a column after")
+        self.assertEqual(self.table.column_names[:3], ("Column 6", "Site", "Column 7"))
+        self.column_act("Depth", "Delete this column")
+        self.assertIn("drawn in the figure", self.panes.message.label.text())
+        steps = 0
+        while self.window.bench.undo_name:
+            self.window.bench.undo()
+            steps += 1
+        self.assertEqual((steps, self.table.column_names[1]), (11, "Code"))
+
+    def test_a_formula_is_changed_and_renamed(self) -> None:
+        self.column_act("Depth", "Compute a column")
+        dialog = self.dialog(FormulaDialog)
+        self.assertFalse(dialog.ok.isEnabled() if dialog.ok else True)
+        for text, said in (
+            ("Depth * (2", "closing bracket"),
+            ("Deep * 2", "no column “Deep”"),
+            ("Site * 2", "holds text"),
+            ("Depth * 2", "First readings: 1,  2.5,  4,  6"),
+        ):
+            dialog.formula.setText(text)
+            dialog.formula.textEdited.emit(text)
+            self.assertIn(said, dialog.told.text())
+        dialog.name.setText("Twice")
+        dialog.name.textEdited.emit("Twice")
+        self.press(dialog, QDialogButtonBox.ButtonRole.AcceptRole)
+        self.assertEqual(self.cells("Twice"), ["1", "2.5", "4", "6"])
+        self.column_act("Twice", "Change its formula")
+        dialog = self.dialog(FormulaDialog)
+        self.assertEqual(dialog.formula.text(), "Depth * 2")
+        dialog.formula.setText("Depth * 3")
+        dialog.formula.textEdited.emit("Depth * 3")
+        dialog.name.setText("Thrice")
+        self.press(dialog, QDialogButtonBox.ButtonRole.AcceptRole)
+        self.assertEqual(self.cells("Thrice"), ["1.5", "3.75", "6", "9"])
+        self.assertNotIn("Twice", self.table.column_names)
+
+    def test_units_nobody_knows_are_said_not_to_be_known(self) -> None:
+        self.panes.tray.edit("unit", "rename", column="Depth", name="Depth", unit="florins")
+        self.column_act("Depth", "Convert to another unit")
+        self.assertIn("not a unit that Sornix knows", self.panes.message.label.text())
+
+
+class Tables(TrayTest):
+    def test_rows_are_inserted_deleted_and_continued(self) -> None:
+        grid = self.panes.tray.grid
+        grid.select_cell(1, 0)
+        self.act("insert-rows")
+        self.assertEqual(self.cells("Site"), ["A", "", "B", "A", "C"])
+        grid.light_row(1)
+        self.act("delete-rows")
+        self.assertEqual(self.cells("Site"), ["A", "B", "A", "C"])
+        grid.select_cell(0, 1)
+        self.act("pattern")
+        self.assertEqual(self.cells("Code"), ["1", "2", "3", "4"])
+        grid.select_cell(3, 1)
+        self.act("pattern")
+        self.assertIn("nothing below to fill", self.panes.message.label.text())
+
+    def test_tables_are_added_renamed_drawn_saved_and_removed(self) -> None:
+        other = self.write("other.json", '[{"t (s)": 1, "F": 2}, {"t (s)": 2, "F": 5}]')
+        self.act("add-readings")
+        self.name_file(other)
+        self.assertEqual(self.panes.tray.table_name, "other")
+        self.act("rename-table")
+        self.say("second run")
+        self.assertEqual(self.panes.tray.table_name, "second run")
+        self.act("draw-table")
+        self.act("remove-table")
+        self.assertIn("is drawn in the figure", self.panes.message.label.text())
+        self.act("save-table")
+        self.name_file(self.folder / "out.csv")
+        self.assertEqual((self.folder / "out.csv").read_text(), "t (s),F\n1,2\n2,5\n")
+        self.panes.tray.show_table("traps")
+        self.act("remove-table")
+        self.assertEqual([t.name for t in self.window.bench.tables], ["second run"])
+        self.act("copy-readings")
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        self.assertEqual(clipboard.text().split("\n")[1].strip(), "1\t2")
+        clipboard.setMimeData(QMimeData())
+        self.act("paste-table")
+        self.assertIn("no table on the clipboard", self.panes.message.label.text())
+
+    def test_a_summary_needs_a_group(self) -> None:
+        self.act("summary")
+        dialog = self.dialog(SummaryDialog)
+        for row in range(dialog.by.count()):
+            item = dialog.by.item(row)
+            assert item is not None
+            item.setCheckState(Qt.CheckState.Unchecked)
+        self.press(dialog, QDialogButtonBox.ButtonRole.AcceptRole)
+        self.assertIn("at least one column", dialog.told.text())
+        item = dialog.by.item(0)
+        assert item is not None
+        item.setCheckState(Qt.CheckState.Checked)
+        self.press(dialog, QDialogButtonBox.ButtonRole.AcceptRole)
+        self.assertEqual(self.cells("Snails mean"), ["6", "9", "5"])
+        path = self.folder / "d.sornix"
+        self.window.saving._save(path, None)  # noqa: SLF001 - the dialog is tried elsewhere
+        self.settle()
+        self.assertEqual(load_document(path), self.window.bench.document)
+
+    def test_a_mark_of_ones_own_and_a_file_that_is_gone(self) -> None:
+        self.window.readings.change_word("missing", OTHER)
+        self.say("9; 4")
+        self.assertEqual(self.cells("Snails"), ["", "", "8", "5"])
+        read_as = self.table.read_as
+        self.assertEqual(read_as.held if read_as else None, {"missing": ("9", "4")})
+        (self.folder / "traps.csv").unlink()
+        self.window.readings.change_word("header", 0)
+        self.settle()
+        self.assertIn("no such file", self.panes.message.label.text())
+        self.assertEqual(self.cells("Snails"), ["", "", "8", "5"])
+
+
+class Live(TrayTest):
+    def test_long_work_shows_and_is_given_up(self) -> None:
+        gate = Event()
+        done: list[object] = []
+        self.addCleanup(gate.set)
+        footer = self.window.frame.footer
+        self.window.start("waiting…", lambda: gate.wait(20), done.append)
+        self.assertIsNone(footer.progress, "short work is no matter")
+        self.wait_until(lambda: footer.progress is not None, "progress was shown")
+        begin = time.monotonic()
+        footer.cancel.click()
+        self.assertFalse(self.window.worker.is_busy)
+        # what comes next does not wait for what was given up
+        self.open(self.write("next.csv", "a,b\n1,2\n3,4\n"))
+        self.assertLess(time.monotonic() - begin, 5)
+        self.assertEqual(self.table.name, "next")
+        gate.set()
+        self.window.worker.wait()
+        QApplication.processEvents()
+        self.assertEqual(done, [])
+        self.assertTrue(footer.progress is not None and footer.progress.isHidden())
+
+    def test_what_is_worked_out_beside_is_done_to_what_there_is_then(self) -> None:
+        here = threading.get_ident()
+        before = self.window.bench.document
+        gate = Event()
+        seen: list[tuple[bool, bool]] = []
+        self.addCleanup(gate.set)
+
+        def change(document: Document) -> Document:
+            seen.append((document is before, threading.get_ident() == here))
+            gate.wait(20)
+            return change_table(document, "traps", "set_cells", cells=[(0, 3, "40")])
+
+        self.panes.tray.edit_elsewhere("changed", change)
+        self.wait_until(lambda: seen, "it was begun")
+        self.panes.tray.edit("typed", "set_cells", cells=[(1, 3, "90")])
+        gate.set()
+        self.settle()
+        self.assertEqual(self.cells("Snails"), ["40", "90", "8", "5"])
+        self.assertEqual(seen, [(True, False), (False, False)], "never on the interface thread")
+        self.assertEqual(self.window.bench.undo_name, "changed")
+
+    def test_a_million_rows_are_shown_at_once(self) -> None:
+        rows = "\n".join(f"{i},{i % 977}" for i in range(1_000_000))
+        self.open(self.write("long.csv", "i,v\n" + rows + "\n"))
+        grid = self.panes.tray.grid
+        asked: list[int] = []
+        cell = GridModel.cell
+
+        def counted(model: GridModel, number: int, row: int) -> str:
+            asked.append(row)
+            return cell(model, number, row)
+
+        self.addCleanup(setattr, GridModel, "cell", cell)
+        GridModel.cell = counted  # type: ignore[method-assign, assignment]
+        for row in (999_999, 500_000, 3):
+            grid.scrollTo(grid.cells.index(row, 0))
+            grid.viewport().repaint()  # type: ignore[union-attr]
+        self.assertLess(len(asked), 600, "only what is in sight is made")
+        self.assertEqual(self.panes.tray.rows.text(), "1\u2009000\u2009000 rows")
+
+    def test_the_model_tells_the_view_of_every_size(self) -> None:
+        model = GridModel(LIGHT, self.window.frame)
+        told: list[str] = []
+        model.rowsInserted.connect(lambda _, a, b: told.append(f"+{b - a + 1}"))
+        model.rowsRemoved.connect(lambda _, a, b: told.append(f"-{b - a + 1}"))
+        model.columnsInserted.connect(lambda _, a, b: told.append(f"c+{b - a + 1}"))
+        model.columnsRemoved.connect(lambda _, a, b: told.append(f"c-{b - a + 1}"))
+        tray = self.panes.tray
+        model.show_table(self.table, {})
+        for act, arguments in (
+            ("insert_rows", {"at": 0, "count": 3}), ("delete_rows", {"rows": [0, 1]}),
+            ("insert_column", {"at": 1}), ("set_cells", {"cells": [(7, 6, "5")]}),
+            ("delete_columns", {"names": ["Column 5"]}),
+        ):  # fmt: skip
+            tray.edit(act, act, **arguments)
+            model.show_table(self.table, {})
+            size = (self.table.row_count + 1, len(self.table.columns) + 1)
+            self.assertEqual((model.rowCount(), model.columnCount()), size, act)
+        self.assertEqual(told, ["+3", "-2", "c+1", "c+2", "+3", "c-1"])
+
+
+class Watching(TrayTest):
+    def test_only_files_of_the_document_are_watched(self) -> None:
+        follower = self.window.readings.follower
+        path = self.folder / "traps.csv"
+        follower.watch()
+        files = follower._watcher.files()  # noqa: SLF001
+        self.assertEqual([Path(f).name for f in files], ["traps.csv"])
+        self.act("follow")
+        self.assertTrue(follower.is_followed(self.table))
+        # a file that is replaced by another of its name, as editors do
+        fresh = self.write("fresh.csv", TEXT + "D,1,4,7\n")
+        fresh.replace(path)
+        self.wait_until(lambda: self.table.row_count == 5, "the other file was read")
+        self.act("follow")
+        self.assertFalse(follower.is_followed(self.table))
+        self.window.open_demo("nitrate-standards")
+        self.settle()
+        self.assertEqual(follower._watcher.files(), [])  # noqa: SLF001

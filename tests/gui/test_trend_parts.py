@@ -1,0 +1,217 @@
+"""The parts of the window that are about trends, offscreen."""
+
+from functools import partial
+
+import numpy as np
+from attrs import evolve
+from PyQt6.QtWidgets import QApplication, QLabel, QPushButton, QWidget
+
+from sornix.core.document import Document
+from sornix.core.errors import EditRefused
+from sornix.core.figure import Figure, Panel, Series, Trend, add_trend, trend_fit, waiting
+from sornix.core.readings import Table, number_column
+from sornix.core.trends import MODELS
+from sornix.gui.session.workbench import Scene
+from sornix.gui.widgets.words import ChoiceWord
+from tests.qt import WindowTest
+
+
+class TrendParts(WindowTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.window.open_demo("nitrate-standards")
+        self.settle()
+
+    @property
+    def trend(self) -> Trend:
+        document = self.window.bench.document
+        assert document is not None
+        return document.figure.panel.trends[0]
+
+    def find(self, name: str) -> QWidget:
+        parts = self.panes.ledger.findChildren(QWidget)
+        found = [part for part in parts if part.accessibleName().startswith(name)]
+        self.assertTrue(found, name)
+        return found[0]
+
+    def press(self, name: str) -> None:
+        button = self.find(name)
+        assert isinstance(button, QPushButton)
+        button.click()
+        self.settle()
+
+    def test_the_card_tells_all_numbers_when_asked(self) -> None:
+        self.assertNotIn("F of lack of fit", self.panes.ledger.text)
+        self.press("Tests, influence and correlations")
+        for words in ("F of lack of fit", "greatest Cook’s distance", "intercept and slope"):
+            self.assertIn(words, self.panes.ledger.text)
+        against = self.find("What residuals are drawn against")
+        self.choose(against, "against normal quantiles")
+        self.assertTrue(self.find("Residuals against normal quantiles").isVisible())
+        # the choice outlives an edit
+        self.window.bench.undo()
+        self.window.edit("t", lambda f: add_trend(f, "s1", "polynomial-2"))
+        self.settle()
+        self.assertIn("F of lack of fit", self.panes.ledger.text)
+
+    def test_the_equation_is_copied_in_the_form_that_is_asked_for(self) -> None:
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        for entry, wanted in (
+            ("The equation as text", "A = 0.07102\u2009c + 0.0043"),
+            ("The equation as LaTeX", r"A = 0.07102\,c + 0.0043"),
+            ("The equation in Markdown", r"$A = 0.07102\,c + 0.0043$"),
+            ("The formula", '0.07102 * "Nitrate concentration" + 0.0043'),
+        ):
+            self.choose(self.find("Copy the numbers or the equation"), entry)
+            self.assertEqual(clipboard.text(), wanted)
+        # what was copied computes a column of its own
+        rule = {"rule": "formula", "formula": clipboard.text()}
+        self.panes.tray.edit("computed", "compute", name="Line", unit="", rule=rule)
+        self.settle()
+        column = self.window.bench.tables[0].column("Line")
+        self.assertAlmostEqual(float(column.numbers[-1]), 0.07102 * 12 + 0.0043, 9)
+
+    def test_the_further_lines_follow_the_shape(self) -> None:
+        statement = self.panes.statement
+        line = statement.trends[0]
+        line.further.click()
+        lines = statement.trend_lines
+        assert lines is not None
+        self.assertEqual(list(lines.parameters), ["intercept", "slope"])
+        self.type_into(lines.parameters["intercept"].value.field, "0")
+        self.assertEqual(self.trend.setting("intercept").held, 0)
+        self.assertIn("(1 choice)", line.further.text())
+        self.type_into(lines.parameters["slope"].high.field, "0.05")
+        self.assertEqual(self.trend.setting("slope").high, 0.05)
+        self.assertIn("at the end of what it may be", self.panes_text())
+        self.type_into(lines.parameters["slope"].low.field, "0.07")
+        self.assertIn("backward", self.panes.message.label.text())
+        self.type_into(lines.parameters["slope"].high.field, "")
+        self.assertEqual(self.trend.setting("slope").high, None)
+        self.choose(line.model, "moving average")
+        self.assertEqual((lines.parameters, self.trend.settings), ({}, ()))
+        self.type_into(lines.span.field, "3")
+        self.assertEqual(self.trend.setting("width").held, 3)
+        self.assertIn("over 3 readings", self.panes_text())
+        self.type_into(lines.span.field, "2.5")
+        self.assertIn("whole number of readings", self.panes_text())
+        self.choose(line.model, "no trend")
+        self.assertIsNone(statement.trend_lines)
+
+    def panes_text(self) -> str:
+        self.settle()
+        return self.panes.ledger.text
+
+    def test_two_trends_have_a_slope_in_common(self) -> None:
+        self.window.open_demo("standards-by-replicate")
+        self.settle()
+        for number in range(3):
+            self.window.edit("t", partial(add_trend, series_id=f"s{number + 1}"))
+        self.settle()
+        statement = self.panes.statement
+        statement.trends[0].further.click()
+        assert statement.trend_lines is not None
+        self.choose(statement.trend_lines.parameters["slope"].shared, "in common")
+        scene = self.window.bench.scene
+        assert scene is not None
+        panel = scene.figure.panel
+        with waiting():
+            slopes = {trend_fit(t, panel, scene.tables).value("slope") for t in panel.trends}
+        self.assertEqual((len(slopes), len(panel.trends)), (1, 3))
+        self.choose(statement.trend_lines.parameters["slope"].shared, "its own")
+        self.assertEqual(self.trend.shared, ())
+
+    def test_menus_put_every_shape_there(self) -> None:
+        for model in MODELS:
+            self.window.menus.update()
+            action = self.window.menus.actions[f"trend/{model}"]
+            if action.isEnabled() and model in ("peak", "local-regression", "line-through-point"):
+                action.trigger()
+        self.window.menus.actions["trend/formula"].trigger()
+        self.settle()
+        document = self.window.bench.document
+        assert document is not None
+        models = [trend.model for trend in document.figure.panel.trends]
+        self.assertEqual(set(models), {"line", "peak", "local-regression", "line-through-point",
+                                       "formula"})  # fmt: skip
+        self.assertIsNotNone(self.panes.statement.trend_lines)
+        self.window.menus.actions["compare"].trigger()
+        self.settle()
+        headings = [label.text() for label in self.panes.ledger.findChildren(QLabel)]
+        self.assertIn("SHAPES COMPARED", headings)
+        self.wait_until(lambda: "being fitted" not in self.panes.ledger.text)
+        self.settle()
+        shapes = self.find("Shapes that are compared")
+        assert isinstance(shapes, ChoiceWord)
+        self.choose(shapes, "saturation")
+        self.assertNotIn("saturation\t", self.panes.ledger.text)
+
+
+class LongFits(WindowTest):
+    """Fits that take long go on beside the window."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        x = np.linspace(0, 60, 40_000)
+        y = 3 + np.sin(x) + np.random.default_rng(1).normal(0, 0.2, len(x))
+        table = Table("log", (number_column("Time", x), number_column("Signal", y)))
+        panel = Panel((Series("s1", "log", "Time", "Signal", "line"),))
+        self.window.bench.begin(Document((table,), Figure((panel,))), path=None, name="log")
+        self.settle()
+
+    def fitted(self) -> bool:
+        scene = self.window.bench.scene
+        return scene is not None and "t1" in scene.drawing.place.equations
+
+    def test_the_trend_comes_when_it_is_known(self) -> None:
+        bench = self.window.bench
+        bench.edit("t", lambda f: add_trend(f, "s1", "sine"))
+        self.assertFalse(self.fitted())
+        self.assertTrue(bench.fitter.is_busy)
+        QApplication.processEvents()
+        self.assertIn("being fitted", self.panes.ledger.text)
+        # what leaves the window has every trend, and the window does not stand still for it
+        whole: list[Scene] = []
+        bench.with_every_trend(self.window.start, whole.append)
+        self.assertEqual(whole, [])
+        self.wait_until(lambda: whole, "all was fitted")
+        self.assertIn("t1", whole[0].drawing.place.equations)
+        self.wait_until(self.fitted)
+        self.settle()
+        self.assertIn("scatter about trend\t0.20", self.panes.ledger.text)
+        self.assertFalse(bench.fitter.is_busy)
+        self.assertEqual(bench.undo_name, "t")
+
+    def test_the_next_edit_gives_it_up(self) -> None:
+        bench = self.window.bench
+        bench.edit("t", lambda f: add_trend(f, "s1", "peak"))
+        QApplication.processEvents()
+        self.assertTrue(bench.fitter.is_busy)
+        bench.undo()
+        QApplication.processEvents()
+        self.assertFalse(bench.fitter.is_busy)
+        self.assertFalse(self.fitted())
+
+    def test_whatever_is_refused_or_given_up_meanwhile_it_comes(self) -> None:
+        bench = self.window.bench
+
+        def refuse(_figure: Figure) -> Figure:
+            raise EditRefused("No.")
+
+        def undrawable(figure: Figure) -> Figure:
+            return evolve(figure, panels=(evolve(figure.panel, series=(
+                evolve(figure.panel.series[0], y="gone"),)),))  # fmt: skip
+
+        bench.edit("t", lambda f: add_trend(f, "s1", "sine"))
+        QApplication.processEvents()
+        self.assertTrue(bench.fitter.is_busy)
+        for change in (refuse, undrawable):
+            self.assertFalse(bench.edit("no", change))
+            bench.preview(change)
+            QApplication.processEvents()
+            self.assertTrue(bench.fitter.is_busy)
+        # work that ends before it is done, while the scene still wants it
+        bench.fitter.abandon()
+        self.wait_until(self.fitted)
+        self.assertFalse(bench.fitter.is_busy)

@@ -1,0 +1,371 @@
+"""The parts of the window, offscreen."""
+
+import time
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
+from PyQt6.QtGui import QDropEvent, QImage
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QInputDialog, QLineEdit, QMessageBox
+
+from sornix.core import figure as edits
+from sornix.core.colours import contrast, readable
+from sornix.core.drawing import STYLES, Drawing
+from sornix.core.figure import Spot
+from sornix.demo import demo_text
+from sornix.gui.base.theme import DARK, LIGHT
+from sornix.gui.canvas.paper import Paper
+from sornix.gui.session.look import Look
+from sornix.gui.widgets.bars import MessageBar
+from sornix.paint.export import png
+from tests.base import SornixTest
+from tests.qt import QTest, WindowTest
+
+_RIGHT_PANE = Qt.MouseButton.LeftButton
+
+
+class Desk(WindowTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.window.open_demo("nitrate-standards")
+        self.settle()
+
+    @property
+    def panel(self):  # type: ignore[no-untyped-def]
+        document = self.window.bench.document
+        assert document is not None
+        return document.figure.panel
+
+    def test_words_work_by_the_keyboard(self) -> None:
+        mark = self.panes.statement.plots[0].mark
+        mark.setFocus()
+        QTest.keyClick(mark, Qt.Key.Key_Down)
+        menu = QApplication.activePopupWidget()
+        assert menu is not None
+        for key in (Qt.Key.Key_Down, Qt.Key.Key_Down, Qt.Key.Key_Return):
+            QTest.keyClick(menu, key)
+        self.assertEqual(self.panel.series[0].mark, "line")
+        start = self.panes.statement.scales["x"].fields["start"].field
+        self.type_into(start, "-2")
+        self.assertEqual(self.panel.x.start, -2)
+        self.keys(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        self.assertIsNone(self.panel.x.start)
+        self.keys(
+            Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
+        )
+        self.assertEqual(self.panel.x.start, -2)
+
+    def test_a_refused_value_is_explained_and_changes_nothing(self) -> None:
+        fields = self.panes.statement.scales["x"].fields
+        before = self.window.bench.document
+        for part, typed, said in (
+            ("step", "20", "longer than the range from 0 to 12"),
+            ("step", "0.001", "ticks"),
+            ("start", "fish", "“fish” is not a number"),
+            ("start", "99", "would hold no reading"),
+        ):
+            with self.subTest(typed):
+                self.type_into(fields[part].field, typed)
+                self.assertTrue(self.panes.message.isVisible())
+                self.assertIn(said, self.panes.message.label.text())
+                self.assertIs(self.window.bench.document, before)
+                self.assertEqual(fields[part].field.text(), typed)
+                QTest.keyClick(fields[part].field, Qt.Key.Key_Escape)
+                self.assertNotEqual(fields[part].field.text(), typed)
+
+    def test_held_values_are_marked_and_freed_by_one_click(self) -> None:
+        word = self.panes.statement.scales["y"].fields["end"]
+        self.assertFalse(word.free.isVisible())
+        self.type_into(word.field, "1.5")
+        self.assertEqual((self.panel.y.end, word.property("held")), (1.5, "true"))
+        self.click(word.free)
+        self.assertIsNone(self.panel.y.end)
+        self.assertFalse(word.free.isVisible())
+        self.type_into(word.field, "2")
+        self.type_into(word.field, "")
+        self.assertIsNone(self.panel.y.end)
+
+    def test_pointer_table_and_footer_tell_of_the_same_reading(self) -> None:
+        paper, footer = self.panes.paper, self.window.frame.footer
+        document = self.window.bench.document
+        assert document is not None
+        y = float(document.tables[0].columns[1].numbers[23])
+        at = paper.pixel(12.0, y).toPoint()
+        QTest.mouseMove(paper, at)
+        self.assertIn("row 24", footer.reading.text())
+        self.assertIn("Nitrate concentration 12 mg/L", footer.reading.text())
+        self.click(paper, at)
+        rows = self.panes.tray.grid.selectionModel().selectedRows()  # type: ignore[union-attr]
+        self.assertEqual([index.row() for index in rows], [23])
+        ringed = paper.grab().toImage()
+        self.assertTrue(_has_colour(ringed, at + QPoint(8, 0), "#d9a21b"))
+        QTest.mouseMove(paper, QPoint(3, 3))
+        self.click(paper, QPoint(3, 3))
+        self.assertEqual(footer.reading.text(), "")
+        self.assertFalse(_has_colour(paper.grab().toImage(), at + QPoint(8, 0), "#d9a21b"))
+
+    def test_in_a_closer_look_every_place_can_be_pressed_on(self) -> None:
+        self.window.open_demo("depth-profile")
+        self.settle()
+        table = self.window.bench.tables[0]
+        depth, warm = table.column_names[:2]
+        # a second panel without the scale above that the first one has
+        self.window.edit("panel", lambda f: edits.add_panel_of(f, table.name, warm, depth))
+        self.settle()
+        paper = self.panes.paper
+        assert paper.drawing is not None
+        x = paper.drawing.panels[1].x
+        middle = (x.start + x.end) / 2
+        paper.look_closer(Look({"x": (x.start, middle)}))
+        boxes = paper.drawing.boxes
+        self.assertTrue(any(box.of == "x2-axis" for box in boxes))
+        before = self.window.bench.document
+        for box in boxes:
+            at = paper.pixels(box.rect).center().toPoint()
+            QTest.mousePress(paper, _RIGHT_PANE, pos=at)
+            QTest.mouseMove(paper, at + QPoint(9, 7))
+            QTest.keyClick(paper, Qt.Key.Key_Escape)
+            QTest.mouseRelease(paper, _RIGHT_PANE, pos=at)
+        self.assertEqual(self.window.bench.document, before)
+
+    def test_a_fit_that_takes_long_tells_how_far_it_is_and_is_given_up(self) -> None:
+        footer = self.window.frame.footer
+        seen: set[str] = set()
+        long: dict[str, Any] = {"intervals": "resampling", "resamples": 100_000, "method": "huber"}
+        self.window.edit("resampled", lambda f: edits.change_trend(f, "t1", **long))
+        self.assertTrue(self.window.bench.fitter.is_busy)
+        deadline = time.monotonic() + 60
+        while len(seen) < 3 and time.monotonic() < deadline:
+            QApplication.processEvents()
+            if "done" in footer.state.text():
+                seen.add(footer.state.text())
+        self.assertGreaterEqual(len(seen), 3)
+        # what is known of it is shown meanwhile
+        self.assertIn("these are the usual ones", self.panes.ledger.text)
+        self.assertTrue(footer.cancel.isVisible())
+        footer.cancel.click()
+        self.assertFalse(self.window.bench.fitter.is_busy)
+        self.assertIn("given up", self.panes.message.label.text())
+        # the next change asks for it again, and for few sets it is soon there
+        self.window.edit("fewer", lambda f: edits.change_trend(f, "t1", resamples=200))
+        self.wait_until(lambda: not self.window.bench.fitter.is_busy, "it was fitted")
+        self.settle()
+        self.assertIn("Intervals by resampling, 200 times", self.panes.ledger.text)
+
+    def test_titles_are_typed_in_place(self) -> None:
+        paper = self.panes.paper
+        for of, typed in (("x-title", "c(NO_3^-) / mg L^-1"), ("title", "Run 2"), ("y-title", "")):
+            box = drawing_of(paper).box_of(of)
+            assert box is not None
+            middle = QPointF(box.left + box.width / 2, box.top + box.height / 2)
+            at = (paper.corner + middle * paper.pixels_per_mm).toPoint()
+            QTest.mouseDClick(paper, _RIGHT_PANE, pos=at)
+            editor = next(e for e in paper.findChildren(QLineEdit) if e.isVisible())
+            self.type_into(editor, typed) if typed else self._clear(editor)
+        document = self.window.bench.document
+        assert document is not None
+        self.assertEqual(document.figure.title, "Run 2")
+        self.assertEqual((self.panel.x.title, self.panel.y.title), ("c(NO_3^-) / mg L^-1", None))
+        self.window.menus.actions["title"].trigger()
+        editor = next(e for e in paper.findChildren(QLineEdit) if e.isVisible())
+        QTest.keyClicks(editor, "never")
+        QTest.keyClick(editor, Qt.Key.Key_Escape)
+        self.assertEqual(document.figure.title, "Run 2")
+
+    def _clear(self, editor: QLineEdit) -> None:
+        editor.clear()
+        QTest.keyClick(editor, Qt.Key.Key_Return)
+
+    def test_the_ledger_tells_the_numbers_of_the_trend_and_copies_them(self) -> None:
+        self.window.menus.actions["copy-numbers"].trigger()
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        text = clipboard.text()
+        scene = self.window.bench.scene
+        assert scene is not None
+        x, y = (column.numbers for column in scene.table.columns[:2])
+        fit = np.polyfit(x, y, 1)
+        slope = text.split("slope\t")[1].split(" ")[0]
+        self.assertAlmostEqual(float(slope), fit[0], delta=5e-6)
+        for part in ("L/mg", "R²\t0.99", "Residuals", "Largest at row", "24 readings"):
+            self.assertIn(part, text)
+
+    def test_copying_puts_picture_vector_and_text_on_the_clipboard(self) -> None:
+        self.window.menus.actions["copy-figure"].trigger()
+        clipboard = QApplication.clipboard()
+        data = clipboard.mimeData() if clipboard else None
+        assert data is not None
+        picture = QImage.fromData(data.data("image/png").data(), "PNG")
+        self.assertEqual(picture.width(), round(84 / 25.4 * 300))
+        scene = self.window.bench.scene
+        assert scene is not None
+        self.assertEqual(picture, QImage.fromData(png(scene.drawing), "PNG"))
+        self.assertIn(b"<svg", data.data("image/svg+xml").data())
+        lines = data.text().splitlines()
+        self.assertIn(
+            "row\tNitrate concentration (mg/L)\tAbsorbance at 220 nm\tstraight line\t"
+            "residual of straight line", lines,
+        )  # fmt: skip
+        self.assertTrue(any(line.startswith("24\t12\t0.858\t") for line in lines))
+
+    def test_every_act_of_the_menus_does_something_or_is_disabled(self) -> None:
+        bench = self.window.bench
+        for name, changed in (
+            ("swap", lambda p: p.series[0].x == "Absorbance at 220 nm"),
+            ("reverse-x", lambda p: p.x.reversed),
+            ("grid-x", lambda p: p.x.grid),
+            ("remove-trend", lambda p: not p.trends),
+            ("trend/line", lambda p: len(p.trends) == 1),
+        ):
+            self.window.menus.actions[name].trigger()
+            self.assertTrue(changed(self.panel), name)
+        self.window.menus.update()
+        for name in ("trend/line", "free-x", "redo"):
+            self.assertFalse(self.window.menus.actions[name].isEnabled(), name)
+        self.window.menus.actions["add-series"].trigger()
+        self.assertIn("drawn already", self.panes.message.label.text())
+        for name, part in (("show-tray", self.panes.tray), ("show-ledger", self.panes.ledger)):
+            self.window.menus.actions[name].trigger()
+            self.assertTrue(part.isHidden())
+            self.window.menus.actions[name].trigger()
+        self.window.edit("moved", lambda f: edits.move(f, "title", Spot(0.4, 0.1)))
+        self.window.menus.actions["places"].trigger()
+        assert bench.document is not None
+        self.assertIsNone(bench.document.figure.title_spot)
+        self.window.menus.actions["caption"].trigger()
+        QTest.keyClicks(self.panes.caption.editor, "Ours")
+        QTest.keyClick(self.panes.caption.editor, Qt.Key.Key_Return)
+        self.assertEqual(bench.document.figure.caption, "Ours")
+        self.assertFalse(self.window.menus.actions["name/0"].isVisible())
+        self.window.menus.actions["size"].trigger()
+        dialog = self.dialog(QInputDialog)
+        dialog.setTextValue("120 x 80 mm")
+        dialog.accept()
+        assert bench.document is not None
+        self.assertEqual(
+            (bench.document.figure.width_mm, bench.document.figure.height_mm), (120, 80)
+        )
+        self.window.menus.actions["about"].trigger()
+        self.answer(QMessageBox.StandardButton.Ok)
+        self.assertFalse(self.window.menus.actions["open"].text() == "")
+
+    def test_bad_files_leave_the_figure_as_it_was(self) -> None:
+        before = self.window.bench.document
+        for name, content, said in (
+            ("p.csv", b"\x89PNG\r\n", "PNG picture"),
+            ("r.csv", b"a,b\n1,2\n3,4,5\n", "row at line 3"),
+            ("d.sornix", b"zip?", "not a Sornix document"),
+        ):
+            self.open(self.write(name, content))
+            self.assertIn(said, self.panes.message.label.text())
+            self.assertIs(self.window.bench.document, before)
+
+    def test_a_dropped_file_opens(self) -> None:
+        path = self.write("run2.csv", demo_text("depth-profile"))
+        data = QMimeData()
+        data.setUrls([QUrl.fromLocalFile(str(path))])
+        self.window.frame.dropEvent(_drop(data))
+        self.settle()
+        self.assertEqual(self.panel.series[0].y, "Temperature")
+        text = QMimeData()
+        text.setText("t (s)\tF\n0\t5\n1\t3\n2\t2\n")
+        self.window.frame.dropEvent(_drop(text))
+        self.settle()
+        self.assertEqual(self.panes.tray.table_name, "Pasted readings")
+        self.assertEqual(self.panel.series[0].y, "Temperature")
+        self.panes.message.buttons["Draw it"].click()
+        self.assertEqual((self.panel.series[0].x, self.panel.series[0].y), ("t", "F"))
+        self.window.bench.undo()
+        self.window.bench.undo()
+        self.assertEqual(len(self.window.bench.tables), 1)
+        self.window.open_path(path)
+        self.answer(QMessageBox.StandardButton.Discard)
+        self.assertEqual(self.window.frame.windowTitle(), "run2 – Sornix")
+
+
+class Colours(SornixTest):
+    def test_text_can_be_read_in_both_themes_and_series_in_either(self) -> None:
+        for theme in (LIGHT, DARK):
+            for ink, ground in (
+                (theme.ink, theme.card),
+                (theme.ink, theme.statement),
+                (theme.ink, theme.lit),
+                (theme.ink, theme.footer),
+                (theme.soft, theme.panel),
+                (theme.soft, theme.ground),
+                (theme.soft, theme.card),
+                (theme.accent, theme.card),
+                (theme.accent, theme.ground),
+                (theme.held_ink, theme.held_ground),
+                (theme.bar_ink, theme.bar_button),
+                (theme.ink, theme.focus),
+            ):
+                self.assertGreaterEqual(contrast(ink, ground), 4.5, (ink, ground))
+            for look in STYLES["report"].looks:
+                self.assertGreaterEqual(
+                    contrast(readable(look.colour, theme.card), theme.card), 4.5
+                )
+
+
+class Layout(WindowTest):
+    def test_nothing_is_cut_or_overlaps_from_1024_by_700_up(self) -> None:
+        for name, size in (
+            ("nitrate-standards", (1024, 700)),
+            ("site-ranks", (1280, 800)),
+            ("depth-profile", (1920, 1080)),
+        ):
+            with self.subTest(name):
+                self.window.open_demo(name)
+                self.settle()
+                self.window.frame.resize(*size)
+                QApplication.processEvents()
+                statement, paper = self.panes.statement, self.panes.paper
+                area = self.panes.area
+                self.assertGreaterEqual(area.y(), statement.y() + statement.height())
+                self.assertGreaterEqual(self.panes.caption.y(), area.y() + area.height())
+                for button in statement.findChildren(QAbstractButton):
+                    if button.isVisible() and button.property("word"):
+                        self.assertGreaterEqual(button.width(), button.minimumSizeHint().width())
+                        right = button.mapTo(statement, QPoint(button.width(), 0)).x()
+                        self.assertLessEqual(right, statement.width())
+                drawing = paper.drawing
+                assert drawing is not None
+                self.assertGreater(drawing.width_mm * paper.pixels_per_mm, 0.5 * paper.width())
+
+    def test_the_empty_window_says_how_to_begin_and_survives_a_bad_file(self) -> None:
+        self.assertTrue(self.window.frame.start.isVisible())
+        self.open(Path("/nowhere/none.csv"))
+        self.assertTrue(self.window.frame.start.isVisible())
+        bars = [b for b in self.window.frame.findChildren(MessageBar) if b.isVisible()]
+        self.assertIn("There is no such file", bars[0].label.text())
+        for name in ("save", "export", "undo", "copy-figure", "add-series"):
+            self.assertFalse(self.window.menus.actions[name].isEnabled())
+        demo = next(
+            b for b in self.window.frame.start.findChildren(QAbstractButton) if "Depth" in b.text()
+        )
+        self.click(demo)
+        self.settle()
+        self.assertFalse(self.window.frame.start.isVisible())
+        self.assertIsInstance(self.window.frame.focusWidget(), Paper)
+
+
+def _drop(data: QMimeData) -> QDropEvent:
+    modifiers = Qt.KeyboardModifier.NoModifier
+    return QDropEvent(QPointF(9, 9), Qt.DropAction.CopyAction, data, _RIGHT_PANE, modifiers)
+
+
+def drawing_of(paper: Paper) -> Drawing:
+    assert paper.drawing is not None
+    return paper.drawing
+
+
+def _has_colour(image: QImage, at: QPoint, colour: str) -> bool:
+    """Whether a pixel within two of `at` has about this colour."""
+    wanted = [int(colour[i : i + 2], 16) for i in (1, 3, 5)]
+    for dx in range(-2, 3):
+        for dy in range(-2, 3):
+            found = image.pixelColor(at.x() + dx, at.y() + dy).getRgb()[:3]
+            if all(abs((f or 0) - w) < 24 for f, w in zip(found, wanted, strict=True)):
+                return True
+    return False

@@ -1,0 +1,171 @@
+"""The owner of the truth, gestures, and what is remembered, without a window."""
+
+import io
+import sys
+import threading
+from contextlib import redirect_stderr
+from functools import partial
+
+from hypothesis import given
+from hypothesis import strategies as st
+from PyQt6 import sip
+from PyQt6.QtWidgets import QApplication, QLabel
+
+from sornix.core.errors import EditRefused
+from sornix.core.figure import Figure, hold, set_title
+from sornix.demo import demo_document
+from sornix.gui.base.settings import Settings
+from sornix.gui.base.theme import LIGHT
+from sornix.gui.base.worker import UNEXPECTED, Worker
+from sornix.gui.canvas.gestures import stretched
+from sornix.gui.dialogs.palette import matches
+from sornix.gui.session.look import look_at, looked_at
+from sornix.gui.session.workbench import Workbench
+from sornix.gui.shell.application import survive
+from sornix.gui.shell.frame import Frame
+from sornix.paint.measure import QtMeasure
+from tests.base import SornixTest
+from tests.qt import QtTest
+
+
+class Truth(QtTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.bench = Workbench(QtMeasure())
+        self.bench.begin(demo_document("nitrate-standards"), path=None, name="t")
+        self.told: list[str] = []
+        self.bench.changed.connect(lambda: self.told.append("changed"))
+        self.bench.previewed.connect(lambda: self.told.append("previewed"))
+        self.bench.refused.connect(self.told.append)
+
+    def test_a_gesture_is_one_step_or_none(self) -> None:
+        first = self.bench.document
+        for number in range(5):
+            self.bench.preview(lambda f, n=number: set_title(f, f"Run {n}"))  # type: ignore[misc]
+        self.assertEqual(self.told, ["previewed"] * 5)
+        self.assertIs(self.bench.document, first)
+        self.bench.commit("typed")
+        self.assertEqual((self.told[-1], self.bench.undo_name), ("changed", "typed"))
+        self.bench.undo()
+        self.assertEqual(self.bench.document, first)
+        self.bench.preview(lambda f: set_title(f, "never"))
+        self.bench.cancel()
+        self.assertEqual(self.bench.undo_name, "")
+        assert self.bench.scene is not None
+        self.assertEqual(self.bench.scene.document, first)
+        self.bench.commit("nothing")
+        self.assertEqual(self.bench.undo_name, "")
+
+    def test_a_refused_edit_or_preview_leaves_all_as_it_was(self) -> None:
+        first = self.bench.document
+
+        def refuse(_figure: Figure) -> Figure:
+            raise EditRefused("No.", remedy="Do otherwise.")
+
+        self.assertFalse(self.bench.edit("refused", refuse))
+        self.assertEqual(self.told, ["No. Do otherwise."])
+        self.bench.preview(refuse)
+        self.assertFalse(self.bench.in_gesture)
+        self.assertIs(self.bench.document, first)
+        self.assertFalse(self.bench.has_unsaved_changes)
+
+    def test_an_edit_ends_a_gesture_that_was_left_hanging(self) -> None:
+        self.bench.preview(lambda f: set_title(f, "half"))
+        self.bench.edit("held", lambda f: hold(f, self.bench.tables, "x", end=20))
+        assert self.bench.document is not None
+        self.assertNotEqual(self.bench.document.figure.title, "half")
+
+    def test_a_look_is_never_in_the_figure(self) -> None:
+        scene = self.bench.scene
+        assert scene is not None
+        look = look_at(scene.place, {"x": (0.25, 0.5)})
+        assert look is not None
+        self.assertEqual(look.ranges["x"], (3.0, 6.0))
+        shown = looked_at(scene, look)
+        self.assertEqual((shown.place.x.start, shown.place.x.end), (3.0, 6.0))
+        self.assertIs(self.bench.document, scene.document)
+        self.assertIsNone(look_at(scene.place, {"x": (0.5, 0.5 + 1e-12)}))
+
+
+class Unforeseen(QtTest):
+    def test_a_bug_in_work_or_in_a_slot_is_told_and_ends_nothing(self) -> None:
+        worker = Worker()
+        told: list[object] = []
+
+        def fail() -> None:
+            raise RuntimeError("a bug")
+
+        heard: list[str] = []
+        threading.excepthook, before = (
+            lambda a: heard.append(str(a.exc_value)),
+            threading.excepthook,
+        )
+        sys.excepthook, hook = (lambda _k, error, _t: heard.append(str(error))), sys.excepthook
+        try:
+            worker.start("working…", fail, lambda _: told.append("done"), told.append)
+            worker.wait()
+            QApplication.processEvents()
+        finally:
+            threading.excepthook, sys.excepthook = before, hook
+        self.assertEqual((told, worker.is_busy), ([UNEXPECTED], False))
+        self.assertEqual(heard, ["a bug"])
+
+    def test_who_asked_and_is_gone_is_told_nothing(self) -> None:
+        worker = Worker()
+
+        def refuse() -> None:
+            raise EditRefused("No.")
+
+        for ended in (lambda: None, refuse):
+            asked = QLabel()
+            worker.start("working…", ended, asked.setText, partial(asked.setText))
+            sip.delete(asked)
+            worker.wait()
+        self.assertFalse(worker.is_busy)
+
+    def test_the_window_says_that_the_work_is_still_there(self) -> None:
+        frame = Frame(LIGHT)
+        frame.show()
+        with redirect_stderr(io.StringIO()) as said:
+            survive(RuntimeError, RuntimeError("a bug"), None)
+        self.assertIn("save your work", frame.footer.state.text())
+        self.assertIn("a bug", said.getvalue())
+        frame.close()
+
+
+class Small(SornixTest):
+    @given(st.sampled_from([0.0, 1.0, 0.4]), st.floats(0.05, 0.95), st.floats(-0.5, 1.5))
+    def test_stretching_keeps_what_is_fixed_and_brings_what_is_grasped(
+        self, fixed: float, grasped: float, now: float
+    ) -> None:
+        if abs(grasped - fixed) < 0.05:
+            return
+        first, last = stretched(fixed, grasped, now)
+        width = last - first
+        self.assertGreater(width, 0)
+        self.assertAlmostEqual((fixed - first) / width, fixed)
+        if (now - fixed) / (grasped - fixed) > 0.02:
+            self.assertAlmostEqual((grasped - first) / width, now)
+
+    def test_settings_survive_whatever_is_in_their_file(self) -> None:
+        path = self.folder / "deep" / "settings.json"
+        settings = Settings(path)
+        settings.remember(theme="dark", window=[1100, 700])
+        kept = self.write("run.csv", "x\n1\n")
+        for _ in range(2):
+            settings.remember_file(kept)
+        settings.remember_file(self.folder / "gone.csv")
+        again = Settings(path)
+        self.assertEqual((again.text("theme"), again.numbers("window")), ("dark", [1100, 700]))
+        self.assertEqual(again.recent, [kept.resolve()])
+        for content in ("", "[]", "{broken", '{"theme": 3, "window": "wide", "recent": [1]}'):
+            path.write_text(content)
+            odd = Settings(path)
+            self.assertEqual((odd.text("theme", "desktop"), odd.numbers("window")), ("desktop", []))
+            self.assertEqual(odd.recent, [])
+        Settings(self.write("file", "x") / "settings.json").remember(theme="light")
+
+    def test_the_palette_finds_by_any_words(self) -> None:
+        self.assertTrue(matches("exp fig", "File Export figure…"))
+        self.assertTrue(matches("", "anything"))
+        self.assertFalse(matches("export table", "File Export figure…"))
