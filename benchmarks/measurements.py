@@ -14,6 +14,7 @@ from tempfile import TemporaryDirectory
 import numpy as np
 
 from benchmarks.trends import Rows, coverage, own_starts
+from sornix.core.figure import AxisBand
 from sornix.gui.session.look import Look
 
 Figures = dict[str, float]
@@ -299,9 +300,10 @@ def _gestures(window: object) -> dict[str, Figures]:
     from sornix.gui.shell.window import Window
 
     assert isinstance(window, Window) and window.panes is not None
+    panes = window.panes
     paper = window.panes.paper
     assert paper.drawing is not None and window.bench.scene is not None
-    box = paper.drawing.box_of("x-axis")
+    box = paper.drawing.box_of(AxisBand("x"))
     assert box is not None
     middle = (box.left + box.width / 2, box.top + box.height / 2)
     drag = AxisDrag(window.bench, paper.drawing, "x", middle, window.bench.scene.tables)
@@ -314,7 +316,7 @@ def _gestures(window: object) -> dict[str, Figures]:
     drag.cancel()
     place = paper.drawing.place
     paper.look_closer(_look(place))
-    pan = LookDrag(paper.drawing.place, middle, paper._follow_look)  # noqa: SLF001
+    pan = LookDrag(paper.drawing.place, middle, paper.follow_look)
 
     def pan_frame(number: int) -> None:
         pan.move((middle[0] + number * 0.2, middle[1] + number * 0.1))
@@ -325,7 +327,7 @@ def _gestures(window: object) -> dict[str, Figures]:
 
     def hover_frame(number: int) -> None:
         at = QPointF(300 + number * 4, 250 + number)
-        paper._hover(paper.reading_at(at))  # noqa: SLF001
+        panes.editor.hover(paper.reading_at(at))
         paper.repaint()
 
     hovering = _frames(hover_frame)

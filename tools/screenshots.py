@@ -17,6 +17,7 @@ from PyQt6.QtGui import QImage, QMouseEvent
 from PyQt6.QtWidgets import QApplication, QPushButton, QWidget
 
 from sornix.core import figure as edits
+from sornix.core.figure import NoteBox
 from sornix.demo import DEMO_READINGS
 from sornix.gui.base.settings import Settings
 from sornix.gui.base.theme import LIGHT
@@ -86,7 +87,7 @@ def _notes(window: Window) -> None:
     window.edit("pin", lambda f: edits.add_note(f, tables, series="s1", row=34))
     window.edit("note", lambda f: edits.add_note(f, tables, "thermocline", series="s1", row=17))
     window.edit("source", lambda f: edits.set_source(f, "Buoy B2, made-up sample data"))
-    window.panes.paper.take("note/n3")
+    window.panes.selection.take(NoteBox("n3"))
 
 
 def _export(window: Window) -> None:

@@ -17,6 +17,7 @@ from sornix.core.figure import (
     MINOR,
     TICKS,
     TURNS,
+    AxisBand,
     AxisLook,
     Figure,
     GridLine,
@@ -210,7 +211,7 @@ class SecondScales(SornixTest):
         colours = {i.of: i.colour for i in drawing.items if isinstance(i, Text)}
         self.assertEqual((colours["y-title"], colours["y2-title"]), ("#0b6e6e", "#aa4224"))
         self.assertFalse([i for i in drawing.items if i.of == "legend"], "titles say it")
-        box = drawing.box_of("y2-axis")
+        box = drawing.box_of(AxisBand("y2"))
         assert box is not None
         self.assertGreater(box.left, place.inner.right)
         beside = draw(self.TWO)

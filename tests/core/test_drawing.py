@@ -14,8 +14,18 @@ from sornix.core.drawing.labels.placing import free_place
 from sornix.core.drawing.marks.reduction import clipped, reduced_rising, visible_markers
 from sornix.core.drawing.parts.items import Item, Rects, Stroke
 from sornix.core.figure import (
+    AXES,
+    AxisBand,
+    AxisTitle,
     Figure,
+    Legend,
+    PanelTitle,
+    SeriesName,
+    SourceLine,
     Spot,
+    Target,
+    Title,
+    TrendLabel,
     add_series,
     add_trend,
     change_series,
@@ -156,6 +166,21 @@ class Layout(SornixTest):
         self.assertTrue(_draw(new_document(empty)).items)
 
 
+def _target(part: str) -> Target:
+    """What the box of a text stands for."""
+    kind, _, rest = part.partition("/")
+    axis, _, what = kind.rpartition("-")
+    if axis in AXES:
+        return AxisBand(axis) if what == "axis" else AxisTitle(axis)
+    whole: dict[str, Target] = {
+        "title": Title(), "panel-title": PanelTitle(), "legend": Legend(), "source": SourceLine(),
+    }  # fmt: skip
+    name = rest.split("/")[0]
+    if kind in whole:
+        return whole[kind]
+    return SeriesName(name) if kind == "series" else TrendLabel(name)
+
+
 class Hands(SornixTest):
     """What the hand takes hold of is where the list says, and stands where it was put."""
 
@@ -163,20 +188,20 @@ class Hands(SornixTest):
         for name in DEMOS:
             drawing = _draw(demo_document(name))
             for text in (i for i in drawing.items if isinstance(i, Text)):
-                boxes = [box.rect.grown(1.2) for box in drawing.boxes if box.of == text.of]
+                boxes = [box.rect.grown(1.2) for box in drawing.boxes if box.of == _target(text.of)]
                 held = any(box.holds(text.x, text.y) for box in boxes)
                 self.assertTrue(held, f"{name}: {text}")
             inner = drawing.panels[-1].inner
             hit = drawing.box_at(inner.left + inner.width / 2, inner.bottom + 3)
-            self.assertEqual(hit.of if hit else "", "x-axis")
+            self.assertEqual(hit.of if hit else None, AxisBand("x"))
             self.assertIsNone(drawing.box_at(-5, -5))
 
     def test_labels_stand_at_their_spots(self) -> None:
         document = demo_document("nitrate-standards")
         spot = Spot(0.1, 0.05)
-        for of in ("title", "trend/t1/label"):
+        for of in (Title(), TrendLabel("t1")):
             drawing = _draw(document, move(document.figure, of, spot))
-            area = drawing.panels[0].inner if of != "title" else Rect(0, 0, 84, 63)
+            area = drawing.panels[0].inner if of != Title() else Rect(0, 0, 84, 63)
             box = drawing.box_of(of)
             assert box is not None
             self.assertAlmostEqual(box.left, area.left + 0.1 * area.width)

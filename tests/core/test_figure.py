@@ -11,11 +11,15 @@ from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.figure import (
     Figure,
     LeftOut,
+    Legend,
+    Movable,
     Panel,
     Scale,
     Series,
     Spot,
+    Title,
     Trend,
+    TrendLabel,
     add_series,
     add_trend,
     axis_title,
@@ -197,12 +201,13 @@ class HandedEdits(SornixTest):
 
     def test_what_is_moved_or_typed_can_find_its_way_back(self) -> None:
         figure, spot = self.figure, Spot(0.25, 0.5)
-        for of in ("title", "legend", "trend/t1/label"):
+        places: tuple[Movable, ...] = (Title(), Legend(), TrendLabel("t1"))
+        for of in places:
             moved = move(figure, of, spot)
             self.assertNotEqual(moved, figure)
             self.assertEqual(move(moved, of, None), figure)
         with self.assertRaises(KeyError):
-            move(figure, "series/s1/name", spot)
+            move(figure, TrendLabel("t9"), spot)
         own = set_caption(figure, "Our H_2O")
         self.assertEqual(caption(own, TABLES, {}), "Our H₂O")
         self.assertEqual(set_caption(own, "  "), figure)

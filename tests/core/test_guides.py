@@ -6,6 +6,7 @@ from sornix.core.drawing import Drawing, Fill, Lines, Text, draw_figure
 from sornix.core.errors import EditRefused
 from sornix.core.figure import (
     Figure,
+    GuideBox,
     add_guide,
     change_scale,
     hold,
@@ -48,7 +49,7 @@ class Guides(SornixTest):
         self.assertEqual([i.runs[0].text for i in said], ["limit"])
         # shading lies behind everything else, and boxes tell the pointer what it is over
         self.assertIsInstance(drawing.items[0], Fill)
-        self.assertIsNotNone(drawing.box_of("guide/g2"))
+        self.assertIsNotNone(drawing.box_of(GuideBox("g2")))
         turned = swap_axes(figure)
         self.assertEqual([g.axis for g in turned.panel.guides], ["x", "y"])
         self.assertEqual(remove_guide(remove_guide(figure, "g1"), "g2").panel.guides, ())

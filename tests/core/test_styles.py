@@ -14,8 +14,13 @@ from sornix.core.errors import EditRefused
 from sornix.core.figure import (
     PALETTES,
     STYLE_NAMES,
+    AxisTitle,
     Choices,
+    Movable,
+    NoteBox,
+    SourceLine,
     Spot,
+    Title,
     add_note,
     between,
     change_note,
@@ -189,7 +194,7 @@ class Writing(SornixTest):
         drawing = draw_figure(figure, tables, measure)
         panel = figure.panel
         self.assertEqual(note_text(panel.notes[0], panel, tables), "1 mg/L, 0.083")
-        rects = [drawing.box_of(f"note/{note.id}") for note in panel.notes]
+        rects = [drawing.box_of(NoteBox(note.id)) for note in panel.notes]
         for one, other in itertools.combinations(rects, 2):
             assert one is not None and other is not None
             self.assertFalse(one.left < other.right and other.left < one.right
@@ -236,14 +241,16 @@ class Writing(SornixTest):
         document = demo_document("depth-profile")
         figure = set_source(add_note(document.figure, document.tables, "here"), "Brenn Mere")
         free = draw_figure(figure, document.tables, PlainMeasure())
-        for of in ("title", "source", "x-title", "y-title", "x2-title", "note/n1"):
+        titles = [AxisTitle(axis) for axis in ("x", "y", "x2")]
+        texts: list[Movable] = [Title(), SourceLine(), *titles, NoteBox("n1")]
+        for of in texts:
             with self.subTest(of):
                 moved = move(figure, of, Spot(0.3, 0.4))
                 drawing = draw_figure(moved, document.tables, PlainMeasure())
                 box, was = drawing.box_of(of), free.box_of(of)
                 assert box is not None and was is not None
                 inner = drawing.place.inner
-                whole = of in ("title", "source")
+                whole = of in (Title(), SourceLine())
                 left, top = (
                     (0.3 * figure.width_mm, 0.4 * figure.height_mm) if whole else
                     (inner.left + 0.3 * inner.width, inner.top + 0.4 * inner.height)
@@ -275,7 +282,7 @@ class Writing(SornixTest):
         ring = demo_document("snail-counts")
         figure = change_panel(ring.figure, form="ring")
         figure = add_note(figure, ring.tables, "of all traps")
-        self.assertIsNotNone(draw_figure(figure, ring.tables, PlainMeasure()).box_of("note/n1"))
+        self.assertIsNotNone(draw_figure(figure, ring.tables, PlainMeasure()).box_of(NoteBox("n1")))
 
     def test_symbols_are_typed_by_name(self) -> None:
         for typed, said in (

@@ -32,11 +32,14 @@ from sornix.core.figure import (
     ErrorBars,
     Figure,
     Panel,
+    ReadOffLine,
     Scale,
     Series,
     Spec,
     Spot,
     Trend,
+    TrendEnd,
+    TrendLabel,
     TrendPending,
     Unknown,
     add_trend,
@@ -262,20 +265,20 @@ class Drawn(SornixTest):
         drawing = draw_figure(made, TABLES, PlainMeasure())
         place, found = drawing.place, fitted(made)
         (line,) = [
-            i for i in drawing.items if i.of == "trend/t1/read-off/0" and isinstance(i, Path)
+            i for i in drawing.items if i.of == "trend/t1/read-off" and isinstance(i, Path)
         ]
         corner = line.points[len(line.points) // 2]
         x = place.x.value((corner[0] - place.inner.left) / place.inner.width)
         self.assertAlmostEqual(float(found.at(np.array(x))), 2.0, 1)
-        self.assertIsNotNone(drawing.box_of("trend/t1/read-off/0"))
-        (foot,) = [i for i in drawing.items if i.of == "trend/t1/told/0" and isinstance(i, Text)]
+        self.assertIsNotNone(drawing.box_of(ReadOffLine("t1", 0)))
+        (foot,) = [i for i in drawing.items if i.of == "trend/t1/told" and isinstance(i, Text)]
         self.assertEqual(float(plain_text(foot.runs)), round(float(found.at(np.array(4.0))), 3))
         moved = change_read_off(made, "t1", 0, 3.0)
         self.assertEqual(moved.panel.trends[0].read_offs, (Unknown(3.0, 3),))
         self.assertEqual(change_read_off(made, "t1", 0, None).panel.trends[0].read_offs, ())
         self.assertEqual(tell_at(made, "t1", 4.0).panel.trends[0].told_at, ())
         hidden = change_trend(made, "t1", shows=("equation",))
-        self.assertIsNone(draw_figure(hidden, TABLES, PlainMeasure()).box_of("trend/t1/read-off/0"))
+        self.assertIsNone(draw_figure(hidden, TABLES, PlainMeasure()).box_of(ReadOffLine("t1", 0)))
 
     def test_chosen_x_are_told_in_a_table_on_the_figure(self) -> None:
         made = figure(shows=("told", "read-offs"))
@@ -302,7 +305,7 @@ class Drawn(SornixTest):
         (ground,) = [i for i in drawing.items if i.of == "trend/t1/label" and isinstance(i, Fill)]
         first = next(i for i, item in enumerate(drawing.items) if isinstance(item, Markers))
         self.assertLess(drawing.items.index(ground), first)
-        self.assertIsNotNone(drawing.box_of("trend/t1/label"))
+        self.assertIsNotNone(drawing.box_of(TrendLabel("t1")))
 
     def test_unknowns_have_their_own_uncertainty_and_treatment(self) -> None:
         made = read_off_trend(figure(), "t1", 2.0, 1, 0.3)
@@ -338,11 +341,11 @@ class Drawn(SornixTest):
     def test_ends_of_a_range_can_be_taken_hold_of(self) -> None:
         made = change_trend(figure(), "t1", start=3.0)
         drawing = draw_figure(made, TABLES, PlainMeasure())
-        box = drawing.box_of("trend/t1/start")
+        box = drawing.box_of(TrendEnd("t1", "start"))
         assert box is not None
         middle = (box.left + box.width / 2 - drawing.place.inner.left) / drawing.place.inner.width
         self.assertAlmostEqual(drawing.place.x.value(middle), 3.0, 6)
-        self.assertIsNone(drawing.box_of("trend/t1/end"))
+        self.assertIsNone(drawing.box_of(TrendEnd("t1", "end")))
         # no part of what is printed
         self.assertFalse([i for i in drawing.items if i.of == "trend/t1/start"])
 

@@ -29,8 +29,9 @@ from sornix.core import figure as edits
 from sornix.core.colours import contrast
 from sornix.core.document import Missing
 from sornix.core.document.safetycopy import SafetyCopy, Work, left_behind
+from sornix.core.figure import Title
 from sornix.gui.actions.saving import CHANGED, HindranceDialog
-from sornix.gui.canvas.paper import Paper
+from sornix.gui.canvas.view import FigureView
 from sornix.gui.dialogs.matchdialog import MatchDialog
 from sornix.gui.dialogs.palette import Palette
 from sornix.gui.dialogs.recovery import RecoveryDialog
@@ -40,7 +41,7 @@ from tests.qt import QTest, WindowTest
 
 _CONTROLS = (
     QAbstractButton, QLineEdit, QComboBox, QAbstractItemView, QPlainTextEdit, QTextEdit,
-    QAbstractSlider, Paper,
+    QAbstractSlider, FigureView,
 )  # fmt: skip
 _SCALED = "SORNIX_TEST_SCALED"
 
@@ -159,7 +160,7 @@ class Access(WindowTest):
             palette = window.frame.findChildren(Palette)[-1]
             yield f"palette, {theme}", palette
             QTest.keyClick(palette.field, Qt.Key.Key_Escape)
-            panes.paper.edit_text("title")
+            panes.editor.writing.edit_text(Title())
             finder = SymbolFinder(next(_shown(panes.paper, QLineEdit)))  # type: ignore[arg-type]
             self.settle()
             yield f"symbols, {theme}", finder

@@ -12,7 +12,15 @@ from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit
 from sornix.core import figure as edits
 from sornix.core.document import Document, load_document, save_document
 from sornix.core.document.safetycopy import left_behind
-from sornix.core.figure import STYLE_NAMES, size_name
+from sornix.core.figure import (
+    STYLE_NAMES,
+    AxisTitle,
+    GuideBox,
+    NoteBox,
+    Title,
+    TrendLabel,
+    size_name,
+)
 from sornix.gui.actions.saving import HindranceDialog
 from sornix.gui.base.preferences import PREFERENCES, PreferencesDialog, preferred
 from sornix.gui.canvas.gestures import drag_of, snap
@@ -177,20 +185,20 @@ class HandOver(WindowTest):
         taken = []
         for _ in range(4):
             QTest.keyClick(paper, _KEYS.Key_L)
-            taken.append(paper.in_hand)
-        self.assertEqual(sorted(taken), ["title", "trend/t1/label", "x-title", "y-title"])
-        paper.take("title")
+            taken.append(self.panes.selection.in_hand)
+        self.assertEqual(set(taken), {Title(), TrendLabel("t1"), AxisTitle("x"), AxisTitle("y")})
+        self.panes.selection.take(Title())
         QTest.keyClick(paper, _KEYS.Key_Right)
         QTest.keyClick(paper, _KEYS.Key_Right, Qt.KeyboardModifier.ShiftModifier)
         spot = self.document.figure.title_spot
         assert spot is not None and paper.drawing is not None
-        box = paper.drawing.box_of("title")
+        box = paper.drawing.box_of(Title())
         assert box is not None
         self.assertAlmostEqual(box.left, spot.x * 84, 3)
         QTest.keyClick(paper, _KEYS.Key_Backspace)
         self.assertEqual(self.document.figure, first)
         # a reading in hand is pinned, noted on, and its note removed
-        paper.take("")
+        self.panes.selection.take(None)
         QTest.keyClick(paper, _KEYS.Key_Home)
         QTest.keyClick(paper, _KEYS.Key_P)
         note = self.document.figure.panel.notes[0]
@@ -208,7 +216,7 @@ class HandOver(WindowTest):
         QTest.keyClick(field, _KEYS.Key_Return)
         note = self.document.figure.panel.notes[0]
         self.assertEqual((note.row, note.text), (0, "blank, {mu}≤"))
-        self.assertEqual(paper.in_hand, f"note/{note.id}")
+        self.assertEqual(self.panes.selection.in_hand, NoteBox(note.id))
         QTest.keyClick(paper, _KEYS.Key_Delete)
         self.assertEqual(self.document.figure, first)
 
@@ -217,14 +225,14 @@ class HandOver(WindowTest):
         drawing = paper.drawing
         assert drawing is not None
         inner = drawing.place.inner
-        title = drawing.box_of("title")
+        title = drawing.box_of(Title())
         assert title is not None
         near = title._replace(left=inner.left + 0.05, top=inner.top + 9.0)
-        box, lines = snap(drawing, "title", near)
+        box, lines = snap(drawing, Title(), near)
         self.assertAlmostEqual(box.left, inner.left)
         self.assertIn(("x", inner.left), lines)
         far = title._replace(left=inner.left + 5.3, top=title.top + 20.0)
-        self.assertNotIn("x", [axis for axis, _ in snap(drawing, "title", far)[1]])
+        self.assertNotIn("x", [axis for axis, _ in snap(drawing, Title(), far)[1]])
 
     def test_lines_at_values_are_dragged_and_named(self) -> None:
         tables = self.document.tables
@@ -234,7 +242,8 @@ class HandOver(WindowTest):
         for name, begin, end in (("g1", (6.0, 0.4), (6.0, 0.7)), ("g2", (4.0, 0.1), (6.0, 0.1))):
             points = [paper.point(paper.pixel(*place)) for place in (begin, end)]
             assert paper.drawing is not None
-            drag = drag_of(bench, paper.drawing, f"guide/{name}", points[0], self.document.figure)
+            drag = drag_of(bench, paper.drawing, GuideBox(name), points[0], self.document.figure,
+                           self.document.tables)  # fmt: skip
             assert drag is not None
             drag.move(points[1])
             drag.finish()
@@ -242,7 +251,7 @@ class HandOver(WindowTest):
         self.assertAlmostEqual(line.value, 0.7, 2)
         self.assertAlmostEqual(band.value, 4.0, 1)
         self.assertAlmostEqual((band.end or 0) - band.value, 3.0, 9)
-        paper.edit_text("guide/g1")
+        self.panes.editor.writing.edit_text(GuideBox("g1"))
         field = next(e for e in paper.findChildren(QLineEdit) if e.isVisible())
         self.assertEqual(field.text(), "limit")
         self.type_into(field, "limit of the method")
@@ -467,8 +476,8 @@ class HandOver(WindowTest):
     def test_a_place_is_pinned_where_the_pointer_was(self) -> None:
         paper = self.panes.paper
         at = paper.pixel(3.0, 0.6)
-        paper.here = paper.point(QPointF(at))
-        paper.pin_place()
+        self.panes.selection.here = paper.point(QPointF(at))
+        self.panes.editor.writing.pin_place()
         note = self.document.figure.panel.notes[0]
         assert note.x is not None and note.y is not None
         self.assertAlmostEqual(note.x, 3.0, 1)

@@ -16,7 +16,18 @@ from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QWidget
 
 from sornix.core import figure as edits
 from sornix.core.document import Export, Missing
-from sornix.core.figure import Figure, GridLine
+from sornix.core.figure import (
+    AxisBand,
+    AxisTitle,
+    CurveName,
+    Figure,
+    GridLine,
+    GuideBox,
+    NoteBox,
+    SeriesName,
+    Title,
+    TrendLabel,
+)
 from sornix.gui.actions.saving import CHANGED, HindranceDialog
 from sornix.gui.actions.trendacts import write_report
 from sornix.gui.base.worker import UNEXPECTED, Worker
@@ -105,7 +116,7 @@ class Lasting(WindowTest):
         drawing = paper.drawing
         assert drawing is not None
         boxes = {box.of: box.rect for box in drawing.boxes}
-        for of in ("trend/t1/label", "guide/g1", "x-axis"):
+        for of in (TrendLabel("t1"), GuideBox("g1"), AxisBand("x")):
             at = paper.pixels(boxes[of]).center()
             with self.subTest(of):
                 self._press(paper, at, QEvent.Type.MouseButtonPress)
@@ -131,7 +142,7 @@ class Lasting(WindowTest):
         self.settle()
         drawing = paper.drawing
         assert drawing is not None
-        at = paper.pixels(next(b.rect for b in drawing.boxes if b.of == "x-axis")).center()
+        at = paper.pixels(next(b.rect for b in drawing.boxes if b.of == AxisBand("x"))).center()
         self._press(paper, at, QEvent.Type.MouseButtonPress)
         for step in (30, 300, -300, 3000):
             self._press(paper, at + QPointF(step, 0), QEvent.Type.MouseMove)
@@ -139,7 +150,7 @@ class Lasting(WindowTest):
         for way in (1, -1):
             for part in ("start", "end"):
                 nudge(bench, "x", part, way)
-            paper._stretch_axis("x", (-50.0, 60.0), "")  # noqa: SLF001
+            self.panes.editor.wheel.stretch_axis("x", (-50.0, 60.0), "")
         bench.cancel()
         self.assertIsNone(look_at(drawing.place, {"x": (-50.0, 60.0)}))
 
@@ -158,7 +169,8 @@ class Lasting(WindowTest):
         self.settle()
         bench = self.window.bench
         bench.take_in_hand(1)
-        self.panes.paper._take_text("y-title", None, 0, "Height (m)")  # noqa: SLF001
+        writing = self.panes.editor.writing
+        writing.take_text(AxisTitle("y"), None, 0, "Height (m)")
         assert bench.document is not None
         titles = [panel.y.title for panel in bench.document.figure.panels]
         self.assertEqual(titles, ["Height (m)", None, None])
@@ -167,9 +179,9 @@ class Lasting(WindowTest):
         self.window.edit("note", lambda f: edits.add_note(f, bench.tables, "here", x=1.0, y=1.0))
         bench.undo()
         before = bench.document
-        for of in ("note/n1", "guide/g1", "series/s9/name", "curve/c1"):
-            self.panes.paper._take_text(of, None, 1, "there")  # noqa: SLF001
-        self.panes.paper._take_text("title", None, 7, "there")  # noqa: SLF001
+        for of in (NoteBox("n1"), GuideBox("g1"), SeriesName("s9"), CurveName("c1")):
+            writing.take_text(of, None, 1, "there")
+        writing.take_text(Title(), None, 7, "there")
         self.assertEqual(bench.document, before)
 
     def test_what_no_part_can_have_is_refused_in_words(self) -> None:

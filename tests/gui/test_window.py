@@ -12,10 +12,10 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QInputDialog, QLineEd
 from sornix.core import figure as edits
 from sornix.core.colours import contrast, readable
 from sornix.core.drawing import STYLES, Drawing
-from sornix.core.figure import Spot
+from sornix.core.figure import AxisBand, AxisTitle, Spot, Title
 from sornix.demo import demo_text
 from sornix.gui.base.theme import DARK, LIGHT
-from sornix.gui.canvas.paper import Paper
+from sornix.gui.canvas.view import FigureView
 from sornix.gui.session.look import Look
 from sornix.gui.widgets.bars import MessageBar
 from sornix.paint.export import png
@@ -119,7 +119,7 @@ class Desk(WindowTest):
         middle = (x.start + x.end) / 2
         paper.look_closer(Look({"x": (x.start, middle)}))
         boxes = paper.drawing.boxes
-        self.assertTrue(any(box.of == "x2-axis" for box in boxes))
+        self.assertTrue(any(box.of == AxisBand("x2") for box in boxes))
         before = self.window.bench.document
         for box in boxes:
             at = paper.pixels(box.rect).center().toPoint()
@@ -155,7 +155,8 @@ class Desk(WindowTest):
 
     def test_titles_are_typed_in_place(self) -> None:
         paper = self.panes.paper
-        for of, typed in (("x-title", "c(NO_3^-) / mg L^-1"), ("title", "Run 2"), ("y-title", "")):
+        x, y = AxisTitle("x"), AxisTitle("y")
+        for of, typed in ((x, "c(NO_3^-) / mg L^-1"), (Title(), "Run 2"), (y, "")):
             box = drawing_of(paper).box_of(of)
             assert box is not None
             middle = QPointF(box.left + box.width / 2, box.top + box.height / 2)
@@ -229,7 +230,7 @@ class Desk(WindowTest):
             self.window.menus.actions[name].trigger()
             self.assertTrue(part.isHidden())
             self.window.menus.actions[name].trigger()
-        self.window.edit("moved", lambda f: edits.move(f, "title", Spot(0.4, 0.1)))
+        self.window.edit("moved", lambda f: edits.move(f, Title(), Spot(0.4, 0.1)))
         self.window.menus.actions["places"].trigger()
         assert bench.document is not None
         self.assertIsNone(bench.document.figure.title_spot)
@@ -347,7 +348,7 @@ class Layout(WindowTest):
         self.click(demo)
         self.settle()
         self.assertFalse(self.window.frame.start.isVisible())
-        self.assertIsInstance(self.window.frame.focusWidget(), Paper)
+        self.assertIsInstance(self.window.frame.focusWidget(), FigureView)
 
 
 def _drop(data: QMimeData) -> QDropEvent:
@@ -355,7 +356,7 @@ def _drop(data: QMimeData) -> QDropEvent:
     return QDropEvent(QPointF(9, 9), Qt.DropAction.CopyAction, data, _RIGHT_PANE, modifiers)
 
 
-def drawing_of(paper: Paper) -> Drawing:
+def drawing_of(paper: FigureView) -> Drawing:
     assert paper.drawing is not None
     return paper.drawing
 

@@ -8,9 +8,9 @@ from PyQt6.QtCore import QEvent, QObject, QPoint, QPointF
 from PyQt6.QtGui import QCursor
 from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
-from sornix.core.figure import Figure, Panel
+from sornix.core.figure import Figure, Panel, Target
 from sornix.demo import demo_text
-from sornix.gui.canvas.paper import Paper
+from sornix.gui.canvas.view import FigureView
 from tests.qt import WindowTest
 
 _KEYS = {"\t": "Tab", "\n": "Return"}
@@ -166,10 +166,10 @@ class FigureHandsTest(HandsTest):
         return self.figure.panel
 
     @property
-    def paper(self) -> Paper:
+    def paper(self) -> FigureView:
         return self.panes.paper
 
-    def on(self, of: str, across: float = 0.5, down: float = 0.5) -> QPointF:
+    def on(self, of: Target, across: float = 0.5, down: float = 0.5) -> QPointF:
         """A place on something of the figure, in pixels of the paper."""
         assert self.paper.drawing is not None
         box = self.paper.drawing.box_of(of)

@@ -4,7 +4,7 @@ import time
 
 from PyQt6.QtCore import QPointF
 
-from sornix.core.figure import bar_sets, trend_fit, waiting
+from sornix.core.figure import AxisBand, Divider, bar_sets, trend_fit, waiting
 from sornix.gui.statement.plotline import PlotLine
 from sornix.gui.statement.statement import Statement
 from sornix.gui.statement.wordlines import Chosen
@@ -32,7 +32,7 @@ class Made(FigureHandsTest):
                          ["Level", "Rain", "Water temperature"])  # fmt: skip
         self.assertEqual((self.figure.share, self.figure.letters), ("x", True))
         # the divider between the first two panels is dragged down, then heights are typed
-        divider = self.on("divider/row/0")
+        divider = self.on(Divider("row", 0))
         self.drag(self.paper, divider, divider + QPointF(0, 30))
         heights = self.figure.heights
         self.assertGreater(heights[0], heights[1])
@@ -48,7 +48,7 @@ class Made(FigureHandsTest):
         self.assertEqual(len(ends), 1)
         self.assertNotEqual(ends, {(drawing.panels[0].x.start, drawing.panels[0].x.end)})
         self.pause(0.5)
-        self.click_at(self.paper.back_button)
+        self.click_at(self.paper.look_bar.back_button)
         # the pointer at one x reads every panel there
         self.point_at(self.paper, self.paper.pixels(drawing.panels[0].inner).center())
         said = self.window.frame.footer.reading.text()
@@ -103,7 +103,7 @@ class Made(FigureHandsTest):
         self.assertEqual(self.panel.axes, ("x", "y", "y2"))
         before = self.panel.y2
         # the right axis is dragged by its upper end, nudged by keys, and its end by the wheel
-        end = self.on("y2-axis", 0.5, 0.04)
+        end = self.on(AxisBand("y2"), 0.5, 0.04)
         self.drag(self.paper, end, end + QPointF(0, 40))
         held = self.panel.y2.end
         assert held is not None
@@ -116,11 +116,11 @@ class Made(FigureHandsTest):
         self.assertGreater(self.panel.y2.end or 0, held)
         self.key("Escape")
         now = self.panel.y2.end or 0
-        self.wheel_at(self.paper, self.on("y2-axis", 0.5, 0.04), 2)
+        self.wheel_at(self.paper, self.on(AxisBand("y2"), 0.5, 0.04), 2)
         self.pause(0.5)
         self.assertLess(self.panel.y2.end or 0, now)
         self.assertIsNone(self.panel.y2.start)
-        self.double_click_at(self.paper, self.on("y2-axis", 0.5, 0.5))
+        self.double_click_at(self.paper, self.on(AxisBand("y2"), 0.5, 0.5))
         self.assertEqual(self.panel.y2, before)
         self.choose(self.statement.plots[1].sides["y"], "its own panel")
         self.assertEqual(len(self.figure.panels), 2)

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF
 from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QMenu
 
 from sornix.core.document import load_document
+from sornix.core.figure import NoteBox, TrendLabel
 from sornix.gui.dialogs.exportdialog import ExportDialog
 from sornix.gui.dialogs.matchdialog import MatchDialog
 from sornix.gui.statement.wordlines import Chosen
@@ -128,20 +129,20 @@ class ByHand(FigureHandsTest):
         self.choose(line.more, "a note")
         self.type("blanks below here\n")
         note = self.figure.panel.notes[0]
-        self.assertEqual(self.paper.in_hand, f"note/{note.id}")
+        self.assertEqual(self.panes.selection.in_hand, NoteBox(note.id))
         # dragged: it snaps to the left edge of the data area, and its square puts it back
         drawing = self.paper.drawing
         assert drawing is not None
-        box = drawing.box_of(f"note/{note.id}")
+        box = drawing.box_of(NoteBox(note.id))
         assert box is not None
         scale = self.paper.pixels_per_mm
-        begin = self.on(f"note/{note.id}", 0.5, 0.5)
+        begin = self.on(NoteBox(note.id), 0.5, 0.5)
         shift = QPointF(drawing.place.inner.left - box.left + 0.4, 17 - box.top) * scale
         self.drag(self.paper, begin, begin + shift)
         spot = self.figure.panel.notes[0].spot
         assert spot is not None
         self.assertAlmostEqual(spot.x, 0.0, 4)
-        corner = self.on(f"note/{note.id}", 0.0, 0.0) - QPointF(0.4, 0.4) * scale
+        corner = self.on(NoteBox(note.id), 0.0, 0.0) - QPointF(0.4, 0.4) * scale
         self.click_at(self.paper, corner)
         self.assertIsNone(self.figure.panel.notes[0].spot)
         # a reading is pinned from its menu, and another place from its own
@@ -166,10 +167,10 @@ class ByHand(FigureHandsTest):
         self.click_at(line.free)
         self.assertEqual(self.figure.choices.palette, "")
         # the equation is dragged and put back by a double-click
-        label = self.on("trend/t1/label", 0.5, 0.3)
+        label = self.on(TrendLabel("t1"), 0.5, 0.3)
         self.drag(self.paper, label, label + QPointF(-30, -25))
         self.assertIsNotNone(self.figure.panel.trends[0].spot)
-        self.double_click_at(self.paper, self.on("trend/t1/label", 0.5, 0.3))
+        self.double_click_at(self.paper, self.on(TrendLabel("t1"), 0.5, 0.3))
         self.assertIsNone(self.figure.panel.trends[0].spot)
         for _ in range(20):
             if self.figure == first:

@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QApplication, QInputDialog, QLineEdit, QMenu, QPushB
 
 from sornix.core import figure as edits
 from sornix.core.drawing import Text
+from sornix.core.figure import AxisBand, AxisTitle, Legend, SeriesName, Title, TrendLabel
 from sornix.core.text import plain_text
 from sornix.demo import demo_text
 from sornix.gui.widgets.words import ChoiceWord
@@ -33,7 +34,7 @@ class OnTheFigure(FigureHandsTest):
 
     def test_scale_strip(self) -> None:
         strip = self.panes.strip
-        self.click_at(self.paper, self.on("x-axis"))
+        self.click_at(self.paper, self.on(AxisBand("x")))
         self.assertTrue(strip.isVisible())
         self.assertEqual((strip.axis, strip.fields["start"].field.hasFocus()), ("x", True))
         self.type("-1")
@@ -85,7 +86,7 @@ class OnTheFigure(FigureHandsTest):
         # by hand as on any scale: the axis is dragged, and its ends keep their ratio
         paper = self.panes.paper
         assert paper.drawing is not None
-        box = paper.drawing.box_of("x-axis")
+        box = paper.drawing.box_of(AxisBand("x"))
         assert box is not None
         middle = paper.corner + QPointF(box.left + box.width / 2, box.top + 1) * paper.pixels_per_mm
         ratio = paper.drawing.panels[0].x.end / paper.drawing.panels[0].x.start
@@ -136,9 +137,9 @@ class OnTheFigure(FigureHandsTest):
         self.click_at(menu, menu.actionGeometry(action).center())
 
     def test_axis_by_hand(self) -> None:
-        paper, middle = self.paper, self.on("x-axis", 0.5)
+        paper, middle = self.paper, self.on(AxisBand("x"), 0.5)
         before = self.picture()
-        shift = QPointF(self.on("x-axis", 0.75) - middle)
+        shift = QPointF(self.on(AxisBand("x"), 0.75) - middle)
         self.drag(paper, middle, middle + shift)
         x = self.panel.x
         assert x.start is not None and x.end is not None
@@ -148,7 +149,7 @@ class OnTheFigure(FigureHandsTest):
         self.undo_one()
         self.assertEqual(self.picture(), before)
 
-        end = self.on("x-axis", 0.95)
+        end = self.on(AxisBand("x"), 0.95)
         self.drag(paper, end, end - shift)
         self.assertIsNone(self.panel.x.start)
         self.assertGreater(self.panel.x.end or 0, 15)
@@ -194,14 +195,14 @@ class OnTheFigure(FigureHandsTest):
         panned = paper.look
         assert panned is not None
         self.assertGreater(panned.ranges["x"][0], look.ranges["x"][0])
-        self.click_at(paper.step_button)
+        self.click_at(paper.look_bar.step_button)
         self.assertEqual(paper.look, look)
-        self.click_at(paper.back_button)
+        self.click_at(paper.look_bar.back_button)
         self.point_at(paper, away)
         self.assertIsNone(paper.look)
         self.assertEqual(self.picture(), whole)
         self.drag(paper, paper.pixel(3.0, 0.6), paper.pixel(9.0, 0.2))
-        self.click_at(paper.keep_button)
+        self.click_at(paper.look_bar.keep_button)
         x, y = self.panel.x, self.panel.y
         for value, wanted in ((x.start, 3), (x.end, 9), (y.start, 0.2), (y.end, 0.6)):
             self.assertAlmostEqual(value or 0, wanted, delta=0.05)
@@ -250,11 +251,11 @@ class OnTheFigure(FigureHandsTest):
 
     def test_typing_and_moving_in_place(self) -> None:
         paper = self.paper
-        self.double_click_at(paper, self.on("title"))
+        self.double_click_at(paper, self.on(Title()))
         self.type("NO_3^- standards")
         self.key("Return")
         self.assertEqual(self.figure.title, "NO_3^- standards")
-        self.double_click_at(paper, self.on("x-title"))
+        self.double_click_at(paper, self.on(AxisTitle("x")))
         self.type("c / mg L^-1")
         self.key("Return")
         drawing = paper.drawing
@@ -262,15 +263,15 @@ class OnTheFigure(FigureHandsTest):
         texts = [i for i in drawing.items if isinstance(i, Text)]
         drawn = [plain_text(text.runs) for text in texts if text.of == "x-title"]
         self.assertEqual(drawn, ["c / mg L⁻¹"])
-        label = self.on("trend/t1/label")
+        label = self.on(TrendLabel("t1"))
         self.drag(paper, label, paper.pixel(2.6, 0.72))
         spot = self.panel.trends[0].spot
         assert spot is not None
         self.assertLess(spot.x, 0.3)
-        self.double_click_at(paper, self.on("trend/t1/label"))
+        self.double_click_at(paper, self.on(TrendLabel("t1")))
         self.assertIsNone(self.panel.trends[0].spot)
-        self.assertAlmostEqual((self.on("trend/t1/label") - label).manhattanLength(), 0, delta=30)
-        self.drag(paper, self.on("title"), self.on("title") + QPointF(120, 4))
+        self.assertAlmostEqual((self.on(TrendLabel("t1")) - label).manhattanLength(), 0, delta=30)
+        self.drag(paper, self.on(Title()), self.on(Title()) + QPointF(120, 4))
         self.assertGreater(self.figure.title_spot.x if self.figure.title_spot else 0, 0.2)
         caption = self.panes.caption
         self.double_click_at(caption.label, QPointF(60, 8))
@@ -284,15 +285,15 @@ class OnTheFigure(FigureHandsTest):
         self.window.open_demo("site-ranks")
         self.settle()
         self.pause()
-        self.double_click_at(self.paper, self.on("series/s2/name"))
+        self.double_click_at(self.paper, self.on(SeriesName("s2")))
         self.type("Bay")
         self.key("Return")
         self.assertEqual(self.panel.series[1].name, "Bay")
         self.window.edit("names", lambda f: edits.change_panel(f, names="free"))
         self.pause()
-        self.drag(self.paper, self.on("legend"), self.paper.pixel(5.0, 5.5))
+        self.drag(self.paper, self.on(Legend()), self.paper.pixel(5.0, 5.5))
         self.assertIsNotNone(self.panel.legend_spot)
-        self.double_click_at(self.paper, self.on("legend", 0.05, 0.9))
+        self.double_click_at(self.paper, self.on(Legend(), 0.05, 0.9))
         self.assertIsNone(self.panel.legend_spot)
 
     def test_leaving_out_and_bringing_back(self) -> None:
@@ -336,7 +337,7 @@ class OnTheFigure(FigureHandsTest):
         return visible[0]
 
     def test_cautions_and_their_remedies(self) -> None:
-        self.click_at(self.paper, self.on("x-axis"))
+        self.click_at(self.paper, self.on(AxisBand("x")))
         strip = self.panes.strip
         strip.fields["end"].setFocus()
         strip.fields["end"].field.selectAll()
@@ -350,7 +351,7 @@ class OnTheFigure(FigureHandsTest):
             "held", lambda f: evolve(f, panels=(evolve(f.panel, x=evolve(f.panel.x, end=10.0)),))
         )
         self.pause()
-        edge = self.paper._edges[0]  # noqa: SLF001
+        edge = self.paper.edges[0]
         self.assertEqual(edge.text, "3 ›")
         self.click_at(self.paper, edge.rect.center())
         self.assertIsNone(self.panel.x.end)

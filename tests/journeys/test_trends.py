@@ -4,7 +4,7 @@ import numpy as np
 from PyQt6.QtCore import QPointF
 from PyQt6.QtWidgets import QLabel, QLineEdit, QPushButton, QWidget
 
-from sornix.core.figure import trend_fit, waiting
+from sornix.core.figure import ReadOffLine, TrendEnd, trend_fit, waiting
 from sornix.core.readings import read_text, table_named
 from sornix.core.trends import Fit
 from sornix.core.trends.fits.readoff import read_off
@@ -68,7 +68,7 @@ class Trends(FigureHandsTest):
         self.click_at(self.in_ledger("Remove: y = 0.98"))
         self.assertEqual(len(self.panel.trends[0].read_offs), 1)
         # along the curve by hand
-        level = self.on("trend/t1/read-off/0", 0.3)
+        level = self.on(ReadOffLine("t1", 0), 0.3)
         self.drag(self.paper, level, level + QPointF(0, 60))
         self.assertLess(self.panel.trends[0].read_offs[0].y, 0.66)
         # a whole column of unknowns becomes new columns of its own table
@@ -96,7 +96,7 @@ class Trends(FigureHandsTest):
         self.choose(self.line.readings, "a range of x")
         # the statement has grown by a line, and the paper has moved
         self.pause(0.3)
-        start = self.on("trend/t1/start", down=0.8)
+        start = self.on(TrendEnd("t1", "start"), down=0.8)
         self.drag(self.paper, start, start + QPointF(60, 0))
         trend = self.panel.trends[0]
         assert trend.start is not None

@@ -22,7 +22,8 @@ from sornix.core.figure import change_series, set_size
 from sornix.core.readings import Table, number_column
 from sornix.core.text import SYMBOLS, Run, plain_text
 from sornix.demo import DEMOS, demo_document
-from sornix.gui.canvas.paper import Paper
+from sornix.gui.canvas.selection import Selection
+from sornix.gui.canvas.view import FigureView
 from sornix.gui.dialogs.printing import place_on_sheet, print_drawing
 from sornix.gui.session.workbench import Scene, Workbench
 from sornix.paint.export import PLAIN, export, png, write_figure
@@ -86,7 +87,7 @@ class Media(QtTest):
 
     def _on_screen(self, scene: Scene, size: QSize) -> QImage:
         bench = Workbench(scene.measure)
-        paper = Paper(bench)
+        paper = FigureView(bench, Selection())
         paper.resize(size.width() + 18, size.height() + 18)
         paper.show_scene(scene)
         image = paper.grab().toImage()

@@ -1,7 +1,7 @@
 """The figure as a value, the edits on it, and what follows from it and the readings."""
 
 from sornix.core.figure.derived.drawn import BarSet, Marked, bar_sets, marked, parts_of_whole
-from sornix.core.figure.derived.extents import axis_extent, fitting, settled_range, tick_words
+from sornix.core.figure.derived.extents import axis_extent, fitting, tick_words
 from sornix.core.figure.derived.fitviews import (
     TrendPending,
     View,
@@ -13,7 +13,6 @@ from sornix.core.figure.derived.fitviews import (
 from sornix.core.figure.derived.otherunits import straight_reach
 from sornix.core.figure.derived.points import (
     Points,
-    axis_columns,
     axis_list,
     axis_title,
     axis_unit,
@@ -50,12 +49,10 @@ from sornix.core.figure.edits.axisedits import (
     set_axis_title,
     set_kind,
     set_other,
-    value_words,
 )
 from sornix.core.figure.edits.curveedits import (
     add_curve,
     change_curve,
-    constants_in,
     curve_values,
     name_curve,
     remove_curve,
@@ -82,7 +79,6 @@ from sornix.core.figure.edits.edits import (
     swap_axes,
 )
 from sornix.core.figure.edits.notes import (
-    Between,
     Pinned,
     add_note,
     between,
@@ -92,7 +88,6 @@ from sornix.core.figure.edits.notes import (
     note_text,
     pinned,
     remove_note,
-    value_with_unit,
 )
 from sornix.core.figure.edits.paneledits import (
     ARRANGEMENTS,
@@ -162,7 +157,6 @@ from sornix.core.figure.model.scale import (
 from sornix.core.figure.model.series import (
     ERRORS,
     MARKS,
-    OF_REPLICATES,
     SHAPE_NAMES,
     TOGETHER,
     WRITTEN,
@@ -180,7 +174,24 @@ from sornix.core.figure.model.styling import (
     UNITS,
     Choices,
     OwnStyle,
-    Size,
+)
+from sornix.core.figure.model.targets import (
+    AxisBand,
+    AxisTitle,
+    CurveName,
+    Divider,
+    GuideBox,
+    Legend,
+    Movable,
+    NoteBox,
+    PanelTitle,
+    ReadOffLine,
+    SeriesName,
+    SourceLine,
+    Target,
+    Title,
+    TrendEnd,
+    TrendLabel,
 )
 from sornix.core.figure.model.trend import FORMULA, INTERVALS, SHOWS, WEIGHTS, Trend, Unknown
 from sornix.core.figure.model.values import (
@@ -216,7 +227,6 @@ __all__ = [
     "MINOR",
     "MOST_PANELS",
     "NAMES",
-    "OF_REPLICATES",
     "PALETTES",
     "SHAPE_NAMES",
     "SHARES",
@@ -228,33 +238,47 @@ __all__ = [
     "UNITS",
     "WEIGHTS",
     "WRITTEN",
+    "AxisBand",
     "AxisLook",
+    "AxisTitle",
     "BarSet",
-    "Between",
     "Choices",
     "Constant",
     "Curve",
+    "CurveName",
+    "Divider",
     "ErrorBars",
     "Figure",
     "GridLine",
     "Guide",
+    "GuideBox",
     "LeftOut",
+    "Legend",
     "Mark",
     "Marked",
+    "Movable",
     "Note",
+    "NoteBox",
     "Only",
     "Other",
     "OwnStyle",
     "Panel",
+    "PanelTitle",
     "Pinned",
     "Points",
+    "ReadOffLine",
     "Scale",
     "Series",
     "SeriesLook",
-    "Size",
+    "SeriesName",
+    "SourceLine",
     "Spec",
     "Spot",
+    "Target",
+    "Title",
     "Trend",
+    "TrendEnd",
+    "TrendLabel",
     "TrendPending",
     "Unknown",
     "View",
@@ -268,7 +292,6 @@ __all__ = [
     "add_trend",
     "arrange",
     "arrangement",
-    "axis_columns",
     "axis_extent",
     "axis_list",
     "axis_title",
@@ -292,7 +315,6 @@ __all__ = [
     "choose",
     "choose_size",
     "column_or_rows",
-    "constants_in",
     "curve_values",
     "dress",
     "fit_now",
@@ -356,7 +378,6 @@ __all__ = [
     "set_style",
     "set_title",
     "set_together",
-    "settled_range",
     "shift_series",
     "size_name",
     "split_panels",
@@ -373,7 +394,5 @@ __all__ = [
     "trend_symbols",
     "trend_words",
     "unplaced",
-    "value_with_unit",
-    "value_words",
     "waiting",
 ]

@@ -94,10 +94,10 @@ class AtReading:
 
     def _acts_here(self) -> list[str]:
         """The acts on what is under the pointer of the paper."""
-        paper = self._window.panes.paper if self._window.panes is not None else None
-        if paper is None:
+        if self._window.panes is None:
             return []
+        selection = self._window.panes.selection
         self._window.menus.update()
-        if paper.in_hand:
+        if selection.in_hand is not None:
             return ["put-back"]
-        return ["pin" if paper.reading_in_hand is not None else "pin-place", "add-note"]
+        return ["pin" if selection.at is not None else "pin-place", "add-note"]

@@ -8,7 +8,9 @@ from sornix.gui.session.host import Host
 
 if TYPE_CHECKING:
     from sornix.gui.canvas.caption import CaptionBar
-    from sornix.gui.canvas.paper import Paper
+    from sornix.gui.canvas.editor import FigureEditor
+    from sornix.gui.canvas.selection import Selection
+    from sornix.gui.canvas.view import FigureView
     from sornix.gui.dialogs.files import Files
     from sornix.gui.results.ledger import Ledger
     from sornix.gui.statement.statement import Statement
@@ -20,7 +22,13 @@ class Parts(Protocol):
     """The parts of a window that shows a document."""
 
     @property
-    def paper(self) -> Paper: ...
+    def paper(self) -> FigureView: ...
+
+    @property
+    def selection(self) -> Selection: ...
+
+    @property
+    def editor(self) -> FigureEditor: ...
 
     @property
     def caption(self) -> CaptionBar: ...

@@ -7,7 +7,15 @@ from typing import TYPE_CHECKING
 
 from sornix.core import figure as edits
 from sornix.core.errors import EditRefused
-from sornix.core.figure import Figure
+from sornix.core.figure import (
+    AxisTitle,
+    Figure,
+    PanelTitle,
+    SeriesName,
+    SourceLine,
+    Target,
+    Title,
+)
 from sornix.core.readings import TEXT
 from sornix.core.text import parse_number, shortest
 from sornix.gui.actions.ownstyles import ask_removed_style, ask_style_name
@@ -18,7 +26,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from sornix.gui.actions.atwork import AtWork, Parts
-    from sornix.gui.canvas.paper import Paper
+    from sornix.gui.canvas.writing import Writing
 
 # So many series have their names in the menu; all can be typed on the figure.
 _MOST_NAMED = 8
@@ -35,12 +43,9 @@ def figure_acts(window: AtWork) -> list[Act]:
     def swap() -> None:
         window.edit("swapped x and y", edits.swap_axes)
 
-    def title(of: str, words: str, shortcut: str = "") -> Act:
-        def edit() -> None:
-            if window.panes is not None:
-                window.panes.paper.edit_text(of)
-
-        return Act(of, "Figure", words, edit, shortcut, window.open_state, divided=of == "title")
+    def title(name: str, of: Target, words: str, shortcut: str = "") -> Act:
+        return Act(name, "Figure", words, partial(_type, window, of), shortcut,
+                   window.open_state, divided=of == Title())  # fmt: skip
 
     scale_acts = zip(_scale_acts(window, "x"), _scale_acts(window, "y"), strict=True)
     return [
@@ -49,12 +54,17 @@ def figure_acts(window: AtWork) -> list[Act]:
         Act("swap", "Figure", "Swap x and y", swap, "", window.open_state),
         *(act for pair in scale_acts for act in pair),
         *(act for number in range(_MOST_NAMED) for act in _split_acts(window, number)),
-        title("title", "Title…", "F2"),
-        title("panel-title", "Title of the panel…"),
-        title("x-title", "Title of x…"),
-        title("y-title", "Title of y…"),
+        title("title", Title(), "Title…", "F2"),
+        title("panel-title", PanelTitle(), "Title of the panel…"),
+        title("x-title", AxisTitle("x"), "Title of x…"),
+        title("y-title", AxisTitle("y"), "Title of y…"),
         Act(
-            "source", "Figure", "Source line…", partial(_type_source, window), "", window.open_state
+            "source",
+            "Figure",
+            "Source line…",
+            partial(_type, window, SourceLine()),
+            "",
+            window.open_state,
         ),
         *_note_acts(window),
         *(_series_name_act(window, number) for number in range(_MOST_NAMED)),
@@ -134,8 +144,8 @@ def _series_name_act(window: AtWork, number: int) -> Act:
 
     def run() -> None:
         found = series()
-        if found is not None and window.panes is not None:
-            window.panes.paper.edit_text(f"series/{found[0]}/name")
+        if found is not None:
+            _type(window, SeriesName(found[0]))
 
     def state() -> State:
         found = series()
@@ -177,42 +187,44 @@ def _split_acts(window: AtWork, number: int) -> list[Act]:
     ]  # fmt: skip
 
 
-def _type_source(window: AtWork) -> None:
+def _type(window: AtWork, of: Target) -> None:
+    """Opens a text of the figure for typing."""
     if window.panes is not None:
-        window.panes.paper.edit_text("source")
+        window.panes.editor.writing.edit_text(of)
 
 
 def _note_acts(window: AtWork) -> list[Act]:
     """Notes and pins at the reading in hand, and what is done with what is in hand."""
 
-    def paper(act: Callable[[Paper], object]) -> Callable[[], None]:
+    def writing(act: Callable[[Writing], object]) -> Callable[[], None]:
         def run() -> None:
             if window.panes is not None:
                 window.panes.paper.setFocus()
-                act(window.panes.paper)
+                act(window.panes.editor.writing)
 
         return run
 
     def on_reading() -> State:
-        return State(window.panes is not None and window.panes.paper.reading_in_hand is not None)
+        return State(window.panes is not None and window.panes.selection.at is not None)
 
     def at_place() -> State:
-        there = window.panes is not None and window.panes.paper.here is not None
+        there = window.panes is not None and window.panes.selection.here is not None
         return State(there, shown=there)
 
     def held() -> State:
-        return State(window.panes is not None and bool(window.panes.paper.in_hand))
+        return State(window.panes is not None and window.panes.selection.in_hand is not None)
 
     return [
         Act("add-note", "Figure", "Note on the figure… (key N on the figure)",
-            paper(lambda p: p.write_note()), "", window.open_state),
+            writing(lambda w: w.write_note()), "", window.open_state),
         Act("pin", "Figure", "Pin the reading in hand (key P on the figure)",
-            paper(lambda p: p.pin()), "", on_reading),
-        Act("pin-place", "Figure", "Pin this place", paper(lambda p: p.pin_place()), "", at_place),
+            writing(lambda w: w.pin()), "", on_reading),
+        Act("pin-place", "Figure", "Pin this place", writing(lambda w: w.pin_place()), "",
+            at_place),
         Act("next-text", "Figure", "Take the next text in hand (key L on the figure)",
-            paper(lambda p: p.take_next()), "", window.open_state),
+            writing(lambda w: w.take_next()), "", window.open_state),
         Act("put-back", "Figure", "Put back what is in hand (Backspace)",
-            paper(lambda p: p.put_back()), "", held),
+            writing(lambda w: w.put_back()), "", held),
     ]  # fmt: skip
 
 

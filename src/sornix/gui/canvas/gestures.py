@@ -13,10 +13,26 @@ import numpy as np
 from sornix.core import figure as edits
 from sornix.core.drawing import Drawing, PanelPlace, Rect
 from sornix.core.errors import SornixError
-from sornix.core.figure import AXES, Figure, Spot
+from sornix.core.figure import (
+    AXES,
+    AxisBand,
+    CurveName,
+    Divider,
+    Figure,
+    GuideBox,
+    Legend,
+    Movable,
+    ReadOffLine,
+    SeriesName,
+    SourceLine,
+    Spot,
+    Target,
+    Title,
+    TrendEnd,
+)
 from sornix.core.readings import Tables
 from sornix.core.scales import Resolved
-from sornix.gui.canvas.overlay import is_range_end
+from sornix.gui.canvas.handling import can_be_placed, handling
 from sornix.gui.session.look import Look, look_at
 from sornix.gui.session.workbench import Workbench
 
@@ -121,13 +137,13 @@ class AxisDrag(_Edit):
 _SNAP_MM = 0.8
 
 
-def moved_to(drawing: Drawing, of: str, left: float, top: float) -> Spot:
+def moved_to(drawing: Drawing, of: Movable, left: float, top: float) -> Spot:
     """The spot of something whose top left comes to a place in mm, kept on the paper."""
     box = drawing.box_of(of)
     width, height = (box.width, box.height) if box is not None else (0.0, 0.0)
     left = min(max(left, 0.0), drawing.width_mm - width)
     top = min(max(top, 0.0), drawing.height_mm - height)
-    if of in ("title", "source"):
+    if isinstance(of, Title | SourceLine):
         return Spot(round(left / drawing.width_mm, 5), round(top / drawing.height_mm, 5))
     inner = drawing.place.inner
     return Spot(
@@ -135,7 +151,7 @@ def moved_to(drawing: Drawing, of: str, left: float, top: float) -> Spot:
     )
 
 
-def snap(drawing: Drawing, of: str, box: Rect) -> tuple[Rect, list[tuple[str, float]]]:
+def snap(drawing: Drawing, of: Movable, box: Rect) -> tuple[Rect, list[tuple[str, float]]]:
     """A rectangle moved to what its edges or middle nearly stand in line with: the data area, the
     margins and the middle of the paper, and what else is written; and the lines that it keeps to,
     each `x` or `y` and its place in mm."""
@@ -155,8 +171,8 @@ def snap(drawing: Drawing, of: str, box: Rect) -> tuple[Rect, list[tuple[str, fl
     return Rect(moved["x"], moved["y"], box.width, box.height), found
 
 
-def _is_written(of: str) -> bool:
-    return "title" in of or of in ("legend", "source") or of.startswith(("note/", "trend/"))
+def _is_written(of: Target) -> bool:
+    return can_be_placed(of) or isinstance(of, TrendEnd | ReadOffLine)
 
 
 def _lines(rect: Rect, at: int) -> tuple[float, float, float]:
@@ -168,8 +184,8 @@ def _lines(rect: Rect, at: int) -> tuple[float, float, float]:
 class LabelDrag(_Edit):
     """Drags a text, the legend or a label; it snaps to what it comes in line with."""
 
-    def __init__(self, bench: Workbench, drawing: Drawing, of: str, point: Point) -> None:
-        super().__init__(bench, f"moved the {label_words(of)}")
+    def __init__(self, bench: Workbench, drawing: Drawing, of: Movable, point: Point) -> None:
+        super().__init__(bench, f"moved the {handling(of).words}")
         self.of = of
         self.snapped: list[tuple[str, float]] = []
         box = drawing.box_of(of)
@@ -185,25 +201,15 @@ class LabelDrag(_Edit):
         self._bench.preview(lambda figure: edits.move(figure, self.of, spot))
 
 
-def label_words(of: str) -> str:
-    """What can be placed, in a sentence."""
-    if of.startswith("note/"):
-        return "note"
-    if of.endswith("-title") and of != "panel-title":
-        return f"title of {AXES.get(of.removesuffix('-title'), 'an axis')}"
-    known = {"title": "title", "legend": "legend", "source": "source line"}
-    return known.get(of, "title of a panel" if of == "panel-title" else "label of the trend")
-
-
 class DividerDrag(_Edit):
     """Drags what is between two rows or columns of panels: one grows as the other shrinks."""
 
     def __init__(
-        self, bench: Workbench, drawing: Drawing, of: str, point: Point, figure: Figure
+        self, bench: Workbench, drawing: Drawing, of: Divider, point: Point, figure: Figure
     ) -> None:
         super().__init__(bench, "changed the sizes of panels")
-        _, along, number = of.split("/")
-        self._along, self._number = along, int(number)
+        along = self._along = of.along
+        self._number = of.number
         self._ratio_name = "heights" if along == "row" else "widths"
         self._ratios = edits.ratios(figure, self._ratio_name)
         sizes = {
@@ -231,10 +237,10 @@ class DividerDrag(_Edit):
 
 
 class RangeDrag(_Edit):
-    """Drags an end of the x that a trend goes over (`trend/t1/start`)."""
+    """Drags an end of the x that a trend goes over."""
 
-    def __init__(self, bench: Workbench, drawing: Drawing, of: str, figure: Figure) -> None:
-        _, self._trend, self._part = of.split("/")
+    def __init__(self, bench: Workbench, drawing: Drawing, of: TrendEnd, figure: Figure) -> None:
+        self._trend, self._part = of.trend, of.part
         super().__init__(bench, f"moved the {self._part} of a trend")
         trend = figure.panel.one_trend(self._trend)
         self._place = drawing.place.on(figure.panel.one_series(trend.series))
@@ -246,12 +252,11 @@ class RangeDrag(_Edit):
 
 
 class ReadOffDrag(_Edit):
-    """Drags the y that is read off a trend (`trend/t1/read-off/0`)."""
+    """Drags the y that is read off a trend."""
 
-    def __init__(self, bench: Workbench, drawing: Drawing, of: str, figure: Figure) -> None:
+    def __init__(self, bench: Workbench, drawing: Drawing, of: ReadOffLine, figure: Figure) -> None:
         super().__init__(bench, "moved what is read off")
-        _, self._trend, _, number = of.split("/")
-        self._index = int(number)
+        self._trend, self._index = of.trend, of.index
         trend = figure.panel.one_trend(self._trend)
         self._place = drawing.place.on(figure.panel.one_series(trend.series))
 
@@ -271,10 +276,10 @@ class GuideDrag(_Edit):
     """Drags a line at a value, or a shaded range, along its axis."""
 
     def __init__(
-        self, bench: Workbench, drawing: Drawing, of: str, point: Point, figure: Figure
+        self, bench: Workbench, drawing: Drawing, of: GuideBox, point: Point, figure: Figure
     ) -> None:
         super().__init__(bench, "moved a line at a value")
-        self._guide = figure.panel.one_guide(of.split("/")[1])
+        self._guide = figure.panel.one_guide(of.guide)
         self._place = drawing.place
         scale = self._scale = drawing.place.scale(self._guide.axis)
         at = float(scale.position(np.array([self._guide.value]))[0])
@@ -301,21 +306,25 @@ class SizeDrag(_Edit):
 
 
 def drag_of(
-    bench: Workbench, drawing: Drawing, of: str, point: Point, figure: Figure
+    bench: Workbench, drawing: Drawing, of: Target, point: Point, figure: Figure, tables: Tables
 ) -> Gesture | None:
-    """The drag of what a box stands for, besides axes; None where that cannot be dragged."""
-    if of.startswith("divider/"):
-        return DividerDrag(bench, drawing, of, point, figure)
-    if is_range_end(of):
-        return RangeDrag(bench, drawing, of, figure)
-    if "/read-off/" in of:
-        return ReadOffDrag(bench, drawing, of, figure)
-    of = "legend" if of.endswith("/name") else of
-    # names at line ends stand where the lines do
-    if of.startswith("guide/"):
-        return GuideDrag(bench, drawing, of, point, figure)
-    if of.endswith("-other-title") or drawing.box_of(of) is None:
-        return None
+    """The drag of what a box stands for; None where that cannot be dragged."""
+    match of:
+        case AxisBand(axis):
+            return AxisDrag(bench, drawing, axis, point, tables)
+        case Divider():
+            return DividerDrag(bench, drawing, of, point, figure)
+        case TrendEnd():
+            return RangeDrag(bench, drawing, of, figure)
+        case ReadOffLine():
+            return ReadOffDrag(bench, drawing, of, figure)
+        case GuideBox():
+            return GuideDrag(bench, drawing, of, point, figure)
+        case SeriesName() | CurveName():
+            # names at line ends stand where the lines do
+            if drawing.box_of(Legend()) is None:
+                return None
+            return LabelDrag(bench, drawing, Legend(), point)
     return LabelDrag(bench, drawing, of, point)
 
 

@@ -72,9 +72,15 @@ def paint_edge_count(painter: QPainter, edge: EdgeCount, theme: Theme) -> None:
     painter.drawText(edge.rect, int(Qt.AlignmentFlag.AlignCenter), edge.text)
 
 
-def is_range_end(of: str) -> bool:
-    """Whether a box is an end of the range of a trend."""
-    return of.startswith("trend/") and of.rpartition("/")[2] in ("start", "end")
+def paint_in_hand(painter: QPainter, frame: QRectF, pin: QRectF | None, theme: Theme) -> None:
+    """A frame around what is in hand, and a pin on what stands where it was put."""
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(QPen(QColor(theme.accent), 1.4, Qt.PenStyle.DashLine))
+    painter.drawRect(frame)
+    if pin is not None:
+        painter.setPen(QPen(QColor(theme.held), 1.4))
+        painter.setBrush(QColor(theme.held_ground))
+        painter.drawRect(pin)
 
 
 def paint_range_end(painter: QPainter, box: QRectF, theme: Theme) -> None:

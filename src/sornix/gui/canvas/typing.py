@@ -3,11 +3,32 @@
 from collections.abc import Callable
 from typing import NamedTuple
 
+from attrs import frozen
+
 from sornix.core import figure as edits
-from sornix.core.figure import AXES, Figure, axis_title, note_text, series_name
+from sornix.core.errors import NotThere
+from sornix.core.figure import (
+    AXES,
+    AxisTitle,
+    CurveName,
+    Figure,
+    GuideBox,
+    NoteBox,
+    PanelTitle,
+    SeriesName,
+    SourceLine,
+    Target,
+    Title,
+    axis_title,
+    note_text,
+    series_name,
+)
 from sornix.gui.session.workbench import Scene
 
-NEW_NOTE = "new-note"
+
+@frozen
+class NewNote:
+    """A note that is not there yet."""
 
 
 class Typing(NamedTuple):
@@ -20,22 +41,32 @@ class Typing(NamedTuple):
     put: Callable[[Figure, str], Figure]
 
 
-def typing_of(scene: Scene, of: str) -> Typing:
-    """The text that a box is of. Raises NotThere where it is no longer there."""
+def typing_of(scene: Scene, what: Target | NewNote) -> Typing:
+    """The text that a box is of. Raises NotThere where it is no longer there, or is no text."""
     figure, panel = scene.figure, scene.figure.panel
-    kind, *name = of.split("/")
-    if name and kind in _NAMED:
-        return _NAMED[kind](scene, name[0])
-    whole = {
-        NEW_NOTE: Typing("", "Note", "wrote a note", lambda f, _: f),
-        "source": Typing(figure.source, "Source line", "changed the source line", edits.set_source),
-        "title": Typing(figure.title, "Title", "changed the title", edits.set_title),
-        "panel-title": Typing(
-            panel.title, "Title of the panel", "changed the title of a panel",
-            lambda f, text: edits.set_panel_title(f, f.hand, text),
-        ),
-    }  # fmt: skip
-    return whole[of] if of in whole else _axis_typing(scene, of.removesuffix("-title"))
+    match what:
+        case NewNote():
+            return Typing("", "Note", "wrote a note", lambda f, _: f)
+        case SourceLine():
+            return Typing(figure.source, "Source line", "changed the source line", edits.set_source)
+        case Title():
+            return Typing(figure.title, "Title", "changed the title", edits.set_title)
+        case PanelTitle():
+            return Typing(
+                panel.title, "Title of the panel", "changed the title of a panel",
+                lambda f, text: edits.set_panel_title(f, f.hand, text),
+            )  # fmt: skip
+        case AxisTitle(axis):
+            return _axis_typing(scene, axis)
+        case SeriesName(series):
+            return _series_typing(scene, series)
+        case CurveName(curve):
+            return _curve_typing(scene, curve)
+        case NoteBox(note):
+            return _note_typing(scene, note)
+        case GuideBox(guide):
+            return _guide_typing(scene, guide)
+    raise NotThere
 
 
 def _axis_typing(scene: Scene, axis: str) -> Typing:
@@ -79,11 +110,3 @@ def _guide_typing(scene: Scene, name: str) -> Typing:
         "changed the label of a line",
         lambda f, t: edits.change_guide(f, name, label=t.strip()),
     )
-
-
-_NAMED: dict[str, Callable[[Scene, str], Typing]] = {
-    "series": _series_typing,
-    "curve": _curve_typing,
-    "note": _note_typing,
-    "guide": _guide_typing,
-}

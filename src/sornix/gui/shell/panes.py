@@ -12,7 +12,9 @@ from PyQt6.QtWidgets import QFrame, QScrollArea, QSplitter, QVBoxLayout, QWidget
 
 from sornix.gui.base.theme import Theme
 from sornix.gui.canvas.caption import CaptionBar
-from sornix.gui.canvas.paper import Paper
+from sornix.gui.canvas.editor import FigureEditor
+from sornix.gui.canvas.selection import Selection
+from sornix.gui.canvas.view import FigureView
 from sornix.gui.results.ledger import Ledger
 from sornix.gui.session.nearest import Reading
 from sornix.gui.session.workbench import DocumentEdit, Scene, Workbench
@@ -27,7 +29,7 @@ _ZOOM_STEP = 1.2
 class _PaperArea(QScrollArea):
     """The place of the paper: it scrolls where the paper is zoomed beyond it."""
 
-    def __init__(self, paper: Paper) -> None:
+    def __init__(self, paper: FigureView) -> None:
         super().__init__()
         self.setObjectName("paperArea")
         self.setFrameShape(QFrame.Shape.NoFrame)
@@ -128,7 +130,9 @@ class Panes(QSplitter):
         self._later.timeout.connect(self._show_numbers)
         self.message = MessageBar()
         self.statement = Statement(bench)
-        self.paper = Paper(bench)
+        self.selection = Selection()
+        self.paper = FigureView(bench, self.selection)
+        self.editor = FigureEditor(self.paper, self.selection, bench)
         self.area = _PaperArea(self.paper)
         self.strip = Strip(bench)
         self.caption = CaptionBar(bench, copy)
@@ -161,17 +165,17 @@ class Panes(QSplitter):
         self._connect()
 
     def _connect(self) -> None:
-        paper = self.paper
-        paper.hovered.connect(self.hovered)
-        paper.crossed.connect(self.crossed)
-        paper.picked.connect(self._picked)
-        paper.axis_clicked.connect(self.open_strip)
-        paper.zoom_wanted.connect(self.zoom)
-        paper.menu_wanted.connect(self.menu_wanted)
+        editor = self.editor
+        editor.hovered.connect(self.hovered)
+        editor.crossed.connect(self.crossed)
+        editor.picked.connect(self._picked)
+        editor.axis_clicked.connect(self.open_strip)
+        editor.zoom_wanted.connect(self.zoom)
+        editor.menu_wanted.connect(self.menu_wanted)
         self.strip.closed.connect(self.close_strip)
         self.strip.resized.connect(self._place_strip)
-        self.strip.title_wanted.connect(paper.edit_text)
-        self.tray.rows_selected.connect(paper.light_rows)
+        self.strip.title_wanted.connect(editor.writing.edit_text)
+        self.tray.rows_selected.connect(self.selection.light_rows)
         self._bench.previewed.connect(self._preview)
 
     def set_theme(self, theme: Theme) -> None:

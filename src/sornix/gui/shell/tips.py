@@ -7,6 +7,7 @@ from PyQt6.QtCore import QPoint, QPointF, QRect, Qt, QTimer
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QWidget
 
+from sornix.core.figure import AxisBand
 from sornix.gui.base.plain import plain_label
 from sornix.gui.base.preferences import preferred
 
@@ -40,7 +41,7 @@ def _x_axis(window: "AtWork") -> tuple[QWidget, QRect] | None:
     paper = window.panes.paper if window.panes is not None else None
     if paper is None or paper.drawing is None or not window.bench.undo_name:
         return None
-    box = paper.drawing.box_of("x-axis")
+    box = paper.drawing.box_of(AxisBand("x"))
     return (paper, paper.pixels(box).toRect()) if box is not None else None
 
 

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from sornix.core import figure as edits
-from sornix.core.figure import AXES, DATE_LABELS, LABELS, Figure
+from sornix.core.figure import AXES, DATE_LABELS, LABELS, AxisTitle, Figure
 from sornix.gui.base.plain import plain_label, plain_tip
 from sornix.gui.session.scalewords import (
     PARTS,
@@ -196,7 +196,7 @@ class Strip(Bar):
         }
         kind, _, guide = what.partition("/")
         if what == "title":
-            self.title_wanted.emit(f"{axis}-title")
+            self.title_wanted.emit(AxisTitle(axis))
         elif what in changes:
             self._edit(*changes[what])
         elif kind == "guide" and guide:

@@ -18,7 +18,7 @@ from sornix.core.drawing.parts.items import (
     Text,
 )
 from sornix.core.drawing.parts.style import MM_PER_POINT, Style
-from sornix.core.figure import Guide, Panel
+from sornix.core.figure import Guide, GuideBox, Panel
 from sornix.core.text import rich
 
 _DASHES = (1.6, 1.0)
@@ -49,7 +49,7 @@ def guide_items(
             ends = [[area.left, area.top, area.right, area.bottom]]
             stroke = Stroke(style.ink, *style.fine(0.22, *_DASHES))
             items.append(Lines(of, np.array(ends), stroke))
-        boxes.append(Box(of, area.grown(0.6)))
+        boxes.append(Box(GuideBox(guide.id), area.grown(0.6)))
         if guide.label:
             items.append(_label(guide, area, inner, points, style, measure))
     return items, boxes

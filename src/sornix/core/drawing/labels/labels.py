@@ -28,6 +28,7 @@ from sornix.core.drawing.parts.style import MM_PER_POINT, Style
 from sornix.core.figure import (
     Panel,
     Trend,
+    TrendLabel,
     fitted_trends,
     trend_symbols,
 )
@@ -166,7 +167,7 @@ def trend_label_items(
         if table is not None:
             below = Rect(box.left, box.top + under, table.width, table.height)
             items += table_items(of, table, below, colour, style, _SMALLER * size, measure)
-        boxes.append(Box(of, box))
+        boxes.append(Box(TrendLabel(trend.id), box))
     return items, boxes
 
 
@@ -186,7 +187,7 @@ def _is_crossed(box: Rect, marks: list[Item]) -> bool:
     return bool(inside.any())
 
 
-_READ = re.compile(r"/(read-off|told)/")
+_READ = re.compile(r"/(read-off|told)$")
 
 
 def _middle(place: PanelPlace) -> tuple[float, float]:

@@ -19,7 +19,16 @@ from sornix.core.drawing.parts.items import (
     Text,
 )
 from sornix.core.drawing.parts.style import MM_PER_POINT, Look, Style
-from sornix.core.figure import MARKS, Mark, Panel, marked, series_name
+from sornix.core.figure import (
+    MARKS,
+    CurveName,
+    Legend,
+    Mark,
+    Panel,
+    SeriesName,
+    marked,
+    series_name,
+)
 from sornix.core.readings import Tables
 from sornix.core.text import Rich, rich
 
@@ -33,11 +42,18 @@ _TO_NAME_MM = 1.3
 class Entry(NamedTuple):
     """A name with what it is told by: `of` is what its box stands for."""
 
-    of: str
+    of: SeriesName | CurveName
     runs: Rich
     look: Look
     mark: Mark
     filled: bool = True
+
+    @property
+    def part(self) -> str:
+        """What its items are a part of."""
+        if isinstance(self.of, CurveName):
+            return f"curve/{self.of.curve}/name"
+        return f"series/{self.of.series}/name"
 
 
 _CURVE = Mark("curve", "curve", path="straight")
@@ -49,12 +65,13 @@ def entries(panel: Panel, tables: Tables, style: Style) -> list[Entry]:
     for series in panel.shown:
         look = style.look_of(series)._replace(dashes=line_dashes(panel, series, style))
         name = rich(series_name(panel, series, tables))
-        of = f"series/{series.id}/name"
-        found.append(Entry(of, name, look, MARKS[series.mark], series.dress.filled))
+        found.append(
+            Entry(SeriesName(series.id), name, look, MARKS[series.mark], series.dress.filled)
+        )
     for curve in panel.curves:
         name = rich(curve.name or curve.formula)
         look = style.look(curve.look)._replace(dashes=())
-        found.append(Entry(f"curve/{curve.id}/name", name, look, _CURVE))
+        found.append(Entry(CurveName(curve.id), name, look, _CURVE))
     return found
 
 
@@ -112,7 +129,7 @@ def legend_items(
     """Names under each other in a box, with samples of their marks."""
     size = _size(style)
     items: list[Item] = []
-    boxes = [Box("legend", box)]
+    boxes = [Box(Legend(), box)]
     for i, entry in enumerate(listed):
         top = box.top + i * _ROW * size
         drawn, name = _entry_items(entry, box.left, top, style, measure)
@@ -200,7 +217,7 @@ def end_names(
     for y, (_, entry) in zip(tops, ends, strict=True):
         baseline = y + measure.ascent(size) / 2
         items.append(
-            Text(entry.of, left, baseline, entry.runs, size, style.written(entry.look.colour))
+            Text(entry.part, left, baseline, entry.runs, size, style.written(entry.look.colour))
         )
         width = measure.width(entry.runs, size)
         boxes.append(Box(entry.of, Rect(left, y - step / 2, width, step)))

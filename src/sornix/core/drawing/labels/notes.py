@@ -18,7 +18,17 @@ from sornix.core.drawing.parts.items import (
     at_spot,
 )
 from sornix.core.drawing.parts.style import MM_PER_POINT, Style
-from sornix.core.figure import Figure, Note, Panel, Pinned, note_series, note_text, pinned
+from sornix.core.figure import (
+    Figure,
+    Note,
+    NoteBox,
+    Panel,
+    Pinned,
+    SourceLine,
+    note_series,
+    note_text,
+    pinned,
+)
 from sornix.core.readings import Tables
 from sornix.core.text import Rich, rich, with_comma
 
@@ -56,7 +66,7 @@ def note_items(
                  size, style.ink)
             for i, row in enumerate(rows)
         ]  # fmt: skip
-        boxes.append(Box(of, box))
+        boxes.append(Box(NoteBox(note.id), box))
         taken = np.concatenate((taken, label_points(box)))
     return items, boxes
 
@@ -149,4 +159,4 @@ def source_items(figure: Figure, style: Style, measure: Measure) -> tuple[list[I
         bottom = figure.height_mm - 0.75 * style.margin_mm
         box = Rect(style.margin_mm, bottom - height, width, height)
     text = Text("source", box.left, box.top + measure.ascent(size), runs, size, style.grey)
-    return [text], [Box("source", box)]
+    return [text], [Box(SourceLine(), box)]

@@ -6,7 +6,7 @@ import numpy as np
 from sornix.core.drawing.marks.marks import trend_colour
 from sornix.core.drawing.parts.items import Box, Item, Measure, PanelPlace, Path, Rect, Stroke, Text
 from sornix.core.drawing.parts.style import MM_PER_POINT, Style
-from sornix.core.figure import Panel, fitted_trends
+from sornix.core.figure import Panel, ReadOffLine, TrendEnd, fitted_trends
 from sornix.core.readings import Tables
 from sornix.core.text import Rich, Run, significant, with_comma
 
@@ -20,8 +20,7 @@ _GRIP_MM = 0.9
 def read_off_items(
     panel: Panel, tables: Tables, place: PanelPlace, style: Style, measure: Measure
 ) -> tuple[list[Item], list[Box]]:
-    """The lines with the x that was found at their foot, and boxes `trend/t1/read-off/0` by which
-    they are dragged."""
+    """The lines with the x that was found at their foot, and boxes by which they are dragged."""
     items: list[Item] = []
     boxes: list[Box] = []
     for trend, fit in fitted_trends(panel, tables):
@@ -32,26 +31,27 @@ def read_off_items(
         own = place.on(panel.one_series(trend.series))
         colour = trend_colour(trend, panel, style)
         found = asked_read_offs(trend, fit)
-        pairs = [(one.x, one.y, f"read-off/{i}") for i, one in enumerate(found) if one]
+        pairs: list[tuple[float, float, ReadOffLine | None]]
+        pairs = [(one.x, one.y, ReadOffLine(trend.id, i)) for i, one in enumerate(found) if one]
         told = np.array(trend.told_at)
         values = fit.at(told) if len(told) else told
-        pairs += [(float(x), float(y), f"told/{i}")
-                  for i, (x, y) in enumerate(zip(told, values, strict=True))]  # fmt: skip
-        for x, y, name in pairs:
+        pairs += [(float(x), float(y), None) for x, y in zip(told, values, strict=True)]
+        for x, y, target in pairs:
             at = own.place(np.array([x]), np.array([y]))[0]
             inner = place.inner
             if not (np.isfinite(at).all() and inner.grown(0.1).holds(*at)):
                 continue
-            of = f"trend/{trend.id}/{name}"
+            of = f"trend/{trend.id}/{'told' if target is None else 'read-off'}"
             level = np.linspace([inner.left, at[1]], at, _POINTS)
             upright = np.linspace(at, [at[0], inner.bottom], _POINTS)
             line = np.concatenate((level, upright[1:]))
             items.append(Path(of, line, Stroke(colour, *style.fine(0.22, *_DASHES))))
-            items.append(_foot(of, x if name.startswith("read") else y, at, inner, colour, style,
-                               measure, by_x=name.startswith("read")))  # fmt: skip
-            if name.startswith("read"):
+            value = y if target is None else x
+            items.append(_foot(of, value, at, inner, colour, style, measure,
+                               by_x=target is not None))  # fmt: skip
+            if target is not None:
                 band = Rect(inner.left, float(at[1]), float(at[0]) - inner.left, 0.0)
-                boxes.append(Box(of, band.grown(_GRIP_MM)))
+                boxes.append(Box(target, band.grown(_GRIP_MM)))
     return items, boxes
 
 
@@ -72,7 +72,7 @@ def _foot(
 
 
 def range_boxes(panel: Panel, place: PanelPlace) -> list[Box]:
-    """Boxes `trend/t1/start` and `trend/t1/end` at the held ends of the x that trends go over."""
+    """Boxes at the held ends of the x that trends go over."""
     boxes = []
     for trend in panel.trends:
         scale = place.on(panel.one_series(trend.series)).x
@@ -83,5 +83,5 @@ def range_boxes(panel: Panel, place: PanelPlace) -> list[Box]:
             if np.isfinite(at) and -1e-9 <= at <= 1 + 1e-9:
                 middle = place.inner.left + at * place.inner.width
                 upright = Rect(middle, place.inner.top, 0.0, place.inner.height)
-                boxes.append(Box(f"trend/{trend.id}/{part}", upright.grown(_GRIP_MM)))
+                boxes.append(Box(TrendEnd(trend.id, part), upright.grown(_GRIP_MM)))
     return boxes

@@ -15,7 +15,7 @@ from attrs import evolve
 
 from sornix.core.drawing.parts.items import Box, Item, Lines, Measure, Rect, Stroke, Text, at_spot
 from sornix.core.drawing.parts.style import MM_PER_POINT, Style
-from sornix.core.figure import DASHES, AxisLook, GridLine, Spot
+from sornix.core.figure import DASHES, AxisBand, AxisLook, AxisTitle, GridLine, Spot
 from sornix.core.scales import Resolved, Room
 from sornix.core.text import Rich
 
@@ -93,11 +93,11 @@ class Labels(NamedTuple):
 
 
 class Axis(NamedTuple):
-    """An axis at a side of the data area: what stands along it, and how. `of` is what its items
-    stand for ("x-axis"), `title_of` its title."""
+    """An axis at a side of the data area: what stands along it, and how. `name` is that of the
+    axis, whose values it shows in `other` units or its own."""
 
-    of: str
-    title_of: str
+    name: str
+    other: bool
     side: str
     scale: Resolved
     look: AxisLook
@@ -106,6 +106,15 @@ class Axis(NamedTuple):
     title_colour: str
     style: Style
     title_spot: Spot | None = None
+
+    @property
+    def of(self) -> str:
+        """What its items are a part of: `x-axis`."""
+        return f"{self.name}-{'other' if self.other else 'axis'}"
+
+    @property
+    def title_of(self) -> str:
+        return f"{self.name}-{'other-title' if self.other else 'title'}"
 
     @property
     def level(self) -> bool:
@@ -333,7 +342,7 @@ class Axis(NamedTuple):
         near, far = self.style.room_mm, max(self.ends_at, self.line_at + 1.0)
         (x0, y0), (x1, y1) = self.at(inner, begin, near), self.at(inner, begin + length, far)
         band = Rect(min(x0, x1), min(y0, y1), abs(x1 - x0), abs(y1 - y0))
-        boxes = [Box(self.of, band)]
+        boxes = [Box(AxisBand(self.name), band)]
         for title in (i for i in items if isinstance(i, Text) and i.of == self.title_of):
             width = measure.width(title.runs, title.size_mm, bold=True)
             high, low = measure.ascent(title.size_mm), measure.descent(title.size_mm)
@@ -341,7 +350,7 @@ class Axis(NamedTuple):
                 rect = Rect(title.x - high, title.y - width / 2, high + low, width)
             else:
                 rect = Rect(title.x - width / 2, title.y - high, width, high + low)
-            boxes.append(Box(title.of, rect))
+            boxes.append(Box(AxisTitle(self.name), rect))
         return boxes
 
     def grid(self, inner: Rect, *, minor: bool) -> Lines | None:

@@ -50,7 +50,7 @@ from sornix.core.drawing.parts.items import (
     at_spot,
 )
 from sornix.core.drawing.parts.style import MM_PER_POINT, Style, style_of
-from sornix.core.figure import Figure, Panel, steady_fits
+from sornix.core.figure import Figure, Panel, Title, steady_fits
 from sornix.core.readings import Tables
 from sornix.core.text import rich
 
@@ -120,7 +120,7 @@ def _title(figure: Figure, left: float, style: Style, measure: Measure) -> tuple
         box = Rect(max(x, style.margin_mm), style.margin_mm, width, height)
     baseline = box.top + measure.ascent(size)
     text = Text("title", box.left, baseline, title, size, style.ink, bold=True)
-    return text, Box("title", box)
+    return text, Box(Title(), box)
 
 
 def _room_for_names(panel: Panel, area: Rect, canvas: Canvas) -> Margins:
@@ -206,7 +206,7 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
     axis_boxes = [
         box
         for axis in settled.axes
-        if axis.of.endswith("-axis")
+        if not axis.other
         for box in axis.boxes(inner, axes[axis.of], measure)
     ]
     guides, guide_boxes = guide_items(panel, place, [*marks, *curves], style, measure)
@@ -270,15 +270,12 @@ def _notes(
 
 def _grid(panel: Panel, settled: Settled, inner: Rect) -> list[Item]:
     """Grid lines, the minor ones under the others."""
-    found = []
-    for minor in (True, False):
-        for axis in settled.axes:
-            name = axis.of.removesuffix("-axis")
-            # an axis in other units has none of its own
-            if (
-                name in panel.axes
-                and panel.scale(name).grid
-                and (not minor or axis.look.minor_grid)
-            ):
-                found.append(axis.grid(inner, minor=minor))
+    found = [
+        axis.grid(inner, minor=minor)
+        for minor in (True, False)
+        for axis in settled.axes
+        # an axis in other units has none of its own
+        if not axis.other and panel.scale(axis.name).grid
+        if not minor or axis.look.minor_grid
+    ]
     return [lines for lines in found if lines is not None]

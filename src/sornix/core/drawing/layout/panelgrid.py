@@ -7,7 +7,7 @@ from sornix.core.drawing.layout.axes import fitted_size
 from sornix.core.drawing.layout.settling import Margins, Settled, settle
 from sornix.core.drawing.parts.items import Box, Item, Measure, Rect, Text, at_spot
 from sornix.core.drawing.parts.style import MM_PER_POINT, Style
-from sornix.core.figure import Figure, Panel, ratios
+from sornix.core.figure import Divider, Figure, Panel, PanelTitle, ratios
 from sornix.core.readings import Tables
 from sornix.core.text import Rich, rich
 
@@ -178,7 +178,7 @@ def panel_head(arranged: Arranged, canvas: Canvas) -> tuple[list[Item], list[Box
     baseline = top + measure.ascent(size)
     text = Text("panel-title", left, baseline, arranged.head, size, style.ink, bold=True)
     width = measure.width(arranged.head, size, bold=True)
-    return [text], [Box("panel-title", Rect(left, top, width, height))]
+    return [text], [Box(PanelTitle(), Rect(left, top, width, height))]
 
 
 def divider_boxes(figure: Figure, arranged: Sequence[Arranged]) -> list[Box]:
@@ -192,11 +192,11 @@ def divider_boxes(figure: Figure, arranged: Sequence[Arranged]) -> list[Box]:
     for row in rows[:-1]:
         end = max(r.bottom for p, r in zip(figure.panels, inners, strict=True) if p.row == row)
         begin = min(r.top for p, r in zip(figure.panels, inners, strict=True) if p.row > row)
-        boxes.append(Box(f"divider/row/{row}", Rect(left, end, right - left, begin - end)))
+        boxes.append(Box(Divider("row", row), Rect(left, end, right - left, begin - end)))
     for column in columns[:-1]:
         end = max(r.right for p, r in zip(figure.panels, inners, strict=True)
                   if p.column == column)  # fmt: skip
         begin = min(r.left for p, r in zip(figure.panels, inners, strict=True)
                     if p.column > column)  # fmt: skip
-        boxes.append(Box(f"divider/column/{column}", Rect(end, top, begin - end, bottom - top)))
+        boxes.append(Box(Divider("column", column), Rect(end, top, begin - end, bottom - top)))
     return boxes

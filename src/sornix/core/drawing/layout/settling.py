@@ -88,8 +88,8 @@ def settle(
         colour = _title_colour(panel, axis, style)
         axes.append(
             Axis(
-                f"{axis}-axis",
-                f"{axis}-title",
+                axis,
+                False,
                 side,
                 found,
                 scale.look,
@@ -106,7 +106,7 @@ def settle(
             title = rich(scale.other.title) if scale.other.title else ()
             axes.append(
                 Axis(
-                    f"{axis}-other", f"{axis}-other-title", opposite,
+                    axis, True, opposite,
                     other_scale(scale.other, found, room), scale.look, labels, title, style.ink,
                     style,
                 )

@@ -1,7 +1,7 @@
 """The display list: what a painter draws, in mm from the top left, y downward.
 
-Every item says in `of` what it stands for ("title", "x-axis", "series/s1", "trend/t1"), so that
-what the pointer hits can be found from the list alone.
+Every item says in `of` what it is a part of ("title", "x-axis", "series/s1", "trend/t1/line").
+What the pointer can take hold of are boxes, each with the Target that it stands for.
 """
 
 from collections.abc import Mapping
@@ -11,7 +11,7 @@ import numpy as np
 from attrs import evolve, field, frozen
 from numpy.typing import NDArray
 
-from sornix.core.figure import Series, Spot
+from sornix.core.figure import Series, Spot, Target
 from sornix.core.scales import Resolved
 from sornix.core.text import Rich
 from sornix.core.trends import Equation
@@ -194,7 +194,7 @@ class Box(NamedTuple):
     """Where something that can be taken hold of stands, whatever it is made of, and the panel that
     it belongs to."""
 
-    of: str
+    of: Target
     rect: Rect
     panel: int = 0
 
@@ -231,8 +231,8 @@ class Drawing:
                 return box
         return None
 
-    def box_of(self, of: str, panel: int | None = None) -> Rect | None:
-        """The rectangle of what is named so in a panel, the one in hand if none is named."""
+    def box_of(self, of: Target, panel: int | None = None) -> Rect | None:
+        """The rectangle of something in a panel, the one in hand if none is named."""
         wanted = self.hand if panel is None else panel
         found = [box for box in self.boxes if box.of == of]
         return next((b.rect for b in sorted(found, key=lambda b: b.panel != wanted)), None)

@@ -6,13 +6,23 @@ from typing import Any
 import numpy as np
 from attrs import evolve
 
-from sornix.core.errors import EditRefused, NotThere
+from sornix.core.errors import EditRefused
 from sornix.core.figure.derived.points import column_or_rows
 from sornix.core.figure.edits.axisedits import freed
 from sornix.core.figure.edits.notes import change_note
 from sornix.core.figure.edits.trendedits import change_trend
 from sornix.core.figure.model.scale import Spot
 from sornix.core.figure.model.series import LeftOut, Series
+from sornix.core.figure.model.targets import (
+    AxisTitle,
+    Legend,
+    Movable,
+    NoteBox,
+    PanelTitle,
+    SourceLine,
+    Title,
+    TrendLabel,
+)
 from sornix.core.figure.model.values import Figure, Panel
 from sornix.core.readings import TIME, Table, Tables, table_named
 from sornix.core.text import spoken
@@ -185,50 +195,45 @@ def _with_series(panel: Panel, series: Series) -> Panel:
     return evolve(panel, series=tuple(series if s.id == series.id else s for s in panel.series))
 
 
-def move(figure: Figure, of: str, spot: Spot | None) -> Figure:
-    """Puts a title, the source line, the legend, a note (`note/n1`) or the label of a trend
-    (`trend/t1/label`) at a spot; None lets it find its own place again. Raises KeyError for what
-    cannot be moved."""
-    whole = {"title": "title_spot", "source": "source_spot"}
-    if of in whole:
-        changes: dict[str, Any] = {whole[of]: spot}
-        return evolve(figure, **changes)
+def move(figure: Figure, what: Movable, spot: Spot | None) -> Figure:
+    """Puts something at a spot; None lets it find its own place again. Raises NotThere."""
     panel = figure.panel
-    if of == "legend":
-        return figure.with_panel(evolve(panel, legend_spot=spot))
-    if of == "panel-title":
-        return figure.with_panel(evolve(panel, title_spot=spot))
-    if of.endswith("-title"):
-        axis = of.removesuffix("-title")
-        return figure.with_scale(axis, evolve(panel.scale(axis), title_spot=spot))
-    kind, name, *part = of.split("/")
-    if kind == "note":
-        return change_note(figure, name, spot=spot)
-    if (kind, part) != ("trend", ["label"]):
-        raise NotThere
-    return change_trend(figure, name, spot=spot)
+    match what:
+        case Title():
+            return evolve(figure, title_spot=spot)
+        case SourceLine():
+            return evolve(figure, source_spot=spot)
+        case PanelTitle():
+            return figure.with_panel(evolve(panel, title_spot=spot))
+        case Legend():
+            return figure.with_panel(evolve(panel, legend_spot=spot))
+        case AxisTitle(axis):
+            return figure.with_scale(axis, evolve(panel.scale(axis), title_spot=spot))
+        case NoteBox(note):
+            return change_note(figure, note, spot=spot)
+        case TrendLabel(trend):
+            return change_trend(figure, trend, spot=spot)
 
 
-def spots(figure: Figure) -> dict[str, Spot]:
-    """What stands where it was dragged to, by what `move` calls it, on the figure and on the panel
-    in hand."""
+def spots(figure: Figure) -> dict[Movable, Spot]:
+    """What stands where it was dragged to, on the figure and on the panel in hand."""
     panel = figure.panel
-    found = {
-        "title": figure.title_spot,
-        "source": figure.source_spot,
-        "legend": panel.legend_spot,
-        "panel-title": panel.title_spot,
-        **{f"{axis}-title": panel.scale(axis).title_spot for axis in panel.axes},
-        **{f"trend/{trend.id}/label": trend.spot for trend in panel.trends},
-        **{f"note/{note.id}": note.spot for note in panel.notes},
+    found: dict[Movable, Spot | None] = {
+        Title(): figure.title_spot,
+        SourceLine(): figure.source_spot,
+        Legend(): panel.legend_spot,
+        PanelTitle(): panel.title_spot,
+        **{AxisTitle(axis): panel.scale(axis).title_spot for axis in panel.axes},
+        **{TrendLabel(trend.id): trend.spot for trend in panel.trends},
+        **{NoteBox(note.id): note.spot for note in panel.notes},
     }
-    return {of: spot for of, spot in found.items() if spot is not None}
+    return {what: spot for what, spot in found.items() if spot is not None}
 
 
 def let_find_places(figure: Figure) -> Figure:
     """Takes back every spot that something was dragged to."""
-    for of in spots(figure):
-        figure = move(figure, of, None)
+    for what in spots(figure):
+        figure = move(figure, what, None)
     return figure
 
 

@@ -1,4 +1,7 @@
-"""The sheet of paper in the window: the figure or a closer look at it, and where things stand."""
+"""The figure on its paper in the window, or a closer look at it, and where things stand."""
+
+from collections.abc import Sequence
+from typing import NamedTuple
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
@@ -11,27 +14,29 @@ from PyQt6.QtGui import (
     QPixmap,
     QResizeEvent,
 )
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from sornix.core import figure as edits
 from sornix.core.drawing import Drawing, Rect
-from sornix.core.figure import series_points
+from sornix.core.figure import TrendEnd, series_points
 from sornix.gui.base.theme import LIGHT
 from sornix.gui.canvas.gestures import (
     Point,
 )
+from sornix.gui.canvas.lookbar import LookBar
 from sornix.gui.canvas.overlay import (
     EdgeCount,
     edge_counts,
-    is_range_end,
     paint_across,
     paint_edge_count,
     paint_flag,
+    paint_in_hand,
     paint_look_box,
     paint_range_end,
     paint_ring,
     paint_snap_line,
 )
+from sornix.gui.canvas.selection import Selection
 from sornix.gui.session.look import Look, looked_at
 from sornix.gui.session.nearest import Reading, nearest_reading
 from sornix.gui.session.readout import flag_words
@@ -43,58 +48,49 @@ _MOST_PIXELS = 8000  # a side of the picture of the paper at its largest zoom
 _REACH = 14.0  # pixels within which a reading answers the pointer
 
 
-class Sheet(QWidget):
-    """Shows a scene, or a closer look at it, with what lies over it."""
+class Traces(NamedTuple):
+    """What the hand leaves on the paper while it moves: a box in mm, and lines along `x` or `y` in
+    mm that something keeps to; the flag of a reading would be in its way."""
+
+    box: Rect | None = None
+    lines: Sequence[tuple[str, float]] = ()
+    flag: bool = True
+
+
+class FigureView(QWidget):
+    """Shows a scene, or a closer look at it, with what is picked out and what the hand does.
+
+    `replaced` says that another document is shown, `room_changed` how high the paper may be.
+    """
 
     room_changed = pyqtSignal(int)
+    replaced = pyqtSignal()
 
-    def __init__(self, bench: Workbench) -> None:
+    def __init__(self, bench: Workbench, selection: Selection) -> None:
         super().__init__()
         self._bench = bench
+        self._selection = selection
+        selection.changed.connect(self.update)
+        self.traces = Traces()
         # paper stays paper in every theme, and so does what is painted on it
         self._theme = LIGHT
-        self._scene: Scene | None = None
-        self._shown: Scene | None = None
+        self.scene: Scene | None = None
+        self.shown: Scene | None = None
         # the scene and the look at it that this is made from
         self._shown_of: tuple[Scene | None, Look | None] = None, None
-        self._drawing: Drawing | None = None
+        # what is on the paper now: the figure, or the look at it
+        self.drawing: Drawing | None = None
         self._picture: QPixmap | None = None
-        self._looks: list[Look] = []
-        self._edges: list[EdgeCount] = []
-        self._near: Reading | None = None
-        self._at: Reading | None = None
-        # what stands at the x under the pointer, in every panel that shares it
-        self._across: list[Reading] = []
-        self._lit: tuple[int, ...] = ()
-        self._lit_table = ""
+        self.looks: list[Look] = []
+        self.edges: list[EdgeCount] = []
         self._zoom: float | None = None
         # scale and corner while the paper is resized: they must not run from under the hand
-        self._frozen: tuple[float, QPointF] | None = None
+        self.frozen: tuple[float, QPointF] | None = None
         # whether the keyboard came here by keys: a hand sees where it has clicked
         self._by_keys = False
-        self._look_bar = self._make_look_bar()
+        self.look_bar = LookBar(self, self.keep_look, self.step_back, self.leave_look)
         self.setAccessibleName("Figure")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-
-    def _make_look_bar(self) -> QWidget:
-        bar = QWidget(self)
-        bar.setObjectName("lookBar")
-        bar.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        row = QHBoxLayout(bar)
-        row.setContentsMargins(6, 4, 6, 4)
-        row.setSpacing(4)
-        self.keep_button = QPushButton("Keep this range")
-        self.step_button = QPushButton("One look back")
-        self.back_button = QPushButton("Back to the figure")
-        for button, act in (
-            (self.keep_button, self.keep_look),
-            (self.step_button, self.step_back),
-            (self.back_button, self.leave_look),
-        ):
-            button.clicked.connect(act)
-            row.addWidget(button)
-        bar.hide()
-        return bar
 
     # -- what is shown -----------------------------------------------------------------------
 
@@ -103,125 +99,108 @@ class Sheet(QWidget):
 
     def show_scene(self, scene: Scene) -> None:
         """Shows a scene; a look at the one before is left if it is another document."""
-        before = self._scene.document if self._scene is not None else None
+        before = self.scene.document if self.scene is not None else None
         if before is not scene.document and not self._bench.in_gesture:
-            self._let_go()
-        if before is None or before.tables is not scene.document.tables:
-            self._looks = []
-            self._at = None
-        ids = [series.id for panel in scene.figure.panels for series in panel.series]
-        if self._at is not None and self._at.series not in ids:
-            self._at = None
-        self._scene = scene
-        self._near = None
-        self._across = []
-        self._draw()
-        self._take_room()
+            self.replaced.emit()
+        other = before is None or before.tables is not scene.document.tables
+        if other:
+            self.looks = []
+        self._selection.follow(scene, other_readings=other)
+        self.scene = scene
+        self.draw()
+        self.take_room()
         if not self._bench.in_gesture:
             self.setAccessibleDescription(scene.caption)
 
-    def _let_go(self) -> None:
-        """Lets go of what the hand holds: it may be there no longer."""
-
-    def _draw(self) -> None:
+    def draw(self) -> None:
         """Draws the scene, or the look at it, for this widget."""
-        scene = self._scene
+        scene = self.scene
         if scene is None:
             return
         look = self.look
-        if self._shown is None or self._shown_of[0] is not scene or self._shown_of[1] is not look:
+        if self.shown is None or self._shown_of[0] is not scene or self._shown_of[1] is not look:
             # once, however often the paper changes its size
-            self._shown, self._shown_of = looked_at(scene, look) if look else scene, (scene, look)
+            self.shown, self._shown_of = looked_at(scene, look) if look else scene, (scene, look)
         # half a pixel: what is finer than that cannot be seen here
-        self._drawing = self._shown.drawing_at(0.5 / self.pixels_per_mm)
+        self.drawing = self.shown.drawing_at(0.5 / self.pixels_per_mm)
         self._picture = None
-        self._edges = []
+        self.edges = []
         if look is None and not self._bench.in_gesture:
-            self._edges = edge_counts(scene, self._inner_pixels())
-        self._look_bar.setVisible(look is not None)
-        self.step_button.setVisible(len(self._looks) > 1)
+            self.edges = edge_counts(scene, self._inner_pixels())
+        self.look_bar.setVisible(look is not None)
+        self.look_bar.step_button.setVisible(len(self.looks) > 1)
         self._place_look_bar()
         self.update()
-
-    def light_rows(self, table: str, rows: tuple[int, ...]) -> None:
-        """Rings the readings of these row indices of a table."""
-        self._lit_table, self._lit = table, rows
-        self.update()
-
-    @property
-    def drawing(self) -> Drawing | None:
-        """What is on the paper now: the figure, or the look at it."""
-        return self._drawing
 
     # -- the closer look -----------------------------------------------------------------------
 
     @property
     def look(self) -> Look | None:
         """The ranges that are looked at, or None where the figure is shown."""
-        return self._looks[-1] if self._looks else None
+        return self.looks[-1] if self.looks else None
 
     def look_closer(self, look: Look) -> None:
         """Looks at other ranges; the figure stays as it is."""
-        self._looks.append(look)
-        self._draw()
+        self.looks.append(look)
+        self.draw()
 
-    def _follow_look(self, look: Look | None) -> None:
+    def follow_look(self, look: Look | None) -> None:
         """Replaces the newest look while a gesture goes on; None takes it back."""
         # it may have been left while the hand was on it
-        self._looks = self._looks[:-1]
+        self.looks = self.looks[:-1]
         if look is not None:
-            self._looks.append(look)
-        self._draw()
+            self.looks.append(look)
+        self.draw()
 
     def step_back(self) -> None:
         """The look before this one, or the figure."""
-        if self._looks:
-            self._looks.pop()
-            self._draw()
+        if self.looks:
+            self.looks.pop()
+            self.draw()
 
     def leave_look(self) -> None:
-        self._looks = []
-        self._draw()
+        self.looks = []
+        self.draw()
 
     def keep_look(self) -> None:
         """Makes the ranges that are looked at those of the figure, held."""
         look = self.look
         if look is not None:
-            self._looks = []
+            self.looks = []
             self._bench.edit("kept the range", lambda f: edits.hold_view(f, look.ranges))
-            self._draw()
+            self.draw()
 
     # -- places ------------------------------------------------------------------------------
 
     @property
     def pixels_per_mm(self) -> float:
         """The zoom: as set, or as fits the paper into the widget."""
-        if self._scene is None:
+        if self.scene is None:
             return 1.0
-        if self._frozen is not None:
-            return self._frozen[0]
+        if self.frozen is not None:
+            return self.frozen[0]
         if self._zoom is not None:
             return self._zoom
-        figure = self._scene.figure
+        figure = self.scene.figure
         across = (self.width() - 2 * _EDGE) / figure.width_mm
         down = (self.height() - 2 * _EDGE) / figure.height_mm
         return max(min(across, down), 0.2)
 
     def set_zoom(self, pixels_per_mm: float | None) -> None:
         """Pixels to the millimetre; None fits the paper into the window."""
-        if pixels_per_mm is not None and self._scene is not None:
-            figure = self._scene.figure
+        if pixels_per_mm is not None and self.scene is not None:
+            figure = self.scene.figure
             most = min(60.0, _MOST_PIXELS / max(figure.width_mm, figure.height_mm))
             pixels_per_mm = max(min(pixels_per_mm, most), min(1.0, most))
         self._zoom = pixels_per_mm
-        self._take_room()
-        self._draw()
+        self.take_room()
+        self.draw()
 
-    def _take_room(self) -> None:
+    def take_room(self) -> None:
         """Asks for the room that the paper needs at its zoom, or leaves it to the window."""
-        if self._scene is None:
+        if self.scene is None:
             return
-        figure = self._scene.figure
+        figure = self.scene.figure
         if self._zoom is None:
             self.setMinimumSize(240, 160)
             across = max(self.width() - 2 * _EDGE, 1) / figure.width_mm
@@ -235,21 +214,21 @@ class Sheet(QWidget):
     @property
     def corner(self) -> QPointF:
         """Where the top left of the paper stands in the widget, on a whole pixel."""
-        if self._scene is None:
+        if self.scene is None:
             return QPointF()
-        if self._frozen is not None:
-            return self._frozen[1]
-        left = (self.width() - self._scene.figure.width_mm * self.pixels_per_mm) / 2
+        if self.frozen is not None:
+            return self.frozen[1]
+        left = (self.width() - self.scene.figure.width_mm * self.pixels_per_mm) / 2
         return QPointF(round(left), _EDGE)
 
     def pixel(self, x: float, y: float, series: str = "") -> QPointF:
         """Where the reading x, y stands in the widget, on the scales of a series."""
-        assert self._drawing is not None and self._shown is not None
-        place = self._drawing.place
+        assert self.drawing is not None and self.shown is not None
+        place = self.drawing.place
         if series:
-            figure = self._shown.figure
+            figure = self.shown.figure
             home = figure.home(series)
-            place = self._drawing.panels[home].on(figure.panels[home].one_series(series))
+            place = self.drawing.panels[home].on(figure.panels[home].one_series(series))
         mm = place.place(np.array([x]), np.array([y]))[0]
         return self.corner + QPointF(*mm) * self.pixels_per_mm
 
@@ -265,30 +244,27 @@ class Sheet(QWidget):
         return QRectF(left.x(), left.y(), rect.width * scale, rect.height * scale)
 
     def _inner_pixels(self) -> QRectF:
-        assert self._drawing is not None
-        return self.pixels(self._drawing.place.inner)
+        assert self.drawing is not None
+        return self.pixels(self.drawing.place.inner)
 
     def _place_look_bar(self) -> None:
-        if self._drawing is not None and self._look_bar.isVisible():
-            self._look_bar.adjustSize()
+        if self.drawing is not None and self.look_bar.isVisible():
             # the upper right corner of the paper, where no figure has anything of its own
-            right, _ = self.corner_grip
-            left = max(right - self._look_bar.width() - 6, 4)
-            self._look_bar.move(round(left), round(self.corner.y()) + 6)
+            self.look_bar.place(self.corner_grip[0], self.corner.y())
 
     def reading_at(self, position: QPointF) -> Reading | None:
         """The nearest reading within reach of a position in the widget."""
-        if self._shown is None or self._drawing is None:
+        if self.shown is None or self.drawing is None:
             return None
         reach = _REACH / self.pixels_per_mm
-        return nearest_reading(self._shown, self._drawing, self.point(position), reach)
+        return nearest_reading(self.shown, self.drawing, self.point(position), reach)
 
     # -- painting ----------------------------------------------------------------------------
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        self._take_room()
-        self._draw()
+        self.take_room()
+        self.draw()
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
         reasons = Qt.FocusReason
@@ -297,10 +273,10 @@ class Sheet(QWidget):
         super().focusInEvent(event)
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
-        if self._scene is None or self._drawing is None:
+        if self.scene is None or self.drawing is None:
             return
         painter = QPainter(self)
-        drawing, scale, corner = self._drawing, self.pixels_per_mm, self.corner
+        drawing, scale, corner = self.drawing, self.pixels_per_mm, self.corner
         page = QRectF(corner.x(), corner.y(), drawing.width_mm * scale, drawing.height_mm * scale)
         if self.hasFocus() and self._by_keys:
             painter.setPen(QPen(QColor(self._bench.theme.accent), 2))
@@ -327,65 +303,70 @@ class Sheet(QWidget):
         return picture
 
     def _paint_overlay(self, painter: QPainter, page: QRectF) -> None:
+        assert self.drawing is not None
+        selection, traces = self._selection, self.traces
+        self._paint_grips(painter, self.drawing)
+        frame = self.frame_in_hand()
+        if frame is not None and self.look is None:
+            paint_in_hand(painter, frame, self.pin_of(frame), self._theme)
+        for axis, at in traces.lines:
+            paint_snap_line(painter, axis, self.pixels(Rect(at, at, 0, 0)).topLeft(), page)
+        for edge in self.edges:
+            paint_edge_count(painter, edge, self._theme)
+        for position in self._ringed():
+            paint_ring(painter, position, self._theme)
+        if selection.across:
+            areas = [self.pixels(place.inner) for place in self.drawing.panels]
+            points = [self.pixel(r.x, r.y, r.series) for r in selection.across]
+            held = [p for p in points if any(a.adjusted(-1, -1, 1, 1).contains(p) for a in areas)]
+            paint_across(painter, points[0].x(), areas, held, self._theme)
+        told = (selection.near or selection.at) if traces.flag else None
+        if told is not None and self.shown is not None:
+            flagged = self.pixel(told.x, told.y, told.series)
+            paint_flag(painter, flagged, flag_words(told, self.shown), page, self._theme)
+        if traces.box is not None:
+            paint_look_box(painter, self.pixels(traces.box).normalized(), self._theme)
+
+    def _paint_grips(self, painter: QPainter, drawing: Drawing) -> None:
+        """The corner of the paper, and the ends of the ranges of trends."""
         x, y = self.corner_grip
         painter.setPen(QColor(self._theme.word_line))
         for step in (4, 8):
             painter.drawLine(QPointF(x - step, y - 1), QPointF(x - 1, y - step))
-        self._paint_grips(painter)
-        self._paint_in_hand(painter)
-        for axis, at in self._snapped():
-            paint_snap_line(painter, axis, self.pixels(Rect(at, at, 0, 0)).topLeft(), page)
-        for edge in self._edges:
-            paint_edge_count(painter, edge, self._theme)
-        for position in self._ringed():
-            paint_ring(painter, position, self._theme)
-        if self._across and self._drawing is not None:
-            areas = [self.pixels(place.inner) for place in self._drawing.panels]
-            points = [self.pixel(r.x, r.y, r.series) for r in self._across]
-            held = [p for p in points if any(a.adjusted(-1, -1, 1, 1).contains(p) for a in areas)]
-            paint_across(painter, points[0].x(), areas, held, self._theme)
-        shown = self._flagged()
-        if shown is not None and self._shown is not None:
-            lines = flag_words(shown, self._shown)
-            paint_flag(
-                painter, self.pixel(shown.x, shown.y, shown.series), lines, page, self._theme
-            )
-        box = self._box()
-        if box is not None:
-            paint_look_box(painter, self.pixels(box).normalized(), self._theme)
-
-    def _paint_grips(self, painter: QPainter) -> None:
-        """The ends of the ranges of trends."""
-        for grip in self._drawing.boxes if self._drawing is not None else ():
-            if is_range_end(grip.of):
+        for grip in drawing.boxes:
+            if isinstance(grip.of, TrendEnd):
                 paint_range_end(painter, self.pixels(grip.rect), self._theme)
 
-    def _paint_in_hand(self, painter: QPainter) -> None:
-        """Shows what is taken in hand."""
+    def frame_in_hand(self) -> QRectF | None:
+        """The frame around what is in hand, in pixels, where it is on the paper."""
+        of = self._selection.in_hand
+        box = self.drawing.box_of(of) if self.drawing is not None and of is not None else None
+        return self.pixels(box.grown(0.4)) if box is not None else None
 
-    def _snapped(self) -> list[tuple[str, float]]:
-        """The lines that something dragged keeps to, along `x` or `y` in mm."""
-        return []
+    def pin_of(self, frame: QRectF) -> QRectF | None:
+        """The small square at the corner of what is in hand that tells that it was put there."""
+        of = self._selection.in_hand
+        if self.scene is None or of is None or of not in edits.spots(self.scene.figure):
+            return None
+        return QRectF(frame.left() - 5, frame.top() - 5, 10, 10)
 
-    def _box(self) -> Rect | None:
-        """The box that is being drawn, in mm."""
-        return None
-
-    def _flagged(self) -> Reading | None:
-        """The reading that bears the flag."""
-        return self._near or self._at
+    def is_on_pin(self, position: QPointF) -> bool:
+        """Whether a position in the widget is on that square."""
+        frame = self.frame_in_hand()
+        pin = self.pin_of(frame) if frame is not None else None
+        return pin is not None and pin.adjusted(-3, -3, 3, 3).contains(position)
 
     @property
     def corner_grip(self) -> tuple[float, float]:
         """The lower right corner of the paper, in pixels."""
-        assert self._drawing is not None
-        size = QPointF(self._drawing.width_mm, self._drawing.height_mm) * self.pixels_per_mm
+        assert self.drawing is not None
+        size = QPointF(self.drawing.width_mm, self.drawing.height_mm) * self.pixels_per_mm
         end = self.corner + size
         return end.x(), end.y()
 
     def _ringed(self) -> list[QPointF]:
         """Where the readings stand that are lit, under the pointer, or walked to."""
-        scene, drawing = self._shown, self._drawing
+        scene, drawing, selection = self.shown, self.drawing, self._selection
         if scene is None or drawing is None:
             return []
         found = []
@@ -396,8 +377,8 @@ class Sheet(QWidget):
         ]
         for series, panel, place in drawn:
             points = series_points(series, panel, scene.tables)
-            rows = set(self._lit) if series.table == self._lit_table else set()
-            rows |= {r.row for r in (self._near, self._at) if r and r.series == series.id}
+            rows = set(selection.lit) if series.table == selection.lit_table else set()
+            rows |= {r.row for r in (selection.near, selection.at) if r and r.series == series.id}
             for row in rows:
                 at = points.at_row(row)
                 if at is not None:
