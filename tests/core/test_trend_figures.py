@@ -264,9 +264,7 @@ class Drawn(SornixTest):
         made = tell_at(made, "t1", 4.0)
         drawing = draw_figure(made, TABLES, PlainMeasure())
         place, found = drawing.place, fitted(made)
-        (line,) = [
-            i for i in drawing.items if i.of == "trend/t1/read-off" and isinstance(i, Path)
-        ]
+        (line,) = [i for i in drawing.items if i.of == "trend/t1/read-off" and isinstance(i, Path)]
         corner = line.points[len(line.points) // 2]
         x = place.x.value((corner[0] - place.inner.left) / place.inner.width)
         self.assertAlmostEqual(float(found.at(np.array(x))), 2.0, 1)

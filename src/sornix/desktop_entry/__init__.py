@@ -11,8 +11,8 @@ from collections.abc import Callable, Mapping
 from pathlib import Path
 
 from sornix import APPLICATION_ID
+from sornix.data import data_path
 
-HERE = Path(__file__).parent
 MEDIA_TYPE = "application/vnd.sornix+zip"
 
 # Where each file goes, under the user's folder of data (XDG Base Directory, Desktop Entry, Icon
@@ -34,7 +34,7 @@ _REFRESHERS = (
 
 def icon_path() -> Path:
     """The application's icon."""
-    return HERE / f"{APPLICATION_ID}.svg"
+    return data_path(f"{APPLICATION_ID}.svg")
 
 
 def data_folder(environment: Mapping[str, str] = os.environ) -> Path:
@@ -50,7 +50,7 @@ def files(program: Path, data: Path, texts: Mapping[str, str]) -> dict[Path, str
     and the completions, by their places under the folder of data."""
     found = {}
     for name, place in _PLACES.items():
-        text = (HERE / name).read_text(encoding="utf-8")
+        text = data_path(name).read_text(encoding="utf-8")
         if name.endswith(".desktop"):
             text = text.replace("Exec=sornix", f"Exec={_quoted(program)}")
             text = text.replace("TryExec=sornix", f"TryExec={program}")

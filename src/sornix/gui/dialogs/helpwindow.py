@@ -29,6 +29,7 @@ from PyQt6.QtWidgets import (
 )
 
 from sornix.core.text import plural
+from sornix.data import data_path
 from sornix.gui.base.plain import plain_label, plain_tip
 from sornix.gui.base.theme import Theme
 
@@ -56,7 +57,7 @@ _FURTHER_LINE = 24
 
 def guide_path() -> Path:
     """The guide's file."""
-    return Path(__file__).resolve().parents[4] / "docs" / "guide.md"
+    return data_path("guide.md")
 
 
 def shortcuts_text(listed: Sequence[tuple[str, str, str]]) -> str:
