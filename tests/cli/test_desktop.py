@@ -52,6 +52,22 @@ class Desktop(SornixTest):
         self.assertEqual((left, others.exists()), ([], True))
         self.assertEqual(remove(self.program, self.texts, self.data, self.commands), [])
 
+    def test_what_another_installation_has_put_there_stays(self) -> None:
+        written = install(self.program, self.texts, self.data, self.commands)
+        other = self.folder / "other" / "sornix"
+        other.parent.mkdir()
+        other.write_text("#!/bin/sh\n")
+        theirs = install(other, self.texts, self.data, self.commands)
+        link = self.commands / "sornix"
+        # the first one has the command, the second one the rest
+        self.assertEqual([*theirs, link], written)
+        self.assertEqual(remove(self.program, self.texts, self.data, self.commands), [link])
+        self.assertTrue(all(path.exists() for path in theirs))
+        # one that is gone from the machine keeps nothing
+        other.unlink()
+        removed = remove(self.program, self.texts, self.data, self.commands)
+        self.assertEqual(removed, theirs)
+
     def test_one_name_holds_all_together(self) -> None:
         install(self.program, self.texts, self.data, self.commands)
         entry = (self.data / "applications" / f"{APPLICATION_ID}.desktop").read_text()

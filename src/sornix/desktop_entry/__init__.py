@@ -87,11 +87,13 @@ def install(program: Path, texts: Mapping[str, str], data: Path, commands: Path)
 
 
 def remove(program: Path, texts: Mapping[str, str], data: Path, commands: Path) -> list[Path]:
-    """Takes the files away again, and folders that are empty then; gives what was removed. Raises
-    OSError."""
+    """Takes the files away again that this installation has put there, and folders that are empty
+    then; gives what was removed. Raises OSError."""
     removed = []
+    # what another installation has put in place of it since is its own
+    others = _owner(data) not in (None, str(program))
     for path in files(program, data, texts):
-        if path.exists():
+        if path.exists() and not others:
             path.unlink()
             removed.append(path)
             _remove_empty(path.parent, data)
@@ -101,6 +103,17 @@ def remove(program: Path, texts: Mapping[str, str], data: Path, commands: Path) 
         removed.append(link)
     _refresh(data)
     return removed
+
+
+def _owner(data: Path) -> str | None:
+    """The program of the installation that has put its menu entry there last, where that is still
+    on the machine."""
+    entry = data / "applications" / f"{APPLICATION_ID}.desktop"
+    if not entry.exists():
+        return None
+    lines = entry.read_text(encoding="utf-8").splitlines()
+    named = next((x.removeprefix("TryExec=") for x in lines if x.startswith("TryExec=")), "")
+    return named if Path(named).exists() else None
 
 
 def _is_ours(link: Path, program: Path) -> bool:
