@@ -34,6 +34,7 @@ from sornix.core.figure import (
     possible_intervals,
     trend_fit,
 )
+from sornix.core.figure.model.checks import limits_of
 from sornix.core.figure.prose.trendreport import report_sections
 from sornix.core.files import write_atomically
 from sornix.core.readings import Column, Table
@@ -65,6 +66,7 @@ class Measured(click.ParamType[tuple[float, float | None]]):
             self.fail(str(error), param, ctx)
 
 
+_TIMES = limits_of(Trend, "resamples")
 MEASURED = Measured()
 _ROBUST = [name for name in METHODS if name != "least-squares"]
 
@@ -105,7 +107,7 @@ _ROBUST = [name for name in METHODS if name != "least-squares"]
 )
 @click.option(
     "--times",
-    type=click.IntRange(200, 100_000),
+    type=click.IntRange(int(_TIMES.low), int(_TIMES.high)),
     help="How often readings are resampled; usually 2000.",
 )
 @click.option("--seed", type=click.IntRange(0), help="The seed of what is drawn; usually 1.")

@@ -33,6 +33,7 @@ from sornix.core.figure import (
     set_size,
     set_style,
 )
+from sornix.core.figure.model.checks import limits_of
 from sornix.core.letters import printable
 from sornix.core.readings import Tables
 from sornix.core.scales import KINDS
@@ -54,6 +55,7 @@ class _Size(click.ParamType[tuple[float, float]]):
 
 
 # The options of each axis, by the word that they begin with.
+_ROOM = limits_of(Scale, "room")
 _OPTIONS = {"x": "x", "y": "y", "right": "y2"}
 
 
@@ -81,7 +83,7 @@ def _scale_options(word: str) -> Callable[[Command], Command]:
             ),
             click.option(
                 f"--{word}-room",
-                type=click.FloatRange(0, 100),
+                type=click.FloatRange(100 * _ROOM.low, 100 * _ROOM.high),
                 help=f"Percent of {axis} that stay empty at free ends; by default up to a tick.",
             ),
             click.option(f"--{word}-zero", is_flag=True, help=f"Keep 0 in the range of {axis}."),

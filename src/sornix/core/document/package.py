@@ -50,7 +50,7 @@ if TYPE_CHECKING:
 ENDING = ".sornix"
 # All that a document can be written as.
 OUT_ENDINGS = (*EXPORT_ENDINGS, ENDING)
-VERSION = 1
+FORMAT, VERSION = "sornix figure", 1
 # JSON, pictures and pasted texts that unpack to more than this are no document but a trap; so are
 # readings that unpack to so many times the size of the file.
 _MOST_TOLD = 64 << 20
@@ -102,7 +102,7 @@ def package_part(resources: list[dict[str, Any]]) -> bytes:
 def figure_part(document: Document) -> bytes:
     """What tells of the figure."""
     figure = {
-        "format": "sornix figure",
+        "format": FORMAT,
         "version": VERSION,
         "figure": asdict(document.figure),
         "pattern": document.pattern,
@@ -289,7 +289,7 @@ def _document(value: dict[str, Any], where: str) -> Document:
     import cattrs
 
     version = value.get("version")
-    if value.get("format") != "sornix figure" or not isinstance(version, int):
+    if value.get("format") != FORMAT or not isinstance(version, int):
         raise _damaged(where, "figure.json is of another kind")
     if version > VERSION:
         raise DocumentError(

@@ -3,7 +3,7 @@
 from attrs import field, frozen
 
 from sornix.core.figure import Figure, new_figure
-from sornix.core.figure.model.checks import valid
+from sornix.core.figure.model.checks import between, each, one_of
 from sornix.core.readings import Table, Tables
 
 # Files that a figure can be exported to: pictures, and what is drawn as numbers.
@@ -20,16 +20,10 @@ class Export:
 
     endings: tuple[str, ...] = field(
         default=(".png",),
-        validator=valid(
-            lambda v: v and set(v) <= set(EXPORT_ENDINGS), "one or more of those known"
-        ),
+        validator=each(one_of(EXPORT_ENDINGS), least=1),
     )
-    dots_per_inch: float = field(
-        default=300.0, validator=valid(lambda v: 20 <= v <= 2400, "20 to 2400")
-    )
-    width_px: int | None = field(
-        default=None, validator=valid(lambda v: v is None or 16 <= v <= 30_000, "16 to 30 000")
-    )
+    dots_per_inch: float = field(default=300.0, validator=between(20, 2400))
+    width_px: int | None = field(default=None, validator=between(16, 30_000))
     transparent: bool = False
     outlines: bool = False
 

@@ -23,6 +23,7 @@ from PyQt6.QtWidgets import (
 
 from sornix.core.document import EXPORT_ENDINGS, Export
 from sornix.core.errors import EditRefused
+from sornix.core.figure.model.checks import limits_of
 from sornix.core.text import parse_number, plural, shortest
 from sornix.gui.base.plain import plain_label, plain_tip
 from sornix.gui.session.readout import size_words
@@ -193,7 +194,8 @@ class ExportDialog(QDialog):
             return evolve(how, width_px=None, dots_per_inch=parse_number(self.dots.text()))
         except ValueError as error:
             raise EditRefused(
-                "A picture has 20 to 2400 dots to the inch, or is 16 to 30 000 dots wide."
+                f"A picture has {limits_of(Export, 'dots_per_inch').words} dots to the inch, or is "
+                f"{limits_of(Export, 'width_px').words} dots wide."
             ) from error
 
     def _tell(self) -> None:

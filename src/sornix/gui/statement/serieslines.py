@@ -20,10 +20,13 @@ from sornix.core.figure import (
     WRITTEN,
     ErrorBars,
     Figure,
+    Panel,
     Series,
+    SeriesLook,
 )
+from sornix.core.figure.model.checks import limits_of
 from sornix.core.readings import TEXT, table_named
-from sornix.core.text import parse_number, shortest
+from sornix.core.text import parse_number, shortest, spoken
 from sornix.gui.session.workbench import Scene, Workbench
 from sornix.gui.statement.wordlines import Chosen, Entries, NumberTyped, Pick, Typed, listed, made
 from sornix.gui.widgets.words import ActWord, Choice, ChoiceWord, StatementLine
@@ -77,8 +80,9 @@ def _size(part: str, usual: str) -> Callable[[Scene, str], tuple[str, bool]]:
 def _put_size(part: str) -> Callable[[Workbench, Figure, str, str | None], Figure]:
     def put(_bench: Workbench, figure: Figure, key: str, text: str | None) -> Figure:
         size = parse_number(text) if text else None
-        if size is not None and not 0 < size <= 20:
-            raise EditRefused("A size is above 0 and up to 20 mm.")
+        limits = limits_of(SeriesLook, part)
+        if size is not None and size not in limits:
+            raise EditRefused(f"A size is {limits.words}.")
         return edits.dress(figure, key, **{part: size})
 
     return put
@@ -144,8 +148,10 @@ def _width(scene: Scene, _key: str) -> tuple[str, bool]:
 
 def _put_width(_bench: Workbench, figure: Figure, _key: str, text: str | None) -> Figure:
     width = parse_number(text) / 100 if text else 0.8
-    if not 0.02 <= width <= 1:
-        raise EditRefused("Bars take 2 to 100 % of their place.")
+    part = limits_of(Panel, "bar_width")
+    if width not in part:
+        low, high = spoken(100 * part.low), spoken(100 * part.high)
+        raise EditRefused(f"Bars take {low} to {high} % of their place.")
     return edits.change_panel(figure, bar_width=width)
 
 

@@ -16,6 +16,7 @@ from sornix.core.figure import (
     MINOR,
     TICKS,
     TURNS,
+    AxisLook,
     Figure,
     GridLine,
     Scale,
@@ -23,6 +24,7 @@ from sornix.core.figure import (
     change_scale,
     hold,
 )
+from sornix.core.figure.model.checks import limits_of
 from sornix.core.readings import table_named
 from sornix.core.scales import KINDS, LISTED
 from sornix.core.text import parse_number, shortest
@@ -117,17 +119,19 @@ def _put_origin(bench: Workbench, figure: Figure, axis: str, text: str | None) -
 
 def _put_every(_bench: Workbench, figure: Figure, axis: str, text: str | None) -> Figure:
     every = parse_number(text) if text else 1.0
-    if every != round(every) or not 1 <= every <= 1000:
+    limits = limits_of(Scale, "every")
+    if every != round(every) or every not in limits:
         raise EditRefused(
-            "A label stands at every n-th tick.", remedy="Give a whole number from 1 to 1000."
+            "A label stands at every n-th tick.", remedy=f"Give a whole number, {limits.words}."
         )
     return change_scale(figure, axis, every=int(every))
 
 
 def _put_size(_bench: Workbench, figure: Figure, axis: str, text: str | None) -> Figure:
     size = parse_number(text) if text else None
-    if size is not None and not 3 <= size <= 40:
-        raise EditRefused("Labels of that size are not drawn.", remedy="Give 3 to 40 points.")
+    limits = limits_of(AxisLook, "size_pt")
+    if size is not None and size not in limits:
+        raise EditRefused("Labels of that size are not drawn.", remedy=f"Give {limits.words}.")
     return change_axis_look(figure, axis, size_pt=size)
 
 

@@ -11,6 +11,7 @@ from sornix.core.figure.derived.points import column_or_rows
 from sornix.core.figure.edits.axisedits import freed
 from sornix.core.figure.edits.notes import change_note
 from sornix.core.figure.edits.trendedits import change_trend
+from sornix.core.figure.model.checks import limits_of
 from sornix.core.figure.model.scale import Spot
 from sornix.core.figure.model.series import LeftOut, Series
 from sornix.core.figure.model.targets import (
@@ -26,8 +27,6 @@ from sornix.core.figure.model.targets import (
 from sornix.core.figure.model.values import Figure, Panel
 from sornix.core.readings import TIME, Table, Tables, table_named
 from sornix.core.text import spoken
-
-SMALLEST_MM, LARGEST_MM = 20.0, 2000.0
 
 
 def new_figure(table: Table) -> Figure:
@@ -266,9 +265,9 @@ def set_title(figure: Figure, title: str) -> Figure:
 def set_size(figure: Figure, width_mm: float, height_mm: float) -> Figure:
     """The true size of the figure. Refused below 20 mm and above 2000 mm."""
     for size in (width_mm, height_mm):
-        if not SMALLEST_MM <= size <= LARGEST_MM:
+        if size not in limits_of(Figure, "width_mm"):
             raise EditRefused(
                 f"A figure of {spoken(width_mm)} × {spoken(height_mm)} mm cannot be drawn.",
-                remedy=f"Each side may be {SMALLEST_MM:.0f} to {LARGEST_MM:.0f} mm.",
+                remedy=f"Each side may be {limits_of(Figure, 'width_mm').words}.",
             )
     return evolve(figure, width_mm=width_mm, height_mm=height_mm)

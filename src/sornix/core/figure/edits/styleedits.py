@@ -5,6 +5,7 @@ from typing import Any
 from attrs import evolve, fields
 
 from sornix.core.errors import EditRefused
+from sornix.core.figure.model.checks import limits_of
 from sornix.core.figure.model.styling import NO_CHOICES, STYLE_NAMES, Choices, OwnStyle, Size
 from sornix.core.figure.model.values import Figure
 
@@ -46,10 +47,9 @@ def choose(figure: Figure, **changes: Any) -> Figure:
         return evolve(figure, choices=evolve(figure.choices, **changes))
     except ValueError as error:
         name = next(iter(changes))
-        known = getattr(fields(Choices), name).metadata
+        known = limits_of(Choices, name)
         raise EditRefused(
-            f"{changes[name]:g} {known['unit']} cannot be drawn.",
-            remedy=f"Choose {known['low']:g} to {known['high']:g} {known['unit']}.",
+            f"{changes[name]:g} {known.unit} cannot be drawn.", remedy=f"Choose {known.words}."
         ) from error
 
 

@@ -1,39 +1,120 @@
-"""Validators of the figure's values.
+"""What the options of a figure may be, said once for validators, schema, window and commands.
 
-They are our own: attrs' module of them takes 6 ms to import, and the start counts.
+Validators are our own: attrs' module of them takes 6 ms to import, and the start counts.
 """
 
-from collections.abc import Callable, Container
-from typing import Any
+import math
+from collections.abc import Callable, Collection, Mapping
+from typing import Any, NamedTuple
 
-from attrs import Attribute
+from attrs import Attribute, fields
 
 from sornix.core.errors import Unfit
-from sornix.core.text import capital, short
-
-Validator = Callable[[object, "Attribute[Any]", Any], None]
+from sornix.core.text import capital, short, spoken
 
 
-def valid(rule: Callable[[Any], bool], words: str) -> Validator:
-    """A validator that raises Unfit, a ValueError, with the attribute's name and `words`."""
+class Limits(NamedTuple):
+    """Between what a number lies, in its unit; an `open` one is above `low`, not at it."""
 
-    def check(_instance: object, attribute: "Attribute[Any]", value: Any) -> None:
-        if not rule(value):
+    low: float
+    high: float = math.inf
+    unit: str = ""
+    open: bool = False
+
+    def __contains__(self, value: object) -> bool:
+        if not isinstance(value, int | float):
+            return False
+        return (self.low < value if self.open else self.low <= value) and value <= self.high
+
+    @property
+    def words(self) -> str:
+        """`3 to 40 points`, `above 0 and up to 5 mm`, `0 or more`."""
+        low, high = spoken(self.low), spoken(self.high) if math.isfinite(self.high) else ""
+        if self.open:
+            said = f"above {low} and up to {high}" if high else f"a number above {low}"
+        else:
+            said = f"{low} to {high}" if high else f"{low} or more"
+        return f"{said} {self.unit}".rstrip()
+
+    @property
+    def schema(self) -> dict[str, Any]:
+        """The same as JSON Schema has it."""
+        found: dict[str, Any] = {"exclusiveMinimum" if self.open else "minimum": self.low}
+        return found | ({"maximum": self.high} if math.isfinite(self.high) else {})
+
+
+class Rule:
+    """A validator that raises Unfit, a ValueError, with the attribute's name and what it must be.
+
+    `schema` is that as JSON Schema has it, `limits` are those of a number.
+    """
+
+    def __init__(
+        self, check: Callable[[Any], bool], words: str, schema: Mapping[str, Any],
+        limits: Limits | None = None,
+    ) -> None:  # fmt: skip
+        self.check, self.words, self.schema, self.limits = check, words, schema, limits
+
+    def __call__(self, _instance: object, attribute: "Attribute[Any]", value: Any) -> None:
+        if not self.check(value):
             said = attribute.name.replace("_", " ")
-            raise Unfit(f"{capital(said)} must be {words}, not {short(_said(value))}.")
-
-    return check
+            raise Unfit(f"{capital(said)} must be {self.words}, not {short(_said(value))}.")
 
 
 def _said(value: Any) -> str:
     return f"{value:g}" if isinstance(value, float) else f"“{value}”"
 
 
-def one_of(names: Container[str | None]) -> Validator:
-    return valid(lambda value: value in names, "one of those known")
+class OneOf(Rule):
+    """One of some names, of whichever there are when it is asked."""
+
+    def __init__(self, names: Collection[Any], more: tuple[Any, ...]) -> None:
+        super().__init__(lambda v: v in more or v in names, "one of those known", {})
+        self._names, self._more = names, more
+
+    @property
+    def schema(self) -> Mapping[str, Any]:
+        return {"enum": [*self._names, *self._more]}
+
+    @schema.setter
+    def schema(self, _: Mapping[str, Any]) -> None:
+        """It follows from the names."""
 
 
-FINITE = valid(lambda v: v is None or abs(v) < float("inf"), "a finite number")
-ABOVE_0 = valid(lambda v: v is None or 0 < v < float("inf"), "a number above 0")
-NOT_EMPTY = valid(lambda value: len(value) > 0, "one or more")
-NOT_BELOW_0 = valid(lambda value: value >= 0, "0 or more")
+def one_of(names: Collection[Any], *more: Any) -> Rule:
+    """One of some names, or of some more."""
+    return OneOf(names, more)
+
+
+def between(low: float, high: float = math.inf, unit: str = "", *, above: bool = False) -> Rule:
+    """A number between two limits, or `above` the first of them; or None."""
+    limits = Limits(low, high, unit, above)
+    return Rule(lambda v: v is None or v in limits, limits.words, limits.schema, limits)
+
+
+def each(rule: Rule, *, least: int = 0) -> Rule:
+    """Every entry of a tuple as a rule has it, and so many of them at least."""
+    schema = {"items": rule.schema} | ({"minItems": least} if least else {})
+    words = rule.words if not least else f"one or more of them, {rule.words}"
+    return Rule(lambda v: len(v) >= least and all(map(rule.check, v)), words, schema)
+
+
+def told(words: str) -> dict[str, str]:
+    """What an option means where its name does not say it, for the schema and for help."""
+    return {"help": words}
+
+
+def limits_of(kind: type, name: str) -> Limits:
+    """The limits of a number among the options of a class. Raises KeyError where it has none."""
+    rule = getattr(fields(kind), name).validator
+    if not isinstance(rule, Rule) or rule.limits is None:
+        raise KeyError(name)
+    return rule.limits
+
+
+FINITE = Rule(lambda v: v is None or abs(v) < math.inf, "a finite number", {})
+ABOVE_0 = Rule(
+    lambda v: v is None or 0 < v < math.inf, Limits(0, open=True).words, Limits(0, open=True).schema
+)
+NOT_EMPTY = Rule(lambda value: len(value) > 0, "one or more", {"minItems": 1})
+NOT_BELOW_0 = between(0)

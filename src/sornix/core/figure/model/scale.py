@@ -7,7 +7,7 @@ from types import MappingProxyType
 
 from attrs import field, frozen
 
-from sornix.core.figure.model.checks import ABOVE_0, FINITE, one_of, valid
+from sornix.core.figure.model.checks import ABOVE_0, FINITE, Rule, between, one_of, told
 from sornix.core.scales import DATE_FORMS, KINDS
 
 # The axes of a panel, by names in files and commands, as they are said in sentences.
@@ -66,9 +66,10 @@ HIDDEN: Mapping[tuple[str, ...], str] = MappingProxyType(
     }
 )
 
-COLOUR = valid(
+COLOUR = Rule(
     lambda v: v in ("", *COLOURS) or re.fullmatch(r"#[0-9a-f]{6}", v) is not None,
     "the name of a colour, or #rrggbb",
+    {"pattern": f"^(|{'|'.join(COLOURS)}|#[0-9a-f]{{6}})$"},
 )
 
 
@@ -77,7 +78,7 @@ class Other:
     """An axis in other units on the other side: each of its values is that of `formula` for the
     value x of the axis (sornix.core.formula). `title` is written beside it."""
 
-    formula: str
+    formula: str = field(metadata=told("of x, in the grammar of docs/file-format.md"))
     title: str = ""
 
 
@@ -86,9 +87,7 @@ class GridLine:
     """How grid lines are drawn; `colour` "" and `width_mm` None are those of the style."""
 
     colour: str = field(default="", validator=COLOUR)
-    width_mm: float | None = field(
-        default=None, validator=valid(lambda v: v is None or 0 < v <= 5, "above 0 and up to 5 mm")
-    )
+    width_mm: float | None = field(default=None, validator=between(0, 5, "mm", above=True))
     dash: str = field(default="solid", validator=one_of(DASHES))
 
 
@@ -105,12 +104,10 @@ class AxisLook:
     minor_grid: bool = False
     minor: GridLine = GridLine()
     size_pt: float | None = field(
-        default=None, validator=valid(lambda v: v is None or 3 <= v <= 40, "3 to 40 points")
+        default=None, validator=between(3, 40, "points"), metadata=told("null: as the style has it")
     )
     colour: str = field(default="", validator=COLOUR)
-    hide: tuple[str, ...] = field(
-        default=(), validator=valid(lambda v: v in HIDDEN, "one of those known")
-    )
+    hide: tuple[str, ...] = field(default=(), validator=one_of(HIDDEN))
 
 
 @frozen
@@ -135,28 +132,38 @@ class Scale:
     `turn` are the degrees by which labels are turned, None as they need.
     """
 
-    kind: str | None = field(default=None, validator=one_of((None, *KINDS)))
-    start: float | None = field(default=None, validator=FINITE)
+    kind: str | None = field(default=None, validator=one_of(KINDS, None))
+    start: float | None = field(default=None, validator=FINITE, metadata=told("null: free"))
     end: float | None = field(default=None, validator=FINITE)
     step: float | None = field(default=None, validator=ABOVE_0)
     reversed: bool = False
-    title: str | None = None
+    title: str | None = field(default=None, metadata=told("null: follows the columns"))
     grid: bool = False
-    labels: str = field(default="free", validator=one_of({*LABELS, *DATE_LABELS}))
+    labels: str = field(default="free", validator=one_of({**LABELS, **DATE_LABELS}))
     base: str = field(default="10", validator=one_of(BASES))
     before: str = ""
     after: str = ""
     other: Other | None = None
-    origin: float | None = field(default=None, validator=FINITE)
-    zero: bool = False
-    room: float | None = field(
-        default=None, validator=valid(lambda v: v is None or 0 <= v <= 1, "0 to 1")
+    origin: float | None = field(
+        default=None,
+        validator=FINITE,
+        metadata=told("a held step is counted from it; null: from 0, or by the calendar"),
     )
-    every: int = field(default=1, validator=valid(lambda v: 1 <= v <= 1000, "1 to 1000"))
+    zero: bool = field(default=False, metadata=told("0 stays in a free range"))
+    room: float | None = field(
+        default=None,
+        validator=between(0, 1),
+        metadata=told("part of the range that stays empty at free ends; null: to the next tick"),
+    )
+    every: int = field(
+        default=1, validator=between(1, 1000), metadata=told("a label at every n-th tick")
+    )
     minor: str = field(default="usual", validator=one_of(MINOR))
-    words: str | None = None
+    words: str | None = field(
+        default=None, metadata=told("name of a column whose cells are the labels")
+    )
     turn: int | None = field(
-        default=None, validator=valid(lambda v: v is None or v in TURNS, "one of those known")
+        default=None, validator=one_of(TURNS, None), metadata=told("degrees; null: as labels need")
     )
     look: AxisLook = AxisLook()
     title_spot: Spot | None = None

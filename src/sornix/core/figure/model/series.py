@@ -6,7 +6,7 @@ from typing import Any, NamedTuple
 
 from attrs import evolve, field, frozen
 
-from sornix.core.figure.model.checks import NOT_BELOW_0, one_of, valid
+from sornix.core.figure.model.checks import NOT_BELOW_0, between, one_of, told
 from sornix.core.figure.model.scale import COLOUR, DASHES
 
 # Shapes of markers; the first seven are those of the palette.
@@ -72,14 +72,14 @@ WRITTEN: Mapping[str, str] = MappingProxyType(
     {"": "nothing written at them", "y": "y written at them", "x": "x written at them",
      "name": "name written at them"}
 )  # fmt: skip
-_MARK_SIZE = valid(lambda v: v is None or 0 < v <= 20, "above 0 and up to 20 mm")
+_MARK_SIZE = between(0, 20, "mm", above=True)
 
 
 @frozen
 class LeftOut:
     """A reading that takes no part in trends and is drawn hollow: its row index, and why."""
 
-    row: int = field(validator=NOT_BELOW_0)
+    row: int = field(validator=NOT_BELOW_0, metadata=told("row index from 0"))
     reason: str = ""
 
 
@@ -89,9 +89,9 @@ class ErrorBars:
     `column` (and `upper`, of a pair) what holds them. A `band` is drawn instead of bars."""
 
     kind: str = field(validator=one_of(ERRORS))
-    size: float = field(default=0.0, validator=NOT_BELOW_0)
+    size: float = field(default=0.0, validator=NOT_BELOW_0, metadata=told("length, or percent"))
     column: str | None = None
-    upper: str | None = None
+    upper: str | None = field(default=None, metadata=told("of a pair: the column of lengths above"))
     band: bool = False
 
 
@@ -100,11 +100,15 @@ class SeriesLook:
     """What differs from the look that the palette gives: "" and None are as the palette has it."""
 
     colour: str = field(default="", validator=COLOUR)
-    shape: str = field(default="", validator=one_of(("", *SHAPE_NAMES)))
+    shape: str = field(default="", validator=one_of(SHAPE_NAMES, ""))
     filled: bool = True
-    size_mm: float | None = field(default=None, validator=_MARK_SIZE)
-    width_mm: float | None = field(default=None, validator=_MARK_SIZE)
-    dash: str = field(default="", validator=one_of(("", *DASHES)))
+    size_mm: float | None = field(
+        default=None, validator=_MARK_SIZE, metadata=told("null: as the style has it")
+    )
+    width_mm: float | None = field(
+        default=None, validator=_MARK_SIZE, metadata=told("null: as the style has it")
+    )
+    dash: str = field(default="", validator=one_of(DASHES, ""))
 
 
 _AS_THE_PALETTE = SeriesLook()
@@ -115,7 +119,7 @@ class Only:
     """The rows of a table in which a `column` holds a `value`, as its cells say it."""
 
     column: str
-    value: str
+    value: str = field(metadata=told("as the cells say it"))
 
 
 @frozen
@@ -132,21 +136,31 @@ class Series:
     """
 
     id: str
-    table: str
-    x: str | None
+    table: str = field(metadata=told("Title of a resource in datapackage.json"))
+    x: str | None = field(metadata=told("Name of a column; null: the row number"))
     y: str | None
     mark: str = field(default="points", validator=one_of(MARKS))
-    look: int = field(default=0, validator=NOT_BELOW_0)
-    name: str | None = None
+    look: int = field(
+        default=0,
+        validator=NOT_BELOW_0,
+        metadata=told("Place in the palette of colours, shapes and dashes"),
+    )
+    name: str | None = field(default=None, metadata=told("null: the name of the y column"))
     only: Only | None = None
     left_out: tuple[LeftOut, ...] = ()
     x_axis: str = field(default="x", validator=one_of(("x", "x2")))
     y_axis: str = field(default="y", validator=one_of(("y", "y2")))
-    together: str = field(default="each", validator=one_of(TOGETHER))
+    together: str = field(
+        default="each",
+        validator=one_of(TOGETHER),
+        metadata=told("what is drawn of several readings at one place"),
+    )
     replicates: bool = False
     errors_x: ErrorBars | None = None
     errors_y: ErrorBars | None = None
-    written: str = ""
+    written: str = field(
+        default="", metadata=told('"", "x", "y", "name", or "=" and the name of a column')
+    )
     hidden: bool = False
     dress: SeriesLook = _AS_THE_PALETTE
 

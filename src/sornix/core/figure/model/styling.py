@@ -2,11 +2,11 @@
 
 from collections.abc import Mapping
 from types import MappingProxyType
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from attrs import field, frozen
 
-from sornix.core.figure.model.checks import one_of, valid
+from sornix.core.figure.model.checks import between, one_of, told
 
 
 class Size(NamedTuple):
@@ -66,20 +66,25 @@ DECIMALS: Mapping[str, str] = MappingProxyType(
 )
 
 
-def _within(low: float, high: float, unit: str) -> Any:
-    words = f"{low:g} to {high:g} {unit}"
-    rule = valid(lambda v: v is None or low <= v <= high, words)
-    return field(default=None, validator=rule, metadata={"low": low, "high": high, "unit": unit})
+_OF_STYLE = told("null: that of the style")
 
 
 @frozen
 class Choices:
     """Single choices that are held whatever the style; None and "" leave them to it."""
 
-    type_pt: float | None = _within(4, 48, "points")
-    line_mm: float | None = _within(0.05, 3, "mm")
-    marker_mm: float | None = _within(0.3, 12, "mm")
-    axis_mm: float | None = _within(0.05, 3, "mm")
+    type_pt: float | None = field(
+        default=None, validator=between(4, 48, "points"), metadata=_OF_STYLE
+    )
+    line_mm: float | None = field(
+        default=None, validator=between(0.05, 3, "mm"), metadata=_OF_STYLE
+    )
+    marker_mm: float | None = field(
+        default=None, validator=between(0.3, 12, "mm"), metadata=_OF_STYLE
+    )
+    axis_mm: float | None = field(
+        default=None, validator=between(0.05, 3, "mm"), metadata=_OF_STYLE
+    )
     palette: str = field(default="", validator=one_of(PALETTES))
     units: str = field(default="stroke", validator=one_of(UNITS))
     decimal: str = field(default="point", validator=one_of(DECIMALS))

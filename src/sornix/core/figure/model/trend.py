@@ -7,7 +7,15 @@ from types import MappingProxyType
 from attrs import evolve, field, frozen
 
 from sornix.core.errors import Unfit
-from sornix.core.figure.model.checks import ABOVE_0, FINITE, NOT_BELOW_0, one_of, valid
+from sornix.core.figure.model.checks import (
+    ABOVE_0,
+    FINITE,
+    NOT_BELOW_0,
+    between,
+    each,
+    one_of,
+    told,
+)
 from sornix.core.figure.model.scale import Spot
 from sornix.core.trends import METHODS, MODELS, UNTREATED, Setting, Treatment
 
@@ -49,7 +57,7 @@ INTERVALS: Mapping[str, str] = MappingProxyType(
 )
 # A formula typed by the user is a model of its own.
 FORMULA = "formula"
-_RESAMPLES = valid(lambda v: 200 <= v <= 100_000, "200 to 100,000")
+_RESAMPLES = between(200, 100_000)
 
 
 def _treated(_instance: object, _attribute: object, value: Treatment) -> None:
@@ -63,9 +71,13 @@ class Unknown:
     """A measured y whose x is read off a trend: the mean of so many `replicates`, or with an SD of
     its own, `sd`."""
 
-    y: float = field(validator=FINITE)
-    replicates: int = field(default=1, validator=valid(lambda v: v >= 1, "1 or more"))
-    sd: float | None = field(default=None, validator=ABOVE_0)
+    y: float = field(validator=FINITE, metadata=told("a measured y whose x is read off"))
+    replicates: int = field(default=1, validator=between(1))
+    sd: float | None = field(
+        default=None,
+        validator=ABOVE_0,
+        metadata=told("its own standard deviation, in place of the scatter of replicates"),
+    )
 
 
 @frozen(cache_hash=True)
@@ -85,28 +97,57 @@ class Trend:
     """
 
     id: str
-    series: str
-    model: str = field(default="line", validator=one_of((*MODELS, FORMULA)))
-    shows: tuple[str, ...] = ("equation", "r-squared", "count")
+    series: str = field(metadata=told("id of a series of the same panel"))
+    model: str = field(default="line", validator=one_of(MODELS, FORMULA))
+    shows: tuple[str, ...] = field(
+        default=("equation", "r-squared", "count"), validator=each(one_of(SHOWS))
+    )
     spot: Spot | None = None
-    extended: bool = False
-    start: float | None = field(default=None, validator=FINITE)
-    end: float | None = field(default=None, validator=FINITE)
-    formula: str = ""
+    extended: bool = field(
+        default=False, metadata=told("drawn over the whole axis, dashed beyond the readings")
+    )
+    start: float | None = field(
+        default=None,
+        validator=FINITE,
+        metadata=told("of the x that it goes over; null: as far as the readings"),
+    )
+    end: float | None = field(
+        default=None,
+        validator=FINITE,
+        metadata=told("of the x that it goes over; null: as far as the readings"),
+    )
+    formula: str = field(
+        default="", metadata=told("of x and parameters, where the model is formula")
+    )
     weights: str = field(default="equal", validator=one_of(WEIGHTS))
-    weight_column: str | None = None
+    weight_column: str | None = field(
+        default=None, metadata=told("column of standard deviations, where weights is column")
+    )
     method: str = field(default="least-squares", validator=one_of(METHODS))
-    on_logs: bool = False
+    on_logs: bool = field(default=False, metadata=told("fitted to ln y instead of y"))
     settings: tuple[Setting, ...] = ()
-    columns: tuple[str, ...] = ()
-    products: bool = False
-    shared: tuple[str, ...] = ()
+    columns: tuple[str, ...] = field(
+        default=(), metadata=told("further columns of a straight line in several columns")
+    )
+    products: bool = field(default=False, metadata=told("with the products of its columns"))
+    shared: tuple[str, ...] = field(
+        default=(),
+        metadata=told("parameters in common with other trends of this model that list the same"),
+    )
     intervals: str = field(default="usual", validator=one_of(INTERVALS))
-    resamples: int = field(default=2000, validator=_RESAMPLES)
+    resamples: int = field(
+        default=2000,
+        validator=_RESAMPLES,
+        metadata=told("how often readings are made anew, where intervals are by resampling"),
+    )
     seed: int = field(default=1, validator=NOT_BELOW_0)
     read_offs: tuple[Unknown, ...] = ()
-    told_at: tuple[float, ...] = ()
-    treatment: Treatment = field(default=UNTREATED, validator=_treated)
+    told_at: tuple[float, ...] = field(default=(), metadata=told("x whose y is told"))
+    treatment: Treatment = field(
+        default=UNTREATED,
+        validator=_treated,
+        metadata=told("what was done to samples that are read off"),
+    )
 
     def setting(self, name: str) -> Setting:
         """What is asked of a parameter."""

@@ -7,7 +7,15 @@ from typing import Any
 from attrs import evolve, field, fields, frozen
 
 from sornix.core.errors import NotThere
-from sornix.core.figure.model.checks import FINITE, NOT_BELOW_0, NOT_EMPTY, one_of, valid
+from sornix.core.figure.model.checks import (
+    FINITE,
+    NOT_BELOW_0,
+    NOT_EMPTY,
+    between,
+    each,
+    one_of,
+    told,
+)
 from sornix.core.figure.model.scale import AXES, Scale, Spot
 from sornix.core.figure.model.series import Series
 from sornix.core.figure.model.styling import NO_CHOICES, STYLE_NAMES, Choices
@@ -36,9 +44,9 @@ NAMES: Mapping[str, str] = MappingProxyType(
         "none": "no names",
     }
 )
-_PART = valid(lambda v: 0 < v <= 1, "above 0 and up to 1")
-_RATIOS = valid(lambda v: all(0 < r <= 100 for r in v), "above 0 and up to 100")
-_SIZE = valid(lambda value: 20 <= value <= 2000, "20 to 2000 mm")
+_PART = between(0.02, 1)
+_RATIOS = each(between(0, 100, above=True))
+_SIZE = between(20, 2000, "mm")
 
 
 @frozen
@@ -59,9 +67,11 @@ class Note:
     pin, which tells the values there."""
 
     id: str
-    text: str = ""
+    text: str = field(default="", metadata=told('"": a pin, which tells the values there'))
     series: str = ""
-    row: int | None = None
+    row: int | None = field(
+        default=None, metadata=told("index of the row of the reading it is about")
+    )
     x: float | None = field(default=None, validator=FINITE)
     y: float | None = field(default=None, validator=FINITE)
     spot: Spot | None = None
@@ -112,7 +122,9 @@ class Panel:
     bars: str = field(default="beside", validator=one_of(BARS))
     bar_width: float = field(default=0.8, validator=_PART)
     names: str = field(default="free", validator=one_of(NAMES))
-    form: str = field(default="series", validator=one_of(FORMS))
+    form: str = field(
+        default="series", validator=one_of(FORMS), metadata=told("what the panel shows")
+    )
     curves: tuple[Curve, ...] = ()
     notes: tuple[Note, ...] = ()
     title_spot: Spot | None = None
@@ -234,17 +246,23 @@ class Figure:
     height_mm: float = field(default=63.0, validator=_SIZE)
     style: str = field(default="report", validator=one_of(STYLE_NAMES))
     title_spot: Spot | None = None
-    caption: str | None = None
-    hand: int = field(default=0, validator=NOT_BELOW_0)
+    caption: str | None = field(default=None, metadata=told("null: written from the figure"))
+    hand: int = field(default=0, validator=NOT_BELOW_0, metadata=told("the panel in hand"))
     share: str = field(default="none", validator=one_of(SHARES))
     letters: bool = False
-    widths: tuple[float, ...] = field(default=(), validator=_RATIOS)
-    heights: tuple[float, ...] = field(default=(), validator=_RATIOS)
+    widths: tuple[float, ...] = field(
+        default=(), validator=_RATIOS, metadata=told("in proportion; those not named are 1")
+    )
+    heights: tuple[float, ...] = field(
+        default=(), validator=_RATIOS, metadata=told("in proportion; those not named are 1")
+    )
     choices: Choices = NO_CHOICES
-    style_name: str = ""
-    source: str = ""
+    style_name: str = field(
+        default="", metadata=told("what the user calls the style and the choices together")
+    )
+    source: str = field(default="", metadata=told("the line at the foot"))
     source_spot: Spot | None = None
-    methods: str | None = None
+    methods: str | None = field(default=None, metadata=told("null: written from the trends"))
 
     @property
     def panel(self) -> Panel:
