@@ -14,14 +14,13 @@ from sornix.core.drawing.parts.items import Fill, Item, Rects, Stroke
 from sornix.core.figure import (
     AxisLook,
     ErrorBars,
-    Figure,
     GridLine,
     LeftOut,
     Other,
     Panel,
     Scale,
     Series,
-    SeriesLook,
+    SeriesStyle,
     add_guide,
     add_note,
     add_trend,
@@ -74,7 +73,7 @@ def _dressed() -> Document:
     more = Series(
         "s2", tables[0].name, "Light", "SD of production", "points-and-line", 2,
         errors_x=ErrorBars("percent", 8), errors_y=ErrorBars("fixed", 0.4, band=True),
-        dress=SeriesLook("#226644", "diamond", filled=False, size_mm=3, width_mm=0.8,
+        style=SeriesStyle("#226644", "diamond", filled=False, size_mm=3, width_mm=0.8,
                          dash="dashed"),
         written="y",
     )  # fmt: skip
@@ -155,11 +154,10 @@ FIGURES: Mapping[str, Callable[[], Document]] = {
 # -- the text -------------------------------------------------------------------------------------
 
 
-def drawn_text(name: str) -> str:
-    """The display list of one of FIGURES."""
-    document = FIGURES[name]()
-    figure: Figure = document.figure
-    return "\n".join(_lines(draw_figure(figure, document.tables, PlainMeasure()))) + "\n"
+def drawn_text(document: Document) -> str:
+    """The display list of a document."""
+    drawing = draw_figure(document.figure, document.tables, PlainMeasure())
+    return "\n".join(_lines(drawing)) + "\n"
 
 
 def _lines(drawing: Drawing) -> Iterator[str]:
@@ -234,5 +232,5 @@ if __name__ == "__main__":
     FOLDER.mkdir(exist_ok=True)
     for old in FOLDER.glob("*.txt"):
         old.unlink()
-    for name in FIGURES:
-        (FOLDER / f"{name}.txt").write_text(drawn_text(name))
+    for name, make in FIGURES.items():
+        (FOLDER / f"{name}.txt").write_text(drawn_text(make()))

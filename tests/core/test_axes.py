@@ -191,7 +191,14 @@ class Dress(SornixTest):
 
 class SecondScales(SornixTest):
     TWO: ClassVar = Figure(
-        (Panel((Series("s1", "t", "Depth", "T"), Series("s2", "t", "Depth", "Flow", look=1))),)
+        (
+            Panel(
+                (
+                    Series("s1", "t", "Depth", "T"),
+                    Series("s2", "t", "Depth", "Flow", palette_index=1),
+                )
+            ),
+        )
     )
 
     def test_each_series_stands_at_its_values_on_its_own_scale(self) -> None:

@@ -3,7 +3,8 @@
 import re
 from itertools import zip_longest
 
-from tests.base import SornixTest
+from sornix.core.document import Document, load_document
+from tests.base import DATA, SornixTest
 from tests.core.drawn import FIGURES, FOLDER, drawn_text
 
 _NUMBER = re.compile(r"-?\d+\.\d+(?:e[+-]?\d+)?")
@@ -26,10 +27,18 @@ class Drawn(SornixTest):
         self.assertEqual({path.stem for path in FOLDER.iterdir()}, set(FIGURES))
         for name in FIGURES:
             with self.subTest(name):
-                kept = (FOLDER / f"{name}.txt").read_text().splitlines()
-                for number, (one, other) in enumerate(
-                    zip_longest(kept, drawn_text(name).splitlines(), fillvalue=""), 1
-                ):
-                    if _differs(one, other):
-                        self.fail(f"line {number}, kept: {one}\ndrawn: {other}\n"
-                                  "renew by: python -m tests.core.drawn")  # fmt: skip
+                self._is_drawn_as_kept(name, FIGURES[name]())
+
+    def test_documents_of_earlier_versions_are_drawn_as_they_were(self) -> None:
+        for path in sorted(DATA.glob("version-*/*.sornix")):
+            with self.subTest(path.parent.name + "/" + path.stem):
+                self._is_drawn_as_kept(path.stem, load_document(path))
+
+    def _is_drawn_as_kept(self, name: str, document: Document) -> None:
+        kept = (FOLDER / f"{name}.txt").read_text().splitlines()
+        for number, (one, other) in enumerate(
+            zip_longest(kept, drawn_text(document).splitlines(), fillvalue=""), 1
+        ):
+            if _differs(one, other):
+                self.fail(f"line {number}, kept: {one}\ndrawn: {other}\n"
+                          "renew by: python -m tests.core.drawn")  # fmt: skip

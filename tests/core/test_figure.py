@@ -91,7 +91,7 @@ class Edits(SornixTest):
         left = remove_series(trended, "s1")
         self.assertEqual([t.series for t in left.panel.trends], ["s2"])
         again = add_series(left, TABLES).panel.series
-        self.assertEqual([(s.id, s.y, s.look) for s in again],
+        self.assertEqual([(s.id, s.y, s.palette_index) for s in again],
                          [("s2", "Dissolved oxygen", 1), ("s1", "Temperature", 0)])  # fmt: skip
         with self.assertRaises(EditRefused):
             remove_series(left, "s2")

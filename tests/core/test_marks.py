@@ -29,7 +29,6 @@ from sornix.core.figure import (
     change_errors,
     change_panel,
     curve_values,
-    dress,
     hide_series,
     marked,
     parts_of_whole,
@@ -41,6 +40,7 @@ from sornix.core.figure import (
     set_together,
     shift_series,
     split_series,
+    style_series,
 )
 from sornix.core.readings import Table, number_column, read_text
 from sornix.core.readings.tables.correlation import correlations
@@ -299,7 +299,7 @@ class Order(SornixTest):
         figure = split_series(
             Figure((Panel((Series("s1", "t", "sd", "n"),)),)), SITES, "s1", "site"
         )
-        dressed = dress(figure, "s1", colour="plum", shape="star", filled=False, size_mm=3.0)
+        dressed = style_series(figure, "s1", colour="plum", shape="star", filled=False, size_mm=3.0)
         markers = [i for i in draw_figure(dressed, SITES, MEASURE).items
                    if isinstance(i, Markers) and i.of == "series/s1"]  # fmt: skip
         self.assertEqual(
@@ -307,7 +307,7 @@ class Order(SornixTest):
         )
         shifted = shift_series(dressed, "s1", 1)
         self.assertEqual([s.id for s in shifted.panel.series], ["s2", "s1"])
-        self.assertEqual([s.look for s in shifted.panel.series], [1, 0])
+        self.assertEqual([s.palette_index for s in shifted.panel.series], [1, 0])
         hidden = hide_series(shifted, "s2", hidden=True)
         self.assertFalse([i for i in draw_figure(hidden, SITES, MEASURE).items
                           if i.of.startswith("series/s2")])  # fmt: skip

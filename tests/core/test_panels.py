@@ -154,7 +154,7 @@ class Categories(SornixTest):
         series = split_series(new_figure(TABLES[0]), TABLES, "s1", "site").panel.series
         rows = [series_points(s, figure.panel, TABLES).rows.tolist() for s in series]
         self.assertEqual(rows, [[0, 2], [1, 4]])
-        self.assertEqual([s.look for s in series], [0, 1])
+        self.assertEqual([s.palette_index for s in series], [0, 1])
         lines = change_series(figure, TABLES, "s1", mark="line")
         parts = split_panels(lines, TABLES, "site")
         self.assertEqual(

@@ -17,6 +17,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from attrs import asdict, evolve
 
+from sornix.core.document.migration import FORMAT, MINOR, VERSION, of_this_version
 from sornix.core.document.storedcells import read_cells, write_cells
 from sornix.core.document.tablejson import (
     column_from_json,
@@ -50,7 +51,6 @@ if TYPE_CHECKING:
 ENDING = ".sornix"
 # All that a document can be written as.
 OUT_ENDINGS = (*EXPORT_ENDINGS, ENDING)
-FORMAT, VERSION = "sornix figure", 1
 # JSON, pictures and pasted texts that unpack to more than this are no document but a trap; so are
 # readings that unpack to so many times the size of the file.
 _MOST_TOLD = 64 << 20
@@ -104,6 +104,7 @@ def figure_part(document: Document) -> bytes:
     figure = {
         "format": FORMAT,
         "version": VERSION,
+        "minor": MINOR,
         "figure": asdict(document.figure),
         "pattern": document.pattern,
         "export": asdict(document.export),
@@ -288,15 +289,7 @@ def _document(value: dict[str, Any], where: str) -> Document:
     """What figure.json holds; the readings stand elsewhere."""
     import cattrs
 
-    version = value.get("version")
-    if value.get("format") != FORMAT or not isinstance(version, int):
-        raise _damaged(where, "figure.json is of another kind")
-    if version > VERSION:
-        raise DocumentError(
-            f"This document is of version {version}, and this Sornix knows version {VERSION}.",
-            where=where,
-            remedy="Open it with a newer Sornix. It was left as it is.",
-        )
+    value = of_this_version(value, where)
     converter = _converter()
     try:
         figure = converter.structure(value.get("figure"), Figure)

@@ -6,7 +6,7 @@ from typing import Any, Union, get_args, get_origin, get_type_hints
 
 from attrs import NOTHING, AttrsInstance, fields, has
 
-from sornix.core.document.package import FORMAT, VERSION
+from sornix.core.document.migration import FORMAT, MINOR, VERSION
 from sornix.core.document.value import Export
 from sornix.core.figure import Figure
 from sornix.core.figure.model.checks import Rule
@@ -20,6 +20,7 @@ def figure_schema() -> dict[str, Any]:
     whole = {
         "format": {"const": FORMAT},
         "version": {"const": VERSION},
+        "minor": {"type": "integer", "minimum": 0, "maximum": MINOR},
         "figure": _of_type(Figure, parts),
         "pattern": {"type": "boolean", "description": "whether it waits for other readings"},
         "export": {**_of_type(Export, parts), "description": "how the figure was exported last"},

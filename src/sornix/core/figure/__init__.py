@@ -109,13 +109,13 @@ from sornix.core.figure.edits.paneledits import (
 from sornix.core.figure.edits.seriesedits import (
     change_errors,
     change_panel,
-    dress,
     hide_series,
     repeats,
     set_errors,
     set_mark,
     set_together,
     shift_series,
+    style_series,
 )
 from sornix.core.figure.edits.styleedits import (
     choose,
@@ -165,7 +165,7 @@ from sornix.core.figure.model.series import (
     Mark,
     Only,
     Series,
-    SeriesLook,
+    SeriesStyle,
 )
 from sornix.core.figure.model.styling import (
     DECIMALS,
@@ -269,8 +269,8 @@ __all__ = [
     "ReadOffLine",
     "Scale",
     "Series",
-    "SeriesLook",
     "SeriesName",
+    "SeriesStyle",
     "SourceLine",
     "Spec",
     "Spot",
@@ -316,7 +316,6 @@ __all__ = [
     "choose_size",
     "column_or_rows",
     "curve_values",
-    "dress",
     "fit_now",
     "fitted_trends",
     "fitting",
@@ -385,6 +384,7 @@ __all__ = [
     "spots",
     "steady_fits",
     "straight_reach",
+    "style_series",
     "swap_axes",
     "tell_at",
     "tick_words",

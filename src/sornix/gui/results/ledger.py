@@ -141,7 +141,7 @@ class Ledger(Bar):
 
     def _readings_cards(self, scene: Scene, column: QVBoxLayout) -> None:
         panel, style = scene.figure.panel, style_of(scene.figure)
-        card = self._card("Readings", style.look(panel.series[0].look).colour, column)
+        card = self._card("Readings", style.look(panel.series[0].palette_index).colour, column)
         for series in panel.series:
             colour = style.look_of(series).colour
             self._series_rows(card, scene, series, colour, brief=len(panel.series) > 2)

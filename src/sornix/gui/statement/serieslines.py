@@ -22,7 +22,7 @@ from sornix.core.figure import (
     Figure,
     Panel,
     Series,
-    SeriesLook,
+    SeriesStyle,
 )
 from sornix.core.figure.model.checks import limits_of
 from sornix.core.readings import TEXT, table_named
@@ -71,7 +71,7 @@ def _several(scene: Scene, _key: str) -> bool:
 
 def _size(part: str, usual: str) -> Callable[[Scene, str], tuple[str, bool]]:
     def value(scene: Scene, key: str) -> tuple[str, bool]:
-        held = getattr(_series(scene, key).dress, part)
+        held = getattr(_series(scene, key).style, part)
         return shortest(held or getattr(scene.style, usual), 0), held is not None
 
     return value
@@ -80,10 +80,10 @@ def _size(part: str, usual: str) -> Callable[[Scene, str], tuple[str, bool]]:
 def _put_size(part: str) -> Callable[[Workbench, Figure, str, str | None], Figure]:
     def put(_bench: Workbench, figure: Figure, key: str, text: str | None) -> Figure:
         size = parse_number(text) if text else None
-        limits = limits_of(SeriesLook, part)
+        limits = limits_of(SeriesStyle, part)
         if size is not None and size not in limits:
             raise EditRefused(f"A size is {limits.words}.")
-        return edits.dress(figure, key, **{part: size})
+        return edits.style_series(figure, key, **{part: size})
 
     return put
 
@@ -158,16 +158,16 @@ def _put_width(_bench: Workbench, figure: Figure, _key: str, text: str | None) -
 def _words(tables: Callable[[], Any]) -> dict[str, list[Pick | Typed]]:
     return {
         "Look": [
-            Pick("Colour of the series", listed(_COLOURS), _of(lambda s: s.dress.colour),
-                 lambda f, k, v: edits.dress(f, k, colour=v)),
-            Pick("Shape of the markers", listed(_SHAPES), _of(lambda s: s.dress.shape),
-                 lambda f, k, v: edits.dress(f, k, shape=v), _has_points),
-            Pick("Whether markers are filled", listed(_FILLED), _of(lambda s: s.dress.filled),
-                 lambda f, k, v: edits.dress(f, k, filled=v), _has_points),
+            Pick("Colour of the series", listed(_COLOURS), _of(lambda s: s.style.colour),
+                 lambda f, k, v: edits.style_series(f, k, colour=v)),
+            Pick("Shape of the markers", listed(_SHAPES), _of(lambda s: s.style.shape),
+                 lambda f, k, v: edits.style_series(f, k, shape=v), _has_points),
+            Pick("Whether markers are filled", listed(_FILLED), _of(lambda s: s.style.filled),
+                 lambda f, k, v: edits.style_series(f, k, filled=v), _has_points),
             Typed("Size of the markers in mm", "", "mm", _size("size_mm", "marker_mm"),
                   _put_size("size_mm"), _has_points),
-            Pick("Dashes of the line", listed(_DASHES), _of(lambda s: s.dress.dash),
-                 lambda f, k, v: edits.dress(f, k, dash=v), _has_line),
+            Pick("Dashes of the line", listed(_DASHES), _of(lambda s: s.style.dash),
+                 lambda f, k, v: edits.style_series(f, k, dash=v), _has_line),
             Typed("Width of the line in mm", "line of", "mm", _size("width_mm", "line_mm"),
                   _put_size("width_mm"), _has_line),
             Pick("Whether it is drawn", listed(_HIDDEN), _of(lambda s: s.hidden),

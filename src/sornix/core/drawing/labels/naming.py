@@ -66,11 +66,11 @@ def entries(panel: Panel, tables: Tables, style: Style) -> list[Entry]:
         look = style.look_of(series)._replace(dashes=line_dashes(panel, series, style))
         name = rich(series_name(panel, series, tables))
         found.append(
-            Entry(SeriesName(series.id), name, look, MARKS[series.mark], series.dress.filled)
+            Entry(SeriesName(series.id), name, look, MARKS[series.mark], series.style.filled)
         )
     for curve in panel.curves:
         name = rich(curve.name or curve.formula)
-        look = style.look(curve.look)._replace(dashes=())
+        look = style.look(curve.palette_index)._replace(dashes=())
         found.append(Entry(CurveName(curve.id), name, look, _CURVE))
     return found
 

@@ -26,6 +26,6 @@ def curve_items(panel: Panel, place: PanelPlace, style: Style) -> list[Item]:
             points = place.place(x, y)
         points = np.where(np.isfinite(points), np.clip(points, -_FAR, _FAR), np.nan)
         line = clipped(points, (inner.left, inner.top), (inner.right, inner.bottom))
-        stroke = Stroke(style.look(curve.look).colour, style.trend_mm)
+        stroke = Stroke(style.look(curve.palette_index).colour, style.trend_mm)
         items.append(Path(f"curve/{curve.id}", line, stroke))
     return items

@@ -98,14 +98,14 @@ def series_items(
             items += [Fill(f"series/{series.id}/area", part, colour)
                       for part in areas(inside, level)]  # fmt: skip
         line = clipped(path, low, high)
-        width = series.dress.width_mm or style.line_mm
+        width = series.style.width_mm or style.line_mm
         stroke = Stroke(look.colour, width, line_dashes(panel, series, style))
         items.append(Path(f"series/{series.id}/line", line, stroke))
     if found.whiskers and (not mark.bars or panel.bars == "beside"):
         items += whisker_items(found, series, place, style, shift)
     if series.replicates and series.together != "each":
         raw = series_points(series, panel, tables)
-        small = 0.6 * (series.dress.size_mm or style.marker_mm)
+        small = 0.6 * (series.style.size_mm or style.marker_mm)
         pale = look._replace(colour=mixed(look.colour, style.paper, 0.45))
         items += _markers(raw, np.arange(len(raw.x)), pale, small, series, place, style)
     if mark.bars:
@@ -115,8 +115,8 @@ def series_items(
     hollow = np.array(out if series.together == "each" else [], dtype=np.intp)
     full = np.arange(len(points.x)) if mark.points else points.lone
     full = np.setdiff1d(full, hollow) if len(hollow) else full
-    size = (series.dress.size_mm or style.marker_mm) * (1 if mark.points else 0.6)
-    if not series.dress.filled:
+    size = (series.style.size_mm or style.marker_mm) * (1 if mark.points else 0.6)
+    if not series.style.filled:
         hollow, full = np.concatenate((full, hollow)), full[:0]
     items += _markers(points, full, look, size, series, place, style)
     items += _markers(points, hollow, look, size, series, place, style, filled=False)
@@ -167,7 +167,7 @@ def _to_bar(bars: BarSet, panel: Panel, place: PanelPlace, lying: bool) -> tuple
 
 def line_dashes(panel: Panel, series: Series, style: Style) -> tuple[float, ...]:
     """The dashes of a series' line: a line that is alone in its panel needs none."""
-    if series.dress.dash or _has_lines(panel, (), ""):
+    if series.style.dash or _has_lines(panel, (), ""):
         return style.look_of(series).dashes
     return ()
 
@@ -182,7 +182,7 @@ def trend_colour(trend: Trend, panel: Panel, style: Style) -> str:
     """The next colours of the palette over a single series; else the colour of its series."""
     series = panel.one_series(trend.series)
     if len(panel.series) == 1:
-        return style.look(series.look + 1 + panel.trends.index(trend)).colour
+        return style.look(series.palette_index + 1 + panel.trends.index(trend)).colour
     return style.look_of(series).colour
 
 

@@ -64,7 +64,7 @@ class Style:
 
     def look_of(self, series: Series) -> Look:
         """The look of a series: that of the palette, and what is its own."""
-        look, dress = self.look(series.look), series.dress
+        look, dress = self.look(series.palette_index), series.style
         return Look(
             self.colour(dress.colour) or look.colour,
             dress.shape or look.shape,

@@ -40,7 +40,7 @@ def add_curve(figure: Figure, formula: str, name: str = "") -> Figure:
     """A curve from a formula of x; its constants begin at 1."""
     panel = figure.panel
     constants = tuple(Constant(one, 1.0) for one in constants_in(formula))
-    looks = {s.look for s in panel.series} | {c.look for c in panel.curves}
+    looks = {s.palette_index for s in panel.series} | {c.palette_index for c in panel.curves}
     look = min(set(range(1, len(looks) + 2)) - looks)
     curve = Curve(figure.next_id("c"), formula.strip(), constants, name.strip(), look)
     return figure.with_panel(evolve(panel, curves=(*panel.curves, curve)))

@@ -90,7 +90,7 @@ def add_series(figure: Figure, tables: Tables) -> Figure:
             "Every column of numbers is drawn already.",
             remedy="Change the columns of a series instead.",
         )
-    look = min(set(range(len(panel.series) + 1)) - {s.look for s in panel.series})
+    look = min(set(range(len(panel.series) + 1)) - {s.palette_index for s in panel.series})
     series = Series(figure.next_id("s"), table.name, last.x, free[0], last.mark, look)
     return figure.with_panel(evolve(panel, series=(*panel.series, series)))
 

@@ -60,7 +60,7 @@ def add_panel_of(
     """One more panel, on scales of its own, with the points of two columns and a curve over them;
     the panels stand in a grid with room for each."""
     series = Series(figure.next_id("s"), table, x, y, "points")
-    curves = (Curve(figure.next_id("c"), curve, (), curve_name, look=1),) if curve else ()
+    curves = (Curve(figure.next_id("c"), curve, (), curve_name, palette_index=1),) if curve else ()
     panel = Panel((series,), curves=curves)
     more = arrange(evolve(_with_more(figure, panel), share="none"), "grid")
     across = 1 + max(panel.column for panel in more.panels)
@@ -236,13 +236,15 @@ def split_series(figure: Figure, tables: Tables, series_id: str, column: str) ->
     old = panel.one_series(series_id)
     taken = [s.id for p in figure.panels for s in p.series]
     made: list[Series] = []
-    looks = {s.look for s in panel.series if s.id != series_id}
+    looks = {s.palette_index for s in panel.series if s.id != series_id}
     for value in values:
         look = min(set(range(len(looks) + 1)) - looks)
         looks.add(look)
         fresh = next_id("s", taken) if made else old.id
         taken.append(fresh)
-        made.append(evolve(old, id=fresh, only=Only(column, value), look=look, left_out=()))
+        made.append(
+            evolve(old, id=fresh, only=Only(column, value), palette_index=look, left_out=())
+        )
     at = panel.series.index(old)
     series = (*panel.series[:at], *made, *panel.series[at + 1 :])
     return figure.with_panel(evolve(panel, series=series))

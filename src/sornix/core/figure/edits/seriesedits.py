@@ -23,10 +23,10 @@ def _with(figure: Figure, series: Series) -> Figure:
     return figure.with_panel(evolve(panel, series=changed))
 
 
-def dress(figure: Figure, series_id: str, **changes: Any) -> Figure:
+def style_series(figure: Figure, series_id: str, **changes: Any) -> Figure:
     """A series of another colour, shape, size, width or dash than its palette's."""
     series = figure.panel.one_series(series_id)
-    return _with(figure, evolve(series, dress=evolve(series.dress, **changes)))
+    return _with(figure, evolve(series, style=evolve(series.style, **changes)))
 
 
 def set_mark(figure: Figure, tables: Tables, series_id: str, mark: str) -> Figure:

@@ -96,7 +96,7 @@ class ErrorBars:
 
 
 @frozen
-class SeriesLook:
+class SeriesStyle:
     """What differs from the look that the palette gives: "" and None are as the palette has it."""
 
     colour: str = field(default="", validator=COLOUR)
@@ -111,7 +111,7 @@ class SeriesLook:
     dash: str = field(default="", validator=one_of(DASHES, ""))
 
 
-_AS_THE_PALETTE = SeriesLook()
+_AS_THE_PALETTE = SeriesStyle()
 
 
 @frozen
@@ -131,8 +131,8 @@ class Series:
     name in TOGETHER says, with the single ones behind if `replicates`. `written` is what stands at
     each point: a name in WRITTEN, or "=" and that of a column.
 
-    `look` is the place in the palette of colours and shapes, and stays with the series. `name`
-    None follows the column by which the series differs. `left_out` is in order of rows.
+    `palette_index` is the place in the palette of colours and shapes, and stays with the series.
+    `name` None follows the column by which the series differs. `left_out` is in order of rows.
     """
 
     id: str
@@ -140,7 +140,7 @@ class Series:
     x: str | None = field(metadata=told("Name of a column; null: the row number"))
     y: str | None
     mark: str = field(default="points", validator=one_of(MARKS))
-    look: int = field(
+    palette_index: int = field(
         default=0,
         validator=NOT_BELOW_0,
         metadata=told("Place in the palette of colours, shapes and dashes"),
@@ -162,7 +162,7 @@ class Series:
         default="", metadata=told('"", "x", "y", "name", or "=" and the name of a column')
     )
     hidden: bool = False
-    dress: SeriesLook = _AS_THE_PALETTE
+    style: SeriesStyle = _AS_THE_PALETTE
 
     @property
     def columns(self) -> tuple[str, ...]:

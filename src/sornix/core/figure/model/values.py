@@ -93,7 +93,7 @@ class Curve:
     formula: str
     constants: tuple[Constant, ...] = ()
     name: str = ""
-    look: int = field(default=0, validator=NOT_BELOW_0)
+    palette_index: int = field(default=0, validator=NOT_BELOW_0)
 
 
 _PLAIN = Scale()
