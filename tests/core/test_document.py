@@ -88,8 +88,11 @@ class File(SornixTest):
             ("flipped", good[:90] + b"\xff\xff\xff\xff" + good[94:], "damaged"),
             ("foreign", foreign.getvalue(), "holds no figure.json"),
             ("newer", with_figure({"version": 99}), "version 99"),
-            ("newer by options", with_figure({"minor": 99, "figure": {**figure, "sparkle": 1}}),
-             "made by a newer Sornix"),
+            (
+                "newer by options",
+                with_figure({"minor": 99, "figure": {**figure, "sparkle": 1}}),
+                "made by a newer Sornix",
+            ),
             ("other kind", with_figure({"format": "letter"}), "of another kind"),
             ("extra", with_figure({"figure": {**figure, "sparkle": 1}}), "sparkle"),
             ("wrong", with_figure({"figure": {**figure, "width_mm": -3}}), "figure"),

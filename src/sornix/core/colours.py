@@ -1,5 +1,7 @@
 """Colours as `#rrggbb`: their contrast, mixtures, and what can be read."""
 
+from functools import lru_cache
+
 
 def channels(colour: str) -> tuple[int, int, int]:
     """Red, green and blue, 0 to 255."""
@@ -7,12 +9,14 @@ def channels(colour: str) -> tuple[int, int, int]:
     return red, green, blue
 
 
+@lru_cache(maxsize=1024)
 def mixed(colour: str, other: str, part: float) -> str:
     """A colour of which `part` is the first and the rest the other."""
     pairs = zip(channels(colour), channels(other), strict=True)
     return "#" + "".join(f"{round(part * a + (1 - part) * b):02x}" for a, b in pairs)
 
 
+@lru_cache(maxsize=1024)
 def luminance(colour: str) -> float:
     """Relative luminance, 0 to 1 (WCAG 2.2)."""
     shares = (channel / 255 for channel in channels(colour))
@@ -26,6 +30,7 @@ def contrast(one: str, other: str) -> float:
     return (high + 0.05) / (low + 0.05)
 
 
+@lru_cache(maxsize=1024)
 def readable(colour: str, ground: str) -> str:
     """The colour, mixed with white or black until text in it can be read on `ground`."""
     end = "#ffffff" if luminance(ground) < 0.18 else "#000000"

@@ -72,6 +72,7 @@ def without_labels(scale: Resolved, hidden: tuple[str, ...]) -> Resolved:
 
 def apart(labels: list[tuple[float, float]], gap_mm: float) -> bool:
     """Whether labels, each a place and a size in mm, in order, leave one another a gap."""
-    return all(
-        b - a >= (size_a + size_b) / 2 + gap_mm for (a, size_a), (b, size_b) in pairwise(labels)
-    )
+    for (a, size_a), (b, size_b) in pairwise(labels):
+        if b - a < (size_a + size_b) / 2 + gap_mm:
+            return False
+    return True

@@ -59,6 +59,12 @@ class _Plan:
         return self.origin + index * self.step
 
     @property
+    def ticks(self) -> list[Fraction]:
+        """All of its ticks, rising."""
+        origin, step = self.origin, self.step
+        return [origin + k * step for k in range(self.first, self.last + 1)]
+
+    @property
     def count(self) -> int:
         return max(self.last - self.first + 1, 0)
 
@@ -338,11 +344,8 @@ def _decimal(step: Fraction) -> Decimal:
 
 
 def _places(plan: _Plan, room: Room) -> list[float]:
-    span = plan.end - plan.start
-    return [
-        float((plan.tick(k) - plan.start) / span) * room.length_mm
-        for k in range(plan.first, plan.last + 1)
-    ]
+    span, start = plan.end - plan.start, plan.start
+    return [float((at - start) / span) * room.length_mm for at in plan.ticks]
 
 
 def _offset(plan: _Plan, every: int) -> int:
@@ -368,7 +371,6 @@ def _thinning(plan: _Plan, labels: list[Rich], room: Room, held: int) -> tuple[i
 
 def _ticks(plan: _Plan, labels: list[Rich], room: Room, held: int) -> tuple[Tick, ...]:
     every, offset = _thinning(plan, labels, room, held)
-    return tuple(
-        Tick(float(plan.tick(plan.first + i)), label if (i - offset) % every == 0 else ())
-        for i, label in enumerate(labels)
-    )
+    shown = [label if (i - offset) % every == 0 else () for i, label in enumerate(labels)]
+    places = [float(at) for at in plan.ticks]
+    return tuple([Tick(at, label) for at, label in zip(places, shown, strict=True)])

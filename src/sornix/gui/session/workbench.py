@@ -90,7 +90,7 @@ class Scene:
     def tables(self) -> Tables:
         return self.document.tables
 
-    @property
+    @cached_property
     def table(self) -> Table:
         """The table of the first series of the panel in hand."""
         return table_named(self.tables, self.figure.panel.series[0].table)

@@ -8,91 +8,25 @@ all sides.
 
 import math
 from collections.abc import Sequence
-from typing import NamedTuple
+from functools import cached_property
 
 import numpy as np
-from attrs import evolve
+from attrs import evolve, frozen
 
+from sornix.core.drawing.layout.ticklabels import LINE, Labels, fitted_size, label_lines
 from sornix.core.drawing.parts.items import Box, Item, Lines, Measure, Rect, Stroke, Text, at_spot
 from sornix.core.drawing.parts.style import MM_PER_POINT, Style
 from sornix.core.figure import DASHES, AxisBand, AxisLook, AxisTitle, GridLine, Spot
-from sornix.core.scales import Resolved, Room
+from sornix.core.scales import Resolved
 from sornix.core.text import Rich
 
 BOTTOM, LEFT, TOP, RIGHT = "bottom", "left", "top", "right"
 # The side of the data area at which each axis stands.
 SIDES = {"x": BOTTOM, "y": LEFT, "x2": TOP, "y2": RIGHT}
-# From one line of a label to the next, in heights of a capital.
-_LINE = 1.62
 
 
-def fitted_size(runs: Rich, size_mm: float, room_mm: float, measure: Measure) -> float:
-    """The size at which a bold title has room: its own, or smaller, but not below half of it."""
-    width = measure.width(runs, size_mm, bold=True)
-    return size_mm * min(max(room_mm / width, 0.5), 1.0) if width else size_mm
-
-
-def label_lines(label: Rich) -> list[Rich]:
-    """The lines of a label."""
-    if not any("\n" in run.text for run in label):
-        return [label]
-    lines: list[Rich] = [()]
-    for run in label:
-        first, *more = run.text.split("\n")
-        lines[-1] = (*lines[-1], run._replace(text=first))
-        lines += [(run._replace(text=text),) for text in more]
-    return lines
-
-
-class Labels(NamedTuple):
-    """How large the labels of an axis are: lying ones, or turned by an angle, along a level axis or
-    an upright one."""
-
-    size_mm: float
-    level: bool
-    measure: Measure
-
-    @property
-    def height(self) -> float:
-        return self.measure.ascent(self.size_mm)
-
-    def block(self, label: Rich) -> tuple[float, float]:
-        """Width and height of a label as it lies."""
-        lines = label_lines(label)
-        width = max([self.measure.width(line, self.size_mm) for line in lines])
-        return width, self.height * (1 + _LINE * (len(lines) - 1))
-
-    def along(self, label: Rich, angle: float) -> float:
-        """The room that a label takes along its axis, among others that are turned as it is."""
-        width, height = self.block(label)
-        if not angle:
-            return width if self.level else height
-        turn = math.radians(angle if self.level else 90 - angle)
-        whole = width * math.cos(turn) + height * math.sin(turn)
-        return min(whole, height / math.sin(turn)) if math.sin(turn) > 0.01 else whole
-
-    def across(self, label: Rich, angle: float) -> float:
-        """How far out from its axis a label reaches."""
-        width, height = self.block(label)
-        turn = math.radians(angle)
-        if self.level:
-            return width * math.sin(turn) + height * math.cos(turn)
-        return width * math.cos(turn) + height * math.sin(turn)
-
-    def room(self, length_mm: float, turn: int | None) -> Room:
-        """The room on an axis of a length, for labels that are turned so."""
-        angle = float(turn or 0)
-        flat = self.level and not angle
-        return Room(
-            length_mm,
-            lambda label: self.along(label, angle),
-            (0.75 if flat else 0.25) * self.size_mm,
-            (6.0 if self.level else 3.3) * self.height,
-            self.level,
-        )
-
-
-class Axis(NamedTuple):
+@frozen(slots=False, eq=False)
+class Axis:
     """An axis at a side of the data area: what stands along it, and how. `name` is that of the
     axis, whose values it shows in `other` units or its own."""
 
@@ -107,45 +41,47 @@ class Axis(NamedTuple):
     style: Style
     title_spot: Spot | None = None
 
-    @property
+    @cached_property
     def of(self) -> str:
         """What its items are a part of: `x-axis`."""
         return f"{self.name}-{'other' if self.other else 'axis'}"
 
-    @property
+    @cached_property
     def title_of(self) -> str:
         return f"{self.name}-{'other-title' if self.other else 'title'}"
 
-    @property
+    @cached_property
     def level(self) -> bool:
         return self.side in (BOTTOM, TOP)
 
-    @property
+    @cached_property
     def colour(self) -> str:
         return self.style.colour(self.look.colour) or self.style.ink
 
     # -- how far out from the data area its parts stand ------------------------------------------
 
-    @property
+    @cached_property
     def line_at(self) -> float:
         return self.style.room_mm + self.style.gap_mm
 
-    @property
+    @cached_property
     def labels_at(self) -> float:
         outward = self.look.ticks in ("out", "across") and bool(self.scale.ticks)
         return self.line_at + (self.style.gap_mm if outward else 0) + 0.35 * self.labels.size_mm
 
-    @property
+    @cached_property
     def labels_depth(self) -> float:
-        shown = [tick.label for tick in self.scale.ticks if tick.label]
-        return max((self.labels.across(label, self.scale.angle) for label in shown), default=0.0)
+        angle, across = self.scale.angle, self.labels.across
+        return max(
+            [across(tick.label, angle) for tick in self.scale.ticks if tick.label], default=0.0
+        )
 
     @property
     def rows(self) -> int:
         """Rows of text under the labels: groups, and on a level axis what all are multiplied by."""
         return bool(self.scale.groups) + (bool(self.scale.factor) and self.level)
 
-    @property
+    @cached_property
     def ends_at(self) -> float:
         """Where the labels and what is said with them end."""
         if not self.labels_depth and not self.rows:
@@ -155,7 +91,7 @@ class Axis(NamedTuple):
 
     @property
     def _row_mm(self) -> float:
-        return _LINE * self.labels.height
+        return LINE * self.labels.height
 
     def depth(self, measure: Measure) -> float:
         """How far the axis reaches out with its title."""
@@ -171,24 +107,30 @@ class Axis(NamedTuple):
 
     def overhang(self, length_mm: float, *, end: bool) -> float:
         """How far labels reach beyond the beginning or the end of an axis of a length."""
-        ticks = [tick for tick in self.scale.ticks if tick.label]
-        if not ticks:
-            return 0.0
-        places = self.scale.position(np.array([tick.value for tick in ticks])) * length_mm
         over = 0.0
-        angle = self.scale.angle
-        for place, tick in zip(places.tolist(), ticks, strict=True):
-            before = after = self.labels.along(tick.label, angle) / 2
-            if 0 < angle < 90:
-                # a slanting label hangs from its end, or stands on its beginning
-                turn = math.radians(angle)
-                width, height = self.labels.block(tick.label)
-                reach = width * (math.cos(turn) if self.level else math.sin(turn)) + height / 2
-                before, after = (reach, after) if self.side in (BOTTOM, LEFT) else (before, reach)
-            over = max(over, place + after - length_mm if end else before - place)
+        for place, before, after in self._reaches:
+            at = place * length_mm
+            over = max(over, at + after - length_mm if end else before - at)
         if end and self.scale.factor and not self.level:
             over = max(over, self._row_mm + 0.5 * self.labels.height)
         return over
+
+    @cached_property
+    def _reaches(self) -> list[tuple[float, float, float]]:
+        """The place of each label from 0 to 1, and how far it reaches before and after it in mm."""
+        ticks = [tick for tick in self.scale.ticks if tick.label]
+        places = self.scale.position(np.array([tick.value for tick in ticks])).tolist()
+        angle, found = self.scale.angle, []
+        turn = math.radians(angle)
+        for place, tick in zip(places, ticks, strict=True):
+            before = after = self.labels.along(tick.label, angle) / 2
+            if 0 < angle < 90:
+                # a slanting label hangs from its end, or stands on its beginning
+                width, height = self.labels.block(tick.label)
+                reach = width * (math.cos(turn) if self.level else math.sin(turn)) + height / 2
+                before, after = (reach, after) if self.side in (BOTTOM, LEFT) else (before, reach)
+            found.append((place, before, after))
+        return found
 
     # -- drawing -------------------------------------------------------------------------------
 
@@ -199,6 +141,11 @@ class Axis(NamedTuple):
         if self.side == TOP:
             return along, inner.top - out
         return (inner.left - out, along) if self.side == LEFT else (inner.right + out, along)
+
+    def _outward(self, inner: Rect) -> tuple[float, float]:
+        """The edge of the data area at which it stands, and 1 or −1 as it goes out from there."""
+        edge = {BOTTOM: inner.bottom, TOP: inner.top, LEFT: inner.left, RIGHT: inner.right}
+        return edge[self.side], 1.0 if self.side in (BOTTOM, RIGHT) else -1.0
 
     def places(self, inner: Rect, *, minor: bool = True) -> list[float]:
         """Where its ticks stand along the figure."""
@@ -230,11 +177,15 @@ class Axis(NamedTuple):
                 [*self.at(inner, span[0], self.line_at), *self.at(inner, span[1], self.line_at)]
             )
         inward, outward = _POINTING[self.look.ticks]
-        for along, tick in zip(ticks, self.scale.ticks, strict=True):
-            length = gap * (0.55 if tick.minor else 1.0)
-            begin, end = self.line_at - inward * length, self.line_at + outward * length
-            if begin < end:
-                ends.append([*self.at(inner, along, end), *self.at(inner, along, begin)])
+        if inward + outward > 0:
+            from_edge, way = self._outward(inner)
+            for along, tick in zip(ticks, self.scale.ticks, strict=True):
+                length = gap * (0.55 if tick.minor else 1.0)
+                begin = from_edge + way * (self.line_at - inward * length)
+                end = from_edge + way * (self.line_at + outward * length)
+                ends.append(
+                    [along, end, along, begin] if self.level else [end, along, begin, along]
+                )
         # a short line divides one group from the next
         bounds = [group.start for group in self.scale.groups]
         far = self.labels_at + self.labels_depth + 0.9 * self._row_mm
@@ -274,11 +225,11 @@ class Axis(NamedTuple):
         if self.side == BOTTOM:
             base = y + height
         elif self.side == TOP:
-            base = y - _LINE * height * (len(lines) - 1)
+            base = y - LINE * height * (len(lines) - 1)
         else:
-            base = y + height / 2 - _LINE * height * (len(lines) - 1) / 2
+            base = y + height / 2 - LINE * height * (len(lines) - 1) / 2
         return [
-            Text(self.of, x, base + i * _LINE * height, line, size, self.colour, anchor)
+            Text(self.of, x, base + i * LINE * height, line, size, self.colour, anchor)
             for i, line in enumerate(lines)
         ]
 

@@ -23,7 +23,6 @@ from sornix.core.drawing.labels.naming import (
 from sornix.core.drawing.labels.notes import note_items, source_height, source_items
 from sornix.core.drawing.labels.readoffs import range_boxes, read_off_items
 from sornix.core.drawing.labels.written import written_items
-from sornix.core.drawing.layout.axes import fitted_size
 from sornix.core.drawing.layout.panelgrid import (
     Arranged,
     Canvas,
@@ -32,6 +31,7 @@ from sornix.core.drawing.layout.panelgrid import (
     panel_head,
 )
 from sornix.core.drawing.layout.settling import Margins, Settled
+from sornix.core.drawing.layout.ticklabels import fitted_size
 from sornix.core.drawing.marks.curves import curve_items
 from sornix.core.drawing.marks.marks import series_items, trend_bands, trend_curves, trend_equations
 from sornix.core.drawing.marks.reduction import COLUMN_MM

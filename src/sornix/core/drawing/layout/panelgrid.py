@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from sornix.core.drawing.layout.axes import fitted_size
 from sornix.core.drawing.layout.settling import Margins, Settled, settle
+from sornix.core.drawing.layout.ticklabels import fitted_size
 from sornix.core.drawing.parts.items import Box, Item, Measure, Rect, Text, at_spot
 from sornix.core.drawing.parts.style import MM_PER_POINT, Style
 from sornix.core.figure import Divider, Figure, Panel, PanelTitle, ratios

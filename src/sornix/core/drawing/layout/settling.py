@@ -12,11 +12,11 @@ from sornix.core.drawing.layout.axes import (
     SIDES,
     TOP,
     Axis,
-    Labels,
     dressed,
     relabelled,
 )
 from sornix.core.drawing.layout.otherside import other_scale
+from sornix.core.drawing.layout.ticklabels import Labels
 from sornix.core.drawing.parts.items import Measure
 from sornix.core.drawing.parts.style import MM_PER_POINT, Style
 from sornix.core.figure import (

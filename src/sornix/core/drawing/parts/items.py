@@ -137,7 +137,9 @@ Item = Lines | Path | Markers | Text | Fill | Rects
 
 
 class Measure(Protocol):
-    """Sizes of text in mm, asked of whoever will paint it."""
+    """Sizes of text in mm, asked of whoever will paint it; the same ones at all times."""
+
+    def __hash__(self) -> int: ...
 
     def width(self, runs: Rich, size_mm: float, *, bold: bool = False) -> float: ...
 

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.figure.derived.points import Points, axis_list, lies, scale_kind, series_points
+from sornix.core.figure.derived.remembered import remembered
 from sornix.core.figure.model.series import MARKS, OF_REPLICATES, ErrorBars, Series
 from sornix.core.figure.model.values import Panel
 from sornix.core.readings import Tables, table_named
@@ -29,6 +30,7 @@ class Marked(NamedTuple):
     whiskers: Mapping[str, Ends] = _NONE
 
 
+@remembered
 def marked(series: Series, panel: Panel, tables: Tables) -> Marked:
     """What a series draws."""
     points = series_points(series, panel, tables)

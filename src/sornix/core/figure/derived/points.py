@@ -76,6 +76,7 @@ def _row_numbers(count: int) -> Column:
     return number_column("Row", np.arange(1.0, count + 1))
 
 
+@remembered
 def series_points(series: Series, panel: Panel, tables: Tables) -> Points:
     """The readings of a series that have both an x and a y with a place on the panel's scales."""
     table = table_named(tables, series.table)
@@ -213,13 +214,9 @@ def scale_kind(panel: Panel, tables: Tables, axis: str) -> str:
     return "category" if TEXT in kinds else "time" if TIME in kinds else "linear"
 
 
+@remembered
 def own_axis(panel: Panel) -> str:
     """The axis on which the series differ: `y`, or `x` where all share one y (a depth, say)."""
-    return _own_axis(panel, (), "")
-
-
-@remembered
-def _own_axis(panel: Panel, _tables: Tables, _about: str) -> str:
     xs, ys = ({(series.table, series.column(axis)) for series in panel.series} for axis in "xy")
     return "x" if len(ys) == 1 and len(xs) > 1 else "y"
 
@@ -273,6 +270,7 @@ def _titled(name: str, unit: str, units: str) -> str:
     return f"{name} ({unit})" if units == "brackets" else f"{name} / {unit}"
 
 
+@remembered
 def lies(panel: Panel, tables: Tables) -> bool:
     """Whether bars lie: their categories are along y, and x is not listed."""
     y, x = scale_kind(panel, tables, "y"), scale_kind(panel, tables, "x")

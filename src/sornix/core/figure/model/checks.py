@@ -57,8 +57,11 @@ class Rule:
 
     def __call__(self, _instance: object, attribute: "Attribute[Any]", value: Any) -> None:
         if not self.check(value):
-            said = attribute.name.replace("_", " ")
-            raise Unfit(f"{capital(said)} must be {self.words}, not {short(_said(value))}.")
+            self._refuse(attribute, value)
+
+    def _refuse(self, attribute: "Attribute[Any]", value: Any) -> None:
+        said = attribute.name.replace("_", " ")
+        raise Unfit(f"{capital(said)} must be {self.words}, not {short(_said(value))}.")
 
 
 def _said(value: Any) -> str:
@@ -71,6 +74,11 @@ class OneOf(Rule):
     def __init__(self, names: Collection[Any], more: tuple[Any, ...]) -> None:
         super().__init__(lambda v: v in more or v in names, "one of those known", {})
         self._names, self._more = names, more
+
+    def __call__(self, _instance: object, attribute: "Attribute[Any]", value: Any) -> None:
+        # most options are names, and each edit makes several values anew
+        if value not in self._names and value not in self._more:
+            self._refuse(attribute, value)
 
     @property
     def schema(self) -> Mapping[str, Any]:

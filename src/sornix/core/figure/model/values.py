@@ -1,6 +1,7 @@
 """Figure, panel and trend: frozen values, changed only by making new ones."""
 
 from collections.abc import Mapping
+from functools import cached_property
 from types import MappingProxyType
 from typing import Any
 
@@ -100,7 +101,7 @@ _PLAIN = Scale()
 _WITH_GRID = Scale(grid=True)
 
 
-@frozen
+@frozen(slots=False)
 class Panel:
     """Series on one pair of axes, or some of them on a second one (`x2` above, `y2` right).
 
@@ -129,7 +130,7 @@ class Panel:
     notes: tuple[Note, ...] = ()
     title_spot: Spot | None = None
 
-    @property
+    @cached_property
     def shown(self) -> tuple[Series, ...]:
         """The series that are drawn."""
         return tuple(series for series in self.series if not series.hidden)
@@ -138,7 +139,7 @@ class Panel:
         """The other panels that share an axis."""
         return ()
 
-    @property
+    @cached_property
     def axes(self) -> tuple[str, ...]:
         """The axes that series stand on: x and y always, and the second ones in use."""
         used = {one.axis(direction) for one in self.series for direction in "xy"}
@@ -155,9 +156,10 @@ class Panel:
     def series_on(self, axis: str) -> tuple[Series, ...]:
         """The series that stand on an axis, those of panels that share it after its own; on a main
         one without any, all of its own."""
-        panels = (self, *self.company(axis))
-        found = tuple(s for panel in panels for s in panel.series if s.axis(axis[0]) == axis)
-        return found or (self.series if axis in "xy" else ())
+        company = self.company(axis)
+        every = [s for panel in (self, *company) for s in panel.series] if company else self.series
+        found = [s for s in every if s.axis(axis[0]) == axis]
+        return tuple(found) or (self.series if axis in "xy" else ())
 
     def one_series(self, series_id: str) -> Series:
         """The series of that id. Raises NotThere."""
@@ -195,10 +197,10 @@ class Panel:
         raise NotThere
 
     def trends_of(self, series_id: str) -> tuple[Trend, ...]:
-        return tuple(trend for trend in self.trends if trend.series == series_id)
+        return tuple([trend for trend in self.trends if trend.series == series_id])
 
 
-@frozen
+@frozen(slots=False)
 class SharingPanel(Panel):
     """A panel together with those that share its x or its y, as its figure gives it."""
 
@@ -231,7 +233,7 @@ _SEEN: dict[tuple[int, int, str], tuple[tuple[Panel, ...], Panel]] = {}
 _MOST_SEEN = 400
 
 
-@frozen
+@frozen(slots=False)
 class Figure:
     """A figure of its true size in mm. `caption` and `methods` None are written from the figure.
 
@@ -264,7 +266,7 @@ class Figure:
     source_spot: Spot | None = None
     methods: str | None = field(default=None, metadata=told("null: written from the trends"))
 
-    @property
+    @cached_property
     def panel(self) -> Panel:
         """The panel in hand."""
         return self.seen(min(self.hand, len(self.panels) - 1))

@@ -1,0 +1,88 @@
+"""How large the labels of an axis are, and the room that they take."""
+
+import math
+from functools import lru_cache, partial
+from typing import NamedTuple
+
+from sornix.core.drawing.parts.items import Measure
+from sornix.core.scales import Room
+from sornix.core.text import Rich
+
+# From one line of a label to the next, in heights of a capital.
+LINE = 1.62
+
+
+def fitted_size(runs: Rich, size_mm: float, room_mm: float, measure: Measure) -> float:
+    """The size at which a bold title has room: its own, or smaller, but not below half of it."""
+    width = measure.width(runs, size_mm, bold=True)
+    return size_mm * min(max(room_mm / width, 0.5), 1.0) if width else size_mm
+
+
+def label_lines(label: Rich) -> list[Rich]:
+    """The lines of a label."""
+    for run in label:
+        if "\n" in run.text:
+            break
+    else:
+        return [label]
+    lines: list[Rich] = [()]
+    for run in label:
+        first, *more = run.text.split("\n")
+        lines[-1] = (*lines[-1], run._replace(text=first))
+        lines += [(run._replace(text=text),) for text in more]
+    return lines
+
+
+class Labels(NamedTuple):
+    """How large the labels of an axis are: lying ones, or turned by an angle, along a level axis or
+    an upright one."""
+
+    size_mm: float
+    level: bool
+    measure: Measure
+
+    @property
+    def height(self) -> float:
+        return self.measure.ascent(self.size_mm)
+
+    # the same labels are asked for at every turn of a layout, and at every step of an edit
+
+    @lru_cache(maxsize=4096)  # noqa: B019 - small values that come again
+    def block(self, label: Rich) -> tuple[float, float]:
+        """Width and height of a label as it lies."""
+        lines = label_lines(label)
+        width = max([self.measure.width(line, self.size_mm) for line in lines])
+        return width, self.height * (1 + LINE * (len(lines) - 1))
+
+    @lru_cache(maxsize=4096)  # noqa: B019
+    def along(self, label: Rich, angle: float) -> float:
+        """The room that a label takes along its axis, among others that are turned as it is."""
+        width, height = self.block(label)
+        if not angle:
+            return width if self.level else height
+        turn = math.radians(angle if self.level else 90 - angle)
+        whole = width * math.cos(turn) + height * math.sin(turn)
+        return min(whole, height / math.sin(turn)) if math.sin(turn) > 0.01 else whole
+
+    @lru_cache(maxsize=4096)  # noqa: B019
+    def across(self, label: Rich, angle: float) -> float:
+        """How far out from its axis a label reaches."""
+        width, height = self.block(label)
+        if not angle:
+            return height if self.level else width
+        turn = math.radians(angle)
+        if self.level:
+            return width * math.sin(turn) + height * math.cos(turn)
+        return width * math.cos(turn) + height * math.sin(turn)
+
+    def room(self, length_mm: float, turn: int | None) -> Room:
+        """The room on an axis of a length, for labels that are turned so."""
+        angle = float(turn or 0)
+        flat = self.level and not angle
+        return Room(
+            length_mm,
+            partial(self.along, angle=angle),
+            (0.75 if flat else 0.25) * self.size_mm,
+            (6.0 if self.level else 3.3) * self.height,
+            self.level,
+        )
