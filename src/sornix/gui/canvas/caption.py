@@ -58,13 +58,6 @@ class CaptionBar(Bar):
         policy = QSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
         policy.setHeightForWidth(True)
         self.label.setSizePolicy(policy)
-        self.label.installEventFilter(self)
-        self.editor = QPlainTextEdit()
-        self.editor.setAccessibleName("Caption or methods text")
-        self.editor.setFixedHeight(64)
-        self.editor.setTabChangesFocus(True)
-        self.editor.installEventFilter(self)
-        self.editor.hide()
         # a long text scrolls: the figure keeps its room
         self.area = QScrollArea()
         self.area.setObjectName("captionArea")
@@ -73,6 +66,14 @@ class CaptionBar(Bar):
         self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.area.setWidget(self.label)
+        self.label.installEventFilter(self)
+        self.area.installEventFilter(self)
+        self.editor = QPlainTextEdit()
+        self.editor.setAccessibleName("Caption or methods text")
+        self.editor.setFixedHeight(64)
+        self.editor.setTabChangesFocus(True)
+        self.editor.installEventFilter(self)
+        self.editor.hide()
         row.addWidget(self.area, 1)
         row.addWidget(self.editor, 1)
         self.edit = self._button("edit", "Type a text of your own", self.begin)
@@ -109,10 +110,6 @@ class CaptionBar(Bar):
             needed = self.label.heightForWidth(width - bar.sizeHint().width())
         self.label.setFixedHeight(needed)
         self.area.setFixedHeight(min(needed, _MOST_LINES * line))
-
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        super().resizeEvent(event)
-        self._fit()
 
     def _show_other(self) -> None:
         """Shows the other of the two texts."""
@@ -154,6 +151,11 @@ class CaptionBar(Bar):
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         if event is None:
+            return False
+        if watched is self.area:
+            # the text has another width, whatever the reason: another window, or another button
+            if isinstance(event, QResizeEvent) and event.size().width() != event.oldSize().width():
+                self._fit()
             return False
         if watched is self.label:
             if event.type() == QEvent.Type.MouseButtonDblClick:
