@@ -6,6 +6,7 @@ import math
 import zipfile
 from collections.abc import Callable, Mapping
 from typing import Any
+from unittest.mock import patch
 
 import jsonschema
 import numpy as np
@@ -48,10 +49,12 @@ from sornix.core.figure import (
     change_setting,
     change_trend,
     fit_now,
+    fitted_trends,
     leave_out,
     postpone_no_more,
     postpone_with,
     read_off_trend,
+    steady_fits,
     swap_axes,
     tell_at,
     treat_samples,
@@ -59,6 +62,8 @@ from sornix.core.figure import (
     trend_words,
     waiting,
 )
+from sornix.core.figure.derived import trendfits
+from sornix.core.figure.derived.fitviews import View as FitView
 from sornix.core.figure.prose.comparing import compared, nested
 from sornix.core.figure.prose.trendreport import asked_read_offs, report_sections
 from sornix.core.readings import Table, number_column, text_column
@@ -431,6 +436,28 @@ class Comparing(SornixTest):
         few = (Table("run", (number_column("Time", [1, 2]), number_column("Dye", [1, 3]))),)
         told = compared(made.panel.trends[0], made.panel, few, ("line", "decay"))
         self.assertIn("needs as many readings", told[-1].why)
+
+    def test_fits_of_one_figure_never_push_each_other_out(self) -> None:
+        made = add_trend(add_trend(figure(), "s1", "polynomial-2"), "s1", "polynomial-3")
+        before, looks = set(trendfits._KNOWN), []  # noqa: SLF001
+        with (
+            patch.object(trendfits, "_MOST_READINGS", 20),
+            patch.object(
+                trendfits,
+                "_fitted",
+                wraps=trendfits._fitted,  # noqa: SLF001
+            ) as fitting,
+        ):
+            # of twelve readings each, two of three would have room
+            for _ in range(3):
+                looks.append(FitView())
+                with steady_fits(looks[-1]):
+                    self.assertEqual(len(list(fitted_trends(made.panel, TABLES))), 3)
+            self.assertLessEqual(fitting.call_count, 3)
+            # what nobody looks at any more goes
+            looks.clear()
+            _ = fitted(figure("power"))
+            self.assertLessEqual(len(set(trendfits._KNOWN) - before), 2)  # noqa: SLF001
 
     def test_a_thread_that_must_not_wait_hands_fits_on(self) -> None:
         made = figure("peak")

@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from typing import Any
+from weakref import WeakSet
 
 from sornix.core.errors import TrendImpossible
 
@@ -50,12 +51,22 @@ def waiting() -> Iterator[None]:
 
 
 class View:
-    """One look at a figure: the fits that are not known for the whole of it, and how many seconds
-    may still be spent on others."""
+    """One look at a figure: the fits that it asks for, those that are not known for the whole of
+    it, and how many seconds may still be spent on others."""
 
     def __init__(self) -> None:
+        self.asked: set[Work] = set()
         self.pending: set[Work] = set()
         self.seconds = _PATIENCE_S
+        _VIEWS.add(self)
+
+
+_VIEWS: WeakSet[View] = WeakSet()
+
+
+def asked_for() -> set[Work]:
+    """All fits that what is still looked at has asked for."""
+    return set().union(*(view.asked for view in tuple(_VIEWS)))
 
 
 _VIEW: ContextVar[View | None] = ContextVar("view", default=None)

@@ -12,7 +12,13 @@ from attrs import evolve
 from numpy.typing import NDArray
 
 from sornix.core.errors import SornixError, TrendImpossible
-from sornix.core.figure.derived.fitviews import TrendPending, View, postponing, view_now
+from sornix.core.figure.derived.fitviews import (
+    TrendPending,
+    View,
+    asked_for,
+    postponing,
+    view_now,
+)
 from sornix.core.figure.derived.further import taken_from
 from sornix.core.figure.derived.remembered import remembered
 from sornix.core.figure.derived.trendsamples import (
@@ -86,7 +92,9 @@ def trend_fit(trend: Trend, panel: Panel, tables: Tables, *, at_once: bool = Tru
     """The fit of a trend, without the readings left out. Raises TrendImpossible, and TrendPending
     where this thread must not wait for it, or would rather not: if it need not be `at_once`."""
     spec = _spec(trend, panel, tables)
-    asked = postponing()
+    asked, view = postponing(), view_now()
+    if view is not None:
+        view.asked.add(spec)
     try:
         if not asked:
             return fit_now(spec)
@@ -95,7 +103,6 @@ def trend_fit(trend: Trend, panel: Panel, tables: Tables, *, at_once: bool = Tru
         # what is remembered keeps no trace of who asked
         raise TrendImpossible(error.what, where=error.where, remedy=error.remedy) from None
     if found is None:
-        view = view_now()
         if view is not None:
             view.pending.add(spec)
         for postpone in asked:
@@ -151,7 +158,8 @@ def fit_now(spec: Spec) -> Fit:
 
 # Fits that were made, the oldest first.
 _KNOWN: dict[Spec, Fit | TrendImpossible] = {}
-# So many are kept, of so many readings together: the residuals of each take their room.
+# So many are kept, of so many readings together: the residuals of each take their room. What is
+# still looked at is kept besides, or the fits of one figure would push each other out for ever.
 _MOST_KNOWN, _MOST_READINGS = 2000, 8_000_000
 
 
@@ -159,9 +167,14 @@ def _remember(spec: Spec, found: Fit | TrendImpossible) -> None:
     """Keeps a fit, and lets the oldest go."""
     _KNOWN[spec] = found
     readings = sum(one.n for one in tuple(_KNOWN.values()) if isinstance(one, Fit))
+    if len(_KNOWN) <= _MOST_KNOWN and readings <= _MOST_READINGS:
+        return
+    kept = asked_for() | {spec}
     for old in tuple(_KNOWN):
-        if old == spec or (len(_KNOWN) <= _MOST_KNOWN and readings <= _MOST_READINGS):
+        if len(_KNOWN) <= _MOST_KNOWN and readings <= _MOST_READINGS:
             break
+        if old in kept:
+            continue
         gone = _KNOWN.pop(old, None)
         readings -= gone.n if isinstance(gone, Fit) else 0
 
