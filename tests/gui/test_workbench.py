@@ -69,6 +69,16 @@ class Truth(QtTest):
         self.assertIs(self.bench.document, first)
         self.assertFalse(self.bench.has_unsaved_changes)
 
+    def test_what_was_shown_last_is_shown_again_as_it_was(self) -> None:
+        scenes = []
+        for title in ("one", "two", "three"):
+            self.bench.edit(title, lambda f, t=title: set_title(f, t))  # type: ignore[misc]
+            scenes.append(self.bench.scene)
+        self.bench.undo()
+        self.assertIs(self.bench.scene, scenes[1])
+        self.bench.redo()
+        self.assertIs(self.bench.scene, scenes[2])
+
     def test_an_edit_ends_a_gesture_that_was_left_hanging(self) -> None:
         self.bench.preview(lambda f: set_title(f, "half"))
         self.bench.edit("held", lambda f: hold(f, self.bench.tables, "x", end=20))

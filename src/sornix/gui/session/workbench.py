@@ -135,6 +135,7 @@ def _at_rest(document: Document | None) -> Document | None:
 
 
 _NO_EXPORT = Export()
+_MOST_RECENT = 5
 _TOO_LARGE = "This would lead to numbers that are too large or too small. Nothing was changed."
 
 
@@ -160,6 +161,8 @@ class Workbench(QObject):
         self._unsaved = False
         self._in_gesture = False
         self.scene: Scene | None = None
+        # those that were shown last, so that undo and redo paint at once
+        self._recent: list[Scene] = []
         self.path: Path | None = None
         # the file as it was when it was opened or saved here, and whether it is gone since
         self.file_state: FileState | None = None
@@ -279,7 +282,7 @@ class Workbench(QObject):
         """Goes back to the figure as it was before the gesture."""
         if self._in_gesture and self._history is not None:
             self._in_gesture = False
-            self.scene = Scene(self._history.present, self._measure)
+            self.scene = self._scene_of(self._history.present)
             self.changed.emit()
 
     @property
@@ -351,6 +354,14 @@ class Workbench(QObject):
         self._history = history
         if scene is None or scene.document is not history.present:
             self.fitter.forget()
-            scene = Scene(history.present, self._measure)
+            scene = self._scene_of(history.present)
         self.scene = scene
+        self._recent = [*(s for s in self._recent if s is not scene), scene][-_MOST_RECENT:]
         self.changed.emit()
+
+    def _scene_of(self, document: Document) -> Scene:
+        """The scene of a document: one that was shown, where nothing was left open in it."""
+        for scene in self._recent:
+            if scene.document is document and not scene.pending:
+                return scene
+        return Scene(document, self._measure)
