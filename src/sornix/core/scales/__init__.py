@@ -1,13 +1,9 @@
 """Scales: where a value stands on an axis, its ticks and their labels.
 
-One module a kind; each registers itself in KINDS, from which statement, menus and commands read.
+One module a kind, which tells its traits itself; KINDS lists them, and statement, menus and
+commands read from it.
 """
 
-from sornix.core.scales import linear as _linear
-from sornix.core.scales import listed as _listed
-from sornix.core.scales import log as _log
-from sornix.core.scales import reciprocal as _reciprocal
-from sornix.core.scales import time as _time
 from sornix.core.scales.datewords import DATE_FORMS
 from sornix.core.scales.dressing import with_minor, with_words, without_labels
 from sornix.core.scales.kind import (
@@ -19,14 +15,20 @@ from sornix.core.scales.kind import (
     Resolved,
     Room,
     Tick,
+    Traits,
     check_range,
     check_step,
+    is_listed,
 )
+from sornix.core.scales.linear import LINEAR
+from sornix.core.scales.listed import CATEGORIES, ORDER
+from sornix.core.scales.log import LOG
+from sornix.core.scales.reciprocal import RECIPROCAL
+from sornix.core.scales.time import TIME_SCALE
 
 __all__ = [
     "DATE_FORMS",
     "KINDS",
-    "LISTED",
     "Extent",
     "Fitting",
     "Group",
@@ -34,13 +36,15 @@ __all__ = [
     "Resolved",
     "Room",
     "Tick",
+    "Traits",
     "check_range",
     "check_step",
+    "is_listed",
     "with_minor",
     "with_words",
     "without_labels",
 ]
 
-LISTED = _listed.LISTED
-_KNOWN = (_linear.LINEAR, _log.LOG, _reciprocal.RECIPROCAL, _time.TIME_SCALE)
-assert {*LISTED, *(kind.name for kind in _KNOWN)} == KINDS.keys()
+_known: tuple[Kind, ...] = (LINEAR, LOG, RECIPROCAL, CATEGORIES, ORDER, TIME_SCALE)
+for _kind in _known:
+    KINDS[_kind.name] = _kind

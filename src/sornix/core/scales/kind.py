@@ -1,6 +1,7 @@
 """What every kind of scale answers, and the table of kinds."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
+from types import MappingProxyType
 from typing import NamedTuple, Protocol
 
 import numpy as np
@@ -122,15 +123,43 @@ class Resolved:
         at = 1 - places if self.reversed else places
         return KINDS[self.kind].value(at, self.start, self.end)
 
+    @property
+    def traits(self) -> "Traits":
+        """What its kind is."""
+        return KINDS[self.kind].traits
+
     def value(self, place: float) -> float:
         """The value at a place between 0 and 1."""
         return float(self.values(np.array([place]))[0])
+
+
+class Traits(NamedTuple):
+    """What a kind of scale is, for whoever would otherwise ask for its name.
+
+    On `even` ones equal differences are equally far apart; places of `listed` ones are numbers in a
+    list; `dated` ones show moments. `offers` are what it can be chosen as, words by the base that
+    goes with them; it suits columns that ask for one of the kinds in `suits`. A `plain` one goes
+    without saying where columns ask for it.
+    """
+
+    even: bool = False
+    listed: bool = False
+    dated: bool = False
+    offers: Mapping[str, str] = MappingProxyType({})
+    suits: tuple[str, ...] = ("linear",)
+    plain: bool = False
+
+    @property
+    def counts(self) -> bool:
+        """Whether its values are plain numbers, in the unit of the columns."""
+        return not (self.listed or self.dated)
 
 
 class Kind(Protocol):
     """A kind of scale. `name` is its word in statements and commands."""
 
     name: str
+    traits: Traits
     # why it cannot show some values, for a sentence
     why: str
 
@@ -199,7 +228,14 @@ class Even:
             return start * (1 - places) + end * places
 
 
+# The kinds by name, as sornix.core.scales lists them.
 KINDS: dict[str, Kind] = {}
+
+
+def is_listed(kind: str) -> bool:
+    """Whether the places of a kind of scale are numbers in a list."""
+    return KINDS[kind].traits.listed
+
 
 MOST_TICKS = 200
 

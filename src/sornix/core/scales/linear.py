@@ -17,7 +17,6 @@ from attrs import frozen
 
 from sornix.core.scales.dressing import apart
 from sornix.core.scales.kind import (
-    KINDS,
     MOST_TICKS,
     Even,
     Extent,
@@ -25,6 +24,7 @@ from sornix.core.scales.kind import (
     Resolved,
     Room,
     Tick,
+    Traits,
 )
 from sornix.core.text import Rich, Run, decimal_text, parse_number, shortest, significant
 
@@ -73,6 +73,7 @@ class Linear(Even):
     """See the module."""
 
     name = "linear"
+    traits = Traits(even=True, plain=True)
 
     def words(self, value: float, within: float) -> str:
         return shortest(value, within)
@@ -127,7 +128,6 @@ class Linear(Even):
 
 
 LINEAR = Linear()
-KINDS[LINEAR.name] = LINEAR
 
 
 def _exact(value: float) -> Fraction:

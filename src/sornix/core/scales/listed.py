@@ -9,20 +9,19 @@ from itertools import combinations, pairwise
 
 from sornix.core.errors import EditRefused
 from sornix.core.scales.dressing import LEAST_APART_MM, apart
-from sornix.core.scales.kind import KINDS, Even, Extent, Fitting, Resolved, Room, Tick
+from sornix.core.scales.kind import Even, Extent, Fitting, Resolved, Room, Tick, Traits
 from sornix.core.text import Rich, parse_number, rich, shortest
 
 CATEGORY, IN_ORDER = "category", "in-order"
-# the kinds whose places are numbers of a list
-LISTED = (CATEGORY, IN_ORDER)
 
 
 class Listed(Even):
     """See the module. Every category has its label, turned upright where they would touch; in
     order, so many readings are labelled as have room."""
 
-    def __init__(self, name: str) -> None:
+    def __init__(self, name: str, words: str) -> None:
         self.name = name
+        self.traits = Traits(listed=True, offers={"10": words}, suits=("linear", "time"))
 
     def tick_count(self, start: float, end: float, step: float) -> int:
         return int((end - start) / step) + 1
@@ -105,10 +104,9 @@ def _broken(words: list[str], cuts: tuple[int, ...]) -> list[str]:
     return [" ".join(words[a:b]) for a, b in pairwise(ends)]
 
 
-for _kind in (Listed(CATEGORY), Listed(IN_ORDER)):
-    KINDS[_kind.name] = _kind
-
-
 def _fit(labels: list[Rich], at_mm: float, room: Room, every: int) -> bool:
     known = [(i * every * at_mm, room.size_mm(label)) for i, label in enumerate(labels[::every])]
     return apart(known, room.apart_mm)
+
+
+CATEGORIES, ORDER = Listed(CATEGORY, "category"), Listed(IN_ORDER, "in order")

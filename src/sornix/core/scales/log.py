@@ -20,7 +20,7 @@ from sornix.core.scales.families import (
     round_steps,
     settle,
 )
-from sornix.core.scales.kind import KINDS, Extent, Fitting, Floats, Resolved, Room
+from sornix.core.scales.kind import Extent, Fitting, Floats, Resolved, Room, Traits
 from sornix.core.text import Rich, Run, decimal_text, parse_number
 
 # within these a number is read faster than a power
@@ -34,6 +34,7 @@ class Log(Positive):
     """See the module."""
 
     name = "log"
+    traits = Traits(offers={"10": "log", "2": "log, base 2", "e": "log, base e"})
     why = "a logarithm needs readings above 0"
 
     def position(self, values: Floats, start: float, end: float) -> Floats:
@@ -132,7 +133,6 @@ def _times_power(value: Decimal) -> Rich:
 
 
 LOG = Log()
-KINDS[LOG.name] = LOG
 
 
 def _families(low: float, high: float, held: Fitting) -> Iterator[Family]:

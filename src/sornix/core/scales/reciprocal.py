@@ -12,7 +12,7 @@ from sornix.core.scales.families import (
     round_steps,
     settle,
 )
-from sornix.core.scales.kind import KINDS, Extent, Fitting, Floats, Resolved, Room
+from sornix.core.scales.kind import Extent, Fitting, Floats, Resolved, Room, Traits
 from sornix.core.scales.linear import LINEAR, decimal_labels
 from sornix.core.text import parse_number, shortest
 
@@ -21,6 +21,7 @@ class Reciprocal(Positive):
     """See the module. Places rise with x; reversed, 1/x grows along the axis."""
 
     name = "reciprocal"
+    traits = Traits(offers={"10": "reciprocal"})
     why = "1/x needs readings above 0"
 
     def position(self, values: Floats, start: float, end: float) -> Floats:
@@ -79,7 +80,6 @@ class Reciprocal(Positive):
 
 
 RECIPROCAL = Reciprocal()
-KINDS[RECIPROCAL.name] = RECIPROCAL
 
 
 def _inverse(values: Floats) -> Floats:

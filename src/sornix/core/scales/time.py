@@ -17,7 +17,6 @@ from sornix.core.errors import EditRefused
 from sornix.core.scales.datewords import said
 from sornix.core.scales.dressing import apart
 from sornix.core.scales.kind import (
-    KINDS,
     MOST_TICKS,
     Even,
     Extent,
@@ -26,6 +25,7 @@ from sornix.core.scales.kind import (
     Resolved,
     Room,
     Tick,
+    Traits,
 )
 from sornix.core.text import Rich, Run, parse_number, plural, shortest
 from sornix.core.text.moments import DAY, MEAN_MONTH, moment_words, typed_moment
@@ -115,6 +115,7 @@ class Time(Even):
     """See the module."""
 
     name = "time"
+    traits = Traits(even=True, dated=True, suits=("time",), plain=True)
 
     def tick_count(self, start: float, end: float, step: float) -> int:
         calendar = _Calendar(step)
@@ -181,7 +182,6 @@ class Time(Even):
 
 
 TIME_SCALE = Time()
-KINDS[TIME_SCALE.name] = TIME_SCALE
 
 
 def _span(extent: Extent | None, held: Fitting) -> tuple[float, float]:

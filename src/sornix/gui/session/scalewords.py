@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QLabel, QPushButton, QWidget
 
 from sornix.core.errors import SornixError
 from sornix.core.figure import AXES, Figure, Guide, Panel, hold, scale_kind, set_kind
-from sornix.core.scales import KINDS, LISTED, Resolved
+from sornix.core.scales import KINDS, Resolved
 from sornix.gui.base.plain import plain_tip
 from sornix.gui.session.workbench import Scene, Workbench
 from sornix.gui.widgets.words import Choice, ChoiceWord, NumberWord
@@ -48,7 +48,7 @@ def nudge(bench: Workbench, axis: str, part: str, way: int) -> None:
     if scene is None or part == "step":
         return
     scale = _resolved(scene, axis)
-    if scale.kind in LISTED:
+    if scale.traits.listed:
         return
     try:
         value = _nudged(scale, part, way)
@@ -63,7 +63,7 @@ def _nudged(scale: Resolved, part: str, way: int) -> float:
     """The next round value of an end that way. Raises SornixError where there is none."""
     now = scale.start if part == "start" else scale.end
     kind = KINDS[scale.kind]
-    if scale.kind not in ("linear", "time"):
+    if not scale.traits.even:
         shift = way * (-_NUDGE if scale.reversed else _NUDGE)
         return scale.window(shift, 1 + shift)[part == "end"]
     size = scale.step / kind.divisions(scale.step)
@@ -85,25 +85,6 @@ class KindOfScale(NamedTuple):
     base: str = "10"
 
 
-_KINDS = {
-    KindOfScale(None): "linear",
-    KindOfScale("log"): "log",
-    KindOfScale("log", "2"): "log, base 2",
-    KindOfScale("log", "e"): "log, base e",
-    KindOfScale("reciprocal"): "reciprocal",
-    KindOfScale("category"): "category",
-    KindOfScale("in-order"): "in order",
-}
-
-
-# Kinds of scale that make no sense for what the columns ask for.
-_UNFIT: dict[str, set[str | None]] = {
-    "linear": set(),
-    "time": {"log", "reciprocal"},
-    "category": {"log", "reciprocal", "category", "in-order"},
-}
-
-
 def choose_kind(bench: Workbench, axis: str, chosen: object) -> None:
     """Gives an axis another kind of scale."""
     if isinstance(chosen, KindOfScale):
@@ -114,7 +95,8 @@ def choose_kind(bench: Workbench, axis: str, chosen: object) -> None:
 
 def kind_words(kind: KindOfScale) -> str:
     """`log, base 2`."""
-    return _KINDS.get(kind, kind.kind or "linear")
+    name = kind.kind or "linear"
+    return KINDS[name].traits.offers.get(kind.base, name)
 
 
 def show_kind(word: ChoiceWord, scene: Scene, axis: str) -> None:
@@ -122,11 +104,12 @@ def show_kind(word: ChoiceWord, scene: Scene, axis: str) -> None:
     scale = scene.figure.panel.scale(axis)
     own = scale_kind(with_free_kind(scene.figure.panel, axis), scene.tables, axis)
     present = KindOfScale(None if scale.kind == own else scale.kind, scale.base)
-    fitting = {
-        kind: own if kind.kind is None else words
-        for kind, words in _KINDS.items()
+    fitting = {KindOfScale(None): own} | {
+        KindOfScale(kind.name, base): words
+        for kind in KINDS.values()
         # texts only have places in a list, and times no logarithm
-        if kind.kind not in _UNFIT[own]
+        if own in kind.traits.suits
+        for base, words in kind.traits.offers.items()
     }
     entries = [Choice(kind, words, kind == present) for kind, words in fitting.items()]
     word.set_choices(fitting.get(present, kind_words(present)), entries)
@@ -142,7 +125,7 @@ def shows_range(
     fields: Iterable[QWidget], labels: Sequence[QLabel], scene: Scene, axis: str
 ) -> None:
     """Hides range and step where everything that is listed is shown."""
-    listed = _resolved(scene, axis).kind in LISTED
+    listed = _resolved(scene, axis).traits.listed
     for field in fields:
         field.setVisible(not listed)
     for label in labels[1:]:

@@ -83,8 +83,7 @@ class _ScaleWords(QWidget):
             show_held(field, scene, self._axis, part)
         show_kind(self.kind, scene, self._axis)
         # a linear scale, and time for times, go without saying
-        kind = scene.place.scale(self._axis).kind
-        self.kind.setVisible(kind not in ("linear", "time"))
+        self.kind.setVisible(not scene.place.scale(self._axis).traits.plain)
         show_direction(self.direction, scene, self._axis)
 
 

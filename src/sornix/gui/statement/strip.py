@@ -122,7 +122,7 @@ class Strip(Bar):
             show_held(field, scene, self.axis, part)
         show_kind(self.kind, scene, self.axis)
         show_direction(self.direction, scene, self.axis)
-        forms = DATE_LABELS if scene.place.scale(self.axis).kind == "time" else LABELS
+        forms = DATE_LABELS if scene.place.scale(self.axis).traits.dated else LABELS
         self.labels.set_choices(
             forms.get(scale.labels, LABELS["free"]),
             [Choice(k, w, k == scale.labels) for k, w in forms.items()],

@@ -26,7 +26,7 @@ from sornix.core.figure import (
 )
 from sornix.core.figure.model.checks import limits_of
 from sornix.core.readings import table_named
-from sornix.core.scales import KINDS, LISTED
+from sornix.core.scales import KINDS
 from sornix.core.text import parse_number, shortest
 from sornix.gui.session.scalewords import guide_words
 from sornix.gui.session.workbench import Scene, Workbench
@@ -58,7 +58,7 @@ def _of(part: Callable[[Scale], object]) -> Callable[[Scene, str], object]:
 
 
 def _numbers_along(scene: Scene, axis: str) -> bool:
-    return scene.place.scale(axis).kind not in LISTED
+    return not scene.place.scale(axis).traits.listed
 
 
 def _word_columns(scene: Scene, axis: str) -> Entries:

@@ -31,7 +31,6 @@ from sornix.core.figure import (
 from sornix.core.readings import Tables
 from sornix.core.scales import (
     KINDS,
-    LISTED,
     Extent,
     Fitting,
     Resolved,
@@ -79,7 +78,7 @@ def settle(
         length = size[0] if level else size[1]
         scales[axis] = found = _resolved(panel, tables, axis, labels, length)
         title = rich(text) if (text := axis_title(panel, tables, axis, style.units)) else ()
-        if style.decimal == "comma" and found.kind not in ("time", *LISTED):
+        if style.decimal == "comma" and found.traits.counts:
             found = relabelled(found, [with_comma(tick.label) for tick in found.ticks])
         if axis in bare:
             title = ()

@@ -7,7 +7,7 @@ from sornix.core.colours import mixed
 from sornix.core.drawing.parts.items import Fill, Item, Lines, PanelPlace, Rects, Stroke
 from sornix.core.drawing.parts.style import Style
 from sornix.core.figure import BarSet, Marked, Panel, Series
-from sornix.core.scales import LISTED, Resolved
+from sornix.core.scales import Resolved
 
 Floats = NDArray[np.float64]
 
@@ -23,12 +23,12 @@ def bar_rects(bars: BarSet, panel: Panel, place: PanelPlace, lying: bool) -> Flo
     length = inner.height if lying else inner.width
     unit = _unit(bars, place, lying)
     # a bar over time is as wide as its interval: the one before ends where it begins
-    part = 1.0 if along.kind == "time" else panel.bar_width
+    part = 1.0 if along.traits.dated else panel.bar_width
     width = unit * part / bars.slots
     # series follow one another the way their axis goes
     slot = bars.slots - 1 - bars.slot if along.reversed else bars.slot
     middle = along.position(bars.at) * length - unit * part / 2 + width * (slot + 0.5)
-    gap = _GAP_MM if width > 4 * _GAP_MM and along.kind != "time" and bars.slots > 1 else 0.0
+    gap = _GAP_MM if width > 4 * _GAP_MM and not along.traits.dated and bars.slots > 1 else 0.0
     half = max(width - gap, _LEAST_MM) / 2
     base, top = _levels(bars, across)
     if lying:
@@ -39,7 +39,7 @@ def bar_rects(bars: BarSet, panel: Panel, place: PanelPlace, lying: bool) -> Flo
         first, last = inner.left + middle - half, inner.left + middle + half
         a, b = inner.bottom - base * inner.height, inner.bottom - top * inner.height
         corners = np.column_stack((first, np.minimum(a, b), last, np.maximum(a, b)))
-    room = inner.grown(1e-6 if along.kind in LISTED else half)
+    room = inner.grown(1e-6 if along.traits.listed else half)
     low = np.array([room.left, inner.top, room.left, inner.top])
     high = np.array([room.right, inner.bottom, room.right, inner.bottom])
     if lying:
@@ -53,7 +53,7 @@ def _unit(bars: BarSet, place: PanelPlace, lying: bool) -> float:
     """The room of one place along the axis, in mm."""
     scale = place.y if lying else place.x
     length = place.inner.height if lying else place.inner.width
-    if len(bars.at) > 1 and scale.kind not in (*LISTED, "linear", "time"):
+    if len(bars.at) > 1 and not (scale.traits.listed or scale.traits.even):
         return float(np.diff(np.sort(scale.position(bars.at))).min() * length)
     ends = scale.position(np.array([scale.start, scale.start + bars.spacing]))
     return float(abs(ends[1] - ends[0]) * length)

@@ -46,10 +46,6 @@ def _corners(place: PanelPlace) -> tuple[tuple[float, float], tuple[float, float
     return (inner.left, inner.top), (inner.right, inner.bottom)
 
 
-# Kinds of scale on which equal differences are equally far apart.
-_EVEN = {"linear", "time"}
-
-
 def _line(points: Points, place: PanelPlace, column_mm: float) -> Floats:
     """The line of a series in mm, (m, 2), broken by NaN; many readings as columns."""
     columns = max(int(place.inner.width / column_mm), 1)
@@ -89,7 +85,7 @@ def series_items(
         if mark.area:
             base = (
                 float(np.clip(place.y.position(np.zeros(1)), 0, 1)[0])
-                if place.y.kind in _EVEN
+                if place.y.traits.even
                 else float(place.y.reversed)
             )
             level = place.inner.bottom - base * place.inner.height
@@ -195,7 +191,7 @@ def trend_reach(trend: Trend, fit: Fit, place: PanelPlace) -> list[tuple[float, 
             stretches.append((place.x.start, least, True))
         if place.x.end > greatest:
             stretches.append((greatest, place.x.end, True))
-    if place.x.kind in _EVEN:
+    if place.x.traits.even:
         return stretches
     # some x, such as 0 on a log scale, have no place at all
     low, high = place.x.start, place.x.end
@@ -206,7 +202,7 @@ def trend_reach(trend: Trend, fit: Fit, place: PanelPlace) -> list[tuple[float, 
 def _along(start: float, end: float, place: PanelPlace, fit: Fit, style: Style) -> Floats:
     """Places along x where a curve is drawn through: two where a straight one is on even scales,
     else as many as it takes."""
-    if {place.x.kind, place.y.kind} <= _EVEN and fit.by.straight:
+    if place.x.traits.even and place.y.traits.even and fit.by.straight:
         return np.array([start, end])
     return traced(lambda x: [fit.at(x)], place, (start, end), style.trend_mm * OFF, fit.x)
 
@@ -296,7 +292,7 @@ def trend_equations(
 def _half_width(y: Floats, place: PanelPlace, style: Style) -> float:
     """Half the width of a trend's line in units of y, where that is least along a curve of y."""
     part = style.trend_mm / 2 / place.inner.height
-    if place.y.kind in _EVEN:
+    if place.y.traits.even:
         return (place.y.end / 2 - place.y.start / 2) * 2 * part
     at = place.y.position(y)
     at = at[np.isfinite(at) & (at >= 0) & (at <= 1)]

@@ -4,7 +4,6 @@ import numpy as np
 
 from sornix.core.figure.derived.drawn import drawn_extent
 from sornix.core.figure.derived.points import (
-    LISTED_KINDS,
     axis_columns,
     axis_list,
     scale_kind,
@@ -14,7 +13,7 @@ from sornix.core.figure.derived.trendfits import fitted_trends
 from sornix.core.figure.model.scale import BASES, Scale
 from sornix.core.figure.model.values import Panel
 from sornix.core.readings import TIME, Column, Tables, table_named
-from sornix.core.scales import KINDS, Extent, Fitting, Resolved, Room
+from sornix.core.scales import KINDS, Extent, Fitting, Resolved, Room, is_listed
 
 # Settling a range outside a drawing needs some size of axis; this is that of a report figure.
 _USUAL_ROOM = {"x": Room(66.0, lambda runs: 1.4 * sum(len(r.text) for r in runs), 2.0, 11.0),
@@ -48,7 +47,7 @@ def fitting(panel: Panel, tables: Tables, axis: str) -> Fitting:
     base = BASES[scale.base]
     whole = all(column.is_whole for column in axis_columns(panel, tables, axis))
     names: tuple[str, ...] = ()
-    if scale_kind(panel, tables, axis) in LISTED_KINDS:
+    if is_listed(scale_kind(panel, tables, axis)):
         names = _said(axis_list(panel, tables, axis), axis_columns(panel, tables, axis))
     held = Fitting(
         scale.start, scale.end, scale.step, scale.labels, base, whole, names, scale.origin,
@@ -63,7 +62,7 @@ def _with_room(
     """With free ends where a part of the range stays empty beyond the readings."""
     extent = axis_extent(panel, tables, axis) if room is not None else None
     name = scale_kind(panel, tables, axis)
-    if room is None or extent is None or name in LISTED_KINDS:
+    if room is None or extent is None or is_listed(name):
         return held
     if held.zero and name == "linear":
         extent = Extent(min(extent.least, 0.0), max(extent.greatest, 0.0))

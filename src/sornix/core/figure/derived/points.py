@@ -18,7 +18,7 @@ from sornix.core.readings import (
     number_column,
     table_named,
 )
-from sornix.core.scales import KINDS, LISTED
+from sornix.core.scales import KINDS, is_listed
 
 Floats = NDArray[np.float64]
 
@@ -84,12 +84,10 @@ def series_points(series: Series, panel: Panel, tables: Tables) -> Points:
     kinds = scale_kind(panel, tables, axes[0]), scale_kind(panel, tables, axes[1])
     x, y = column_or_rows(table, series.x), column_or_rows(table, series.y)
     rows = rows_of(series, tables)
-    if LISTED_KINDS.isdisjoint(kinds):
+    if not any(map(is_listed, kinds)):
         return points_of(SameColumn(x), SameColumn(y), *kinds, rows)
     placed = [
-        _in_list(SameColumn(column), axis_list(panel, tables, axis))
-        if kind in LISTED_KINDS
-        else column
+        _in_list(SameColumn(column), axis_list(panel, tables, axis)) if is_listed(kind) else column
         for axis, kind, column in zip(axes, kinds, (x, y), strict=True)
     ]
     return points_of(SameColumn(placed[0]), SameColumn(placed[1]), *kinds, rows)
@@ -146,9 +144,6 @@ def unplaced(series: Series, panel: Panel, tables: Tables, axis: str) -> NDArray
     kind = KINDS[scale_kind(panel, tables, axis)]
     with np.errstate(invalid="ignore"):
         return np.flatnonzero(column.present & ~kind.shows(column.numbers))
-
-
-LISTED_KINDS = frozenset(LISTED)
 
 
 class SameColumn:
@@ -274,7 +269,7 @@ def _titled(name: str, unit: str, units: str) -> str:
 def lies(panel: Panel, tables: Tables) -> bool:
     """Whether bars lie: their categories are along y, and x is not listed."""
     y, x = scale_kind(panel, tables, "y"), scale_kind(panel, tables, "x")
-    return y in LISTED and x not in LISTED
+    return is_listed(y) and not is_listed(x)
 
 
 def _is_value_axis(panel: Panel, tables: Tables, axis: str) -> bool:

@@ -63,7 +63,7 @@ def note_text(note: Note, panel: Panel, tables: Tables) -> str:
 def value_with_unit(panel: Panel, tables: Tables, axis: str, value: float) -> str:
     """A value of an axis as it would be said, with its unit."""
     kind = scale_kind(panel, tables, axis)
-    if kind in ("linear", "log", "reciprocal"):
+    if KINDS[kind].traits.counts:
         return f"{spoken(value)} {axis_unit(panel, tables, axis)}".strip()
     return KINDS[kind].words(value, 0.0)
 
