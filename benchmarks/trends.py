@@ -149,9 +149,13 @@ def _top_off_the_edge(r: Random, reach: float) -> tuple[str, Mapping[str, float]
 
 
 def _hot(r: Random, _: float) -> tuple[str, Mapping[str, float], Floats]:
-    low = r.uniform(250, 350)
-    x = np.linspace(low, low + r.uniform(20, 150), int(_wide(r, 10, 60)))
-    b = _wide(r, 30_000, 100_000)
+    while True:
+        low = r.uniform(250, 350)
+        x = np.linspace(low, low + r.uniform(20, 150), int(_wide(r, 10, 60)))
+        b = _wide(r, 30_000, 100_000)
+        # more than one reading shows that it rises: each is at most eight times the one before
+        if b * (x[1] - x[0]) < math.log(8) * x[-1] ** 2:
+            break
     return "arrhenius", {"a": float(np.exp(b / x.mean())), "b": b}, x
 
 

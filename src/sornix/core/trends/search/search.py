@@ -124,11 +124,12 @@ class Search:
 
     def _goes_on(self) -> Descent | None:
         """The end of the descent from where one that was nearly the same has ended: on the way to
-        another fit, every parameter begins there."""
+        another fit, every parameter begins there, but for those that are solved for anyway."""
         starts = self.way.starts
-        if not self.way.quick or any(name not in starts for name in self.free):
+        unknown = {name for name in self.free if name not in starts}
+        if not self.way.quick or not starts or not unknown <= set(self.parts.straight):
             return None
-        begin = np.array([starts[name] for name in self.free])
+        begin = np.array([starts.get(name, 1.0) for name in self.free])
         return descend(*self._curve(self.sample), [begin])
 
     # -- where to begin ------------------------------------------------------------------------
