@@ -11,7 +11,7 @@ from sornix.cli.answer import Command
 from sornix.cli.painting import drawing_of, planned, write_out
 from sornix.cli.sources import read_table
 from sornix.cli.targets import Targets, need_ending
-from sornix.core.document import OUT_ENDINGS, Document
+from sornix.core.document import Document, out_endings
 from sornix.core.errors import EditRefused
 from sornix.core.figure import (
     AXES,
@@ -156,7 +156,7 @@ def plot(
     sornix plot standards.csv --x Nitrate --y Absorbance --trend line --out line.png
     """
     for path in outputs:
-        need_ending(path, OUT_ENDINGS, "--out")
+        need_ending(path, out_endings(), "--out")
         Targets([file]).add([path])
     if not right_names:
         _refuse_right(scales)

@@ -14,10 +14,10 @@ from sornix.cli.painting import drawing_of, make_folder, planned, write_out
 from sornix.cli.targets import Targets, each_once, own_names
 from sornix.core.document import (
     ENDING,
-    OUT_ENDINGS,
     Document,
     load_document,
     matched,
+    out_endings,
     pages_of,
     read_for,
     small_panels,
@@ -72,7 +72,7 @@ def _pairs(
     "--as",
     "endings",
     multiple=True,
-    type=click.Choice([ending.lstrip(".") for ending in OUT_ENDINGS]),
+    type=click.Choice([ending.lstrip(".") for ending in out_endings()]),
     help="Formats to write into a folder; may be repeated. Without it as the document says.",
 )
 @click.option(
@@ -132,10 +132,10 @@ def _is_file(out: Path) -> bool:
     written."""
     if out.is_dir() or not out.suffix:
         return False
-    if out.suffix.lower() in OUT_ENDINGS:
+    if out.suffix.lower() in out_endings():
         return True
     if re.fullmatch(r"\.[A-Za-z]\w{0,5}", out.suffix):
-        known = ", ".join(OUT_ENDINGS)
+        known = ", ".join(out_endings())
         raise click.BadParameter(
             f"“{out}” ends in none of {known}. Make the folder first, if it is meant to be one.",
             param_hint="--out",

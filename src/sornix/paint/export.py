@@ -214,9 +214,10 @@ def export(drawing: Drawing, ending: str, how: Export = PLAIN, told: Told = _NOT
     try:
         write = FORMATS[ending.lower()]
     except KeyError as error:
+        *first, last = FORMATS
         raise DocumentError(
             f"Figures cannot be written as “{ending or 'a file without ending'}”.",
-            remedy="Let the name end in .png, .svg or .pdf.",
+            remedy=f"Let the name end in {', '.join(first)} or {last}.",
         ) from error
     return write(drawing, how, told)
 

@@ -3,7 +3,7 @@
 import re
 from pathlib import Path
 
-from sornix.core.document import ENDING, OUT_ENDINGS, Document, save_document
+from sornix.core.document import ENDING, Document, out_endings, save_document
 from sornix.core.drawing import Drawing, drawn_tables
 from sornix.core.errors import DocumentError
 from sornix.core.figure import caption
@@ -24,7 +24,7 @@ def told_of(document: Document, drawing: Drawing) -> Told:
 
 def check_ending(path: Path) -> None:
     """Raises DocumentError for a file that nothing can be written as."""
-    if path.suffix.lower() not in OUT_ENDINGS:
+    if path.suffix.lower() not in out_endings():
         raise DocumentError(
             f"Figures cannot be written as “{path.suffix or 'a file without ending'}”.",
             where=str(path),

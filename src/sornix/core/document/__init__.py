@@ -16,9 +16,9 @@ from sornix.core.document.newreadings import (
 )
 from sornix.core.document.package import (
     ENDING,
-    OUT_ENDINGS,
     load_document,
     load_with_state,
+    out_endings,
     save_document,
 )
 from sornix.core.document.tables import (
@@ -36,7 +36,6 @@ from sornix.core.document.value import EXPORT_ENDINGS, Document, Export, new_doc
 __all__ = [
     "ENDING",
     "EXPORT_ENDINGS",
-    "OUT_ENDINGS",
     "Document",
     "Export",
     "Fitted",
@@ -54,6 +53,7 @@ __all__ = [
     "matched",
     "missing_columns",
     "new_document",
+    "out_endings",
     "pages_of",
     "read_for",
     "remove_table",

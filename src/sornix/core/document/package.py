@@ -49,14 +49,17 @@ if TYPE_CHECKING:
     import zipfile
 
 ENDING = ".sornix"
-# All that a document can be written as.
-OUT_ENDINGS = (*EXPORT_ENDINGS, ENDING)
 # JSON, pictures and pasted texts that unpack to more than this are no document but a trap; so are
 # readings that unpack to so many times the size of the file.
 _MOST_TOLD = 64 << 20
 _MOST_RATIO = 40
 _MOST_SAID = 400
 _MOST_WHOLE = 1 << 53
+
+
+def out_endings() -> tuple[str, ...]:
+    """All that a document can be written as."""
+    return (*EXPORT_ENDINGS, ENDING)
 
 
 def save_document(

@@ -82,7 +82,7 @@ def _of_type(kind: Any, parts: dict[str, Any]) -> dict[str, Any]:
 
 def _narrowed(said: dict[str, Any], rule: Rule) -> dict[str, Any]:
     """What a type allows and a rule allows too."""
-    schema = {**rule.schema}
+    schema = rule.as_schema()
     if "enum" in schema:
         # a list among the names is a tuple here
         return {"enum": [list(n) if isinstance(n, tuple) else n for n in schema["enum"]]}

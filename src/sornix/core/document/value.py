@@ -6,8 +6,14 @@ from sornix.core.figure import Figure, new_figure
 from sornix.core.figure.model.checks import between, each, one_of
 from sornix.core.readings import Table, Tables
 
-# Files that a figure can be exported to: pictures, and what is drawn as numbers.
-EXPORT_ENDINGS = (".png", ".svg", ".pdf", ".csv")
+# Files that a figure can be exported to, in words: pictures (sornix.paint.export.FORMATS makes
+# them), and what is drawn as numbers.
+EXPORT_ENDINGS: dict[str, str] = {
+    ".png": "PNG, a picture",
+    ".svg": "SVG, a drawing that can be edited",
+    ".pdf": "PDF, for print",
+    ".csv": "CSV, the numbers that are drawn",
+}
 
 
 @frozen

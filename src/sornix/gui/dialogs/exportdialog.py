@@ -1,6 +1,6 @@
 """Exporting: several formats at once, with their sizes and names told before."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from functools import cached_property
 from pathlib import Path
 from typing import NamedTuple
@@ -30,12 +30,16 @@ from sornix.gui.session.readout import size_words
 from sornix.gui.session.workbench import Scene
 from sornix.paint.export import picture_size
 
-_WORDS = {
-    ".png": "&PNG, a picture",
-    ".svg": "&SVG, a drawing that can be edited",
-    ".pdf": "P&DF, for print",
-    ".csv": "&CSV, the numbers that are drawn",
-}
+
+def _with_keys(formats: Mapping[str, str]) -> dict[str, str]:
+    """The words of formats, each with a letter of its own as its key."""
+    taken: set[str] = set()
+    found = {}
+    for ending, words in formats.items():
+        at = next((i for i, sign in enumerate(words) if sign.lower() not in taken), 0)
+        taken.add(words[at].lower())
+        found[ending] = f"{words[:at]}&{words[at:]}"
+    return found
 
 
 class Chosen(NamedTuple):
@@ -75,8 +79,8 @@ class ExportDialog(QDialog):
         grid.setHorizontalSpacing(14)
         grid.setVerticalSpacing(6)
         grid.setColumnStretch(1, 1)
-        self.formats = {ending: QCheckBox(words) for ending, words in _WORDS.items()}
-        self.told = {ending: plain_label() for ending in _WORDS}
+        self.formats = {e: QCheckBox(words) for e, words in _with_keys(EXPORT_ENDINGS).items()}
+        self.told = {ending: plain_label() for ending in EXPORT_ENDINGS}
         for row, (ending, box) in enumerate(self.formats.items()):
             box.setChecked(ending in how.endings)
             box.toggled.connect(self._tell)

@@ -9,8 +9,13 @@ from sornix.core.document import ENDING
 from sornix.core.readings.files.sources import FILE_TYPES
 from sornix.gui.base.plain import plain_question
 
-_ENDINGS = " ".join(f"*{ending}" for kind in FILE_TYPES.values() for ending in kind.endings)
-_READINGS = f"Readings and documents ({_ENDINGS} *{ENDING});;All files (*)"
+
+def _endings() -> str:
+    """The endings of all types of file, as a dialog has them."""
+    return " ".join(f"*{ending}" for kind in FILE_TYPES.values() for ending in kind.endings)
+
+
+_READINGS = f"Readings and documents ({_endings()} *{ENDING});;All files (*)"
 # Ways of writing a table: separator, and whether spreadsheets are told of the letters.
 _TABLES = {
     "CSV (*.csv)": (",", False),

@@ -5,7 +5,7 @@ from numpy.typing import NDArray
 
 from sornix.core.colours import mixed
 from sornix.core.drawing.marks.bars import bar_items, bar_rects, whisker_items
-from sornix.core.drawing.marks.paths import areas, smooth, stepped
+from sornix.core.drawing.marks.paths import JOINED, areas
 from sornix.core.drawing.marks.reduction import (
     WORTH_REDUCING,
     clipped,
@@ -138,14 +138,7 @@ def _markers(
 
 def _path(points: Points, mark: Mark, place: PanelPlace, column_mm: float) -> Floats:
     """The line of a series in mm, as its mark draws it."""
-    line = _line(points, place, column_mm)
-    if mark.path == "steps":
-        return stepped(line)
-    # of so many readings a curve through each would only be slower
-    return smooth(line) if mark.path == "smooth" and len(line) <= _MOST_SMOOTH else line
-
-
-_MOST_SMOOTH = 4000
+    return JOINED[mark.path](_line(points, place, column_mm))
 
 
 def _to_bar(bars: BarSet, panel: Panel, place: PanelPlace, lying: bool) -> tuple[float, float]:

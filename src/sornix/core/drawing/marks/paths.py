@@ -1,5 +1,7 @@
 """Lines through points in mm: straight, smooth, in steps; and the area under them."""
 
+from collections.abc import Callable
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -8,6 +10,8 @@ Floats = NDArray[np.float64]
 # Points of a smooth curve are no farther apart than this, in mm.
 _FINE_MM = 0.4
 _MOST_BETWEEN = 40
+# Of more readings than this a curve through each would only be slower.
+_MOST_SMOOTH = 4000
 # Points nearer to each other along the curve than this, in mm, have no slope between them.
 _APART_MM = 1e-6
 
@@ -93,3 +97,15 @@ def areas(line: Floats, base: float) -> list[Floats]:
             ends = np.array([[known[-1, 0], base], [known[0, 0], base]])
             found.append(np.concatenate((known, ends)))
     return found
+
+
+def _few_smooth(points: Floats) -> Floats:
+    return smooth(points) if len(points) <= _MOST_SMOOTH else points
+
+
+# How points (n, 2) in mm, broken at NaN, become the line of a mark, by the name of its path.
+JOINED: dict[str, Callable[[Floats], Floats]] = {
+    "straight": lambda points: points,
+    "smooth": _few_smooth,
+    "steps": stepped,
+}

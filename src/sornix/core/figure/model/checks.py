@@ -46,18 +46,22 @@ class Limits(NamedTuple):
 class Rule:
     """A validator that raises Unfit, a ValueError, with the attribute's name and what it must be.
 
-    `schema` is that as JSON Schema has it, `limits` are those of a number.
+    `limits` are those of a number.
     """
 
     def __init__(
         self, check: Callable[[Any], bool], words: str, schema: Mapping[str, Any],
         limits: Limits | None = None,
     ) -> None:  # fmt: skip
-        self.check, self.words, self.schema, self.limits = check, words, schema, limits
+        self.check, self.words, self._schema, self.limits = check, words, schema, limits
 
     def __call__(self, _instance: object, attribute: "Attribute[Any]", value: Any) -> None:
         if not self.check(value):
             self._refuse(attribute, value)
+
+    def as_schema(self) -> dict[str, Any]:
+        """The same as JSON Schema has it."""
+        return dict(self._schema)
 
     def _refuse(self, attribute: "Attribute[Any]", value: Any) -> None:
         said = attribute.name.replace("_", " ")
@@ -80,13 +84,22 @@ class OneOf(Rule):
         if value not in self._names and value not in self._more:
             self._refuse(attribute, value)
 
-    @property
-    def schema(self) -> Mapping[str, Any]:
+    def as_schema(self) -> dict[str, Any]:
         return {"enum": [*self._names, *self._more]}
 
-    @schema.setter
-    def schema(self, _: Mapping[str, Any]) -> None:
-        """It follows from the names."""
+
+class Each(Rule):
+    """Every entry of a tuple as a rule has it, and so many of them at least."""
+
+    def __init__(self, rule: Rule, least: int) -> None:
+        words = rule.words if not least else f"one or more of them, {rule.words}"
+        super().__init__(lambda v: len(v) >= least and all(map(rule.check, v)), words, {})
+        self._rule, self._least = rule, least
+
+    def as_schema(self) -> dict[str, Any]:
+        return {"items": self._rule.as_schema()} | (
+            {"minItems": self._least} if self._least else {}
+        )
 
 
 def one_of(names: Collection[Any], *more: Any) -> Rule:
@@ -102,9 +115,7 @@ def between(low: float, high: float = math.inf, unit: str = "", *, above: bool =
 
 def each(rule: Rule, *, least: int = 0) -> Rule:
     """Every entry of a tuple as a rule has it, and so many of them at least."""
-    schema = {"items": rule.schema} | ({"minItems": least} if least else {})
-    words = rule.words if not least else f"one or more of them, {rule.words}"
-    return Rule(lambda v: len(v) >= least and all(map(rule.check, v)), words, schema)
+    return Each(rule, least)
 
 
 def told(words: str) -> dict[str, str]:

@@ -19,8 +19,8 @@ SHAPE_NAMES = (
 class Mark(NamedTuple):
     """A way of drawing a series: `name` in files and commands, `words` in statements.
 
-    It has `points`, a line along a `path` ("straight", "smooth", "steps" or none), an `area` under
-    that line, or `bars`.
+    It has `points`, a line along a `path` (a name in core.drawing.marks.paths.JOINED, or none), an
+    `area` under that line, or `bars`.
     """
 
     name: str
@@ -35,20 +35,18 @@ class Mark(NamedTuple):
         return bool(self.path)
 
 
-MARKS: Mapping[str, Mark] = MappingProxyType(
-    {
-        mark.name: mark
-        for mark in (
-            Mark("points", "points", points=True),
-            Mark("line", "line", path="straight"),
-            Mark("points-and-line", "points and line", points=True, path="straight"),
-            Mark("smooth", "smooth curve", path="smooth"),
-            Mark("steps", "steps", path="steps"),
-            Mark("area", "area", path="straight", area=True),
-            Mark("bars", "bars", bars=True),
-        )
-    }
-)
+MARKS: dict[str, Mark] = {
+    mark.name: mark
+    for mark in (
+        Mark("points", "points", points=True),
+        Mark("line", "line", path="straight"),
+        Mark("points-and-line", "points and line", points=True, path="straight"),
+        Mark("smooth", "smooth curve", path="smooth"),
+        Mark("steps", "steps", path="steps"),
+        Mark("area", "area", path="straight", area=True),
+        Mark("bars", "bars", bars=True),
+    )
+}
 # What becomes of several readings at one place.
 TOGETHER: Mapping[str, str] = MappingProxyType(
     {"each": "every", "mean": "mean of", "sum": "sum of"}

@@ -1,9 +1,8 @@
 """Files of readings of any type, found by what is in them."""
 
 import sys
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from pathlib import Path
-from types import MappingProxyType
 from typing import Any, NamedTuple
 
 from attrs import evolve
@@ -178,19 +177,17 @@ def _plain(cell: Any) -> Any:
 
 
 # Tried in order by what a file begins with, then by its ending; text is the last resort.
-FILE_TYPES: Mapping[str, FileType] = MappingProxyType(
-    {
-        "workbook": FileType(
-            "Workbook",
-            (".xlsx", ".xlsm", ".xls", ".ods"),
-            (b"PK\x03\x04", b"\xd0\xcf\x11\xe0"),
-            _workbook,
-        ),
-        "parquet": FileType("Parquet", (".parquet",), (b"PAR1",), _parquet),
-        "json": FileType("JSON records", (".json",), (), _json),
-        "text": FileType("Delimited text", (".csv", ".tsv", ".txt", ".dat"), (), _delimited),
-    }
-)
+FILE_TYPES: dict[str, FileType] = {
+    "workbook": FileType(
+        "Workbook",
+        (".xlsx", ".xlsm", ".xls", ".ods"),
+        (b"PK\x03\x04", b"\xd0\xcf\x11\xe0"),
+        _workbook,
+    ),
+    "parquet": FileType("Parquet", (".parquet",), (b"PAR1",), _parquet),
+    "json": FileType("JSON records", (".json",), (), _json),
+    "text": FileType("Delimited text", (".csv", ".tsv", ".txt", ".dat"), (), _delimited),
+}
 
 
 def read_file(path: Path, sheet: str | None = None, held: Held = NOTHING_HELD) -> tuple[Table, ...]:
@@ -238,8 +235,9 @@ def type_of(path: Path, head: bytes) -> FileType:
         if head.startswith(kind.beginnings or (b"\0never",)):
             return kind
     ending = path.suffix.lower()
-    if head and ending == ".json":
-        return FILE_TYPES["json"]
+    for kind in FILE_TYPES.values():
+        if head and ending in kind.endings and not kind.beginnings:
+            return kind
     if head and ending in FILE_TYPES["workbook"].endings + FILE_TYPES["parquet"].endings:
         words = FILE_TYPES["workbook" if ending != ".parquet" else "parquet"].words
         raise ReadingsError(
