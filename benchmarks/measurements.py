@@ -205,7 +205,7 @@ def fits() -> dict[str, Figures]:
     """A straight line on 1e6 readings against one pass of sums, degree 6 against a bare QR of the
     same size, and a formula of 3 parameters on 1e4 readings against one evaluation of it and its
     derivatives."""
-    from sornix.core.trends import MODELS, ByFormula, Sample, Setting, Way
+    from sornix.core.trends import MODELS, ByFormula, ParameterConstraints, Sample, Setting
 
     random = np.random.default_rng(2)
     x = random.uniform(0, 10, 1_000_000)
@@ -219,7 +219,9 @@ def fits() -> dict[str, Figures]:
     x = np.sort(random.uniform(0, 10, 10_000))
     y = 1 + 5 * np.exp(-0.4 * x) + random.normal(0, 0.1, len(x))
     model = ByFormula("formula", "formula", "c + a * exp(-k * x)")
-    way = Way(tuple(Setting(n, start=v) for n, v in {"c": 0.5, "a": 4.0, "k": 0.6}.items()))
+    way = ParameterConstraints(
+        tuple(Setting(n, start=v) for n, v in {"c": 0.5, "a": 4.0, "k": 0.6}.items())
+    )
     some = Sample(x, y, np.arange(len(x)))
     known: dict[str, np.ndarray | float] = {"c": 1.0, "a": 5.0, "k": 0.4, "x": x}
     once = _median(lambda: np.column_stack(model.parts.program.run(known, len(x))))

@@ -15,9 +15,9 @@ from sornix.core.trends import (
     PLAIN,
     ByFormula,
     Fit,
+    ParameterConstraints,
     Sample,
     Setting,
-    Way,
     put_through,
 )
 from sornix.core.trends.fits.readoff import read_off
@@ -225,7 +225,9 @@ def readings_of(words: str) -> Iterator[Hidden]:
 
 def least_known(hidden: Hidden) -> float:
     """The least sum of squares that is reached from the truth."""
-    way = Way(tuple(Setting(n, start=v) for n, v in hidden.true.items()), quick=True)
+    way = ParameterConstraints(
+        tuple(Setting(n, start=v) for n, v in hidden.true.items()), quick=True
+    )
     with suppress(SornixError):
         return min(hidden.about, hidden.model.fit(hidden.sample, way).rss)
     return hidden.about
@@ -237,7 +239,7 @@ def own_start(words: str, sets: int = _SETS) -> dict[str, object]:
     for hidden in islice(readings_of(words), sets):
         least = least_known(hidden)
         try:
-            own = hidden.model.fit(hidden.sample, Way(quick=True))
+            own = hidden.model.fit(hidden.sample, ParameterConstraints(quick=True))
         except SornixError:
             refused += 1
             continue
@@ -275,7 +277,11 @@ _LINE = {"intercept": 1.0, "slope": 2.0}
 
 
 def _line(
-    noise: Floats, way: Way = PLAIN, method: str = "least-squares", level: float = 1.0, **more: Any
+    noise: Floats,
+    way: ParameterConstraints = PLAIN,
+    method: str = "least-squares",
+    level: float = 1.0,
+    **more: Any,
 ) -> Fit:
     sample = Sample(_X, level + 2 * _X + noise, _ROWS, **more)
     return put_through(MODELS["line"], sample, way, method)
@@ -313,7 +319,7 @@ def _robust(method: str) -> Maker:
 
 
 def _bounded(level: float) -> Maker:
-    way = Way((Setting("intercept", low=0.0),))
+    way = ParameterConstraints((Setting("intercept", low=0.0),))
 
     def make(r: Random) -> Fit:
         return _line(r.normal(0, 0.5, len(_X)), way, level=level)
@@ -324,7 +330,7 @@ def _bounded(level: float) -> Maker:
 def _bounded_curve(r: Random) -> Fit:
     """A decay whose background cannot be below 0, and is 0."""
     y = 9 * np.exp(-0.5 * _X) + r.normal(0, 0.4, len(_X))
-    return MODELS["decay"].fit(Sample(_X, y, _ROWS), Way((Setting("c", low=0.0),)))
+    return MODELS["decay"].fit(Sample(_X, y, _ROWS), ParameterConstraints((Setting("c", low=0.0),)))
 
 
 def _resampled(name: str, method: str = "least-squares") -> Maker:
@@ -338,7 +344,7 @@ def _resampled(name: str, method: str = "least-squares") -> Maker:
             model = MODELS[name]
             assert isinstance(model, ByFormula)
             y = model.parts.program.run({**true, "x": x}, len(x))[0] + r.normal(0, noise, len(x))
-            fit = model.fit(Sample(x, y, np.arange(len(x))), Way(quick=True))
+            fit = model.fit(Sample(x, y, np.arange(len(x))), ParameterConstraints(quick=True))
         return resampled([fit], 0, Asked(400), lambda _: [fit], {})
 
     return make

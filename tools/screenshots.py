@@ -44,8 +44,8 @@ def _held_and_refused(window: Window) -> None:
     _settle(window)
     assert window.panes is not None
     window.edit("held", lambda f: edits.hold(f, window.bench.tables, "x", end=12.5))
-    window.panes.open_strip("x")
-    step = window.panes.strip.fields["step"]
+    window.panes.open_inspector("x")
+    step = window.panes.inspector.fields["step"]
     step.field.setText("40")
     step.entered.emit("40")
 
@@ -179,7 +179,7 @@ def _calibrations(window: Window) -> None:
     _settle(window)
     _show_in_ledger(window, "all numbers")
     assert window.panes is not None
-    button = window.panes.ledger.findChildren(QPushButton)
+    button = window.panes.results.findChildren(QPushButton)
     next(b for b in button if b.text() == "all numbers").click()
     _settle(window)
     _show_in_ledger(window, "less")
@@ -195,8 +195,10 @@ def _open_readings(window: Window, name: str) -> None:
 
 def _show_in_ledger(window: Window, words: str) -> None:
     assert window.panes is not None
-    ledger = window.panes.ledger
-    ledger.bring_into_sight(next(b for b in ledger.findChildren(QPushButton) if b.text() == words))
+    results = window.panes.results
+    results.bring_into_sight(
+        next(b for b in results.findChildren(QPushButton) if b.text() == words)
+    )
 
 
 def _comparing(window: Window) -> None:
@@ -210,9 +212,9 @@ def _comparing(window: Window) -> None:
     window.edit("points", lambda f: edits.set_mark(f, tables, "s1", "points"))
     window.edit("trend", lambda f: edits.add_trend(f, "s1", "polynomial-2"))
     _settle(window)
-    window.panes.ledger.compare("t1")
+    window.panes.results.compare("t1")
     _settle(window)
-    window.panes.ledger.compare("t1")
+    window.panes.results.compare("t1")
 
 
 def _log_scales(window: Window) -> None:
@@ -220,7 +222,7 @@ def _log_scales(window: Window) -> None:
     window.open_demo("respiration-temperature")
     _settle(window)
     assert window.panes is not None
-    window.panes.open_strip("x")
+    window.panes.open_inspector("x")
 
 
 def _correlations(window: Window) -> None:

@@ -9,7 +9,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sornix.core.scales import KINDS, Extent, Fitting, Resolved, Room
+from sornix.core.scales import KINDS, AxisConstraints, Extent, Resolved, Room
 from sornix.core.text import Rich, parse_number
 from sornix.core.text.moments import parse_moment
 from tests.base import SornixTest
@@ -33,7 +33,7 @@ def value(kind: str, typed: str) -> float:
 def resolve(kind: str, low: float, high: float, **held: object) -> Resolved:
     length = 90.0 if kind == "time" else 66.0
     room = Room(length, size, 1.9, 12.0 if kind == "time" else 10.0)
-    fitting = Fitting()._replace(**held)  # type: ignore[arg-type]
+    fitting = AxisConstraints()._replace(**held)  # type: ignore[arg-type]
     return KINDS[kind].resolve(Extent(low, high), fitting, room, reverse=False)
 
 
@@ -121,7 +121,7 @@ class Draughtsman(SornixTest):
             return size(label)
 
         room = Room(length, counted, 1.9, 10.0, level)
-        scale = KINDS[kind].resolve(Extent(low, high), Fitting(), room, reverse=False)
+        scale = KINDS[kind].resolve(Extent(low, high), AxisConstraints(), room, reverse=False)
         # measuring labels is what takes long: a thousand of them take some 5 ms
         self.assertLess(measured, 1500)
         labelled = [tick for tick in scale.ticks if tick.label]

@@ -19,7 +19,16 @@ from sornix.core.figure import (
 from sornix.core.figure.prose.methods import methods_text
 from sornix.core.figure.prose.trendreport import trend_sections
 from sornix.core.readings import Table, number_column
-from sornix.core.trends import MODELS, Bands, ByFormula, Fit, Sample, Setting, Way, put_through
+from sornix.core.trends import (
+    MODELS,
+    Bands,
+    ByFormula,
+    Fit,
+    ParameterConstraints,
+    Sample,
+    Setting,
+    put_through,
+)
 from sornix.core.trends.fits.account import parameter_rows
 from sornix.core.trends.fits.resampled import Asked
 from sornix.core.trends.fits.sample import Floats
@@ -82,7 +91,7 @@ def chances(fit: Fit) -> dict[str, float]:
 
 def again(fit: Fit, times: int = 400, seed: int = 1, method: str = "least-squares") -> Fit:
     def refit(samples: list[Sample]) -> list[Fit]:
-        return [put_through(fit.by, one, Way(), method) for one in samples]
+        return [put_through(fit.by, one, ParameterConstraints(), method) for one in samples]
 
     return resampled([fit], 0, Asked(times, seed), refit, {})
 
@@ -98,7 +107,7 @@ class Draws(SornixTest):
                 weights = np.linspace(0.5, 1.5, read.n)
                 read = evolve(read, weights=weights)
                 model = MODELS[name]
-                fit = put_through(model, read, Way(), method, on_logs=on_logs)
+                fit = put_through(model, read, ParameterConstraints(), method, on_logs=on_logs)
                 roots = fit.sample.roots
                 noise = np.random.default_rng(5).normal(0, 0.2, (6, read.n))
                 places = np.array([1.0, 4.0, 12.0])
@@ -111,7 +120,11 @@ class Draws(SornixTest):
                     if on_logs:
                         asked = fit.sample.weights / y**2
                     one = put_through(
-                        model, evolve(read, y=y, weights=asked), Way(), method, on_logs=on_logs
+                        model,
+                        evolve(read, y=y, weights=asked),
+                        ParameterConstraints(),
+                        method,
+                        on_logs=on_logs,
                     )
                     curve = np.log(one.at(places)) if on_logs else one.at(places)
                     self.assertLess(np.abs(found.curve[turn] - curve).max(), 2e-3)

@@ -9,7 +9,15 @@ from hypothesis import example, given
 from hypothesis import strategies as st
 
 from sornix.core.errors import EditRefused
-from sornix.core.scales import KINDS, Extent, Fitting, Resolved, Room, check_range, check_step
+from sornix.core.scales import (
+    KINDS,
+    AxisConstraints,
+    Extent,
+    Resolved,
+    Room,
+    check_range,
+    check_step,
+)
 from sornix.core.text import Rich, parse_number, significant
 from tests.base import SornixTest
 
@@ -37,7 +45,7 @@ def _shown(label: Rich) -> str:
 def _resolve(low: float, high: float, length: float = 70, **held: float) -> Resolved:
     return LINEAR.resolve(
         Extent(low, high),
-        Fitting(held.get("start"), held.get("end"), held.get("step")),
+        AxisConstraints(held.get("start"), held.get("end"), held.get("step")),
         _room(length),
         reverse=False,
     )
@@ -52,7 +60,7 @@ class Ticks(SornixTest):
     ) -> None:
         low, high = ends
         room = _room(length, upright=upright)
-        scale = LINEAR.resolve(Extent(low, high), Fitting(), room, reverse=turned)
+        scale = LINEAR.resolve(Extent(low, high), AxisConstraints(), room, reverse=turned)
         self.assertLessEqual(scale.start, low)
         self.assertGreaterEqual(scale.end, high)
         values = [tick.value for tick in scale.ticks]
@@ -82,7 +90,7 @@ class Ticks(SornixTest):
     def test_position_and_value_agree(
         self, ends: tuple[float, float], place: float, turned: bool
     ) -> None:
-        scale = LINEAR.resolve(Extent(*ends), Fitting(), _room(70), reverse=turned)
+        scale = LINEAR.resolve(Extent(*ends), AxisConstraints(), _room(70), reverse=turned)
         value = scale.value(place)
         grain = np.spacing(max(abs(scale.start), abs(scale.end))) / (scale.end - scale.start)
         self.assertAlmostEqual(float(scale.position(np.array([value]))[0]), place, delta=8 * grain)
@@ -131,9 +139,9 @@ class Ticks(SornixTest):
             with self.subTest(value):
                 scale = _resolve(value, value)
                 self.assertTrue(scale.start < value < scale.end)
-        nothing = LINEAR.resolve(None, Fitting(), _room(70), reverse=False)
+        nothing = LINEAR.resolve(None, AxisConstraints(), _room(70), reverse=False)
         self.assertEqual((nothing.start, nothing.end), (0, 1))
-        beyond = LINEAR.resolve(Extent(0, 1), Fitting(start=5), _room(70), reverse=False)
+        beyond = LINEAR.resolve(Extent(0, 1), AxisConstraints(start=5), _room(70), reverse=False)
         self.assertTrue(beyond.start == 5 < beyond.end)
 
 
@@ -147,7 +155,7 @@ class Labels(SornixTest):
             (1e9, 1e9 + 5, "1", "1\u2009000\u2009000\u2009000.0", "1\u2009000\u2009000\u2009005.0"),
         ):
             with self.subTest(form, high=high):
-                held = Fitting(labels=form)
+                held = AxisConstraints(labels=form)
                 room = _room(300)
                 ticks = LINEAR.resolve(Extent(low, high), held, room, reverse=False).ticks
                 self.assertEqual((_shown(ticks[0].label), _shown(ticks[-1].label)), (first, last))

@@ -26,7 +26,7 @@ from sornix.core.figure import (
 from sornix.core.formula import Expression, Name, evaluate, parse_formula
 from sornix.core.formula.derive import derivative
 from sornix.core.readings import Table, number_column
-from sornix.core.trends import MODELS, ByFormula, Fit, Sample, Setting, Way
+from sornix.core.trends import MODELS, ByFormula, Fit, ParameterConstraints, Sample, Setting
 from sornix.core.trends.fits.readoff import read_off
 from sornix.core.trends.ways.fitting import model_of
 from sornix.core.trends.ways.shared import fit_shared
@@ -134,7 +134,9 @@ class Certified(SornixTest):
             x, y = np.array(data["x"], float), np.array(data["y"], float)
             for start in (*data["starts"], None):
                 given_ = dict(zip(data["parameters"], start or (), strict=False))
-                way = Way(tuple(Setting(name, start=value) for name, value in given_.items()))
+                way = ParameterConstraints(
+                    tuple(Setting(name, start=value) for name, value in given_.items())
+                )
                 model = ByFormula("f", "f", data["model"].replace("**", "^"))
                 found = model.fit(Sample(x, y, np.arange(len(x))), way)
                 with self.subTest(path.stem, start=start):
@@ -166,7 +168,7 @@ class Truth(SornixTest):
         # a rise over two readings that are close, and a step that one reading alone shows
         for words, index in (("steep logistic", 244), ("two steps, rates 50 to 500 apart", 159)):
             hidden = next(islice(readings_of(words), index, None))
-            own = hidden.model.fit(hidden.sample, Way(quick=True))
+            own = hidden.model.fit(hidden.sample, ParameterConstraints(quick=True))
             self.assertLessEqual(own.rss, least_known(hidden) * (1 + 1e-6), words)
 
     @given(

@@ -18,8 +18,8 @@ from sornix.core.document import (
 from sornix.core.errors import SornixError
 from sornix.core.figure import leave_out, series_points
 from sornix.core.readings import Table, read_text
-from sornix.core.readings.changes.acts import ACTS
 from sornix.core.readings.changes.again import read_again
+from sornix.core.readings.changes.operations import OPERATIONS
 from sornix.core.readings.files.sources import read_file
 from sornix.core.readings.tables.origin import Grouping
 from tests.base import SornixTest
@@ -97,7 +97,7 @@ class Walks(SornixTest):
             found.add(step[0])
 
         look()
-        self.assertEqual(found, set(ACTS))
+        self.assertEqual(found, set(OPERATIONS))
 
     @settings(max_examples=100, suppress_health_check=[HealthCheck.too_slow])
     @given(st.lists(STEPS, max_size=8))

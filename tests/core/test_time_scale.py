@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from sornix.core.errors import EditRefused
-from sornix.core.scales import KINDS, Extent, Fitting, Resolved, Room, check_step
+from sornix.core.scales import KINDS, AxisConstraints, Extent, Resolved, Room, check_step
 from sornix.core.text import Rich
 from sornix.core.text.moments import MEAN_MONTH, finer, moment_text, parse_moment, typed_moment
 from tests.base import SornixTest
@@ -29,7 +29,7 @@ def size(label: Rich) -> float:
 
 
 def resolve(start: str, end: str, step: float | None = None, length: float = 90) -> Resolved:
-    held = Fitting(at(start), at(end), step)
+    held = AxisConstraints(at(start), at(end), step)
     return TIME.resolve(None, held, Room(length, size, 1.9, 12.0), reverse=False)
 
 
@@ -71,27 +71,31 @@ class Ticks(SornixTest):
             ("2020-01-01 12:00", "2020-01-03", "5 hours",
              "1 Jan 12:00|17:00|22:00|2 Jan 03:00|08:00|13:00|18:00|23:00"),
         ):  # fmt: skip
-            held = Fitting(at(start), at(end), TIME.parse_step(step))
+            held = AxisConstraints(at(start), at(end), TIME.parse_step(step))
             found = labels(TIME.resolve(None, held, room, reverse=False))
             with self.subTest(step):
                 joined = " " if "|" not in wanted else "|"
                 self.assertEqual(joined.join(found), wanted)
         # labels that are thinned are said beside those that stay
-        close = Fitting(at("2020-01-01 01:00"), at("2020-01-06"), 7 * HOUR)
+        close = AxisConstraints(at("2020-01-01 01:00"), at("2020-01-06"), 7 * HOUR)
         found = labels(TIME.resolve(None, close, room._replace(length_mm=70.0), reverse=False))
         self.assertEqual(len(set(found)), len(found), found)
         for text in ("1.5 months", "0.3 years"):
             with self.assertRaisesRegex(EditRefused, "whole months"):
                 TIME.parse_step(text)
         last = at("9999-12-31 23:59:59")
-        at_last = TIME.resolve(Extent(last - 3 * 366 * DAY, last), Fitting(), room, reverse=False)
+        at_last = TIME.resolve(
+            Extent(last - 3 * 366 * DAY, last), AxisConstraints(), room, reverse=False
+        )
         self.assertLessEqual(max(tick.value for tick in at_last.ticks), last)
 
     def test_parts_of_a_second_are_the_nearest_to_their_decimals(self) -> None:
         room = Room(120.0, size, 1.9, 12.0)
         for begin in (1777852801.6, 1e9 + 0.3, 0.0, -5e8 + 0.7):
             for span in (1.0, 0.5, 0.1, 0.01, 1e-3, 1e-4, 2e-5):
-                found = TIME.resolve(Extent(begin, begin + span), Fitting(), room, reverse=False)
+                found = TIME.resolve(
+                    Extent(begin, begin + span), AxisConstraints(), room, reverse=False
+                )
                 self.assertGreater(len(found.ticks), 2)
                 for tick in found.ticks:
                     shown = decimal.Decimal(repr(tick.value)) / decimal.Decimal(repr(found.step))
@@ -117,7 +121,7 @@ class Ticks(SornixTest):
         self, start: float, span: float, length: float
     ) -> None:
         room = Room(length, size, 1.9, 12.0)
-        scale = TIME.resolve(Extent(start, start + span), Fitting(), room, reverse=False)
+        scale = TIME.resolve(Extent(start, start + span), AxisConstraints(), room, reverse=False)
         self.assertLessEqual(scale.start, start)
         self.assertGreaterEqual(scale.end, start + span)
         values = np.array([tick.value for tick in scale.ticks])

@@ -14,7 +14,7 @@ from sornix.core.drawing import Markers, draw_figure
 from sornix.core.errors import EditRefused
 from sornix.core.figure import Figure, Panel, Scale, Series, add_trend, hold, set_kind, unplaced
 from sornix.core.readings import Table, number_column
-from sornix.core.scales import KINDS, Extent, Fitting, Resolved, Room, check_step
+from sornix.core.scales import KINDS, AxisConstraints, Extent, Resolved, Room, check_step
 from sornix.core.text import Rich
 from tests.base import SornixTest
 from tests.core.measure import PlainMeasure
@@ -31,8 +31,8 @@ def _resolve(kind: str, low: float, high: float, length: float = 70, **held: obj
     )
 
 
-def evolve_fitting(**held: object) -> Fitting:
-    return Fitting()._replace(**held)  # type: ignore[arg-type]
+def evolve_fitting(**held: object) -> AxisConstraints:
+    return AxisConstraints()._replace(**held)  # type: ignore[arg-type]
 
 
 def _labels(scale: Resolved) -> list[str]:
@@ -87,7 +87,7 @@ class Ticks(SornixTest):
 
     def test_a_tick_that_loses_its_label_stays(self) -> None:
         room = Room(66.0, lambda runs: 1.4 * sum(len(r.text) for r in runs), 2.0, 11.0)
-        found = KINDS["reciprocal"].resolve(Extent(8, 30), Fitting(), room, reverse=False)
+        found = KINDS["reciprocal"].resolve(Extent(8, 30), AxisConstraints(), room, reverse=False)
         self.assertEqual([t.value for t in found.ticks], list(range(8, 31, 2)))
         self.assertTrue(any(not t.label for t in found.ticks))
 

@@ -21,9 +21,9 @@ from sornix.core.trends import (
     MODELS,
     ByFormula,
     Fit,
+    ParameterConstraints,
     Sample,
     Setting,
-    Way,
     put_through,
 )
 from sornix.core.trends.fits.account import (
@@ -71,8 +71,8 @@ def made(seed: int, n: int = 20, noise: float = 0.3) -> tuple[Floats, Floats, Fl
     return x, y, weights / weights.mean()
 
 
-def held(**values: float) -> Way:
-    return Way(tuple(Setting(name, held=value) for name, value in values.items()))
+def held(**values: float) -> ParameterConstraints:
+    return ParameterConstraints(tuple(Setting(name, held=value) for name, value in values.items()))
 
 
 class Weighted(SornixTest):
@@ -149,14 +149,18 @@ class Asked(SornixTest):
         self, seed: int, low: float, width: float
     ) -> None:
         x, y, _ = made(seed)
-        way = Way((Setting("slope", low=low, high=low + width), Setting("intercept", high=2.0)))
+        way = ParameterConstraints(
+            (Setting("slope", low=low, high=low + width), Setting("intercept", high=2.0))
+        )
         fit = MODELS["line"].fit(sample(x, y), way)
         wanted = optimize.lsq_linear(
             np.column_stack((np.ones(len(x)), x)), y, ([-np.inf, low], [2.0, low + width])
         )
         np.testing.assert_allclose(fit.rss, 2 * wanted.cost, rtol=1e-6)
         self.assertTrue(low <= fit.value("slope") <= low + width)
-        decay = MODELS["saturation"].fit(sample(x, y), Way((Setting("h", low=0.0, high=1.0),)))
+        decay = MODELS["saturation"].fit(
+            sample(x, y), ParameterConstraints((Setting("h", low=0.0, high=1.0),))
+        )
         self.assertTrue(0 <= decay.value("h") <= 1)
         if not decay.held:
             free = MODELS["saturation"].fit(sample(x, y))
@@ -178,7 +182,7 @@ class Asked(SornixTest):
             ("line", held(intercept=1.0, slope=1.0)),
             ("line", held(a=1.0)),
             ("decay", held(c=0.0, a=1.0, k=2.0)),
-            ("line", Way((Setting("slope", low=2.0, high=1.0),))),
+            ("line", ParameterConstraints((Setting("slope", low=2.0, high=1.0),))),
         ):
             with self.assertRaises(TrendImpossible):
                 MODELS[model].fit(sample(x, y), way)
@@ -195,7 +199,9 @@ class AtAnEnd(SornixTest):
         x = np.repeat(np.linspace(0, 10, 8), 3)
         for _ in range(400):
             y = 2 * x + random.normal(0, 0.5, 24)
-            fit = MODELS["line"].fit(sample(x, y), Way((Setting("intercept", low=0.0),)))
+            fit = MODELS["line"].fit(
+                sample(x, y), ParameterConstraints((Setting("intercept", low=0.0),))
+            )
             ends = fit.parameters[0].ci95
             assert ends
             self.assertTrue(ends[0] <= fit.value("intercept") <= ends[1])
@@ -204,7 +210,7 @@ class AtAnEnd(SornixTest):
         self.assertLess(abs(inside / 400 - 0.95), 4 * math.sqrt(0.95 * 0.05 / 400))
         y = 2 * x - 1
         (row, _) = parameter_rows(
-            MODELS["line"].fit(sample(x, y), Way((Setting("intercept", low=0.0),)))
+            MODELS["line"].fit(sample(x, y), ParameterConstraints((Setting("intercept", low=0.0),)))
         )
         self.assertEqual(row.value, "0 mg/L (at its end)")
 
@@ -227,7 +233,9 @@ class Honest(SornixTest):
         abouts = {row.name: row.about for row in (*quality_rows(through), *test_rows(through))}
         self.assertIn("held", abouts["R² about 0"])
         self.assertIn("Against y being 0", abouts["F of the trend"])
-        held = MODELS["line"].fit(sample(x, y), Way((Setting("intercept", held=5.0),)))
+        held = MODELS["line"].fit(
+            sample(x, y), ParameterConstraints((Setting("intercept", held=5.0),))
+        )
         self.assertEqual((held.level, held.dof), (5.0, 11))
         self.assertLess(held.r_squared or 0, line.r_squared or 0)
         # of formulas, only one that can be level is tested against that

@@ -13,7 +13,7 @@ from sornix.core.figure import MARKS, Mark
 from sornix.core.readings import Table, number_column
 from sornix.core.readings.files.sources import FILE_TYPES, FileType
 from sornix.core.readings.tables.dialect import Held
-from sornix.core.scales import KINDS, Extent, Fitting, Resolved, Room, Traits
+from sornix.core.scales import KINDS, AxisConstraints, Extent, Resolved, Room, Traits
 from sornix.core.scales.kind import Floats
 from sornix.core.scales.linear import Linear
 from sornix.core.trends import MODELS, ByFormula, Sample
@@ -54,7 +54,7 @@ class Root(Linear):
         return found
 
     def resolve(
-        self, extent: Extent | None, held: Fitting, room: Room, *, reverse: bool
+        self, extent: Extent | None, held: AxisConstraints, room: Room, *, reverse: bool
     ) -> Resolved:
         found = super().resolve(extent, held, room, reverse=reverse)
         return Resolved("root", max(found.start, 0.0), found.end, found.ticks, found.step, reverse)

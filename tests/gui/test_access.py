@@ -130,8 +130,8 @@ class Access(WindowTest):
             yield f"window, {theme}", window.frame
             panes.statement.plots[0].further.setChecked(True)
             panes.statement.figure_line.further.setChecked(True)
-            panes.open_strip("x")
-            panes.strip.more.setChecked(True)
+            panes.open_inspector("x")
+            panes.inspector.more.setChecked(True)
             window.edit("note", lambda f: edits.add_note(f, tables, series="s1", row=1))
             window.edit("note", lambda f: edits.add_note(f, tables, series="s1", row=4))
             window.edit("held", lambda f: edits.hold(f, tables, "y", start=1.0))
@@ -139,8 +139,8 @@ class Access(WindowTest):
             window.say("A step of 40 is longer than the range.")
             self.settle()
             yield f"window with all lines, {theme}", window.frame
-            panes.strip.more.setChecked(False)
-            panes.close_strip()
+            panes.inspector.more.setChecked(False)
+            panes.close_inspector()
             panes.statement.plots[0].further.setChecked(False)
             panes.statement.figure_line.further.setChecked(False)
             for _ in range(3):
@@ -250,7 +250,7 @@ class Access(WindowTest):
         }
         reached: set[QWidget] = set()
         unseen: list[str] = []
-        self.panes.tray.grid.setFocus()
+        self.panes.table_pane.grid.setFocus()
         before = frame.grab().toImage()
         self.panes.paper.setFocus(Qt.FocusReason.TabFocusReason)
         for _ in range(4 * len(wanted)):
@@ -260,7 +260,7 @@ class Access(WindowTest):
                 place = QRect(focused.mapTo(frame, QPoint(0, 0)), focused.size())
                 place = place.adjusted(-4, -4, 4, 4)
                 shown, plain = frame.grab().toImage().copy(place), before.copy(place)
-                if focused is not self.panes.tray.grid and shown == plain:
+                if focused is not self.panes.table_pane.grid and shown == plain:
                     unseen.append(_named(focused))
             reached.add(focused)
             QTest.keyClick(focused, Qt.Key.Key_Tab)

@@ -463,7 +463,7 @@ class HandOver(WindowTest):
             pin = partial(edits.add_note, tables=tables, series="s1", row=row)
             self.window.edit("pinned", pin)
         self.happens(lambda: "BETWEEN PINS" in self._headings(), 30)
-        text = self.panes.ledger.text
+        text = self.panes.results.text
         y = tables[0].column("Absorbance at 220 nm").numbers
         self.assertIn("along x\t12.00 mg/L", text)
         self.assertIn(f"slope\t{(y[23] - y[0]) / 12:.5f} L/mg", text)
@@ -471,7 +471,7 @@ class HandOver(WindowTest):
         self.assertIn("last, row 24\t0.858", text)
 
     def _headings(self) -> str:
-        return " ".join(label.text() for label in self.panes.ledger.findChildren(QLabel))
+        return " ".join(label.text() for label in self.panes.results.findChildren(QLabel))
 
     def test_a_place_is_pinned_where_the_pointer_was(self) -> None:
         paper = self.panes.paper

@@ -16,7 +16,7 @@ from sornix.core.document import Document, Missing, load_document, save_document
 from sornix.core.letters import printable
 from sornix.gui.dialogs.matchdialog import MatchDialog
 from sornix.paint.export import pdf, svg
-from sornix.paint.handout import told_of
+from sornix.paint.exportfiles import told_of
 from tests.qt import WindowTest
 
 NAMES = (

@@ -30,7 +30,7 @@ class TrayTest(WindowTest):
 
     @property
     def table(self) -> Table:
-        table = self.panes.tray.table
+        table = self.panes.table_pane.table
         assert table is not None
         return table
 
@@ -142,14 +142,14 @@ class Columns(TrayTest):
         self.assertNotIn("Twice", self.table.column_names)
 
     def test_units_nobody_knows_are_said_not_to_be_known(self) -> None:
-        self.panes.tray.edit("unit", "rename", column="Depth", name="Depth", unit="florins")
+        self.panes.table_pane.edit("unit", "rename", column="Depth", name="Depth", unit="florins")
         self.column_act("Depth", "Convert to another unit")
         self.assertIn("not a unit that Sornix knows", self.panes.message.label.text())
 
 
 class Tables(TrayTest):
     def test_rows_are_inserted_deleted_and_continued(self) -> None:
-        grid = self.panes.tray.grid
+        grid = self.panes.table_pane.grid
         grid.select_cell(1, 0)
         self.act("insert-rows")
         self.assertEqual(self.cells("Site"), ["A", "", "B", "A", "C"])
@@ -167,17 +167,17 @@ class Tables(TrayTest):
         other = self.write("other.json", '[{"t (s)": 1, "F": 2}, {"t (s)": 2, "F": 5}]')
         self.act("add-readings")
         self.name_file(other)
-        self.assertEqual(self.panes.tray.table_name, "other")
+        self.assertEqual(self.panes.table_pane.table_name, "other")
         self.act("rename-table")
         self.say("second run")
-        self.assertEqual(self.panes.tray.table_name, "second run")
+        self.assertEqual(self.panes.table_pane.table_name, "second run")
         self.act("draw-table")
         self.act("remove-table")
         self.assertIn("is drawn in the figure", self.panes.message.label.text())
         self.act("save-table")
         self.name_file(self.folder / "out.csv")
         self.assertEqual((self.folder / "out.csv").read_text(), "t (s),F\n1,2\n2,5\n")
-        self.panes.tray.show_table("traps")
+        self.panes.table_pane.show_table("traps")
         self.act("remove-table")
         self.assertEqual([t.name for t in self.window.bench.tables], ["second run"])
         self.act("copy-readings")
@@ -254,9 +254,9 @@ class Live(TrayTest):
             gate.wait(20)
             return change_table(document, "traps", "set_cells", cells=[(0, 3, "40")])
 
-        self.panes.tray.edit_elsewhere("changed", change)
+        self.panes.table_pane.edit_elsewhere("changed", change)
         self.wait_until(lambda: seen, "it was begun")
-        self.panes.tray.edit("typed", "set_cells", cells=[(1, 3, "90")])
+        self.panes.table_pane.edit("typed", "set_cells", cells=[(1, 3, "90")])
         gate.set()
         self.settle()
         self.assertEqual(self.cells("Snails"), ["40", "90", "8", "5"])
@@ -266,7 +266,7 @@ class Live(TrayTest):
     def test_a_million_rows_are_shown_at_once(self) -> None:
         rows = "\n".join(f"{i},{i % 977}" for i in range(1_000_000))
         self.open(self.write("long.csv", "i,v\n" + rows + "\n"))
-        grid = self.panes.tray.grid
+        grid = self.panes.table_pane.grid
         asked: list[int] = []
         cell = GridModel.cell
 
@@ -280,7 +280,7 @@ class Live(TrayTest):
             grid.scrollTo(grid.cells.index(row, 0))
             grid.viewport().repaint()  # type: ignore[union-attr]
         self.assertLess(len(asked), 600, "only what is in sight is made")
-        self.assertEqual(self.panes.tray.rows.text(), "1\u2009000\u2009000 rows")
+        self.assertEqual(self.panes.table_pane.rows.text(), "1\u2009000\u2009000 rows")
 
     def test_the_model_tells_the_view_of_every_size(self) -> None:
         model = GridModel(LIGHT, self.window.frame)
@@ -289,14 +289,14 @@ class Live(TrayTest):
         model.rowsRemoved.connect(lambda _, a, b: told.append(f"-{b - a + 1}"))
         model.columnsInserted.connect(lambda _, a, b: told.append(f"c+{b - a + 1}"))
         model.columnsRemoved.connect(lambda _, a, b: told.append(f"c-{b - a + 1}"))
-        tray = self.panes.tray
+        table_pane = self.panes.table_pane
         model.show_table(self.table, {})
         for act, arguments in (
             ("insert_rows", {"at": 0, "count": 3}), ("delete_rows", {"rows": [0, 1]}),
             ("insert_column", {"at": 1}), ("set_cells", {"cells": [(7, 6, "5")]}),
             ("delete_columns", {"names": ["Column 5"]}),
         ):  # fmt: skip
-            tray.edit(act, act, **arguments)
+            table_pane.edit(act, act, **arguments)
             model.show_table(self.table, {})
             size = (self.table.row_count + 1, len(self.table.columns) + 1)
             self.assertEqual((model.rowCount(), model.columnCount()), size, act)

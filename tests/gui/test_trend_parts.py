@@ -12,7 +12,7 @@ from sornix.core.figure import Figure, Panel, Series, Trend, add_trend, trend_fi
 from sornix.core.readings import Table, number_column
 from sornix.core.trends import MODELS
 from sornix.gui.session.workbench import Scene
-from sornix.gui.widgets.words import ChoiceWord
+from sornix.gui.widgets.inlinecontrols import ChoiceWord
 from tests.qt import WindowTest
 
 
@@ -29,7 +29,7 @@ class TrendParts(WindowTest):
         return document.figure.panel.trends[0]
 
     def find(self, name: str) -> QWidget:
-        parts = self.panes.ledger.findChildren(QWidget)
+        parts = self.panes.results.findChildren(QWidget)
         found = [part for part in parts if part.accessibleName().startswith(name)]
         self.assertTrue(found, name)
         return found[0]
@@ -41,10 +41,10 @@ class TrendParts(WindowTest):
         self.settle()
 
     def test_the_card_tells_all_numbers_when_asked(self) -> None:
-        self.assertNotIn("F of lack of fit", self.panes.ledger.text)
+        self.assertNotIn("F of lack of fit", self.panes.results.text)
         self.press("Tests, influence and correlations")
         for words in ("F of lack of fit", "greatest Cook’s distance", "intercept and slope"):
-            self.assertIn(words, self.panes.ledger.text)
+            self.assertIn(words, self.panes.results.text)
         against = self.find("What residuals are drawn against")
         self.choose(against, "against normal quantiles")
         self.assertTrue(self.find("Residuals against normal quantiles").isVisible())
@@ -52,7 +52,7 @@ class TrendParts(WindowTest):
         self.window.bench.undo()
         self.window.edit("t", lambda f: add_trend(f, "s1", "polynomial-2"))
         self.settle()
-        self.assertIn("F of lack of fit", self.panes.ledger.text)
+        self.assertIn("F of lack of fit", self.panes.results.text)
 
     def test_the_equation_is_copied_in_the_form_that_is_asked_for(self) -> None:
         clipboard = QApplication.clipboard()
@@ -67,7 +67,7 @@ class TrendParts(WindowTest):
             self.assertEqual(clipboard.text(), wanted)
         # what was copied computes a column of its own
         rule = {"rule": "formula", "formula": clipboard.text()}
-        self.panes.tray.edit("computed", "compute", name="Line", unit="", rule=rule)
+        self.panes.table_pane.edit("computed", "compute", name="Line", unit="", rule=rule)
         self.settle()
         column = self.window.bench.tables[0].column("Line")
         self.assertAlmostEqual(float(column.numbers[-1]), 0.07102 * 12 + 0.0043, 9)
@@ -101,7 +101,7 @@ class TrendParts(WindowTest):
 
     def panes_text(self) -> str:
         self.settle()
-        return self.panes.ledger.text
+        return self.panes.results.text
 
     def test_two_trends_have_a_slope_in_common(self) -> None:
         self.window.open_demo("standards-by-replicate")
@@ -138,14 +138,14 @@ class TrendParts(WindowTest):
         self.assertIsNotNone(self.panes.statement.trend_lines)
         self.window.menus.actions["compare"].trigger()
         self.settle()
-        headings = [label.text() for label in self.panes.ledger.findChildren(QLabel)]
+        headings = [label.text() for label in self.panes.results.findChildren(QLabel)]
         self.assertIn("SHAPES COMPARED", headings)
-        self.wait_until(lambda: "being fitted" not in self.panes.ledger.text)
+        self.wait_until(lambda: "being fitted" not in self.panes.results.text)
         self.settle()
         shapes = self.find("Shapes that are compared")
         assert isinstance(shapes, ChoiceWord)
         self.choose(shapes, "saturation")
-        self.assertNotIn("saturation\t", self.panes.ledger.text)
+        self.assertNotIn("saturation\t", self.panes.results.text)
 
 
 class LongFits(WindowTest):
@@ -170,7 +170,7 @@ class LongFits(WindowTest):
         self.assertFalse(self.fitted())
         self.assertTrue(bench.fitter.is_busy)
         QApplication.processEvents()
-        self.assertIn("being fitted", self.panes.ledger.text)
+        self.assertIn("being fitted", self.panes.results.text)
         # what leaves the window has every trend, and the window does not stand still for it
         whole: list[Scene] = []
         bench.with_every_trend(self.window.start, whole.append)
@@ -179,7 +179,7 @@ class LongFits(WindowTest):
         self.assertIn("t1", whole[0].drawing.place.equations)
         self.wait_until(self.fitted)
         self.settle()
-        self.assertIn("scatter about trend\t0.20", self.panes.ledger.text)
+        self.assertIn("scatter about trend\t0.20", self.panes.results.text)
         self.assertFalse(bench.fitter.is_busy)
         self.assertEqual(bench.undo_name, "t")
 

@@ -96,7 +96,7 @@ class Desk(WindowTest):
         self.assertIn("row 24", footer.reading.text())
         self.assertIn("Nitrate concentration 12 mg/L", footer.reading.text())
         self.click(paper, at)
-        rows = self.panes.tray.grid.selectionModel().selectedRows()  # type: ignore[union-attr]
+        rows = self.panes.table_pane.grid.selectionModel().selectedRows()  # type: ignore[union-attr]
         self.assertEqual([index.row() for index in rows], [23])
         ringed = paper.grab().toImage()
         self.assertTrue(_has_colour(ringed, at + QPoint(8, 0), "#d9a21b"))
@@ -142,7 +142,7 @@ class Desk(WindowTest):
                 seen.add(footer.state.text())
         self.assertGreaterEqual(len(seen), 3)
         # what is known of it is shown meanwhile
-        self.assertIn("these are the usual ones", self.panes.ledger.text)
+        self.assertIn("these are the usual ones", self.panes.results.text)
         self.assertTrue(footer.cancel.isVisible())
         footer.cancel.click()
         self.assertFalse(self.window.bench.fitter.is_busy)
@@ -151,7 +151,7 @@ class Desk(WindowTest):
         self.window.edit("fewer", lambda f: edits.change_trend(f, "t1", resamples=200))
         self.wait_until(lambda: not self.window.bench.fitter.is_busy, "it was fitted")
         self.settle()
-        self.assertIn("Intervals by resampling, 200 times", self.panes.ledger.text)
+        self.assertIn("Intervals by resampling, 200 times", self.panes.results.text)
 
     def test_titles_are_typed_in_place(self) -> None:
         paper = self.panes.paper
@@ -226,7 +226,10 @@ class Desk(WindowTest):
             self.assertFalse(self.window.menus.actions[name].isEnabled(), name)
         self.window.menus.actions["add-series"].trigger()
         self.assertIn("drawn already", self.panes.message.label.text())
-        for name, part in (("show-tray", self.panes.tray), ("show-ledger", self.panes.ledger)):
+        for name, part in (
+            ("show-tray", self.panes.table_pane),
+            ("show-ledger", self.panes.results),
+        ):
             self.window.menus.actions[name].trigger()
             self.assertTrue(part.isHidden())
             self.window.menus.actions[name].trigger()
@@ -273,7 +276,7 @@ class Desk(WindowTest):
         text.setText("t (s)\tF\n0\t5\n1\t3\n2\t2\n")
         self.window.frame.dropEvent(_drop(text))
         self.settle()
-        self.assertEqual(self.panes.tray.table_name, "Pasted readings")
+        self.assertEqual(self.panes.table_pane.table_name, "Pasted readings")
         self.assertEqual(self.panel.series[0].y, "Temperature")
         self.panes.message.buttons["Draw it"].click()
         self.assertEqual((self.panel.series[0].x, self.panel.series[0].y), ("t", "F"))

@@ -59,7 +59,7 @@ class Made(FigureHandsTest):
         self.click_at(self.paper, first.center())
         self.assertEqual(self.figure.hand, 0)
         self.key("y")
-        self.type_into(self.panes.strip.fields["start"].field, "1.4")
+        self.type_into(self.panes.inspector.fields["start"].field, "1.4")
         self.assertEqual([p.y.start for p in self.figure.panels], [1.4, None, None])
         self.key("Escape")
         self.choose(self.statement.panels.how, "side by side")
@@ -110,7 +110,7 @@ class Made(FigureHandsTest):
         self.assertEqual((self.panel.y2.start, self.panel.y.end), (None, None))
         self.paper.setFocus()
         self.key("shift+y")
-        strip = self.panes.strip
+        strip = self.panes.inspector
         self.assertEqual((strip.isVisible(), strip.axis), (True, "y2"))
         self.key("Tab", "Up", "Up")
         self.assertGreater(self.panel.y2.end or 0, held)

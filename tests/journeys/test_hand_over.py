@@ -152,8 +152,8 @@ class ByHand(FigureHandsTest):
         self._take("Pin this place")
         pins = [n for n in self.figure.panel.notes if not n.text]
         self.assertEqual((pins[0].row is not None, round(pins[1].x or 0)), (True, 10))
-        self.happens(lambda: "Between pins" in self.panes.ledger.text, 30)
-        self.assertRegex(self.panes.ledger.text, r"along x\t(3\.9|4\.0)\d+ mg/L")
+        self.happens(lambda: "Between pins" in self.panes.results.text, 30)
+        self.assertRegex(self.panes.results.text, r"along x\t(3\.9|4\.0)\d+ mg/L")
         # one word makes it a slide, its sizes follow
         self.choose(line.purpose, "for slides")
         self.assertEqual((self.figure.width_mm, self.figure.style), (254.0, "slide"))

@@ -10,7 +10,7 @@ from sornix.core.drawing import Text
 from sornix.core.figure import AxisBand, AxisTitle, Legend, SeriesName, Title, TrendLabel
 from sornix.core.text import plain_text
 from sornix.demo import demo_text
-from sornix.gui.widgets.words import ChoiceWord
+from sornix.gui.widgets.inlinecontrols import ChoiceWord
 from sornix.paint.export import png
 from tests.journeys.hands import FigureHandsTest
 
@@ -33,7 +33,7 @@ class OnTheFigure(FigureHandsTest):
         self.assertEqual(self.figure, self.first)
 
     def test_scale_strip(self) -> None:
-        strip = self.panes.strip
+        strip = self.panes.inspector
         self.click_at(self.paper, self.on(AxisBand("x")))
         self.assertTrue(strip.isVisible())
         self.assertEqual((strip.axis, strip.fields["start"].field.hasFocus()), ("x", True))
@@ -70,7 +70,7 @@ class OnTheFigure(FigureHandsTest):
 
     def test_kinds_of_scale(self) -> None:
         self.key("x")
-        strip = self.panes.strip
+        strip = self.panes.inspector
         before = self.window.bench.document
         self.choose(strip.kind, "log")
         scene = self.window.bench.scene
@@ -101,7 +101,7 @@ class OnTheFigure(FigureHandsTest):
 
     def test_lines_at_values_and_texts_beside_labels(self) -> None:
         self.key("y")
-        strip = self.panes.strip
+        strip = self.panes.inspector
         self.click_at(strip.more)
         further = strip.further
         assert further is not None
@@ -235,18 +235,18 @@ class OnTheFigure(FigureHandsTest):
         self.assertIn("row 24  ·  Nitrate concentration 12 mg/L", footer.reading.text())
         self.assertNotEqual(self.picture(), bare, "a flag stands beside it")
         self.click_at(paper, paper.pixel(12.0, y))
-        self.assertEqual(self.panes.tray.grid.selected_rows(), [23])
+        self.assertEqual(self.panes.table_pane.grid.selected_rows(), [23])
         self.key("Left", "Left")
-        self.assertEqual(self.panes.tray.grid.selected_rows(), [21])
+        self.assertEqual(self.panes.table_pane.grid.selected_rows(), [21])
         self.assertIn("row 22", footer.reading.text())
         self.key("Home")
-        self.assertEqual(self.panes.tray.grid.selected_rows(), [0])
+        self.assertEqual(self.panes.table_pane.grid.selected_rows(), [0])
         self.point_at(paper, QPointF(3, 3))
         self.key("Escape")
         self.assertEqual(self.picture(), bare)
-        view = self.panes.tray.grid
+        view = self.panes.table_pane.grid
         self.click_at(view.viewport() or view, view.visualRect(view.model().index(3, 0)).center())  # type: ignore[union-attr]
-        self.assertEqual(self.panes.tray.grid.selected_rows(), [3])
+        self.assertEqual(self.panes.table_pane.grid.selected_rows(), [3])
         self.assertNotEqual(self.picture(), bare)
 
     def test_typing_and_moving_in_place(self) -> None:
@@ -323,7 +323,7 @@ class OnTheFigure(FigureHandsTest):
         self.assertIn(
             "1 reading was left out of the trend (hollow): bubble.", self.panes.caption.label.text()
         )
-        self.assertIn("n = 23", self.panes.ledger.text.replace("number\t23 readings", "n = 23"))
+        self.assertIn("n = 23", self.panes.results.text.replace("number\t23 readings", "n = 23"))
         back = self.button("bring back")
         self.click_at(back)
         self.assertEqual(self.panel.series[0].left_out, ())
@@ -331,20 +331,20 @@ class OnTheFigure(FigureHandsTest):
 
     def button(self, words: str) -> QPushButton:
         self.pause(0.1)
-        found = [b for b in self.panes.ledger.findChildren(QPushButton) if b.text() == words]
+        found = [b for b in self.panes.results.findChildren(QPushButton) if b.text() == words]
         visible = [b for b in found if b.isVisible()]
         self.assertTrue(visible, f"no button “{words}”")
         return visible[0]
 
     def test_cautions_and_their_remedies(self) -> None:
         self.click_at(self.paper, self.on(AxisBand("x")))
-        strip = self.panes.strip
+        strip = self.panes.inspector
         strip.fields["end"].setFocus()
         strip.fields["end"].field.selectAll()
         self.type("10")
         self.key("Return")
         self.key("Escape")
-        self.assertIn("3 readings are not shown: x above 10.", self.ledger())
+        self.assertIn("3 readings are not shown: x above 10.", self.results())
         self.click_at(self.button("Free the end of x"))
         self.assertIsNone(self.panel.x.end)
         self.window.edit(
@@ -356,15 +356,15 @@ class OnTheFigure(FigureHandsTest):
         self.click_at(self.paper, edge.rect.center())
         self.assertIsNone(self.panel.x.end)
         self.choose(self.panes.statement.plots[0].mark, "line")
-        self.assertIn("have the same x as the one before", self.ledger())
+        self.assertIn("have the same x as the one before", self.results())
         self.click_at(self.button("Draw points only"))
         self.assertEqual(self.panel.series[0].mark, "points")
         self.choose(self.panes.statement.trends[0].shows, "drawn over the whole axis")
         self.assertTrue(self.panel.trends[0].extended)
 
-    def ledger(self) -> str:
+    def results(self) -> str:
         self.pause(0.1)
-        return self.panes.ledger.text
+        return self.panes.results.text
 
     def test_size_and_zoom_of_the_paper(self) -> None:
         x, y = self.paper.corner_grip

@@ -13,8 +13,8 @@ from sornix.gui.dialogs.correlationview import CorrelationView
 from sornix.gui.dialogs.formuladialog import FormulaDialog
 from sornix.gui.dialogs.summarydialog import SummaryDialog
 from sornix.gui.table.grid import Grid
-from sornix.gui.table.tray import Tray
-from sornix.gui.widgets.words import ChoiceWord
+from sornix.gui.table.tablepane import TablePane
+from sornix.gui.widgets.inlinecontrols import ChoiceWord
 from tests.journeys.hands import HandsTest
 
 PROBE = """# Brenn Mere, probe 7
@@ -29,17 +29,17 @@ dd;mg/L;NTU
 
 class Readings(HandsTest):
     @property
-    def tray(self) -> Tray:
-        return self.panes.tray
+    def table_pane(self) -> TablePane:
+        return self.panes.table_pane
 
     @property
     def grid(self) -> Grid:
-        return self.tray.grid
+        return self.table_pane.grid
 
     @property
     def table(self) -> Table:
-        assert self.tray.table is not None
-        return self.tray.table
+        assert self.table_pane.table is not None
+        return self.table_pane.table
 
     def cells(self, column: str) -> list[str]:
         return self.table.column(column).cells()
@@ -112,24 +112,24 @@ class Readings(HandsTest):
         self.open(self.write("probe.txt", PROBE.encode("cp1252")))
         self.assertEqual(self.cells("Date")[0], "2026-04-03")
         self.assertEqual(self.cells("Turbidity"), ["", "3.5", "3 NTU", "2.5"])
-        self.assertIn("days were taken to come first", self.tray.notes.text())
+        self.assertIn("days were taken to come first", self.table_pane.notes.text())
         # the doubtful word, the other way and back
         self.assertEqual(self.titles()["x-title"], "Date")
-        self.choose_word(self.tray.read_as.words["order"], "months first")
+        self.choose_word(self.table_pane.read_as.words["order"], "months first")
         self.assertEqual(self.cells("Date")[0], "2026-03-04")
-        self.choose_word(self.tray.read_as.words["order"], "days first")
+        self.choose_word(self.table_pane.read_as.words["order"], "days first")
         self.assertEqual(self.cells("Date")[0], "2026-04-03")
-        self.assertNotIn("were taken", self.tray.notes.text())
+        self.assertNotIn("were taken", self.table_pane.notes.text())
         # −999 is no reading, unless it is said to be one
-        self.choose_word(self.tray.read_as.words["missing"], "empty cells")
+        self.choose_word(self.table_pane.read_as.words["missing"], "empty cells")
         self.assertEqual(self.cells("Turbidity")[0], "-999")
         self.key("ctrl+z")
         self.assertEqual(self.cells("Turbidity")[0], "")
         self.column_menu(2, "Draw upward")
         self.assertEqual(self.titles()["y-title"], "Turbidity / NTU")
-        self.choose_word(self.tray.repair, "take the number")
+        self.choose_word(self.table_pane.repair, "take the number")
         self.assertEqual(self.cells("Turbidity")[2], "3")
-        self.assertTrue(self.tray.repair.isHidden())
+        self.assertTrue(self.table_pane.repair.isHidden())
         place = self.panes.paper.drawing.panels[0] if self.panes.paper.drawing else None
         assert place is not None
         self.assertEqual((place.x.kind, self.panel_points()), ("time", 3))
@@ -145,23 +145,23 @@ class Readings(HandsTest):
     def test_snails_are_repaired_grouped_and_undone(self) -> None:
         self.open(self.write("snails.csv", demo_text("snail-counts")))
         before = self.window.bench.document
-        self.assertIn("3 cells of “Snails” are text", self.tray.notes.text())
-        self.choose_word(self.tray.repair, "take the number")
+        self.assertIn("3 cells of “Snails” are text", self.table_pane.notes.text())
+        self.choose_word(self.table_pane.repair, "take the number")
         self.assertEqual(self.table.column("Snails").count, 47)
         self.assertEqual(len(self.table.column("Snails").as_read), 3)
         self.key("ctrl+z")
         self.assertEqual(self.window.bench.document, before)
         self.key("ctrl+shift+z")
-        self.click_at(self.tray.tables)
+        self.click_at(self.table_pane.tables)
         self.take(self.popup(), "Summarise by groups")
         self.accept(self.dialog(SummaryDialog), "Summarise")
         self.assertEqual(self.table.name, "snails by Site")
         self.assertEqual((self.table.row_count, self.table.column("Snails n").cell(0)), (6, "8"))
         mean = float(self.cells("Snails mean")[0])
-        self.choose_word(self.tray.tables, "snails")
+        self.choose_word(self.table_pane.tables, "snails")
         self.click_cell(0, 3)
         self.type("99\n")
-        self.choose_word(self.tray.tables, "snails by Site")
+        self.choose_word(self.table_pane.tables, "snails by Site")
         self.assertGreater(float(self.cells("Snails mean")[0]), mean + 5)
 
     def test_a_table_is_typed_with_the_keyboard_alone(self) -> None:

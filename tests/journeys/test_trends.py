@@ -10,7 +10,7 @@ from sornix.core.trends import Fit
 from sornix.core.trends.fits.readoff import read_off
 from sornix.demo import demo_text
 from sornix.gui.statement.trendline import TrendLine
-from sornix.gui.widgets.words import ChoiceWord
+from sornix.gui.widgets.inlinecontrols import ChoiceWord
 from tests.journeys.hands import FigureHandsTest
 
 
@@ -33,10 +33,10 @@ class Trends(FigureHandsTest):
     def in_ledger(self, name: str) -> QWidget:
         """What has a name that begins so in the ledger, scrolled into sight."""
         self.pause(0.2)
-        parts = self.panes.ledger.findChildren(QWidget)
+        parts = self.panes.results.findChildren(QWidget)
         found = [w for w in parts if w.accessibleName().startswith(name) and w.isVisible()]
         self.assertTrue(found, f"nothing is called “{name}”")
-        self.panes.ledger.bring_into_sight(found[0])
+        self.panes.results.bring_into_sight(found[0])
         self.pause(0.1)
         return found[0]
 
@@ -61,10 +61,10 @@ class Trends(FigureHandsTest):
         wanted = read_off(fit, 0.677, asked[0].replicates)
         # to a hundredth of its interval
         said = f"x = {wanted.x:.3f} mg/L ("
-        self.assertTrue(self.happens(lambda: said in self.panes.ledger.text, 30))
+        self.assertTrue(self.happens(lambda: said in self.panes.results.text, 30))
         # the next one is typed where the first one was, and is beyond the standards
         self.enter("A measured y whose x is wanted", "0.98")
-        self.assertTrue(self.happens(lambda: "beyond its readings" in self.panes.ledger.text, 30))
+        self.assertTrue(self.happens(lambda: "beyond its readings" in self.panes.results.text, 30))
         self.click_at(self.in_ledger("Remove: y = 0.98"))
         self.assertEqual(len(self.panel.trends[0].read_offs), 1)
         # along the curve by hand
@@ -120,7 +120,7 @@ class Trends(FigureHandsTest):
         self.choose(self.line.model, "exponential")
         self.choose(self.line.logs, "on their logarithms")
         self.assertTrue(self.fitted().on_logs)
-        self.assertTrue(self.happens(lambda: "R² of ln y" in self.panes.ledger.text, 30))
+        self.assertTrue(self.happens(lambda: "R² of ln y" in self.panes.results.text, 30))
 
     def test_a_formula_is_typed_and_its_start_slid(self) -> None:
         self.begin("light-response")
@@ -152,9 +152,9 @@ class Trends(FigureHandsTest):
         self.choose(self.line.model, "straight line")
         self.click_at(self.in_ledger("Compare this shape with others"))
         self.fitted()
-        self.assertTrue(self.happens(lambda: "power law\t" in self.panes.ledger.text, 30))
-        self.assertTrue(self.happens(lambda: "being fitted" not in self.panes.ledger.text, 30))
-        text = self.panes.ledger.text
+        self.assertTrue(self.happens(lambda: "power law\t" in self.panes.results.text, 30))
+        self.assertTrue(self.happens(lambda: "being fitted" not in self.panes.results.text, 30))
+        text = self.panes.results.text
         for words in ("power law", "polynomial of degree 2", "exponential", "R² cannot choose"):
             self.assertIn(words, text)
         self.assertLess(text.index("power law\t"), text.index("straight line\t"))
@@ -162,21 +162,21 @@ class Trends(FigureHandsTest):
         assert isinstance(shapes, ChoiceWord)
         self.choose(shapes, "logistic")
         self.fitted()
-        self.assertTrue(self.happens(lambda: "logistic\t" in self.panes.ledger.text, 30))
+        self.assertTrue(self.happens(lambda: "logistic\t" in self.panes.results.text, 30))
         keep = self.in_ledger("Keep the power law")
         assert isinstance(keep, QPushButton)
         self.click_at(keep)
         self.assertEqual(self.panel.trends[0].model, "power")
         # the two ways of fitting it differ, which is said
         said = "on the readings and"
-        self.assertTrue(self.happens(lambda: said in self.panes.ledger.text, 30))
+        self.assertTrue(self.happens(lambda: said in self.panes.results.text, 30))
 
     def test_growth_against_years_is_told_from_the_first_of_them(self) -> None:
         self.begin("mussel-years")
         self.choose(self.line.model, "exponential")
         fit = self.fitted()
         self.assertEqual(fit.along.origin, 1996)
-        self.assertTrue(self.happens(lambda: "value at 1996" in self.panes.ledger.text, 30))
+        self.assertTrue(self.happens(lambda: "value at 1996" in self.panes.results.text, 30))
         self.assertIn("− 1996)", self.panes.caption.label.text())
         # the same curve as through the logarithms, by the same line, within what scatters
         self.choose(self.line.logs, "on their logarithms")
@@ -188,8 +188,8 @@ class Trends(FigureHandsTest):
         # a forecast, with its interval, and the caution that it is one
         self.enter("An x whose y is wanted", "2025")
         said = "x = 2025: y = "
-        self.assertTrue(self.happens(lambda: said in self.panes.ledger.text, 30))
-        self.assertIn("beyond the readings", self.panes.ledger.text)
+        self.assertTrue(self.happens(lambda: said in self.panes.results.text, 30))
+        self.assertIn("beyond the readings", self.panes.results.text)
         self.click_at(self.line.further)
         lines = self.panes.statement.trend_lines
         assert lines is not None
@@ -198,7 +198,7 @@ class Trends(FigureHandsTest):
         self.choose(lines.intervals, "intervals by resampling")
         self.assertEqual(self.fitted().ends_by, "resampling")
         said = "Intervals by resampling, 2000 times, seed 1."
-        self.assertTrue(self.happens(lambda: said in self.panes.ledger.text, 30))
+        self.assertTrue(self.happens(lambda: said in self.panes.results.text, 30))
 
     def test_two_calibrations_are_compared(self) -> None:
         self.begin("nitrate-lamps")
@@ -208,18 +208,18 @@ class Trends(FigureHandsTest):
         self.assertEqual([t.series for t in self.panel.trends], ["s1", "s2"])
         old = self.fitted()
         self.click_at(self.in_ledger("Tests, influence and correlations of this trend"))
-        self.assertTrue(self.happens(lambda: "Beside New lamp" in self.panes.ledger.text, 30))
+        self.assertTrue(self.happens(lambda: "Beside New lamp" in self.panes.results.text, 30))
         scene = self.window.bench.scene
         assert scene is not None
         new = trend_fit(self.panel.trends[1], self.panel, scene.tables)
         apart = old.value("slope") - new.value("slope")
-        (line,) = (one for one in self.panes.ledger.text.splitlines()
+        (line,) = (one for one in self.panes.results.text.splitlines()
                    if one.startswith("slope, difference"))  # fmt: skip
         said = line.split("\t")[1].replace("−", "-")
         self.assertAlmostEqual(float(said.split(" ")[0]), apart, 5)
         # the whole interval is below 0, which is said in words too
         self.assertLess(float(said.partition("to ")[2].rstrip(")")), 0)
-        self.assertIn("F of a curve for each", self.panes.ledger.text)
+        self.assertIn("F of a curve for each", self.panes.results.text)
         # one slope for both, each lamp with its own intercept
         self.click_at(self.line.further)
         lines = self.panes.statement.trend_lines
@@ -235,13 +235,13 @@ class Trends(FigureHandsTest):
         self.enter("A measured y whose x is wanted", "0")
         content = fit.value("intercept") / fit.value("slope")
         said = "content by standard addition"
-        self.assertTrue(self.happens(lambda: said in self.panes.ledger.text, 30))
+        self.assertTrue(self.happens(lambda: said in self.panes.results.text, 30))
         self.click_at(self.in_ledger("Samples that were diluted"))
         self.enter("How many times the samples were diluted", "5")
         self.enter("How much of what was in the samples is found again", "95 ± 2")
         treated = self.panel.trends[0].treatment
         self.assertEqual((treated.dilution, treated.recovery, treated.recovery_sd), (5, 95, 2))
-        rows = [one.split("\t") for one in self.panes.ledger.text.splitlines()]
+        rows = [one.split("\t") for one in self.panes.results.text.splitlines()]
         told = {row[0]: row[1] for row in rows if len(row) > 1}
         self.assertAlmostEqual(float(told[said].split(" ")[0]), content, 3)
         inside = told["in the sample"]
@@ -274,7 +274,7 @@ class Trends(FigureHandsTest):
         self.assertEqual(self.line.model.text().split(" ▾")[0], "straight line in 3 columns")
         fit = self.fitted()
         self.assertAlmostEqual(fit.value("Depth"), -0.3, 1)
-        self.assertTrue(self.happens(lambda: "Site = Site 1" in self.panes.ledger.text, 30))
+        self.assertTrue(self.happens(lambda: "Site = Site 1" in self.panes.results.text, 30))
         draw = self.in_ledger("Further panels of this line in several columns")
         self.choose(draw, "each column, the others at their averages")
         self.assertEqual(len(self.figure.panels), 4)

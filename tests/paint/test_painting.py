@@ -27,8 +27,8 @@ from sornix.gui.canvas.view import FigureView
 from sornix.gui.dialogs.printing import place_on_sheet, print_drawing
 from sornix.gui.session.workbench import Scene, Workbench
 from sornix.paint.export import PLAIN, export, png, write_figure
+from sornix.paint.exportfiles import told_of
 from sornix.paint.fonts import FAMILY, figure_font
-from sornix.paint.handout import told_of
 from sornix.paint.measure import QtMeasure
 from sornix.paint.painter import paint
 from tests.qt import QtTest

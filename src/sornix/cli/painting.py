@@ -45,15 +45,15 @@ def make_folder(folder: Path, remedy: str = "") -> None:
 
 def planned(document: Document, drawing: Drawing, path: Path) -> list[Path]:
     """The files that `write_out` would write."""
-    from sornix.paint import handout
+    from sornix.paint import exportfiles
 
-    return handout.planned(document, drawing, path)
+    return exportfiles.planned(document, drawing, path)
 
 
 def write_out(document: Document, path: Path, drawing: Drawing | None = None) -> list[Path]:
     """Writes a document as figure, as the numbers drawn or as document, by the ending of `path`;
     gives the files written. Raises DocumentError."""
-    from sornix.paint import handout
+    from sornix.paint import exportfiles
 
-    handout.check_ending(path)
-    return handout.write_out(document, drawing or drawing_of(document), path)
+    exportfiles.check_ending(path)
+    return exportfiles.write_out(document, drawing or drawing_of(document), path)

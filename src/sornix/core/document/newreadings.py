@@ -140,7 +140,7 @@ def with_readings(document: Document, fresh: Table) -> Fitted:
     Raises ReadingsError where a column is missing, EditRefused where the figure cannot be drawn
     from them.
     """
-    from sornix.core.readings.changes.acts import reapplied
+    from sornix.core.readings.changes.operations import reapplied
 
     name = drawn_table(document)
     old = table_named(document.tables, name)
@@ -183,7 +183,7 @@ def under_names(fresh: Table, names: Mapping[str, str]) -> Table:
 
 def _in_old_units(fresh: Table, old: Table) -> tuple[Table, list[str]]:
     """Other readings in the units of the document's, and what was converted or could not be."""
-    from sornix.core.readings.changes.acts import apply_change
+    from sornix.core.readings.changes.operations import apply_change
     from sornix.core.readings.tables.origin import Change as Act
 
     as_read = _names_as_read(old)

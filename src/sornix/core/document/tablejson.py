@@ -144,12 +144,12 @@ def told_by_name(table: Table, folder: Path) -> bool:
 
 def table_from_json(table: Table, value: Mapping[str, Any], folder: Path) -> Table:
     """A table with what its resource says of it. Raises KeyError, TypeError or ValueError."""
-    from sornix.core.readings.changes.acts import ACTS
+    from sornix.core.readings.changes.operations import OPERATIONS
     from sornix.core.readings.tables.origin import Change
 
     changes = []
     for change in _a(list, value.get("changes", [])):
-        if change["act"] not in ACTS:
+        if change["act"] not in OPERATIONS:
             raise ValueError(f"{change['act']!r:.40} is nothing that is done to tables")
         changes.append(Change(change["act"], dict(_a(dict, change["arguments"]))))
     source = grouping = read_as = None

@@ -25,16 +25,16 @@ from sornix.core.figure import (
 from sornix.core.readings import NUMBER, Table, Tables, table_named, unique_names
 
 if TYPE_CHECKING:
-    from sornix.core.readings.changes.acts import Edited
+    from sornix.core.readings.changes.operations import Edited
     from sornix.core.readings.tables.origin import Grouping
 
 # What changes tables is imported on first use: a figure that is only looked at has no need of it.
 
 
 def change_table(document: Document, name: str, act: str, /, **arguments: Any) -> Document:
-    """A document after an act on a table (a name in ACTS). Raises SornixError; then nothing has
-    changed."""
-    from sornix.core.readings.changes.acts import apply_change
+    """A document after an act on a table (a name in OPERATIONS). Raises SornixError; then nothing
+    has changed."""
+    from sornix.core.readings.changes.operations import apply_change
     from sornix.core.readings.tables.origin import Change
 
     before = table_named(document.tables, name)

@@ -1,7 +1,7 @@
 """From a figure and its readings to a display list: what stands where, in mm."""
 
 from sornix.core.drawing.layout.layout import draw_figure
-from sornix.core.drawing.marks.handout import drawn_tables
+from sornix.core.drawing.marks.plotteddata import drawn_tables
 from sornix.core.drawing.marks.residuals import AGAINST, draw_residuals
 from sornix.core.drawing.parts.dashes import dashed
 from sornix.core.drawing.parts.items import (

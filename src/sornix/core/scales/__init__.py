@@ -4,12 +4,13 @@ One module a kind, which tells its traits itself; KINDS lists them, and statemen
 commands read from it.
 """
 
+from sornix.core.scales.categorical import CATEGORIES, ORDER
 from sornix.core.scales.datewords import DATE_FORMS
 from sornix.core.scales.dressing import with_minor, with_words, without_labels
 from sornix.core.scales.kind import (
     KINDS,
+    AxisConstraints,
     Extent,
-    Fitting,
     Group,
     Kind,
     Resolved,
@@ -18,10 +19,9 @@ from sornix.core.scales.kind import (
     Traits,
     check_range,
     check_step,
-    is_listed,
+    is_categorical,
 )
 from sornix.core.scales.linear import LINEAR
-from sornix.core.scales.listed import CATEGORIES, ORDER
 from sornix.core.scales.log import LOG
 from sornix.core.scales.reciprocal import RECIPROCAL
 from sornix.core.scales.time import TIME_SCALE
@@ -29,8 +29,8 @@ from sornix.core.scales.time import TIME_SCALE
 __all__ = [
     "DATE_FORMS",
     "KINDS",
+    "AxisConstraints",
     "Extent",
-    "Fitting",
     "Group",
     "Kind",
     "Resolved",
@@ -39,7 +39,7 @@ __all__ = [
     "Traits",
     "check_range",
     "check_step",
-    "is_listed",
+    "is_categorical",
     "with_minor",
     "with_words",
     "without_labels",

@@ -17,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.scales.dressing import LEAST_APART_MM, apart
-from sornix.core.scales.kind import Extent, Fitting, Floats, Room, Tick
+from sornix.core.scales.kind import AxisConstraints, Extent, Floats, Room, Tick
 from sornix.core.text import Rich, shortest
 
 # A reading that passes the last tick by less than this part of a gap stands beyond it; by more, and
@@ -41,7 +41,7 @@ _LEAST = 1e-306
 
 
 def positive_span(
-    extent: Extent | None, held: Fitting, apart: float, around: float
+    extent: Extent | None, held: AxisConstraints, apart: float, around: float
 ) -> tuple[float, float]:
     """The ends before any rounding, above 0 and never of zero width.
 
@@ -87,7 +87,7 @@ def settle(
     families: Iterable[Family],
     position: Position,
     ends: tuple[float, float],
-    held: Fitting,
+    held: AxisConstraints,
     room: Room,
     label: Callable[[list[Decimal]], list[Rich]],
 ) -> Settled | None:
@@ -156,7 +156,7 @@ def _moved(position: Position, ends: tuple[float, float], moved: tuple[float, fl
 
 
 def _ends(
-    values: list[Decimal], position: Position, ends: tuple[float, float], held: Fitting
+    values: list[Decimal], position: Position, ends: tuple[float, float], held: AxisConstraints
 ) -> tuple[float, float]:
     """Free ends move out to a tick unless they stand just beyond one."""
     least, greatest = ends

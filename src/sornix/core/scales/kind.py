@@ -21,7 +21,7 @@ class Extent(NamedTuple):
     greatest: float
 
 
-class Fitting(NamedTuple):
+class AxisConstraints(NamedTuple):
     """What is held of a scale: each end and the step are a value, or None where free.
 
     `labels` is the form of labels, or a number of decimals as text; `base` that of a log scale. Of
@@ -176,7 +176,7 @@ class Kind(Protocol):
     def value(self, places: Floats, start: float, end: float) -> Floats: ...
 
     def resolve(
-        self, extent: Extent | None, held: Fitting, room: Room, *, reverse: bool
+        self, extent: Extent | None, held: AxisConstraints, room: Room, *, reverse: bool
     ) -> Resolved:
         """The scale that shows `extent` (None without readings) with what is held."""
         ...
@@ -232,7 +232,7 @@ class Even:
 KINDS: dict[str, Kind] = {}
 
 
-def is_listed(kind: str) -> bool:
+def is_categorical(kind: str) -> bool:
     """Whether the places of a kind of scale are numbers in a list."""
     return KINDS[kind].traits.listed
 

@@ -18,9 +18,9 @@ from attrs import frozen
 from sornix.core.scales.dressing import apart
 from sornix.core.scales.kind import (
     MOST_TICKS,
+    AxisConstraints,
     Even,
     Extent,
-    Fitting,
     Resolved,
     Room,
     Tick,
@@ -96,7 +96,7 @@ class Linear(Even):
         return _Plan(_exact(start), _exact(end), _exact(step)).count
 
     def resolve(
-        self, extent: Extent | None, held: Fitting, room: Room, *, reverse: bool
+        self, extent: Extent | None, held: AxisConstraints, room: Room, *, reverse: bool
     ) -> Resolved:
         least, greatest = _span(extent, held)
         note = ""
@@ -139,7 +139,7 @@ def _exact(value: float) -> Fraction:
 _NOTHING = Fraction(1, 10**290)
 
 
-def _span(extent: Extent | None, held: Fitting) -> tuple[Fraction, Fraction]:
+def _span(extent: Extent | None, held: AxisConstraints) -> tuple[Fraction, Fraction]:
     """The ends before any rounding; never of zero width."""
     known = [end for end in (held.start, held.end) if end is not None]
     if extent is None:
@@ -163,7 +163,7 @@ def _span(extent: Extent | None, held: Fitting) -> tuple[Fraction, Fraction]:
     return least - size, greatest + size
 
 
-def _plan(least: Fraction, greatest: Fraction, held: Fitting, step: Fraction) -> _Plan:
+def _plan(least: Fraction, greatest: Fraction, held: AxisConstraints, step: Fraction) -> _Plan:
     """The range for a step: free ends move out to a tick unless they stand just beyond one."""
     start, end = least, greatest
     # an origin belongs to a step that is held
@@ -188,7 +188,7 @@ def _candidates(span: Fraction) -> Iterator[tuple[float, Fraction]]:
 
 
 def _best(
-    least: Fraction, greatest: Fraction, held: Fitting, room: Room
+    least: Fraction, greatest: Fraction, held: AxisConstraints, room: Room
 ) -> tuple[_Plan, "_Labels"]:
     """The plan with the highest score, and its labels."""
     scored = []

@@ -20,7 +20,7 @@ from sornix.core.scales.families import (
     round_steps,
     settle,
 )
-from sornix.core.scales.kind import Extent, Fitting, Floats, Resolved, Room, Traits
+from sornix.core.scales.kind import AxisConstraints, Extent, Floats, Resolved, Room, Traits
 from sornix.core.text import Rich, Run, decimal_text, parse_number
 
 # within these a number is read faster than a power
@@ -71,7 +71,7 @@ class Log(Positive):
         return powers
 
     def resolve(
-        self, extent: Extent | None, held: Fitting, room: Room, *, reverse: bool
+        self, extent: Extent | None, held: AxisConstraints, room: Room, *, reverse: bool
     ) -> Resolved:
         ends = positive_span(extent, held, apart=10.0, around=3.0)
         note = ""
@@ -95,7 +95,7 @@ class Log(Positive):
         angle = float(held.turn or 0)
         return Resolved(self.name, *settled[:4], reverse, note, settled.said, angle)
 
-    def _labels(self, held: Fitting) -> "_Labels":
+    def _labels(self, held: AxisConstraints) -> "_Labels":
         return _Labels(held.base, held.labels)
 
 
@@ -135,7 +135,7 @@ def _times_power(value: Decimal) -> Rich:
 LOG = Log()
 
 
-def _families(low: float, high: float, held: Fitting) -> Iterator[Family]:
+def _families(low: float, high: float, held: AxisConstraints) -> Iterator[Family]:
     base = held.base
     powers = (math.log(high) - math.log(low)) / math.log(base)
     for count in _POWERS:

@@ -12,7 +12,7 @@ from sornix.core.scales.families import (
     round_steps,
     settle,
 )
-from sornix.core.scales.kind import Extent, Fitting, Floats, Resolved, Room, Traits
+from sornix.core.scales.kind import AxisConstraints, Extent, Floats, Resolved, Room, Traits
 from sornix.core.scales.linear import LINEAR, decimal_labels
 from sornix.core.text import parse_number, shortest
 
@@ -57,7 +57,7 @@ class Reciprocal(Positive):
         return parse_number(text)
 
     def resolve(
-        self, extent: Extent | None, held: Fitting, room: Room, *, reverse: bool
+        self, extent: Extent | None, held: AxisConstraints, room: Room, *, reverse: bool
     ) -> Resolved:
         ends = positive_span(extent, held, apart=2.0, around=1.2)
         settled, note = None, ""

@@ -18,9 +18,9 @@ from sornix.core.scales.datewords import said
 from sornix.core.scales.dressing import apart
 from sornix.core.scales.kind import (
     MOST_TICKS,
+    AxisConstraints,
     Even,
     Extent,
-    Fitting,
     Group,
     Resolved,
     Room,
@@ -158,7 +158,7 @@ class Time(Even):
         )
 
     def resolve(
-        self, extent: Extent | None, held: Fitting, room: Room, *, reverse: bool
+        self, extent: Extent | None, held: AxisConstraints, room: Room, *, reverse: bool
     ) -> Resolved:
         least, greatest = _span(extent, held)
         note, step = "", held.step
@@ -184,7 +184,7 @@ class Time(Even):
 TIME_SCALE = Time()
 
 
-def _span(extent: Extent | None, held: Fitting) -> tuple[float, float]:
+def _span(extent: Extent | None, held: AxisConstraints) -> tuple[float, float]:
     """The ends before any rounding; never of zero width."""
     known = [end for end in (held.start, held.end) if end is not None]
     if extent is None:
@@ -200,7 +200,7 @@ def _span(extent: Extent | None, held: Fitting) -> tuple[float, float]:
     return least - _HOUR, greatest + _HOUR
 
 
-def _ends(least: float, greatest: float, held: Fitting, step: float) -> tuple[float, float]:
+def _ends(least: float, greatest: float, held: AxisConstraints, step: float) -> tuple[float, float]:
     """Free ends move out to a tick unless they stand just beyond one."""
     calendar = _Calendar(step, held.origin)
     first, last = calendar.count_to(least), calendar.count_to(greatest)
@@ -216,7 +216,7 @@ def _ends(least: float, greatest: float, held: Fitting, step: float) -> tuple[fl
     return start, end
 
 
-def _best_step(least: float, greatest: float, held: Fitting, room: Room) -> float:
+def _best_step(least: float, greatest: float, held: AxisConstraints, room: Room) -> float:
     """The step whose ticks stand nearest to the distance at which an axis reads best, of those
     whose labels leave one another room."""
     span = greatest - least
@@ -261,7 +261,7 @@ def _fits(
 
 
 def _ticks(
-    values: list[float], step: float, ends: tuple[float, float], room: Room, held: Fitting
+    values: list[float], step: float, ends: tuple[float, float], room: Room, held: AxisConstraints
 ) -> tuple[tuple[Tick, ...], tuple[Group, ...]]:
     """Ticks with labels as far as these have room, each said beside those that are; and what is
     said under them."""

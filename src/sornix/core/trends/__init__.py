@@ -8,7 +8,14 @@ is asked of a fit now and then stands in modules of its own: `readoff`, `statist
 from sornix.core.trends.fits.equation import Equation
 from sornix.core.trends.fits.fit import Fit, Model
 from sornix.core.trends.fits.model import METHODS, MODELS
-from sornix.core.trends.fits.sample import PLAIN, UNTREATED, Sample, Setting, Treatment, Way
+from sornix.core.trends.fits.sample import (
+    PLAIN,
+    UNTREATED,
+    ParameterConstraints,
+    Sample,
+    Setting,
+    Treatment,
+)
 from sornix.core.trends.fits.told import Bands, Parameter, Prediction
 from sornix.core.trends.models.byformula import UNDETERMINED, UNSETTLED, UNSURE, ByFormula
 from sornix.core.trends.models.line import LINE
@@ -33,11 +40,11 @@ __all__ = [
     "Fit",
     "Model",
     "Parameter",
+    "ParameterConstraints",
     "Prediction",
     "Sample",
     "Setting",
     "Treatment",
-    "Way",
     "model_of",
     "put_through",
 ]

@@ -42,7 +42,7 @@ class AtReading:
         panes = self._window.panes
 
         def change_all(figure: Figure) -> Figure:
-            shown = panes.tray.table_name if panes is not None else ""
+            shown = panes.table_pane.table_name if panes is not None else ""
             drawn = [s.id for s in figure.panel.series if s.table == shown]
             for one in [series] if series else drawn:
                 figure = change(figure, one)

@@ -12,9 +12,9 @@ if TYPE_CHECKING:
     from sornix.gui.canvas.selection import Selection
     from sornix.gui.canvas.view import FigureView
     from sornix.gui.dialogs.files import Files
-    from sornix.gui.results.ledger import Ledger
+    from sornix.gui.results.results import Results
     from sornix.gui.statement.statement import Statement
-    from sornix.gui.table.tray import Tray
+    from sornix.gui.table.tablepane import TablePane
     from sornix.gui.widgets.acts import Menus
 
 
@@ -37,12 +37,12 @@ class Parts(Protocol):
     def statement(self) -> Statement: ...
 
     @property
-    def tray(self) -> Tray: ...
+    def table_pane(self) -> TablePane: ...
 
     @property
-    def ledger(self) -> Ledger: ...
+    def results(self) -> Results: ...
 
-    def open_strip(self, axis: str) -> None:
+    def open_inspector(self, axis: str) -> None:
         """Shows the strip of an axis."""
         ...
 

@@ -30,13 +30,13 @@ class ColumnDesk:
 
     def open_menu(self, number: int, at: QPoint | None) -> None:
         """The menu of a column."""
-        tray = self._desk.tray
-        column = tray.grid.cells.column_at(number) if tray is not None else None
-        if tray is None or column is None:
+        table_pane = self._desk.table_pane
+        column = table_pane.grid.cells.column_at(number) if table_pane is not None else None
+        if table_pane is None or column is None:
             return
         if at is None:
-            rect = tray.grid.heads.section_rect(number)
-            at = tray.grid.heads.mapToGlobal(rect.bottomLeft())
+            rect = table_pane.grid.heads.section_rect(number)
+            at = table_pane.grid.heads.mapToGlobal(rect.bottomLeft())
         menu = QMenu(self._desk.window.frame)
         menu.setObjectName("columnMenu")
         for entry in self._entries(column, number):
@@ -55,8 +55,8 @@ class ColumnDesk:
         menu.popup(at)
 
     def _entries(self, column: Column, number: int) -> list[_Entry | None]:
-        tray = self._desk.tray
-        assert tray is not None
+        table_pane = self._desk.table_pane
+        assert table_pane is not None
         name = column.name
         own = column.rule is None
         act = self._desk.act
@@ -73,7 +73,7 @@ class ColumnDesk:
         ]
         insert = partial(act, "inserted a column", "insert_column")
         return [
-            entry("Name and unit…", partial(tray.type_name, number)),
+            entry("Name and unit…", partial(table_pane.type_name, number)),
             entry("Convert to another unit…", partial(self.convert, column),
                   enabled=own and column.kind == NUMBER and bool(column.unit)),
             None, *kinds, None,
@@ -103,10 +103,10 @@ class ColumnDesk:
         self._desk.act(words, "set_kind", column=column.name, kind=kind)
 
     def _draw_column(self, name: str, axis: str) -> None:
-        tray = self._desk.tray
-        if tray is None:
+        table_pane = self._desk.table_pane
+        if table_pane is None:
             return
-        table = tray.table_name
+        table = table_pane.table_name
 
         def change(document: Document) -> Document:
             figure = document.figure
@@ -165,8 +165,8 @@ class ColumnDesk:
                     words, lambda d: _renamed(d, table.name, column, name, unit, rule)
                 )
             return bool(
-                self._desk.tray
-                and self._desk.tray.edit(words, "compute", name=name, unit=unit, rule=rule)
+                self._desk.table_pane
+                and self._desk.table_pane.edit(words, "compute", name=name, unit=unit, rule=rule)
             )
 
         FormulaDialog(self._desk.window.frame, table, column, take, self._desk.window.start)

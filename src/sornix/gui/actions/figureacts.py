@@ -315,9 +315,9 @@ def _look_acts(window: AtWork) -> list[Act]:
 
     return [
         Act("strip-x", "Figure", "Scale strip of x (key X on the figure)",
-            panes(lambda p: p.open_strip("x")), "", window.open_state, divided=True),
+            panes(lambda p: p.open_inspector("x")), "", window.open_state, divided=True),
         Act("strip-y", "Figure", "Scale strip of y (key Y on the figure)",
-            panes(lambda p: p.open_strip("y")), "", window.open_state),
+            panes(lambda p: p.open_inspector("y")), "", window.open_state),
         Act("keep-look", "Figure", "Keep the range of the closer look",
             panes(lambda p: p.paper.keep_look()), "", looking),
         Act("leave-look", "Figure", "Back to the figure",

@@ -63,7 +63,7 @@ class HandOver:
     def copy_told(self) -> None:
         """All numbers of the ledger."""
         if self._window.panes is not None:
-            self._window.copy_text(self._window.panes.ledger.text)
+            self._window.copy_text(self._window.panes.results.text)
 
     def ask_export(self) -> None:
         """Opens the dialog about formats, sizes and names."""
@@ -84,13 +84,13 @@ class HandOver:
         window.files.folder = chosen.folder
         document = evolve(scene.document, export=chosen.export)
         drawing = scene.drawing
-        from sornix.paint.handout import planned
+        from sornix.paint.exportfiles import planned
 
         if window.is_read(f for path in chosen.paths for f in planned(document, drawing, path)):
             return
 
         def write() -> list[Path]:
-            from sornix.paint.handout import write_out
+            from sornix.paint.exportfiles import write_out
 
             return [file for path in chosen.paths for file in write_out(document, drawing, path)]
 
@@ -111,7 +111,7 @@ class HandOver:
         if clipboard is None:
             return
         from sornix.paint.export import png, svg
-        from sornix.paint.handout import told_of
+        from sornix.paint.exportfiles import told_of
 
         drawing, how = scene.drawing, scene.document.export
         told = told_of(scene.document, drawing)

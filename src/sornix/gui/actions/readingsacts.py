@@ -19,8 +19,8 @@ def readings_acts(window: AtWork, readings: ReadingsDesk, at_reading: AtReading)
 
     def go() -> None:
         if window.panes is not None:
-            window.panes.tray.show()
-            window.panes.tray.grid.setFocus()
+            window.panes.table_pane.show()
+            window.panes.table_pane.grid.setFocus()
 
     def has_file() -> State:
         table = readings.table
@@ -36,7 +36,7 @@ def readings_acts(window: AtWork, readings: ReadingsDesk, at_reading: AtReading)
 
     def column_menu() -> None:
         if window.panes is not None:
-            readings.columns.open_menu(window.panes.tray.grid.currentIndex().column(), None)
+            readings.columns.open_menu(window.panes.table_pane.grid.currentIndex().column(), None)
 
     def act(
         name: str, words: str, run: object, shortcut: str = "", *, divided: bool = False
@@ -77,11 +77,11 @@ def readings_acts(window: AtWork, readings: ReadingsDesk, at_reading: AtReading)
 
 
 def _lit_rows(window: AtWork) -> list[int]:
-    return window.panes.tray.grid.selected_rows() if window.panes is not None else []
+    return window.panes.table_pane.grid.selected_rows() if window.panes is not None else []
 
 
 def _lit_state(window: AtWork) -> State:
-    return State(window.panes is not None and window.panes.tray.grid.has_selection)
+    return State(window.panes is not None and window.panes.table_pane.grid.has_selection)
 
 
 def _leave_lit_out(window: AtWork, at_reading: AtReading) -> None:

@@ -68,10 +68,10 @@ class ReadingsDesk(TableAtHand):
         else:
             self.add("began a table", blank_document().tables)
         scene = self.window.bench.scene
-        if self.tray is not None and scene is not None:
-            self.tray.show_scene(scene)
-            self.tray.grid.select_cell(0, 0)
-            self.tray.grid.setFocus()
+        if self.table_pane is not None and scene is not None:
+            self.table_pane.show_scene(scene)
+            self.table_pane.grid.select_cell(0, 0)
+            self.table_pane.grid.setFocus()
 
     def rename_table(self) -> None:
         table = self.table
@@ -226,15 +226,15 @@ class ReadingsDesk(TableAtHand):
     # -- rows ---------------------------------------------------------------------------------
 
     def insert_rows(self) -> None:
-        tray = self.tray
-        if tray is None or tray.table is None:
+        table_pane = self.table_pane
+        if table_pane is None or table_pane.table is None:
             return
-        rows, _ = tray.grid.selected_block()
-        at, count = (rows[0], len(rows)) if rows else (tray.table.row_count, 1)
+        rows, _ = table_pane.grid.selected_block()
+        at, count = (rows[0], len(rows)) if rows else (table_pane.table.row_count, 1)
         self.act(f"inserted {plural(count, 'row')}", "insert_rows", at=at, count=count)
 
     def delete_rows(self) -> None:
-        rows = self.tray.grid.selected_rows() if self.tray is not None else []
+        rows = self.table_pane.grid.selected_rows() if self.table_pane is not None else []
         if rows:
             self.act(f"deleted {plural(len(rows), 'row')}", "delete_rows", rows=rows)
 
@@ -242,11 +242,11 @@ class ReadingsDesk(TableAtHand):
         """Continues what the selected cells begin: through the selection, or down to the end."""
         from sornix.core.readings.changes.fill import continued
 
-        tray = self.tray
-        if tray is None or tray.table is None:
+        table_pane = self.table_pane
+        if table_pane is None or table_pane.table is None:
             return
-        rows, columns = tray.grid.selected_block()
-        table = tray.table
+        rows, columns = table_pane.grid.selected_block()
+        table = table_pane.table
         cells = []
         try:
             for number in (n for n in columns if n < len(table.columns)):
@@ -261,7 +261,7 @@ class ReadingsDesk(TableAtHand):
             self.window.say(str(error))
             return
         if cells:
-            tray.edit("continued a pattern", "set_cells", cells=cells)
+            table_pane.edit("continued a pattern", "set_cells", cells=cells)
         else:
             self.window.say(
                 "There is nothing below to fill. Select the cells that begin the pattern together "
@@ -269,6 +269,6 @@ class ReadingsDesk(TableAtHand):
             )
 
     def find(self) -> None:
-        if self.tray is not None:
-            self.tray.show()
-            self.tray.finder.open()
+        if self.table_pane is not None:
+            self.table_pane.show()
+            self.table_pane.finder.open()

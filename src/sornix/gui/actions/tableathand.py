@@ -11,7 +11,7 @@ from sornix.gui.widgets.question import asking
 
 if TYPE_CHECKING:
     from sornix.gui.actions.atwork import AtWork
-    from sornix.gui.table.tray import Tray
+    from sornix.gui.table.tablepane import TablePane
 
 
 class TableAtHand:
@@ -21,33 +21,33 @@ class TableAtHand:
         self.window = window
 
     @property
-    def tray(self) -> Tray | None:
+    def table_pane(self) -> TablePane | None:
         panes = self.window.panes
-        return panes.tray if panes is not None else None
+        return panes.table_pane if panes is not None else None
 
     @property
     def table(self) -> Table | None:
         """The table that is shown."""
-        return self.tray.table if self.tray is not None else None
+        return self.table_pane.table if self.table_pane is not None else None
 
     @property
     def column(self) -> Column | None:
         """The column in which the current cell is."""
-        tray = self.tray
-        if tray is None or tray.table is None:
+        table_pane = self.table_pane
+        if table_pane is None or table_pane.table is None:
             return None
-        return tray.grid.cells.column_at(tray.grid.currentIndex().column())
+        return table_pane.grid.cells.column_at(table_pane.grid.currentIndex().column())
 
     def is_in_hand(self) -> bool:
         """Whether the grid has the keyboard."""
-        return self.tray is not None and self.tray.grid.hasFocus()
+        return self.table_pane is not None and self.table_pane.grid.hasFocus()
 
     def edit(self, name: str, change: Callable[[Document], Document]) -> bool:
         return self.window.bench.edit_document(name, change)
 
     def act(self, step: str, act: str, /, **arguments: Any) -> None:
-        if self.tray is not None:
-            self.tray.edit(step, act, **arguments)
+        if self.table_pane is not None:
+            self.table_pane.edit(step, act, **arguments)
 
     def add(self, name: str, tables: Tables) -> None:
         before = {table.name for table in self.window.bench.tables}
@@ -59,8 +59,8 @@ class TableAtHand:
                 self.window.offer(said, {"Draw it": self.draw_table})
 
     def show_table(self, name: str) -> None:
-        if self.tray is not None:
-            self.tray.show_table(name)
+        if self.table_pane is not None:
+            self.table_pane.show_table(name)
 
     def draw_table(self) -> None:
         table = self.table

@@ -25,11 +25,11 @@ class TableClipboard:
 
     def copy_cells(self) -> None:
         """Puts the selected cells on the clipboard as tab-separated text."""
-        tray = self._desk.tray
-        if tray is None or tray.table is None:
+        table_pane = self._desk.table_pane
+        if table_pane is None or table_pane.table is None:
             return
-        rows, columns = tray.grid.selected_block()
-        table = tray.table
+        rows, columns = table_pane.grid.selected_block()
+        table = table_pane.table
         rows = [row for row in rows if row < table.row_count]
         chosen = [table.columns[i] for i in columns if i < len(table.columns)]
         lines = ["\t".join(_one_line(column.cell(row)) for column in chosen) for row in rows]
@@ -81,15 +81,15 @@ class TableClipboard:
 
     def paste_cells(self) -> None:
         """The block on the clipboard over the cells from the current one on."""
-        tray = self._desk.tray
-        if tray is None:
+        table_pane = self._desk.table_pane
+        if table_pane is None:
             return
         text, html = _clipboard()
         rows = _block(text, html)
-        at = tray.grid.currentIndex()
+        at = table_pane.grid.currentIndex()
         top, left = max(at.row(), 0), max(at.column(), 0)
         # over the top left corner of what is selected, wherever the selection was begun
-        chosen_rows, chosen_columns = tray.grid.selected_block()
+        chosen_rows, chosen_columns = table_pane.grid.selected_block()
         if chosen_rows:
             top, left = chosen_rows[0], chosen_columns[0]
         cells = [
@@ -97,7 +97,7 @@ class TableClipboard:
         ]
         if cells:
             words = f"pasted {plural(len(cells), 'cell')}"
-            tray.edit(words, "set_cells", cells=cells)
+            table_pane.edit(words, "set_cells", cells=cells)
 
 
 def _clipboard() -> tuple[str, str]:

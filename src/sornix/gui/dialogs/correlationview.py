@@ -21,7 +21,7 @@ from sornix.core.readings import Table
 from sornix.core.readings.tables.correlation import PEARSON, SPEARMAN, Correlations
 from sornix.core.text import decimal_text, plural, rounded
 from sornix.gui.base.plain import plain_label, plain_tip
-from sornix.gui.widgets.words import Choice, ChoiceWord
+from sornix.gui.widgets.inlinecontrols import Choice, ChoiceWord
 
 METHODS = {PEARSON: "of the readings (Pearson)", SPEARMAN: "of their ranks (Spearman)"}
 # teal and brick, the first two colours of figures: rising and falling together

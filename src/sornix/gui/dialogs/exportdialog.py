@@ -234,7 +234,7 @@ class ExportDialog(QDialog):
     @cached_property
     def _number_endings(self) -> list[str]:
         """What the files with numbers have behind the name: of many readings that takes a while."""
-        from sornix.paint.handout import number_files
+        from sornix.paint.exportfiles import number_files
 
         found = number_files(self._scene.document, self._scene.drawing, Path("x.csv"))
         return [path.name.removeprefix("x") for path in found]

@@ -57,7 +57,7 @@ from sornix.core.trends.fits.account import (
 from sornix.gui.results.card import Ask, AskDocument, Card, Picture
 from sornix.gui.results.trendparts import AskingLine, TriedShape, numbers_of
 from sornix.gui.session.workbench import Scene
-from sornix.gui.widgets.words import Choice, ChoiceWord
+from sornix.gui.widgets.inlinecontrols import Choice, ChoiceWord
 
 _WIDTH_MM = 62.0
 _RESIDUALS_MM = 17.0

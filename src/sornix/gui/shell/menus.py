@@ -138,7 +138,7 @@ def _view_acts(window: Window) -> list[Act]:
         part("tray", "Readings tray", "F7"),
         part("statement", "Statement"),
         part("caption", "Caption"),
-        part("ledger", "Ledger", "F8"),
+        part("ledger", "Results", "F8"),
         *_zoom_acts(window),
         *(_theme_act(window, name) for name in THEMES),
     ]

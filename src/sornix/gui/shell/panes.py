@@ -15,12 +15,12 @@ from sornix.gui.canvas.caption import CaptionBar
 from sornix.gui.canvas.editor import FigureEditor
 from sornix.gui.canvas.selection import Selection
 from sornix.gui.canvas.view import FigureView
-from sornix.gui.results.ledger import Ledger
+from sornix.gui.results.results import Results
 from sornix.gui.session.nearest import Reading
 from sornix.gui.session.workbench import DocumentEdit, Scene, Workbench
+from sornix.gui.statement.axisinspector import AxisInspector
 from sornix.gui.statement.statement import Statement
-from sornix.gui.statement.strip import Strip
-from sornix.gui.table.tray import Tray
+from sornix.gui.table.tablepane import TablePane
 from sornix.gui.widgets.bars import MessageBar
 
 _ZOOM_STEP = 1.2
@@ -134,10 +134,10 @@ class Panes(QSplitter):
         self.paper = FigureView(bench, self.selection)
         self.editor = FigureEditor(self.paper, self.selection, bench)
         self.area = _PaperArea(self.paper)
-        self.strip = Strip(bench)
+        self.inspector = AxisInspector(bench)
         self.caption = CaptionBar(bench, copy)
-        self.tray = Tray(bench, theme)
-        self.ledger = Ledger(theme, copy, bench.edit, self._edit_document)
+        self.table_pane = TablePane(bench, theme)
+        self.results = Results(theme, copy, bench.edit, self._edit_document)
         middle = _Middle()
         middle.setObjectName("ground")
         column = self._column = QVBoxLayout(middle)
@@ -151,12 +151,12 @@ class Panes(QSplitter):
         column.addStretch(1)
         # over the other parts, not among them: opening it must not move the figure from under
         # the hand, least of all between the two clicks of a double one
-        self.strip.setParent(middle)
-        middle.arranged.connect(self._place_strip)
+        self.inspector.setParent(middle)
+        middle.arranged.connect(self._place_inspector)
         middle.arranged.connect(self._statement_area.fit)
         self.setHandleWidth(1)
         self.setChildrenCollapsible(False)
-        for part, width in ((self.tray, 150), (middle, 480), (self.ledger, 220)):
+        for part, width in ((self.table_pane, 150), (middle, 480), (self.results, 220)):
             part.setMinimumWidth(width)
             self.addWidget(part)
         self.setSizes([270, 726, 284])
@@ -169,23 +169,23 @@ class Panes(QSplitter):
         editor.hovered.connect(self.hovered)
         editor.crossed.connect(self.crossed)
         editor.picked.connect(self._picked)
-        editor.axis_clicked.connect(self.open_strip)
+        editor.axis_clicked.connect(self.open_inspector)
         editor.zoom_wanted.connect(self.zoom)
         editor.menu_wanted.connect(self.menu_wanted)
-        self.strip.closed.connect(self.close_strip)
-        self.strip.resized.connect(self._place_strip)
-        self.strip.title_wanted.connect(editor.writing.edit_text)
-        self.tray.rows_selected.connect(self.selection.light_rows)
+        self.inspector.closed.connect(self.close_inspector)
+        self.inspector.resized.connect(self._place_inspector)
+        self.inspector.title_wanted.connect(editor.writing.edit_text)
+        self.table_pane.rows_selected.connect(self.selection.light_rows)
         self._bench.previewed.connect(self._preview)
 
     def set_theme(self, theme: Theme) -> None:
         """Other colours for what is painted by hand; the style sheet does the rest."""
-        self.tray.set_theme(theme)
-        self.ledger.theme = theme
+        self.table_pane.set_theme(theme)
+        self.results.theme = theme
         if self._bench.scene is not None:
             self.statement.show_scene(self._bench.scene)
         if self._scene is not None:
-            self.ledger.show_scene(self._scene)
+            self.results.show_scene(self._scene)
 
     def show_scene(self, scene: Scene) -> None:
         """Shows a scene in every part; a message about the last act goes."""
@@ -200,22 +200,22 @@ class Panes(QSplitter):
         for _ in range(2):
             self._statement_area.fit()
             self._column.activate()
-        self.strip.show_scene(scene)
+        self.inspector.show_scene(scene)
         self._later.start()
 
     def _edit_document(self, name: str, change: DocumentEdit) -> bool:
         """An edit that looks at every reading is worked out beside the window."""
-        if self.tray.start is None:
+        if self.table_pane.start is None:
             return self._bench.edit_document(name, change)
-        self.tray.edit_elsewhere(name, change)
+        self.table_pane.edit_elsewhere(name, change)
         return True
 
     def _show_numbers(self) -> None:
         if self._scene is not None:
             with self._scene.looking():
-                self.tray.show_scene(self._scene)
+                self.table_pane.show_scene(self._scene)
                 self.judged.emit(len(self._scene.cautions))
-                self.ledger.show_scene(self._scene)
+                self.results.show_scene(self._scene)
 
     def _preview(self) -> None:
         """While a gesture goes on, only what has to follow the hand does."""
@@ -224,48 +224,48 @@ class Panes(QSplitter):
             with scene.looking():
                 self.paper.show_scene(scene)
                 self.statement.preview(scene)
-                self.strip.show_scene(scene)
+                self.inspector.show_scene(scene)
 
     def _picked(self, reading: Reading | None) -> None:
         if reading is None:
-            self.tray.grid.light_row(None)
+            self.table_pane.grid.light_row(None)
             return
         if self._scene is not None:
             figure = self._scene.figure
             table = figure.panels[figure.home(reading.series)].one_series(reading.series).table
-            if table != self.tray.table_name:
-                self.tray.show_table(table)
-        self.tray.grid.light_row(reading.row)
+            if table != self.table_pane.table_name:
+                self.table_pane.show_table(table)
+        self.table_pane.grid.light_row(reading.row)
 
     # -- the strip and the zoom ----------------------------------------------------------------
 
-    def open_strip(self, axis: str) -> None:
+    def open_inspector(self, axis: str) -> None:
         """Opens the scale strip of an axis: under the paper for x, above it for y."""
         if self._bench.scene is not None:
-            self.strip.open_for(axis, self._bench.scene)
-            self._place_strip()
-            self.strip.raise_()
+            self.inspector.open_for(axis, self._bench.scene)
+            self._place_inspector()
+            self.inspector.raise_()
 
-    def _place_strip(self) -> None:
+    def _place_inspector(self) -> None:
         """Over the caption for x, over the end of the statement for y: never over the figure, nor
         over a message."""
         width = self.area.width()
-        height = self.strip.heightForWidth(width)
+        height = self.inspector.heightForWidth(width)
         # −1 is Qt's word for one line, which is as high at any width
-        height = height if height > 0 else self.strip.sizeHint().height()
+        height = height if height > 0 else self.inspector.sizeHint().height()
         below = self.area if self.message.isHidden() else self.message
         at = below.y() - height
         # with all its lines it stands over the statement, so that the axis stays in sight
-        if self.strip.axis == "x" and not self.strip.more.isChecked():
+        if self.inspector.axis == "x" and not self.inspector.more.isChecked():
             at = self.area.y() + self.area.height()
         # many lines stay inside the window, over the statement or the end of the figure
-        most = self.strip.parentWidget()
+        most = self.inspector.parentWidget()
         if most is not None:
             at = max(min(at, most.height() - height), 0)
-        self.strip.setGeometry(0, at, width, height)
+        self.inspector.setGeometry(0, at, width, height)
 
-    def close_strip(self) -> None:
-        self.strip.hide()
+    def close_inspector(self) -> None:
+        self.inspector.hide()
         self.paper.setFocus()
 
     def zoom(self, step: int) -> None:

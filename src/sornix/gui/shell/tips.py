@@ -49,15 +49,15 @@ def _caution(window: "AtWork") -> tuple[QWidget, QRect] | None:
     scene = window.bench.scene
     if window.panes is None or scene is None or not scene.cautions:
         return None
-    ledger = window.panes.ledger
-    return ledger, QRect(0, 40, ledger.width(), 40)
+    results = window.panes.results
+    return results, QRect(0, 40, results.width(), 40)
 
 
 def _column(window: "AtWork") -> tuple[QWidget, QRect] | None:
     if window.panes is None or window.bench.path is None:
         return None
-    tray = window.panes.tray
-    return tray, QRect(10, 110, tray.width() - 20, 40)
+    table_pane = window.panes.table_pane
+    return table_pane, QRect(10, 110, table_pane.width() - 20, 40)
 
 
 TIPS = (

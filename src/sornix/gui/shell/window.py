@@ -89,19 +89,19 @@ class Window(QObject):
         panes.crossed.connect(self._crossed)
         panes.menu_wanted.connect(self.at_reading.show_menu)
         panes.judged.connect(self._show_cautions)
-        tray = panes.tray
-        tray.start = tray.finder.start = self.start
+        table_pane = panes.table_pane
+        table_pane.start = table_pane.finder.start = self.start
         ask = self.readings.ask
         questions = {
             "guide": lambda axis: ask_guide(self.bench, axis, ask),
             "other": lambda axis: ask_other(self.bench, axis, ask, self.start),
             "beside": lambda axis: ask_beside(self.bench, axis, ask),
         }
-        panes.strip.asked.connect(lambda what, axis: questions[what](axis))
-        tray.act_wanted.connect(lambda name: self.menus.actions[name].trigger())
+        panes.inspector.asked.connect(lambda what, axis: questions[what](axis))
+        table_pane.act_wanted.connect(lambda name: self.menus.actions[name].trigger())
         panes.statement.asked.connect(lambda name: self.menus.actions[name].trigger())
-        tray.word_changed.connect(self.readings.change_word)
-        tray.column_menu_wanted.connect(self.readings.columns.open_menu)
+        table_pane.word_changed.connect(self.readings.change_word)
+        table_pane.column_menu_wanted.connect(self.readings.columns.open_menu)
         sizes = self.settings.numbers("panes")
         if len(sizes) == panes.count() and min(sizes) > 0:
             panes.setSizes(sizes)

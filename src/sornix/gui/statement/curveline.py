@@ -6,8 +6,8 @@ from sornix.core import figure as edits
 from sornix.core.figure import Curve, Figure
 from sornix.core.text import parse_number, shortest
 from sornix.gui.session.workbench import Scene, Workbench
+from sornix.gui.widgets.inlinecontrols import ActWord, NumberWord, StatementLine, group, plain_word
 from sornix.gui.widgets.sliding import Sliding
-from sornix.gui.widgets.words import ActWord, NumberWord, StatementLine, group, plain_word
 
 
 class CurveLine(StatementLine):

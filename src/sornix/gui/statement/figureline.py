@@ -20,7 +20,7 @@ from sornix.gui.base.plain import plain_tip
 from sornix.gui.session.readout import size_words
 from sornix.gui.session.workbench import Scene, Workbench
 from sornix.gui.statement.wordlines import Chosen, NumberTyped, Pick, Typed, listed, made
-from sornix.gui.widgets.words import ActWord, Choice, ChoiceWord, StatementLine
+from sornix.gui.widgets.inlinecontrols import ActWord, Choice, ChoiceWord, StatementLine
 
 # what ends a menu with a question
 _ANOTHER = "another"

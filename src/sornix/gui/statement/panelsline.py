@@ -10,7 +10,7 @@ from sornix.core.figure import ARRANGEMENTS, SHARES, Figure, arrangement, axis_t
 from sornix.core.text import parse_number, plain_text, rich, shortest
 from sornix.gui.base.plain import plain_tip
 from sornix.gui.session.workbench import Scene, Workbench
-from sornix.gui.widgets.words import (
+from sornix.gui.widgets.inlinecontrols import (
     ActWord,
     Choice,
     ChoiceWord,

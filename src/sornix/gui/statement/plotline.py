@@ -13,7 +13,14 @@ from sornix.core.figure import AXES, FORMS, MARKS, TOGETHER, Series
 from sornix.core.readings import Table, table_named
 from sornix.core.text import plain_text, rich
 from sornix.gui.session.workbench import Scene, Workbench
-from sornix.gui.widgets.words import ActWord, Choice, ChoiceWord, StatementLine, group, plain_word
+from sornix.gui.widgets.inlinecontrols import (
+    ActWord,
+    Choice,
+    ChoiceWord,
+    StatementLine,
+    group,
+    plain_word,
+)
 from sornix.paint.shapes import polygon
 
 ROW_NUMBER = "row number"

@@ -29,7 +29,7 @@ from sornix.core.readings import TEXT, table_named
 from sornix.core.text import parse_number, shortest, spoken
 from sornix.gui.session.workbench import Scene, Workbench
 from sornix.gui.statement.wordlines import Chosen, Entries, NumberTyped, Pick, Typed, listed, made
-from sornix.gui.widgets.words import ActWord, Choice, ChoiceWord, StatementLine
+from sornix.gui.widgets.inlinecontrols import ActWord, Choice, ChoiceWord, StatementLine
 
 _COLOURS = {"": "its own colour"} | {name: name for name in COLOURS}
 _SHAPES = {"": "its own shape"} | {name: name.replace("-", " ") for name in SHAPE_NAMES}

@@ -32,7 +32,7 @@ from sornix.gui.statement.figureline import FigureLine
 from sornix.gui.statement.plotline import PlotLine
 from sornix.gui.statement.trendline import TrendLine
 from sornix.gui.widgets.bars import Bar
-from sornix.gui.widgets.words import (
+from sornix.gui.widgets.inlinecontrols import (
     ActWord,
     ChoiceWord,
     NumberWord,

@@ -27,7 +27,7 @@ from sornix.core.trends import MODELS, ON_LOGS
 from sornix.gui.base.plain import plain_tip
 from sornix.gui.session.scalewords import PARTS
 from sornix.gui.session.workbench import Scene, Workbench
-from sornix.gui.widgets.words import (
+from sornix.gui.widgets.inlinecontrols import (
     ActWord,
     Choice,
     ChoiceWord,

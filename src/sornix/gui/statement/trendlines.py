@@ -27,8 +27,7 @@ from sornix.core.trends.fits.counting import AS_IT_IS
 from sornix.gui.base.plain import plain_tip
 from sornix.gui.session.workbench import Scene, Workbench
 from sornix.gui.statement.trendline import trend_of
-from sornix.gui.widgets.sliding import Sliding
-from sornix.gui.widgets.words import (
+from sornix.gui.widgets.inlinecontrols import (
     Choice,
     ChoiceWord,
     NumberWord,
@@ -37,6 +36,7 @@ from sornix.gui.widgets.words import (
     plain_word,
     scrolling,
 )
+from sornix.gui.widgets.sliding import Sliding
 
 _COLUMN = "column:"
 _PRODUCTS = {False: "without their products", True: "with their products"}

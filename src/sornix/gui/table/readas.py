@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from sornix.core.readings import ReadAs, Table
 from sornix.core.readings.tables.dialect import WORDS, choices, said
 from sornix.gui.base.plain import plain_tip
-from sornix.gui.widgets.words import Choice, ChoiceWord, FlowLayout, plain_word
+from sornix.gui.widgets.inlinecontrols import Choice, ChoiceWord, FlowLayout, plain_word
 
 # stands in the menu of missing marks for one that is to be typed
 OTHER = "other"

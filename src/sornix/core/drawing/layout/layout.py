@@ -3,6 +3,7 @@
 import numpy as np
 from attrs import evolve
 
+from sornix.core.drawing.labels.datalabels import written_items
 from sornix.core.drawing.labels.guides import guide_items
 from sornix.core.drawing.labels.labels import (
     label_points,
@@ -10,7 +11,7 @@ from sornix.core.drawing.labels.labels import (
     obstacles,
     trend_label_items,
 )
-from sornix.core.drawing.labels.naming import (
+from sornix.core.drawing.labels.legend import (
     below_items,
     end_names,
     ends_width,
@@ -22,7 +23,6 @@ from sornix.core.drawing.labels.naming import (
 )
 from sornix.core.drawing.labels.notes import note_items, source_height, source_items
 from sornix.core.drawing.labels.readoffs import range_boxes, read_off_items
-from sornix.core.drawing.labels.written import written_items
 from sornix.core.drawing.layout.panelgrid import (
     Arranged,
     Canvas,
@@ -247,7 +247,7 @@ def _compose_whole(
     arranged: Arranged, place: PanelPlace, canvas: Canvas
 ) -> tuple[PanelPlace, list[Item], list[Box]]:
     """A panel without axes: parts of a whole, or a matrix."""
-    from sornix.core.drawing.layout.wholes import whole_items
+    from sornix.core.drawing.layout.pie import whole_items
 
     panel, inner = arranged.panel, arranged.inner
     heads, head_boxes = panel_head(arranged, canvas)

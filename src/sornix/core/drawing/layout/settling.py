@@ -15,7 +15,7 @@ from sornix.core.drawing.layout.axes import (
     dressed,
     relabelled,
 )
-from sornix.core.drawing.layout.otherside import other_scale
+from sornix.core.drawing.layout.secondaryaxis import other_scale
 from sornix.core.drawing.layout.ticklabels import Labels
 from sornix.core.drawing.parts.items import Measure
 from sornix.core.drawing.parts.style import MM_PER_POINT, Style
@@ -31,8 +31,8 @@ from sornix.core.figure import (
 from sornix.core.readings import Tables
 from sornix.core.scales import (
     KINDS,
+    AxisConstraints,
     Extent,
-    Fitting,
     Resolved,
     Room,
     with_minor,
@@ -147,7 +147,7 @@ class _Sought(NamedTuple):
 
     kind: str
     extent: Extent | None
-    held: Fitting
+    held: AxisConstraints
     reverse: bool
     before: str
     after: str

@@ -14,7 +14,7 @@ from sornix.core.figure.derived.remembered import remembered
 from sornix.core.figure.model.series import MARKS, OF_REPLICATES, ErrorBars, Series
 from sornix.core.figure.model.values import Panel
 from sornix.core.readings import Tables, table_named
-from sornix.core.scales import KINDS, Extent, is_listed
+from sornix.core.scales import KINDS, Extent, is_categorical
 
 Floats = NDArray[np.float64]
 # the lower and the upper end of each error bar
@@ -133,7 +133,7 @@ def parts_of_whole(panel: Panel, tables: Tables) -> list[tuple[str, float]]:
     at, values = (grouped.y, grouped.x) if lying else (grouped.x, grouped.y)
     axis = series.y_axis if lying else series.x_axis
     kind = scale_kind(panel, tables, axis)
-    if is_listed(kind):
+    if is_categorical(kind):
         names = axis_list(panel, tables, axis)
         return [(names[int(i)], float(v)) for i, v in zip(at, values, strict=True)]
     words = KINDS[kind].words
@@ -166,7 +166,7 @@ def bar_sets(panel: Panel, tables: Tables) -> dict[str, BarSet]:
         at, value = (points.x, points.y) if along == "x" else (points.y, points.x)
         found[one.id] = (at, value, points.rows)
     places = np.unique(np.concatenate([at for at, *_ in found.values()]))
-    listed = is_listed(scale_kind(panel, tables, series[0].axis(along)))
+    listed = is_categorical(scale_kind(panel, tables, series[0].axis(along)))
     gaps = np.diff(places)
     spacing = 1.0 if listed or not len(gaps) else float(gaps.min())
     if panel.bars == "beside":
@@ -218,7 +218,7 @@ def _ends_of(one: Panel, seen: Panel, tables: Tables, axis: str, direction: str)
             continue
         if series.id in bars:
             ends += _bar_ends(bars[series.id], direction == value_axis,
-                              listed=is_listed(scale_kind(seen, tables, axis)))  # fmt: skip
+                              listed=is_categorical(scale_kind(seen, tables, axis)))  # fmt: skip
         if series.id not in bars or direction != value_axis or one.bars == "beside":
             points = found.points
             ends += points.x_ends if direction == "x" else points.y_ends

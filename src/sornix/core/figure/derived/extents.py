@@ -13,7 +13,7 @@ from sornix.core.figure.derived.trendfits import fitted_trends
 from sornix.core.figure.model.scale import BASES, Scale
 from sornix.core.figure.model.values import Panel
 from sornix.core.readings import TIME, Column, Tables, table_named
-from sornix.core.scales import KINDS, Extent, Fitting, Resolved, Room, is_listed
+from sornix.core.scales import KINDS, AxisConstraints, Extent, Resolved, Room, is_categorical
 
 # Settling a range outside a drawing needs some size of axis; this is that of a report figure.
 _USUAL_ROOM = {"x": Room(66.0, lambda runs: 1.4 * sum(len(r.text) for r in runs), 2.0, 11.0),
@@ -41,15 +41,15 @@ def axis_extent(panel: Panel, tables: Tables, axis: str) -> Extent | None:
     return Extent(min(ends), max(ends)) if ends else None
 
 
-def fitting(panel: Panel, tables: Tables, axis: str) -> Fitting:
+def fitting(panel: Panel, tables: Tables, axis: str) -> AxisConstraints:
     """What is held of a scale, and what its kind has to know of the readings."""
     scale = panel.scale(axis)
     base = BASES[scale.base]
     whole = all(column.is_whole for column in axis_columns(panel, tables, axis))
     names: tuple[str, ...] = ()
-    if is_listed(scale_kind(panel, tables, axis)):
+    if is_categorical(scale_kind(panel, tables, axis)):
         names = _said(axis_list(panel, tables, axis), axis_columns(panel, tables, axis))
-    held = Fitting(
+    held = AxisConstraints(
         scale.start, scale.end, scale.step, scale.labels, base, whole, names, scale.origin,
         scale.every, scale.zero, scale.turn,
     )  # fmt: skip
@@ -57,12 +57,12 @@ def fitting(panel: Panel, tables: Tables, axis: str) -> Fitting:
 
 
 def _with_room(
-    held: Fitting, room: float | None, panel: Panel, tables: Tables, axis: str
-) -> Fitting:
+    held: AxisConstraints, room: float | None, panel: Panel, tables: Tables, axis: str
+) -> AxisConstraints:
     """With free ends where a part of the range stays empty beyond the readings."""
     extent = axis_extent(panel, tables, axis) if room is not None else None
     name = scale_kind(panel, tables, axis)
-    if room is None or extent is None or is_listed(name):
+    if room is None or extent is None or is_categorical(name):
         return held
     if held.zero and name == "linear":
         extent = Extent(min(extent.least, 0.0), max(extent.greatest, 0.0))
@@ -121,7 +121,7 @@ def settled_range(
 ) -> Resolved:
     """The range that a scale comes to, for judging an edit before anything is drawn."""
     step = None if free_step else scale.step
-    held = Fitting(
+    held = AxisConstraints(
         scale.start, scale.end, step, scale.labels, BASES[scale.base],
         origin=scale.origin, zero=scale.zero,
     )  # fmt: skip

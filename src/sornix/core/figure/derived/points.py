@@ -18,7 +18,7 @@ from sornix.core.readings import (
     number_column,
     table_named,
 )
-from sornix.core.scales import KINDS, is_listed
+from sornix.core.scales import KINDS, is_categorical
 
 Floats = NDArray[np.float64]
 
@@ -84,10 +84,12 @@ def series_points(series: Series, panel: Panel, tables: Tables) -> Points:
     kinds = scale_kind(panel, tables, axes[0]), scale_kind(panel, tables, axes[1])
     x, y = column_or_rows(table, series.x), column_or_rows(table, series.y)
     rows = rows_of(series, tables)
-    if not any(map(is_listed, kinds)):
+    if not any(map(is_categorical, kinds)):
         return points_of(SameColumn(x), SameColumn(y), *kinds, rows)
     placed = [
-        _in_list(SameColumn(column), axis_list(panel, tables, axis)) if is_listed(kind) else column
+        _in_list(SameColumn(column), axis_list(panel, tables, axis))
+        if is_categorical(kind)
+        else column
         for axis, kind, column in zip(axes, kinds, (x, y), strict=True)
     ]
     return points_of(SameColumn(placed[0]), SameColumn(placed[1]), *kinds, rows)
@@ -269,7 +271,7 @@ def _titled(name: str, unit: str, units: str) -> str:
 def lies(panel: Panel, tables: Tables) -> bool:
     """Whether bars lie: their categories are along y, and x is not listed."""
     y, x = scale_kind(panel, tables, "y"), scale_kind(panel, tables, "x")
-    return is_listed(y) and not is_listed(x)
+    return is_categorical(y) and not is_categorical(x)
 
 
 def _is_value_axis(panel: Panel, tables: Tables, axis: str) -> bool:

@@ -37,8 +37,8 @@ from sornix.core.trends import (
     ByFormula,
     Fit,
     Model,
+    ParameterConstraints,
     Sample,
-    Way,
     model_of,
     put_through,
 )
@@ -244,7 +244,7 @@ def _resampled(spec: Spec) -> Fit:
     def refit(samples: list[Sample]) -> list[Fit]:
         return _through(usual, samples, fits, fits[0].by if trend.columns else None)
 
-    bounds = Way(trend.settings).bounds
+    bounds = ParameterConstraints(trend.settings).bounds
     return resampled(fits, spec.at, asked, refit, bounds)
 
 
@@ -269,7 +269,7 @@ def _through(
     """A trend, with those that share parameters with it, through their readings; with a search that
     begins where others have ended, and a model of its own where that depends on the readings."""
     model = model or trend_model(evolve(trend, on_logs=False))
-    way = Way(trend.settings, by_profile=trend.intervals == "profile")
+    way = ParameterConstraints(trend.settings, by_profile=trend.intervals == "profile")
     if (trend.weights in POWERS or trend.weights == "replicates") and not trend.on_logs:
         from sornix.core.trends.ways.variance import fit_by_height
 

@@ -21,7 +21,7 @@ from sornix.core.figure.model.series import OF_REPLICATES, Series
 from sornix.core.figure.model.trend import Trend
 from sornix.core.figure.model.values import Panel
 from sornix.core.readings import TIME, Column, Table, Tables, table_named
-from sornix.core.scales import is_listed
+from sornix.core.scales import is_categorical
 from sornix.core.text import plural
 from sornix.core.trends import Sample
 
@@ -49,7 +49,7 @@ def readings_of(trend: Trend, panel: Panel, tables: Tables) -> Readings:
     series = panel.one_series(trend.series)
     for axis in (series.x_axis, series.y_axis):
         kind = scale_kind(panel, tables, axis)
-        if is_listed(kind):
+        if is_categorical(kind):
             raise TrendImpossible(
                 f"A trend needs distances, and {AXES[axis]} only has places in a list.",
                 remedy="Choose another kind of scale, or a column of numbers.",

@@ -17,7 +17,7 @@ from sornix.core.figure.derived.points import scale_kind
 from sornix.core.figure.model.scale import AXES, Other, Scale
 from sornix.core.figure.model.values import Figure, Guide
 from sornix.core.readings import Tables
-from sornix.core.scales import KINDS, Kind, check_range, check_step, is_listed
+from sornix.core.scales import KINDS, Kind, check_range, check_step, is_categorical
 from sornix.core.text import spoken
 
 
@@ -50,7 +50,7 @@ def add_guide(
     """A line at a value of an axis, or a shaded range to `end`. Refused on listed places."""
     panel = figure.panel
     kind = scale_kind(panel, tables, axis)
-    if is_listed(kind):
+    if is_categorical(kind):
         raise EditRefused(f"{AXES[axis]} has places in a list, and no values between them.")
     if end is not None:
         value, end = sorted((value, end))
@@ -124,7 +124,7 @@ def set_kind(
     scale = evolve(old, kind=kind, base=base, step=None, origin=None, other=None)
     changed = figure.with_scale(axis, scale)
     found = KINDS[scale_kind(changed.panel, tables, axis)]
-    if is_listed(scale_kind(figure.panel, tables, axis)) or found.traits.listed:
+    if is_categorical(scale_kind(figure.panel, tables, axis)) or found.traits.listed:
         # a place in a list is no value
         changed = figure.with_scale(axis, evolve(scale, start=None, end=None))
         scale = changed.panel.scale(axis)
@@ -158,7 +158,7 @@ def hold(figure: Figure, tables: Tables, axis: str, **held: float | None) -> Fig
     panel = figure.panel
     old = panel.scale(axis)
     kind = scale_kind(panel, tables, axis)
-    if is_listed(kind) and any(held.get(part) is not None for part in ("start", "end")):
+    if is_categorical(kind) and any(held.get(part) is not None for part in ("start", "end")):
         raise EditRefused(
             f"On a scale of kind “{kind}” everything that is listed is shown.",
             remedy="Leave readings out of the table instead, or look closer.",

@@ -5,7 +5,7 @@ from pathlib import Path
 from attrs import evolve
 
 from sornix.core.errors import ReadingsError
-from sornix.core.readings.changes.acts import reapplied
+from sornix.core.readings.changes.operations import reapplied
 from sornix.core.readings.files.delimited import read_bytes, read_text
 from sornix.core.readings.files.sources import FILE_TYPES, read_file, type_of, whole_lines_of
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Held

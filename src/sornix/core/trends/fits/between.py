@@ -10,7 +10,7 @@ import numpy as np
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.trends.fits.fit import Fit
-from sornix.core.trends.fits.sample import Sample, Way
+from sornix.core.trends.fits.sample import ParameterConstraints, Sample
 from sornix.core.trends.fits.statistics import FTest, f_test
 
 Ends = tuple[float, float]
@@ -80,7 +80,9 @@ def one_for_all(fits: Sequence[Fit]) -> FTest | None:
     for fit in fits:
         # a search of its own would take long: the curve of one is near that of all
         with suppress(TrendImpossible):
-            reached.append(first.by.fit(whole, Way(quick=True).begun_at(fit.known)))
+            reached.append(
+                first.by.fit(whole, ParameterConstraints(quick=True).begun_at(fit.known))
+            )
     if not reached:
         return None
     together = min(reached, key=lambda fit: fit.rss)

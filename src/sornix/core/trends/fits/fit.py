@@ -14,7 +14,7 @@ from sornix.core.trends.fits.counting import Counting
 from sornix.core.trends.fits.equation import Equation, Printing
 from sornix.core.trends.fits.goodness import Goodness
 from sornix.core.trends.fits.resampled import Resampling
-from sornix.core.trends.fits.sample import PLAIN, Ends, Floats, Sample, Way
+from sornix.core.trends.fits.sample import PLAIN, Ends, Floats, ParameterConstraints, Sample
 from sornix.core.trends.fits.scatter import Scatter
 from sornix.core.trends.fits.told import Bands, Parameter, Prediction
 
@@ -46,7 +46,7 @@ class Model(Protocol):
     @property
     def meanings(self) -> Mapping[str, str]: ...
 
-    def fit(self, sample: Sample, way: Way = PLAIN) -> "Fit":
+    def fit(self, sample: Sample, way: ParameterConstraints = PLAIN) -> "Fit":
         """Least squares through readings. Raises TrendImpossible."""
         ...
 

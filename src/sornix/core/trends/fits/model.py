@@ -7,7 +7,7 @@ import numpy as np
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.trends.fits.fit import Fit, Model
-from sornix.core.trends.fits.sample import Ends, Floats, Sample, Way
+from sornix.core.trends.fits.sample import Ends, Floats, ParameterConstraints, Sample
 from sornix.core.trends.fits.told import Bands
 
 
@@ -39,7 +39,11 @@ class Symmetric:
 
 
 def at_ends(
-    model: Model, sample: Sample, way: Way, names: Iterable[str], known: Mapping[str, float]
+    model: Model,
+    sample: Sample,
+    way: ParameterConstraints,
+    names: Iterable[str],
+    known: Mapping[str, float],
 ) -> dict[str, Ends]:
     """The 95 % intervals of parameters that are at one of their ends, where there are any: those of
     the fit without these ends, as far as they lie between them."""

@@ -88,7 +88,7 @@ class Setting:
 
 
 @frozen
-class Way:
+class ParameterConstraints:
     """What is asked of the parameters of a fit."""
 
     settings: tuple[Setting, ...] = ()
@@ -114,13 +114,13 @@ class Way:
     def starts(self) -> dict[str, float]:
         return {s.name: s.start for s in self.settings if s.held is None and s.start is not None}
 
-    def begun_at(self, known: Mapping[str, float]) -> "Way":
+    def begun_at(self, known: Mapping[str, float]) -> "ParameterConstraints":
         """The same asked, and a search that begins where another one ended."""
         asked = {s.name for s in self.settings}
         begun = (Setting(n, start=v) for n, v in known.items() if n not in asked)
         return evolve(self, settings=(*self.settings, *begun))
 
-    def moved(self, name: str, by: float) -> "Way":
+    def moved(self, name: str, by: float) -> "ParameterConstraints":
         """The same asked of a parameter that is told from an origin so far away."""
         ends = ("held", "low", "high", "start")
         return evolve(
@@ -132,11 +132,11 @@ class Way:
             )
         )  # fmt: skip
 
-    def without_ends(self, name: str) -> "Way":
+    def without_ends(self, name: str) -> "ParameterConstraints":
         """The same asked, but that a parameter may be anything."""
         return evolve(self, settings=tuple(s for s in self.settings if s.name != name))
 
-    def checked(self, names: tuple[str, ...], words: str) -> "Way":
+    def checked(self, names: tuple[str, ...], words: str) -> "ParameterConstraints":
         """Itself, if every setting is of a parameter. Raises TrendImpossible."""
         for setting in self.settings:
             if setting.name not in names:
@@ -151,7 +151,7 @@ class Way:
         return self
 
 
-PLAIN = Way()
+PLAIN = ParameterConstraints()
 
 
 @frozen

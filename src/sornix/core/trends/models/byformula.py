@@ -22,7 +22,14 @@ from sornix.core.trends.fits.equation import (
 )
 from sornix.core.trends.fits.fit import Fit
 from sornix.core.trends.fits.model import Symmetric, at_ends
-from sornix.core.trends.fits.sample import PLAIN, Floats, Sample, Way, about_mean, ratio_unit
+from sornix.core.trends.fits.sample import (
+    PLAIN,
+    Floats,
+    ParameterConstraints,
+    Sample,
+    about_mean,
+    ratio_unit,
+)
 from sornix.core.trends.search.profile import profiles
 from sornix.core.trends.search.search import Found, Grid, Parts, Search, Tidy
 
@@ -91,7 +98,7 @@ class ByFormula(Symmetric):
 
     # -- fitting -------------------------------------------------------------------------------
 
-    def fit(self, sample: Sample, way: Way = PLAIN) -> Fit:
+    def fit(self, sample: Sample, way: ParameterConstraints = PLAIN) -> Fit:
         names = self.names
         if not names:
             raise TrendImpossible(

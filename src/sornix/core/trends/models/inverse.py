@@ -12,7 +12,7 @@ from attrs import evolve
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.trends.fits.fit import Fit
-from sornix.core.trends.fits.sample import PLAIN, Floats, Sample, Way
+from sornix.core.trends.fits.sample import PLAIN, Floats, ParameterConstraints, Sample
 from sornix.core.trends.models.byformula import ByFormula
 
 # Units of temperature whose 0 is not that of temperature.
@@ -22,7 +22,7 @@ _FROM_ELSEWHERE = ("°C", "℃", "degC", "C", "celsius", "°F", "℉", "degF", "
 class AboutMiddle(ByFormula):
     """A shape a * exp(-b / x); see the module."""
 
-    def fit(self, sample: Sample, way: Way = PLAIN) -> Fit:
+    def fit(self, sample: Sample, way: ParameterConstraints = PLAIN) -> Fit:
         way.checked(self.names, self.words)
         self.check_unit(sample)
         ends = {s.name for s in way.settings if (s.held, s.low, s.high) != (None, None, None)}

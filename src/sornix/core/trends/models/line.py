@@ -14,7 +14,7 @@ import numpy as np
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.trends.fits.fit import Fit
-from sornix.core.trends.fits.sample import PLAIN, Floats, Sample, Way, ratio_unit
+from sornix.core.trends.fits.sample import PLAIN, Floats, ParameterConstraints, Sample, ratio_unit
 from sornix.core.trends.models.double_double import line_residuals, total, two_sum
 from sornix.core.trends.models.polynomial import TWO_USED, Polynomial
 
@@ -32,7 +32,7 @@ class Line(Polynomial):
     def names(self) -> tuple[str, ...]:
         return ("intercept", "slope")
 
-    def fit(self, sample: Sample, way: Way = PLAIN) -> Fit:
+    def fit(self, sample: Sample, way: ParameterConstraints = PLAIN) -> Fit:
         way.checked(self.names, self.words)
         if sample.n < 2:
             raise TrendImpossible(

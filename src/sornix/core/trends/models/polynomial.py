@@ -31,7 +31,14 @@ from sornix.core.trends.fits.equation import (
 )
 from sornix.core.trends.fits.fit import Fit
 from sornix.core.trends.fits.model import Symmetric, at_ends
-from sornix.core.trends.fits.sample import PLAIN, Floats, Sample, Setting, Way, ratio_unit
+from sornix.core.trends.fits.sample import (
+    PLAIN,
+    Floats,
+    ParameterConstraints,
+    Sample,
+    Setting,
+    ratio_unit,
+)
 from sornix.core.trends.models.rational import (
     Matrix,
     as_float,
@@ -92,7 +99,7 @@ class Polynomial(Symmetric):
 
     # -- fitting -------------------------------------------------------------------------------
 
-    def fit(self, sample: Sample, way: Way = PLAIN) -> Fit:
+    def fit(self, sample: Sample, way: ParameterConstraints = PLAIN) -> Fit:
         way.checked(self.names, self.words)
         held = {self.names.index(n): as_fraction(v) for n, v in way.held.items()}
         if len(held) > self.degree:
@@ -105,7 +112,7 @@ class Polynomial(Symmetric):
         # held coefficients are those of powers of x itself
         return self.solved(sample, held, Fraction(0) if held else None)
 
-    def _bounded(self, sample: Sample, way: Way) -> Fit:
+    def _bounded(self, sample: Sample, way: ParameterConstraints) -> Fit:
         """The best of the fits with each of the bounded parameters free or at one of its ends: the
         least of a convex sum of squares over a box is one of them."""
         ends = [[None, *(e for e in pair if math.isfinite(e))] for pair in way.bounds.values()]

@@ -29,7 +29,14 @@ from sornix.core.trends.fits.equation import (
 )
 from sornix.core.trends.fits.fit import Fit
 from sornix.core.trends.fits.model import Symmetric
-from sornix.core.trends.fits.sample import PLAIN, Floats, Sample, Way, about_mean, ratio_unit
+from sornix.core.trends.fits.sample import (
+    PLAIN,
+    Floats,
+    ParameterConstraints,
+    Sample,
+    about_mean,
+    ratio_unit,
+)
 from sornix.core.trends.models.rational import as_float, as_fraction, inverted
 
 # So many products of exact fractions are made within a moment.
@@ -107,7 +114,7 @@ class Several(Symmetric):
             columns.append(column)
         return np.column_stack(columns)
 
-    def fit(self, sample: Sample, way: Way = PLAIN) -> Fit:
+    def fit(self, sample: Sample, way: ParameterConstraints = PLAIN) -> Fit:
         if way.settings and not way.quick:
             raise TrendImpossible(
                 "Parameters of a line in several columns are neither held nor bounded.",

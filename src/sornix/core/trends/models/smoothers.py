@@ -13,7 +13,7 @@ from sornix.core.text import plural
 from sornix.core.trends.fits.equation import Equation, Printing
 from sornix.core.trends.fits.fit import Fit
 from sornix.core.trends.fits.model import Symmetric
-from sornix.core.trends.fits.sample import PLAIN, Floats, Sample, Way
+from sornix.core.trends.fits.sample import PLAIN, Floats, ParameterConstraints, Sample
 
 # A local line is worked out at so many places, and between them it is straight.
 _PLACES = 400
@@ -29,7 +29,7 @@ class Smoother(Symmetric):
     usual_width = 0.0
     meanings: Mapping[str, str] = {}
 
-    def fit(self, sample: Sample, way: Way = PLAIN) -> Fit:
+    def fit(self, sample: Sample, way: ParameterConstraints = PLAIN) -> Fit:
         if sample.n < 3:
             raise TrendImpossible(
                 f"A {self.words} needs at least 3 readings, and there are {sample.n or 'none'}."

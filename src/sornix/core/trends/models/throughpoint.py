@@ -6,7 +6,7 @@ from attrs import evolve
 from sornix.core.errors import TrendImpossible
 from sornix.core.trends.fits.equation import Equation, Printing, as_typed, polynomial_runs
 from sornix.core.trends.fits.fit import Fit
-from sornix.core.trends.fits.sample import PLAIN, Floats, Sample, Way
+from sornix.core.trends.fits.sample import PLAIN, Floats, ParameterConstraints, Sample
 from sornix.core.trends.models.polynomial import Polynomial
 from sornix.core.trends.models.rational import as_fraction
 
@@ -28,7 +28,7 @@ class ThroughPoint(Polynomial):
     def formula(self) -> str:
         return "y0 + slope * (x - x0)" if self._elsewhere else "slope * x"
 
-    def fit(self, sample: Sample, way: Way = PLAIN) -> Fit:
+    def fit(self, sample: Sample, way: ParameterConstraints = PLAIN) -> Fit:
         way.checked(self.names, self.words)
         point = {"x0": 0.0, "y0": 0.0} | {n: v for n, v in way.held.items() if n != "slope"}
         if "slope" in way.held or way.bounds:

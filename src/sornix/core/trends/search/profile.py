@@ -13,7 +13,7 @@ import numpy as np
 from attrs import evolve
 
 from sornix.core.trends.fits.fit import Fit
-from sornix.core.trends.fits.sample import Floats, Setting, Way
+from sornix.core.trends.fits.sample import Floats, ParameterConstraints, Setting
 from sornix.core.trends.search.descent import Descent
 from sornix.core.trends.search.search import Search
 
@@ -74,7 +74,7 @@ class _Side:
         if not len(self._others):
             rest = self._search.rss_at(np.array([held]))
             return _root(rest - self._least, self._sd)
-        way = Way((*(s for s in self._search.way.settings if s.name != self._name),
+        way = ParameterConstraints((*(s for s in self._search.way.settings if s.name != self._name),
                    Setting(self._name, held=held)))  # fmt: skip
         free = [name for name in self._search.free if name != self._name]
         fixed = evolve(self._search, way=way, free=free)

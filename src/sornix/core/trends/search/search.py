@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 
 from sornix.core.formula import Expression, Program
 from sornix.core.patience import go_on
-from sornix.core.trends.fits.sample import Floats, Sample, Way
+from sornix.core.trends.fits.sample import Floats, ParameterConstraints, Sample
 from sornix.core.trends.search.descent import (
     ALIKE,
     Curve,
@@ -79,7 +79,7 @@ class Search:
     grid: Grid | None
     tidy: Tidy | None
     sample: Sample
-    way: Way
+    way: ParameterConstraints
     free: list[str]
 
     def outcome(self) -> Found | None:

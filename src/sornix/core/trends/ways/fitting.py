@@ -8,7 +8,7 @@ from attrs import evolve
 from sornix.core.errors import TrendImpossible
 from sornix.core.trends.fits.fit import Fit, Model
 from sornix.core.trends.fits.model import MODELS
-from sornix.core.trends.fits.sample import PLAIN, Sample, Way
+from sornix.core.trends.fits.sample import PLAIN, ParameterConstraints, Sample
 
 # The models that can be fitted to the logarithms of y; those of trends.logs.
 ON_LOGS = ("exponential", "power", "arrhenius")
@@ -24,8 +24,8 @@ def model_of(name: str, *, on_logs: bool = False) -> Model:
 
 
 def put_through(
-    model: Model, sample: Sample, way: Way = PLAIN, method: str = "least-squares", *,
-    on_logs: bool = False,
+    model: Model, sample: Sample, way: ParameterConstraints = PLAIN,
+    method: str = "least-squares", *, on_logs: bool = False,
 ) -> Fit:  # fmt: skip
     """A model through readings, by a method of METHODS, or `on_logs` of y; with errors in both
     where the readings have `x_sd`. Raises TrendImpossible."""

@@ -16,7 +16,7 @@ from attrs import evolve
 from sornix.core.errors import TrendImpossible
 from sornix.core.text import plural
 from sornix.core.trends.fits.fit import Fit
-from sornix.core.trends.fits.sample import PLAIN, Floats, Sample, Setting, Way
+from sornix.core.trends.fits.sample import PLAIN, Floats, ParameterConstraints, Sample, Setting
 from sornix.core.trends.fits.told import Bands
 from sornix.core.trends.models.byformula import ByFormula
 from sornix.core.trends.models.line import LINE
@@ -58,7 +58,7 @@ class OnLogs(ByFormula):
         self._base = base
         self._turn = _TURNS[base.name]
 
-    def fit(self, sample: Sample, way: Way = PLAIN) -> Fit:
+    def fit(self, sample: Sample, way: ParameterConstraints = PLAIN) -> Fit:
         way.checked(self.names, self._base.words)
         self._base.check_unit(sample)
         (sample,) = self.counted([sample])
@@ -102,7 +102,7 @@ class OnLogs(ByFormula):
             centre=line.centre, inner=line.inner, inner_unscaled=line.inner_unscaled, on_logs=True,
         )  # fmt: skip
 
-    def _on_line(self, way: Way) -> Way:
+    def _on_line(self, way: ParameterConstraints) -> ParameterConstraints:
         """What is asked of the parameters, of the line."""
 
         def turned(setting: Setting) -> Setting:
@@ -117,7 +117,7 @@ class OnLogs(ByFormula):
             logs = [None if v is None or v <= 0 else math.log(v) for v in ends]
             return Setting("intercept", *logs)
 
-        return Way(tuple(turned(setting) for setting in way.settings))
+        return ParameterConstraints(tuple(turned(setting) for setting in way.settings))
 
     def gradient(self, fit: Fit, x: Floats) -> Floats:
         """Of ln y."""

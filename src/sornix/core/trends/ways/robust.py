@@ -17,7 +17,7 @@ from attrs import evolve
 from sornix.core.patience import go_on
 from sornix.core.trends.fits.fit import Fit, Model
 from sornix.core.trends.fits.model import METHODS
-from sornix.core.trends.fits.sample import PLAIN, Floats, Sample, Way, about_mean
+from sornix.core.trends.fits.sample import PLAIN, Floats, ParameterConstraints, Sample, about_mean
 
 _MOST_TURNS = 60
 
@@ -54,7 +54,9 @@ LOSSES: Mapping[str, Loss] = MappingProxyType(
 )
 
 
-def fit_robust(model: Model, sample: Sample, way: Way = PLAIN, loss: str = "huber") -> Fit:
+def fit_robust(
+    model: Model, sample: Sample, way: ParameterConstraints = PLAIN, loss: str = "huber"
+) -> Fit:
     """A model through readings by a loss of LOSSES. Raises TrendImpossible."""
     way = evolve(way, quick=True)
     first = found = model.fit(sample, way)

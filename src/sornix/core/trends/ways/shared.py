@@ -11,7 +11,7 @@ from sornix.core.errors import TrendImpossible
 from sornix.core.text import plural
 from sornix.core.trends.fits.counting import AS_IT_IS, Counting
 from sornix.core.trends.fits.fit import Fit, Model
-from sornix.core.trends.fits.sample import Floats, Sample, Way, about_mean
+from sornix.core.trends.fits.sample import Floats, ParameterConstraints, Sample, about_mean
 from sornix.core.trends.models.byformula import ByFormula
 from sornix.core.trends.search.descent import Curve, descend
 
@@ -42,7 +42,9 @@ def fit_shared(
     if isinstance(model, ByFormula):
         samples = model.counted(samples)
     curve, y = _curve(model, samples, layout, count)
-    alone = list(begun) or [model.fit(sample, Way(quick=True)) for sample in samples]
+    alone = list(begun) or [
+        model.fit(sample, ParameterConstraints(quick=True)) for sample in samples
+    ]
     starts = _starts(model, shared, alone, layout, samples[0].along if begun else AS_IT_IS)
     with np.errstate(all="ignore"):
         found = descend(curve, y, starts)

@@ -23,7 +23,7 @@ from sornix.core.errors import TrendImpossible
 from sornix.core.patience import go_on
 from sornix.core.text import significant
 from sornix.core.trends.fits.fit import Fit, Model
-from sornix.core.trends.fits.sample import PLAIN, Floats, Sample, Way
+from sornix.core.trends.fits.sample import PLAIN, Floats, ParameterConstraints, Sample
 from sornix.core.trends.fits.scatter import Scatter, Uncertainty
 
 # Powers that are tried; between the best and its neighbours by a parabola.
@@ -35,7 +35,7 @@ _LEAST_PART = 0.02
 
 
 def fit_by_height(
-    model: Model, sample: Sample, way: Way = PLAIN, power: float | None = None
+    model: Model, sample: Sample, way: ParameterConstraints = PLAIN, power: float | None = None
 ) -> Fit:
     """A model through readings that weigh by a power of its own height, estimated if it is not
     given. Raises TrendImpossible."""

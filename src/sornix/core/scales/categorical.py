@@ -2,14 +2,14 @@
 
 Both place what is listed at 0, 1, 2 …, the same distance apart: a category scale its categories, in
 the order of the table (numbers and times in their own), the scale in order its readings, whatever
-lies between them. The list comes with what is held (`Fitting.names`), one label a place.
+lies between them. The list comes with what is held (`AxisConstraints.names`), one label a place.
 """
 
 from itertools import combinations, pairwise
 
 from sornix.core.errors import EditRefused
 from sornix.core.scales.dressing import LEAST_APART_MM, apart
-from sornix.core.scales.kind import Even, Extent, Fitting, Resolved, Room, Tick, Traits
+from sornix.core.scales.kind import AxisConstraints, Even, Extent, Resolved, Room, Tick, Traits
 from sornix.core.text import Rich, parse_number, rich, shortest
 
 CATEGORY, IN_ORDER = "category", "in-order"
@@ -45,7 +45,7 @@ class Listed(Even):
         return 1
 
     def resolve(
-        self, extent: Extent | None, held: Fitting, room: Room, *, reverse: bool
+        self, extent: Extent | None, held: AxisConstraints, room: Room, *, reverse: bool
     ) -> Resolved:
         count = max(len(held.names), 1)
         whole = extent is not None and self.name == IN_ORDER

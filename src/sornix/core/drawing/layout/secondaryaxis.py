@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from sornix.core.errors import SornixError
 from sornix.core.figure import Other, straight_reach
-from sornix.core.scales import KINDS, Extent, Fitting, Resolved, Room, Tick
+from sornix.core.scales import KINDS, AxisConstraints, Extent, Resolved, Room, Tick
 from sornix.core.scales.families import mantissas, multiples, round_steps, settle
 from sornix.core.scales.linear import decimal_labels
 
@@ -29,7 +29,7 @@ def other_scale(other: Other, scale: Resolved, room: Room) -> Resolved:
     if straight and (
         scale.kind == "linear" or (ends[0] * scale.start > 0 and _same_zero(found, values))
     ):
-        held = Fitting(*ends)
+        held = AxisConstraints(*ends)
         ticks = KINDS[scale.kind].resolve(Extent(*ends), held, room, reverse=False).ticks
     else:
         places = scale.position(values)
@@ -42,7 +42,7 @@ def other_scale(other: Other, scale: Resolved, room: Room) -> Resolved:
         def position(at: Floats) -> Floats:
             return np.interp(at, found, places).astype(np.float64)
 
-        settled = settle(families, position, ends, Fitting(*ends), room, decimal_labels)
+        settled = settle(families, position, ends, AxisConstraints(*ends), room, decimal_labels)
         ticks = settled.ticks if settled is not None else ()
     at = np.interp([tick.value for tick in ticks], found, values)
     if straight:

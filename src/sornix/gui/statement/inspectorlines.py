@@ -31,7 +31,7 @@ from sornix.core.text import parse_number, shortest
 from sornix.gui.session.scalewords import guide_words
 from sornix.gui.session.workbench import Scene, Workbench
 from sornix.gui.statement.wordlines import Chosen, Entries, NumberTyped, Pick, Typed, listed, made
-from sornix.gui.widgets.words import (
+from sornix.gui.widgets.inlinecontrols import (
     ActWord,
     Choice,
     ChoiceWord,

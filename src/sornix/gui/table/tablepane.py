@@ -21,8 +21,8 @@ from sornix.gui.table.grid import Grid
 from sornix.gui.table.gridmodel import Cells, Tag
 from sornix.gui.table.readas import ReadAsLine
 from sornix.gui.widgets.bars import Bar
+from sornix.gui.widgets.inlinecontrols import Choice, ChoiceWord
 from sornix.gui.widgets.inplace import InPlace
-from sornix.gui.widgets.words import Choice, ChoiceWord
 
 # Acts of the menu of tables, by the names that the window knows them by.
 TABLE_ACTS = {
@@ -41,7 +41,7 @@ Start = Callable[[str, Callable[[], Any], Callable[[Any], None]], None]
 _MANY_ROWS = 100_000
 
 
-class Tray(Bar):
+class TablePane(Bar):
     """One table of the document, its name and how it was read above it.
 
     `act_wanted` names an act of the window; `word_changed` gives a decision about reading.

@@ -24,13 +24,13 @@ from sornix.gui.session.scalewords import (
 )
 from sornix.gui.session.workbench import Scene, Workbench
 from sornix.gui.widgets.bars import Bar
-from sornix.gui.widgets.words import Choice, ChoiceWord, FlowLayout, NumberWord, group
+from sornix.gui.widgets.inlinecontrols import Choice, ChoiceWord, FlowLayout, NumberWord, group
 
 if TYPE_CHECKING:
-    from sornix.gui.statement.striplines import FurtherLines
+    from sornix.gui.statement.inspectorlines import FurtherLines
 
 
-class Strip(Bar):
+class AxisInspector(Bar):
     """One line for the axis in hand, and further lines behind its last word. Every change shows at
     once; Esc closes it."""
 
@@ -152,7 +152,7 @@ class Strip(Bar):
 
     def _show_further(self, shown: bool) -> None:
         if self.further is None:
-            from sornix.gui.statement.striplines import FurtherLines
+            from sornix.gui.statement.inspectorlines import FurtherLines
 
             self.further = FurtherLines(self._bench, lambda: self.axis)
             self.further.asked.connect(self._ask)

@@ -35,18 +35,18 @@ class Edited(NamedTuple):
     rows: NDArray[np.intp] | None = None
 
 
-Act = Callable[..., Edited]
-ACTS: dict[str, Act] = {}
+Operation = Callable[..., Edited]
+OPERATIONS: dict[str, Operation] = {}
 
 
-def _act(function: Act) -> Act:
-    ACTS[function.__name__.strip("_")] = function
+def _act(function: Operation) -> Operation:
+    OPERATIONS[function.__name__.strip("_")] = function
     return function
 
 
 def apply_change(table: Table, change: Change) -> Edited:
     """A table after a change, computed columns brought up to date. Raises SornixError."""
-    edited = ACTS[change.act](table, **change.arguments)
+    edited = OPERATIONS[change.act](table, **change.arguments)
     return edited._replace(table=recomputed(edited.table, table))
 
 

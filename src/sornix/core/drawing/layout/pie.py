@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.colours import contrast, mixed
-from sornix.core.drawing.labels.naming import apart
+from sornix.core.drawing.labels.legend import apart
 from sornix.core.drawing.layout.ticklabels import label_lines
 from sornix.core.drawing.parts.items import Fill, Item, Measure, Rect, Rects, Stroke, Text
 from sornix.core.drawing.parts.style import MM_PER_POINT, Style

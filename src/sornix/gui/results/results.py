@@ -36,7 +36,7 @@ if TYPE_CHECKING:
 _MOST_LISTED = 12
 
 
-class Ledger(Bar):
+class Results(Bar):
     """Cards about what the figure shows, made anew for every scene."""
 
     def __init__(
