@@ -16,10 +16,12 @@ from sornix.gui.base.themes import THEMES
 from sornix.gui.widgets.acts import Act, State
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
     from pathlib import Path
 
     from PyQt6.QtWidgets import QWidget
 
+    from sornix.gui.shell.panes import Panes
     from sornix.gui.shell.window import Window
 
 
@@ -118,10 +120,9 @@ def _named(word: str, step: str) -> State:
 
 
 def _view_acts(window: Window) -> list[Act]:
-    def part(name: str, words: str, shortcut: str = "") -> Act:
+    def part(name: str, which: Callable[[Panes], QWidget], words: str, shortcut: str = "") -> Act:
         def widget() -> QWidget | None:
-            found: QWidget | None = getattr(window.panes, name) if window.panes else None
-            return found
+            return which(window.panes) if window.panes else None
 
         def toggle() -> None:
             shown = widget()
@@ -135,10 +136,10 @@ def _view_acts(window: Window) -> list[Act]:
         return Act(f"show-{name}", "View", words, toggle, shortcut, state)
 
     return [
-        part("tray", "Readings tray", "F7"),
-        part("statement", "Statement"),
-        part("caption", "Caption"),
-        part("ledger", "Results", "F8"),
+        part("tray", lambda p: p.table_pane, "Readings tray", "F7"),
+        part("statement", lambda p: p.statement, "Statement"),
+        part("caption", lambda p: p.caption, "Caption"),
+        part("ledger", lambda p: p.results, "Results", "F8"),
         *_zoom_acts(window),
         *(_theme_act(window, name) for name in THEMES),
     ]
