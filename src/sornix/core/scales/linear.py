@@ -11,6 +11,7 @@ import math
 from collections.abc import Iterator
 from decimal import Decimal, localcontext
 from fractions import Fraction
+from functools import cached_property
 from typing import NamedTuple
 
 from attrs import frozen
@@ -37,7 +38,7 @@ _SIMPLICITY, _COVERAGE, _DENSITY = 0.25, 0.2, 0.55
 _OVERHANG = Fraction(1, 4)
 
 
-@frozen
+@frozen(slots=False)
 class _Plan:
     """A range and a step in exact numbers; ticks are the multiples of `step` inside, counted from
     `origin`."""
@@ -47,24 +48,24 @@ class _Plan:
     step: Fraction
     origin: Fraction = Fraction(0)
 
-    @property
+    @cached_property
     def first(self) -> int:
         return math.ceil((self.start - self.origin) / self.step)
 
-    @property
+    @cached_property
     def last(self) -> int:
         return math.floor((self.end - self.origin) / self.step)
 
     def tick(self, index: int) -> Fraction:
         return self.origin + index * self.step
 
-    @property
+    @cached_property
     def ticks(self) -> list[Fraction]:
         """All of its ticks, rising."""
         origin, step = self.origin, self.step
         return [origin + k * step for k in range(self.first, self.last + 1)]
 
-    @property
+    @cached_property
     def count(self) -> int:
         return max(self.last - self.first + 1, 0)
 

@@ -3,6 +3,7 @@
 import math
 import re
 from decimal import ROUND_HALF_EVEN, Decimal, localcontext
+from functools import lru_cache
 
 from sornix.core.errors import EditRefused
 from sornix.core.text.lengths import LONGEST_NUMBER
@@ -77,6 +78,7 @@ def rounded(value: float, places: int) -> Decimal:
         return exact.quantize(quantum, rounding=ROUND_HALF_EVEN)
 
 
+@lru_cache(maxsize=4096)
 def significant(value: float, digits: int = 4) -> str:
     """`value` to `digits` significant digits, as it is printed for reading.
 
@@ -120,6 +122,7 @@ def with_error(value: float, error: float | None) -> str:
     return f"({parts[0]} ± {parts[1]})×{power_of_ten(power)}"
 
 
+@lru_cache(maxsize=4096)
 def shortest(value: float, within: float) -> str:
     """`value` with as few digits as leave it off by at most `within`; exact where that is 0."""
     for digits in range(1, 18):

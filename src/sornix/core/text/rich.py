@@ -62,7 +62,7 @@ def rich(typed: str, *, italic: bool = False) -> Rich:
         end = match.end()
     if end < len(typed) or not runs:
         runs.append(Run(typed[end:], 0, italic))
-    return tuple(run for run in runs if run.text)
+    return tuple([run for run in runs if run.text])
 
 
 def _symbol(match: "re.Match[str]") -> str:

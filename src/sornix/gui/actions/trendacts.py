@@ -94,7 +94,7 @@ def _through_first_without(
         scene = window.bench.scene
         panel = scene.figure.panel if scene else None
         for series in panel.series if panel else ():
-            if panel and not any(t.model == model for t in panel.trends_of(series.id)):
+            if panel and (series.id, model) not in {(t.series, t.model) for t in panel.trends}:
                 return series.id
         return None
 

@@ -32,6 +32,9 @@ class ReadAsLine(QWidget):
         policy.setHeightForWidth(True)
         self.setSizePolicy(policy)
         self._flow.addWidget(plain_word("Read with"))
+        # what is shown now: it stays the same at nearly every step
+        self._shown: tuple[int, bool] | None = None
+        self._kept: ReadAs | None = None
         self.words: dict[str, ChoiceWord] = {}
         for name, word in WORDS.items():
             choice = ChoiceWord(word.about)
@@ -47,6 +50,10 @@ class ReadAsLine(QWidget):
             return
         source = table.source
         can_change = source is not None and bool(source.path or source.text)
+        if self._shown == (id(read_as), can_change):
+            return
+        # kept, so that no other one can have its number
+        self._shown, self._kept = (id(read_as), can_change), read_as
         for name, word in self.words.items():
             shown = name in read_as.words
             word.setVisible(shown)

@@ -129,6 +129,10 @@ def _along(
     after: Sequence[float],
 ) -> tuple[list[float], list[float]]:
     """Where data areas begin and how long they are, by their row or column."""
+    if len(places) == 1:
+        # most figures are one panel
+        unit = max(length - before[0] - after[0], _LEAST_INSIDE_MM)
+        return [begin + before[0]], [unit]
     count = len(parts)
     need = [
         [max((m for m, at in zip(side, places, strict=True) if at == i), default=0.0)
@@ -146,6 +150,8 @@ def _along(
 
 def _cells(figure: Figure, area: Rect, inners: Sequence[Rect]) -> list[Rect]:
     """The part of the figure that each panel may fill with titles: half way to its neighbours."""
+    if len(inners) == 1:
+        return [area]
     cells = []
     for panel, inner in zip(figure.panels, inners, strict=True):
         above = [r.bottom for p, r in zip(figure.panels, inners, strict=True) if p.row < panel.row]

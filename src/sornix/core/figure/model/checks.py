@@ -4,6 +4,7 @@ Validators are our own: attrs' module of them takes 6 ms to import, and the star
 """
 
 import math
+import sys
 from collections.abc import Callable, Collection, Mapping
 from typing import Any, NamedTuple
 
@@ -107,10 +108,25 @@ def one_of(names: Collection[Any], *more: Any) -> Rule:
     return OneOf(names, more)
 
 
+class Number(Rule):
+    """A number within limits, or None where the type allows it."""
+
+    def __init__(self, limits: Limits, words: str = "") -> None:
+        super().__init__(lambda v: v is None or v in limits, words or limits.words,
+                         limits.schema if limits.low > -math.inf else {}, limits)  # fmt: skip
+        self._low, self._high, self._open = limits.low, limits.high, limits.open
+
+    def __call__(self, _instance: object, attribute: "Attribute[Any]", value: Any) -> None:
+        # without a call of its own: each edit makes several values anew
+        if value is not None and not (
+            self._low <= value <= self._high and not (self._open and value == self._low)
+        ):
+            self._refuse(attribute, value)
+
+
 def between(low: float, high: float = math.inf, unit: str = "", *, above: bool = False) -> Rule:
     """A number between two limits, or `above` the first of them; or None."""
-    limits = Limits(low, high, unit, above)
-    return Rule(lambda v: v is None or v in limits, limits.words, limits.schema, limits)
+    return Number(Limits(low, high, unit, above))
 
 
 def each(rule: Rule, *, least: int = 0) -> Rule:
@@ -131,9 +147,9 @@ def limits_of(kind: type, name: str) -> Limits:
     return rule.limits
 
 
-FINITE = Rule(lambda v: v is None or abs(v) < math.inf, "a finite number", {})
-ABOVE_0 = Rule(
-    lambda v: v is None or 0 < v < math.inf, Limits(0, open=True).words, Limits(0, open=True).schema
-)
+_LARGEST = sys.float_info.max
+FINITE = Rule(lambda v: v is None or -_LARGEST <= v <= _LARGEST, "a finite number", {})
+_POSITIVE = Limits(0, open=True)
+ABOVE_0 = Rule(lambda v: v is None or 0 < v <= _LARGEST, _POSITIVE.words, _POSITIVE.schema)
 NOT_EMPTY = Rule(lambda value: len(value) > 0, "one or more", {"minItems": 1})
 NOT_BELOW_0 = between(0)
