@@ -19,6 +19,21 @@ def chosen_theme(name: str) -> Theme:
     return DARK if dark else LIGHT
 
 
+# The one that all windows are in now.
+_NOW = [LIGHT]
+
+
+def theme_now() -> Theme:
+    """The theme that everything is painted in."""
+    return _NOW[0]
+
+
+def put_on(theme: Theme) -> None:
+    """Makes a theme that of the application; windows that are there are told by whoever asks."""
+    _NOW[0] = theme
+    QApplication.setPalette(palette_of(theme))
+
+
 def palette_of(theme: Theme) -> QPalette:
     """The colours of what the style sheet leaves to Qt: fields, buttons and lists of dialogs, and
     what is selected."""

@@ -20,6 +20,7 @@ from sornix.core import figure as edits
 from sornix.core.drawing import Drawing, Rect
 from sornix.core.figure import TrendEnd, series_points
 from sornix.gui.base.theme import LIGHT
+from sornix.gui.base.themes import theme_now
 from sornix.gui.canvas.gestures import (
     Point,
 )
@@ -279,7 +280,7 @@ class FigureView(QWidget):
         drawing, scale, corner = self.drawing, self.pixels_per_mm, self.corner
         page = QRectF(corner.x(), corner.y(), drawing.width_mm * scale, drawing.height_mm * scale)
         if self.hasFocus() and self._by_keys:
-            painter.setPen(QPen(QColor(self._bench.theme.accent), 2))
+            painter.setPen(QPen(QColor(theme_now().accent), 2))
             painter.drawRoundedRect(page.adjusted(-4, -4, 4, 4), 3, 3)
         painter.fillRect(page.adjusted(-1, 0, 1, 2), QColor(0, 0, 0, 26))
         painter.fillRect(page.adjusted(0, 2, 0, 4), QColor(0, 0, 0, 16))

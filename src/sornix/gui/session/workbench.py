@@ -15,7 +15,6 @@ from sornix.core.figure import Figure, OwnStyle, Spec, View, caption, steady_fit
 from sornix.core.files import FileState
 from sornix.core.letters import printable
 from sornix.core.readings import Table, Tables, table_named
-from sornix.gui.base.theme import LIGHT
 from sornix.gui.session.fitter import Fitter, fit_all
 
 if TYPE_CHECKING:
@@ -152,7 +151,6 @@ class Workbench(QObject):
 
     def __init__(self, measure: "Measure") -> None:
         super().__init__()
-        self.theme = LIGHT
         # the styles of the user's own, kept with the settings
         self.styles: Sequence[OwnStyle] = ()
         self._measure = measure

@@ -26,7 +26,7 @@ from sornix.gui.actions.readingsdesk import ReadingsDesk
 from sornix.gui.actions.saving import Saving
 from sornix.gui.base.settings import Settings
 from sornix.gui.base.theme import Theme
-from sornix.gui.base.themes import chosen_theme, palette_of
+from sornix.gui.base.themes import chosen_theme, put_on
 from sornix.gui.base.worker import Worker
 from sornix.gui.dialogs.files import Files
 from sornix.gui.session.workbench import Workbench
@@ -59,9 +59,8 @@ class Window(QObject):
         self.bench = Workbench(QtMeasure())
         self.worker = Worker()
         self.files = Files(frame)
-        self.bench.theme = self.theme
         # for dialogs: an empty window stands sooner without it
-        QApplication.setPalette(palette_of(self.theme))
+        put_on(self.theme)
         self.bench.styles = own_styles(settings)
         self.panes: Panes | None = None
         # safety copies, where the application asks for them
@@ -337,8 +336,7 @@ class Window(QObject):
 
     def follow_theme(self) -> None:
         """Shows the window in the theme that holds now."""
-        self.bench.theme = self.theme
-        QApplication.setPalette(palette_of(self.theme))
+        put_on(self.theme)
         self.frame.set_theme(self.theme)
         if self.panes is not None:
             self.panes.set_theme(self.theme)

@@ -12,6 +12,7 @@ from sornix.core.drawing import SHAPES, Style
 from sornix.core.figure import AXES, FORMS, MARKS, TOGETHER, Series
 from sornix.core.readings import Table, table_named
 from sornix.core.text import plain_text, rich
+from sornix.gui.base.themes import theme_now
 from sornix.gui.session.workbench import Scene, Workbench
 from sornix.gui.widgets.inlinecontrols import (
     ActWord,
@@ -143,7 +144,7 @@ class PlotLine(StatementLine):
         self.y_word.set_choices(
             " " + _shortened(series.y or ROW_NUMBER),
             partial(_column_choices, table, series.y),
-            sample_icon(series, scene.style, self._bench.theme.card),
+            sample_icon(series, scene.style, theme_now().card),
         )
         self.x_word.set_choices(
             _shortened(series.x or ROW_NUMBER), partial(_column_choices, table, series.x)

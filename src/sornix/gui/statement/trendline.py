@@ -25,6 +25,7 @@ from sornix.core.scales import KINDS
 from sornix.core.text import plural, with_article
 from sornix.core.trends import MODELS, ON_LOGS
 from sornix.gui.base.plain import plain_tip
+from sornix.gui.base.themes import theme_now
 from sornix.gui.session.scalewords import PARTS
 from sornix.gui.session.workbench import Scene, Workbench
 from sornix.gui.widgets.inlinecontrols import (
@@ -213,7 +214,7 @@ class TrendLine(StatementLine):
             self.model.set_choices(_NO_TREND, [c._replace(ticked=None) for c in shapes])
             return
         colour = trend_colour(trend, panel, style_of(scene.figure))
-        text = readable(colour, self._bench.theme.card)
+        text = readable(colour, theme_now().card)
         self.model.setStyleSheet(f"color: {text}; border-bottom-color: {colour};")
         words = FORMULA if typed else MODELS[trend.model].words
         if trend.columns:
