@@ -29,11 +29,12 @@ TOOLS: dict[str, list[object]] = {
 TESTS = {
     "core tests, without Qt": ["--without-qt", "tests/core"],
     "window tests, offscreen": ["tests/paint", "tests/gui", "tests/cli"],
-    # a hand waits more than it works, so two of them work beside each other
-    "journeys of the hand, in a real window": ["tests/journeys/test_hands.py",
-                                               "tests/journeys/test_first_light.py"],
-    "journeys through the work, in a real window": ["tests/journeys", "--but", "test_hands",
-                                                    "test_first_light"],
+    # a hand waits more than it works, so several of them work beside each other
+    "journeys of the hand, in a real window": ["tests/journeys", "--but", "test_trends",
+                                               "test_readings", "test_figures"],
+    "journeys with readings, in a real window": ["tests/journeys/test_readings.py",
+                                                 "tests/journeys/test_figures.py"],
+    "journeys with trends, in a real window": ["tests/journeys/test_trends.py"],
 }  # fmt: skip
 
 
@@ -99,10 +100,11 @@ def main() -> int:
     with (
         tempfile.TemporaryDirectory() as folder,
         virtual_display() as one,
-        virtual_display() as other,
-        ThreadPoolExecutor(4) as pool,
+        virtual_display() as two,
+        virtual_display() as three,
+        ThreadPoolExecutor(5) as pool,
     ):
-        displays = dict(zip(reversed(TESTS), (one, other, "", ""), strict=True))
+        displays = dict(zip(TESTS, ("", "", one, two, three), strict=True))
         tests = [pool.submit(run_tests, *pair, Path(folder)) for pair in displays.items()]
         tools = [pool.submit(run, name, command, {}) for name, command in TOOLS.items()]
         for tool in tools:
