@@ -30,11 +30,11 @@ TESTS = {
     "core tests, without Qt": ["--without-qt", "tests/core"],
     "window tests, offscreen": ["tests/paint", "tests/gui", "tests/cli"],
     # a hand waits more than it works, so several of them work beside each other
-    "journeys of the hand, in a real window": ["tests/journeys", "--but", "test_trends",
+    "journeys of the hand, in a real window": ["tests/journeys", "--but", "test_hand_over",
                                                "test_readings", "test_figures"],
+    "journeys of handing over, in a real window": ["tests/journeys/test_hand_over.py"],
     "journeys with readings, in a real window": ["tests/journeys/test_readings.py",
                                                  "tests/journeys/test_figures.py"],
-    "journeys with trends, in a real window": ["tests/journeys/test_trends.py"],
 }  # fmt: skip
 
 
