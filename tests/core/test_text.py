@@ -58,6 +58,7 @@ class Numbers(SornixTest):
     @given(FINITE)
     def test_shown_in_full_a_number_reads_back_exactly(self, value: float) -> None:
         self.assertEqual(parse_number(shortest(value, 0.0)), value)
+        self.assertEqual(shortest(float("inf"), 1.0), "not known")
 
     @given(st.floats(-1e300, 1e300).filter(lambda v: v != 0), st.integers(1, 15))
     def test_significant_digits_are_right(self, value: float, digits: int) -> None:

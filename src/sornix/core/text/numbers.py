@@ -125,6 +125,8 @@ def with_error(value: float, error: float | None) -> str:
 @lru_cache(maxsize=4096)
 def shortest(value: float, within: float) -> str:
     """`value` with as few digits as leave it off by at most `within`; exact where that is 0."""
+    if not math.isfinite(value):
+        return significant(value, 1)
     for digits in range(1, 18):
         text = significant(value, digits)
         if abs(float(_plain(text)) - value) <= within:

@@ -36,7 +36,7 @@ class AxisInspector(Bar):
 
     closed = pyqtSignal()
     resized = pyqtSignal()
-    title_wanted = pyqtSignal(str)
+    title_wanted = pyqtSignal(object)
     # what is to be asked in a line of text ("guide", "beside", "other"), and the axis
     asked = pyqtSignal(str, str)
 

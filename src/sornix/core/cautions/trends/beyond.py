@@ -1,5 +1,6 @@
 """A trend drawn where nothing was measured."""
 
+import math
 from collections.abc import Iterator
 from functools import partial
 
@@ -20,9 +21,13 @@ def find(view: View) -> Iterator[Finding]:
                 shortest(end, (greatest - least) * 1e-3) for end in (least, greatest)
             )
             words = trend_words(trend)
+            # beside an axis to the end of all numbers, their range is nothing
+            far = f", by up to {shortest(part * 100, 0.5)} % of their range" * math.isfinite(
+                part * 100
+            )
             yield Finding(
-                f"The {words} is drawn beyond the readings (x {ends}), by up to "
-                f"{shortest(part * 100, 0.5)} % of their range. Nothing was measured there.",
+                f"The {words} is drawn beyond the readings (x {ends}){far}. Nothing was measured "
+                "there.",
                 Remedy(
                     "Draw it over the readings only",
                     f"shortened the {words}",
