@@ -173,6 +173,10 @@ class Desk(WindowTest):
         QTest.keyClicks(editor, "never")
         QTest.keyClick(editor, Qt.Key.Key_Escape)
         self.assertEqual(document.figure.title, "Run 2")
+        self.panes.open_inspector("x")
+        self.panes.inspector.choose("title")
+        editor = next(e for e in paper.findChildren(QLineEdit) if e.isVisible())
+        self.assertEqual(editor.text(), "c(NO_3^-) / mg L^-1")
 
     def _clear(self, editor: QLineEdit) -> None:
         editor.clear()

@@ -155,7 +155,7 @@ class AxisInspector(Bar):
             from sornix.gui.statement.inspectorlines import FurtherLines
 
             self.further = FurtherLines(self._bench, lambda: self.axis)
-            self.further.asked.connect(self._ask)
+            self.further.asked.connect(self.choose)
             self._column.addWidget(self.further)
         self.further.setVisible(shown)
         self._name_more()
@@ -179,7 +179,7 @@ class AxisInspector(Bar):
         name = f"changed the labels of {self.words}"
         self._edit(name, lambda f: edits.change_scale(f, self.axis, labels=str(labels)))
 
-    def _ask(self, what: str) -> None:
+    def choose(self, what: str) -> None:
         """Does what a word of the further lines names, or has it asked for."""
         axis, tables = self.axis, self._bench.tables
         changes: dict[str, tuple[str, Callable[[Figure], Figure]]] = {

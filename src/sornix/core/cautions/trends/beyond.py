@@ -22,11 +22,10 @@ def find(view: View) -> Iterator[Finding]:
             )
             words = trend_words(trend)
             # beside an axis to the end of all numbers, their range is nothing
-            far = f", by up to {shortest(part * 100, 0.5)} % of their range" * math.isfinite(
-                part * 100
-            )
+            far = shortest(part * 100, 0.5)
+            by = f", by up to {far} % of their range" if math.isfinite(part * 100) else ""
             yield Finding(
-                f"The {words} is drawn beyond the readings (x {ends}){far}. Nothing was measured "
+                f"The {words} is drawn beyond the readings (x {ends}){by}. Nothing was measured "
                 "there.",
                 Remedy(
                     "Draw it over the readings only",
