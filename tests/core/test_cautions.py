@@ -78,6 +78,8 @@ class Cautions(SornixTest):
         self.assertEqual(self.find("beyond", figure), [])
         far = change_trend(figure, "t1", extended=True)
         self.one("beyond", far, "beyond the readings (x 0 to 9), by up to 100 % of their range")
+        endless = change_trend(hold(figure, self.tables, "x", end=1.7e308), "t1", extended=True)
+        self.one("beyond", endless, "beyond the readings (x 0 to 9). Nothing was measured there")
 
     def test_lines_that_mislead(self) -> None:
         text = b"x,y\n0,1\n1,2\n1,3\n1,4\n3,5\n2,4\n4,7\n"
