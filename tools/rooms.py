@@ -7,6 +7,7 @@ what stands lower; a line between two boxes is the more ink, the more modules im
 import ast
 from collections import Counter
 from collections.abc import Iterator
+from functools import cache
 from pathlib import Path
 from typing import NamedTuple
 
@@ -43,6 +44,7 @@ def _room_of(module: str, frame: str) -> str:
     return module[len(prefix) + 1 :].split(".", maxsplit=1)[0]
 
 
+@cache
 def _modules() -> dict[str, Path]:
     found = {}
     for path in sorted(CODE.rglob("*.py")):
@@ -51,10 +53,10 @@ def _modules() -> dict[str, Path]:
     return found
 
 
-def _imports(path: Path) -> Iterator[str]:
-    for node in ast.walk(ast.parse(path.read_text())):
-        if isinstance(node, ast.ImportFrom) and node.module:
-            yield node.module
+@cache
+def _imports(path: Path) -> tuple[str, ...]:
+    nodes = ast.walk(ast.parse(path.read_text()))
+    return tuple(n.module for n in nodes if isinstance(n, ast.ImportFrom) and n.module)
 
 
 def rooms_of(frame: str) -> tuple[list[list[Room]], Counter[tuple[str, str]]]:

@@ -30,8 +30,9 @@ def of_this_version(told: Told, where: str) -> Told:
             where=where,
             remedy="Open it with a newer Sornix. It was left as it is.",
         )
-    for number in range(version, VERSION):
-        told = _STEPS[number](told) if number in _STEPS else told
+    # a number below that of the first version is read as the first
+    for number in range(max(version, min(_STEPS)), VERSION):
+        told = _STEPS[number](told)
     return told
 
 

@@ -21,9 +21,7 @@ from sornix.core.drawing import Drawing, Rect
 from sornix.core.figure import TrendEnd, series_points
 from sornix.gui.base.theme import LIGHT
 from sornix.gui.base.themes import theme_now
-from sornix.gui.canvas.gestures import (
-    Point,
-)
+from sornix.gui.canvas.gestures import Point
 from sornix.gui.canvas.lookbar import LookBar
 from sornix.gui.canvas.overlay import (
     EdgeCount,

@@ -156,13 +156,13 @@ def _to_bar(bars: BarSet, panel: Panel, place: PanelPlace, lying: bool) -> tuple
 
 def line_dashes(panel: Panel, series: Series, style: Style) -> tuple[float, ...]:
     """The dashes of a series' line: a line that is alone in its panel needs none."""
-    if series.style.dash or _has_lines(panel, (), ""):
+    if series.style.dash or _has_lines(panel):
         return style.look_of(series).dashes
     return ()
 
 
 @remembered
-def _has_lines(panel: Panel, _tables: Tables, _about: str) -> bool:
+def _has_lines(panel: Panel) -> bool:
     """Whether several lines are drawn on a panel."""
     return sum(MARKS[one.mark].line for one in panel.shown) > 1
 

@@ -4,27 +4,27 @@ from collections import OrderedDict
 from collections.abc import Callable
 from functools import wraps
 from threading import Lock
-from typing import Any, ParamSpec, TypeVar
+from typing import Any, TypeVar, TypeVarTuple
 
-Asked = ParamSpec("Asked")
+Asked = TypeVarTuple("Asked")
 Answer = TypeVar("Answer")
 _MOST = 256
 
 
-def remembered(ask: Callable[Asked, Answer]) -> Callable[Asked, Answer]:
+def remembered(ask: Callable[[*Asked], Answer]) -> Callable[[*Asked], Answer]:
     """The function with its last answers kept, by the very values that it is asked about:
     to compare panels of hundreds of series takes longer than to answer."""
     kept: OrderedDict[tuple[Any, ...], tuple[tuple[Any, ...], Answer]] = OrderedDict()
     lock = Lock()
 
     @wraps(ask)
-    def answer(*about: Asked.args, **more: Asked.kwargs) -> Answer:
+    def answer(*about: *Asked) -> Answer:
         # texts are few and kept; what is kept keeps its values too, so that no others can have
         # their numbers
         key = tuple(map(id, about))
         found = kept.get(key)
         if found is None:
-            found = about, ask(*about, **more)
+            found = about, ask(*about)
             with lock:
                 kept[key] = found
                 while len(kept) > _MOST:
