@@ -389,6 +389,13 @@ class Monkey:
         for _ in range(4):
             QApplication.processEvents()
 
+    def _look_for_kept_events(self) -> None:
+        """An event that is kept beyond its answer stands for another one later, at its place."""
+        gc.collect()
+        kept = [one for one in gc.get_objects() if isinstance(one, QEvent)]
+        if kept:
+            self.fault("kept beyond its answer: " + ", ".join(type(one).__name__ for one in kept))
+
     def _look(self) -> None:
         bench = self.window.bench
         document = bench.document
@@ -396,6 +403,7 @@ class Monkey:
             return
         self._last.append("looking")
         bench.cancel()
+        self._look_for_kept_events()
         path = self.folder / "monkey.sornix"
         save_document(document, path, b"", whole_paths=True)
         if load_document(path) != document:

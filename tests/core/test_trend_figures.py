@@ -3,6 +3,7 @@ and documents make of them."""
 
 import json
 import math
+import weakref
 import zipfile
 from collections.abc import Callable, Mapping
 from typing import Any
@@ -458,6 +459,25 @@ class Comparing(SornixTest):
             looks.clear()
             _ = fitted(figure("power"))
             self.assertLessEqual(len(set(trendfits._KNOWN) - before), 2)  # noqa: SLF001
+
+    def test_nothing_of_who_asked_for_an_impossible_fit_is_kept(self) -> None:
+        class Asking:
+            pass
+
+        made = figure("power")
+        panel = evolve(made.panel, trends=(evolve(made.panel.trends[0], start=1e6),))
+
+        def ask() -> "weakref.ref[Asking]":
+            asking = Asking()
+            try:
+                trend_fit(panel.trends[0], panel, TABLES)
+            except TrendImpossible:
+                return weakref.ref(asking)
+            raise AssertionError("there are no readings there")
+
+        # made for the first, remembered for the second
+        for _ in range(2):
+            self.assertIsNone(ask()())
 
     def test_a_thread_that_must_not_wait_hands_fits_on(self) -> None:
         made = figure("peak")

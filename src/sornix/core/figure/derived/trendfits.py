@@ -56,6 +56,15 @@ class Spec(NamedTuple):
     at: int
 
 
+class Impossible(NamedTuple):
+    """Why readings have no fit. An error that was raised is not kept: it holds the frames of all
+    who asked, and what they hold."""
+
+    what: str
+    where: str
+    remedy: str
+
+
 def trend_model(trend: Trend) -> Model:
     """The model of a trend. Raises TrendImpossible for a formula that cannot be fitted."""
     if trend.model == FORMULA:
@@ -95,13 +104,7 @@ def trend_fit(trend: Trend, panel: Panel, tables: Tables, *, at_once: bool = Tru
     asked, view = postponing(), view_now()
     if view is not None:
         view.asked.add(spec)
-    try:
-        if not asked:
-            return fit_now(spec)
-        found = _soon(spec, at_once=at_once)
-    except TrendImpossible as error:
-        # what is remembered keeps no trace of who asked
-        raise TrendImpossible(error.what, where=error.where, remedy=error.remedy) from None
+    found = _soon(spec, at_once=at_once) if asked else fit_now(spec)
     if found is None:
         if view is not None:
             view.pending.add(spec)
@@ -141,29 +144,26 @@ def _soon(spec: Spec, *, at_once: bool) -> Fit | None:
 
 def fit_now(spec: Spec) -> Fit:
     """The fit of a specification, from memory where it was made before. Raises TrendImpossible."""
-    known = _KNOWN.get(spec)
-    found: Fit | TrendImpossible
-    if known is not None:
-        found = known
-    else:
+    found = _KNOWN.get(spec)
+    if found is None:
         try:
             found = _fitted(spec)
         except TrendImpossible as error:
-            found = error.with_traceback(None)
+            found = Impossible(error.what, error.where, error.remedy)
         _remember(spec, found)
-    if isinstance(found, TrendImpossible):
-        raise found
+    if isinstance(found, Impossible):
+        raise TrendImpossible(found.what, where=found.where, remedy=found.remedy)
     return found
 
 
 # Fits that were made, the oldest first.
-_KNOWN: dict[Spec, Fit | TrendImpossible] = {}
+_KNOWN: dict[Spec, Fit | Impossible] = {}
 # So many are kept, of so many readings together: the residuals of each take their room. What is
 # still looked at is kept besides, or the fits of one figure would push each other out for ever.
 _MOST_KNOWN, _MOST_READINGS = 2000, 8_000_000
 
 
-def _remember(spec: Spec, found: Fit | TrendImpossible) -> None:
+def _remember(spec: Spec, found: Fit | Impossible) -> None:
     """Keeps a fit, and lets the oldest go."""
     _KNOWN[spec] = found
     readings = sum(one.n for one in tuple(_KNOWN.values()) if isinstance(one, Fit))
