@@ -16,6 +16,7 @@ from scipy import optimize
 from scipy import stats as reference
 
 from sornix.core.errors import TrendImpossible
+from sornix.core.formula import Program
 from sornix.core.patience import GivenUp, while_wanted
 from sornix.core.trends import (
     MODELS,
@@ -48,6 +49,7 @@ from sornix.core.trends.fits.statistics import (
     runs_test,
     standardised,
 )
+from sornix.core.trends.search.descent import Curve, descend
 from sornix.core.trends.search.search import Search
 from sornix.core.trends.ways.fitting import model_of
 from sornix.core.trends.ways.robust import LOSSES
@@ -191,6 +193,17 @@ class Asked(SornixTest):
         x, y, _ = made(2)
         with self.assertRaises(GivenUp), while_wanted(lambda: False):
             MODELS["decay"].fit(sample(x, y))
+
+    def test_hundreds_of_steps_that_gain_end_in_numbers(self) -> None:
+        def at(values: Floats) -> tuple[Floats, Floats]:
+            # hundreds of steps that gain, and then a wall
+            level = math.exp(-values[0]) if values[0] < 340 else 1e300
+            return np.full(3, level), np.full((3, 1), -level)
+
+        every, none = np.full(1, np.inf), np.zeros(1, dtype=bool)
+        end = descend(Curve(at, none, -every, every), np.zeros(3), [np.array([-340.0])])
+        assert end is not None
+        self.assertGreater(end.values[0], 0)
 
 
 class AtAnEnd(SornixTest):
@@ -493,6 +506,21 @@ class Robust(SornixTest):
                 searched.clear()
                 fitted()
                 self.assertEqual(len(searched), 1)
+
+    def test_a_way_without_an_end_is_not_walked_in_every_turn(self) -> None:
+        # the flank of a peak whose top is nowhere: h and m grow for ever
+        x = np.linspace(0, 24, 49)
+        y = 12 + 8 * np.exp(-x / 6) + np.random.default_rng(3).normal(0, 0.2, 49)
+        worked_out = [0]
+        run = Program.run
+
+        def counted(*given: Any) -> Any:
+            worked_out[0] += 1
+            return run(*given)
+
+        with mock.patch.object(Program, "run", counted):
+            put_through(MODELS["peak"], sample(x, y), method="huber")
+        self.assertLess(worked_out[0], 15_000)
 
     def test_without_wild_readings_it_is_nearly_plain(self) -> None:
         random = np.random.default_rng(0)

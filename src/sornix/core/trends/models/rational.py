@@ -4,6 +4,7 @@ import math
 from collections.abc import Sequence
 from decimal import Decimal
 from fractions import Fraction
+from operator import mul
 
 import numpy as np
 from numpy.typing import NDArray
@@ -82,32 +83,42 @@ def near_mean(values: Sequence[int]) -> int:
 
 
 def inverted(matrix: Matrix) -> Matrix:
-    """By elimination in exact arithmetic; the matrix is positive definite."""
+    """By elimination among whole numbers, every division of which leaves nothing (E. H. Bareiss,
+    Mathematics of Computation 22 (1968) 565–578); the matrix is positive definite."""
     size = len(matrix)
-    rows = [[*row, *(Fraction(int(i == j)) for j in range(size))] for i, row in enumerate(matrix)]
+    whole = [_over_one(row) for row in matrix]
+    rows = [[*row, *(of * (i == j) for j in range(size))] for i, (row, of) in enumerate(whole)]
+    before = 1
     for i in range(size):
         pivot = rows[i][i]
-        rows[i] = [value / pivot for value in rows[i]]
         for k in range(size):
             # numbers of many digits take their time
             go_on()
-            if k != i and rows[k][i]:
+            if k != i:
                 factor = rows[k][i]
-                rows[k] = [a - factor * b for a, b in zip(rows[k], rows[i], strict=True)]
-    return [row[size:] for row in rows]
+                rows[k] = [
+                    (pivot * a - factor * b) // before
+                    for a, b in zip(rows[k], rows[i], strict=True)
+                ]
+        before = pivot
+    return [[Fraction(value, row[i]) for value in row[size:]] for i, row in enumerate(rows)]
 
 
 def product_of(a: Matrix, b: Matrix) -> Matrix:
-    columns = transposed(b)
+    columns = [_over_one(column) for column in transposed(b)]
 
     def line(row: Sequence[Fraction]) -> list[Fraction]:
         go_on()
-        return [
-            sum((p * q for p, q in zip(row, column, strict=True)), Fraction(0))
-            for column in columns
-        ]
+        left, of = _over_one(row)
+        return [Fraction(sum(map(mul, left, right)), of * by) for right, by in columns]
 
     return [line(row) for row in a]
+
+
+def _over_one(values: Sequence[Fraction]) -> tuple[list[int], int]:
+    """Fractions as whole numbers over one denominator."""
+    of = math.lcm(*(value.denominator for value in values))
+    return [value.numerator * (of // value.denominator) for value in values], of
 
 
 def transposed(matrix: Matrix) -> Matrix:

@@ -26,6 +26,8 @@ _MOST_STEPS = 60
 _PATIENCE, _MANY = 4, 2000
 # Curves as likely as this fit alike: half of the 95 % point of χ² with one degree of freedom.
 ALIKE = 1.92
+# What becomes 0 on a long way down never grows again.
+_LEAST_DAMPING = 1e-300
 # Columns of derivatives whose sizes differ by more than this are one column to binary64.
 _SINGULAR = 1e-13
 # So many steps tell which of several starts lead down; so many of these are followed to the end.
@@ -200,7 +202,7 @@ def _damped(curve: Curve, y: Floats, start: Floats, most: int, close: float = 1e
         if np.isfinite(gained) and gained > 0:
             foreseen = float(step @ (damping * step + triangle.T @ turned))
             ratio = gained / foreseen if foreseen > 0 else 1.0
-            damping *= max(1 / 3, 1 - (2 * ratio - 1) ** 3)
+            damping = max(damping * max(1 / 3, 1 - (2 * ratio - 1) ** 3), _LEAST_DAMPING)
             still = still + 1 if gained <= close * rss else 0
             values, residuals, rss, growth = moved, fresh, rss - gained, 2.0
             jacobian, triangle = curve.at(values)[1], None

@@ -39,6 +39,9 @@ Tidy = Callable[[Mapping[str, float], Floats], Mapping[str, float]]
 _MOST_STARTS = 8
 # Steps of a descent from places of a good grid, and of any other.
 _FEW_STEPS, _MANY_STEPS, _SECOND_STEPS = 400, 3000, 150
+# Steps from where a descent of nearly the same has ended: one that does not come to rest in so many
+# is on a way without an end.
+_ON_STEPS = 100
 # The mean square of a part of the readings may be less than that of all by so much.
 _BY_CHANCE = 1.2
 # so many places of a grid are worked out together
@@ -130,7 +133,7 @@ class Search:
         if not self.way.quick or not starts or not unknown <= set(self.parts.straight):
             return None
         begin = np.array([starts.get(name, 1.0) for name in self.free])
-        return descend(*self._curve(self.sample), [begin])
+        return descend(*self._curve(self.sample, _ON_STEPS), [begin])
 
     # -- where to begin ------------------------------------------------------------------------
 
