@@ -522,6 +522,11 @@ class Robust(SornixTest):
             put_through(MODELS["peak"], sample(x, y), method="huber")
         self.assertLess(worked_out[0], 15_000)
 
+    def test_readings_that_weigh_nothing_determine_nothing(self) -> None:
+        y = np.random.default_rng(0).normal(0, 1, 8)
+        with self.assertRaisesRegex(TrendImpossible, "that weigh more than nothing at 7 different"):
+            put_through(MODELS["polynomial-6"], sample(np.arange(8.0), y), method="tukey")
+
     def test_without_wild_readings_it_is_nearly_plain(self) -> None:
         random = np.random.default_rng(0)
         x = np.linspace(0, 10, 400)

@@ -173,13 +173,17 @@ class Polynomial(Symmetric):
         self, sample: Sample, free: Sequence[int], held: Held, centre: Fraction | None
     ) -> None:
         x = sample.x
+        if sample.weights is not None:
+            # wild readings weigh nothing in the end
+            x = x[sample.weights > 0]
         at_point = 0 in held and centre is not None
         distinct = len(np.unique(x[x != float(centre or 0)] if at_point else x))
         if distinct < len(free):
             # a line is put through readings, a point on it does not count as one
             beside = f" besides {float(centre or 0):g}" if at_point else ""
+            weigh = " that weigh more than nothing" if len(x) < sample.n else ""
             raise TrendImpossible(
-                f"A {self.words} needs readings at "
+                f"A {self.words} needs readings{weigh} at "
                 f"{plural(len(free), 'different x', 'different x')}{beside}, and there "
                 f"{'is' if distinct == 1 else 'are'} {distinct or 'none'}."
             )
