@@ -178,6 +178,15 @@ class Asked(SornixTest):
         self.assertRegex(text, r"^c = 1\.\d+ \(t − 3\) \+ 5$")
         self.assertAlmostEqual(read_off(fit, 7.0).x, 3 + 2 / slope, 9)
 
+    def test_a_parameter_can_be_held_at_any_number(self) -> None:
+        x, y, _ = made(4)
+        for value, written in ((1e40, "1e40"), (-1e28, "1e28"), (250.0, "250"), (1e-300, "e-300")):
+            for model, name in (("line", "intercept"), ("exponential", "a")):
+                with self.subTest(model, value=value):
+                    fit = MODELS[model].fit(sample(x, y + 10), held(**{name: value}))
+                    said = fit.equation(("y", "x"), (0, 10), 1e-3).formula("x")
+                    self.assertIn(written, said)
+
     def test_what_cannot_be_asked_is_told(self) -> None:
         x, y, _ = made(2)
         for model, way in (
@@ -401,51 +410,49 @@ class ByProfile(SornixTest):
 class ByHeight(SornixTest):
     """Against whole matrices and a search of SciPy, which the fit has neither of."""
 
-    def test_power_covariance_and_degrees_of_freedom(self) -> None:
+    def test_power_and_covariance(self) -> None:
         random = np.random.default_rng(12)
         x = np.repeat(np.linspace(1, 10, 6), 3)
         y = 2 + 3 * x + random.normal(0, 0.04 * (2 + 3 * x))
         found = fit_by_height(MODELS["line"], sample(x, y))
-        assert found.scatter and found.scatter.uncertainty
+        assert found.scatter and found.residual_sd
         logs = found.scatter.logs(found.at(x))
         columns = np.column_stack((np.ones(18), x))
 
-        def parts(variance: float, power: float) -> Any:
-            """V⁻¹, (XᵀV⁻¹X)⁻¹ and V⁻¹ less its projection."""
-            heavy = np.diag(np.exp(-2 * power * logs) / variance)
-            phi = np.linalg.inv(columns.T @ heavy @ columns)
-            return heavy, phi, heavy - heavy @ columns @ phi @ columns.T @ heavy
+        def parts(power: float) -> Any:
+            """How likely a power is, V⁻¹, the coefficients and the residual variance."""
+            heavy = np.diag(np.exp(-2 * power * logs))
+            inside = columns.T @ heavy @ columns
+            values = np.linalg.solve(inside, columns.T @ heavy @ y)
+            rest = y - columns @ values
+            variance = float(rest @ heavy @ rest) / 16
+            whole = np.linalg.slogdet(heavy)[1] - np.linalg.slogdet(inside)[1]
+            likely = whole / 2 - 8 * math.log(variance) - power
+            return likely, np.linalg.inv(inside), values, variance
 
-        def unlikely(of: Floats) -> float:
-            heavy, phi, p = parts(math.exp(of[0]), of[1])
-            return float(y @ p @ y - np.linalg.slogdet(heavy)[1] - np.linalg.slogdet(phi)[1])
-
-        fine = {"xatol": 1e-9, "fatol": 1e-12, "maxiter": 4000}
-        best = optimize.minimize(unlikely, [0.0, 0.5], method="Nelder-Mead", options=fine).x
-        self.assertAlmostEqual(found.scatter.power, best[1], 2)
-        variance = math.exp(best[0])
-        heavy, phi, p = parts(variance, found.scatter.power)
-        whole, turn = np.linalg.inv(heavy), np.diag(2 * logs)
-        first = [whole / variance, turn @ whole]
-        second = [[0 * whole, turn @ first[0]], [turn @ first[0], turn @ first[1]]]
-        known = np.linalg.inv([[0.5 * np.trace(p @ a @ p @ b) for b in first] for a in first])
-        more = np.zeros((2, 2))
-        inside = columns.T @ heavy
-        for i, j in itertools.product(range(2), repeat=2):
-            twice = inside @ first[i] @ heavy @ first[j] @ inside.T
-            by = [inside @ first[k] @ inside.T for k in (i, j)]
-            bent = inside @ second[i][j] @ inside.T
-            more += known[i, j] * (twice - by[0] @ phi @ by[1] - bent / 4)
-        adjusted = phi + 2 * phi @ more @ phi
-        assert found.residual_sd
-        np.testing.assert_allclose(found.unscaled * found.residual_sd**2, adjusted, rtol=0.01)
-        for place, parameter in enumerate(found.parameters):
-            change = [-(phi @ inside @ a @ inside.T @ phi)[place, place] for a in first]
-            dof = 2 * phi[place, place] ** 2 / float(change @ known @ change)
+        best = optimize.minimize_scalar(lambda p: -parts(p)[0], bounds=(-0.5, 2), method="bounded")
+        self.assertAlmostEqual(found.scatter.power, best.x, 2)
+        # all powers, by many more than the fit looks at
+        powers = np.linspace(-0.5, 2, 501)
+        each = [parts(power) for power in powers]
+        shares = np.exp(np.array([one[0] for one in each]) - max(one[0] for one in each))
+        shares /= shares.sum()
+        whole, at_5 = np.zeros((2, 2)), 0.0
+        for share, power, (_, inverse, values, variance) in zip(shares, powers, each, strict=True):
+            away = values - found.values
+            whole += share * (inverse * variance + np.outer(away, away))
+            height = math.log(float(found.at(np.array([5.0]))[0])) - found.scatter.centre
+            at_5 += share * variance * math.exp(2 * power * height)
+        np.testing.assert_allclose(found.unscaled * found.residual_sd**2, whole, rtol=0.02)
+        t = float(reference.t.ppf(0.975, 16))
+        for parameter in found.parameters:
             assert parameter.ci95 and parameter.standard_error
             half = (parameter.ci95[1] - parameter.ci95[0]) / 2
-            wanted = float(reference.t.ppf(0.975, dof))
-            self.assertAlmostEqual(half / parameter.standard_error / wanted, 1, 2)
+            self.assertAlmostEqual(half / parameter.standard_error / t, 1, 9)
+        new = found.predict(5.0).prediction95
+        mean = np.array([1, 5]) @ whole @ np.array([1, 5])
+        assert new
+        self.assertAlmostEqual((new[1] - new[0]) / 2 / t / math.sqrt(at_5 + mean), 1, 2)
 
     def test_every_shape_weighs_by_its_own_height(self) -> None:
         random = np.random.default_rng(5)

@@ -98,8 +98,11 @@ def printed_value(
 
 
 def short(value: Decimal) -> Decimal:
-    """`value` without trailing zeros behind the point."""
-    return value.quantize(Decimal(1)) if value == value.to_integral() else value.normalize()
+    """`value` without trailing zeros, but for those before the point that are written out."""
+    found = value.normalize()
+    exponent = found.as_tuple().exponent
+    assert isinstance(exponent, int)
+    return found.quantize(Decimal(1)) if exponent > 0 and found.adjusted() < 20 else found
 
 
 def as_typed(value: float) -> Decimal:

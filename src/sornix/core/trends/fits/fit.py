@@ -180,35 +180,16 @@ class Fit(Goodness):
 
         return float(stdtrit(self.dof, 0.975))
 
-    def _t95_for(self, slopes: Floats, reading: Floats | None = None) -> float | Floats:
-        """Student's t for the variance of gᵀβ with rows g (k, p), and of a reading with it: see
-        Uncertainty.dof."""
-        known = None if self.scatter is None else self.scatter.uncertainty
-        if known is None:
-            return self.t95 or math.nan
-        from scipy.special import stdtrit
-
-        found: Floats = stdtrit(known.dof(slopes, reading), 0.975)
-        return found
-
-    @cached_property
-    def _t95_of_each(self) -> Floats:
-        """Student's t for each parameter."""
-        found = self._t95_for(self.by.turned(self))
-        return np.broadcast_to(found, len(self.names))
-
     @property
     def parameters(self) -> tuple[Parameter, ...]:
         found = []
-        for i, (name, value, unit) in enumerate(
-            zip(self.names, self.values, self.units, strict=True)
-        ):
+        for name, value, unit in zip(self.names, self.values, self.units, strict=True):
             error = self.standard_error(name)
             interval = None
             if name in self.ends95:
                 interval = self.ends95[name]
             elif error is not None and self.t95 is not None:
-                interval = self.by.interval(self, name, float(self._t95_of_each[i]) * error)
+                interval = self.by.interval(self, name, self.t95 * error)
             found.append(Parameter(name, value, error, interval, unit, name in self.held))
         return tuple(found)
 
@@ -271,24 +252,13 @@ class Fit(Goodness):
     def half_widths(self, x: Floats, readings: float = math.inf) -> Floats:
         """Half the 95 % interval at `x` (k,) of the mean of so many new readings, or of the trend
         itself; NaN without degrees of freedom."""
-        slopes = self.slopes_at(x)
-        lever = self._lever(slopes)
-        of_reading = None
-        if math.isfinite(readings):
-            own = self.new_variance(x) / readings
-            lever = lever + own
-            if self.scatter is not None and self.residual_sd is not None:
-                by_power = 2 * self.scatter.logs(self.at(x)) * own * self.residual_sd**2
-                of_reading = np.column_stack((own, by_power))
-        sd = math.nan if self.residual_sd is None else self.residual_sd
-        found: Floats = self._t95_for(slopes, of_reading) * sd * np.sqrt(lever)
-        return found
+        return (self.t95 or math.nan) * self.errors_at(x, readings)
 
     def new_variance(self, x: Floats) -> Floats:
         """The variance of a new reading at `x` (k,), as a multiple of the residual variance: with
         weights, what lies between those of the neighbours."""
         if self.scatter is not None:
-            return self.scatter.relative(self.at(x))
+            return self.scatter.expected(self.at(x))
         if self._variances is None:
             return np.ones(len(x))
         found: Floats = np.interp(x, *self._variances)

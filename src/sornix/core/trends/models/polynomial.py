@@ -110,7 +110,7 @@ class Polynomial(Symmetric):
         if way.bounds:
             return self._bounded(sample, way)
         # held coefficients are those of powers of x itself
-        return self.solved(sample, held, Fraction(0) if held else None)
+        return self.solved(sample, held, Fraction(0) if held else None, in_turn=way.quick)
 
     def _bounded(self, sample: Sample, way: ParameterConstraints) -> Fit:
         """The best of the fits with each of the bounded parameters free or at one of its ends: the
@@ -124,7 +124,7 @@ class Polynomial(Symmetric):
             values = way.held | {s.name: s.held for s in at if s.held is not None}
             held = {self.names.index(n): as_fraction(v) for n, v in values.items()}
             try:
-                found = self.solved(sample, held, Fraction(0) if held else None)
+                found = self.solved(sample, held, Fraction(0) if held else None, in_turn=way.quick)
             except TrendImpossible:
                 continue
             inside = all(low <= found.value(n) <= high for n, (low, high) in way.bounds.items())
@@ -136,12 +136,17 @@ class Polynomial(Symmetric):
         at_end = [name for name in way.bounds if name in best.held]
         return evolve(best, ends95=at_ends(self, sample, way, at_end, best.known))
 
-    def solved(self, sample: Sample, held: Held, centre: Fraction | None) -> Fit:
+    def solved(
+        self, sample: Sample, held: Held, centre: Fraction | None, *, in_turn: bool = False
+    ) -> Fit:
         """The fit with some coefficients of powers of (x − centre) held; without a centre, one is
-        chosen."""
+        chosen. Where weights are found `in_turn` with it, they are not exact, so that it need not
+        be."""
         free = [k for k in range(self.degree + 1) if k not in held]
         self._check_enough(sample, free, held, centre)
-        solved = self._exact(sample, held, centre) or self._by_qr(sample, held, centre)
+        is_rough = in_turn and sample.weights is not None
+        solved = None if is_rough else self._exact(sample, held, centre)
+        solved = solved or self._by_qr(sample, held, centre)
         raw, unscaled = self._raw(solved) if centre is None else (solved.values, solved.unscaled)
         values, inner = as_floats(raw), as_floats(solved.values)
         inverse = np.array([as_floats(row) for row in unscaled])
@@ -323,8 +328,10 @@ class Polynomial(Symmetric):
             within = share / max(reach**power, float(np.finfo(float).tiny))
             error = (fit.residual_sd or 0.0) * math.sqrt(max(float(unscaled[power, power]), 0.0))
             within = min(within, error / 10) if error else within
-            is_held = power < len(fit.names) and self.names[power] in fit.held
-            found.append(printed_value(value, within=within, exact=fit.is_exact or is_held))
+            if power < len(fit.names) and self.names[power] in fit.held:
+                found.append(as_typed(value))
+            else:
+                found.append(printed_value(value, within=within, exact=fit.is_exact))
         return tuple(found)
 
 

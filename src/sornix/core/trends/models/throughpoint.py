@@ -34,7 +34,7 @@ class ThroughPoint(Polynomial):
         if "slope" in way.held or way.bounds:
             raise TrendImpossible("The slope is all that is fitted here, so it cannot be held.")
         centre = as_fraction(point["x0"])
-        found = self.solved(sample, {0: as_fraction(point["y0"])}, centre)
+        found = self.solved(sample, {0: as_fraction(point["y0"])}, centre, in_turn=way.quick)
         kept = np.zeros((len(self.names),) * 2)
         kept[-1, -1] = found.unscaled[1, 1]
         values = (point["x0"], point["y0"], found.values[1])

@@ -6,14 +6,17 @@ worked out from the curve, not from the readings, and curve and weights in turn 
 J. Carroll and D. Ruppert, "Transformation and Weighting in Regression", 1988, chapter 2): a reading
 that happens to be low would otherwise weigh too much.
 
-Where the power is not given it is estimated by restricted maximum likelihood (H. D. Patterson and
-R. Thompson, Biometrika 58 (1971) 545–554). The covariance is then that of M. G. Kenward and J. H.
-Roger (Biometrics 53 (1997) 983–997), which counts how uncertain the power itself is, and the
-degrees of freedom of each interval are those of F. E. Satterthwaite (Biometrics Bulletin 2 (1946)
-110–114), as there; for curves, in the tangent plane.
+Where the power is not given, it is that of the greatest restricted likelihood (H. D. Patterson and
+R. Thompson, Biometrika 58 (1971) 545–554), every power being taken beforehand to be e times as
+likely as one that is 1 more: few readings tell little of it, and a low one is the more careful.
+Curves are then weighed over all powers by how likely these are: the covariance is the mean of those
+of each power and the spread of the curves about the likeliest one, in the tangent plane there, and
+a new reading has the mean of the variances (A. Gelman et al., "Bayesian Data Analysis", 3rd edition
+(2013), sections 2.7 and 14.7, with the variance integrated over).
 """
 
 import math
+from typing import NamedTuple
 
 import numpy as np
 from attrs import evolve
@@ -24,10 +27,12 @@ from sornix.core.patience import go_on
 from sornix.core.text import significant
 from sornix.core.trends.fits.fit import Fit, Model
 from sornix.core.trends.fits.sample import PLAIN, Floats, ParameterConstraints, Sample
-from sornix.core.trends.fits.scatter import Scatter, Uncertainty
+from sornix.core.trends.fits.scatter import Powers, Scatter
 
 # Powers that are tried; between the best and its neighbours by a parabola.
 _POWERS = np.linspace(-0.5, 2.0, 51)
+# By so much the logarithm of how likely a power is beforehand falls with it.
+_FALLS = 1.0
 _MOST_TURNS, _MOST_STRAIGHT, _RESTS = 60, 6, 1e-7
 # Where a curve comes near 0, readings are taken to scatter like those at this part of its greatest
 # height.
@@ -95,26 +100,47 @@ def _slopes(fit: Fit) -> tuple[Floats, NDArray[np.bool_]]:
     return slopes[:, free], free
 
 
-def _likeliest(fit: Fit, logs: Floats) -> float:
-    """The power of the greatest restricted likelihood, for readings whose heights have these
-    logarithms."""
+class _Weighed(NamedTuple):
+    """What a power of _POWERS makes of readings: the logarithm of how likely it is, what it adds
+    to the free parameters (q,), the inverse of XᵀWX (q, q), and the sum of squares."""
+
+    likely: float
+    added: Floats
+    inverse: Floats
+    rss: float
+
+
+def _weighed(fit: Fit, logs: Floats) -> list[_Weighed]:
+    """Each power of _POWERS in the tangent plane of a fit, for readings whose heights have these
+    logarithms; none where the readings tell nothing of it."""
     slopes, _ = _slopes(fit)
     scale = np.linalg.norm(slopes, axis=0)
-    slopes = slopes / np.where(scale > 0, scale, 1.0)
+    scale = np.where(scale > 0, scale, 1.0)
     n, q = slopes.shape
     found = []
     for power in _POWERS:
         roots = np.exp(-power * logs)
-        columns, rest = slopes * roots[:, None], fit.residuals * roots
-        triangle = np.linalg.qr(columns, mode="r")
-        left = rest - columns @ np.linalg.lstsq(columns, rest, rcond=None)[0]
+        basis, triangle = np.linalg.qr(slopes / scale * roots[:, None])
+        rest = fit.residuals * roots
+        along = basis.T @ rest
+        left = rest - basis @ along
         rss = float(left @ left)
         size = np.abs(np.diag(triangle))
         if not rss > 0 or not size.all():
-            return 0.0
-        found.append(
+            return []
+        likely = (
             -(n - q) / 2 * math.log(rss) - power * float(logs.sum()) - float(np.log(size).sum())
         )
+        back = np.linalg.inv(triangle) / scale[:, None]
+        found.append(_Weighed(likely - _FALLS * float(power), back @ along, back @ back.T, rss))
+    return found
+
+
+def _likeliest(fit: Fit, logs: Floats) -> float:
+    """The likeliest power, for readings whose heights have these logarithms."""
+    found = [one.likely for one in _weighed(fit, logs)]
+    if not found:
+        return 0.0
     best = int(np.argmax(found))
     if best in (0, len(found) - 1):
         return float(_POWERS[best])
@@ -125,38 +151,28 @@ def _likeliest(fit: Fit, logs: Floats) -> float:
 
 
 def _with_uncertainty(fit: Fit, scatter: Scatter) -> Fit:
-    """The fit with the covariance and the degrees of freedom that an estimated power leaves."""
-    slopes, free = _slopes(fit)
+    """The fit with the covariance that an estimated power leaves."""
     assert fit.residual_sd is not None
-    logs = scatter.logs(fit.fitted)
-    variance = fit.residual_sd**2
-    own = variance * np.exp(2 * scatter.power * logs)
-    # derivatives of the variances by residual variance and power, and those of these
-    first = np.array([own / variance, 2 * logs * own])
-    second = np.array([[0 * own, 2 * logs * own / variance],
-                       [2 * logs * own / variance, 4 * logs**2 * own]])  # fmt: skip
-    inner = fit.spread[np.ix_(free, free)] * variance
-    rises = -np.einsum("ni,qn,nj->qij", slopes, first / own**2, slopes)
-    pairs = first[:, None] * first[None, :]
-    twice = np.einsum("ni,qrn,nj->qrij", slopes, pairs / own**3, slopes)
-    bent = np.einsum("ni,qrn,nj->qrij", slopes, second / own**2, slopes)
-    turned = np.einsum("qij,jk,rkl->qril", rises, inner, rises)
-    traces = 2 * np.einsum("ij,qrji->qr", inner, twice) - np.einsum("ij,qrji->qr", inner, turned)
-    information = ((pairs / own**2).sum(axis=-1) - traces) / 2
-    of_two = np.linalg.pinv(information, hermitian=True)
-    more = np.einsum("qr,qrij->ij", of_two, twice - turned - bent / 4)
-    adjusted = inner + 2 * inner @ more @ inner
-    # a correction that would take away what is certain is none
-    if not (np.diag(adjusted) >= np.diag(inner)).all():
-        adjusted = inner
-    whole = np.zeros_like(fit.spread)
-    whole[np.ix_(free, free)] = adjusted / variance
-    known = Uncertainty(free, inner, rises, of_two, variance)
+    of_each, known, unscaled = _weighed(fit, scatter.logs(fit.fitted)), None, fit.spread
+    if of_each:
+        _, free = _slopes(fit)
+        likely = np.array([one.likely for one in of_each])
+        parts = np.exp(likely - likely.max())
+        parts /= parts.sum()
+        # residual variances as parts of that of the fit
+        sizes = np.array([one.rss for one in of_each]) / fit.dof / fit.residual_sd**2
+        known = Powers(_POWERS, parts * sizes)
+        inverses = np.array([one.inverse for one in of_each])
+        added = np.array([one.added for one in of_each]) / fit.residual_sd
+        unscaled = np.zeros_like(fit.spread)
+        unscaled[np.ix_(free, free)] = np.einsum("k,kij->ij", parts * sizes, inverses) + np.einsum(
+            "k,ki,kj->ij", parts, added, added
+        )
     turn = fit.by.turned(fit)
     said = significant(max(scatter.power, 0.0), 2) if abs(scatter.power) > 5e-3 else "0"
     said = f"−{significant(-scatter.power, 2)}" if scatter.power < -5e-3 else said
     return evolve(
-        fit, scatter=evolve(scatter, uncertainty=known), unscaled=turn @ whole @ turn.T,
-        inner_unscaled=whole if fit.inner_unscaled is not None else None,
+        fit, scatter=evolve(scatter, known=known), unscaled=turn @ unscaled @ turn.T,
+        inner_unscaled=unscaled if fit.inner_unscaled is not None else None,
         notes=(*fit.notes, f"The scatter was found to grow as y to the power {said}."),
     )  # fmt: skip
