@@ -5,7 +5,7 @@ from collections.abc import Callable
 from decimal import Decimal
 
 import numpy as np
-from hypothesis import example, given
+from hypothesis import assume, example, given, settings
 from hypothesis import strategies as st
 
 from sornix.core.errors import EditRefused
@@ -49,6 +49,37 @@ def _resolve(low: float, high: float, length: float = 70, **held: float) -> Reso
         _room(length),
         reverse=False,
     )
+
+
+FAR = st.sampled_from(
+    [0.0, 5e-324, 1e-310, 1e-300, 1e-9, 1.0, 3.7, 86_400.0, 1.7e9, 2.5e11, 1e15, 1e28, 1e300, 1e307]
+)
+ANY = st.builds(lambda value, sign: value * sign, FAR, st.sampled_from([-1, 1]))
+
+
+class AnyKind(SornixTest):
+    @given(
+        st.sampled_from(sorted(KINDS)), st.tuples(ANY, ANY).map(sorted),
+        st.none() | ANY, st.none() | ANY, st.none() | FAR.filter(bool),
+        st.sampled_from([2.0, 10.0]),
+    )  # fmt: skip
+    @settings(max_examples=400)
+    @example("log", [1.0, 900.0], None, None, 0.2, 10.0)
+    @example("time", [0.0, 1e307], None, None, None, 10.0)
+    @example("reciprocal", [5e-324, 10.0], None, None, None, 10.0)
+    def test_whatever_a_document_holds_is_a_range_with_places(
+        self, kind: str, extent: list[float], start: float | None, end: float | None,
+        step: float | None, base: float,
+    ) -> None:  # fmt: skip
+        assume(start is None or end is None or start < end)
+        held = AxisConstraints(start, end, step, base=base)
+        found = KINDS[kind].resolve(Extent(*extent), held, _room(70), reverse=False)
+        ends = np.array([found.start, found.end])
+        self.assertTrue(np.isfinite(ends).all() and found.start < found.end, ends)
+        places = KINDS[kind].position(np.array([t.value for t in found.ticks]), *ends)
+        self.assertTrue(np.isfinite(places).all(), places)
+        self.assertTrue((places >= -1e-6).all() and (places <= 1 + 1e-6).all(), places)
+        self.assertTrue((np.diff(places) >= 0).all())
 
 
 class Ticks(SornixTest):

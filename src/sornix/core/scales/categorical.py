@@ -53,6 +53,10 @@ class Listed(Even):
         margin = 0.0 if whole and count > 1 else 0.5
         start = held.start if held.start is not None else -margin
         end = held.end if held.end is not None else count - 1 + margin
+        if start >= end:
+            # a held end that lies beyond all places moves the free one along
+            away = max(1.0, abs(start) * 1e-6, abs(end) * 1e-6)
+            start, end = (start, start + away) if held.start is not None else (end - away, end)
         labels = [rich(name) for name in held.names]
         at_mm = room.length_mm / max(end - start, 1e-9)
         every = max(round(held.step or 1), held.every)

@@ -52,14 +52,16 @@ def positive_span(
         extent = Extent(min([1.0, *known]), max([apart, *known]))
     least = held.start if held.start is not None and held.start > 0 else extent.least
     greatest = held.end if held.end is not None and held.end > 0 else extent.greatest
+    # next to 0 there are no powers of ten any more, and no reciprocals
+    least, greatest = max(least, _LEAST), max(greatest, _LEAST)
     if greatest > least * (1 + 1e-9):
         return least, greatest
     if held.start is not None:
         return least, least * apart
     if held.end is not None:
         return greatest / apart, greatest
-    # next to 0 there are no powers of ten any more: such a range begins at its value
-    return max(least / around, min(least, _LEAST)), max(greatest, _LEAST) * around
+    # such a range begins at its value
+    return max(least / around, _LEAST), greatest * around
 
 
 class Family(NamedTuple):
@@ -161,8 +163,8 @@ def _ends(
     """Free ends move out to a tick unless they stand just beyond one."""
     least, greatest = ends
     start, end = least, greatest
-    # a number too small for binary64 has no place
-    values = [value for value in values if float(value) or not value]
+    # a number too small or too large for binary64 has no place
+    values = [v for v in values if math.isfinite(float(v)) and (float(v) or not v)]
     if len(values) < 2:
         return start, end
     at = position(np.array([*map(float, values), least, greatest]))

@@ -77,13 +77,14 @@ class Log(Positive):
         note = ""
         settled = None
         if held.step is not None:
-            family = _powers(held.base, round(held.step))
-            settled = settle([family], np.log, ends, held, room, self._labels(held))
-            if settled is None:
-                note = (
-                    f"The held step of {self.step_words(held.step)} makes too few ticks on this "
-                    "range, so the axis chooses its own."
-                )
+            said = f"The held step of {self.step_words(held.step)} "
+            note = f"{said}is not a number of whole powers, so the axis chooses its own."
+            if held.step >= 1 and held.step == round(held.step):
+                family = _powers(held.base, round(held.step))
+                settled = settle([family], np.log, ends, held, room, self._labels(held))
+                note = ""
+                if settled is None:
+                    note = f"{said}makes too few ticks on this range, so the axis chooses its own."
         if settled is None:
             families = _families(*ends, held)
             settled = settle(families, np.log, ends, held, room, self._labels(held))
@@ -133,6 +134,8 @@ def _times_power(value: Decimal) -> Rich:
 
 
 LOG = Log()
+# The logarithm of the largest power of ten that binary64 has a number for, and its reciprocal.
+_FAR = 307 * math.log(10)
 
 
 def _families(low: float, high: float, held: AxisConstraints) -> Iterator[Family]:
@@ -161,6 +164,8 @@ def _powers(base: float, count: int) -> Family:
         # a rounding error in a logarithm must not lose the power itself
         first = math.floor(math.log(low) / unit + 1e-12)
         last = math.ceil(math.log(high) / unit - 1e-12)
+        most = math.floor(_FAR / unit)
+        first, last = max(first, -most), min(last, most)
         return [value(k * step) for k in range(first, last + 1)] if last - first < 400 else []
 
     def minor(low: float, high: float) -> list[Decimal]:

@@ -50,6 +50,8 @@ _UNITS = {
 _SHORT = {"s": "second", "min": "minute", "h": "hour", "d": "day", "a": "year"}
 _WORDED = r"(?P<number>[\d.,]*)\s*(?P<unit>[A-Za-z]+)"
 _OVERHANG = 0.25
+# Seconds from 1970, some three million years, beyond which there are no dates.
+_REACH = 1e14
 # The calendar that dates are written in: from the year 1 to the last second of 9999.
 _FIRST_YEAR, _LAST_YEAR = -62_135_596_800.0, 253_402_300_799.0
 
@@ -103,7 +105,7 @@ def _decimal(value: float) -> Fraction:
 
 def _month_of(value: float) -> int:
     """The month, counted from January 1970, in which a moment lies."""
-    days = np.datetime64(math.floor(value / DAY), "D")
+    days = np.datetime64(math.floor(min(max(value, -_REACH), _REACH) / DAY), "D")
     return int(days.astype("datetime64[M]").astype(np.int64))
 
 
@@ -161,6 +163,11 @@ class Time(Even):
         self, extent: Extent | None, held: AxisConstraints, room: Room, *, reverse: bool
     ) -> Resolved:
         least, greatest = _span(extent, held)
+        if max(abs(least), abs(greatest)) > _REACH:
+            return Resolved(
+                self.name, least, greatest, (), greatest - least, reverse,
+                "No calendar reaches as far as this range.",
+            )  # fmt: skip
         note, step = "", held.step
         if step is not None and not 2 <= self.tick_count(least, greatest, step) <= MOST_TICKS:
             note = (
@@ -193,11 +200,12 @@ def _span(extent: Extent | None, held: AxisConstraints) -> tuple[float, float]:
     greatest = held.end if held.end is not None else extent.greatest
     if greatest - least > 64 * math.ulp(max(abs(least), abs(greatest))):
         return least, greatest
+    away = max(_HOUR, 1e-9 * max(abs(least), abs(greatest)))
     if held.start is not None:
-        return least, least + _HOUR
+        return least, least + away
     if held.end is not None:
-        return greatest - _HOUR, greatest
-    return least - _HOUR, greatest + _HOUR
+        return greatest - away, greatest
+    return least - away, greatest + away
 
 
 def _ends(least: float, greatest: float, held: AxisConstraints, step: float) -> tuple[float, float]:
