@@ -20,6 +20,7 @@ from sornix.gui.canvas.gestures import (
 )
 from sornix.gui.canvas.handling import can_be_placed, handling
 from sornix.gui.canvas.selection import Selection
+from sornix.gui.canvas.typing import can_be_typed
 from sornix.gui.canvas.view import FigureView, Traces
 from sornix.gui.canvas.wheel import Wheel
 from sornix.gui.canvas.writing import Writing
@@ -262,7 +263,7 @@ class FigureEditor(QObject):
                 "made panels equal",
                 lambda f: edits.set_ratios(f, heights=heights, widths=widths),
             )
-        elif handling(of).typed:
+        elif can_be_typed(of):
             self.writing.edit_text(of)
         elif can_be_placed(of):
             self._bench.edit("let a label find its place", lambda f: edits.move(f, of, None))

@@ -28,26 +28,25 @@ _SHAPES = Qt.CursorShape
 
 
 class Handling(NamedTuple):
-    """The cursor over something, its words in a sentence, whether it is a text that can be typed
-    anew, and whether it belongs to the figure, not to one of its panels."""
+    """The cursor over something, its words in a sentence, and whether it belongs to the figure, not
+    to one of its panels."""
 
     cursor: Qt.CursorShape
     words: str = ""
-    typed: bool = False
     of_all: bool = False
 
 
 _HANDLED: dict[type, Handling] = {
-    Title: Handling(_SHAPES.IBeamCursor, "title", typed=True, of_all=True),
-    SourceLine: Handling(_SHAPES.SizeAllCursor, "source line", typed=True),
-    PanelTitle: Handling(_SHAPES.IBeamCursor, "title of a panel", typed=True),
-    AxisTitle: Handling(_SHAPES.IBeamCursor, "title of {}", typed=True),
+    Title: Handling(_SHAPES.IBeamCursor, "title", of_all=True),
+    SourceLine: Handling(_SHAPES.SizeAllCursor, "source line"),
+    PanelTitle: Handling(_SHAPES.IBeamCursor, "title of a panel"),
+    AxisTitle: Handling(_SHAPES.IBeamCursor, "title of {}"),
     Legend: Handling(_SHAPES.SizeAllCursor, "legend"),
     TrendLabel: Handling(_SHAPES.SizeAllCursor, "label of the trend"),
-    NoteBox: Handling(_SHAPES.SizeAllCursor, "note", typed=True),
-    SeriesName: Handling(_SHAPES.SizeAllCursor, "name of a series", typed=True),
-    CurveName: Handling(_SHAPES.SizeAllCursor, "name of a curve", typed=True),
-    GuideBox: Handling(_SHAPES.PointingHandCursor, "line at a value", typed=True),
+    NoteBox: Handling(_SHAPES.SizeAllCursor, "note"),
+    SeriesName: Handling(_SHAPES.SizeAllCursor, "name of a series"),
+    CurveName: Handling(_SHAPES.SizeAllCursor, "name of a curve"),
+    GuideBox: Handling(_SHAPES.PointingHandCursor, "line at a value"),
     TrendEnd: Handling(_SHAPES.SizeHorCursor),
     ReadOffLine: Handling(_SHAPES.SizeVerCursor),
     AxisBand: Handling(_SHAPES.SizeHorCursor),

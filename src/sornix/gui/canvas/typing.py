@@ -1,7 +1,8 @@
 """Texts of the figure that can be typed anew where they stand."""
 
-from collections.abc import Callable
-from typing import NamedTuple
+from collections.abc import Callable, Mapping
+from types import MappingProxyType
+from typing import Any, NamedTuple
 
 from attrs import frozen
 
@@ -43,30 +44,21 @@ class Typing(NamedTuple):
 
 def typing_of(scene: Scene, what: Target | NewNote) -> Typing:
     """The text that a box is of. Raises NotThere where it is no longer there, or is no text."""
-    figure, panel = scene.figure, scene.figure.panel
-    match what:
-        case NewNote():
-            return Typing("", "Note", "wrote a note", lambda f, _: f)
-        case SourceLine():
-            return Typing(figure.source, "Source line", "changed the source line", edits.set_source)
-        case Title():
-            return Typing(figure.title, "Title", "changed the title", edits.set_title)
-        case PanelTitle():
-            return Typing(
-                panel.title, "Title of the panel", "changed the title of a panel",
-                lambda f, text: edits.set_panel_title(f, f.hand, text),
-            )  # fmt: skip
-        case AxisTitle(axis):
-            return _axis_typing(scene, axis)
-        case SeriesName(series):
-            return _series_typing(scene, series)
-        case CurveName(curve):
-            return _curve_typing(scene, curve)
-        case NoteBox(note):
-            return _note_typing(scene, note)
-        case GuideBox(guide):
-            return _guide_typing(scene, guide)
-    raise NotThere
+    if not can_be_typed(what):
+        raise NotThere
+    return _TYPED[type(what)](scene, what)
+
+
+def can_be_typed(what: Target | NewNote) -> bool:
+    """Whether something is a text that can be typed anew."""
+    return type(what) in _TYPED
+
+
+def _panel_typing(scene: Scene) -> Typing:
+    return Typing(
+        scene.figure.panel.title, "Title of the panel", "changed the title of a panel",
+        lambda f, text: edits.set_panel_title(f, f.hand, text),
+    )  # fmt: skip
 
 
 def _axis_typing(scene: Scene, axis: str) -> Typing:
@@ -110,3 +102,20 @@ def _guide_typing(scene: Scene, name: str) -> Typing:
         "changed the label of a line",
         lambda f, t: edits.change_guide(f, name, label=t.strip()),
     )
+
+
+_TYPED: Mapping[type, Callable[[Scene, Any], Typing]] = MappingProxyType({
+    NewNote: lambda _scene, _new: Typing("", "Note", "wrote a note", lambda f, _: f),
+    Title: lambda scene, _: Typing(
+        scene.figure.title, "Title", "changed the title", edits.set_title
+    ),
+    SourceLine: lambda scene, _: Typing(
+        scene.figure.source, "Source line", "changed the source line", edits.set_source
+    ),
+    PanelTitle: lambda scene, _: _panel_typing(scene),
+    AxisTitle: lambda scene, of: _axis_typing(scene, of.axis),
+    SeriesName: lambda scene, of: _series_typing(scene, of.series),
+    CurveName: lambda scene, of: _curve_typing(scene, of.curve),
+    NoteBox: lambda scene, of: _note_typing(scene, of.note),
+    GuideBox: lambda scene, of: _guide_typing(scene, of.guide),
+})  # fmt: skip

@@ -13,7 +13,7 @@ from sornix.core.figure import Figure, Note, NoteBox, SourceLine, Target
 from sornix.gui.canvas.gestures import moved_to, place_along, value_at
 from sornix.gui.canvas.handling import can_be_placed, handling
 from sornix.gui.canvas.selection import Selection
-from sornix.gui.canvas.typing import NewNote, typing_of
+from sornix.gui.canvas.typing import NewNote, can_be_typed, typing_of
 from sornix.gui.canvas.view import FigureView
 from sornix.gui.session.nearest import Reading
 from sornix.gui.session.workbench import Scene, Workbench
@@ -89,7 +89,7 @@ class Writing(QObject):
             self.put_back()
         elif key == Qt.Key.Key_Delete:
             self._remove_in_hand()
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and handling(of).typed:
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and can_be_typed(of):
             self.edit_text(of)
         elif key == Qt.Key.Key_Escape:
             self._selection.take(None)

@@ -5,8 +5,9 @@ from functools import partial
 from sornix.core import figure as edits
 from sornix.core.figure import Curve, Figure
 from sornix.core.text import parse_number, shortest
+from sornix.gui.base.plain import plain_label
 from sornix.gui.session.workbench import Scene, Workbench
-from sornix.gui.widgets.inlinecontrols import ActWord, NumberWord, StatementLine, group, plain_word
+from sornix.gui.widgets.inlinecontrols import ActWord, NumberWord, StatementLine, group
 from sornix.gui.widgets.sliding import Sliding
 
 
@@ -31,10 +32,10 @@ class CurveLine(StatementLine):
             field.entered.connect(partial(self._put, constant.name))
             slider.slides.connect(partial(self._slide, constant.name))
             slider.let_go.connect(partial(self._let_go, constant.name))
-            self.add(group(plain_word(f"{constant.name} ="), field, slider))
+            self.add(group(plain_label(f"{constant.name} ="), field, slider))
         less = ActWord("remove", "Remove this curve from the figure", link=True)
         less.clicked.connect(self._remove)
-        self.add(group(plain_word("named"), self.name), less)
+        self.add(group(plain_label("named"), self.name), less)
 
     def _put_formula(self, text: str) -> None:
         words = "changed the formula of a curve"

@@ -8,7 +8,7 @@ from sornix.core import figure as edits
 from sornix.core.errors import EditRefused
 from sornix.core.figure import ARRANGEMENTS, SHARES, Figure, arrangement, axis_title, ratios
 from sornix.core.text import parse_number, plain_text, rich, shortest
-from sornix.gui.base.plain import plain_tip
+from sornix.gui.base.plain import plain_label, plain_tip
 from sornix.gui.session.workbench import Scene, Workbench
 from sornix.gui.widgets.inlinecontrols import (
     ActWord,
@@ -18,7 +18,6 @@ from sornix.gui.widgets.inlinecontrols import (
     StatementLine,
     group,
     mark_states,
-    plain_word,
 )
 
 _LONGEST = 18
@@ -41,7 +40,7 @@ class PanelsLine(StatementLine):
         self.widths = NumberWord("Widths of the columns in proportion")
         self._sizes = {"heights": self.heights, "widths": self.widths}
         self._groups = {
-            name: group(plain_word(words), field)
+            name: group(plain_label(words), field)
             for (name, field), words in zip(self._sizes.items(), ("heights", "widths"), strict=True)
         }
         for name, field in self._sizes.items():

@@ -12,6 +12,7 @@ from sornix.core.drawing import SHAPES, Style
 from sornix.core.figure import AXES, FORMS, MARKS, TOGETHER, Series
 from sornix.core.readings import Table, table_named
 from sornix.core.text import plain_text, rich
+from sornix.gui.base.plain import plain_label
 from sornix.gui.base.themes import theme_now
 from sornix.gui.session.workbench import Scene, Workbench
 from sornix.gui.widgets.inlinecontrols import (
@@ -20,7 +21,6 @@ from sornix.gui.widgets.inlinecontrols import (
     ChoiceWord,
     StatementLine,
     group,
-    plain_word,
 )
 from sornix.paint.shapes import polygon
 
@@ -87,17 +87,17 @@ class PlotLine(StatementLine):
         self.less = ActWord("remove", "Remove this series from the figure", link=True)
         self.together = ChoiceWord("What becomes of several readings at one place")
         self.together.chosen.connect(self._draw_together)
-        self.add(group(self.together, self.y_word), group(plain_word("against"), self.x_word))
+        self.add(group(self.together, self.y_word), group(plain_label("against"), self.x_word))
         self.sides = {d: ChoiceWord(f"The scale that {d} is read from") for d in "xy"}
         if first:
             self.add(self.swap)
-        self.on = group(plain_word("on"), *self.sides.values())
+        self.on = group(plain_label("on"), *self.sides.values())
         self.further = QPushButton("more ▾")
         self.further.setProperty("link", "true")
         self.further.setCheckable(True)
         self.further.setAccessibleName("Look, error bars and names of this series")
         self.further.setToolTip("Look, error bars and names of this series")
-        self.add(group(plain_word("as"), self.mark), self.on, self.further)
+        self.add(group(plain_label("as"), self.mark), self.on, self.further)
         self.add(self.less)
         for word in self.sides.values():
             word.chosen.connect(self._put_on)

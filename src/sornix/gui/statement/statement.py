@@ -16,6 +16,7 @@ from sornix.core.figure import (
     AXES,
     Panel,
 )
+from sornix.gui.base.plain import plain_label
 from sornix.gui.session.scalewords import (
     PARTS,
     choose_kind,
@@ -37,7 +38,6 @@ from sornix.gui.widgets.inlinecontrols import (
     ChoiceWord,
     NumberWord,
     StatementLine,
-    plain_word,
     scrolling,
 )
 
@@ -61,7 +61,7 @@ class _ScaleWords(QWidget):
         row.setContentsMargins(0, 0, 8, 0)
         row.setSpacing(5)
         words = (f"{AXES[axis]} from", "to", "every")
-        self._labels = [plain_word(word) for word in words]
+        self._labels = [plain_label(word) for word in words]
         for label, field in zip(self._labels, self.fields.values(), strict=True):
             row.addWidget(label)
             row.addWidget(field)

@@ -24,7 +24,7 @@ from sornix.core.figure import (
 from sornix.core.scales import KINDS
 from sornix.core.text import plural, with_article
 from sornix.core.trends import MODELS, ON_LOGS
-from sornix.gui.base.plain import plain_tip
+from sornix.gui.base.plain import plain_label, plain_tip
 from sornix.gui.base.themes import theme_now
 from sornix.gui.session.scalewords import PARTS
 from sornix.gui.session.workbench import Scene, Workbench
@@ -35,7 +35,6 @@ from sornix.gui.widgets.inlinecontrols import (
     NumberWord,
     StatementLine,
     group,
-    plain_word,
 )
 
 _NO_TREND = "no trend"
@@ -60,15 +59,15 @@ class TrendLine(StatementLine):
         self.through = ChoiceWord("The series that the trend goes through")
         self.readings = ChoiceWord("The readings that the trend goes through")
         self.shows = ChoiceWord("What is shown on the figure")
-        self.parts = group(plain_word("through"), self.through, self.readings)
+        self.parts = group(plain_label("through"), self.through, self.readings)
         self.ends = {part: NumberWord(f"The trend {PARTS[part]} x") for part in ("start", "end")}
         self.range = group(
-            plain_word("from"), self.ends["start"], plain_word("to"), self.ends["end"]
+            plain_label("from"), self.ends["start"], plain_label("to"), self.ends["end"]
         )
         for part, field in self.ends.items():
             field.entered.connect(partial(self._hold, part))
             field.freed.connect(partial(self._hold, part, ""))
-        self.extra = group(plain_word("with"), self.shows)
+        self.extra = group(plain_label("with"), self.shows)
         self.further = QPushButton("more ▾")
         self.further.setProperty("link", "true")
         self.further.setCheckable(True)

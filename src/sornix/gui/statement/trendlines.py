@@ -24,7 +24,7 @@ from sornix.core.text import parse_number, shortest, significant, spoken
 from sornix.core.trends import METHODS, Fit
 from sornix.core.trends.fits.account import meaning_of
 from sornix.core.trends.fits.counting import AS_IT_IS
-from sornix.gui.base.plain import plain_tip
+from sornix.gui.base.plain import plain_label, plain_tip
 from sornix.gui.session.workbench import Scene, Workbench
 from sornix.gui.statement.trendline import trend_of
 from sornix.gui.widgets.inlinecontrols import (
@@ -33,7 +33,6 @@ from sornix.gui.widgets.inlinecontrols import (
     NumberWord,
     StatementLine,
     group,
-    plain_word,
     scrolling,
 )
 from sornix.gui.widgets.sliding import Sliding
@@ -68,11 +67,11 @@ class _ParameterLine(StatementLine):
         for part, field in self._fields.items():
             field.entered.connect(partial(self._put, part))
             field.freed.connect(partial(self._put, part, ""))
-        label = plain_word(f"{name} =")
+        label = plain_label(f"{name} =")
         label.setToolTip(plain_tip(said))
-        self._bounds = group(plain_word("from"), self.low, plain_word("to"), self.high)
-        self._search = group(plain_word("begun at"), self.start, self.slider)
-        self._means = means = plain_word(meaning)
+        self._bounds = group(plain_label("from"), self.low, plain_label("to"), self.high)
+        self._search = group(plain_label("begun at"), self.start, self.slider)
+        self._means = means = plain_label(meaning)
         named = group(label, self.value, filling=True)
         # lines of parameters under each other are read as a table
         named.setMinimumWidth(_VALUE_WIDTH)
@@ -187,7 +186,7 @@ class TrendLines(QWidget):
         self.formula = NumberWord("Formula of the trend, of x and parameters")
         self.formula.entered.connect(self._put_formula)
         self.formula.freed.connect(lambda: self._put_formula(""))
-        self._formula_line.add(plain_word("y ="), self.formula)
+        self._formula_line.add(plain_label("y ="), self.formula)
         self._how = StatementLine("")
         self.weights = ChoiceWord("How the readings weigh")
         self.weights.chosen.connect(self._weigh)
@@ -198,9 +197,9 @@ class TrendLines(QWidget):
         self.span = NumberWord("Width of the smoother")
         self.span.entered.connect(self._put_width)
         self.span.freed.connect(lambda: self._put_width(""))
-        self._span_unit = plain_word("")
-        self._span = group(plain_word("over"), self.span, self._span_unit)
-        self._how.add(self._span, self.weights, group(plain_word("by"), self.method))
+        self._span_unit = plain_label("")
+        self._span = group(plain_label("over"), self.span, self._span_unit)
+        self._how.add(self._span, self.weights, group(plain_label("by"), self.method))
         self._also = StatementLine("")
         self.columns = ChoiceWord("Further columns that the line is in")
         self.columns.chosen.connect(self._toggle_column)
@@ -208,7 +207,7 @@ class TrendLines(QWidget):
         self.products.chosen.connect(
             lambda on: self._change(_PRODUCTS[bool(on)], products=bool(on))
         )
-        self._also.add(group(plain_word("in"), self.columns), self.products)
+        self._also.add(group(plain_label("in"), self.columns), self.products)
         self._sure = StatementLine("")
         self.intervals = ChoiceWord("How the 95 % intervals are found")
         self.intervals.chosen.connect(
@@ -221,7 +220,7 @@ class TrendLines(QWidget):
         for part, field in (("resamples", self.times), ("seed", self.seed)):
             field.entered.connect(partial(self._put_whole, part))
             field.freed.connect(partial(self._put_whole, part, ""))
-        self._resampling = group(self.times, plain_word("times, seed"), self.seed)
+        self._resampling = group(self.times, plain_label("times, seed"), self.seed)
         self._sure.add(self.intervals, self._resampling)
         for line in (self._formula_line, self._how, self._also, self._sure):
             self._column.addWidget(line)

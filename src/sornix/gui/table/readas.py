@@ -9,8 +9,8 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from sornix.core.readings import ReadAs, Table
 from sornix.core.readings.tables.dialect import WORDS, choices, said
-from sornix.gui.base.plain import plain_tip
-from sornix.gui.widgets.inlinecontrols import Choice, ChoiceWord, FlowLayout, plain_word
+from sornix.gui.base.plain import plain_label, plain_tip
+from sornix.gui.widgets.inlinecontrols import Choice, ChoiceWord, FlowLayout
 
 # stands in the menu of missing marks for one that is to be typed
 OTHER = "other"
@@ -31,7 +31,7 @@ class ReadAsLine(QWidget):
         policy = QSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
         policy.setHeightForWidth(True)
         self.setSizePolicy(policy)
-        self._flow.addWidget(plain_word("Read with"))
+        self._flow.addWidget(plain_label("Read with"))
         # what is shown now: it stays the same at nearly every step
         self._shown: tuple[int, bool] | None = None
         self._kept: ReadAs | None = None

@@ -8,7 +8,6 @@ from PyQt6.QtGui import QFocusEvent, QIcon, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
-    QLabel,
     QLayout,
     QLayoutItem,
     QLineEdit,
@@ -296,11 +295,6 @@ class FlowLayout(QLayout):
             line = max(line, size.height())
         finish_row()
         return y + line - rect.y()
-
-
-def plain_word(text: str) -> QLabel:
-    """A word that does not change."""
-    return plain_label(text)
 
 
 def group(*words: QWidget, filling: bool = False) -> QWidget:
