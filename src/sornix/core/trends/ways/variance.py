@@ -33,6 +33,8 @@ from sornix.core.trends.fits.scatter import Powers, Scatter
 _POWERS = np.linspace(-0.5, 2.0, 51)
 # By so much the logarithm of how likely a power is beforehand falls with it.
 _FALLS = 1.0
+# So many numbers are worked out together.
+_AT_ONCE = 2_000_000
 _MOST_TURNS, _MOST_STRAIGHT, _RESTS = 60, 6, 1e-7
 # Where a curve comes near 0, readings are taken to scatter like those at this part of its greatest
 # height.
@@ -101,46 +103,52 @@ def _slopes(fit: Fit) -> tuple[Floats, NDArray[np.bool_]]:
 
 
 class _Weighed(NamedTuple):
-    """What a power of _POWERS makes of readings: the logarithm of how likely it is, what it adds
-    to the free parameters (q,), the inverse of XᵀWX (q, q), and the sum of squares."""
+    """What each of _POWERS makes of readings (k of them): the logarithm of how likely it is (k,),
+    what it adds to the free parameters (k, q), the inverse of XᵀWX (k, q, q), and the sum of
+    squares (k,)."""
 
-    likely: float
+    likely: Floats
     added: Floats
     inverse: Floats
-    rss: float
+    rss: Floats
 
 
-def _weighed(fit: Fit, logs: Floats) -> list[_Weighed]:
+def _weighed(fit: Fit, logs: Floats) -> _Weighed | None:
     """Each power of _POWERS in the tangent plane of a fit, for readings whose heights have these
-    logarithms; none where the readings tell nothing of it."""
+    logarithms; None where the readings tell nothing of it."""
     slopes, _ = _slopes(fit)
     scale = np.linalg.norm(slopes, axis=0)
     scale = np.where(scale > 0, scale, 1.0)
     n, q = slopes.shape
-    found = []
-    for power in _POWERS:
-        roots = np.exp(-power * logs)
-        basis, triangle = np.linalg.qr(slopes / scale * roots[:, None])
+    parts = []
+    # of many readings, a few powers at once
+    step = max(_AT_ONCE // max(n * q, 1), 1)
+    for first in range(0, len(_POWERS), step):
+        go_on()
+        powers = _POWERS[first : first + step]
+        roots = np.exp(-np.outer(powers, logs))
+        basis, triangle = np.linalg.qr(slopes / scale * roots[:, :, None])
         rest = fit.residuals * roots
-        along = basis.T @ rest
-        left = rest - basis @ along
-        rss = float(left @ left)
-        size = np.abs(np.diag(triangle))
-        if not rss > 0 or not size.all():
-            return []
-        likely = (
-            -(n - q) / 2 * math.log(rss) - power * float(logs.sum()) - float(np.log(size).sum())
-        )
+        along = np.einsum("knq,kn->kq", basis, rest)
+        rss = ((rest - np.einsum("knq,kq->kn", basis, along)) ** 2).sum(axis=1)
+        sizes = np.abs(np.diagonal(triangle, axis1=1, axis2=2))
+        if not (rss > 0).all() or not sizes.all():
+            return None
+        likely = -(n - q) / 2 * np.log(rss) - powers * logs.sum() - np.log(sizes).sum(axis=1)
         back = np.linalg.inv(triangle) / scale[:, None]
-        found.append(_Weighed(likely - _FALLS * float(power), back @ along, back @ back.T, rss))
-    return found
+        parts.append((
+            likely - _FALLS * powers, np.einsum("kij,kj->ki", back, along),
+            back @ back.transpose(0, 2, 1), rss,
+        ))  # fmt: skip
+    return _Weighed(*(np.concatenate(part) for part in zip(*parts, strict=True)))
 
 
 def _likeliest(fit: Fit, logs: Floats) -> float:
     """The likeliest power, for readings whose heights have these logarithms."""
-    found = [one.likely for one in _weighed(fit, logs)]
-    if not found:
+    weighed = _weighed(fit, logs)
+    if weighed is None:
         return 0.0
+    found = weighed.likely
     best = int(np.argmax(found))
     if best in (0, len(found) - 1):
         return float(_POWERS[best])
@@ -153,19 +161,16 @@ def _likeliest(fit: Fit, logs: Floats) -> float:
 def _with_uncertainty(fit: Fit, scatter: Scatter) -> Fit:
     """The fit with the covariance that an estimated power leaves."""
     assert fit.residual_sd is not None
-    of_each, known, unscaled = _weighed(fit, scatter.logs(fit.fitted)), None, fit.spread
-    if of_each:
+    weighed, known, unscaled = _weighed(fit, scatter.logs(fit.fitted)), None, fit.spread
+    if weighed is not None:
         _, free = _slopes(fit)
-        likely = np.array([one.likely for one in of_each])
-        parts = np.exp(likely - likely.max())
+        parts = np.exp(weighed.likely - weighed.likely.max())
         parts /= parts.sum()
         # residual variances as parts of that of the fit
-        sizes = np.array([one.rss for one in of_each]) / fit.dof / fit.residual_sd**2
-        known = Powers(_POWERS, parts * sizes)
-        inverses = np.array([one.inverse for one in of_each])
-        added = np.array([one.added for one in of_each]) / fit.residual_sd
+        sizes = parts * weighed.rss / fit.dof / fit.residual_sd**2
+        known, added = Powers(_POWERS, sizes), weighed.added / fit.residual_sd
         unscaled = np.zeros_like(fit.spread)
-        unscaled[np.ix_(free, free)] = np.einsum("k,kij->ij", parts * sizes, inverses) + np.einsum(
+        unscaled[np.ix_(free, free)] = np.einsum("k,kij->ij", sizes, weighed.inverse) + np.einsum(
             "k,ki,kj->ij", parts, added, added
         )
     turn = fit.by.turned(fit)
