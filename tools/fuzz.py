@@ -1,9 +1,10 @@
 """Awkward and damaged files, thrown at everything that reads: python tools/fuzz.py [--count N].
 
-Files of every format are made from seeds: good ones that are changed by chance, and texts with very
-long cells. Each is read, drawn, saved, and opened again. It fails where anything else comes than a
-table, a document or a sentence; where it takes too long; or where what was saved comes back
-otherwise. What failed is kept in the folder --keep.
+Files of every format are made from seeds: good ones that are changed by chance, texts with very
+long cells, and documents whose figures have any options that the schema allows. Each is read,
+drawn, told of, saved, and opened again. It fails where anything else comes than a table, a document
+or a sentence; where it takes too long; where something is drawn nowhere; or where what was saved
+comes back otherwise. What failed is kept in the folder --keep.
 """
 
 import argparse
@@ -21,13 +22,21 @@ from concurrent.futures import ProcessPoolExecutor
 from functools import cache
 from pathlib import Path
 
+import attrs
+import numpy as np
+
+from sornix.core.cautions import find_cautions
 from sornix.core.document import load_document, new_document, save_document
-from sornix.core.drawing import draw_figure
+from sornix.core.drawing import Drawing, draw_figure
+from sornix.core.drawing import Path as DrawnPath
 from sornix.core.errors import SornixError
+from sornix.core.figure import caption
+from sornix.core.figure.prose.methods import methods_text
 from sornix.core.readings.files.sources import read_file, read_pasted
 from sornix.core.text import plain_text, rich
 from sornix.demo import DEMOS, demo_document, demo_files
 from tests.core.measure import PlainMeasure
+from tools.options import with_options
 
 _SECONDS = 5.0
 _FRAGMENTS = (
@@ -141,17 +150,37 @@ def _changed_value(value: object, chance: random.Random) -> object:
     return chance.choice(_STRANGE)
 
 
-def _made(seed: int) -> tuple[str, bytes]:
+def _with_options(content: bytes, chance: random.Random) -> bytes:
+    """A document whose figure has other options that its schema allows."""
+    stream = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(content)) as old, zipfile.ZipFile(stream, "w") as new:
+        for name in old.namelist():
+            part = old.read(name)
+            if name == "figure.json":
+                part = json.dumps(with_options(json.loads(part), chance)).encode()
+            new.writestr(name, part)
+    return stream.getvalue()
+
+
+# Kinds of files, and how often each is made.
+_KINDS = {"long": 5, "text": 6, "document": 8, "options": 8, "foreign": 1}
+
+
+def _made(seed: int, only: str) -> tuple[str, bytes]:
     """The name and the content of the file of a seed."""
     chance = random.Random(seed)
-    kind = chance.choices(("long", "text", "document", "foreign"), (5, 6, 8, 1))[0]
+    kinds = [only] if only else list(_KINDS)
+    kind = chance.choices(kinds, [_KINDS[name] for name in kinds])[0]
     if kind == "long":
         return "long.csv", _long_cells(chance)
     good = _good()
-    foreign = (".xlsx", ".ods", ".parquet")
-    endings = {"document": (".sornix",), "foreign": foreign, "text": (".csv", ".txt", ".json")}
+    foreign, document = (".xlsx", ".ods", ".parquet"), (".sornix",)
+    endings = {"document": document, "options": document, "foreign": foreign,
+               "text": (".csv", ".txt", ".json")}  # fmt: skip
     name = chance.choice([n for n in sorted(good) if n.endswith(endings[kind])])
     content = good[name]
+    if kind == "options":
+        return name, _with_options(content, chance)
     packed = name.endswith((".sornix", ".xlsx", ".ods"))
     if packed and chance.random() < 0.8:
         return name, _changed_parts(content, chance)
@@ -164,8 +193,13 @@ def _read(path: Path) -> str:
     document = load_document(path) if is_document else new_document(*read_file(path))
     if path.suffix == ".csv" and path.stat().st_size < 1 << 20:
         read_pasted(path.read_bytes().decode("utf-8", "replace"))
+    figure, tables = document.figure, document.tables
     try:
-        draw_figure(document.figure, document.tables, PlainMeasure())
+        drawing = draw_figure(figure, tables, PlainMeasure())
+        _check_places(drawing)
+        find_cautions(figure, tables, drawing)
+        caption(figure, tables, {})
+        methods_text(figure, tables)
         became = "drawn"
     except SornixError:
         became = "not drawn"
@@ -179,9 +213,20 @@ def _read(path: Path) -> str:
     return became
 
 
-def _tried(seed: int, keep: str) -> tuple[int, str, float]:
+def _check_places(drawing: Drawing) -> None:
+    """Raises AssertionError for what is drawn nowhere: a path may be broken, but has no end far
+    beyond all numbers."""
+    for item in drawing.items:
+        for name, value in ((f.name, getattr(item, f.name)) for f in attrs.fields(type(item))):
+            if isinstance(value, float | np.ndarray) and np.asarray(value).dtype.kind == "f":
+                broken = isinstance(item, DrawnPath) and name == "points"
+                if np.isinf(value).any() or (not broken and np.isnan(value).any()):
+                    raise AssertionError(f"{type(item).__name__} {item.of} has no place: {name}")
+
+
+def tried(seed: int, keep: str, only: str) -> tuple[int, str, float]:
     """What becomes of the file of a seed, and how long it takes."""
-    name, content = _made(seed)
+    name, content = _made(seed, only)
     folder = Path(tempfile.mkdtemp(prefix="fuzz"))
     path = folder / name
     path.write_bytes(content)
@@ -210,6 +255,7 @@ def main() -> int:
     parser.add_argument("--first", type=int, default=0)
     parser.add_argument("--workers", type=int)
     parser.add_argument("--keep", default="")
+    parser.add_argument("--only", choices=tuple(_KINDS), default="")
     asked = parser.parse_args()
     if asked.keep:
         Path(asked.keep).mkdir(parents=True, exist_ok=True)
@@ -217,7 +263,9 @@ def main() -> int:
     outcomes: Counter[str] = Counter()
     longest = 0.0
     with ProcessPoolExecutor(asked.workers) as pool:
-        results = pool.map(_tried, seeds, [asked.keep] * len(seeds), chunksize=20)
+        results = pool.map(
+            tried, seeds, [asked.keep] * len(seeds), [asked.only] * len(seeds), chunksize=20
+        )
         for seed, became, seconds in results:
             outcomes[became.split(":")[0]] += 1
             longest = max(longest, seconds)

@@ -25,6 +25,7 @@ from sornix.core.readings.files.sources import read_file, whole_lines_of
 from sornix.core.readings.tables.column import Column, text_column, time_column
 from sornix.demo import demo_document
 from tests.base import SornixTest
+from tools.fuzz import tried
 
 # Letters that texts may be made of: halves of letters and controls among them.
 _LETTERS = st.text(
@@ -196,6 +197,13 @@ class TakenOnNoTrust(SornixTest):
         table = Table("many", (number_column("y", np.zeros(20_000_000)),))
         save_document(new_document(table), self.folder / "many.sornix", b"")
         self.assertEqual(load_document(self.folder / "many.sornix").tables[0].row_count, 20_000_000)
+
+    def test_a_figure_can_be_drawn_with_any_options_that_its_schema_allows(self) -> None:
+        # those that once could not, and others
+        for seed in (11, 15, 17, 79, 101, 1273, *range(40)):
+            with self.subTest(seed=seed):
+                _, became, _ = tried(seed, "", "options")
+                self.assertIn(became, ("drawn", "not drawn", "refused"))
 
     def test_a_row_far_beyond_the_readings_costs_nothing(self) -> None:
         document = demo_document("nitrate-standards")

@@ -107,6 +107,9 @@ def _with_head(margins: Margins, head: Rich, canvas: Canvas) -> Margins:
 def _inners(figure: Figure, area: Rect, margins: Sequence[Margins]) -> list[Rect]:
     """The data areas: in line in each row and column, as wide and high as their ratios say."""
     rows, columns = ([p.row for p in figure.panels], [p.column for p in figure.panels])
+    if len(rows) == 1:
+        # one panel fills the figure, whichever row it was in among others
+        rows = columns = [0]
     lefts, widths = _along(
         area.left, area.width, columns, ratios(figure, "widths"),
         [m.left for m in margins], [m.right for m in margins],

@@ -216,7 +216,7 @@ def _ends_of(one: Panel, seen: Panel, tables: Tables, axis: str, direction: str)
         found = marked(series, seen, tables)
         if not len(found.points.x):
             continue
-        if series.id in bars:
+        if series.id in bars and len(bars[series.id].at):
             ends += _bar_ends(bars[series.id], direction == value_axis,
                               listed=is_categorical(scale_kind(seen, tables, axis)))  # fmt: skip
         if series.id not in bars or direction != value_axis or one.bars == "beside":

@@ -110,13 +110,17 @@ class AxisLook:
     hide: tuple[str, ...] = field(default=(), validator=one_of(HIDDEN))
 
 
+# What was dragged is on the paper, or not far from it.
+_NEAR = between(-100, 100)
+
+
 @frozen
 class Spot:
     """Where something that was dragged stands: its top left, in parts of the data area of its panel
     (the title of the figure and its source line: of the figure), from the upper left corner."""
 
-    x: float = field(validator=FINITE)
-    y: float = field(validator=FINITE)
+    x: float = field(validator=_NEAR)
+    y: float = field(validator=_NEAR)
 
 
 @frozen

@@ -46,7 +46,9 @@ NAMES: Mapping[str, str] = MappingProxyType(
     }
 )
 _PART = between(0.02, 1)
-_RATIOS = each(between(0, 100, above=True))
+_RATIOS = each(between(0.01, 100))
+# Rows and columns of panels: a page has no room for more.
+_TRACK = between(0, 999)
 _SIZE = between(20, 2000, "mm")
 
 
@@ -118,8 +120,8 @@ class Panel:
     x2: Scale = _PLAIN
     y2: Scale = _PLAIN
     title: str = ""
-    row: int = field(default=0, validator=NOT_BELOW_0)
-    column: int = field(default=0, validator=NOT_BELOW_0)
+    row: int = field(default=0, validator=_TRACK)
+    column: int = field(default=0, validator=_TRACK)
     bars: str = field(default="beside", validator=one_of(BARS))
     bar_width: float = field(default=0.8, validator=_PART)
     names: str = field(default="free", validator=one_of(NAMES))
