@@ -36,7 +36,7 @@ from sornix.core.readings.files.sources import read_file, read_pasted
 from sornix.core.text import plain_text, rich
 from sornix.demo import DEMOS, demo_document, demo_files
 from tests.core.measure import PlainMeasure
-from tools.options import with_options
+from tools.options import packed_with_options
 
 _SECONDS = 5.0
 _FRAGMENTS = (
@@ -150,18 +150,6 @@ def _changed_value(value: object, chance: random.Random) -> object:
     return chance.choice(_STRANGE)
 
 
-def _with_options(content: bytes, chance: random.Random) -> bytes:
-    """A document whose figure has other options that its schema allows."""
-    stream = io.BytesIO()
-    with zipfile.ZipFile(io.BytesIO(content)) as old, zipfile.ZipFile(stream, "w") as new:
-        for name in old.namelist():
-            part = old.read(name)
-            if name == "figure.json":
-                part = json.dumps(with_options(json.loads(part), chance)).encode()
-            new.writestr(name, part)
-    return stream.getvalue()
-
-
 # Kinds of files, and how often each is made.
 _KINDS = {"long": 5, "text": 6, "document": 8, "options": 8, "foreign": 1}
 
@@ -180,7 +168,7 @@ def _made(seed: int, only: str) -> tuple[str, bytes]:
     name = chance.choice([n for n in sorted(good) if n.endswith(endings[kind])])
     content = good[name]
     if kind == "options":
-        return name, _with_options(content, chance)
+        return name, packed_with_options(content, chance)
     packed = name.endswith((".sornix", ".xlsx", ".ods"))
     if packed and chance.random() < 0.8:
         return name, _changed_parts(content, chance)

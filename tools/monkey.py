@@ -1,4 +1,4 @@
-"""A monkey at the window: python tools/monkey.py [--acts N] [--seed S] [--demo NAME …].
+"""A monkey at the window: python -m tools.monkey [--acts N] [--seed S] [--demo NAME …] [--strange].
 
 It clicks, drags, turns the wheel, types, presses keys, opens menus and dialogs and takes entries,
 all by chance and by real events of Qt, on every demo figure. After each burst it looks whether undo
@@ -43,13 +43,14 @@ from PyQt6.QtWidgets import (
 )
 
 from sornix.core.document import load_document, save_document
-from sornix.demo import DEMOS
+from sornix.demo import DEMOS, demo_document
 from sornix.gui.base.settings import Settings
 from sornix.gui.base.theme import LIGHT
 from sornix.gui.shell.application import make_application
 from sornix.gui.shell.frame import Frame
 from sornix.gui.shell.menus import window_acts
 from sornix.gui.shell.window import Window
+from tools.options import strange
 
 QTest: Any = _QTest
 _LEFT, _RIGHT = Qt.MouseButton.LeftButton, Qt.MouseButton.RightButton
@@ -80,8 +81,10 @@ _BURST = 40
 class Monkey:
     """Acts by chance in one window, and keeps count of what went wrong."""
 
-    def __init__(self, seed: int, folder: Path, patience: float = _STILL_S) -> None:
-        self.patience = patience
+    def __init__(
+        self, seed: int, folder: Path, patience: float = _STILL_S, *, is_strange: bool = False
+    ) -> None:
+        self.patience, self.is_strange = patience, is_strange
         self.chance = random.Random(seed)
         self.seed, self.folder = seed, folder
         self.acts = 0
@@ -444,7 +447,8 @@ class Monkey:
         end = self.acts + acts
         while self.acts < end:
             self.burst()
-            if self.window.bench.document is None or len(self.window.bench.tables) > 6:
+            bench = self.window.bench
+            if self.is_strange or bench.document is None or len(bench.tables) > 6:
                 self._begin(demo)
 
     def _begin(self, demo: str) -> None:
@@ -454,7 +458,11 @@ class Monkey:
         self.window.close_without_asking()
         self.window.frame.deleteLater()
         self.window = self._new_window()
-        self.window.open_demo(demo)
+        if self.is_strange:
+            document = strange(demo_document(demo), self.folder, self.chance)
+            self.window.take_up("opening…", lambda: (document, None), demo)
+        else:
+            self.window.open_demo(demo)
         self._settle()
 
 
@@ -486,6 +494,7 @@ def main() -> int:
     parser.add_argument("--acts", type=int, default=2000)
     parser.add_argument("--seed", type=int, default=0)
     parser.add_argument("--patience", type=float, default=_STILL_S)
+    parser.add_argument("--strange", action="store_true")
     parser.add_argument("--demo", nargs="*", default=list(DEMOS))
     asked = parser.parse_args()
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -493,7 +502,7 @@ def main() -> int:
     application = make_application()
     with tempfile.TemporaryDirectory() as folder:
         os.chdir(folder)
-        monkey = Monkey(asked.seed, Path(folder), asked.patience)
+        monkey = Monkey(asked.seed, Path(folder), asked.patience, is_strange=asked.strange)
         qInstallMessageHandler(monkey.hear)
         sys.excepthook = monkey.catch
         signal.signal(signal.SIGALRM, monkey.note_where)

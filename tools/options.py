@@ -1,14 +1,21 @@
-"""Figures with any options that their schema allows, by chance: for tools/fuzz.py.
+"""Figures with any options that their schema allows, by chance: for tools/fuzz.py and monkey.py.
 
 What is changed is found in the schema, so that an option that is added is tried at once.
 """
 
+import io
 import json
 import random
+import zipfile
 from collections.abc import Iterator
+from contextlib import suppress
 from functools import cache
 from importlib import resources
+from pathlib import Path
 from typing import Any
+
+from sornix.core.document import Document, load_document, save_document
+from sornix.core.errors import SornixError
 
 _NUMBERS = (
     0, 1, -1, 0.5, 2, 3, 7, 10, 100, -10, 1e-9, 1e-300, 5e-324, 1e308, -1e308, 1e15, 1e28, 1e9,
@@ -41,6 +48,29 @@ def with_options(figure: dict[str, Any], chance: random.Random) -> dict[str, Any
         changed = _changed(figure["figure"], _schema()["$defs"]["figure"], chance, names)
         figure = {**figure, "figure": changed}
     return figure
+
+
+def packed_with_options(content: bytes, chance: random.Random) -> bytes:
+    """A packed document whose figure has other options that its schema allows."""
+    stream = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(content)) as old, zipfile.ZipFile(stream, "w") as new:
+        for name in old.namelist():
+            part = old.read(name)
+            if name == "figure.json":
+                part = json.dumps(with_options(json.loads(part), chance)).encode()
+            new.writestr(name, part)
+    return stream.getvalue()
+
+
+def strange(document: Document, folder: Path, chance: random.Random) -> Document:
+    """A document with other options, of those that make one that opens."""
+    path = folder / "strange.sornix"
+    save_document(document, path, b"", whole_paths=True)
+    content = path.read_bytes()
+    while True:
+        path.write_bytes(packed_with_options(content, chance))
+        with suppress(SornixError):
+            return load_document(path)
 
 
 def _texts(value: object) -> Iterator[str]:

@@ -36,8 +36,8 @@ class Pictures(QtTest):
 class Walks(QtTest):
     def test_a_monkey_finds_nothing_in_a_short_walk(self) -> None:
         # where both processors are busy, to stand still for a second is no fault of ours
-        command = [sys.executable, "tools/monkey.py", "--acts", "160", "--seed", "7", "--patience",
-                   "5", "--demo", "nitrate-standards", "snail-counts"]  # fmt: skip
+        command = [sys.executable, "-m", "tools.monkey", "--acts", "160", "--seed", "7",
+                   "--patience", "5", "--demo", "nitrate-standards", "snail-counts"]  # fmt: skip
         done = subprocess.run(
             command, cwd=ROOT, capture_output=True, text=True, check=False,
             env={**os.environ, "QT_QPA_PLATFORM": "offscreen", "QT_SCALE_FACTOR": "1"},
