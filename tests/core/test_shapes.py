@@ -30,6 +30,7 @@ from sornix.core.trends import MODELS, ByFormula, Fit, ParameterConstraints, Sam
 from sornix.core.trends.fits.readoff import read_off
 from sornix.core.trends.ways.fitting import model_of
 from sornix.core.trends.ways.shared import fit_shared
+from sornix.core.trends.ways.variance import fit_by_height
 from sornix.demo import DEMOS, demo_document
 from tests.base import DATA, SornixTest
 from tests.core.measure import PlainMeasure
@@ -312,6 +313,11 @@ class Said(SornixTest):
             ByFormula("f", "f", "(a + b) * x"), np.arange(1.0, 9.0), np.arange(1.0, 9.0) ** 1.1
         )
         self.assertIn("do not determine a, b", " ".join(loose.notes))
+        # the flank of a peak whose top is nowhere: numbers come out, and are no more than guesses
+        table = demo_document("depth-profile").tables[0]
+        x, y = (np.asarray(table.column(name).values, float) for name in ("Temperature", "Depth"))
+        vague = fit_by_height(MODELS["peak"], Sample(x, y, np.arange(len(x))), power=0.5)
+        self.assertIn("do not determine h, m, s: quite other values", " ".join(vague.notes))
 
     def test_predictions_and_read_offs(self) -> None:
         found = found_decay(noise=0.01)

@@ -40,6 +40,8 @@ _CHECKED = 80
 _MOST_PARAMETERS = 40
 
 # How notes of these begin.
+# Parameters that lie this many times themselves about their value are no more than guesses.
+_VAGUE = 1000.0
 UNSETTLED, UNDETERMINED = "The search did not come to rest", "The readings do not determine"
 UNSURE = "The least sum of squares may not have been found"
 
@@ -185,7 +187,7 @@ class ByFormula(Symmetric):
         places = [names.index(name) for name in free]
         unscaled = np.zeros((len(names),) * 2)
         unscaled[np.ix_(places, places)] = found.unscaled
-        notes = list(self._doubts(free, outcome))
+        notes = list(self._doubts(free, outcome, sample.n - len(free)))
         notes += [f"{free[i]} is at the end of what it may be." for i in found.ended]
         at_end = {free[i] for i in found.ended}
         return Fit(
@@ -196,13 +198,21 @@ class ByFormula(Symmetric):
             loose=frozenset(free[i] for i in found.loose),
         )  # fmt: skip
 
-    def _doubts(self, free: list[str], outcome: Found) -> Iterator[str]:
+    def _doubts(self, free: list[str], outcome: Found, dof: int) -> Iterator[str]:
         """What is not known of a search's outcome, in sentences."""
         found = outcome.best
         if not found.converged:
             yield f"{UNSETTLED}; the numbers may not be the best ones."
         if found.loose:
             yield f"{UNDETERMINED} {', '.join(free[i] for i in found.loose)}."
+        elif dof > 0:
+            # one alone may just happen to be near 0
+            errors = np.sqrt(found.rss / dof * np.diag(found.unscaled))
+            vague = [
+                n for n, v, e in zip(free, found.values, errors, strict=True) if e > _VAGUE * abs(v)
+            ]
+            if len(vague) > 1:
+                yield f"{UNDETERMINED} {', '.join(vague)}: quite other values fit as well."
         if outcome.doubtful and found.converged and not found.loose:
             yield f"{UNSURE}: a second search did not come to the same curve."
         bent = [name for name in free if name not in self.parts.straight]
