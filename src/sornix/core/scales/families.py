@@ -37,13 +37,18 @@ class Positive:
         return shortest(value, min(within, abs(value) * 2e-3) if within else 0.0)
 
 
-_LEAST = 1e-306
+# What has a reciprocal.
+LEAST = 1e-306
 
 
 def positive_span(
-    extent: Extent | None, held: AxisConstraints, apart: float, around: float
+    extent: Extent | None,
+    held: AxisConstraints,
+    apart: float,
+    around: float,
+    lowest: float = math.ulp(0.0),
 ) -> tuple[float, float]:
-    """The ends before any rounding, above 0 and never of zero width.
+    """The ends before any rounding, at or above `lowest` and never of zero width.
 
     A range of one value reaches `apart` times as far from a held end, or `around` that value.
     """
@@ -52,16 +57,15 @@ def positive_span(
         extent = Extent(min([1.0, *known]), max([apart, *known]))
     least = held.start if held.start is not None and held.start > 0 else extent.least
     greatest = held.end if held.end is not None and held.end > 0 else extent.greatest
-    # next to 0 there are no powers of ten any more, and no reciprocals
-    least, greatest = max(least, _LEAST), max(greatest, _LEAST)
+    least, greatest = max(least, lowest), max(greatest, lowest)
     if greatest > least * (1 + 1e-9):
         return least, greatest
     if held.start is not None:
         return least, least * apart
-    if held.end is not None:
+    if held.end is not None and greatest / apart >= lowest:
         return greatest / apart, greatest
-    # such a range begins at its value
-    return max(least / around, _LEAST), greatest * around
+    # next to 0 there are no powers of ten any more: such a range begins at its value
+    return max(least / around, min(least, LEAST)), max(greatest, LEAST) * around
 
 
 class Family(NamedTuple):

@@ -5,6 +5,7 @@ from decimal import Decimal
 import numpy as np
 
 from sornix.core.scales.families import (
+    LEAST,
     Positive,
     mantissas,
     multiples,
@@ -59,7 +60,7 @@ class Reciprocal(Positive):
     def resolve(
         self, extent: Extent | None, held: AxisConstraints, room: Room, *, reverse: bool
     ) -> Resolved:
-        ends = positive_span(extent, held, apart=2.0, around=1.2)
+        ends = positive_span(extent, held, apart=2.0, around=1.2, lowest=LEAST)
         settled, note = None, ""
         if held.step is not None:
             origin = Decimal(repr(held.origin or 0.0))
