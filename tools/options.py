@@ -43,7 +43,7 @@ def _resolved(schema: dict[str, Any]) -> dict[str, Any]:
 
 def with_options(figure: dict[str, Any], chance: random.Random) -> dict[str, Any]:
     """A figure.json with a few options set to other values that its schema allows."""
-    names = [*_TEXTS, *set(_texts(figure))]
+    names = list(dict.fromkeys((*_TEXTS, *_texts(figure))))
     for _ in range(chance.choice((1, 2, 3, 5, 8))):
         changed = _changed(figure["figure"], _schema()["$defs"]["figure"], chance, names)
         figure = {**figure, "figure": changed}

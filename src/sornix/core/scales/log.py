@@ -78,11 +78,11 @@ class Log(Positive):
         settled = None
         if held.step is not None:
             said = f"The held step of {self.step_words(held.step)} "
-            note = f"{said}is not a number of whole powers, so the axis chooses its own."
-            if held.step >= 1 and held.step == round(held.step):
+            if held.step < 1 or held.step != round(held.step):
+                note = f"{said}is not a number of whole powers, so the axis chooses its own."
+            else:
                 family = _powers(held.base, round(held.step))
                 settled = settle([family], np.log, ends, held, room, self._labels(held))
-                note = ""
                 if settled is None:
                     note = f"{said}makes too few ticks on this range, so the axis chooses its own."
         if settled is None:

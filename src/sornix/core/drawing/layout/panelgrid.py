@@ -107,9 +107,6 @@ def _with_head(margins: Margins, head: Rich, canvas: Canvas) -> Margins:
 def _inners(figure: Figure, area: Rect, margins: Sequence[Margins]) -> list[Rect]:
     """The data areas: in line in each row and column, as wide and high as their ratios say."""
     rows, columns = ([p.row for p in figure.panels], [p.column for p in figure.panels])
-    if len(rows) == 1:
-        # one panel fills the figure, whichever row it was in among others
-        rows = columns = [0]
     lefts, widths = _along(
         area.left, area.width, columns, ratios(figure, "widths"),
         [m.left for m in margins], [m.right for m in margins],
@@ -132,11 +129,11 @@ def _along(
     after: Sequence[float],
 ) -> tuple[list[float], list[float]]:
     """Where data areas begin and how long they are, by their row or column."""
-    if len(places) == 1:
-        # most figures are one panel
-        unit = max(length - before[0] - after[0], _LEAST_INSIDE_MM)
-        return [begin + before[0]], [unit]
     count = len(parts)
+    if len(places) == 1:
+        # most figures are one panel, which fills them, whichever row it was in among others
+        unit = max(length - before[0] - after[0], _LEAST_INSIDE_MM)
+        return [begin + before[0]] * count, [unit] * count
     need = [
         [max((m for m, at in zip(side, places, strict=True) if at == i), default=0.0)
          for i in range(count)]

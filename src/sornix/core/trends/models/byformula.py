@@ -187,7 +187,7 @@ class ByFormula(Symmetric):
         places = [names.index(name) for name in free]
         unscaled = np.zeros((len(names),) * 2)
         unscaled[np.ix_(places, places)] = found.unscaled
-        notes = list(self._doubts(free, outcome, sample.n - len(free)))
+        notes = list(self._doubts(free, outcome))
         notes += [f"{free[i]} is at the end of what it may be." for i in found.ended]
         at_end = {free[i] for i in found.ended}
         return Fit(
@@ -198,9 +198,10 @@ class ByFormula(Symmetric):
             loose=frozenset(free[i] for i in found.loose),
         )  # fmt: skip
 
-    def _doubts(self, free: list[str], outcome: Found, dof: int) -> Iterator[str]:
+    def _doubts(self, free: list[str], outcome: Found) -> Iterator[str]:
         """What is not known of a search's outcome, in sentences."""
         found = outcome.best
+        dof = len(found.residuals) - len(free)
         if not found.converged:
             yield f"{UNSETTLED}; the numbers may not be the best ones."
         if found.loose:
