@@ -3,8 +3,9 @@
 import re
 import subprocess
 import time
+from collections import Counter
 
-from PyQt6.QtCore import QEvent, QObject, QPoint, QPointF
+from PyQt6.QtCore import QEvent, QObject, QPoint, QPointF, QTimer
 from PyQt6.QtGui import QCursor
 from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
@@ -14,27 +15,24 @@ from sornix.gui.canvas.view import FigureView
 from tests.qt import WindowTest
 
 _KEYS = {"\t": "Tab", "\n": "Return"}
+# what is put off by no more than this belongs to what was done; tips and safety copies do not
+_SOON_MS = 400
 
 
 def _xdotool(*words: object) -> None:
     subprocess.run(["xdotool", *map(str, words)], check=True, capture_output=True)
 
 
-class _Keys(QObject):
-    """Counts the keys that have been let go as they come from the X server."""
+class _Arrivals(QObject):
+    """Counts the keys and buttons as they come from the X server."""
 
     def __init__(self) -> None:
         super().__init__()
-        self.released = 0
+        self.of: Counter[QEvent.Type] = Counter()
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
-        if (
-            event is not None
-            and event.type() == QEvent.Type.KeyRelease
-            and watched is not None
-            and watched.isWindowType()
-        ):
-            self.released += 1
+        if event is not None and watched is not None and watched.isWindowType():
+            self.of[event.type()] += 1
         return False
 
 
@@ -45,11 +43,11 @@ class HandsTest(WindowTest):
         super().setUp()
         self.assertEqual(QApplication.platformName(), "xcb", "journeys need a real window")
         self.window.frame.move(0, 0)
-        self._keys = _Keys()
+        self._arrivals = _Arrivals()
         application = QApplication.instance()
         assert application is not None
-        application.installEventFilter(self._keys)
-        self.addCleanup(application.removeEventFilter, self._keys)
+        application.installEventFilter(self._arrivals)
+        self.addCleanup(application.removeEventFilter, self._arrivals)
         self.pause()
 
     def pause(self, seconds: float = 0.06) -> None:
@@ -65,10 +63,23 @@ class HandsTest(WindowTest):
         QApplication.processEvents()
 
     def _is_at_rest(self) -> bool:
-        # a test may hold up what a worker does, to look at what is there meanwhile
-        panes = self.window.panes
-        shown = panes is None or not panes._later.isActive()  # noqa: SLF001
-        return shown and not self.window.bench.fitter.is_busy
+        """Nothing waits to be shown, worked out or read."""
+        window = self.window
+        soon = (t for t in window.frame.findChildren(QTimer) if t.isSingleShot() and t.isActive())
+        busy = window.worker.is_busy or window.bench.fitter.is_busy
+        return not busy and not any(timer.interval() <= _SOON_MS for timer in soon)
+
+    def _strike(self, kind: QEvent.Type, times: int, *words: object) -> None:
+        """Works the hand until so many of its events have come: an X server may be busy. What a
+        dialog that opens or closes meanwhile is in the way of does not come."""
+        wanted, before = self._arrivals.of[kind] + times, QApplication.activeModalWidget()
+        _xdotool(*words)
+        self.happens(
+            lambda: (
+                self._arrivals.of[kind] >= wanted or QApplication.activeModalWidget() is not before
+            ),
+            5,
+        )
 
     def point_at(self, widget: QWidget, at: QPointF | QPoint | None = None) -> None:
         """Moves the pointer to a place of a widget, its middle by default."""
@@ -79,11 +90,11 @@ class HandsTest(WindowTest):
         self.pause(0.03)
 
     def press(self, button: int = 1) -> None:
-        _xdotool("mousedown", button)
+        self._strike(QEvent.Type.MouseButtonPress, 1, "mousedown", button)
         self.pause(0.03)
 
     def release(self, button: int = 1) -> None:
-        _xdotool("mouseup", button)
+        self._strike(QEvent.Type.MouseButtonRelease, 1, "mouseup", button)
         self.pause()
 
     def click_at(
@@ -104,7 +115,8 @@ class HandsTest(WindowTest):
     def double_click_at(self, widget: QWidget, at: QPointF) -> None:
         self.pause(0.45)
         self.point_at(widget, at)
-        _xdotool("click", "--repeat", 2, "--delay", 30, 1)
+        again = ("click", "--repeat", 2, "--delay", 30, 1)
+        self._strike(QEvent.Type.MouseButtonRelease, 2, *again)
         self.pause(0.12)
 
     def drag(
@@ -128,7 +140,7 @@ class HandsTest(WindowTest):
     def key(self, *names: str) -> None:
         """Presses keys such as `Escape`, `ctrl+z`, `Tab`."""
         for name in names:
-            self._strike(1, "key", name)
+            self._press_keys(1, "key", name)
 
     def type(self, text: str) -> None:
         """Types a text; tabs and line ends are the keys Tab and Enter."""
@@ -136,13 +148,10 @@ class HandsTest(WindowTest):
             if part in _KEYS:
                 self.key(_KEYS[part])
             else:
-                self._strike(len(part), "type", "--delay", 8, "--", part)
+                self._press_keys(len(part), "type", "--delay", 8, "--", part)
 
-    def _strike(self, keys: int, *words: object) -> None:
-        """Works the keyboard until so many keys have been let go: an X server may be busy."""
-        before = self._keys.released
-        _xdotool(*words)
-        self.happens(lambda: self._keys.released >= before + keys, 5)
+    def _press_keys(self, keys: int, *words: object) -> None:
+        self._strike(QEvent.Type.KeyRelease, keys, *words)
         self.pause(0.04)
 
 

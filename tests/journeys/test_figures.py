@@ -47,7 +47,7 @@ class Made(FigureHandsTest):
         ends = {(p.x.start, p.x.end) for p in self.paper.drawing.panels}
         self.assertEqual(len(ends), 1)
         self.assertNotEqual(ends, {(drawing.panels[0].x.start, drawing.panels[0].x.end)})
-        self.pause(0.5)
+        self.pause()
         self.click_at(self.paper.look_bar.back_button)
         # the pointer at one x reads every panel there
         self.point_at(self.paper, self.paper.pixels(drawing.panels[0].inner).center())
@@ -117,7 +117,7 @@ class Made(FigureHandsTest):
         self.key("Escape")
         now = self.panel.y2.end or 0
         self.wheel_at(self.paper, self.on(AxisBand("y2"), 0.5, 0.04), 2)
-        self.pause(0.5)
+        self.pause()
         self.assertLess(self.panel.y2.end or 0, now)
         self.assertIsNone(self.panel.y2.start)
         self.double_click_at(self.paper, self.on(AxisBand("y2"), 0.5, 0.5))

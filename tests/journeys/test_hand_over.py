@@ -31,7 +31,7 @@ class ByKeyboard(FigureHandsTest):
     def _answer_file(self, name: str) -> None:
         """Types a path into the file dialog that is open."""
         self.wait_until(lambda: self._dialogs(QFileDialog), "a file was asked for")
-        self.pause(0.2)
+        self.pause()
         self.type(str(self.folder / name))
         self.key("Return")
         self._come_back()
@@ -40,7 +40,7 @@ class ByKeyboard(FigureHandsTest):
         """Gives the window the keyboard after a dialog, as a window manager does."""
         self.settle()
         self.window.frame.activateWindow()
-        self.pause(0.2)
+        self.pause()
 
     def test_from_a_file_to_a_pdf(self) -> None:
         (self.folder / "run-1.csv").write_text(_FIRST)
@@ -67,7 +67,7 @@ class ByKeyboard(FigureHandsTest):
         self.assertIsNotNone(self.figure.panel.notes[0].spot)
         self.key("ctrl+e")
         dialog = self.dialog(ExportDialog)
-        self.pause(0.2)
+        self.pause()
         self.type("figure")
         self.key("alt+p", "alt+d")
         ticked = dialog.formats[".pdf"]
@@ -106,7 +106,7 @@ class ByKeyboard(FigureHandsTest):
         self.key("ctrl+shift+o")
         self._answer_file("run-2.csv")
         dialog = self.dialog(MatchDialog)
-        self.pause(0.2)
+        self.pause()
         self.assertEqual(set(dialog.names.values()), {"nitrate", "Absorbance 220"})
         self.assertIsInstance(QApplication.focusWidget(), QComboBox)
         self.key("Return")

@@ -112,7 +112,7 @@ class OnTheFigure(FigureHandsTest):
         ):
             self.choose_beginning(word, entry)
             self.dialog(QInputDialog)
-            self.pause(0.1)
+            self.pause()
             self.key("ctrl+a")
             self.type(typed + "\n")
             self.wait_until(lambda: not self._dialogs(QInputDialog), "it was taken")
@@ -156,7 +156,7 @@ class OnTheFigure(FigureHandsTest):
         self.undo_one()
 
         self.wheel_at(paper, middle, 3)
-        self.pause(0.5)
+        self.pause()
         held = self.panel.x
         self.assertLess((held.end or 99) - (held.start or 0), 9)
         self.undo_one()
@@ -190,7 +190,7 @@ class OnTheFigure(FigureHandsTest):
         self.assertAlmostEqual((paper.pixel(6.0, 0.43) - at).manhattanLength(), 0, delta=12)
         self.assertEqual(self.figure, self.first)
         self.assertEqual(png(self.window.bench.scene.drawing), exported)  # type: ignore[union-attr]
-        self.pause(0.4)
+        self.pause()
         self.drag(paper, at, at + QPointF(-60, 20), button=2)
         panned = paper.look
         assert panned is not None
@@ -315,7 +315,7 @@ class OnTheFigure(FigureHandsTest):
         self.click_at(field)
         self.type("bubble")
         self.key("Return")
-        self.pause(0.2)
+        self.pause()
         left = self.panel.series[0].left_out
         self.assertEqual([(one.row, one.reason) for one in left], [(16, "bubble")])
         self.assertNotEqual(scene.drawing, self.window.bench.scene.drawing)  # type: ignore[union-attr]
@@ -330,7 +330,7 @@ class OnTheFigure(FigureHandsTest):
         self.assertIn(slope, self.panes.caption.label.text())
 
     def button(self, words: str) -> QPushButton:
-        self.pause(0.1)
+        self.pause()
         found = [b for b in self.panes.results.findChildren(QPushButton) if b.text() == words]
         visible = [b for b in found if b.isVisible()]
         self.assertTrue(visible, f"no button “{words}”")
@@ -363,7 +363,7 @@ class OnTheFigure(FigureHandsTest):
         self.assertTrue(self.panel.trends[0].extended)
 
     def results(self) -> str:
-        self.pause(0.1)
+        self.pause()
         return self.panes.results.text
 
     def test_size_and_zoom_of_the_paper(self) -> None:

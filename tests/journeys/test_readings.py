@@ -56,7 +56,7 @@ class Readings(HandsTest):
         viewport = self.grid.viewport()
         assert viewport is not None
         self.grid.scrollTo(self.grid.cells.index(row, column))
-        self.pause(0.05)
+        self.pause()
         self.click_at(viewport, self.cell_at(row, column))
 
     def take(self, menu: QMenu, words: str) -> None:
@@ -167,7 +167,7 @@ class Readings(HandsTest):
     def test_a_table_is_typed_with_the_keyboard_alone(self) -> None:
         self.key("ctrl+n")
         self.wait_until(lambda: self.window.panes is not None, "a table was begun")
-        self.pause(0.2)
+        self.pause()
         self.type("Year\tLevel (m)\n")
         self.type("2019\t1.42\n2020\t1.38\n\t1.51\n\t1.47\n")
         self.assertEqual([c.title for c in self.table.columns], ["Year", "Level / m"])
@@ -228,7 +228,7 @@ class Readings(HandsTest):
         self.wait_until(lambda: self._dialogs(QInputDialog), "units were looked up")
         dialog = self.dialog(QInputDialog)
         self.assertEqual(dialog.comboBoxItems(), ["K", "°F"])
-        self.pause(0.1)
+        self.pause()
         self.key("Return")
         self.settle()
         self.assertEqual(self.titles()["y-title"], "Temperature / K")

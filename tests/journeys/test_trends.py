@@ -21,10 +21,7 @@ class Trends(FigureHandsTest):
 
     def fitted(self) -> Fit:
         """The fit of the first trend, once it is made."""
-        for _ in range(200):
-            if not self.window.bench.fitter.is_busy:
-                break
-            self.pause(0.05)
+        self.pause()
         scene = self.window.bench.scene
         assert scene is not None
         with waiting():
@@ -32,12 +29,12 @@ class Trends(FigureHandsTest):
 
     def in_ledger(self, name: str) -> QWidget:
         """What has a name that begins so in the ledger, scrolled into sight."""
-        self.pause(0.2)
+        self.pause()
         parts = self.panes.results.findChildren(QWidget)
         found = [w for w in parts if w.accessibleName().startswith(name) and w.isVisible()]
         self.assertTrue(found, f"nothing is called “{name}”")
         self.panes.results.bring_into_sight(found[0])
-        self.pause(0.1)
+        self.pause()
         return found[0]
 
     def enter(self, name: str, text: str) -> None:
@@ -46,7 +43,7 @@ class Trends(FigureHandsTest):
         self.click_at(field)
         self.key("ctrl+a")
         self.type(f"{text}\n")
-        self.pause(0.2)
+        self.pause()
 
     def test_a_calibration_from_the_file_to_the_report(self) -> None:
         self.begin("nitrate-standards")
@@ -73,7 +70,7 @@ class Trends(FigureHandsTest):
         self.assertLess(self.panel.trends[0].read_offs[0].y, 0.66)
         # a whole column of unknowns becomes new columns of its own table
         self.window.readings.add("added a table", (read_text(unknowns.read_bytes(), "unknowns"),))
-        self.pause(0.3)
+        self.pause()
         column = self.in_ledger("Read off every y of a column, as new columns")
         self.choose(column, "Absorbance at 220 nm, unknowns")
         made, bench = "Nitrate concentration of Absorbance at 220 nm", self.window.bench
@@ -86,7 +83,7 @@ class Trends(FigureHandsTest):
         self.assertEqual(table.columns[-1].unit, "mg/L")
         self.window.menus.actions["report"].trigger()
         self.name_file(self.folder / "run.md")
-        self.pause(0.2)
+        self.pause()
         report = (self.folder / "run.md").read_text()
         for words in ("limit of detection", "F of lack of fit", "95 % confidence interval",
                       "Ordinary least squares", "y = 0."):  # fmt: skip
@@ -98,7 +95,7 @@ class Trends(FigureHandsTest):
         bad = self.fitted().r_squared or 0
         self.choose(self.line.readings, "a range of x")
         # the statement has grown by a line, and the paper has moved
-        self.pause(0.3)
+        self.pause()
         start = self.on(TrendEnd("t1", "start"), down=0.8)
         self.drag(self.paper, start, start + QPointF(60, 0))
         trend = self.panel.trends[0]
@@ -266,7 +263,7 @@ class Trends(FigureHandsTest):
             f"{warm},{14 - 0.25 * warm - 0.3 * deep + site + rest:.2f},{deep},Site {site}\n"
             for warm, deep, site, rest in rows))  # fmt: skip
         self.open(path)
-        self.pause(0.2)
+        self.pause()
         self.choose(self.line.model, "straight line")
         self.click_at(self.line.further)
         lines = self.panes.statement.trend_lines
