@@ -17,6 +17,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from sornix.core import figure as edits
+from sornix.core.document import Document
 from sornix.core.drawing import Drawing, Rect
 from sornix.core.figure import TrendEnd, series_points
 from sornix.gui.base.theme import LIGHT
@@ -73,7 +74,7 @@ class FigureView(QWidget):
         self.traces = Traces()
         # paper stays paper in every theme, and so does what is painted on it
         self._theme = LIGHT
-        self.scene: Scene | None = None
+        self._document: Document | None = None
         self.shown: Scene | None = None
         # the scene and the look at it that this is made from
         self._shown_of: tuple[Scene | None, Look | None] = None, None
@@ -93,19 +94,22 @@ class FigureView(QWidget):
 
     # -- what is shown -----------------------------------------------------------------------
 
+    @property
+    def scene(self) -> Scene | None:
+        return self._bench.scene
+
     def sizeHint(self) -> QSize:
         return QSize(600, 420)
 
     def show_scene(self, scene: Scene) -> None:
         """Shows a scene; a look at the one before is left if it is another document."""
-        before = self.scene.document if self.scene is not None else None
+        before, self._document = self._document, scene.document
         if before is not scene.document and not self._bench.in_gesture:
             self.replaced.emit()
         other = before is None or before.tables is not scene.document.tables
         if other:
             self.looks = []
         self._selection.follow(scene, other_readings=other)
-        self.scene = scene
         self.draw()
         self.take_room()
         if not self._bench.in_gesture:

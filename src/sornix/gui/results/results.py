@@ -40,8 +40,14 @@ class Results(Bar):
     """Cards about what the figure shows, made anew for every scene."""
 
     def __init__(
-        self, theme: Theme, copy: Callable[[str], None], ask: Ask, ask_document: AskDocument
+        self,
+        theme: Theme,
+        copy: Callable[[str], None],
+        ask: Ask,
+        ask_document: AskDocument,
+        again: Callable[[], None],
     ) -> None:
+        """`again` shows the same scene once more, with more or less told of it."""
         super().__init__("ledger")
         self.theme = theme
         self._ask = ask
@@ -54,8 +60,7 @@ class Results(Bar):
         column.setContentsMargins(1, 0, 0, 0)
         column.addWidget(self._area)
         self._cards: list[tuple[str, Card]] = []
-        self._scene: Scene | None = None
-        self._ask_document = ask_document
+        self._ask_document, self._again = ask_document, again
         self._trends: TrendCards | None = None
 
     @property
@@ -88,13 +93,7 @@ class Results(Bar):
         QApplication.sendPostedEvents()
         self._area.ensureWidgetVisible(widget, 0, 40)
 
-    def _again(self) -> None:
-        """Shows the same scene with more or less told of it."""
-        if self._scene is not None:
-            self.show_scene(self._scene)
-
     def show_scene(self, scene: Scene) -> None:
-        self._scene = scene
         # typing goes on in the field of the same name
         typing = self.focusWidget()
         name = typing.accessibleName() if typing is not None and typing.hasFocus() else ""

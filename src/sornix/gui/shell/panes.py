@@ -122,7 +122,6 @@ class Panes(QSplitter):
     def __init__(self, bench: Workbench, theme: Theme, copy: Callable[[str], None]) -> None:
         super().__init__()
         self._bench = bench
-        self._scene: Scene | None = None
         # the figure is painted first, and the numbers beside it right after
         self._later = QTimer(self)
         self._later.setSingleShot(True)
@@ -137,7 +136,7 @@ class Panes(QSplitter):
         self.inspector = AxisInspector(bench)
         self.caption = CaptionBar(bench, copy)
         self.table_pane = TablePane(bench, theme)
-        self.results = Results(theme, copy, bench.edit, self._edit_document)
+        self.results = Results(theme, copy, bench.edit, self._edit_document, self._show_results)
         middle = _Middle()
         middle.setObjectName("ground")
         column = self._column = QVBoxLayout(middle)
@@ -184,13 +183,11 @@ class Panes(QSplitter):
         self.results.theme = theme
         if self._bench.scene is not None:
             self.statement.show_scene(self._bench.scene)
-        if self._scene is not None:
-            self.results.show_scene(self._scene)
+        self._show_results()
 
     def show_scene(self, scene: Scene) -> None:
         """Shows a scene in every part; a message about the last act goes."""
         self.message.hide()
-        self._scene = scene
         with scene.looking():
             self.paper.show_scene(scene)
             self.statement.show_scene(scene)
@@ -211,11 +208,19 @@ class Panes(QSplitter):
         return True
 
     def _show_numbers(self) -> None:
-        if self._scene is not None:
-            with self._scene.looking():
-                self.table_pane.show_scene(self._scene)
-                self.judged.emit(len(self._scene.cautions))
-                self.results.show_scene(self._scene)
+        scene = self._bench.scene
+        # what a gesture tries is not told in numbers; at its end they are
+        if scene is not None and not self._bench.in_gesture:
+            with scene.looking():
+                self.table_pane.show_scene(scene)
+                self.judged.emit(len(scene.cautions))
+            self._show_results()
+
+    def _show_results(self) -> None:
+        scene = self._bench.scene
+        if scene is not None:
+            with scene.looking():
+                self.results.show_scene(scene)
 
     def _preview(self) -> None:
         """While a gesture goes on, only what has to follow the hand does."""
@@ -230,8 +235,8 @@ class Panes(QSplitter):
         if reading is None:
             self.table_pane.grid.light_row(None)
             return
-        if self._scene is not None:
-            figure = self._scene.figure
+        if self._bench.scene is not None:
+            figure = self._bench.scene.figure
             table = figure.panels[figure.home(reading.series)].one_series(reading.series).table
             if table != self.table_pane.table_name:
                 self.table_pane.show_table(table)

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from functools import cached_property
 from types import MappingProxyType
-from typing import Any
+from typing import Any, Protocol, TypeVar
 
 from attrs import evolve, field, fields, frozen
 
@@ -50,6 +50,21 @@ _RATIOS = each(between(0.01, 100))
 # Rows and columns of panels: a page has no room for more.
 _TRACK = between(0, 999)
 _SIZE = between(20, 2000, "mm")
+
+
+class _HasId(Protocol):
+    @property
+    def id(self) -> str: ...
+
+
+_Thing = TypeVar("_Thing", bound=_HasId)
+
+
+def _of_id(things: tuple[_Thing, ...], sought: str) -> _Thing:
+    for thing in things:
+        if thing.id == sought:
+            return thing
+    raise NotThere
 
 
 @frozen
@@ -165,38 +180,23 @@ class Panel:
 
     def one_series(self, series_id: str) -> Series:
         """The series of that id. Raises NotThere."""
-        for series in self.series:
-            if series.id == series_id:
-                return series
-        raise NotThere
+        return _of_id(self.series, series_id)
 
     def one_trend(self, trend_id: str) -> Trend:
         """The trend of that id. Raises NotThere."""
-        for trend in self.trends:
-            if trend.id == trend_id:
-                return trend
-        raise NotThere
+        return _of_id(self.trends, trend_id)
 
     def one_note(self, note_id: str) -> Note:
         """The note of that id. Raises NotThere."""
-        for note in self.notes:
-            if note.id == note_id:
-                return note
-        raise NotThere
+        return _of_id(self.notes, note_id)
 
     def one_curve(self, curve_id: str) -> Curve:
         """The curve of that id. Raises NotThere."""
-        for curve in self.curves:
-            if curve.id == curve_id:
-                return curve
-        raise NotThere
+        return _of_id(self.curves, curve_id)
 
     def one_guide(self, guide_id: str) -> Guide:
         """The guide of that id. Raises NotThere."""
-        for guide in self.guides:
-            if guide.id == guide_id:
-                return guide
-        raise NotThere
+        return _of_id(self.guides, guide_id)
 
     def trends_of(self, series_id: str) -> tuple[Trend, ...]:
         return tuple([trend for trend in self.trends if trend.series == series_id])
