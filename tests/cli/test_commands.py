@@ -12,6 +12,9 @@ from PyQt6.QtGui import QImage
 
 from sornix.cli import main
 from sornix.core.document import load_document
+from sornix.core.figure import Scale
+from sornix.core.figure.model.checks import OneOf
+from sornix.core.figure.model.scale import axis_options
 from sornix.core.trends import MODELS
 from sornix.demo import DEMOS, demo_files, demo_text
 from tests.base import DATA
@@ -149,6 +152,36 @@ class Commands(QtTest):
         for part in equation.replace("\u2009", " ").split(" ")[2:3]:
             self.assertIn(part, svg)
         self.assertIn(equation, self.run_it("fit", self.csv, "--x", _X, "--y", _Y).stdout)
+
+    def test_every_option_of_an_axis(self) -> None:
+        """Each that the figure describes can be given, and is what the document then holds."""
+        document = self.folder / "one.sornix"
+        plot = ("plot", self.csv, "--x", _X, "--y", _Y, "--right", _Y, "--out", document)
+        texts = {"colour": "brick", "title": "T", "before": "<", "after": "!", "words": "Replicate"}
+        for option in axis_options():
+            offer, rule = option.offer, option.field.validator
+            for word, axis in (("x", "x"), ("right", "y2")):
+                given: tuple[str, ...] = (f"--{word}-{offer.word}",)
+                wanted: Any = option.field.default is False
+                if option.field.type is bool:
+                    given = given if wanted else (f"--{word}-no-{offer.word}",)
+                elif offer.word in texts:
+                    given += (wanted := texts[offer.word],)
+                elif isinstance(rule, OneOf):
+                    wanted = next(v for v in rule.as_schema()["enum"][::-1] if v is not None)
+                    given += ("-and-".join(wanted) if isinstance(wanted, tuple) else str(wanted),)
+                else:
+                    wanted = 0.25 if offer.percent else 7
+                    given += (str(100 * wanted) if offer.percent else str(wanted),)
+                    for wrong in ("1e99", "soon", "nan"):
+                        said = self.run_it(*plot, given[0], wrong, status=2).output
+                        self.assertIn("does not fit. Give ", said)
+                self.run_it(*plot, *given)
+                found = load_document(document).figure.panel
+                self.assertEqual(option.of(found.scale(axis)), wanted, given)
+                self.assertEqual(option.of(found.scale("y")), option.of(Scale(grid=True)), given)
+        self.run_it(*plot, "--x-words", "Nothing", status=3)
+        self.run_it(*plot, "--x-labels", "many", status=2)
 
     def test_plot_then_render_with_other_readings(self) -> None:
         document, picture = self.folder / "p.sornix", self.folder / "p.png"

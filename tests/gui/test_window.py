@@ -12,12 +12,15 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QInputDialog, QLineEd
 from sornix.core import figure as edits
 from sornix.core.colours import contrast, readable
 from sornix.core.drawing import STYLES, Drawing
-from sornix.core.figure import AxisBand, AxisTitle, Spot, Title
+from sornix.core.figure import AxisBand, AxisLook, AxisTitle, Scale, Spot, Title
+from sornix.core.figure.model.checks import limits_of
+from sornix.core.figure.model.scale import axis_options
 from sornix.demo import demo_text
 from sornix.gui.base.theme import DARK, LIGHT
 from sornix.gui.canvas.view import FigureView
 from sornix.gui.session.look import Look
 from sornix.gui.widgets.bars import MessageBar
+from sornix.gui.widgets.inlinecontrols import ChoiceWord, NumberWord
 from sornix.paint.export import png
 from tests.base import SornixTest
 from tests.qt import QTest, WindowTest
@@ -177,6 +180,32 @@ class Desk(WindowTest):
         self.panes.inspector.choose("title")
         editor = next(e for e in paper.findChildren(QLineEdit) if e.isVisible())
         self.assertEqual(editor.text(), "c(NO_3^-) / mg L^-1")
+
+    def test_every_word_of_an_axis_does_what_it_says(self) -> None:
+        """Each entry of each word that the description of an option gives."""
+        self.panes.open_inspector("y")
+        self.panes.inspector.more.setChecked(True)
+        assert self.panes.inspector.further is not None
+        words = {
+            (p.field if isinstance(p, NumberWord) else p).accessibleName(): p
+            for p in self.panes.inspector.further.parts()
+        }
+        for option in axis_options():
+            if not option.offer.line:
+                continue
+            word = words[option.offer.name]
+            for value in option.offer.entries or {}:
+                assert isinstance(word, ChoiceWord) and option.offer.entries
+                word.chosen.emit(value)
+                self.assertEqual(option.of(self.panel.y), value, option.offer.name)
+                self.assertEqual(word.accessibleDescription(), option.offer.entries[value])
+            if isinstance(word, NumberWord):
+                limits = limits_of(AxisLook if option.of_look else Scale, option.field.name)
+                self.type_into(word.field, str(round(limits.low) + 2))
+                self.assertEqual(option.of(self.panel.y), round(limits.low) + 2)
+                self.type_into(word.field, "100000")
+                self.assertIn(limits.words, self.panes.message.label.text())
+                self.assertEqual(option.of(self.panel.y), round(limits.low) + 2)
 
     def _clear(self, editor: QLineEdit) -> None:
         editor.clear()

@@ -6,8 +6,8 @@ from pathlib import Path
 import click
 
 from sornix.cli.answer import WITH_CAUTIONS, json_option, print_json
+from sornix.cli.files import open_source
 from sornix.cli.painting import drawing_of
-from sornix.cli.sources import open_source
 from sornix.core.cautions import find_cautions
 
 

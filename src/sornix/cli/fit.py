@@ -9,6 +9,7 @@ import click
 from attrs import evolve
 
 from sornix.cli.answer import json_option, print_json
+from sornix.cli.files import Targets, need_ending, need_numbers, read_table
 from sornix.cli.fittold import as_json, as_text
 from sornix.cli.painting import drawing_of
 from sornix.cli.readoffs import (
@@ -17,8 +18,6 @@ from sornix.cli.readoffs import (
     answered,
     unknowns_in,
 )
-from sornix.cli.sources import need_numbers, read_table
-from sornix.cli.targets import Targets, need_ending
 from sornix.core.document import Document
 from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.figure import (

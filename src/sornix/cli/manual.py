@@ -4,6 +4,7 @@ import click
 from click.shell_completion import BashComplete, FishComplete, ShellComplete, ZshComplete
 
 from sornix import __version__
+from sornix.cli.axisoptions import options_of
 
 _SHELLS: dict[type[ShellComplete], str] = {
     BashComplete: "bash-completion/completions/sornix",
@@ -84,12 +85,19 @@ _EXAMPLES = (
 
 def _options(command: click.Command, context: click.Context) -> list[str]:
     """The options of a command, with those that all have."""
-    lines = []
-    for parameter in command.get_params(context):
-        record = parameter.get_help_record(context)
-        if record is not None:
-            lines += [".TP", f".B {_escaped(record[0])}", _escaped(record[1])]
-    return lines
+    found = options_of(command, context)
+    return [
+        line
+        for heading, records in found.items()
+        for line in (
+            *([".PP", _escaped(f"{heading}:")] if len(found) > 1 else []),
+            *(
+                part
+                for option, said in records
+                for part in (".TP", f".B {_escaped(option)}", _escaped(said))
+            ),
+        )
+    ]
 
 
 def _escaped(text: str) -> str:

@@ -8,20 +8,16 @@ from typing import Any
 import click
 
 from sornix.cli.answer import Command
+from sornix.cli.axisoptions import WithAxes, option_of_axis
+from sornix.cli.files import Targets, need_ending, read_table
 from sornix.cli.painting import drawing_of, planned, write_out
-from sornix.cli.sources import read_table
-from sornix.cli.targets import Targets, need_ending
 from sornix.core.document import Document, out_endings
 from sornix.core.errors import EditRefused
 from sornix.core.figure import (
     AXES,
-    DATE_LABELS,
     FORMULA,
-    LABELS,
     MARKS,
-    MINOR,
     STYLE_NAMES,
-    TURNS,
     Figure,
     Panel,
     Scale,
@@ -33,9 +29,9 @@ from sornix.core.figure import (
     set_size,
     set_style,
 )
-from sornix.core.figure.model.checks import limits_of
+from sornix.core.figure.model.scale import axis_options
 from sornix.core.letters import printable
-from sornix.core.readings import Tables
+from sornix.core.readings import Table, Tables
 from sornix.core.scales import KINDS
 from sornix.core.trends import MODELS
 
@@ -55,56 +51,28 @@ class _Size(click.ParamType[tuple[float, float]]):
 
 
 # The options of each axis, by the word that they begin with.
-_ROOM = limits_of(Scale, "room")
 _OPTIONS = {"x": "x", "y": "y", "right": "y2"}
 
 
 def _scale_options(word: str) -> Callable[[Command], Command]:
     """`--x-scale`, `--x-from`, `--x-to`, `--x-every` and so on for an axis."""
     axis = AXES[_OPTIONS[word]]
+    held = (
+        click.option(f"--{word}-from", help=f"Start of {axis}."),
+        click.option(f"--{word}-to", help=f"End of {axis}."),
+        click.option(f"--{word}-every", help=f"Step of the ticks of {axis}."),
+        click.option(f"--{word}-origin", help=f"Value that the steps of {axis} count from."),
+    )
 
     def add(command: Command) -> Command:
-        for option in (
-            click.option(f"--{word}-title", help=f"Title of {axis}."),
-            click.option(
-                f"--{word}-turn",
-                type=click.Choice([str(t) for t in TURNS]),
-                help=f"Degrees by which the labels of {axis} are turned.",
-            ),
-            click.option(
-                f"--{word}-minor",
-                type=click.Choice(list(MINOR)),
-                help=f"Minor ticks of {axis}: usual, free, or how many between two ticks.",
-            ),
-            click.option(
-                f"--{word}-labels",
-                type=click.Choice(list(dict.fromkeys([*LABELS, *DATE_LABELS]))),
-                help=f"Form of the labels of {axis}.",
-            ),
-            click.option(
-                f"--{word}-room",
-                type=click.FloatRange(100 * _ROOM.low, 100 * _ROOM.high),
-                help=f"Percent of {axis} that stay empty at free ends; by default up to a tick.",
-            ),
-            click.option(f"--{word}-zero", is_flag=True, help=f"Keep 0 in the range of {axis}."),
-            click.option(f"--{word}-reversed", is_flag=True, help=f"Turn {axis} round."),
-            click.option(f"--{word}-origin", help=f"Value that the steps of {axis} count from."),
-            click.option(f"--{word}-every", help=f"Step of the ticks of {axis}."),
-            click.option(f"--{word}-to", help=f"End of {axis}."),
-            click.option(f"--{word}-from", help=f"Start of {axis}."),
-            click.option(
-                f"--{word}-scale",
-                type=click.Choice(list(KINDS)),
-                help=f"Kind of scale of {axis}; by default time for dates, else linear.",
-            ),
-        ):
+        for option in reversed((*held, *(option_of_axis(word, axis, o) for o in axis_options()))):
             command = option(command)
         return command
 
-    return add  # fmt: skip
+    return add
 
 
-@click.command()
+@click.command(cls=WithAxes)
 @click.argument("file", type=click.Path(path_type=Path))
 @click.option("--x", "x_name", required=True, help="Column along.")
 @click.option(
@@ -170,7 +138,7 @@ def plot(
         Series(f"s{i + 1}", table.name, x_name, name, mark, i, y_axis=side)
         for i, (name, side) in enumerate(sides)
     )
-    made: dict[str, Any] = {axis: _scale(word, scales) for word, axis in _OPTIONS.items()}
+    made: dict[str, Any] = {axis: _scale(word, scales, table) for word, axis in _OPTIONS.items()}
     panel = Panel(series, **made)
     figure = set_style(Figure((panel,), title), scales.pop("style"))
     figure = set_size(figure, *size) if size is not None else figure
@@ -219,20 +187,13 @@ def _held(figure: Figure, tables: Tables, word: str, scales: dict[str, Any]) -> 
     return held
 
 
-def _scale(word: str, scales: dict[str, Any]) -> Scale:
+def _scale(word: str, scales: dict[str, Any], table: Table) -> Scale:
     """The scale of an axis but for what is held of it."""
-    given = {
-        part: scales[f"{word}_{part}"] for part in ("title", "labels", "minor", "turn", "room")
-    }
-    changes = {part: value for part, value in given.items() if value is not None}
-    if "turn" in changes:
-        changes["turn"] = int(changes["turn"])
-    if "room" in changes:
-        changes["room"] /= 100
-    return Scale(
-        kind=scales[f"{word}_scale"],
-        reversed=scales[f"{word}_reversed"],
-        zero=scales[f"{word}_zero"],
-        grid=word == "y",
-        **changes,
-    )
+    scale = Scale(grid=word == "y")
+    for option in axis_options():
+        value = scales[f"{word}_{option.offer.word.replace('-', '_')}"]
+        if value is not None:
+            scale = option.on(scale, value)
+    if scale.words is not None:
+        table.column(scale.words)
+    return scale

@@ -5,8 +5,7 @@ from pathlib import Path
 import click
 
 from sornix.cli.answer import json_option, print_json
-from sornix.cli.sources import read_tables
-from sornix.cli.targets import Targets, need_ending
+from sornix.cli.files import Targets, need_ending, read_tables
 from sornix.core.files import write_atomically
 from sornix.core.readings import KIND_WORDS, TIME, Column, Table, write_text
 from sornix.core.readings.tables.dialect import said

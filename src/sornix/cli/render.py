@@ -10,8 +10,8 @@ import click
 from attrs import define, evolve, field
 
 from sornix.cli.answer import UNUSABLE_INPUT
+from sornix.cli.files import Targets, each_once, own_names
 from sornix.cli.painting import drawing_of, make_folder, planned, write_out
-from sornix.cli.targets import Targets, each_once, own_names
 from sornix.core.document import (
     ENDING,
     Document,

@@ -1,6 +1,7 @@
 """The further lines of the scale strip: what is changed now and then, each thing a word."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
+from functools import partial
 from typing import Any
 
 from attrs import evolve
@@ -10,13 +11,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 from sornix.core.errors import EditRefused
 from sornix.core.figure import (
     AXES,
-    COLOURS,
     DASHES,
-    HIDDEN,
-    MINOR,
-    TICKS,
-    TURNS,
-    AxisLook,
     Figure,
     GridLine,
     Scale,
@@ -24,7 +19,8 @@ from sornix.core.figure import (
     change_scale,
     hold,
 )
-from sornix.core.figure.model.checks import limits_of
+from sornix.core.figure.model.checks import Rule
+from sornix.core.figure.model.scale import COLOURED, AxisOption, axis_options
 from sornix.core.readings import table_named
 from sornix.core.scales import KINDS
 from sornix.core.text import parse_number, shortest
@@ -40,11 +36,6 @@ from sornix.gui.widgets.inlinecontrols import (
     StatementLine,
 )
 
-_ROOMS = {None: "room up to a tick", 0.0: "no room at ends"} | {
-    part: f"{part * 100:.0f} % room at ends" for part in (0.02, 0.05, 0.1, 0.2)
-}
-_TURNS = {None: "turned as they need", 0: "lying", 90: "upright"}
-_COLOURS = {"": "plain"} | {name: name for name in COLOURS}
 _GRIDS = {
     (False, False): "no grid lines",
     (True, False): "grid lines at ticks",
@@ -89,7 +80,7 @@ def _line_picks(which: str, words: str, shown: Callable[[Scene, str], bool]) -> 
              _of(lambda s: line(s).dash), lambda f, a, v: put(f, a, dash=v), shown, before=words),
         Typed(f"Width of {words} in mm", "", "mm", width,
               lambda _b, f, a, t: put(f, a, width_mm=parse_number(t) if t else None), shown),
-        Pick(f"Colour of {words}", listed(_COLOURS), _of(lambda s: line(s).colour),
+        Pick(f"Colour of {words}", listed(COLOURED), _of(lambda s: line(s).colour),
              lambda f, a, v: put(f, a, colour=v), shown),
     ]  # fmt: skip
 
@@ -117,27 +108,49 @@ def _put_origin(bench: Workbench, figure: Figure, axis: str, text: str | None) -
     return hold(figure, bench.tables, axis, origin=value)
 
 
-def _put_every(_bench: Workbench, figure: Figure, axis: str, text: str | None) -> Figure:
-    every = parse_number(text) if text else 1.0
-    limits = limits_of(Scale, "every")
-    if every != round(every) or every not in limits:
-        raise EditRefused(
-            "A label stands at every n-th tick.", remedy=f"Give a whole number, {limits.words}."
-        )
-    return change_scale(figure, axis, every=int(every))
+# What the style has where an option is free.
+_OF_STYLE: Mapping[str, Callable[[Scene], float]] = {"size_pt": lambda scene: scene.style.label_pt}
 
 
-def _put_size(_bench: Workbench, figure: Figure, axis: str, text: str | None) -> Figure:
-    size = parse_number(text) if text else None
-    limits = limits_of(AxisLook, "size_pt")
-    if size is not None and size not in limits:
-        raise EditRefused("Labels of that size are not drawn.", remedy=f"Give {limits.words}.")
-    return change_axis_look(figure, axis, size_pt=size)
+def _typed(option: AxisOption) -> Typed:
+    """A number among the options of an axis."""
+    offer, name = option.offer, option.field.name
+    rule, is_whole = option.field.validator, option.field.type is int
+    assert isinstance(rule, Rule)
+
+    def value(scene: Scene, axis: str) -> tuple[str, bool]:
+        held = option.of(scene.figure.panel.scale(axis))
+        shown = _OF_STYLE[name](scene) if held is None else held
+        return shortest(shown, 0), held != option.field.default
+
+    def put(_bench: Workbench, figure: Figure, axis: str, text: str | None) -> Figure:
+        number: Any = parse_number(text) if text else option.field.default
+        if not rule.check(number) or (is_whole and number != round(number)):
+            whole = "a whole number, " if is_whole else ""
+            raise EditRefused(
+                f"{offer.name}: not {shortest(number, 0)}.", remedy=f"Give {whole}{rule.words}."
+            )
+        return _put(option, figure, axis, int(number) if is_whole else number)
+
+    return Typed(offer.name, offer.before, offer.after, value, put, _where(option))
 
 
-def _size(scene: Scene, axis: str) -> tuple[str, bool]:
-    held = scene.figure.panel.scale(axis).look.size_pt
-    return shortest(held or scene.style.label_pt, 0), held is not None
+def _where(option: AxisOption) -> Callable[[Scene, str], bool]:
+    return lambda scene, axis: option.offer.where(scene.place.scale(axis).kind)
+
+
+def _offered(line: str) -> list[Pick | Typed]:
+    """The options of an axis that stand in a line."""
+    return [
+        _typed(one) if one.offer.entries is None else
+        Pick(one.offer.name, listed(one.offer.entries), _of(one.of),
+             partial(_put, one), _where(one), one.offer.before)
+        for one in axis_options() if one.offer.line == line
+    ]  # fmt: skip
+
+
+def _put(option: AxisOption, figure: Figure, axis: str, value: Any) -> Figure:
+    return figure.with_scale(axis, option.on(figure.panel.scale(axis), value))
 
 
 def _put_grid(figure: Figure, axis: str, grids: tuple[bool, bool]) -> Figure:
@@ -149,42 +162,17 @@ def _step_is_held(scene: Scene, axis: str) -> bool:
     return scene.figure.panel.scale(axis).step is not None and _numbers_along(scene, axis)
 
 
-def _is_linear(scene: Scene, axis: str) -> bool:
-    return scene.place.scale(axis).kind == "linear"
-
-
 _LINES: dict[str, list[Pick | Typed]] = {
-    "Range": [
-        Pick("Whether 0 is in a free range",
-             listed({False: "0 if readings reach it", True: "0 in the range"}),
-             _of(lambda s: s.zero), lambda f, a, v: change_scale(f, a, zero=v), _is_linear),
-        Pick("Room at the free ends", listed(_ROOMS), _of(lambda s: s.room),
-             lambda f, a, v: change_scale(f, a, room=v), _numbers_along),
-    ],
+    "Range": _offered("Range"),
     "Ticks": [
-        Pick("Where ticks point", listed(dict(TICKS)), _of(lambda s: s.look.ticks),
-             lambda f, a, v: change_axis_look(f, a, ticks=v)),
-        Pick("Minor ticks", listed(dict(MINOR)), _of(lambda s: s.minor),
-             lambda f, a, v: change_scale(f, a, minor=v), _numbers_along),
+        *_offered("Ticks"),
         Typed("The value that steps are counted from", "counted from", "", _origin, _put_origin,
               _step_is_held),
-        Typed("Every how many ticks there is a label", "label at every", "tick",
-              lambda s, a: (str(s.figure.panel.scale(a).every), s.figure.panel.scale(a).every > 1),
-              _put_every),
-        Pick("The axis line", listed({True: "axis line", False: "no axis line"}),
-             _of(lambda s: s.look.line), lambda f, a, v: change_axis_look(f, a, line=v)),
     ],
     "Labels": [
-        Pick("How labels are turned",
-             listed(_TURNS | {t: f"turned by {t}°" for t in TURNS if t not in _TURNS}),
-             _of(lambda s: s.turn), lambda f, a, v: change_scale(f, a, turn=v)),
+        *_offered("Labels"),
         Pick("What labels say", _word_columns, _of(lambda s: s.words),
              lambda f, a, v: change_scale(f, a, words=v)),
-        Pick("First and last label", listed(dict(HIDDEN)), _of(lambda s: s.look.hide),
-             lambda f, a, v: change_axis_look(f, a, hide=v)),
-        Typed("Size of the labels in points", "size", "points", _size, _put_size),
-        Pick("Colour of axis and labels", listed(_COLOURS), _of(lambda s: s.look.colour),
-             lambda f, a, v: change_axis_look(f, a, colour=v), before="colour"),
     ],
     "Lines": [
         Pick("Grid lines", listed(_GRIDS), _of(lambda s: (s.grid, s.grid and s.look.minor_grid)),
@@ -206,7 +194,7 @@ class FurtherLines(QWidget):
         self._axis = axis
         self._parts: list[Chosen | NumberTyped] = []
         column = QVBoxLayout(self)
-        column.setContentsMargins(0, 2, 0, 2)
+        column.setContentsMargins(2, 2, 0, 2)
         column.setSpacing(3)
         lines: dict[str, FlowLayout] = {}
         for name, words in _LINES.items():

@@ -134,9 +134,31 @@ def each(rule: Rule, *, least: int = 0) -> Rule:
     return Each(rule, least)
 
 
-def told(words: str) -> dict[str, str]:
-    """What an option means where its name does not say it, for the schema and for help."""
-    return {"help": words}
+class Offer(NamedTuple):
+    """How an option of an axis is offered: what it is (`name`, for screen readers, the history and
+    the help of commands), the word that commands have for it, as in --x-WORD, and the `line` of the
+    window that it stands in, "" where it has a place of its own.
+
+    `entries` are the words of its values; without them it is typed, between `before` and `after`.
+    `where` says on which kinds of scale it has a meaning. Commands take a part of 1 in `percent`;
+    `help` is what they say of it where the name does not do.
+    """
+
+    name: str
+    word: str
+    line: str = ""
+    entries: Mapping[Any, str] | None = None
+    before: str = ""
+    after: str = ""
+    where: Callable[[str], bool] = lambda _kind: True
+    percent: bool = False
+    help: str = ""
+
+
+def told(words: str = "", offer: Offer | None = None) -> dict[str, Any]:
+    """What an option means where its name does not say it, for the schema and for help; and how it
+    is offered."""
+    return ({"help": words} if words else {}) | ({"offer": offer} if offer is not None else {})
 
 
 def limits_of(kind: type, name: str) -> Limits:

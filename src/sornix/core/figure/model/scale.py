@@ -2,12 +2,13 @@
 
 import math
 import re
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from types import MappingProxyType
+from typing import Any, NamedTuple
 
-from attrs import field, frozen
+from attrs import Attribute, evolve, field, fields, frozen
 
-from sornix.core.figure.model.checks import ABOVE_0, FINITE, Rule, between, one_of, told
+from sornix.core.figure.model.checks import ABOVE_0, FINITE, Offer, Rule, between, one_of, told
 from sornix.core.scales import DATE_FORMS, KINDS
 
 # The axes of a panel, by names in files and commands, as they are said in sentences.
@@ -25,8 +26,7 @@ LABELS: Mapping[str, str] = MappingProxyType(
         "percent-of-100": "labels as percent of 100",
         "none": "no labels",
     }
-    | {str(n): f"labels with {n} decimals" for n in (0, 2, 3, 4, 5, 6)}
-    | {"1": "labels with 1 decimal"}
+    | {str(n): f"labels with {n} decimal{'' if n == 1 else 's'}" for n in range(7)}
 )
 # How ticks of dates and times are labelled, each with an example.
 DATE_LABELS: Mapping[str, str] = MappingProxyType(
@@ -66,6 +66,19 @@ HIDDEN: Mapping[tuple[str, ...], str] = MappingProxyType(
     }
 )
 
+_TURNED = {None: "turned as they need", 0: "lying"} | {
+    t: "upright" if t == 90 else f"turned by {t}°" for t in (90, *TURNS) if t
+}
+_ROOMS = {None: "room up to a tick", 0.0: "no room at ends"} | {
+    part: f"{part * 100:.0f} % room at ends" for part in (0.02, 0.05, 0.1, 0.2)
+}
+COLOURED = {"": "plain"} | {name: name for name in COLOURS}
+
+
+def _has_numbers(kind: str) -> bool:
+    return not KINDS[kind].traits.listed
+
+
 COLOUR = Rule(
     lambda v: v in ("", *COLOURS) or re.fullmatch(r"#[0-9a-f]{6}", v) is not None,
     "the name of a colour, or #rrggbb",
@@ -98,16 +111,50 @@ class AxisLook:
     `hide` leaves out the first or the last label, or both.
     """
 
-    line: bool = True
-    ticks: str = field(default="in", validator=one_of(TICKS))
+    line: bool = field(
+        default=True,
+        metadata=told(
+            offer=Offer(
+                "The axis line", "line", "Ticks", {True: "axis line", False: "no axis line"}
+            )
+        ),
+    )
+    ticks: str = field(
+        default="in",
+        validator=one_of(TICKS),
+        metadata=told(offer=Offer("Where ticks point", "ticks", "Ticks", TICKS)),
+    )
     major: GridLine = GridLine()
     minor_grid: bool = False
     minor: GridLine = GridLine()
     size_pt: float | None = field(
-        default=None, validator=between(3, 40, "points"), metadata=told("null: as the style has it")
+        default=None,
+        validator=between(3, 40, "points"),
+        metadata=told(
+            "null: as the style has it",
+            Offer("Size of the labels in points", "size", "Labels", None, "size", "points"),
+        ),
     )
-    colour: str = field(default="", validator=COLOUR)
-    hide: tuple[str, ...] = field(default=(), validator=one_of(HIDDEN))
+    colour: str = field(
+        default="",
+        validator=COLOUR,
+        metadata=told(
+            offer=Offer("Colour of axis and labels", "colour", "Labels", COLOURED, "colour")
+        ),
+    )
+    hide: tuple[str, ...] = field(
+        default=(),
+        validator=one_of(HIDDEN),
+        metadata=told(
+            offer=Offer(
+                "First and last label",
+                "hide",
+                "Labels",
+                HIDDEN,
+                help="Labels of {axis} that are left out.",
+            )
+        ),
+    )
 
 
 # What was dragged is on the paper, or not far from it.
@@ -136,38 +183,155 @@ class Scale:
     `turn` are the degrees by which labels are turned, None as they need.
     """
 
-    kind: str | None = field(default=None, validator=one_of(KINDS, None))
+    kind: str | None = field(
+        default=None,
+        validator=one_of(KINDS, None),
+        metadata=told(
+            offer=Offer(
+                "Kind of scale",
+                "scale",
+                help="Kind of scale of {axis}; by default time for dates, else linear.",
+            )
+        ),
+    )
     start: float | None = field(default=None, validator=FINITE, metadata=told("null: free"))
     end: float | None = field(default=None, validator=FINITE)
     step: float | None = field(default=None, validator=ABOVE_0)
-    reversed: bool = False
-    title: str | None = field(default=None, metadata=told("null: follows the columns"))
-    grid: bool = False
-    labels: str = field(default="free", validator=one_of({**LABELS, **DATE_LABELS}))
+    reversed: bool = field(
+        default=False,
+        metadata=told(offer=Offer("Direction", "reversed", help="Turn {axis} round.")),
+    )
+    title: str | None = field(
+        default=None,
+        metadata=told(
+            "null: follows the columns", Offer("Title", "title", help="Title of {axis}.")
+        ),
+    )
+    grid: bool = field(
+        default=False,
+        metadata=told(
+            offer=Offer("Grid lines", "grid", help="Grid lines at the ticks of {axis}, or none.")
+        ),
+    )
+    labels: str = field(
+        default="free",
+        validator=one_of({**LABELS, **DATE_LABELS}),
+        metadata=told(offer=Offer("Labels", "labels", help="Form of the labels of {axis}.")),
+    )
     base: str = field(default="10", validator=one_of(BASES))
-    before: str = ""
-    after: str = ""
+    before: str = field(
+        default="",
+        metadata=told(offer=Offer("Before", "before", help="Text before each number at {axis}.")),
+    )
+    after: str = field(
+        default="",
+        metadata=told(offer=Offer("After", "after", help="Text behind each number at {axis}.")),
+    )
     other: Other | None = None
     origin: float | None = field(
         default=None,
         validator=FINITE,
         metadata=told("a held step is counted from it; null: from 0, or by the calendar"),
     )
-    zero: bool = field(default=False, metadata=told("0 stays in a free range"))
+    zero: bool = field(
+        default=False,
+        metadata=told(
+            "0 stays in a free range",
+            Offer(
+                "Whether 0 is in a free range",
+                "zero",
+                "Range",
+                {False: "0 if readings reach it", True: "0 in the range"},
+                where=lambda kind: kind == "linear",
+                help="Keep 0 in the range of {axis}.",
+            ),
+        ),
+    )
     room: float | None = field(
         default=None,
         validator=between(0, 1),
-        metadata=told("part of the range that stays empty at free ends; null: to the next tick"),
+        metadata=told(
+            "part of the range that stays empty at free ends; null: to the next tick",
+            Offer(
+                "Room at the free ends",
+                "room",
+                "Range",
+                _ROOMS,
+                where=_has_numbers,
+                percent=True,
+                help="Percent of {axis} that stay empty at free ends; by default up to a tick.",
+            ),
+        ),
     )
     every: int = field(
-        default=1, validator=between(1, 1000), metadata=told("a label at every n-th tick")
+        default=1,
+        validator=between(1, 1000),
+        metadata=told(
+            "a label at every n-th tick",
+            Offer(
+                "Every how many ticks there is a label",
+                "label-every",
+                "Ticks",
+                None,
+                "label at every",
+                "tick",
+            ),
+        ),
     )
-    minor: str = field(default="usual", validator=one_of(MINOR))
+    minor: str = field(
+        default="usual",
+        validator=one_of(MINOR),
+        metadata=told(
+            offer=Offer(
+                "Minor ticks",
+                "minor",
+                "Ticks",
+                MINOR,
+                where=_has_numbers,
+                help="Minor ticks of {axis}: usual, free, or how many between two ticks.",
+            )
+        ),
+    )
     words: str | None = field(
-        default=None, metadata=told("name of a column whose cells are the labels")
+        default=None,
+        metadata=told(
+            "name of a column whose cells are the labels",
+            Offer("Words", "words", help="Column whose cells stand in place of values of {axis}."),
+        ),
     )
     turn: int | None = field(
-        default=None, validator=one_of(TURNS, None), metadata=told("degrees; null: as labels need")
+        default=None,
+        validator=one_of(TURNS, None),
+        metadata=told(
+            "degrees; null: as labels need",
+            Offer("How labels are turned", "turn", "Labels", _TURNED),
+        ),
     )
     look: AxisLook = AxisLook()
     title_spot: Spot | None = None
+
+
+class AxisOption(NamedTuple):
+    """An option of an axis, of its Scale or of its AxisLook, and how it is offered."""
+
+    field: "Attribute[Any]"
+    offer: Offer
+    of_look: bool
+
+    def of(self, scale: Scale) -> Any:
+        return getattr(scale.look if self.of_look else scale, self.field.name)
+
+    def on(self, scale: Scale, value: Any) -> Scale:
+        """A scale with another value of it. Raises Unfit."""
+        changes: dict[str, Any] = {self.field.name: value}
+        if self.of_look:
+            return evolve(scale, look=evolve(scale.look, **changes))
+        return evolve(scale, **changes)
+
+
+def axis_options() -> Iterator[AxisOption]:
+    """What is offered of an axis: how it is drawn first, then what it says."""
+    for owner in (AxisLook, Scale):
+        for one in fields(owner):
+            if "offer" in one.metadata:
+                yield AxisOption(one, one.metadata["offer"], owner is AxisLook)
