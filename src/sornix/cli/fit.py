@@ -67,6 +67,7 @@ class Measured(click.ParamType[tuple[float, float | None]]):
 
 _TIMES = limits_of(Trend, "resamples")
 MEASURED = Measured()
+_IN_SEVERAL = [name for name, model in MODELS.items() if model.in_several]
 _ROBUST = [name for name in METHODS if name != "least-squares"]
 
 
@@ -223,7 +224,10 @@ def _refuse_what_has_no_effect(model: str, asked: dict[str, Any]) -> None:
             asked["replicates"] is not None and not unknown,
             "--replicates has no effect without --read-off or --unknowns.",
         ),
-        (bool(asked["also"]) and model != "line", "--also is for --model line."),
+        (
+            bool(asked["also"]) and model not in _IN_SEVERAL,
+            f"--also is for {', '.join(_IN_SEVERAL)}.",
+        ),
         (asked["products"] and not asked["also"], "--products has no effect without --also."),
         (
             bool(asked["also"] and (asked["hold"] or asked["bound"] or asked["x_sd_name"])),

@@ -255,7 +255,7 @@ class TrendLines(QWidget):
         series = scene.figure.panel.one_series(trend.series)
         table = table_named(scene.tables, series.table)
         names = [c.name for c in table.columns if c.count and c.name not in (series.x, series.y)]
-        self._also.setVisible(trend.model == "line" and bool(names))
+        self._also.setVisible(trend_model(trend).in_several and bool(names))
         along = series.x or "the row"
         listed = ", ".join((along, *trend.columns)) if trend.columns else f"{along} alone"
         self.columns.set_choices(listed, [Choice(n, n, n in trend.columns) for n in names])
@@ -308,11 +308,10 @@ class TrendLines(QWidget):
         smoother = not model.names
         self._span.setVisible(smoother)
         if smoother:
-            moving = trend.model == "moving-average"
             width = trend.setting("width").held
-            text = shortest(width if width is not None else 5.0 if moving else 30.0, 0)
+            text = shortest(model.usual_width if width is None else width, 0)
             self.span.show_value(text, held=width is not None, full=text)
-            self._span_unit.setText("readings" if moving else "% of the readings")
+            self._span_unit.setText(model.width_unit)
         self.method.setVisible(not smoother and trend.weights != "both")
         self.method.set_choices(
             METHODS[trend.method], [Choice(k, w, k == trend.method) for k, w in METHODS.items()]
@@ -345,7 +344,8 @@ class TrendLines(QWidget):
                 continue
             possible = {
                 "errors": series.errors_y is not None,
-                "both": None not in (series.errors_x, series.errors_y) and trend.model == "line",
+                "both": None not in (series.errors_x, series.errors_y)
+                and trend_model(trend).errors_in_both,
             }.get(name, True)
             if possible or trend.weights == name:
                 entries.append(Choice(name, words, trend.weights == name))

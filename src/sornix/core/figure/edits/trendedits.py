@@ -57,7 +57,7 @@ def change_trend(figure: Figure, trend_id: str, **changes: Any) -> Figure:
         fresh = evolve(
             fresh, settings=kept, shared=(), on_logs=fresh.on_logs and fresh.model in ON_LOGS
         )
-        if fresh.weights == "both" and fresh.model != "line":
+        if fresh.weights == "both" and not trend_model(fresh).errors_in_both:
             fresh = evolve(fresh, weights="equal")
     elif fresh.formula != old.formula:
         names = trend_model(fresh).names
@@ -77,7 +77,7 @@ _MOST_COLUMNS = 3
 def _with_columns(trend: Trend, figure: Figure) -> Trend:
     """A trend without what goes ill with further columns; one of another shape has none. Refused:
     more columns than can be looked at, the columns that the series itself is of."""
-    if trend.model != "line" or not trend.columns:
+    if not trend.columns or not trend_model(trend).in_several:
         return evolve(trend, columns=(), products=False)
     if len(trend.columns) > _MOST_COLUMNS:
         raise EditRefused(f"A line takes {_MOST_COLUMNS} further columns at most.")

@@ -25,12 +25,18 @@ _FINE = 97
 class Model(Protocol):
     """A model. `name` is its name in commands, `words` its words in statements, `formula` it in our
     grammar with `names` as its parameters, "" for a smoother; `meanings` say what these are;
-    `origin` says what comes of it where x is far from 0 (see ByFormula)."""
+    `origin` says what comes of it where x is far from 0 (see ByFormula). `in_several` says whether
+    it takes further columns, `errors_in_both` whether x may have errors too. A smoother is over
+    `usual_width` of its `width_unit` where no width is held."""
 
     name: str
     words: str
     method: str
     origin: str
+    in_several: bool
+    errors_in_both: bool
+    usual_width: float
+    width_unit: str
 
     @property
     def formula(self) -> str: ...

@@ -15,6 +15,8 @@ class Symmetric:
     """Intervals that reach as far up as down: those of every fit to the readings themselves."""
 
     origin = ""
+    in_several = errors_in_both = False
+    usual_width, width_unit = 0.0, ""
 
     def gradient(self, fit: Fit, x: Floats) -> Floats:
         raise NotImplementedError

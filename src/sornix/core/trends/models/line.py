@@ -25,6 +25,8 @@ _MOST_REFINED = 50_000
 class Line(Polynomial):
     """See the module; with weights, held parameters or bounds it is a polynomial of degree 1."""
 
+    in_several = errors_in_both = True
+
     def __init__(self) -> None:
         super().__init__(1, "line", "straight line")
 

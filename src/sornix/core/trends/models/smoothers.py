@@ -26,7 +26,6 @@ class Smoother(Symmetric):
     formula = ""
     names: tuple[str, ...] = ()
     name = words = method = ""
-    usual_width = 0.0
     meanings: Mapping[str, str] = {}
 
     def fit(self, sample: Sample, way: ParameterConstraints = PLAIN) -> Fit:
@@ -77,7 +76,8 @@ class MovingAverage(Smoother):
     Of an even number, one more is taken and the outer two count half (the centred average of M. G.
     Kendall and A. Stuart, "The Advanced Theory of Statistics" 3 (1966), section 46.10)."""
 
-    name, words, usual_width = "moving-average", "moving average", 5
+    name, words = "moving-average", "moving average"
+    usual_width, width_unit = 5.0, "readings"
 
     def said(self, width: float, n: int) -> str:
         words = plural(min(int(width), n), "reading")
@@ -119,7 +119,8 @@ class LocalRegression(Smoother):
     tricube weights (W. S. Cleveland, Journal of the American Statistical Association 74 (1979)
     829–836, without its robust turns)."""
 
-    name, words, usual_width = "local-regression", "local regression", 30
+    name, words = "local-regression", "local regression"
+    usual_width, width_unit = 30.0, "% of the readings"
 
     def said(self, width: float, n: int) -> str:
         return f"the nearest {width:g} % of {plural(n, 'reading')}"

@@ -34,7 +34,7 @@ def put_through(
             raise TrendImpossible(f"A {model.words} is no line through logarithms.")
         model = model_of(model.name, on_logs=True)
     if sample.x_sd is not None:
-        if model.name != "line" or way.settings or method != "least-squares":
+        if not model.errors_in_both or way.settings or method != "least-squares":
             raise TrendImpossible(
                 "Errors in both x and y are for a straight line by least squares, with no "
                 "parameter held.",
