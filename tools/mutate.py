@@ -1,5 +1,5 @@
 """Puts small faults into a copy of the code, one at a time, and tells which test noticed:
-python tools/mutate.py [--faults N] [--seed S] [--only PACKAGE] [--list]
+python tools/mutate.py [--faults N] [--seed S] [--only PACKAGE] [--workers N] [--list]
 
 A fault is what a hand slips into: < for <=, + for −, a number that is one more, a condition the
 other way round, two neighbouring arguments exchanged. A fifth are put into the drawing, the others
@@ -132,11 +132,12 @@ def faults(count: int, seed: int, only: str = "") -> list[Fault]:
     for path in files:
         packages.setdefault(str(path.parent.relative_to(CODE)), []).append(path)
     names = [only] if only else [name for name in packages if name != "."]
+    drawing = [name for name in packages if name.startswith(DRAWING) and name != DRAWING]
     dice.shuffle(names)
     made: list[Fault] = []
     turn = 0
     while len(made) < count:
-        name = DRAWING if turn % 5 == 0 and not only else names[turn % len(names)]
+        name = dice.choice(drawing) if turn % 5 == 0 and not only else names[turn % len(names)]
         turn += 1
         fault = fault_in(dice.choice(packages[name]), dice)
         if fault is not None:
@@ -192,6 +193,7 @@ def main() -> int:
     parser.add_argument("--faults", type=int, default=25)
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--only", default="")
+    parser.add_argument("--workers", type=int, default=2)
     parser.add_argument("--list", action="store_true")
     asked = parser.parse_args()
     made = faults(asked.faults, asked.seed, asked.only)
@@ -199,8 +201,8 @@ def main() -> int:
         print("\n".join(fault.words for fault in made))
         return 0
     folders: SimpleQueue[Path] = SimpleQueue()
-    with tempfile.TemporaryDirectory() as place, ThreadPoolExecutor(2) as pool:
-        for number in range(2):
+    with tempfile.TemporaryDirectory() as place, ThreadPoolExecutor(asked.workers) as pool:
+        for number in range(asked.workers):
             folder = Path(place) / str(number)
             leave = shutil.ignore_patterns(".venv", ".git", ".*_cache", "__pycache__")
             shutil.copytree(ROOT, folder, ignore=leave)
