@@ -153,6 +153,20 @@ class Commands(QtTest):
             self.assertIn(part, svg)
         self.assertIn(equation, self.run_it("fit", self.csv, "--x", _X, "--y", _Y).stdout)
 
+    def test_doubts_are_told_and_count_where_that_is_asked_for(self) -> None:
+        doubtful = self.write("d.csv", "Day,n\n03/04/2026,1\n04/04/2026,2\n05/04/2026,4\n")
+        sure = self.write("s.csv", "Day,n\n2026-04-03,1\n2026-04-04,2\n2026-04-05,4\n")
+        columns = ("--x", "Day", "--y", "n")
+        document = self.folder / "figure.sornix"
+        plot = ("plot", *columns, "--out", self.folder / "a.png")
+        self.run_it("plot", sure, *columns, "--out", document)
+        again = ("render", document, "--out", self.folder / "b.png", "--readings")
+        for words in (("readings",), ("fit", *columns), plot, again):
+            told = self.run_it(*words, doubtful)
+            self.assertIn("may be 3 April or 4 March", told.output)
+            self.assertEqual(self.run_it(*words, doubtful, "--strict", status=1).exit_code, 1)
+            self.assertNotIn("may be", self.run_it(*words, sure, "--strict").output)
+
     def test_every_option_of_an_axis(self) -> None:
         """Each that the figure describes can be given, and is what the document then holds."""
         document = self.folder / "one.sornix"

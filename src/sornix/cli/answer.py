@@ -11,6 +11,7 @@ import click
 
 from sornix.core.errors import SornixError
 from sornix.core.letters import printable
+from sornix.core.readings import Table
 
 DONE, WITH_CAUTIONS, WRONG_USAGE, UNUSABLE_INPUT = 0, 1, 2, 3
 
@@ -20,6 +21,44 @@ Command = TypeVar("Command", bound=Callable[..., Any])
 def json_option(command: Command) -> Command:
     """The option `--json`."""
     return click.option("--json", "as_json", is_flag=True, help="Print one JSON object.")(command)
+
+
+def strict_option(command: Command) -> Command:
+    """The option `--strict`."""
+    option = click.option(
+        "--strict",
+        is_flag=True,
+        expose_value=False,
+        callback=_be_strict,
+        help="Exit with status 1 where there is a doubt about how readings are to be read.",
+    )
+    return option(command)
+
+
+_STRICT, _DOUBTS = "sornix.strict", "sornix.doubts"
+
+
+def _be_strict(context: click.Context, _option: click.Parameter, wanted: bool) -> None:
+    context.meta[_STRICT] = wanted
+
+
+def tell_remarks(table: Table) -> None:
+    """What is to be said of how readings were read, on standard error."""
+    for remark in table.remarks:
+        click.echo(f"sornix: {printable(table.name)}: {remark}", err=True)
+    note_doubts(table)
+
+
+def note_doubts(table: Table) -> None:
+    """Lets the doubts about readings count for `--strict`."""
+    if table.read_as is not None and table.read_as.doubts:
+        click.get_current_context().meta[_DOUBTS] = True
+
+
+def end_if_doubtful(context: click.Context) -> None:
+    """Ends with the status for cautions where that was asked for and there was a doubt."""
+    if context.meta.get(_STRICT) and context.meta.get(_DOUBTS):
+        sys.exit(WITH_CAUTIONS)
 
 
 def print_json(value: dict[str, Any]) -> None:

@@ -8,7 +8,7 @@ from typing import Any
 import click
 from attrs import evolve
 
-from sornix.cli.answer import json_option, print_json
+from sornix.cli.answer import json_option, print_json, strict_option, tell_remarks
 from sornix.cli.files import Targets, need_ending, need_numbers, read_table
 from sornix.cli.fittold import as_json, as_text
 from sornix.cli.painting import drawing_of
@@ -137,6 +137,7 @@ _ROBUST = [name for name in METHODS if name != "least-squares"]
     "--report", "reports", multiple=True, type=click.Path(path_type=Path),
     help="Write a report (.txt, .md, .html, .csv); repeatable.",
 )  # fmt: skip
+@strict_option
 @json_option
 def fit(file: Path, x_name: str, y_name: str, sheet: str | None, model: str, **asked: Any) -> None:
     """Puts a trend through the readings in FILE by least squares.
@@ -158,6 +159,7 @@ def fit(file: Path, x_name: str, y_name: str, sheet: str | None, model: str, **a
         model = f"polynomial-{degree}" if degree > 1 else "line"
     asked["replicates"] = asked["replicates"] or 1
     table = read_table(file, sheet)
+    tell_remarks(table)
     _need_columns(table, x_name, y_name, asked)
     column = table.column(x_name)
     for name in ("lowest", "highest"):

@@ -6,7 +6,7 @@ from typing import Any
 import click
 
 from sornix import __version__
-from sornix.cli.answer import WRONG_USAGE, errors_as_exit
+from sornix.cli.answer import WRONG_USAGE, end_if_doubtful, errors_as_exit
 from sornix.cli.caution import caution
 from sornix.cli.demo import demo
 from sornix.cli.desktop import desktop
@@ -37,7 +37,9 @@ class _FilesOrCommand(click.Group):
     def invoke(self, ctx: click.Context) -> Any:
         # whoever else is in this process, a command waits for its fits
         with errors_as_exit(), waiting():
-            return super().invoke(ctx)
+            answer = super().invoke(ctx)
+            end_if_doubtful(ctx)
+            return answer
 
 
 @click.command("open", hidden=True)

@@ -7,7 +7,7 @@ from typing import Any
 
 import click
 
-from sornix.cli.answer import Command
+from sornix.cli.answer import Command, strict_option, tell_remarks
 from sornix.cli.axisoptions import WithAxes, option_of_axis
 from sornix.cli.files import Targets, need_ending, read_table
 from sornix.cli.painting import drawing_of, planned, write_out
@@ -88,6 +88,7 @@ def _scale_options(word: str) -> Callable[[Command], Command]:
 @_scale_options("x")
 @_scale_options("y")
 @_scale_options("right")
+@strict_option
 @click.option("--title", default="", help="Title above the figure.")
 @click.option(
     "--style",
@@ -131,6 +132,7 @@ def plot(
     if (trend == FORMULA) != bool(scales["formula"]):
         raise click.UsageError("--trend formula and --formula need each other.")
     table = read_table(file, sheet)
+    tell_remarks(table)
     for name in (x_name, *y_names, *right_names):
         table.column(name)
     sides = [*((name, "y") for name in y_names), *((name, "y2") for name in right_names)]

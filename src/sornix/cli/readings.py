@@ -4,7 +4,7 @@ from pathlib import Path
 
 import click
 
-from sornix.cli.answer import json_option, print_json
+from sornix.cli.answer import json_option, note_doubts, print_json, strict_option
 from sornix.cli.files import Targets, need_ending, read_tables
 from sornix.core.files import write_atomically
 from sornix.core.readings import KIND_WORDS, TIME, Column, Table, write_text
@@ -20,6 +20,7 @@ from sornix.core.text import plain_text, plural, rich, shortest
     type=click.Path(dir_okay=False, path_type=Path),
     help="Also write the (first) table to this .csv, .tsv or .txt file; .tsv has tabs.",
 )
+@strict_option
 @json_option
 def readings(file: Path, sheet: str | None, out: Path | None, as_json: bool) -> None:
     """Tells what is read from FILE: its columns, and what looks wrong.
@@ -30,6 +31,8 @@ def readings(file: Path, sheet: str | None, out: Path | None, as_json: bool) -> 
         need_ending(out, (".csv", ".tsv", ".txt"), "--out")
         Targets([file]).add([out])
     tables = read_tables(file, sheet)
+    for table in tables:
+        note_doubts(table)
     if out is not None:
         separator = "\t" if out.suffix.lower() == ".tsv" else ","
         write_atomically(out, write_text(tables[0], separator, units=True))

@@ -9,7 +9,7 @@ from typing import NamedTuple
 import click
 from attrs import define, evolve, field
 
-from sornix.cli.answer import UNUSABLE_INPUT
+from sornix.cli.answer import UNUSABLE_INPUT, strict_option, tell_remarks
 from sornix.cli.files import Targets, each_once, own_names
 from sornix.cli.painting import drawing_of, make_folder, planned, write_out
 from sornix.core.document import (
@@ -81,6 +81,7 @@ def _pairs(
     type=click.Path(path_type=Path),
     help=f"File or folder to write. The ending of a file decides: {_DATA_ENDINGS}.",
 )
+@strict_option
 def render(
     paths: tuple[Path, ...],
     first_run: Path | None,
@@ -306,6 +307,7 @@ class _Work:
     def _readings(self, document: Document, run: Path) -> Table:
         """The readings of a run under the document's names of columns."""
         fresh = read_for(document, run, self.asked.sheet)
+        tell_remarks(fresh)
         names = self.asked.names
         there = {n: other for n, other in names.items() if other in fresh.column_names}
         return matched(document, under_names(fresh, there))

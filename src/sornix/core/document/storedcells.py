@@ -19,7 +19,7 @@ from sornix.core.readings import NUMBER, TEXT, TIME, Column, Table, unique_names
 from sornix.core.readings.files.body import Body, Cells, Moments
 from sornix.core.readings.files.cells import divide
 from sornix.core.readings.files.kinds import Manner
-from sornix.core.readings.files.sniff import number_in
+from sornix.core.readings.layouts.marks import number_in
 from sornix.core.readings.tables.column import NO_TEXTS, Floats, Texts
 
 _NOTHING_HIDDEN = Manner(missing=())

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from sornix.core.errors import EditRefused
 from sornix.core.text.lengths import LONGEST_MOMENT
+from sornix.core.text.months import MONTH_NUMBERS
 
 DAY = 86400.0
 MONTHS = (
@@ -36,13 +37,14 @@ _FINENESS = (MONTH, DATE, MINUTE, SECOND, FRACTION)
 DAY_FIRST, MONTH_FIRST = "day", "month"
 
 _EPOCH = date(1970, 1, 1).toordinal()
+
 _TIME = (
     r"(?P<hour>\d{1,2}):(?P<minute>\d{2})(?::(?P<second>\d{2})(?:[.,](?P<part>\d{1,9}))?)?"
     r"\s?(?P<half>[ap]\.?m\.?)?"
 )
 _OFFSET = r"\s?(?P<offset>Z|UTC|GMT|[+−-]\d{2}:?\d{2}|[+−-]\d{2})?"
 _AFTER = rf"(?:(?:T|,?\s+){_TIME}{_OFFSET})?"
-_MONTH_NAME = r"(?P<name>jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)[a-z]*\.?"
+_MONTH_NAME = rf"(?P<name>{'|'.join(sorted(MONTH_NUMBERS, key=len, reverse=True))})\.?"
 _WEEKDAY = r"(?:(?:mon|tue|wed|thu|fri|sat|sun)[a-z]*\.?,?\s+)?"
 _YEAR_FIRST = (
     rf"(?P<year>\d{{4}})(?P<mark>[-/.])(?P<month>\d{{1,2}})(?:(?P=mark)(?P<day>\d{{1,2}}))?{_AFTER}"
@@ -53,12 +55,16 @@ _YEAR_LAST = (
 )
 _NAMED = (
     (
-        rf"{_WEEKDAY}(?P<day>\d{{1,2}})(?:st|nd|rd|th|\.)?[\s/-]*{_MONTH_NAME}[\s,/-]*"
-        rf"(?P<year>\d{{4}}|\d{{2}}){_AFTER}"
+        rf"{_WEEKDAY}(?P<day>\d{{1,2}})(?:st|nd|rd|th|er|\.)?(?:\s+de)?[\s/-]*{_MONTH_NAME}"
+        rf"(?:\s+de)?[\s,/-]*(?P<year>\d{{4}}|\d{{2}}){_AFTER}"
     ),
     rf"{_WEEKDAY}{_MONTH_NAME}\s+(?P<day>\d{{1,2}})(?:st|nd|rd|th)?,?\s+(?P<year>\d{{4}}){_AFTER}",
     rf"{_MONTH_NAME}[\s/-]+(?P<year>\d{{4}})",
     rf"(?P<year>\d{{4}})[\s/-]+{_MONTH_NAME}(?:[\s/-]+(?P<day>\d{{1,2}}))?{_AFTER}",
+)
+_PART_OF_YEAR = (
+    r"(?P<year>\d{4})[\s/-]?(?:Q(?P<quarter>[1-4])|W(?P<week>\d{2})(?:-?(?P<weekday>[1-7]))?)"
+    r"|Q(?P<fourth>[1-4])[\s/-]?(?P<later>\d{4})"
 )
 _DAY_AND_MONTH = rf"(?P<day>\d{{1,2}})\.?\s+{_MONTH_NAME}"
 
@@ -95,10 +101,27 @@ def parse_moment(text: str, order: str = DAY_FIRST) -> Moment | None:
                 month = _month_number(match["name"])
                 day = match.groupdict().get("day")
                 return _moment(match, _full_year(match["year"]), month, day)
+    if (match := _pattern(_PART_OF_YEAR).fullmatch(tidy)) is not None:
+        return _part_of_year(match)
     if match := _pattern(_TIME).fullmatch(tidy):
         seconds, _ = _time_of_day(match)
         return None if seconds is None else Moment(seconds, CLOCK)
     return None
+
+
+def _part_of_year(match: re.Match[str]) -> Moment | None:
+    """The first day of a quarter, or of a week of ISO 8601."""
+    if match["week"] is not None:
+        try:
+            day = date.fromisocalendar(
+                int(match["year"]), int(match["week"]), int(match["weekday"] or 1)
+            )
+        except ValueError:
+            return None
+        return Moment((day.toordinal() - _EPOCH) * DAY, DATE)
+    year = int(match["year"] or match["later"])
+    days = _days(year, 3 * int(match["quarter"] or match["fourth"]) - 2, 1)
+    return None if days is None else Moment(days * DAY, MONTH)
 
 
 def typed_moment(text: str, about: float) -> float:
@@ -129,10 +152,7 @@ def _full_year(text: str) -> int:
 
 
 def _month_number(name: str) -> int:
-    return _NUMBERS[name[:3].lower()]
-
-
-_NUMBERS = {month[:3].lower(): number for number, month in enumerate(MONTHS, 1)}
+    return MONTH_NUMBERS[name.lower()]
 
 
 def _days(year: int, month: int, day: int) -> int | None:

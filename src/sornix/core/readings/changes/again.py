@@ -6,7 +6,7 @@ from attrs import evolve
 
 from sornix.core.errors import ReadingsError
 from sornix.core.readings.changes.operations import reapplied
-from sornix.core.readings.files.delimited import read_bytes, read_text
+from sornix.core.readings.files.delimited import read_bytes, read_text, read_texts
 from sornix.core.readings.files.sources import FILE_TYPES, read_file, type_of, whole_lines_of
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Held
 from sornix.core.readings.tables.origin import Source
@@ -36,9 +36,11 @@ def read_again(
     if whole_lines and type_of(path, b"") is FILE_TYPES["text"]:
         state = path.stat() if path.exists() else None
         raw = whole_lines_of(read_bytes(path))
-        fresh = read_text(raw, table.name, where=path.name, held=held)
+        tables = read_texts(raw, path.stem, where=path.name, held=held)
+        named = [one for one in tables if one.name == source.sheet] or tables
+        fresh = evolve(named[0], name=table.name)
         size, changed = (state.st_size, state.st_mtime_ns) if state else (len(raw), 0)
-        fresh = evolve(fresh, source=Source(source.path, "", size, changed))
+        fresh = evolve(fresh, source=Source(source.path, source.sheet, size, changed))
     else:
         found = read_file(path, source.sheet or None, held)
         fresh = evolve(found[0], name=table.name)

@@ -3,7 +3,7 @@
 import numpy as np
 
 from sornix.core.readings.files.kinds import Manner
-from sornix.core.readings.files.sniff import number_in
+from sornix.core.readings.layouts.marks import number_in
 from sornix.core.readings.tables.column import NUMBER, TEXT, Column
 from sornix.core.readings.tables.table import Table
 

@@ -10,7 +10,7 @@ import numpy as np
 from attrs import evolve
 
 from sornix.core.errors import EditRefused
-from sornix.core.readings.files.sniff import Marks, number_in
+from sornix.core.readings.layouts.marks import Marks, number_in
 from sornix.core.readings.tables.column import NUMBER, Column
 from sornix.core.text import plural
 from sornix.core.text.lengths import LONGEST_NUMBER

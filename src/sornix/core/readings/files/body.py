@@ -2,7 +2,7 @@
 
 from typing import NamedTuple
 
-from sornix.core.readings.files.sniff import HEAD_BYTES, sample_rows
+from sornix.core.readings.layouts.rows import HEAD_BYTES, sample_rows
 from sornix.core.readings.tables.column import Floats
 
 SAMPLE_BYTES = 16 * HEAD_BYTES

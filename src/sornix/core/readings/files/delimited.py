@@ -11,28 +11,32 @@ from numpy.typing import NDArray
 from sornix.core.errors import ReadingsError
 from sornix.core.readings.files.body import Body, Cells, Moments
 from sornix.core.readings.files.cells import Ragged, after_row, divide, found_kinds
-from sornix.core.readings.files.header import Heading, parse_heading
+from sornix.core.readings.files.encoding import check_lines, encoding_doubt, utf8
 from sornix.core.readings.files.kinds import (
     Known,
     Manner,
     find_order,
     make_column,
     offset_note,
+    with_spreads,
     without_stand_ins,
 )
-from sornix.core.readings.files.prepare import Prepared, prepare, unit_cells, units_in
-from sornix.core.readings.files.sniff import (
-    Marks,
-    check_lines,
-    find_marks,
-    numbered_rows,
-    sample_rows,
-    utf8,
+from sornix.core.readings.files.prepare import Prepared, prepare, word_of
+from sornix.core.readings.layouts.blocks import blocks_in
+from sornix.core.readings.layouts.header import (
+    Heading,
+    group_notes,
+    in_groups,
+    parse_heading,
+    unit_cells,
+    units_in,
 )
+from sornix.core.readings.layouts.marks import Marks, find_marks
+from sornix.core.readings.layouts.rows import numbered_rows, sample_rows
 from sornix.core.readings.tables.column import NUMBER, TIME, Column, number_column
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Dialect, Held, ReadAs
 from sornix.core.readings.tables.table import Table, unique_names
-from sornix.core.text import plural
+from sornix.core.text import plural, short
 
 # More columns than this are no table of readings that anyone looks at.
 MOST_COLUMNS = 20_000
@@ -70,6 +74,34 @@ def read_text(raw: bytes, name: str, *, where: str = "", held: Held = NOTHING_HE
         return _read_text(raw, name, where or name, held, thorough=True)
 
 
+def read_texts(
+    raw: bytes, name: str, *, where: str = "", held: Held = NOTHING_HELD
+) -> tuple[Table, ...]:
+    """The tables in a delimited text, one or several below one another. Raises ReadingsError."""
+    plain, encoding = utf8(raw, where or name, held.get("encoding"))
+    blocks = blocks_in(plain) if "header" not in held else []
+    if len(blocks) < 2:
+        return (read_text(raw, name, where=where, held=held),)
+    lines = plain.splitlines(keepends=True)
+    titles = [block.title or f"{name} {i + 1}" for i, block in enumerate(blocks)]
+    tables = []
+    for title, block in zip(unique_names(titles), blocks, strict=True):
+        # blank lines before it, so that lines keep their numbers
+        part = b"\n" * block.begin + b"".join(lines[block.begin : block.end])
+        table = read_text(part, title, where=where or name, held=dict(held) | {"encoding": "utf-8"})
+        tables.append(evolve(table, read_as=_in_encoding(table.read_as, encoding, held)))
+    said = f"The file holds {len(blocks)} tables: {short(', '.join(titles), 100)}."
+    return tuple(evolve(table, notes=(said, *table.notes)) for table in tables)
+
+
+def _in_encoding(read_as: ReadAs | None, encoding: str, held: Held) -> ReadAs | None:
+    """How a part of a text was read, with the encoding of the whole."""
+    if read_as is None:
+        return None
+    dialect = read_as.dialect._replace(encoding=encoding)
+    return evolve(read_as, dialect=dialect, words=_words(dialect), held=held)
+
+
 class _Head(NamedTuple):
     """What stands above the readings of a text, and the text below it."""
 
@@ -90,11 +122,12 @@ class _Found(NamedTuple):
 
 
 def _read_text(raw: bytes, name: str, where: str, held: Held, *, thorough: bool) -> Table:
+    read = raw
     raw, encoding = utf8(raw, where, held.get("encoding"))
     if not raw or raw.isspace():
         raise ReadingsError("The file is empty.", where=where)
     check_lines(raw, where)
-    ready = prepare(raw, held.get("separator"), held.get("header"), thorough=thorough)
+    ready = prepare(raw, held, thorough=thorough)
     rows = sample_rows(ready.raw, ready.separator)
     if not rows:
         raise ReadingsError("The file holds remarks and nothing else.", where=where)
@@ -102,10 +135,13 @@ def _read_text(raw: bytes, name: str, where: str, held: Held, *, thorough: bool)
     head = _head(ready, rows, marks, held, where)
     found = _columns(head.body, head.headings, marks, held, thorough=thorough)
     need_places(found.columns, where)
+    doubts |= ready.doubts
+    if "encoding" not in held and (doubt := encoding_doubt(read, encoding)):
+        doubts["encoding"] = doubt
     if found.doubt:
         doubts["order"] = found.doubt
     dialect = Dialect(
-        " " if ready.spaced else ready.separator, *marks, _header_line(ready), head.units,
+        word_of(ready), *marks, _header_line(ready), head.units,
         found.missing, found.order, encoding,
     )  # fmt: skip
     read_as = ReadAs(dialect, _words(dialect), held, doubts)
@@ -114,9 +150,10 @@ def _read_text(raw: bytes, name: str, where: str, held: Held, *, thorough: bool)
 
 def _head(ready: Prepared, rows: list[list[str]], marks: Marks, held: Held, where: str) -> _Head:
     """Names and units of the columns. Raises ReadingsError where nothing follows them."""
-    if len(rows[0]) > MOST_COLUMNS:
+    width = max(map(len, rows))
+    if width > MOST_COLUMNS:
         raise ReadingsError(
-            f"This text would make {plural(len(rows[0]), 'column')}.",
+            f"This text would make {plural(width, 'column')}.",
             where=where,
             remedy="Choose a text file with one row of readings a line.",
         )
@@ -126,13 +163,15 @@ def _head(ready: Prepared, rows: list[list[str]], marks: Marks, held: Held, wher
         return _Head(headings, Body(ready.raw, 0, ready.separator, where, 1), False, notes)
     body = after_row(Body(ready.raw, 0, ready.separator, where, 1))
     headings = [parse_heading(cell) for cell in rows[0]]
+    if ready.groups:
+        headings = in_groups(headings, ready.groups)
     units = _unit_row(rows, headings, marks, held)
     if units is not None:
         body = after_row(body)
         headings = _with_units(headings, units)
     if body.is_blank:
         raise ReadingsError("There is a header row and nothing under it.", where=where)
-    return _Head(headings, body, units is not None, ())
+    return _Head(headings, body, units is not None, group_notes(ready.groups))
 
 
 def _header_line(ready: Prepared) -> int:
@@ -203,7 +242,8 @@ def _columns(
     for one, column in zip(known, cells, strict=True):
         if one.column.kind == TIME and isinstance(column, list):
             notes += filter(None, [offset_note(one.column.name, column[:_OFFSET_SAMPLE])])
-    columns = tuple(one.column for one in known)
+    notes += [note for one in known for note in one.notes]
+    columns = with_spreads(known)
     return _Found(columns, missing, wanted or order, "" if wanted else doubt, tuple(notes))
 
 

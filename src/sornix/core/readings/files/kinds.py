@@ -2,14 +2,22 @@
 
 import random
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from typing import NamedTuple
 
 import numpy as np
+from attrs import evolve
 from numpy.typing import NDArray
 
-from sornix.core.readings.files.header import Heading
-from sornix.core.readings.files.sniff import Marks, number_in
+from sornix.core.readings.layouts.forms import (
+    are_compact_dates,
+    are_durations,
+    are_identifiers,
+    durations,
+    written,
+)
+from sornix.core.readings.layouts.header import Heading
+from sornix.core.readings.layouts.marks import Marks, number_in
 from sornix.core.readings.tables.column import (
     NUMBER,
     TEXT,
@@ -20,6 +28,7 @@ from sornix.core.readings.tables.column import (
     time_column,
 )
 from sornix.core.readings.tables.dialect import MISSING_MARKS
+from sornix.core.readings.tables.table import unique_names
 from sornix.core.text.lengths import LONGEST_MOMENT
 
 # A column in which at least this share of the cells are numbers is a number column with text in
@@ -34,6 +43,10 @@ _STAND_INS = frozenset(
     for value in (99.0, 99.9, 999.0, 999.9, 999.99, 9999.0, 9999.9, 99999.0, 32767.0, 1e30, 1e37)
 ) | {-1e31, -32768.0, 9.96921e36}
 _BETWEEN_DIGITS = re.compile(r"\d.*\d")
+# what stands in the place of a unit over lengths of time
+_LENGTHS = re.compile(r"[dhms]{1,2}(?::[hms]{1,2}){1,2}", re.IGNORECASE)
+_SHORT_YEAR = re.compile(r"\d{1,2}([-/.])\d{1,2}\1\d{2}(?!\d)")
+_HALF_DAY = 43_200.0
 _DATE_SIGN = re.compile(r"[-/.:\s]")
 
 
@@ -47,10 +60,22 @@ class Manner(NamedTuple):
 
 
 class Known(NamedTuple):
-    """A column, and the marks of missing readings that were found in it."""
+    """A column, the marks of missing readings that were found in it, the uncertainties that were
+    written in its cells, and what is to be said of it."""
 
     column: Column
     missing: tuple[str, ...] = ()
+    spread: Column | None = None
+    notes: tuple[str, ...] = ()
+
+
+def with_spreads(known: Iterable[Known]) -> tuple[Column, ...]:
+    """The columns, the uncertainties that stood in their cells behind each."""
+    found: list[Column] = []
+    for one in known:
+        found += [one.column] if one.spread is None else [one.column, one.spread]
+    names = unique_names(column.name for column in found)
+    return tuple(evolve(c, name=n) if c.name != n else c for c, n in zip(found, names, strict=True))
 
 
 def _may_be_date(cell: str) -> bool:
@@ -64,9 +89,14 @@ def kind_of(cells: Iterable[str], manner: Manner) -> str:
     present = [cell for cell in cells if cell.strip() not in _USUAL_MARKS]
     numbers = sum(number_in(cell, manner.marks) is not None for cell in present)
     if numbers >= _MOSTLY * len(present):
-        return NUMBER
+        # names of samples, and dates as 20260128, are to be kept as they stand
+        bare = [cell.strip() for cell in present]
+        kept = bare and (are_identifiers(bare) or are_compact_dates(bare))
+        return TEXT if kept else NUMBER
     likely = [cell for cell in present if _may_be_date(cell)]
     if len(likely) < _MOSTLY * len(present):
+        return TEXT
+    if are_durations([cell.strip() for cell in likely]):
         return TEXT
     from sornix.core.text.moments import parse_moment
 
@@ -133,11 +163,20 @@ def make_column(
     text for the most part becomes one of text."""
     stripped = [cell.strip() for cell in cells]
     kind = kind or kind_of(_some(stripped), manner)
+    if not settled and kind != NUMBER:
+        known = _otherwise_written(heading, stripped, manner)
+        if known is not None:
+            return known
     if kind == TEXT:
         words = [("" if text in _USUAL_MARKS and not settled else text) for text in stripped]
         return Known(text_column(heading.name, words, heading.unit))
     if kind == TIME:
-        return Known(_time_column(heading, stripped, manner))
+        column = _time_column(heading, stripped, manner)
+        return Known(column, notes=tuple(time_notes(column, stripped)))
+    return _numbers(heading, stripped, manner, settled=settled)
+
+
+def _numbers(heading: Heading, stripped: Sequence[str], manner: Manner, *, settled: bool) -> Known:
     values = np.full(len(stripped), np.nan)
     texts = {}
     for row, text in enumerate(stripped):
@@ -148,12 +187,31 @@ def make_column(
             texts[row] = text
     numbers = int(np.count_nonzero(np.isfinite(values)))
     if not settled and numbers < _MOSTLY * (numbers + len(texts)):
-        return make_column(heading, cells, kind_of(stripped, manner), manner, settled=True)
+        return make_column(heading, stripped, kind_of(stripped, manner), manner, settled=True)
     marks = without_stand_ins(values, manner)
     for row, text in list(texts.items()):
         if manner.missing and text in manner.missing:
             del texts[row]
     return Known(number_column(heading.name, values, heading.unit, texts), marks)
+
+
+def _otherwise_written(heading: Heading, cells: Sequence[str], manner: Manner) -> Known | None:
+    """The column of cells that are numbers in another form."""
+    found = durations(heading.name, heading.unit, cells) or written(
+        heading.name, cells, manner.marks
+    )
+    if found is None or (found.unit and heading.unit not in ("", found.unit, "h", "min", "s")
+                         and not _LENGTHS.fullmatch(heading.unit)):  # fmt: skip
+        return None
+    if found.moments:
+        column = time_column(heading.name, found.values, "day", {})
+        return Known(column, notes=(found.said,))
+    unit = found.unit or heading.unit
+    spread = None
+    if found.spread is not None:
+        spread = number_column(f"Uncertainty of {heading.name}", found.spread, unit)
+    column = number_column(heading.name, found.values, unit, {})
+    return Known(column, (), spread, (found.said,))
 
 
 def without_stand_ins(values: NDArray[np.float64], manner: Manner) -> tuple[str, ...]:
@@ -226,6 +284,27 @@ def _time_column(heading: Heading, cells: Sequence[str], manner: Manner) -> Colu
     if len(known) and np.ptp(known) > 0:
         seconds -= np.where(np.isfinite(offsets), offsets, 0.0)
     return time_column(heading.name, seconds, form or "day", texts)
+
+
+def time_notes(column: Column, cells: Sequence[str]) -> Iterator[str]:
+    """What is to be said of a time column: of years of two digits, and of a clock that goes over
+    midnight."""
+    short = next((cell for cell in cells if _SHORT_YEAR.match(cell)), None)
+    if short is not None:
+        row = cells.index(short)
+        year = np.datetime64(int(column.numbers[row]), "s").astype("datetime64[Y]") if np.isfinite(
+            column.numbers[row]) else None  # fmt: skip
+        if year is not None:
+            yield f"Years of “{column.name}” have two digits: {short} was taken to be in {year}."
+    if column.form == "clock":
+        known = column.numbers[column.present]
+        back = np.flatnonzero(np.diff(known) < -_HALF_DAY)
+        if len(back) and (np.diff(known) < 0).sum() <= max(1, len(known) // 10):
+            last = cells[int(np.flatnonzero(column.present)[back[0]])]
+            yield (
+                f"“{column.name}” goes over midnight: after {last} "
+                "it begins anew, since there is no date. Put date and time together to go on."
+            )
 
 
 def offset_note(name: str, cells: Sequence[str]) -> str:

@@ -4,76 +4,127 @@ Lines that hold no readings are blanked, not removed, so that line numbers in me
 the file.
 """
 
+import csv
+import io
 import re
 from typing import NamedTuple
 
-from sornix.core.readings.files.header import header_row, is_unit
-from sornix.core.readings.files.sniff import (
-    HEAD_BYTES,
-    Marks,
-    find_marks,
-    find_separator,
-    is_number,
-    numbered_rows,
-    sample_rows,
-)
-from sornix.core.text import plural
+from sornix.core.readings.layouts.ending import MOST_LINES, summing_up
+from sornix.core.readings.layouts.marks import find_marks, is_number
+from sornix.core.readings.layouts.rows import HEAD_BYTES, sample_rows
+from sornix.core.readings.layouts.spacing import ANY, COLUMNS, spaced
+from sornix.core.readings.layouts.weighing import Layout, separator_doubt, weighed
+from sornix.core.readings.tables.dialect import NOTHING_HELD, WORDS, Held
+from sornix.core.text import capital, plural
 
-_REMARK = re.compile(rb"^[ \t]*(?:#|%|//|!)[^\r\n]*", re.MULTILINE)
-_FIRST_READINGS = re.compile(rb"^(?![ \t]*(?:#|%|//|!))[^\r\n]*[^\s]", re.MULTILINE)
+# a % alone in the first cell is a unit
+_MARK = rb"(?:#|%(?= ?[^\s,;|])|//|!)"
+_REMARK = re.compile(rb"^[ \t]*" + _MARK + rb"[^\r\n]*", re.MULTILINE)
+_FIRST_READINGS = re.compile(rb"^(?![ \t]*" + _MARK + rb")[^\r\n]*[^\s]", re.MULTILINE)
 _LINE = re.compile(rb"[^\r\n]*(?:\r\n|\n|\r|$)")
-_OUTER_GAPS = re.compile(rb"^[ \t]+|(?<![ \t])[ \t]+$", re.MULTILINE)
-_WIDE_GAPS = re.compile(rb"[ \t]{2,}|\t")
-_ANY_GAPS = re.compile(rb"[ \t]+")
-# a preamble longer than this is a document, not a preamble
-_MOST_PREAMBLE = 60
 
 
 class Prepared(NamedTuple):
     """A text ready for division into cells.
 
-    `separator` is what stands between cells now, `header` the line of the names (0 for none), and
-    `notes` say what was found beside the readings.
+    `separator` is what stands between cells now, and `spacing` how spaces were brought to it (see
+    SPACED); `header` is the line of the names (0 for none), `groups` those of the columns, `doubts`
+    are those about words of the dialect, and `notes` say what was found beside the readings.
     """
 
     raw: bytes
     separator: str
-    spaced: bool
+    spacing: str
     header: int
+    groups: tuple[str, ...]
+    doubts: dict[str, str]
     notes: tuple[str, ...]
 
 
-def prepare(
-    raw: bytes, separator: str | None = None, header: int | None = None, *, thorough: bool = True
-) -> Prepared:
+def prepare(raw: bytes, held: Held = NOTHING_HELD, *, thorough: bool = True) -> Prepared:
     """Blanks remarks and what stands before the header, and brings loose spacing into tabs.
 
-    `separator` and `header` are what the user holds of them. Unless `thorough`, remarks are only
+    What the user `held` of the dialect is kept to. Unless `thorough`, remarks are only
     looked for near the beginning and the end of a long text.
     """
-    notes = []
+    header = held.get("header")
     if header is None:
         raw, remarks = _without_remarks(raw, thorough=thorough)
     else:
         raw, remarks = _remarks_after(raw, header)
+        raw = _blank_lines(raw, 0, max(header - 1, 0))
+    notes = []
     if remarks:
         lines = plural(remarks, "line of remarks", "lines of remarks")
         notes.append(f"{lines} {'was' if remarks == 1 else 'were'} passed over.")
-    spaced = False
-    if separator in (None, " "):
-        raw, spaced = _tabs_for_spaces(raw, wanted=separator == " ")
-    found = "\t" if spaced else separator or find_separator(raw)
+    raw, layout, doubts = _laid_out(raw, held)
     if header is not None:
-        raw = _blank_lines(raw, max(header - 1, 0))
-        return Prepared(raw, found, spaced, header, tuple(notes))
-    before, line = _preamble(raw, found)
+        return Prepared(raw, layout.separator, layout.spacing, header, (), doubts, tuple(notes))
+    before = layout.before - bool(layout.groups)
     if before:
         lines = plural(before, "line")
-        notes.append(f"{lines} before the header {'was' if before == 1 else 'were'} passed over.")
-        raw = _blank_lines(raw, line - 1)
-        if separator is None and not spaced:
-            found = find_separator(raw)
-    return Prepared(raw, found, spaced, line, tuple(notes))
+        were = "was" if before == 1 else "were"
+        notes.append(f"{lines} before the header {were} passed over.")
+    if layout.before:
+        raw = _blank_lines(raw, 0, (layout.header or layout.first) - 1)
+    if layout.names_doubt:
+        doubts["header"] = layout.names_doubt
+    raw, below = _without_sums(raw, layout.separator)
+    notes += below
+    return Prepared(
+        raw, layout.separator, layout.spacing, layout.header, layout.groups, doubts, tuple(notes)
+    )
+
+
+def _without_sums(raw: bytes, separator: str) -> tuple[bytes, list[str]]:
+    """The text without lines at its end that sum up the readings, and what is to be said of it."""
+    begin = len(raw)
+    for _ in range(MOST_LINES):
+        begin = max(raw.rfind(b"\n", 0, max(begin - 1, 0)), 0)
+    text = raw[begin:].decode("utf-8", "ignore")
+    if '"' in text and text.count('"') % 2:
+        return raw, []
+    rows = list(csv.reader(io.StringIO(text, newline=""), delimiter=separator))
+    marks = find_marks((cell for row in rows for cell in row), separator)[0]
+    count = summing_up(rows, marks)
+    if not count or any("\n" in cell for row in rows for cell in row):
+        return raw, []
+    words = [next(c.strip() for c in row if c.strip()) for row in rows[-count:] if any(row)]
+    lines = raw[begin:].splitlines(keepends=True)[:-count]
+    were = "was" if len(words) == 1 else "were"
+    below = (
+        f"{plural(len(words), 'line')} below the readings ({', '.join(words)}) {were} passed over."
+    )
+    return raw[:begin] + b"".join(lines), [below]
+
+
+def _laid_out(raw: bytes, held: Held) -> tuple[bytes, Layout, dict[str, str]]:
+    """The text divided as its lightest layout has it, and a doubt about the separator."""
+    separator = held.get("separator")
+    layouts = weighed(raw, () if separator is None else (separator,), units=held.get("units"))
+    best = layouts[0]
+    if not best.spacing:
+        divided: bytes | None = raw
+    elif (divided := spaced(raw, best.spacing)) is None:
+        # far down the columns of letters are not kept to
+        layouts = [one for one in layouts if one.spacing != COLUMNS] or weighed(raw, (",",))
+        best = layouts[0]
+        divided = spaced(raw, best.spacing) if best.spacing else raw
+    other = separator_doubt(layouts) if separator is None else None
+    doubts = {"separator": _separator_doubt(best, other)} if other is not None else {}
+    return (raw if divided is None else divided), best, doubts
+
+
+def word_of(layout: "Layout | Prepared") -> str:
+    """What divides the cells as the dialect has it: a space stands for any run of them."""
+    if layout.spacing == COLUMNS:
+        return COLUMNS
+    return " " if layout.spacing else layout.separator
+
+
+def _separator_doubt(best: Layout, other: Layout) -> str:
+    taken, found = (WORDS["separator"].values[word_of(one)] for one in (best, other))
+    return f"{capital(found)} divide these lines as well; {taken} were taken."
 
 
 def _without_remarks(raw: bytes, *, thorough: bool) -> tuple[bytes, int]:
@@ -86,15 +137,16 @@ def _without_remarks(raw: bytes, *, thorough: bool) -> tuple[bytes, int]:
     if not found:
         return raw, 0
     bare = _REMARK.sub(b"", raw)
-    separator = find_separator(bare)
-    rows = sample_rows(bare, separator)
+    layout = weighed(bare)[0]
+    separator = layout.separator
+    rows = sample_rows(_divided(bare[: 2 * HEAD_BYTES], layout), separator)
     first = _FIRST_READINGS.search(raw)
     above = [match for match in found if first is not None and match.start() < first.start()]
     marks = find_marks((cell for row in rows[:50] for cell in row), separator)[0]
     if rows and above and all(is_number(cell, marks) for cell in rows[0] if cell.strip()):
         last = above[-1]
         words = last[0].lstrip(b" \t#%/!")
-        cells = sample_rows(words, separator)
+        cells = sample_rows(_divided(words, layout), separator)
         if len(rows[0]) > 1 and cells and len(cells[0]) == len(rows[0]):
             head = _REMARK.sub(b"", raw[: last.start()])
             return head + words + _REMARK.sub(b"", raw[last.end() :]), len(found) - 1
@@ -113,63 +165,24 @@ def _remarks_after(raw: bytes, line: int) -> tuple[bytes, int]:
     return above + raw[offset:end].lstrip(b"#%/! \t") + rest, count
 
 
-def _tabs_for_spaces(raw: bytes, *, wanted: bool) -> tuple[bytes, bool]:
-    """Cells that are divided by spaces, divided by tabs instead; other texts as they are."""
-    if not wanted and any(len(row) > 1 for row in sample_rows(raw, find_separator(raw), 50)):
-        return raw, False
-    head = _OUTER_GAPS.sub(b"", raw[: 2 * HEAD_BYTES])
-    for gaps in (_WIDE_GAPS, _ANY_GAPS):
-        rows = sample_rows(gaps.sub(b"\t", head), "\t")[:200]
-        widths = {len(row) for row in rows}
-        if len(rows) > 1 and len(widths) == 1 and widths.pop() > 1:
-            marks = find_marks((cell for row in rows for cell in row), "\t")[0]
-            numbers = sum(is_number(cell, marks) for row in rows[1:] for cell in row)
-            if wanted or numbers * 2 > sum(map(len, rows[1:])):
-                return gaps.sub(b"\t", _OUTER_GAPS.sub(b"", raw)), True
-    if wanted:
-        return _ANY_GAPS.sub(b"\t", _OUTER_GAPS.sub(b"", raw)), True
-    return raw, False
+def _divided(raw: bytes, layout: Layout) -> bytes:
+    """A text with what divides its cells in a layout, names that stand alone by spaces too."""
+    if not layout.spacing:
+        return raw
+    return spaced(raw, layout.spacing) or spaced(raw, ANY) or raw
 
 
-def _preamble(raw: bytes, separator: str) -> tuple[int, int]:
-    """How many lines with something in them stand before the header, and the header's line; that
-    is 0 where the columns have no names."""
-    rows = numbered_rows(raw, separator)
-    if not rows:
-        return 0, 1
-    before = header_row([row for _, row in rows]) if len(rows) > 2 else 0
-    if before > _MOST_PREAMBLE:
-        before = 0
-    line, cells = rows[before]
-    marks = find_marks((cell for _, row in rows[:50] for cell in row), separator)[0]
-    named = not all(not cell.strip() or is_number(cell, marks) for cell in cells)
-    return before, line if named else 0
-
-
-def _blank_lines(raw: bytes, count: int) -> bytes:
-    """The text with its first lines blanked."""
-    endings, offset = [], 0
-    for _ in range(count):
+def _blank_lines(raw: bytes, begin: int, end: int) -> bytes:
+    """The text with its lines from `begin` to before `end`, counted from 0, blanked."""
+    endings: list[bytes] = []
+    offset = start = 0
+    for number in range(end):
         line = _LINE.match(raw, offset)
         if line is None or not line[0]:
             break
-        endings.append(line[0][len(line[0].rstrip(b"\r\n")) :])
         offset = line.end()
-    return b"".join(endings) + raw[offset:]
-
-
-def units_in(row: list[str], marks: Marks) -> list[str] | None:
-    """The units in the row under the header, if that is what it holds: "" where there is none."""
-    cells = [cell.strip().strip("()[]").strip() for cell in row]
-    named = [cell for cell in cells if cell and cell not in ("-", "–", "—")]
-    if not named or any(is_number(cell, marks) for cell in cells):
-        return None
-    if sum(is_unit(cell) for cell in named) * 2 <= len(named):
-        return None
-    return unit_cells(row)
-
-
-def unit_cells(row: list[str]) -> list[str]:
-    """The cells of a row as units, brackets and dashes taken off."""
-    cells = [cell.strip().strip("()[]").strip() for cell in row]
-    return ["" if cell in ("-", "–", "—") else cell for cell in cells]
+        if number < begin:
+            start = offset
+        else:
+            endings.append(line[0][len(line[0].rstrip(b"\r\n")) :])
+    return raw[:start] + b"".join(endings) + raw[offset:]

@@ -10,16 +10,24 @@ from numpy.typing import NDArray
 
 from sornix.core.errors import ReadingsError
 from sornix.core.readings.files.delimited import MOST_COLUMNS, moments_column, need_places
-from sornix.core.readings.files.header import Heading, header_row, parse_heading
 from sornix.core.readings.files.kinds import (
     Known,
     Manner,
     find_order,
     make_column,
+    with_spreads,
     without_stand_ins,
 )
-from sornix.core.readings.files.prepare import unit_cells, units_in
-from sornix.core.readings.files.sniff import Marks, find_marks, is_number
+from sornix.core.readings.layouts.header import (
+    Heading,
+    group_notes,
+    in_groups,
+    parse_heading,
+    unit_cells,
+    units_in,
+)
+from sornix.core.readings.layouts.marks import Marks, find_marks
+from sornix.core.readings.layouts.weighing import weighed_rows
 from sornix.core.readings.tables.column import number_column
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Dialect, Held, ReadAs
 from sornix.core.readings.tables.table import Table, unique_names
@@ -39,6 +47,7 @@ class _Layout(NamedTuple):
     header: int
     units: bool
     notes: tuple[str, ...]
+    doubt: str
 
 
 def table_of_rows(
@@ -68,16 +77,19 @@ def table_of_rows(
     found = tuple(dict.fromkeys(chain.from_iterable(one.missing for one in known)))
     missing = found if manner.missing is None else manner.missing
     # a column of a sheet that has neither a name nor a reading is not there
-    columns = tuple(
-        one.column
+    columns = with_spreads(
+        one
         for one, heading in zip(known, layout.headings, strict=True)
         if heading.name or one.column.count or one.column.texts
     )
+    notes = (*layout.notes, *(note for one in known for note in one.notes))
     need_places(columns, where)
     dialect = Dialect("\t", *marks, layout.header, layout.units, missing, order)
     words = ["header", *["units"] * bool(layout.header), *["order"] * bool(order), "missing"]
-    doubts = {k: v for k, v in (("decimal", doubt), ("order", order_doubt)) if v}
-    return Table(name, columns, layout.notes, ReadAs(dialect, tuple(words), held, doubts))
+    doubts = {
+        k: v for k, v in (("decimal", doubt), ("order", order_doubt), ("header", layout.doubt)) if v
+    }
+    return Table(name, columns, notes, ReadAs(dialect, tuple(words), held, doubts))
 
 
 def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layout:
@@ -89,29 +101,37 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
     width = max(i + 1 for row in head for i, cell in enumerate(row) if cell)
     if width > MOST_COLUMNS:
         raise ReadingsError(f"This would make {plural(width, 'column')}.", where=where)
-    first = filled[header_row([head[i] for i in filled])] if len(filled) > 2 else filled[0]
-    notes = []
+    padded = [[*head[i], *[""] * (width - len(head[i]))][:width] for i in filled]
+    weight, names = weighed_rows(padded, marks, units=held.get("units"))
+    notes: list[str] = []
+    doubt = ""
     if "header" in held:
-        first = min(held["header"], len(rows)) - 1
-    elif all(not cell or is_number(cell, marks) for cell in head[first]):
-        first, notes = -1, ["There is no header row, so the columns are numbered."]
-    before = sum(i < first for i in filled)
+        first, begin = min(held["header"], len(rows)) - 1, 0
+    elif names.at is None:
+        first, begin = -1, filled[weight.first]
+        notes = ["There is no header row, so the columns are numbered."]
+    else:
+        first, begin, doubt = filled[names.at], 0, names.doubt
+    before = sum(i < max(first, begin) for i in filled)
     if before:
         were = "was" if before == 1 else "were"
         notes.append(f"{plural(before, 'row')} before the header {were} passed over.")
     headings = [Heading("")] * width
     if first >= 0:
-        names = [_text(cell) for cell in rows[first]][:width]
-        headings = [parse_heading(cell) for cell in [*names, *[""] * (width - len(names))]]
+        cells = [_text(cell) for cell in rows[first]][:width]
+        headings = [parse_heading(cell) for cell in [*cells, *[""] * (width - len(cells))]]
+        if "header" not in held and names.groups:
+            headings = in_groups(headings, names.groups)
+            notes += group_notes(names.groups)
     units = _unit_row(rows, first + 1, headings, marks, held)
     if units is not None:
         pairs = zip(headings, [*units, *[""] * width], strict=False)
         headings = [Heading(heading.name, unit or heading.unit) for heading, unit in pairs]
-    begin = first + (2 if units is not None else 1)
+    begin = max(begin, first + (2 if units is not None else 1))
     body = [row for row in rows[begin:] if _has_cells(row)]
     if not body:
         raise ReadingsError("There is a header row and nothing under it.", where=where)
-    return _Layout(headings, body, first + 1, units is not None, tuple(notes))
+    return _Layout(headings, body, first + 1, units is not None, tuple(notes), doubt)
 
 
 def _has_cells(row: Row) -> bool:

@@ -15,8 +15,10 @@ from sornix.core.readings.files.delimited import (
     need_places,
     read_bytes,
     read_text,
+    read_texts,
 )
-from sornix.core.readings.files.header import parse_heading
+from sornix.core.readings.layouts.blocks import blocks_in
+from sornix.core.readings.layouts.header import parse_heading
 from sornix.core.readings.tables.column import Column, number_column, text_column
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Held
 from sornix.core.readings.tables.origin import Source
@@ -40,8 +42,17 @@ class FileType(NamedTuple):
     read: Callable[[Path, str | None, Held], tuple[Table, ...]]
 
 
-def _delimited(path: Path, _sheet: str | None, held: Held) -> tuple[Table, ...]:
-    return (read_text(read_bytes(path), path.stem, where=path.name, held=held),)
+def _delimited(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
+    tables = read_texts(read_bytes(path), path.stem, where=path.name, held=held)
+    if sheet is None or len(tables) == 1:
+        return tables
+    found = tuple(table for table in tables if table.name == sheet)
+    if not found:
+        names = ", ".join(f"“{table.name}”" for table in tables)
+        raise ReadingsError(
+            f"There is no table “{sheet}”.", where=path.name, remedy=f"The tables are {names}."
+        )
+    return found
 
 
 def _workbook(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
@@ -212,7 +223,7 @@ def _read_file(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
     # names of files may hold anything
     tables = tuple(evolve(table, name=printable(table.name)) for table in tables)
     if (
-        sheet is not None
+        sheet not in (None, *(table.name for table in tables))
         and len(tables) == 1
         and tables[0].source is None
         and not _has_sheets(path, head)
@@ -281,8 +292,14 @@ def read_pasted(text: str, html: str = "", name: str = "Pasted readings") -> Tab
         from sornix.core.readings.files.rowwise import table_of_rows
 
         return table_of_rows(rows, name)
-    raw = text.encode()
+    raw, several = text.encode(), tuple[str, ...]()
+    blocks = blocks_in(raw) if raw.strip() else []
+    if len(blocks) > 1:
+        lines = raw.splitlines(keepends=True)
+        raw = b"".join(lines[blocks[0].begin : blocks[0].end])
+        several = (f"There are {len(blocks)} tables in what was pasted, and this is the first.",)
     table = read_text(raw, name)
+    table = evolve(table, notes=(*several, *table.notes))
     return evolve(table, source=Source(text=raw)) if len(raw) <= _MOST_KEPT else table
 
 

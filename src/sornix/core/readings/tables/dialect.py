@@ -14,7 +14,8 @@ MISSING_MARKS = (
 
 
 class Dialect(NamedTuple):
-    """`separator` between cells (a space stands for any run of them), `decimal` mark and
+    """`separator` between cells (a space stands for any run of them, `columns` for
+    columns of letters), `decimal` mark and
     `thousands` mark in numbers, `header` the line of the names from 1 or 0 for none, `units`
     whether a row of units follows, `missing` marks besides the usual ones, `order` of days and
     months in dates such as 03/04/2026 ("" where there are none), and the `encoding`."""
@@ -56,7 +57,14 @@ WORDS: Mapping[str, Word] = MappingProxyType(
     {
         "separator": Word(
             "What stands between two cells",
-            {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars", " ": "spaces"},
+            {
+                ",": "commas",
+                ";": "semicolons",
+                "\t": "tabs",
+                "|": "bars",
+                " ": "spaces",
+                "columns": "columns of letters",
+            },
         ),
         "decimal": Word(
             "The decimal mark of numbers", {".": "decimal points", ",": "decimal commas"}
@@ -82,7 +90,19 @@ WORDS: Mapping[str, Word] = MappingProxyType(
         "missing": Word("What stands for a missing reading, besides empty cells and NA", {}),
         "encoding": Word(
             "How letters are written in the file",
-            {"utf-8": "UTF-8", "cp1252": "Windows-1252", "utf-16": "UTF-16"},
+            {
+                "utf-8": "UTF-8",
+                "cp1252": "Windows-1252",
+                "utf-16": "UTF-16",
+                "cp1250": "Windows-1250, Central European",
+                "cp1251": "Windows-1251, Cyrillic",
+                "cp1253": "Windows-1253, Greek",
+                "cp1254": "Windows-1254, Turkish",
+                "mac_roman": "Mac Roman",
+                "shift_jis": "Shift-JIS, Japanese",
+                "gb18030": "GB 18030, Chinese",
+                "euc_kr": "EUC-KR, Korean",
+            },
         ),
     }
 )

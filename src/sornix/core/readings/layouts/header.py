@@ -1,10 +1,12 @@
 """A header cell: the name of a quantity and its unit."""
 
 import re
-from collections import Counter
+from collections.abc import Sequence
+from itertools import zip_longest
 from typing import NamedTuple
 
 from sornix.core.letters import whole_letters
+from sornix.core.readings.layouts.marks import Marks, is_number
 from sornix.core.text import short
 from sornix.core.text.lengths import LONGEST_NAME
 
@@ -13,6 +15,11 @@ _SPACED_SLASH = re.compile(r"^(?P<name>.*\S)\s+/\s+(?P<unit>\S.*)$")
 _TIGHT_SLASH = re.compile(r"^(?P<name>[^/]*[^/\s])\s?/\s?(?P<unit>\S.*)$")
 # A slash without spaces divides a name from its unit only where a unit follows ("mass/g"), not in
 # "signal/noise": SI symbols and what a water laboratory writes beside them, with prefix and power.
+# Ratios of two of a kind, a quantity to its first value among them, though their second part could
+# be a unit.
+_RATIO = re.compile(
+    r"(?P<of>[A-Za-zΑ-ω]{1,3})/(?P=of)_?(?:0|max|min|ref|o|i)?|[SC]/N|N/[CP]|C/[NP]|[wv]/[wv]|m/z"
+)
 _UNIT = (
     r"(?:%|‰|°C|°F|°|1|"
     r"(?:[fpnµμumcdhkMG]|da)?(?:m|g|s|A|K|mol|cd|L|l|Hz|N|Pa|J|W|C|V|F|S|T|M|Ω|ohm|eV|bar|cal)"
@@ -49,21 +56,41 @@ def parse_heading(cell: str) -> Heading:
         return Heading(match["name"], unit.strip())
     if match := _SPACED_SLASH.match(text):
         return Heading(match["name"], match["unit"])
+    if _RATIO.fullmatch(text):
+        return Heading(text)
     if (match := _TIGHT_SLASH.match(text)) and is_unit(match["unit"]):
         return Heading(match["name"], match["unit"])
     return Heading(text)
 
 
-def header_row(rows: list[list[str]]) -> int:
-    """The place of the header among the first rows: the first that is as full as rows are.
+def units_in(row: list[str], marks: Marks) -> list[str] | None:
+    """The units in the row under the header, if that is what it holds: "" where there is none."""
+    cells = [cell.strip().strip("()[]").strip() for cell in row]
+    named = [cell for cell in cells if cell and cell not in ("-", "–", "—")]
+    if not named or any(is_number(cell, marks) for cell in cells):
+        return None
+    if sum(is_unit(cell) for cell in named) * 2 <= len(named):
+        return None
+    return unit_cells(row)
 
-    Titles and remarks above a table fill a cell or two of a row, whatever the row's length.
-    """
-    filled = [sum(bool(cell.strip()) for cell in row) for row in rows]
-    usual = Counter(filled).most_common(1)[0][0]
-    full = Counter(f for f in filled if f > 1).most_common(1)
-    if usual <= 1 and full and full[0][1] * 2 >= len(rows):
-        usual = full[0][0]
-    if usual <= 1:
-        return 0
-    return next((i for i, count in enumerate(filled) if count >= max(2, 0.6 * usual)), 0)
+
+def unit_cells(row: list[str]) -> list[str]:
+    """The cells of a row as units, brackets and dashes taken off."""
+    cells = [cell.strip().strip("()[]").strip() for cell in row]
+    return ["" if cell in ("-", "–", "—") else cell for cell in cells]
+
+
+def in_groups(headings: Sequence[Heading], groups: Sequence[str]) -> list[Heading]:
+    """Headings with the groups that they are of in their names."""
+    found = []
+    for heading, group in zip_longest(headings, groups[: len(headings)], fillvalue=""):
+        assert isinstance(heading, Heading)
+        name = ", ".join(filter(None, (heading.name, group)))
+        found.append(heading._replace(name=name))
+    return found
+
+
+def group_notes(groups: Sequence[str]) -> tuple[str, ...]:
+    """What is to be said of groups that stand in names now."""
+    named = ", ".join(f"“{group}”" for group in dict.fromkeys(filter(None, groups)))
+    return (f"The row above the names groups the columns: {short(named, 80)}.",) if named else ()

@@ -1,0 +1,107 @@
+"""A text as UTF-8, whatever it was written in."""
+
+import numpy as np
+
+from sornix.core.errors import ReadingsError
+from sornix.core.readings.layouts.alphabets import code_of
+from sornix.core.readings.layouts.rows import HEAD_BYTES, LONGEST_LINE
+
+# what people rename to .csv, by the bytes that such files begin with
+_FOREIGN = {
+    b"\x89PNG": "a PNG picture",
+    b"\xff\xd8\xff": "a JPEG picture",
+    b"GIF8": "a GIF picture",
+    b"%PDF": "a PDF document",
+    b"PK\x03\x04": "a packed file such as a workbook",
+    b"\xd0\xcf\x11\xe0": "an old workbook",
+    b"\x1f\x8b": "a compressed file",
+    b"PAR1": "a Parquet file",
+}
+
+
+def utf8(raw: bytes, where: str, encoding: str | None = None) -> tuple[bytes, str]:
+    """The text as UTF-8 without byte order mark, and the encoding that it was in.
+
+    UTF-8, UTF-16 with its mark or with a zero in every other byte, and else the code that its
+    letters fit best, unless `encoding` says which. Raises ReadingsError where the bytes
+    are no text.
+    """
+    for magic, kind in _FOREIGN.items():
+        if raw.startswith(magic):
+            raise ReadingsError(
+                f"This is {kind}, not delimited text.",
+                where=where,
+                remedy="Choose a text file with one row of readings a line.",
+            )
+    if encoding is not None:
+        return _decoded(raw, encoding, where), encoding
+    if raw.startswith((b"\xff\xfe", b"\xfe\xff")):
+        return _decoded(raw, "utf-16", where), "utf-16"
+    if raw.find(b"\0", 0, HEAD_BYTES) >= 0 or _least(raw, HEAD_BYTES) == 0:
+        head = raw[:400]
+        for offset, codec in ((1, "utf-16-le"), (0, "utf-16-be")):
+            if len(head) > 3 and not any(head[offset::2]) and 0 not in head[1 - offset :: 2]:
+                return _decoded(raw, codec, where), "utf-16"
+        raise _not_text(where)
+    raw = raw.removeprefix(b"\xef\xbb\xbf")
+    # much faster than decoding it all: letters beyond ASCII mostly stand in the header
+    plain = _greatest(raw, HEAD_BYTES) < 128
+    try:
+        _whole_letters(raw[:HEAD_BYTES] if plain else raw).decode("utf-8")
+    except UnicodeDecodeError:
+        code = code_of(raw)[0]
+        return _decoded(raw, code, where), code
+    return raw, "utf-8"
+
+
+def encoding_doubt(raw: bytes, encoding: str) -> str:
+    """A doubt about the encoding that was found, or ""."""
+    return code_of(raw)[1] if encoding not in ("utf-8", "utf-16") else ""
+
+
+def _least(raw: bytes, offset: int) -> int:
+    """The least byte from an offset on, 255 where there is none."""
+    rest = np.frombuffer(raw, np.uint8)[offset:]
+    return int(rest.min(initial=255))
+
+
+def _greatest(raw: bytes, offset: int) -> int:
+    rest = np.frombuffer(raw, np.uint8)[offset:]
+    return int(rest.max(initial=0))
+
+
+def _whole_letters(head: bytes) -> bytes:
+    """A text whose last letter was not cut: one that may be is left off."""
+    return head if len(head) != HEAD_BYTES else head[: head.rfind(b"\n") + 1]
+
+
+def _decoded(raw: bytes, encoding: str, where: str) -> bytes:
+    try:
+        text = raw.decode("utf-8-sig" if encoding == "utf-8" else encoding)
+    except UnicodeDecodeError as error:
+        raise _not_text(where) from error
+    if "\0" in text:
+        raise _not_text(where)
+    return text.encode()
+
+
+def _not_text(where: str) -> ReadingsError:
+    return ReadingsError(
+        "This file holds no readable text.", where=where, remedy="Choose a delimited text file."
+    )
+
+
+def check_lines(raw: bytes, where: str) -> None:
+    """Raises ReadingsError where the first lines are too long to be rows of readings."""
+    start = 0
+    for _ in range(3):
+        end = raw.find(b"\n", start, start + LONGEST_LINE)
+        if end < 0:
+            if len(raw) - start >= LONGEST_LINE and b"\r" not in raw[start : start + LONGEST_LINE]:
+                raise ReadingsError(
+                    "A line of this file is longer than a million letters.",
+                    where=where,
+                    remedy="Choose a text file with one row of readings a line.",
+                )
+            return
+        start = end + 1

@@ -1,0 +1,1 @@
+"""How a text of readings is laid out, weighed from the text itself."""

@@ -1,0 +1,98 @@
+"""Several tables in one text, one below the other."""
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from sornix.core.readings.layouts.header import units_in
+from sornix.core.readings.layouts.marks import Marks, find_marks, is_number
+from sornix.core.readings.layouts.rows import SEPARATORS, numbered_rows
+from sornix.core.readings.layouts.weighing import weighed
+from sornix.core.readings.tables.dialect import MISSING_MARKS
+
+# Longer texts are of one table: loggers write no others.
+_MOST_BYTES = 1 << 22
+_MOST_ROWS = 200_000
+_MISSING = frozenset(MISSING_MARKS)
+_LONGEST_TITLE = 60
+
+
+class Block(NamedTuple):
+    """A table within a text: its title or "", and its lines from `begin` to before `end`."""
+
+    title: str
+    begin: int
+    end: int
+
+
+def blocks_in(raw: bytes) -> list[Block]:
+    """The tables in a UTF-8 text; one that is the whole of it where there are no others.
+
+    Another table begins where names stand again among numbers: after a blank line, under a title,
+    or the same names once more.
+    """
+    whole = [Block("", 0, raw.count(b"\n") + 1)]
+    if len(raw) > _MOST_BYTES or (separator := _separator(raw)) is None:
+        return whole
+    rows = numbered_rows(raw, separator, _MOST_ROWS, head=False)
+    marks = find_marks((cell for _, row in rows[:300] for cell in row), separator)[0]
+    starts = _starts(rows, marks)
+    if len(starts) < 2:
+        return whole
+    found = []
+    titles = [_title(rows, at) for at in starts]
+    firsts = [rows[at - bool(title)][0] - 1 for at, title in zip(starts, titles, strict=True)]
+    firsts[0] = 0
+    for i, title in enumerate(titles):
+        end = firsts[i + 1] if i + 1 < len(firsts) else whole[0].end
+        found.append(Block(title, firsts[i], end))
+    return found
+
+
+def _separator(raw: bytes) -> str | None:
+    """What divides the cells, where it is a sign and not spaces."""
+    best = weighed(raw)[0]
+    return best.separator if not best.spacing and best.separator in SEPARATORS else None
+
+
+def _starts(rows: Sequence[tuple[int, list[str]]], marks: Marks) -> list[int]:
+    """The places of names that have numbers under them and, but for the first, numbers above."""
+    found: list[int] = []
+    numbers_since = True
+    for at, (line, row) in enumerate(rows[:-1]):
+        if _has_numbers(row, marks):
+            numbers_since = True
+            continue
+        if not numbers_since or not _is_names(row, marks):
+            continue
+        under = rows[at + 1][1]
+        if units_in(list(under), marks) is not None and at + 2 < len(rows):
+            under = rows[at + 2][1]
+        if not _has_numbers(under, marks) or abs(len(under) - len(row)) > 1:
+            continue
+        before = rows[at - 1] if at else (line, [""])
+        apart = line - before[0] > 1 or _is_title(before[1])
+        if not found or apart or row == rows[found[0]][1]:
+            found.append(at)
+            numbers_since = False
+    return found
+
+
+def _is_names(row: Sequence[str], marks: Marks) -> bool:
+    filled = [cell.strip() for cell in row if cell.strip()]
+    return len(filled) > 1 and not any(
+        cell in _MISSING or is_number(cell, marks) for cell in filled
+    )
+
+
+def _has_numbers(row: Sequence[str], marks: Marks) -> bool:
+    return len(row) > 1 and any(is_number(cell, marks) for cell in row)
+
+
+def _is_title(row: Sequence[str]) -> bool:
+    filled = [cell for cell in row if cell.strip()]
+    return len(filled) == 1 and len(filled[0]) <= _LONGEST_TITLE
+
+
+def _title(rows: Sequence[tuple[int, list[str]]], at: int) -> str:
+    above = rows[at - 1][1] if at else []
+    return next(cell.strip() for cell in above if cell.strip()) if _is_title(above) else ""

@@ -1,0 +1,81 @@
+"""What stands below the readings of a text: lines that sum them up."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from sornix.core.readings.layouts.marks import Marks, number_in
+
+# Words that rows of sums and means begin with, in the larger European languages.
+_WORDS = frozenset(
+    word.strip()
+    for word in """
+    mean; average; avg; sum; total; count; n; min; max; minimum; maximum; median; std; sd; stdev;
+    std dev; st dev; std. dev; standard deviation; variance; var; cv; rsd; %rsd; cv %; rsd %; se;
+    sem; std err; standard error; range; grand total; subtotal
+    mittelwert; mittel; durchschnitt; summe; gesamt; anzahl; standardabweichung; stabw; std.abw
+    moyenne; somme; effectif; écart-type; médiane; ecart-type
+    media; promedio; suma; desviación estándar; mediana; somma; totale; deviazione standard
+    média; soma; desvio padrão; gemiddelde; som; totaal; medelvärde; summa; gennemsnit
+    średnia; suma; průměr; součet; среднее; сумма; итого
+    """.replace("\n", ";").split(";")
+    if word.strip()
+)
+# So many lines at the end of a text are looked at.
+MOST_LINES = 40
+
+
+def summing_up(rows: Sequence[Sequence[str]], marks: Marks) -> int:
+    """How many rows at the end are no readings but sum up those above, or say farewell.
+
+    Rows that sum up begin with a word such as Mean, and hold numbers besides. Where words stand in
+    that column anyway, a number must be the mean or the sum of those above it."""
+    count = 0
+    while count < len(rows) - 2:
+        row, above = rows[len(rows) - 1 - count], rows[: len(rows) - 1 - count]
+        if any(cell.strip() for cell in row) and not (
+            _sums_up(row, above, marks) or _is_farewell(row, above, marks)
+        ):
+            break
+        count += 1
+    # blank rows alone are no end
+    while count and not any(cell.strip() for cell in rows[len(rows) - count]):
+        count -= 1
+    return count
+
+
+def _sums_up(row: Sequence[str], above: Sequence[Sequence[str]], marks: Marks) -> bool:
+    at = next((i for i, cell in enumerate(row) if cell.strip()), 0)
+    word = row[at].strip().casefold().rstrip(":.").strip()
+    rest = [cell for cell in row[at + 1 :] if cell.strip()]
+    numbers = [number_in(cell, marks) for cell in rest]
+    if word not in _WORDS or not rest or None in numbers:
+        return False
+    column = [one[at].strip() for one in above[-MOST_LINES:] if at < len(one) and one[at].strip()]
+    texts = [cell for cell in column if number_in(cell, marks) is None]
+    usual = [cell for cell in texts if cell.casefold().rstrip(":.") not in _WORDS
+             and not any(sign.isdigit() for sign in cell)]  # fmt: skip
+    if len(usual) * 2 < len(column) or not column:
+        return True
+    return any(_is_sum(row, above, i, marks) for i in range(at + 1, len(row)))
+
+
+def _is_farewell(row: Sequence[str], above: Sequence[Sequence[str]], marks: Marks) -> bool:
+    """Whether a row of words follows a blank line and rows that begin with numbers."""
+    if any(cell.strip() for cell in above[-1]) or number_in(row[0], marks) is not None:
+        return False
+    if not all(any(sign.isalpha() for sign in cell) for cell in row if cell.strip()):
+        return False
+    numbers = [one for one in above if one and number_in(one[0], marks) is not None]
+    return 2 * len(numbers) > len([one for one in above if any(one)])
+
+
+def _is_sum(row: Sequence[str], above: Sequence[Sequence[str]], at: int, marks: Marks) -> bool:
+    told = number_in(row[at], marks)
+    found = [number_in(one[at], marks) for one in above if at < len(one)]
+    values = np.array([value for value in found if value is not None])
+    if told is None or len(values) < 3:
+        return False
+    digits = len(row[at].partition(marks.decimal)[2])
+    near = 0.51 * 10.0**-digits
+    return any(abs(told - one) <= near for one in (values.mean(), values.sum()))

@@ -1,0 +1,267 @@
+"""Columns whose cells are numbers written in another form: 92 %, 1.5D-03, 1.2 ± 0.1, 1:30:00.
+
+A form is taken only where all cells of a column that hold something are in it, and what it makes of
+them is said.
+"""
+
+import re
+from collections.abc import Callable, Mapping, Sequence
+from types import MappingProxyType
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sornix.core.readings.layouts.header import is_unit
+from sornix.core.readings.layouts.marks import Marks, number_in
+from sornix.core.readings.tables.dialect import MISSING_MARKS
+from sornix.core.text.moments import DAY, parse_moment
+
+Floats = NDArray[np.float64]
+_MISSING = frozenset(MISSING_MARKS)
+_LONGEST = 60
+_SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁺", "0123456789-+")
+_POWER = re.compile(r"(.*\d)\s?(?:[dD]|[x×·*]\s?10\s?\^?\s?)\s?(\(?[-+−]?\d{1,3}\)?)")
+_BEHIND = re.compile(r"([^A-Za-zµμ%‰°€$£¥Ω]*\d[.,]?)\s?([A-Za-zµμ%‰°€$£¥Ω]\S*(?: \S+)?)")
+_BEFORE = re.compile(r"([€$£¥])\s?([-+−]?\d.*)")
+_SPREAD = re.compile(r"(.*\d)\s?(?:±|\+/-|\+-)\s?(\d.*)")
+_CONCISE = re.compile(r"([-+−]?\d+(?:[.,](\d+))?)\((\d{1,3})\)")
+_FRACTION = re.compile(r"(?:([-+−]?\d{1,4})\s+)?([-+−]?\d{1,4})\s?/\s?(\d{1,4})")
+_MINUS_BEHIND = re.compile(r"(\d.*\d|\d)\s?[-−]")
+_BRACKETED = re.compile(r"\((\d.*\d|\d)\)")
+_COMPACT = re.compile(r"(19|20)\d{6}")
+_ZERO_FIRST = re.compile(r"0\d+")
+_WELL = re.compile(r"\d{1,4}[A-Za-z]\d{1,4}")
+_CLOCK = re.compile(
+    r"(?:(\d{1,4})(?:\s+|d\s*|\.(?=\d+:\d+:)))?(\d{1,4}):(\d{2})(?::(\d{2}(?:[.,]\d{1,9})?))?"
+)
+_LASTING = re.compile(
+    r"\b(?:elapsed|duration|run ?time|age|lap|dauer|laufzeit|durée|duración|durata|"
+    r"h{1,2}:m{1,2}(?::s{1,2})?|m{1,2}:s{1,2})\b",
+    re.IGNORECASE,
+)
+_MINUTES_FIRST = re.compile(r"\bm{1,2}:s{1,2}\b|\bmin(?:utes)?:s", re.IGNORECASE)
+_HOURS_FIRST = re.compile(r"\bh{1,2}:m{1,2}\b", re.IGNORECASE)
+
+
+class Cell(NamedTuple):
+    """What a cell of a form holds: its number, unit and uncertainty, None where it has none."""
+
+    value: float
+    unit: str = ""
+    spread: float | None = None
+
+
+class Written(NamedTuple):
+    """A column in another form: numbers, shape (n,), NaN where missing, their unit, uncertainties
+    or None, and what is to be said; `moments` where the numbers are seconds since 1970."""
+
+    values: Floats
+    unit: str
+    spread: Floats | None
+    said: str
+    moments: bool = False
+
+
+Parse = Callable[[str, Marks], Cell | None]
+
+
+def _with_power(text: str, marks: Marks) -> Cell | None:
+    match = _POWER.fullmatch(text.translate(_SUPERSCRIPTS))
+    if match is None:
+        return None
+    power = match[2].strip("()").replace("−", "-")
+    # in one step, so that 1.5D-03 is what 1.5e-03 is
+    value = number_in(f"{match[1].strip()}e{power}", marks)
+    return None if value is None else Cell(value)
+
+
+def _with_unit(text: str, marks: Marks) -> Cell | None:
+    match = _BEHIND.fullmatch(text)
+    if match is not None:
+        unit, number = match[2].strip(), match[1].strip()
+        known = is_unit(unit) or unit in "€$£¥"
+    else:
+        match = _BEFORE.fullmatch(text)
+        unit, number, known = (match[1], match[2], True) if match is not None else ("", "", False)
+    value = number_in(number, marks) if known else None
+    return None if value is None else Cell(value, unit)
+
+
+def _with_spread(text: str, marks: Marks) -> Cell | None:
+    match = _SPREAD.fullmatch(text.strip("() "))
+    if match is None:
+        return None
+    value, spread = number_in(match[1].strip(), marks), number_in(match[2].strip(), marks)
+    return None if value is None or spread is None else Cell(value, spread=spread)
+
+
+def _concise(text: str, marks: Marks) -> Cell | None:
+    """1.23(4) is 1.23 ± 0.04: the bracket counts in the last digit (ISO/IEC Guide 98-3:2008,
+    7.2.2)."""
+    match = _CONCISE.fullmatch(text)
+    value = number_in(match[1], marks) if match is not None else None
+    if match is None or value is None:
+        return None
+    return Cell(value, spread=float(f"{match[3]}e-{len(match[2] or '')}"))
+
+
+def _fraction(text: str, _marks: Marks) -> Cell | None:
+    match = _FRACTION.fullmatch(text)
+    if match is None or not int(match[3]):
+        return None
+    over = int(match[2].replace("−", "-")) / int(match[3])
+    whole = int((match[1] or "0").replace("−", "-"))
+    return Cell(whole + (-over if (match[1] or "").startswith(("-", "−")) else over))
+
+
+def _negative(text: str, marks: Marks) -> Cell | None:
+    match = _MINUS_BEHIND.fullmatch(text) or _BRACKETED.fullmatch(text)
+    value = number_in(match[1], marks) if match is not None else None
+    return None if value is None else Cell(-value)
+
+
+class Form(NamedTuple):
+    """A form of numbers: how a cell is understood, and what is said of a column of such."""
+
+    parse: Parse
+    said: str
+
+
+# In the order in which they are tried; each cell of a column is in the form, or a plain number.
+FORMS: Mapping[str, Form] = MappingProxyType(
+    {
+        "power": Form(_with_power, "The powers of ten of “{name}” were read as those of numbers."),
+        "unit": Form(_with_unit, "The unit of “{name}”, {unit}, stood in its cells."),
+        "spread": Form(
+            _with_spread, "“{name}” was written as value ± uncertainty, which is a column now."
+        ),
+        "concise": Form(
+            _concise,
+            "“{name}” was written with its uncertainty in brackets, which is a column now.",
+        ),
+        "fraction": Form(_fraction, "The fractions of “{name}” were read as numbers."),
+        "negative": Form(
+            _negative, "Numbers of “{name}” in brackets, or with − behind, were read as negative."
+        ),
+    }
+)
+
+
+def written(name: str, cells: Sequence[str], marks: Marks) -> Written | None:
+    """What cells hold where all are in one form, None where they are not; `name` is that of the
+    column."""
+    present = [row for row, cell in enumerate(cells) if cell not in _MISSING]
+    if not present or any(len(cells[row]) > _LONGEST for row in present[:1]):
+        return None
+    # where no plain numbers told of the decimal mark it may be the other one
+    other = Marks("," if marks.decimal == "." else ".")
+    for decimal in (marks, other):
+        for form in FORMS.values():
+            found = _in_form(name, cells, present, form, decimal)
+            if found is not None:
+                return found
+    return _compact_dates(name, cells, present)
+
+
+def _in_form(
+    name: str, cells: Sequence[str], present: Sequence[int], form: Form, marks: Marks
+) -> Written | None:
+    values = np.full(len(cells), np.nan)
+    spreads = np.full(len(cells), np.nan)
+    units: set[str] = set()
+    formed = spread = 0
+    for row in present:
+        text = cells[row]
+        cell = form.parse(text, marks) if len(text) <= _LONGEST else None
+        if cell is None:
+            plain = number_in(text, marks)
+            if plain is None or not formed:
+                return None
+            cell = Cell(plain, next(iter(units), ""))
+        else:
+            formed += 1
+        values[row] = cell.value
+        units.add(cell.unit)
+        if len(units) > 1:
+            return None
+        if cell.spread is not None:
+            spreads[row], spread = cell.spread, spread + 1
+    if not np.isfinite(values[list(present)]).all() or 2 * formed < len(present):
+        return None
+    unit = units.pop()
+    said = form.said.format(name=name, unit=unit)
+    return Written(values, unit, spreads if spread else None, said)
+
+
+def are_identifiers(cells: Sequence[str]) -> bool:
+    """Whether cells that could be numbers are names: with zeros before them and all as long as one
+    another (00042), or places such as 2E3 among others such as 2A3."""
+    zeros = [cell for cell in cells if _ZERO_FIRST.fullmatch(cell)]
+    if zeros and len(zeros[0]) > 2 and {len(cell) for cell in cells} == {len(zeros[0])}:
+        return all(cell.isdigit() for cell in cells)
+    wells = [cell for cell in cells if _WELL.fullmatch(cell)]
+    return len(wells) == len(cells) > 0 and any(cell.upper().find("E") < 0 for cell in wells)
+
+
+def are_compact_dates(cells: Sequence[str]) -> bool:
+    """Whether all cells are dates such as 20260128."""
+    return bool(cells) and all(_compact(cell) is not None for cell in cells)
+
+
+def _compact(text: str) -> float | None:
+    if not _COMPACT.fullmatch(text):
+        return None
+    moment = parse_moment(f"{text[:4]}-{text[4:6]}-{text[6:]}")
+    return None if moment is None else moment.seconds
+
+
+def _compact_dates(name: str, cells: Sequence[str], present: Sequence[int]) -> Written | None:
+    values = np.full(len(cells), np.nan)
+    for row in present:
+        day = _compact(cells[row])
+        if day is None:
+            return None
+        values[row] = day
+    first = cells[present[0]]
+    said = f"The numbers of “{name}”, such as {first}, were read as dates."
+    return Written(values, "", None, said, moments=True)
+
+
+def are_durations(cells: Sequence[str]) -> bool:
+    """Whether cells say by themselves how long something took: with days, or 25 hours and more."""
+    found = [_CLOCK.fullmatch(cell) for cell in cells]
+    return all(found) and any(m is not None and (m[1] or int(m[2]) > 24) for m in found)
+
+
+def durations(name: str, unit: str, cells: Sequence[str]) -> Written | None:
+    """The seconds in cells such as 1:30:00 where they say how long something took and not when it
+    was: by themselves, or by the name or the unit of the column."""
+    told = f"{name} {unit}"
+    present = [row for row, cell in enumerate(cells) if cell not in _MISSING]
+    short = [cells[row] for row in present]
+    if not short or not (are_durations(short) or _LASTING.search(told)):
+        return None
+    minutes_first, said = _is_minutes_first(told, short)
+    values = np.full(len(cells), np.nan)
+    for row in present:
+        match = _CLOCK.fullmatch(cells[row])
+        if match is None:
+            return None
+        days, first, second, third = match.groups()
+        size = 60 if third is None and minutes_first else 3600
+        seconds = float(third.replace(",", ".")) if third is not None else 0.0
+        values[row] = int(days or 0) * DAY + int(first) * size + int(second) * size / 60 + seconds
+    return Written(values, "s", None, f"“{name}” says how long it took, and is in seconds{said}.")
+
+
+def _is_minutes_first(told: str, cells: Sequence[str]) -> tuple[bool, str]:
+    """Whether two numbers are minutes and seconds, and what is to be said of it."""
+    two = [cell for cell in cells if cell.count(":") == 1]
+    if not two:
+        return False, ""
+    if _HOURS_FIRST.search(told):
+        return False, ""
+    minutes = bool(_MINUTES_FIRST.search(told))
+    example = f"; {two[0]} was taken as minutes and seconds"
+    return True, "" if minutes else example

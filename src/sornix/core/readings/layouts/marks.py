@@ -1,0 +1,92 @@
+"""The marks in numbers, and the numbers in cells."""
+
+import re
+from collections import Counter
+from collections.abc import Iterable
+from typing import NamedTuple
+
+# each sign can be taken in one way only: the time that a long cell takes grows with its length
+_NUMBER = re.compile(r"[+\-−]?(\d+(?:\.\d*)?|\.\d+)([eE][+\-−]?\d+)?")
+_PLAIN = frozenset("0123456789.")
+# numbers whose commas (points) can only be decimal marks: not three digits behind, or a lone zero
+# before
+_COMMA_DECIMAL = re.compile(
+    r"[+\-−]?(?:\d*,(?:\d{1,2}|\d{4,})|0,\d+|\d{4,},\d+)(?:[eE][+\-−]?\d+)?"
+)
+_POINT_DECIMAL = re.compile(
+    r"[+\-−]?(?:\d*\.(?:\d{1,2}|\d{4,})|0\.\d+|\d{4,}\.\d+)(?:[eE][+\-−]?\d+)?"
+)
+_AFTER_GROUP = {
+    ",": re.compile(r"[.' ’\u00a0\u2009\u202f]\d{3},\d+$"),
+    ".": re.compile(r"[,' ’\u00a0\u2009\u202f]\d{3}\.\d+$"),
+}
+# one comma with three digits behind it can be either
+_EITHER = re.compile(r"[+\-−]?[1-9]\d{0,2},\d{3}")
+_GROUPED = {
+    ",": re.compile(r"[+\-−]?[1-9]\d{0,2}(?:,\d{3})+(?:\.\d+)?"),
+    ".": re.compile(r"[+\-−]?[1-9]\d{0,2}(?:\.\d{3})+(?:,\d+)?"),
+    " ": re.compile(r"[+\-−]?[1-9]\d{0,2}(?:[ \u00a0\u2009\u202f]\d{3})+(?:[.,]\d+)?"),
+    "'": re.compile(r"[+\-−]?[1-9]\d{0,2}(?:['’]\d{3})+(?:[.,]\d+)?"),
+}
+_BEGINNINGS = frozenset("+-−.,0123456789")
+
+
+class Marks(NamedTuple):
+    """The marks in numbers: between whole and fraction, and between thousands ("" for none)."""
+
+    decimal: str = "."
+    thousands: str = ""
+
+
+def number_in(cell: str, marks: Marks) -> float | None:
+    """The number that a cell holds, or None."""
+    text = cell.strip()
+    if not text or text[0] not in _BEGINNINGS:
+        return None
+    if marks.thousands and _GROUPED[marks.thousands].fullmatch(text):
+        for mark in (marks.thousands, "’", "\u00a0", "\u2009", "\u202f"):
+            text = text.replace(mark, "")
+    if marks.decimal == ",":
+        if "." in text:
+            return None
+        text = text.replace(",", ".")
+    return float(text.replace("−", "-")) if _NUMBER.fullmatch(text) else None
+
+
+def is_number(cell: str, marks: Marks = Marks()) -> bool:  # noqa: B008 - a frozen value
+    """Whether a cell reads as a number with these marks."""
+    return number_in(cell, marks) is not None
+
+
+def find_marks(cells: Iterable[str], separator: str) -> tuple[Marks, str]:
+    """The marks in the numbers among cells, and a doubt about them in words, or ""."""
+    points = commas = 0
+    grouped: Counter[str] = Counter()
+    either, several = "", False
+    for cell in cells:
+        text = cell.strip()
+        if _PLAIN.issuperset(text) and text.count(".") < 2:
+            points += bool(_POINT_DECIMAL.fullmatch(text))
+            grouped["."] += bool(_GROUPED["."].fullmatch(text))
+        elif _COMMA_DECIMAL.fullmatch(text):
+            commas += 1
+        elif _EITHER.fullmatch(text):
+            either = either or text
+            grouped[","] += 1
+        elif _POINT_DECIMAL.fullmatch(text):
+            points += 1
+        else:
+            for mark, form in _GROUPED.items():
+                if form.fullmatch(text):
+                    grouped[mark] += 1
+                    several = several or text.count(mark) > 1
+            # a group before a decimal mark tells of both
+            commas += bool(_AFTER_GROUP[","].search(text))
+            points += bool(_AFTER_GROUP["."].search(text))
+    decimal = "," if commas > points else "."
+    if decimal == "." and either and not points and not several and separator != ",":
+        meant = either.replace(",", ".")
+        doubt = f"“{either}” may be {either.replace(',', '')} or {meant}; it was read as {meant}."
+        return Marks(","), doubt
+    rest = [mark for mark, count in grouped.most_common() if count and mark != decimal]
+    return Marks(decimal, rest[0] if rest else ""), ""

@@ -1,0 +1,89 @@
+"""Cells that are divided by spaces, or that stand in columns of letters."""
+
+import re
+from collections.abc import Callable, Mapping
+from types import MappingProxyType
+
+from sornix.core.readings.layouts.rows import HEAD_BYTES, first_lines
+
+WIDE, ANY, COLUMNS = "wide", "any", "columns"
+_OUTER_GAPS = re.compile(rb"^[ \t]+|(?<![ \t])[ \t]+$", re.MULTILINE)
+_GAPS = {WIDE: re.compile(rb"[ \t]{2,}|\t"), ANY: re.compile(rb"[ \t]+")}
+_WORDS = re.compile(r"\s{2,}")
+_LEAST_LINES = 3
+# so many lines tell
+_HEAD_LINES = 200
+_LONGEST = 5000
+# a line across the columns stands above a table, not in it
+_MOST_ACROSS = 60
+
+
+def _by_gaps(raw: bytes, spacing: str) -> bytes | None:
+    if b" " not in raw:
+        return None
+    return _GAPS[spacing].sub(b"\t", _OUTER_GAPS.sub(b"", raw))
+
+
+def _spans(head: bytes) -> list[tuple[int, int]]:
+    """The columns of letters, from and to, between places that are blank in every line but the
+    first quarter, where a preamble stands; none where there are fewer than two."""
+    lines = first_lines(head, _HEAD_LINES).decode("utf-8", "ignore").splitlines()
+    lines = [line for line in lines if line.strip()]
+    if len(lines) < _LEAST_LINES or any("\t" in line for line in lines):
+        return []
+    lines = lines[len(lines) // 4 :]
+    longest = max(len(line.rstrip()) for line in lines)
+    if longest > _LONGEST:
+        return []
+    rows = [line.ljust(longest) for line in lines]
+    filled = [any(row[i] != " " for row in rows) for i in range(longest)]
+    edges = [i for i, (was, now) in enumerate(zip([False, *filled], [*filled, False], strict=True))
+             if was != now]  # fmt: skip
+    # names may begin further left than the numbers under them
+    spans = list(zip([0, *edges[2::2]], edges[1::2], strict=True)) if edges else []
+    # one line with spaces among others without any makes no columns
+    filled_lines = sum(sum(bool(row[a:b].strip()) for a, b in spans) > 1 for row in rows)
+    return spans if len(spans) > 1 and 2 * filled_lines >= len(rows) else []
+
+
+def _by_columns(raw: bytes, _spacing: str) -> bytes | None:
+    """None also where a line far down stands across the places between columns."""
+    spans = _spans(raw[:HEAD_BYTES])
+    if not spans:
+        return None
+    gaps = list(zip((end for _, end in spans), (begin for begin, _ in spans[1:]), strict=False))
+    last, found = spans[-1][0], []
+    for number, line in enumerate(raw.decode("utf-8", "replace").splitlines(keepends=True)):
+        bare = line.rstrip("\r\n")
+        words = _WORDS.split(bare.strip())
+        cells = [bare[a:b].strip() for a, b in spans[:-1]] + [bare[last:].strip()]
+        if number <= _MOST_ACROSS and len(words) == len(spans):
+            # names and units need not stand where the numbers under them do
+            cells = words
+        elif not any(bare[a:b].strip() for a, b in gaps):
+            pass
+        elif number > _MOST_ACROSS:
+            return None
+        else:
+            # a title
+            cells = [bare.strip()]
+        found.append(("\t".join(cells) if bare.strip() else "") + line[len(bare) :])
+    return "".join(found).encode()
+
+
+# The ways in which spaces divide, each a function that puts tabs in their place, None where there
+# is nothing to divide.
+SPACED: Mapping[str, Callable[[bytes, str], bytes | None]] = MappingProxyType(
+    {WIDE: _by_gaps, ANY: _by_gaps, COLUMNS: _by_columns}
+)
+
+
+def spaced(raw: bytes, spacing: str) -> bytes | None:
+    """A text with tabs between its cells, as a way of SPACED divides it; None where it does not."""
+    return SPACED[spacing](raw, spacing)
+
+
+def spaced_head(raw: bytes, spacing: str) -> bytes | None:
+    """The first lines of a text in the same way, None where it has no spaces to divide."""
+    head = first_lines(raw, _HEAD_LINES)
+    return SPACED[spacing](head, spacing)

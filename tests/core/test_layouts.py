@@ -1,0 +1,240 @@
+"""Texts laid out in every way: read right, or with the doubt said."""
+
+import random
+from typing import NamedTuple
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from sornix.core.errors import ReadingsError
+from sornix.core.readings import Table
+from sornix.core.readings.files.delimited import read_texts
+from sornix.core.readings.files.sources import read_pasted
+from tests.base import SornixTest
+from tests.core.test_awkward import described
+
+
+class Case(NamedTuple):
+    """A text; its columns as in test_awkward, tables divided by `||`; what must be said."""
+
+    name: str
+    text: str | bytes
+    columns: str
+    said: str = ""
+
+
+_BASE = "x n: 1, 2, 3 | y n: 2.5, 3.5, 4.5"
+_XY = "x,y\n1,2.5\n2,3.5\n3,4.5\n"
+_KEYS = "".join(f"Key {i}, value {i}\n" for i in range(12))
+CASES = [
+    # spaces
+    Case("spaces and decimal commas", "t  y\n0,5  19,2\n1,0  18,9\n1,5  18,1\n",
+         "t n: 0.5, 1, 1.5 | y n: 19.2, 18.9, 18.1"),
+    Case("one space and decimal commas", "t y\n0,5 19,2\n1,0 18,9\n1,5 18,1\n",
+         "t n: 0.5, 1, 1.5 | y n: 19.2, 18.9, 18.1"),
+    Case("columns of letters with blanks",
+         "Depth  Temp   Oxy\n  0.5  19.2  8.11\n  1.0        8.05\n  1.5  18.1      \n",
+         "Depth n: 0.5, 1, 1.5 | Temp n: 19.2, , 18.1 | Oxy n: 8.11, 8.05, "),
+    Case("spaces within cells", "site,y\nLake North,1.5\nLake South,2.5\n",
+         "site w: Lake North, Lake South | y n: 1.5, 2.5"),
+    Case("names in remarks, by spaces", "# x y\n1 2.5\n2 3.5\n3 4.5\n", _BASE),
+    # what stands above
+    Case("preamble with the separator", f"Logger, model 7, lake A\nSerial, 1234\n{_XY}", _BASE,
+         "2 lines before the header"),
+    Case("long preamble with the separator", _KEYS + "x,y,z\n1,2.5,7\n2,3.5,8\n3,4.5,9\n",
+         f"{_BASE} | z n: 7, 8, 9", "12 lines before the header"),
+    Case("preamble as wide as the table", f"Station,Lake North\nDate,2026-05-01\nBy,Kim\n{_XY}",
+         _BASE, "3 lines before the header"),
+    Case("preamble of semicolons", "File;run 7\nLamp;D2\nx;y\n1;2,5\n2;3,5\n3;4,5\n", _BASE,
+         "2 lines before the header"),
+    Case("years as names", "Depth,2019,2020\n0,1.5,2.5\n5,3.5,4.5\n",
+         "Depth n: 0, 5 | 2019 n: 1.5, 3.5 | 2020 n: 2.5, 4.5"),
+    Case("readings or names", "North,1.5,2\nSouth,2.5,3\nWest,3.5,4\n",
+         "North w: South, West | 1.5 n: 2.5, 3.5 | 2 n: 3, 4", "may be readings"),
+    Case("two rows of names", "A,B,C\nx,y,z\n1,2.5,7\n2,3.5,8\n",
+         "A n: x, 1, 2 | B n: y, 2.5, 3.5 | C n: z, 7, 8", "may be the names"),
+    Case("groups of columns", ",Site A,,Site B,\nDay,T,pH,T,pH\n1,19,8,18,7\n2,20,8,17,7\n",
+         "Day n: 1, 2 | T, Site A n: 19, 20 | pH, Site A n: 8, 8 | T, Site B n: 18, 17 | "
+         "pH, Site B n: 7, 7", "groups the columns: “Site A”, “Site B”"),
+    # what stands below, and between
+    Case("sums below", f"{_XY}Mean,3.5\nSum,10.5\n", _BASE, "2 lines below the readings"),
+    Case("sums after a blank line", f"{_XY}\nMittelwert,3.5\n", _BASE, "Mittelwert"),
+    Case("a sum among words", "s,y\nA,1.5\nB,2.5\nC,3.5\nTotal,7.5\n",
+         "s w: A, B, C | y n: 1.5, 2.5, 3.5", "Total"),
+    Case("a site called Total", "s,y\nA,1.5\nB,2.5\nC,3.5\nTotal,9\n",
+         "s w: A, B, C, Total | y n: 1.5, 2.5, 3.5, 9"),
+    Case("words after a blank line", f"{_XY}\nMeasured by Kim, May 2026\n", _BASE,
+         "1 line below the readings"),
+    Case("two tables with titles", "Run 1\nx,y\n1,2.5\n2,3.5\n\nRun 2\nx,y\n1,5\n2,6\n",
+         "x n: 1, 2 | y n: 2.5, 3.5 || x n: 1, 2 | y n: 5, 6", "2 tables: Run 1, Run 2"),
+    Case("two tables", "x,y\n1,2\n2,3\n\nx,z\n1,5\n2,6\n",
+         "x n: 1, 2 | y n: 2, 3 || x n: 1, 2 | z n: 5, 6", "2 tables"),
+    Case("the names once more", "x,y\n1,2\n2,3\nx,y\n1,5\n2,6\n",
+         "x n: 1, 2 | y n: 2, 3 || x n: 1, 2 | y n: 5, 6", "2 tables"),
+    # numbers in other forms
+    Case("powers with D", "x,y\n1,1.5D-03\n2,2.5d+1\n", "x n: 1, 2 | y n: 0.0015, 25", "powers"),
+    Case("powers written out", "x;y\n1;1,5×10^-3\n2;2·10⁴\n", "x n: 1, 2 | y n: 0.0015, 20000",
+         "powers"),
+    Case("units in cells", "t,T\n0 min,12 °C\n5 min,13.5 °C\n",
+         "t [min] n: 0, 5 | T [°C] n: 12, 13.5", "The unit of “T”, °C, stood in its cells"),
+    Case("two units in cells", "x,m\n1,12 mg\n2,13 µg\n", "x n: 1, 2 | m w: 12 mg, 13 µg"),
+    Case("percent", "x,H\n1,92%\n2,93 %\n3,88\n", "x n: 1, 2, 3 | H [%] n: 92, 93, 88", "%"),
+    Case("money", "x,c\n1,€ 20.5\n2,€ 21\n", "x n: 1, 2 | c [€] n: 20.5, 21", "€"),
+    Case("uncertainties", "x,y\n1,1.2 ± 0.1\n2,2.3+/-0.2\n",
+         "x n: 1, 2 | y n: 1.2, 2.3 | Uncertainty of y n: 0.1, 0.2", "value ± uncertainty"),
+    Case("uncertainties in brackets", "x,y (m)\n1,1.23(4)\n2,30(2)\n",
+         "x n: 1, 2 | y [m] n: 1.23, 30 | Uncertainty of y [m] n: 0.04, 2", "in brackets"),
+    Case("fractions", "x,y\n1,1/2\n2,1 3/4\n3,-5/8\n", "x n: 1, 2, 3 | y n: 0.5, 1.75, -0.625",
+         "fractions"),
+    Case("minus behind", "x,y\n1,1.5-\n2,2-\n3,3\n", "x n: 1, 2, 3 | y n: -1.5, -2, 3", "negative"),
+    Case("numbers in brackets", "x,y\n1,(1.5)\n2,(2)\n3,3\n", "x n: 1, 2, 3 | y n: -1.5, -2, 3",
+         "negative"),
+    Case("ranges stay", "x,y\n3-5,1\n5-8,2\n", "x w: 3-5, 5-8 | y n: 1, 2"),
+    Case("numbers of samples", "s,y\n00042,1\n00051,2\n", "s w: 00042, 00051 | y n: 1, 2"),
+    Case("months with zeros", "m,y\n01,1\n02,2\n12,3\n", "m n: 1, 2, 12 | y n: 1, 2, 3"),
+    Case("wells", "w,y\n2A3,1\n2E3,2\n2E4,3\n", "w w: 2A3, 2E3, 2E4 | y n: 1, 2, 3"),
+    # dates and times
+    Case("dates without marks", "d,y\n20260128,1\n20260203,2\n",
+         "d t: 2026-01-28, 2026-02-03 | y n: 1, 2", "read as dates"),
+    Case("numbers like dates", "n,y\n20260128,1\n20261345,2\n", "n n: 20260128, 20261345 | y n: 1, 2"),
+    *(Case(f"months, {day}", f"d;y\n{day};1\n13.2.2026;2\n",
+           f"d t: {iso}, 2026-02-13 | y n: 1, 2")
+      for day, iso in (("12. März 2026", "2026-03-12"), ("1er août 2026", "2026-08-01"),
+                       ("3 de mayo de 2026", "2026-05-03"), ("4 grudnia 2026", "2026-12-04"),
+                       ("5 мая 2026", "2026-05-05"), ("6 ottobre 2026", "2026-10-06"))),
+    Case("years of two digits", "d,y\n13/05/26,1\n14/05/26,2\n",
+         "d t: 2026-05-13, 2026-05-14 | y n: 1, 2", "two digits: 13/05/26 was taken to be in 2026"),
+    Case("over midnight", "t,y\n22:30,1\n23:15,2\n00:10,3\n", "t t: 22:30, 23:15, 00:10 | y n: 1, 2, 3",
+         "goes over midnight: after 23:15"),
+    Case("how long, by name", "Elapsed,y\n0:00:10,1\n1:30:00,2\n",
+         "Elapsed [s] n: 10, 5400 | y n: 1, 2", "how long it took"),
+    Case("how long, by minutes", "t (mm:ss),y\n00:30,1\n75:10,2\n", "t [s] n: 30, 4510 | y n: 1, 2",
+         "how long it took"),
+    Case("how long, by days", "t,y\n0 02:30:00,1\n1 03:15:00,2\n", "t [s] n: 9000, 98100 | y n: 1, 2",
+         "how long it took"),
+    Case("how long, over a day", "t,y\n23:30:00,1\n26:10:00,2\n", "t [s] n: 84600, 94200 | y n: 1, 2",
+         "how long it took"),
+    Case("times of day stay", "t,y\n08:30,1\n09:15,2\n", "t t: 08:30, 09:15 | y n: 1, 2"),
+    Case("quarters", "q,y\n2025 Q1,1\nQ2 2025,2\n", "q t: 2025-01, 2025-04 | y n: 1, 2"),
+    Case("weeks", "w,y\n2026-W05,1\n2026-W06,2\n", "w t: 2026-01-26, 2026-02-02 | y n: 1, 2"),
+    # names
+    Case("ratios", "t,F/F0,S/N,I/A\n1,2,3,4\n2,3,4,5\n",
+         "t n: 1, 2 | F/F0 n: 2, 3 | S/N n: 3, 4 | I [A] n: 4, 5"),
+    # alphabets
+    *(Case(f"letters, {code}", f"{name};y\n1;2,5\n2;3,5\n".encode(code), f"{name} n: 1, 2 | y n: 2.5, 3.5",
+           "" if code in ("cp1252", "latin-1") else "may be")
+      for name, code in (("Größe", "cp1252"), ("Débit", "cp1252"), ("Głębokość", "cp1250"),
+                         ("Čas", "iso-8859-2"), ("Глубина", "cp1251"), ("Βάθος", "cp1253"),
+                         ("Işık şiddeti", "cp1254"), ("Größe", "mac_roman"), ("水温", "shift_jis"),
+                         ("时间", "gb18030"), ("Ålder", "latin-1"))),
+]  # fmt: skip
+
+
+def told(tables: tuple[Table, ...]) -> str:
+    """All that is said of tables."""
+    doubts = [d for t in tables if t.read_as is not None for d in t.read_as.doubts.values()]
+    return " ".join([*doubts, *(remark for table in tables for remark in table.remarks)])
+
+
+class Layouts(SornixTest):
+    def test_small_files(self) -> None:
+        for case in CASES:
+            with self.subTest(case.name):
+                raw = case.text if isinstance(case.text, bytes) else case.text.encode()
+                tables = read_texts(raw, "t")
+                self.assertEqual(" || ".join(map(described, tables)), case.columns)
+                self.assertIn(case.said, told(tables))
+
+    def test_names_for_fewer_columns_than_rows_have(self) -> None:
+        with self.assertRaisesRegex(ReadingsError, "4 cells and the header has 2"):
+            read_texts(b"x,y\n1,5,2,5\n2,5,3,5\n3,5,4,5\n", "t")
+
+    def test_of_what_is_pasted_the_first_table_is_read(self) -> None:
+        table = read_pasted("x\ty\n1\t2\n2\t3\n\nx\tz\n1\t5\n2\t6\n")
+        self.assertEqual(described(table), "x n: 1, 2 | y n: 2, 3")
+        self.assertIn("2 tables in what was pasted", table.notes[0])
+
+    @settings(max_examples=150)
+    @given(st.integers(0, 2**32))
+    def test_any_layout_is_read_back(self, seed: int) -> None:
+        problem = read_back(seed)
+        self.assertEqual(problem, "")
+
+
+_NAMES = ("Time", "Depth", "Temperature", "Level max", "Fluß", "pH", "O2 sat", "Débit", "Cells")
+_UNITS = ("", "m", "°C", "mg/L", "s", "%", "µg/L")
+
+
+def read_back(seed: int) -> str:
+    """Writes a random table in a random layout, and tells what is wrong when it is read: nothing
+    where it comes back equal, or where a doubt is said."""
+    dice = random.Random(seed)
+    wanted, raw = _written(dice)
+    try:
+        tables = read_texts(raw, "t")
+    except ReadingsError:
+        # refused with a message: not in silence
+        return ""
+    problem = _differs(wanted, tables)
+    read_as = tables[0].read_as
+    said = read_as is not None and (read_as.doubts or read_as.dialect.missing)
+    return "" if not problem or said or len(tables) > 1 else f"{problem}\n{raw!r}"
+
+
+def _differs(wanted: dict[str, tuple[str, list[float | None]]], tables: tuple[Table, ...]) -> str:
+    columns = {c.name: c for c in tables[0].columns}
+    if list(columns) != list(wanted):
+        return f"names {list(columns)}, not {list(wanted)}"
+    for name, (unit, values) in wanted.items():
+        column = columns[name]
+        if column.unit != unit:
+            return f"unit {column.unit!r}, not {unit!r}"
+        if not column.has_places:
+            return f"{name} is text: {column.cells()[:3]}"
+        given = np.array([np.nan if v is None else v for v in values])
+        if not np.array_equal(column.numbers, given, equal_nan=True):
+            return f"{name} {column.numbers[:4]}, not {given[:4]}"
+    return ""
+
+
+def _written(dice: random.Random) -> tuple[dict[str, tuple[str, list[float | None]]], bytes]:
+    rows, count = dice.randint(4, 30), dice.randint(2, 5)
+    names = dice.sample(_NAMES, count)
+    unit_form = dice.choice(("none", "brackets", "square", "slash", "row"))
+    separator = dice.choice((",", ";", "\t", "|", "  "))
+    decimal = dice.choice((".", ",")) if separator != "," else "."
+    thousands = dice.choice(("", "", " ", "'", "\u2009")) if separator != "  " else ""
+    wanted: dict[str, tuple[str, list[float | None]]] = {}
+    columns = []
+    for i, name in enumerate(names):
+        unit = "" if unit_form == "none" else dice.choice(_UNITS[i > 0 :])
+        size = 10.0 ** dice.randint(0, 5)
+        digits = dice.randint(0, 3)
+        texts: list[str] = []
+        values: list[float | None] = []
+        for _ in range(rows):
+            if i and dice.random() < 0.05 and separator != "  ":
+                texts.append(dice.choice(("", "NA", "–")))
+                values.append(None)
+                continue
+            text = f"{dice.uniform(-1 if dice.random() < 0.2 else 0.1, 1) * size:,.{digits}f}"
+            values.append(float(text.replace(",", "")))
+            texts.append(text.replace(",", "_").replace(".", decimal).replace("_", thousands))
+        wanted[name] = (unit, values)
+        head = {"none": name, "row": name, "brackets": f"{name} ({unit})",
+                "square": f"{name} [{unit}]", "slash": f"{name} / {unit}"}[unit_form]  # fmt: skip
+        columns.append([head if unit else name, *([unit] if unit_form == "row" else []), *texts])
+    # a row of units that is mostly empty is none
+    if unit_form == "row" and 2 * sum(bool(unit) for unit, _ in wanted.values()) <= count:
+        return _written(dice)
+    lines = [separator.join(cells) for cells in zip(*columns, strict=True)]
+    if separator == "  " and any("" in column for column in columns):
+        return _written(dice)
+    for _ in range(dice.choice((0, 0, 1, 3, 8))):
+        key, value = dice.choice(("Logger", "Serial no.", "Operator")), dice.choice(("A7", "Kim"))
+        lines.insert(0, f"{key}{dice.choice((': ', separator, ', '))}{value}")
+    lines += dice.choice(([], [], [""], ["", "End of file"]))
+    text = dice.choice(("\n", "\r\n")).join(lines) + dice.choice(("\n", ""))
+    codes = ["utf-8", "utf-8-sig", "utf-16", *(["cp1252"] if "\u2009" not in text else [])]
+    return wanted, text.encode(dice.choice(codes))
