@@ -20,6 +20,7 @@ from sornix.gui.session.workbench import Scene, Workbench
 from sornix.gui.table.grid import Grid
 from sornix.gui.table.gridmodel import Cells, Tag
 from sornix.gui.table.readas import ReadAsLine
+from sornix.gui.table.remarks import Remarks
 from sornix.gui.widgets.bars import Bar
 from sornix.gui.widgets.inlinecontrols import Choice, ChoiceWord
 from sornix.gui.widgets.inplace import InPlace
@@ -67,10 +68,7 @@ class TablePane(Bar):
         self.read_as.setContentsMargins(14, 0, 6, 0)
         self.read_as.changed.connect(self.word_changed)
         column.addWidget(self.read_as)
-        self.notes = plain_label()
-        self.notes.setObjectName("notes")
-        self.notes.setWordWrap(True)
-        self.notes.setContentsMargins(14, 0, 8, 0)
+        self.notes = Remarks()
         column.addWidget(self.notes)
         self.repair = ChoiceWord(
             "What can be made of the cells that are not of their column's kind"
@@ -141,8 +139,7 @@ class TablePane(Bar):
         self.tables.set_choices(_shortened(table.name), [*named, *acts])
         self.rows.setText(plural(table.row_count, "row"))
         self.read_as.show_table(table)
-        self.notes.setText(" ".join(table.remarks))
-        self.notes.setVisible(bool(table.remarks))
+        self.notes.show_remarks(table.remarks)
         self._offer_repairs(table)
 
     def show_table(self, name: str) -> None:

@@ -17,6 +17,7 @@ from sornix.core.readings.files.kinds import (
     Manner,
     find_order,
     make_column,
+    notes_of,
     offset_note,
     with_spreads,
     without_stand_ins,
@@ -242,7 +243,7 @@ def _columns(
     for one, column in zip(known, cells, strict=True):
         if one.column.kind == TIME and isinstance(column, list):
             notes += filter(None, [offset_note(one.column.name, column[:_OFFSET_SAMPLE])])
-    notes += [note for one in known for note in one.notes]
+    notes += notes_of(known)
     columns = with_spreads(known)
     return _Found(columns, missing, wanted or order, "" if wanted else doubt, tuple(notes))
 

@@ -29,6 +29,7 @@ from sornix.core.readings.tables.column import (
 )
 from sornix.core.readings.tables.dialect import MISSING_MARKS
 from sornix.core.readings.tables.table import unique_names
+from sornix.core.text import short
 from sornix.core.text.lengths import LONGEST_MOMENT
 
 # A column in which at least this share of the cells are numbers is a number column with text in
@@ -61,12 +62,22 @@ class Manner(NamedTuple):
 
 class Known(NamedTuple):
     """A column, the marks of missing readings that were found in it, the uncertainties that were
-    written in its cells, and what is to be said of it."""
+    written in its cells, and what is to be said of it, or of all of the same {names}."""
 
     column: Column
     missing: tuple[str, ...] = ()
     spread: Column | None = None
     notes: tuple[str, ...] = ()
+
+
+def notes_of(known: Sequence[Known]) -> tuple[str, ...]:
+    """What is to be said of columns, once where it is the same of several."""
+    said: dict[str, list[str]] = {}
+    for one in known:
+        for note in one.notes:
+            said.setdefault(note, []).append(one.column.name)
+    named = {note: ", ".join(f"“{name}”" for name in names) for note, names in said.items()}
+    return tuple(note.replace("{names}", short(names, 60)) for note, names in named.items())
 
 
 def with_spreads(known: Iterable[Known]) -> tuple[Column, ...]:
@@ -197,9 +208,7 @@ def _numbers(heading: Heading, stripped: Sequence[str], manner: Manner, *, settl
 
 def _otherwise_written(heading: Heading, cells: Sequence[str], manner: Manner) -> Known | None:
     """The column of cells that are numbers in another form."""
-    found = durations(heading.name, heading.unit, cells) or written(
-        heading.name, cells, manner.marks
-    )
+    found = durations(heading.name, heading.unit, cells) or written(cells, manner.marks)
     if found is None or (found.unit and heading.unit not in ("", found.unit, "h", "min", "s")
                          and not _LENGTHS.fullmatch(heading.unit)):  # fmt: skip
         return None

@@ -15,6 +15,7 @@ from sornix.core.readings.files.kinds import (
     Manner,
     find_order,
     make_column,
+    notes_of,
     with_spreads,
     without_stand_ins,
 )
@@ -82,7 +83,7 @@ def table_of_rows(
         for one, heading in zip(known, layout.headings, strict=True)
         if heading.name or one.column.count or one.column.texts
     )
-    notes = (*layout.notes, *(note for one in known for note in one.notes))
+    notes = (*layout.notes, *notes_of(known))
     need_places(columns, where)
     dialect = Dialect("\t", *marks, layout.header, layout.units, missing, order)
     words = ["header", *["units"] * bool(layout.header), *["order"] * bool(order), "missing"]

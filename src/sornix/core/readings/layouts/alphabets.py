@@ -67,8 +67,8 @@ def code_of(raw: bytes) -> tuple[str, str]:
 def _score(text: str, usual: str) -> float:
     """How well the letters beyond ASCII fit: in words of one script, small ones after others, and
     few of them among Latin ones unless they are usual."""
-    words = _WORD.findall(text)[:_MOST_WORDS]
-    return sum(_fit(word, usual) for word in words) / max(len(words), 1)
+    words = list(dict.fromkeys(_WORD.findall(text)))[:_MOST_WORDS]
+    return sum(_fit(word, usual) for word in words)
 
 
 def _fit(word: str, usual: str) -> float:

@@ -1,5 +1,6 @@
 """What stands below the readings of a text: lines that sum them up."""
 
+import re
 from collections.abc import Sequence
 
 import numpy as np
@@ -21,6 +22,7 @@ _WORDS = frozenset(
     """.replace("\n", ";").split(";")
     if word.strip()
 )
+_NUMBER_FIRST = re.compile(r"[<>≤≥~€$£]? ?[-+−]?[.,]?\d")
 # So many lines at the end of a text are looked at.
 MOST_LINES = 40
 
@@ -48,8 +50,9 @@ def _sums_up(row: Sequence[str], above: Sequence[Sequence[str]], marks: Marks) -
     at = next((i for i, cell in enumerate(row) if cell.strip()), 0)
     word = row[at].strip().casefold().rstrip(":.").strip()
     rest = [cell for cell in row[at + 1 :] if cell.strip()]
-    numbers = [number_in(cell, marks) for cell in rest]
-    if word not in _WORDS or not rest or None in numbers:
+    # numbers, also with a unit or an uncertainty
+    numbers = all(_NUMBER_FIRST.match(cell.strip()) for cell in rest)
+    if word not in _WORDS or not rest or not numbers:
         return False
     column = [one[at].strip() for one in above[-MOST_LINES:] if at < len(one) and one[at].strip()]
     texts = [cell for cell in column if number_in(cell, marks) is None]
@@ -71,7 +74,7 @@ def _is_farewell(row: Sequence[str], above: Sequence[Sequence[str]], marks: Mark
 
 
 def _is_sum(row: Sequence[str], above: Sequence[Sequence[str]], at: int, marks: Marks) -> bool:
-    told = number_in(row[at], marks)
+    told = number_in(row[at], marks) if at < len(row) else None
     found = [number_in(one[at], marks) for one in above if at < len(one)]
     values = np.array([value for value in found if value is not None])
     if told is None or len(values) < 3:

@@ -54,7 +54,8 @@ class Cell(NamedTuple):
 
 class Written(NamedTuple):
     """A column in another form: numbers, shape (n,), NaN where missing, their unit, uncertainties
-    or None, and what is to be said; `moments` where the numbers are seconds since 1970."""
+    or None, and what is to be said of {names}; `moments` where the numbers are seconds since 1970.
+    """
 
     values: Floats
     unit: str
@@ -122,7 +123,8 @@ def _negative(text: str, marks: Marks) -> Cell | None:
 
 
 class Form(NamedTuple):
-    """A form of numbers: how a cell is understood, and what is said of a column of such."""
+    """A form of numbers: how a cell is understood, and what is said of columns of such, by their
+    {names} and {unit}."""
 
     parse: Parse
     said: str
@@ -131,26 +133,26 @@ class Form(NamedTuple):
 # In the order in which they are tried; each cell of a column is in the form, or a plain number.
 FORMS: Mapping[str, Form] = MappingProxyType(
     {
-        "power": Form(_with_power, "The powers of ten of “{name}” were read as those of numbers."),
-        "unit": Form(_with_unit, "The unit of “{name}”, {unit}, stood in its cells."),
+        "power": Form(_with_power, "Powers of ten in the cells of {names} were read."),
+        "unit": Form(_with_unit, "The unit {unit} stood in the cells of {names}."),
         "spread": Form(
-            _with_spread, "“{name}” was written as value ± uncertainty, which is a column now."
+            _with_spread, "Value ± uncertainty in the cells of {names} became two columns."
         ),
         "concise": Form(
             _concise,
-            "“{name}” was written with its uncertainty in brackets, which is a column now.",
+            "Uncertainties in brackets in the cells of {names} became columns.",
         ),
-        "fraction": Form(_fraction, "The fractions of “{name}” were read as numbers."),
+        "fraction": Form(_fraction, "Fractions in the cells of {names} were read as numbers."),
         "negative": Form(
-            _negative, "Numbers of “{name}” in brackets, or with − behind, were read as negative."
+            _negative,
+            "Numbers in brackets, or with − behind, in the cells of {names} were read as negative.",
         ),
     }
 )
 
 
-def written(name: str, cells: Sequence[str], marks: Marks) -> Written | None:
-    """What cells hold where all are in one form, None where they are not; `name` is that of the
-    column."""
+def written(cells: Sequence[str], marks: Marks) -> Written | None:
+    """What cells hold where all are in one form, None where they are not."""
     present = [row for row, cell in enumerate(cells) if cell not in _MISSING]
     if not present or any(len(cells[row]) > _LONGEST for row in present[:1]):
         return None
@@ -158,14 +160,14 @@ def written(name: str, cells: Sequence[str], marks: Marks) -> Written | None:
     other = Marks("," if marks.decimal == "." else ".")
     for decimal in (marks, other):
         for form in FORMS.values():
-            found = _in_form(name, cells, present, form, decimal)
+            found = _in_form(cells, present, form, decimal)
             if found is not None:
                 return found
-    return _compact_dates(name, cells, present)
+    return _compact_dates(cells, present)
 
 
 def _in_form(
-    name: str, cells: Sequence[str], present: Sequence[int], form: Form, marks: Marks
+    cells: Sequence[str], present: Sequence[int], form: Form, marks: Marks
 ) -> Written | None:
     values = np.full(len(cells), np.nan)
     spreads = np.full(len(cells), np.nan)
@@ -190,7 +192,7 @@ def _in_form(
     if not np.isfinite(values[list(present)]).all() or 2 * formed < len(present):
         return None
     unit = units.pop()
-    said = form.said.format(name=name, unit=unit)
+    said = form.said.replace("{unit}", unit)
     return Written(values, unit, spreads if spread else None, said)
 
 
@@ -216,7 +218,7 @@ def _compact(text: str) -> float | None:
     return None if moment is None else moment.seconds
 
 
-def _compact_dates(name: str, cells: Sequence[str], present: Sequence[int]) -> Written | None:
+def _compact_dates(cells: Sequence[str], present: Sequence[int]) -> Written | None:
     values = np.full(len(cells), np.nan)
     for row in present:
         day = _compact(cells[row])
@@ -224,7 +226,7 @@ def _compact_dates(name: str, cells: Sequence[str], present: Sequence[int]) -> W
             return None
         values[row] = day
     first = cells[present[0]]
-    said = f"The numbers of “{name}”, such as {first}, were read as dates."
+    said = f"Numbers such as {first} in the cells of {{names}} were read as dates."
     return Written(values, "", None, said, moments=True)
 
 
@@ -252,7 +254,7 @@ def durations(name: str, unit: str, cells: Sequence[str]) -> Written | None:
         size = 60 if third is None and minutes_first else 3600
         seconds = float(third.replace(",", ".")) if third is not None else 0.0
         values[row] = int(days or 0) * DAY + int(first) * size + int(second) * size / 60 + seconds
-    return Written(values, "s", None, f"“{name}” says how long it took, and is in seconds{said}.")
+    return Written(values, "s", None, f"Lengths of time in {{names}} are in seconds now{said}.")
 
 
 def _is_minutes_first(told: str, cells: Sequence[str]) -> tuple[bool, str]:

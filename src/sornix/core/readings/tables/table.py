@@ -60,10 +60,10 @@ class Table:
 
     @property
     def remarks(self) -> tuple[str, ...]:
-        """The notes of reading, what was doubtful then, and what is strange in the columns."""
+        """What was doubtful when it was read, what is strange in the columns, and other notes."""
         doubts = tuple(self.read_as.doubts.values()) if self.read_as else ()
         strange = tuple(note for column in self.columns if (note := text_note(column)))
-        return (*self.notes, *doubts, *strange)
+        return (*doubts, *strange, *self.notes)
 
     def column(self, name: str) -> Column:
         """The column of that name. Raises UnknownColumn, which names the nearest ones."""
