@@ -1,7 +1,10 @@
 """Texts laid out in every way: read right, or with the doubt said."""
 
+import datetime as dt
+import io
 import random
-from typing import NamedTuple
+import zipfile
+from typing import Any, NamedTuple
 
 import numpy as np
 from hypothesis import given, settings
@@ -10,7 +13,9 @@ from hypothesis import strategies as st
 from sornix.core.errors import ReadingsError
 from sornix.core.readings import Table
 from sornix.core.readings.files.delimited import read_texts
-from sornix.core.readings.files.sources import read_pasted
+from sornix.core.readings.files.rowwise import table_of_rows, tables_among
+from sornix.core.readings.files.sources import read_file, read_pasted
+from sornix.demo import demo_files
 from tests.base import SornixTest
 from tests.core.test_awkward import described
 
@@ -152,6 +157,55 @@ class Layouts(SornixTest):
                 tables = read_texts(raw, "t")
                 self.assertEqual(" || ".join(map(described, tables)), case.columns)
                 self.assertIn(case.said, told(tables))
+
+    def test_sheets(self) -> None:
+        """Tables beside and below one another, sums, lengths of time, groups; hidden sheets."""
+        hour = dt.timedelta(hours=1)
+        below: list[list[Any]] = [
+            ["Run 1"],
+            ["x", "y"],
+            [1, 2],
+            [2, 3],
+            [],
+            ["Run 2"],
+            ["x", "z"],
+            [1, 5],
+            [2, 6],
+        ]
+        beside: list[list[Any]] = [
+            ["x", "y", "", "t", "z"],
+            [1, 2, "", 5, 6],
+            [2, 3, "", 7, 8],
+            [3, 4, "", "", ""],
+        ]
+        cases: list[tuple[list[list[Any]], list[str]]] = [
+            (below, ["x n: 1, 2 | y n: 2, 3", "x n: 1, 2 | z n: 5, 6"]),
+            (beside, ["x n: 1, 2, 3 | y n: 2, 3, 4", "t n: 5, 7 | z n: 6, 8"]),
+            ([["x", "y"], [1, 2], [2, 4], [3, 9], ["Mean", 5]], ["x n: 1, 2, 3 | y n: 2, 4, 9"]),
+            ([["t", "y"], [hour, 2], [2 * hour, 4]], ["t [s] n: 3600, 7200 | y n: 2, 4"]),
+            ([["", "A", "", "B", ""], ["d", "T", "p", "T", "p"], [1, 2, 3, 4, 5], [2, 3, 4, 5, 6]],
+             ["d n: 1, 2 | T, A n: 2, 3 | p, A n: 3, 4 | T, B n: 4, 5 | p, B n: 5, 6"]),
+        ]  # fmt: skip
+        for rows, columns in cases:
+            parts = tables_among(rows)
+            tables = [table_of_rows(part, title or "t") for title, part in parts]
+            self.assertEqual([described(table) for table in tables], columns)
+        self.assertEqual([title for title, _ in tables_among(below)], ["Run 1", "Run 2"])
+        book = self.folder / "survey.xlsx"
+        with (
+            zipfile.ZipFile(io.BytesIO(dict(demo_files())["lake-survey.xlsx"])) as old,
+            zipfile.ZipFile(book, "w") as new,
+        ):
+            for info in old.infolist():
+                part = old.read(info)
+                if info.filename == "xl/workbook.xml":
+                    part = part.replace(b"<sheet ", b'<sheet state="hidden" ', 1)
+                new.writestr(info.filename, part)
+        whole = read_file(book)
+        self.assertEqual(len(whole), 2)
+        self.assertIn("1 hidden sheet not opened", told(whole))
+        hidden = told(whole).split("not opened: “")[1].split("”")[0]
+        self.assertEqual(read_file(book, hidden)[0].name, hidden)
 
     def test_names_for_fewer_columns_than_rows_have(self) -> None:
         with self.assertRaisesRegex(ReadingsError, "4 cells and the header has 2"):

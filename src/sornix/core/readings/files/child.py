@@ -51,14 +51,16 @@ def _workbook(path: str, sheet: str, trim: str) -> None:
         if sheet and sheet not in names:
             _say(b"N", names)
             return
+        shown = calamine.SheetVisibleEnum.Visible
+        hidden = [one.name for one in book.sheets_metadata if one.visible != shown]
+        wanted = [sheet] if sheet else [name for name in names if name not in hidden] or names
         found = [
-            (name, book.get_sheet_by_name(name).to_python(skip_empty_area=False))
-            for name in ([sheet] if sheet else names)
+            (name, book.get_sheet_by_name(name).to_python(skip_empty_area=False)) for name in wanted
         ]
     except (calamine.CalamineError, calamine.PasswordError):
         _say(b"D", "")
     else:
-        _say(b"W", (names, found, far))
+        _say(b"W", (names, found, far, [name for name in hidden if name not in wanted]))
 
 
 def _without_far_cells(path: str, far: list[str]) -> BinaryIO:

@@ -9,7 +9,7 @@ import io
 import re
 from typing import NamedTuple
 
-from sornix.core.readings.layouts.ending import MOST_LINES, summing_up
+from sornix.core.readings.layouts.ending import MOST_LINES, passed_over_below, summing_up
 from sornix.core.readings.layouts.marks import find_marks, is_number
 from sornix.core.readings.layouts.rows import HEAD_BYTES, sample_rows
 from sornix.core.readings.layouts.spacing import ANY, COLUMNS, spaced
@@ -91,11 +91,7 @@ def _without_sums(raw: bytes, separator: str) -> tuple[bytes, list[str]]:
         return raw, []
     words = [next(c.strip() for c in row if c.strip()) for row in rows[-count:] if any(row)]
     lines = raw[begin:].splitlines(keepends=True)[:-count]
-    were = "was" if len(words) == 1 else "were"
-    below = (
-        f"{plural(len(words), 'line')} below the readings ({', '.join(words)}) {were} passed over."
-    )
-    return raw[:begin] + b"".join(lines), [below]
+    return raw[:begin] + b"".join(lines), [passed_over_below(words)]
 
 
 def _laid_out(raw: bytes, held: Held) -> tuple[bytes, Layout, dict[str, str]]:

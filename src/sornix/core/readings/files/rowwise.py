@@ -19,6 +19,8 @@ from sornix.core.readings.files.kinds import (
     with_spreads,
     without_stand_ins,
 )
+from sornix.core.readings.layouts.blocks import blocks_among, side_by_side
+from sornix.core.readings.layouts.ending import MOST_LINES, passed_over_below, summing_up
 from sornix.core.readings.layouts.header import (
     Heading,
     group_notes,
@@ -36,6 +38,8 @@ from sornix.core.text import plural
 
 _EPOCH = dt.datetime(1970, 1, 1)  # noqa: DTZ001 - plain time, without any zone
 _HEAD_ROWS = 100
+# longer sheets are of one table
+_MOST_DIVIDED = 20_000
 _EMPTY = ("", None)
 Row = Sequence[Any]
 
@@ -93,6 +97,24 @@ def table_of_rows(
     return Table(name, columns, notes, ReadAs(dialect, tuple(words), held, doubts))
 
 
+def tables_among(rows: Sequence[Row]) -> list[tuple[str, list[Row]]]:
+    """The tables beside and below one another in rows, with their titles; one that is the whole of
+    it where there are no others."""
+    whole: list[tuple[str, list[Row]]] = [("", list(rows))]
+    if not 3 <= len(rows) <= _MOST_DIVIDED:
+        return whole
+    texts = [[_text(cell) for cell in row] for row in rows]
+    width = max(map(len, texts))
+    found: list[tuple[str, list[Row]]] = []
+    for begin, end in side_by_side(texts, width) or [(0, width)]:
+        part = [row[begin:end] for row in texts]
+        found += [
+            (block.title, [row[begin:end] for row in rows[block.begin : block.end]])
+            for block in blocks_among(part)
+        ]
+    return found if len(found) > 1 else whole
+
+
 def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layout:
     """Names, units and body of a table in rows. Raises ReadingsError."""
     head = [[_text(cell) for cell in row] for row in rows[:_HEAD_ROWS]]
@@ -130,9 +152,21 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
         headings = [Heading(heading.name, unit or heading.unit) for heading, unit in pairs]
     begin = max(begin, first + (2 if units is not None else 1))
     body = [row for row in rows[begin:] if _has_cells(row)]
+    body, below = _without_sums(body, marks)
+    notes += below
     if not body:
         raise ReadingsError("There is a header row and nothing under it.", where=where)
     return _Layout(headings, body, first + 1, units is not None, tuple(notes), doubt)
+
+
+def _without_sums(body: list[Row], marks: Marks) -> tuple[list[Row], list[str]]:
+    """Rows without those at the end that sum them up, and what is to be said of these."""
+    tail = [[_text(cell) for cell in row] for row in body[-MOST_LINES:]]
+    count = summing_up(tail, marks)
+    if not count:
+        return body, []
+    words = [next(filter(None, row)) for row in tail[-count:] if any(row)]
+    return body[:-count], [passed_over_below(words)]
 
 
 def _has_cells(row: Row) -> bool:
@@ -186,6 +220,11 @@ def _column(heading: Heading, cells: Sequence[Any], manner: Manner) -> Known:
         if rest <= {float, int, bool}:
             values = [np.nan if cell in ("", None) else cell for cell in cells]
             return _numbers(heading, np.array(values, dtype=np.float64), manner)
+        if rest == {dt.timedelta}:
+            lasting = [np.nan if c in _EMPTY else c.total_seconds() for c in cells]
+            said = ("Lengths of time in {names} are in seconds now.",)
+            column = number_column(heading.name, np.array(lasting), "s")
+            return Known(column, notes=said)
         if rest <= {dt.datetime, dt.date}:
             return Known(moments_column(heading.name, _all_seconds(cells, rest)))
     return make_column(heading, [_text(cell) for cell in cells], None, manner)

@@ -9,10 +9,10 @@ from attrs import evolve
 
 from sornix.core.errors import ReadingsError
 from sornix.core.readings.files.apart import Stopped, found_in
-from sornix.core.readings.files.rowwise import table_of_rows
+from sornix.core.readings.files.rowwise import table_of_rows, tables_among
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Held
-from sornix.core.readings.tables.table import Table
-from sornix.core.text import plural
+from sornix.core.readings.tables.table import Table, unique_names
+from sornix.core.text import plural, short
 
 # A workbook that unpacks to more than this, and to so many times its size, is a trap.
 _MOST_BYTES = 64 << 20
@@ -28,12 +28,12 @@ def read_workbook(
     """The tables of the sheets, or of one. Raises ReadingsError."""
     if zipfile.is_zipfile(path):
         _check_size(path)
-    try:
-        letter, found = found_in("workbook", path, sheet or "", "")
-    except Stopped:
-        # a stray cell at the end of the sheet makes it as large as sheets can be
-        letter, found = _without_stray_cells(path, sheet)
-    if letter == "N":
+    letter, found = _found(path, sheet)
+    if letter == "N" and sheet is not None:
+        # it may be one of several tables on a sheet
+        named = tuple(t for t in read_workbook(path, None, held) if t.name == sheet)
+        if named:
+            return named
         listed = ", ".join(f"“{name}”" for name in found)
         raise ReadingsError(
             f"There is no sheet “{sheet}”.", where=path.name, remedy=f"The sheets are {listed}."
@@ -44,9 +44,21 @@ def read_workbook(
             where=path.name,
             remedy="Save it anew, or save the sheet as text.",
         )
-    names, sheets, far = found
+    names, sheets, far, hidden = found
     tables = _tables(path, sheets, held, single=len(names) == 1)
-    return tuple(evolve(t, notes=(*t.notes, _far_words(far))) for t in tables) if far else tables
+    notes = [_far_words(far)] if far else []
+    if hidden:
+        listed = short(", ".join(f"“{name}”" for name in hidden), 80)
+        notes.append(f"{plural(len(hidden), 'hidden sheet')} not opened: {listed}.")
+    return tuple(evolve(t, notes=(*t.notes, *notes)) for t in tables) if notes else tables
+
+
+def _found(path: Path, sheet: str | None) -> tuple[str, Any]:
+    try:
+        return found_in("workbook", path, sheet or "", "")
+    except Stopped:
+        # a stray cell at the end of the sheet makes it as large as sheets can be
+        return _without_stray_cells(path, sheet)
 
 
 def _without_stray_cells(path: Path, sheet: str | None) -> tuple[str, Any]:
@@ -77,11 +89,13 @@ def _tables(
 ) -> tuple[Table, ...]:
     tables, problems = [], []
     for name, rows in sheets:
+        called, where = path.stem if single else name, f"{path.name}, sheet “{name}”"
+        parts = tables_among(rows) if "header" not in held else []
         try:
-            called = path.stem if single else name
-            tables.append(
-                table_of_rows(rows, called, where=f"{path.name}, sheet “{name}”", held=held)
-            )
+            if len(parts) < 2:
+                tables.append(table_of_rows(rows, called, where=where, held=held))
+            else:
+                tables += _parts(parts, called, where, held)
         except ReadingsError as error:
             problems.append(error)
     if not tables:
@@ -91,6 +105,19 @@ def _tables(
             f"None of the {plural(len(sheets), 'sheet')} holds readings.", where=path.name
         )
     return tuple(tables)
+
+
+def _parts(parts: list[tuple[str, list[Any]]], called: str, where: str, held: Held) -> list[Table]:
+    """The tables beside or below one another on a sheet."""
+    titles = unique_names(title or f"{called} {i + 1}" for i, (title, _) in enumerate(parts))
+    said = f"The sheet holds {len(parts)} tables: {short(', '.join(titles), 100)}."
+    return [
+        evolve(table, notes=(said, *table.notes))
+        for table in (
+            table_of_rows(rows, title, where=where, held=held)
+            for title, (_, rows) in zip(titles, parts, strict=True)
+        )
+    ]
 
 
 def _check_size(path: Path) -> None:

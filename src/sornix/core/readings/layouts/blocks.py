@@ -35,17 +35,37 @@ def blocks_in(raw: bytes) -> list[Block]:
         return whole
     rows = numbered_rows(raw, separator, _MOST_ROWS, head=False)
     marks = find_marks((cell for _, row in rows[:300] for cell in row), separator)[0]
-    starts = _starts(rows, marks)
+    return _between(rows, _starts(rows, marks), whole[0].end)
+
+
+def _between(rows: Sequence[tuple[int, list[str]]], starts: Sequence[int], end: int) -> list[Block]:
+    """The blocks that begin at some places, with their titles; the whole where there is one."""
     if len(starts) < 2:
-        return whole
-    found = []
+        return [Block("", 0, end)]
     titles = [_title(rows, at) for at in starts]
     firsts = [rows[at - bool(title)][0] - 1 for at, title in zip(starts, titles, strict=True)]
     firsts[0] = 0
-    for i, title in enumerate(titles):
-        end = firsts[i + 1] if i + 1 < len(firsts) else whole[0].end
-        found.append(Block(title, firsts[i], end))
-    return found
+    return list(map(Block, titles, firsts, [*firsts[1:], end]))
+
+
+def blocks_among(rows: Sequence[Sequence[str]]) -> list[Block]:
+    """The tables below one another in rows of cells, blank rows among them."""
+    numbered = [(i + 1, list(row)) for i, row in enumerate(rows) if any(c.strip() for c in row)]
+    marks = find_marks((cell for _, row in numbered[:300] for cell in row), "\t")[0]
+    return _between(numbered, _starts(numbered, marks), len(rows))
+
+
+def side_by_side(rows: Sequence[Sequence[str]], width: int) -> list[tuple[int, int]]:
+    """The columns, from and to before, of tables beside one another: with a blank column between
+    them, and two columns or more each that hold numbers under names."""
+    filled = [any(i < len(row) and row[i].strip() for row in rows) for i in range(width)]
+    edges = [i for i, (was, now) in enumerate(zip([False, *filled], [*filled, False], strict=True))
+             if was != now]  # fmt: skip
+    spans = list(zip(edges[::2], edges[1::2], strict=True))
+    lengths = {sum(any(c.strip() for c in row[a:b]) for row in rows) for a, b in spans}
+    if len(spans) < 2 or any(b - a < 2 for a, b in spans) or len(lengths) < 2:
+        return []
+    return spans
 
 
 def _separator(raw: bytes) -> str | None:

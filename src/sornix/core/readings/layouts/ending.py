@@ -6,6 +6,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from sornix.core.readings.layouts.marks import Marks, number_in
+from sornix.core.text import plural, short
 
 # Words that rows of sums and means begin with, in the larger European languages.
 _WORDS = frozenset(
@@ -44,6 +45,13 @@ def summing_up(rows: Sequence[Sequence[str]], marks: Marks) -> int:
     while count and not any(cell.strip() for cell in rows[len(rows) - count]):
         count -= 1
     return count
+
+
+def passed_over_below(words: Sequence[str]) -> str:
+    """What is said of rows at the end, by the words that they begin with."""
+    were = "was" if len(words) == 1 else "were"
+    listed = short(", ".join(words), 60)
+    return f"{plural(len(words), 'line')} below the readings ({listed}) {were} passed over."
 
 
 def _sums_up(row: Sequence[str], above: Sequence[Sequence[str]], marks: Marks) -> bool:
