@@ -167,6 +167,33 @@ class Commands(QtTest):
             self.assertEqual(self.run_it(*words, doubtful, "--strict", status=1).exit_code, 1)
             self.assertNotIn("may be", self.run_it(*words, sure, "--strict").output)
 
+    def test_every_word_of_the_dialect_can_be_given(self) -> None:
+        awkward = self.write(
+            "a.txt", "Größe;n;Tag\nm;;\n1.234;-9;03/04/2026\n2.345;7;05/04/2026\n"
+            "3.456;-77;06/04/2026\n".encode("cp1252"),
+        )  # fmt: skip
+        for words, name, value in (
+            ("--separator semicolons", "separator", ";"),
+            ("--decimal commas --thousands points", "thousands", "."),
+            ("--decimal points", "decimal", "."),
+            ("--names-in-line 2", "header", 2),
+            ("--no-units-below", "units", False),
+            ("--dates months-first", "order", "month"),
+            ("--missing -77 --missing 9", "missing", ["-77", "9"]),
+            ("--encoding cp1252", "encoding", "cp1252"),
+        ):
+            found = self.json("readings", awkward, *words.split())
+            self.assertEqual(found["read_as"][name], value, words)
+        out = self.folder / "a.sornix"
+        self.run_it("plot", awkward, "--x", "Tag", "--y", "n", "--dates", "months-first",
+                    "--missing", "-77", "--out", out, "--strict")  # fmt: skip
+        column = load_document(out).tables[0].column("Tag")
+        self.assertEqual(column.cells()[0], "2026-03-04")
+        self.assertEqual(load_document(out).tables[0].column("n").count, 2)
+        self.run_it("readings", awkward, "--separator", "dots", status=2)
+        told = self.run_it("fit", awkward, "--x", "Tag", "--y", "n", "--dates", "days-first")
+        self.assertNotIn("may be", told.output)
+
     def test_every_option_of_an_axis(self) -> None:
         """Each that the figure describes can be given, and is what the document then holds."""
         document = self.folder / "one.sornix"

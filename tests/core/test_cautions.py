@@ -61,6 +61,19 @@ class Cautions(SornixTest):
         finding = self.one("text_cells", new_figure(tables[0]), "row 2: “12 snails”", tables)
         self.assertTrue(finding.text.startswith("1 cell of “snails” is text"))
 
+    def test_numbers_that_were_read_as_text(self) -> None:
+        for cells, said in (
+            ("12 mg,13 µg,5 mg", True), ("3-5,5-8,8-12", True), ("<1,<2,A", True),
+            ("Site 1,Site 2,Site 3", False), ("00042,00051,00063", False), ("2A3,2E3,2B4", False),
+        ):  # fmt: skip
+            rows = "".join(f"{cell},{i}\n" for i, cell in enumerate(cells.split(",")))
+            tables = (read_text(f"s,n\n{rows}".encode(), "t"),)
+            figure = change_series(new_figure(tables[0]), tables, "s1", x="s", y="n")
+            found = self.find("categories", figure, tables)
+            self.assertEqual(
+                [("looks like numbers" in f.text) for f in found], [True] * said, cells
+            )
+
     def test_an_axis_cut_off(self) -> None:
         finding = self.one("zero", self.figure, "y starts at 50, not 0")
         self.assertIn("about 6.6 times as large", finding.text)

@@ -1,22 +1,79 @@
 """The files of a command: what is read, as tables and documents, and what is going to be written:
 each with a name of its own, and none of those that are read."""
 
-from collections.abc import Iterable, Sequence
+import re
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from pathlib import Path
+from typing import Any
 
 import click
 
+from sornix.cli.answer import Command
 from sornix.core.document import ENDING, Document, load_document, new_document
 from sornix.core.errors import ReadingsError
 from sornix.core.files import same_file
 from sornix.core.readings import Table, Tables, table_named
 from sornix.core.readings.files.sources import read_file
+from sornix.core.readings.tables.dialect import NOTHING_HELD, WORDS, Held, Word
+
+_HELD = "sornix.held"
+# The options that hold a word of the dialect, with what stands before its values in the window.
+_WORDS: Mapping[str, tuple[str, str]] = {
+    "separator": ("separator", ""),
+    "decimal": ("decimal", "decimal "),
+    "thousands": ("thousands", "thousands (by )?"),
+    "header": ("names-in-line", ""),
+    "units": ("units-below", ""),
+    "order": ("dates", ""),
+    "missing": ("missing", ""),
+    "encoding": ("encoding", ""),
+}
+
+
+def dialect_options(command: Command) -> Command:
+    """An option for each word of the line above the table: how FILE is to be read."""
+    for name, word in reversed(list(WORDS.items())):
+        command = _dialect_option(name, word)(command)
+    return command
+
+
+def _dialect_option(name: str, word: Word) -> Callable[[Command], Command]:
+    spelt, before = _WORDS[name]
+    named = {_slug(value, said, before): value for value, said in word.values.items()}
+
+    def hold(context: click.Context, _option: click.Parameter, given: Any) -> None:
+        if given not in (None, ()):
+            value = named[given] if isinstance(given, str) else given
+            context.meta.setdefault(_HELD, {})[name] = value
+
+    about = f"{word.about}; else found."
+    common: dict[str, Any] = {"expose_value": False, "callback": hold, "help": about}
+    if name == "header":
+        about = "Line of the names of columns, from 1, or 0 for none; else found."
+        return click.option(f"--{spelt}", type=click.IntRange(0), **{**common, "help": about})
+    if name == "missing":
+        return click.option(f"--{spelt}", multiple=True, metavar="MARK", **common)
+    if name == "units":
+        return click.option(f"--{spelt}/--no-{spelt}", default=None, **common)
+    return click.option(f"--{spelt}", type=click.Choice(list(named)), **common)
+
+
+def _slug(value: Any, said: str, before: str) -> str:
+    if value in WORDS["encoding"].values:
+        return str(value).replace("_", "-")
+    return re.sub(f"^{before}", "", said).replace(" ", "-")
+
+
+def held_words() -> Held:
+    """What the options of the command hold of the dialect."""
+    found: Held = click.get_current_context().meta.get(_HELD, NOTHING_HELD)
+    return found
 
 
 def read_tables(path: Path, sheet: str | None = None) -> Tables:
     """The readings in a file of any type: its tables, or the sheet of that name."""
     if path.suffix.lower() != ENDING:
-        return read_file(path, sheet)
+        return read_file(path, sheet, held_words())
     tables = load_document(path).tables
     return tables if sheet is None else (table_named(tables, sheet),)
 

@@ -9,7 +9,7 @@ import click
 from attrs import evolve
 
 from sornix.cli.answer import json_option, print_json, strict_option, tell_remarks
-from sornix.cli.files import Targets, need_ending, need_numbers, read_table
+from sornix.cli.files import Targets, dialect_options, need_ending, need_numbers, read_table
 from sornix.cli.fittold import as_json, as_text
 from sornix.cli.painting import drawing_of
 from sornix.cli.readoffs import (
@@ -137,6 +137,7 @@ _ROBUST = [name for name in METHODS if name != "least-squares"]
     "--report", "reports", multiple=True, type=click.Path(path_type=Path),
     help="Write a report (.txt, .md, .html, .csv); repeatable.",
 )  # fmt: skip
+@dialect_options
 @strict_option
 @json_option
 def fit(file: Path, x_name: str, y_name: str, sheet: str | None, model: str, **asked: Any) -> None:

@@ -9,7 +9,7 @@ import click
 
 from sornix.cli.answer import Command, strict_option, tell_remarks
 from sornix.cli.axisoptions import WithAxes, option_of_axis
-from sornix.cli.files import Targets, need_ending, read_table
+from sornix.cli.files import Targets, dialect_options, need_ending, read_table
 from sornix.cli.painting import drawing_of, planned, write_out
 from sornix.core.document import Document, out_endings
 from sornix.core.errors import EditRefused
@@ -88,6 +88,7 @@ def _scale_options(word: str) -> Callable[[Command], Command]:
 @_scale_options("x")
 @_scale_options("y")
 @_scale_options("right")
+@dialect_options
 @strict_option
 @click.option("--title", default="", help="Title above the figure.")
 @click.option(

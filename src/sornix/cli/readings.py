@@ -5,7 +5,7 @@ from pathlib import Path
 import click
 
 from sornix.cli.answer import json_option, note_doubts, print_json, strict_option
-from sornix.cli.files import Targets, need_ending, read_tables
+from sornix.cli.files import Targets, dialect_options, need_ending, read_tables
 from sornix.core.files import write_atomically
 from sornix.core.readings import KIND_WORDS, TIME, Column, Table, write_text
 from sornix.core.readings.tables.dialect import said
@@ -20,6 +20,7 @@ from sornix.core.text import plain_text, plural, rich, shortest
     type=click.Path(dir_okay=False, path_type=Path),
     help="Also write the (first) table to this .csv, .tsv or .txt file; .tsv has tabs.",
 )
+@dialect_options
 @strict_option
 @json_option
 def readings(file: Path, sheet: str | None, out: Path | None, as_json: bool) -> None:

@@ -10,7 +10,7 @@ import click
 from attrs import define, evolve, field
 
 from sornix.cli.answer import UNUSABLE_INPUT, strict_option, tell_remarks
-from sornix.cli.files import Targets, each_once, own_names
+from sornix.cli.files import Targets, dialect_options, each_once, held_words, own_names
 from sornix.cli.painting import drawing_of, make_folder, planned, write_out
 from sornix.core.document import (
     ENDING,
@@ -81,6 +81,7 @@ def _pairs(
     type=click.Path(path_type=Path),
     help=f"File or folder to write. The ending of a file decides: {_DATA_ENDINGS}.",
 )
+@dialect_options
 @strict_option
 def render(
     paths: tuple[Path, ...],
@@ -306,7 +307,7 @@ class _Work:
 
     def _readings(self, document: Document, run: Path) -> Table:
         """The readings of a run under the document's names of columns."""
-        fresh = read_for(document, run, self.asked.sheet)
+        fresh = read_for(document, run, self.asked.sheet, held_words())
         tell_remarks(fresh)
         names = self.asked.names
         there = {n: other for n, other in names.items() if other in fresh.column_names}

@@ -4,7 +4,7 @@ import math
 import re
 from collections.abc import Mapping, Sequence
 from pathlib import Path
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from attrs import evolve
 
@@ -45,13 +45,17 @@ def drawn_table(document: Document) -> str:
     return table.grouping.source if table.grouping is not None else name
 
 
-def read_for(document: Document, path: Path, sheet: str | None = None) -> Table:
-    """The readings in a file, read as those of the document were. Raises ReadingsError."""
+def read_for(
+    document: Document, path: Path, sheet: str | None = None, also: Mapping[str, Any] | None = None
+) -> Table:
+    """The readings in a file, read as those of the document were, with what is held of the dialect
+    `also`. Raises ReadingsError."""
     from sornix.core.readings.files.sources import read_file
     from sornix.core.readings.tables.dialect import NOTHING_HELD
 
     old = table_named(document.tables, drawn_table(document))
     held = old.read_as.held if old.read_as is not None else NOTHING_HELD
+    held = {**held, **(also or {})}
     if sheet is not None:
         return read_file(path, sheet, held)[0]
     sheet = old.source.sheet if old.source is not None else ""

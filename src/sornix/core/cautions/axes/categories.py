@@ -1,6 +1,7 @@
-"""Categories that are numbers at uneven distances, dates read as text, or too many to be read."""
+"""Categories that are numbers at uneven distances, dates or numbers read as text, or too many."""
 
-from collections.abc import Iterator
+import re
+from collections.abc import Iterator, Sequence
 from functools import partial
 
 import numpy as np
@@ -9,8 +10,10 @@ from sornix.core.cautions.caution import Finding, Remedy, View
 from sornix.core.figure import AXES, axis_list, column_or_rows, set_kind
 from sornix.core.readings import NUMBER, TEXT, Column, table_named
 from sornix.core.readings.files.kinds import Manner, kind_of
+from sornix.core.readings.layouts.forms import are_identifiers
 
 _MOST = 30
+_NUMBER_FIRST = re.compile(r"[<>≤≥~≈€$£(]?\s?[-+−]?[.,]?\d")
 
 
 def find(view: View) -> Iterator[Finding]:
@@ -36,6 +39,11 @@ def find(view: View) -> Iterator[Finding]:
                     f"“{column.name}” looks like dates but was read as text, so {AXES[axis]} lists "
                     "them. Make it a column of dates in the column's menu."
                 )
+            elif column.kind == TEXT and _are_like_numbers(names):
+                yield Finding(
+                    f"“{column.name}” looks like numbers but was read as text (“{names[0]}”), so "
+                    f"{AXES[axis]} lists them. Mend the cells, or make it numbers in its menu."
+                )
 
 
 def _columns(view: View, axis: str) -> list[Column]:
@@ -47,6 +55,12 @@ def _columns(view: View, axis: str) -> list[Column]:
         if all(column is not other for other in found):
             found.append(column)
     return found
+
+
+def _are_like_numbers(names: Sequence[str]) -> bool:
+    """Whether most names begin as numbers do, and are none of samples or wells."""
+    like = [name for name in names if _NUMBER_FIRST.match(name)]
+    return 2 * len(like) > len(names) and not are_identifiers(like)
 
 
 def _is_uneven(column: Column) -> bool:
