@@ -1,7 +1,10 @@
 """Texts laid out in every way: read right, or with the doubt said."""
 
+import bz2
 import datetime as dt
+import gzip
 import io
+import lzma
 import random
 import zipfile
 from typing import Any, NamedTuple
@@ -13,6 +16,7 @@ from hypothesis import strategies as st
 from sornix.core.errors import ReadingsError
 from sornix.core.readings import Table
 from sornix.core.readings.files.delimited import read_texts
+from sornix.core.readings.files.packed import MOST_BYTES
 from sornix.core.readings.files.rowwise import table_of_rows, tables_among
 from sornix.core.readings.files.sources import read_file, read_pasted
 from sornix.demo import demo_files
@@ -206,6 +210,40 @@ class Layouts(SornixTest):
         self.assertIn("1 hidden sheet not opened", told(whole))
         hidden = told(whole).split("not opened: “")[1].split("”")[0]
         self.assertEqual(read_file(book, hidden)[0].name, hidden)
+
+    def test_packed_files_and_lines_of_records(self) -> None:
+        text, wanted = _XY.encode(), _BASE
+        stream = io.BytesIO()
+        with zipfile.ZipFile(stream, "w") as archive:
+            archive.writestr("a/run.csv", text)
+            archive.writestr("../../b/other.csv", text)
+            archive.writestr("__MACOSX/._run.csv", b"\0\5\7")
+        several = stream.getvalue()
+        for name, content in (
+            ("run.csv.gz", gzip.compress(text)), ("run.csv.bz2", bz2.compress(text)),
+            ("run.csv.xz", lzma.compress(text)), ("run.gz", gzip.compress(text)),
+            ("run.jsonl", b'{"x":1,"y":2.5}\n{"x":2,"y":3.5}\n{"x":3,"y":4.5}\n'),
+        ):  # fmt: skip
+            tables = read_file(self.write(name, content))
+            self.assertEqual([described(t) for t in tables], [wanted], name)
+            self.assertEqual(tables[0].name, "run")
+        path = self.write("both.zip", several)
+        self.assertEqual([t.name for t in read_file(path)], ["run", "other"])
+        self.assertEqual([described(t) for t in read_file(path, "other")], [wanted])
+        self.assertIn("holds 2 files", told(read_file(path)))
+        self.assertFalse((self.folder.parent / "b").exists())
+        bomb = gzip.compress(bytes(MOST_BYTES + 2))
+        for name, content, said in (
+            ("cut.csv.gz", gzip.compress(text)[:-9], "damaged"),
+            ("twice.gz", gzip.compress(gzip.compress(text)), "packed twice"),
+            ("bomb.csv.gz", bomb, "unpacks to more than"),
+            ("cut.zip", several[:60], "is damaged|damaged"),
+            ("text.zip", b"x,y\n1,2\n2,3\n", ""),
+        ):
+            path = self.write(name, content)
+            if said:
+                with self.assertRaisesRegex(ReadingsError, said):
+                    read_file(path)
 
     def test_names_for_fewer_columns_than_rows_have(self) -> None:
         with self.assertRaisesRegex(ReadingsError, "4 cells and the header has 2"):

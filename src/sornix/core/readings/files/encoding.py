@@ -6,6 +6,8 @@ from sornix.core.errors import ReadingsError
 from sornix.core.readings.layouts.alphabets import code_of
 from sornix.core.readings.layouts.rows import HEAD_BYTES, LONGEST_LINE
 
+# Packed files by their endings, and what they begin with.
+PACKED = {".gz": b"\x1f\x8b", ".bz2": b"BZh", ".xz": b"\xfd7zXZ"}
 # what people rename to .csv, by the bytes that such files begin with
 _FOREIGN = {
     b"\x89PNG": "a PNG picture",
@@ -14,7 +16,6 @@ _FOREIGN = {
     b"%PDF": "a PDF document",
     b"PK\x03\x04": "a packed file such as a workbook",
     b"\xd0\xcf\x11\xe0": "an old workbook",
-    b"\x1f\x8b": "a compressed file",
     b"PAR1": "a Parquet file",
 }
 

@@ -1,6 +1,5 @@
 """Files of readings of any type, found by what is in them."""
 
-import sys
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any, NamedTuple
@@ -10,25 +9,23 @@ from attrs import evolve
 from sornix.core.errors import ReadingsError
 from sornix.core.letters import printable
 from sornix.core.readings.files.delimited import (
-    MOST_COLUMNS,
     moments_column,
     need_places,
     read_bytes,
     read_text,
     read_texts,
 )
+from sornix.core.readings.files.encoding import PACKED
 from sornix.core.readings.layouts.blocks import blocks_in
 from sornix.core.readings.layouts.header import parse_heading
 from sornix.core.readings.tables.column import Column, number_column, text_column
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Held
 from sornix.core.readings.tables.origin import Source
 from sornix.core.readings.tables.table import Table, unique_names
-from sornix.core.text import plural
 
 _HEAD = 8
 _MOST_CELLS = 1 << 29
-_MOST_EMPTY = 2_000_000
-_LARGEST = sys.float_info.max
+_PARTS_OF_BOOKS = ("[Content_Types].xml", "mimetype", "content.xml")
 # A text that was pasted is kept so that it can be read in another way, up to this size.
 _MOST_KEPT = 1 << 20
 
@@ -123,68 +120,60 @@ def _from_arrow(name: str, unit: str, column: Any) -> Column:
 
 
 def _json(path: Path, _sheet: str | None, held: Held) -> tuple[Table, ...]:
-    import json
+    from sornix.core.readings.files.records import read_json
+
+    return read_json(path, held)
+
+
+def _is_plain_zip(path: Path, head: bytes) -> bool:
+    """Whether a file is a ZIP that is no workbook."""
+    if not head.startswith(b"PK\x03\x04") or path.suffix.lower() != ".zip":
+        return False
+    import zipfile
 
     try:
-        value = json.loads(read_bytes(path))
-    except (ValueError, UnicodeDecodeError) as error:
-        raise ReadingsError(f"The JSON cannot be read ({error}).", where=path.name) from error
-    except RecursionError as error:
-        raise ReadingsError("The JSON is nested too deeply.", where=path.name) from error
-    rows = _records(value)
-    if rows is None:
+        with zipfile.ZipFile(path) as archive:
+            return not any(name in _PARTS_OF_BOOKS for name in archive.namelist())
+    except (zipfile.BadZipFile, OSError):
+        return False
+
+
+def _packed(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
+    """The tables of all files in a packed one. Raises ReadingsError where none holds readings."""
+    from sornix.core.readings.files.packed import unpacked
+
+    with path.open("rb") as file:
+        head = file.read(_HEAD)
+    found: list[Table] = []
+    problems: list[ReadingsError] = []
+    with unpacked(path, head) as (parts, said):
+        for part in parts:
+            with part.open("rb") as file:
+                kind = type_of(part, file.read(_HEAD))
+            if kind is FILE_TYPES["packed"]:
+                problems.append(ReadingsError("This file is packed twice.", where=path.name))
+                continue
+            try:
+                found += kind.read(part, None, held)
+            except ReadingsError as error:
+                problems.append(error)
+        names = unique_names(table.name for table in found)
+        notes = (said,) if said else ()
+        tables = [
+            evolve(t, name=name, notes=(*notes, *t.notes))
+            for t, name in zip(found, names, strict=True)
+        ]
+    if not tables:
+        raise problems[0]
+    if sheet is None:
+        return tuple(tables)
+    wanted = tuple(table for table in tables if table.name == sheet)
+    if not wanted:
+        listed = ", ".join(f"“{table.name}”" for table in tables)
         raise ReadingsError(
-            "This JSON holds no list of records.",
-            where=path.name,
-            remedy='Records look like [{"Depth (m)": 0.5, "Temperature (°C)": 19.2}, …].',
+            f"There is no table “{sheet}”.", where=path.name, remedy=f"The tables are {listed}."
         )
-    from sornix.core.readings.files.rowwise import table_of_rows
-
-    return (table_of_rows(rows, path.stem, where=path.name, held=held),)
-
-
-def _records(value: Any) -> list[list[Any]] | None:
-    """A header and rows from a list of records, from columns, or from either within an object."""
-    if isinstance(value, dict):
-        if value and all(isinstance(cells, list) for cells in value.values()):
-            if len(value) == 1:
-                inner = _records(next(iter(value.values())))
-                if inner is not None:
-                    return inner
-            length = max(map(len, value.values()))
-            _check_cells(len(value), length, sum(map(len, value.values())))
-            columns = [cells + [None] * (length - len(cells)) for cells in value.values()]
-            rows = [[_plain(cell) for cell in row] for row in zip(*columns, strict=True)]
-            return [list(value), *rows]
-        lists = [inner for inner in value.values() if isinstance(inner, list)]
-        return _records(lists[0]) if len(lists) == 1 else None
-    if not isinstance(value, list) or not value or not all(isinstance(r, dict) for r in value):
-        return None
-    names = list(dict.fromkeys(name for record in value for name in record))
-    _check_cells(len(names), len(value), sum(map(len, value)))
-    return [names, *([_plain(record.get(name)) for name in names] for record in value)]
-
-
-def _check_cells(columns: int, rows: int, filled: int) -> None:
-    """Raises ReadingsError for a table of next to nothing but empty cells."""
-    if columns > MOST_COLUMNS or columns * rows > max(_MOST_EMPTY, 50 * filled):
-        raise ReadingsError(
-            f"This JSON would make a table of {plural(columns, 'column')} and "
-            f"{plural(rows, 'row')}, most of it empty.",
-            remedy="Write records that hold the same names.",
-        )
-
-
-def _plain(cell: Any) -> Any:
-    """A cell of JSON as one that a table holds; lists become their entries with commas."""
-    import json
-
-    if isinstance(cell, (int, float)) and not abs(cell) <= _LARGEST:
-        # not a number, or larger than any: told as the text that it is
-        return None if cell != cell else str(cell)  # noqa: PLR0124 - only NaN is not itself
-    if isinstance(cell, list):
-        return ", ".join(str(entry) for entry in cell)
-    return json.dumps(cell, ensure_ascii=False) if isinstance(cell, dict) else cell
+    return wanted
 
 
 # Tried in order by what a file begins with, then by its ending; text is the last resort.
@@ -195,8 +184,9 @@ FILE_TYPES: dict[str, FileType] = {
         (b"PK\x03\x04", b"\xd0\xcf\x11\xe0"),
         _workbook,
     ),
+    "packed": FileType("Packed files", (*PACKED, ".zip"), tuple(PACKED.values()), _packed),
     "parquet": FileType("Parquet", (".parquet",), (b"PAR1",), _parquet),
-    "json": FileType("JSON records", (".json",), (), _json),
+    "json": FileType("JSON records", (".json", ".jsonl", ".ndjson"), (), _json),
     "text": FileType("Delimited text", (".csv", ".tsv", ".txt", ".dat"), (), _delimited),
 }
 
@@ -242,6 +232,8 @@ def _read_file(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
 
 
 def type_of(path: Path, head: bytes) -> FileType:
+    if _is_plain_zip(path, head):
+        return FILE_TYPES["packed"]
     for kind in FILE_TYPES.values():
         if head.startswith(kind.beginnings or (b"\0never",)):
             return kind
