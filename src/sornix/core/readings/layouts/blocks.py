@@ -1,5 +1,6 @@
 """Several tables in one text, one below the other."""
 
+import re
 from collections.abc import Sequence
 from typing import NamedTuple
 
@@ -31,7 +32,11 @@ def blocks_in(raw: bytes) -> list[Block]:
     or the same names once more.
     """
     whole = [Block("", 0, raw.count(b"\n") + 1)]
-    if len(raw) > _MOST_BYTES or (separator := _separator(raw)) is None:
+    if len(raw) > _MOST_BYTES:
+        return whole
+    layout = weighed(raw)[0]
+    separator = layout.separator
+    if layout.spacing or separator not in SEPARATORS or not _may_be_several(raw, separator):
         return whole
     rows = numbered_rows(raw, separator, _MOST_ROWS, head=False)
     marks = find_marks((cell for _, row in rows[:300] for cell in row), separator)[0]
@@ -68,10 +73,24 @@ def side_by_side(rows: Sequence[Sequence[str]], width: int) -> list[tuple[int, i
     return spans
 
 
-def _separator(raw: bytes) -> str | None:
-    """What divides the cells, where it is a sign and not spaces."""
-    best = weighed(raw)[0]
-    return best.separator if not best.spacing and best.separator in SEPARATORS else None
+def _may_be_several(raw: bytes, separator: str) -> bool:
+    """Whether a line is blank, a title or the names once more: much faster than to divide all."""
+    rows = numbered_rows(raw, separator)
+    marks = find_marks((cell for _, row in rows for cell in row), separator)[0]
+    at = next((i for i, (_, row) in enumerate(rows) if _has_numbers(row, marks)), None)
+    if at is None:
+        return False
+    begin = 0
+    for _ in range(rows[at][0]):
+        begin = raw.find(b"\n", begin) + 1
+        if not begin:
+            return False
+    names = raw.split(b"\n", rows[at][0])[rows[at - 1][0] - 1].strip() if at else b""
+    if names and raw.find(b"\n" + names, begin) >= 0:
+        return True
+    lone = rb"^[^" + re.escape(separator.encode()) + rb"\n]*$"
+    found = re.compile(lone, re.MULTILINE).search(raw, begin)
+    return found is not None and found.start() < len(raw.rstrip())
 
 
 def _starts(rows: Sequence[tuple[int, list[str]]], marks: Marks) -> list[int]:

@@ -13,7 +13,7 @@ csv.field_size_limit(LONGEST_LINE)
 SEPARATORS = (",", ";", "\t", "|")
 
 
-def _head(raw: bytes) -> bytes:
+def head_of(raw: bytes) -> bytes:
     """The first lines of a text: three at least, however long they are."""
     if len(raw) <= HEAD_BYTES:
         return raw
@@ -33,7 +33,7 @@ def numbered_rows(
 ) -> list[tuple[int, list[str]]]:
     """The first records of a UTF-8 text with the line, from 1, in which each begins; those of its
     head, or all."""
-    text = _head(raw) if head else raw
+    text = head_of(raw) if head else raw
     lines = io.StringIO(text.decode("utf-8", "ignore"), newline="")
     reader = csv.reader(lines, delimiter=separator)
     rows: list[tuple[int, list[str]]] = []
@@ -51,5 +51,5 @@ def first_lines(raw: bytes, count: int) -> bytes:
     for _ in range(count):
         end = raw.find(b"\n", end, 2 * HEAD_BYTES) + 1
         if not end:
-            return _head(raw)
+            return head_of(raw)
     return raw[:end]

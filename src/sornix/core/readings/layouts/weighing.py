@@ -15,7 +15,7 @@ from typing import NamedTuple
 
 from sornix.core.readings.layouts.header import units_in
 from sornix.core.readings.layouts.marks import Marks, find_marks, is_number
-from sornix.core.readings.layouts.rows import HEAD_BYTES, SEPARATORS, numbered_rows
+from sornix.core.readings.layouts.rows import HEAD_BYTES, SEPARATORS, head_of, numbered_rows
 from sornix.core.readings.layouts.spacing import COLUMNS, SPACED, spaced_head
 from sornix.core.readings.tables.dialect import MISSING_MARKS
 
@@ -55,6 +55,8 @@ _QUANTITY = re.compile(
 _LONG = 40
 # cells are looked at once, however many layouts hold them
 _MOST_CELLS = 1 << 14
+# a text is asked for more than once while it is read
+_MOST_TEXTS = 4
 _BITS = {"n": _DIGIT, "d": _DIGIT, "q": _DIGIT, "t": _LETTER}
 Rows = Sequence[tuple[int, list[str]]]
 
@@ -82,6 +84,15 @@ def weighed(
     """The layouts that a UTF-8 text allows, the lightest first; of some `separators` alone where
     they are given (a space stands for any run of them, COLUMNS for columns of letters).
     `units` holds that a row of units stands under the names, or none."""
+    # a long line may end far behind the head
+    head = raw if len(raw) <= 2 * HEAD_BYTES else head_of(raw)
+    return list(_weighed_head(head, tuple(separators), units))
+
+
+@lru_cache(_MOST_TEXTS)
+def _weighed_head(
+    raw: bytes, separators: tuple[str, ...], units: bool | None
+) -> tuple[Layout, ...]:
     found = [
         _weighed(numbered_rows(raw, separator, _FEW_ROWS), separator, "", units)
         for separator in separators or SEPARATORS
@@ -95,7 +106,7 @@ def weighed(
                 found += [layout] if layout.width > 1 else []
     if not found:
         found = [_weighed(numbered_rows(raw, ",", _FEW_ROWS), ",", "", units)]
-    return sorted(found, key=lambda layout: layout.bits)
+    return tuple(sorted(found, key=lambda layout: layout.bits))
 
 
 def separator_doubt(layouts: Sequence[Layout]) -> Layout | None:
