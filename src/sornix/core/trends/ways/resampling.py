@@ -187,7 +187,10 @@ def _sides(studentised: Floats) -> Pair:
         return (np.zeros(usable.shape[1]), np.zeros(usable.shape[1]))
     every = np.arange(usable.shape[1])
     low, high = (
-        np.interp(every, known, end) for end in np.nanquantile(usable[:, known], _SIDES, axis=0)
+        np.interp(every, known, end)
+        # so that of b sets α (b + 1) are beyond (Davison and Hinkley, section 2.4): taken between
+        # the extremes, 400 sets would leave 2.7 % beyond an end
+        for end in np.nanquantile(usable[:, known], _SIDES, axis=0, method="weibull")
     )
     # the truth is as far from the trend as the trend from those of the sets
     return -high, -low
