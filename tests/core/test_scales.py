@@ -1,6 +1,7 @@
 """The linear scale: places, ticks at round values, labels that say them."""
 
 import itertools
+import math
 from collections.abc import Callable
 from decimal import Decimal
 
@@ -98,7 +99,9 @@ class Ticks(SornixTest):
         self.assertEqual(values, sorted(set(values)))
         self.assertTrue(scale.start <= values[0] and values[-1] <= scale.end)
         if length >= 40 and max(map(len, map(_shown, (t.label for t in scale.ticks)))) < 9:
-            self.assertTrue(2 <= len(values) <= max(12, length / 4), values)
+            # steps of 2 and 5 follow one another: ticks are no nearer than √2.5 times the ideal
+            most = 1 + length * math.sqrt(2.5) / room.ideal_mm
+            self.assertTrue(2 <= len(values) <= max(12, most), values)
         mantissa = Decimal(repr(scale.step)).normalize().as_tuple().digits
         self.assertIn(mantissa, [(1,), (2,), (5,), (2, 5)])
         labelled = [tick for tick in scale.ticks if tick.label]

@@ -11,7 +11,7 @@ import math
 from collections.abc import Iterator
 from decimal import Decimal, localcontext
 from fractions import Fraction
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import NamedTuple
 
 from attrs import frozen
@@ -138,6 +138,7 @@ def _exact(value: float) -> Fraction:
 
 
 _NOTHING = Fraction(1, 10**290)
+_MOST_RANGES = 128
 
 
 def _span(extent: Extent | None, held: AxisConstraints) -> tuple[Fraction, Fraction]:
@@ -192,6 +193,25 @@ def _best(
     least: Fraction, greatest: Fraction, held: AxisConstraints, room: Room
 ) -> tuple[_Plan, "_Labels"]:
     """The plan with the highest score, and its labels."""
+    plans = _plans(least, greatest, held, room.length_mm, room.ideal_mm)
+    if not plans and held.whole:
+        # a range too narrow for two whole ticks
+        return _best(least, greatest, held._replace(whole=False), room)
+    for plan in plans:
+        labels = _labels(plan, held.labels)
+        if _fits(plan, labels.texts, room, held.every, _offset(plan, held.every)):
+            return plan, labels
+    # no step leaves room for its labels: the fewest ticks, and labels left out among them
+    plan = min(plans, key=lambda p: p.count)
+    return plan, _labels(plan, held.labels)
+
+
+@lru_cache(_MOST_RANGES)
+def _plans(
+    least: Fraction, greatest: Fraction, held: AxisConstraints, length_mm: float, ideal_mm: float
+) -> "tuple[_Plan, ...]":
+    """The plans for a range, the best score first. Those of the last ranges are kept, since an edit
+    leaves most axes as they were."""
     scored = []
     span = greatest - least
     for simplicity, step in _candidates(span):
@@ -203,30 +223,23 @@ def _best(
             continue
         plan = _plan(least, greatest, held, step)
         if 2 <= plan.count <= 60:
-            scored.append((_score(plan, simplicity, least, greatest, room), plan))
-    if not scored and held.whole:
-        # a range too narrow for two whole ticks
-        return _best(least, greatest, held._replace(whole=False), room)
+            score = _score(plan, simplicity, least, greatest, length_mm, ideal_mm)
+            scored.append((score, plan))
     scored.sort(key=lambda pair: pair[0], reverse=True)
-    for _, plan in scored:
-        labels = _labels(plan, held.labels)
-        if _fits(plan, labels.texts, room, held.every, _offset(plan, held.every)):
-            return plan, labels
-    # no step leaves room for its labels: the fewest ticks, and labels left out among them
-    plan = min((p for _, p in scored), key=lambda p: p.count)
-    return plan, _labels(plan, held.labels)
+    return tuple(plan for _, plan in scored)
 
 
 def _score(
-    plan: _Plan, simplicity: float, least: Fraction, greatest: Fraction, room: Room
-) -> float:
+    plan: _Plan, simplicity: float, least: Fraction, greatest: Fraction, length_mm: float,
+    ideal_mm: float,
+) -> float:  # fmt: skip
     """The paper's sum (its equation 5), legibility being required elsewhere."""
     span = greatest - least
     below = float((plan.first * plan.step - least) / span)
     above = float((greatest - plan.last * plan.step) / span)
     coverage = 1 - 0.5 * (below**2 + above**2) / 0.1**2
-    apart = float(plan.step / (plan.end - plan.start)) * room.length_mm
-    density = 2 - max(apart / room.ideal_mm, room.ideal_mm / apart)
+    apart = float(plan.step / (plan.end - plan.start)) * length_mm
+    density = 2 - max(apart / ideal_mm, ideal_mm / apart)
     return _SIMPLICITY * simplicity + _COVERAGE * coverage + _DENSITY * density
 
 

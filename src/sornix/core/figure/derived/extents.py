@@ -1,5 +1,7 @@
 """What an axis has to show, and what is held of it."""
 
+from functools import lru_cache
+
 import numpy as np
 
 from sornix.core.figure.derived.drawn import drawn_extent
@@ -15,6 +17,7 @@ from sornix.core.figure.model.values import Panel
 from sornix.core.readings import TIME, Column, Tables, table_named
 from sornix.core.scales import KINDS, AxisConstraints, Extent, Resolved, Room, is_categorical
 
+_MOST_SETTLED = 128
 # Settling a range outside a drawing needs some size of axis; this is that of a report figure.
 _USUAL_ROOM = {"x": Room(66.0, lambda runs: 1.4 * sum(len(r.text) for r in runs), 2.0, 11.0),
                "y": Room(46.0, lambda _: 2.8, 1.0, 6.5, level=False)}  # fmt: skip
@@ -125,4 +128,12 @@ def settled_range(
         scale.start, scale.end, step, scale.labels, BASES[scale.base],
         origin=scale.origin, zero=scale.zero,
     )  # fmt: skip
-    return KINDS[kind].resolve(extent, held, _USUAL_ROOM[axis[0]], reverse=scale.reversed)
+    return _settled(kind, extent, held, axis[0], scale.reversed)
+
+
+@lru_cache(_MOST_SETTLED)
+def _settled(
+    kind: str, extent: Extent | None, held: AxisConstraints, direction: str, reverse: bool
+) -> Resolved:
+    # typing goes from one step to the next on the same readings
+    return KINDS[kind].resolve(extent, held, _USUAL_ROOM[direction], reverse=reverse)
