@@ -21,6 +21,8 @@ from sornix.core.text import capital, plural
 _MARK = rb"(?:#|%(?= ?[^\s,;|])|//|!)"
 _REMARK = re.compile(rb"^[ \t]*" + _MARK + rb"[^\r\n]*", re.MULTILINE)
 _FIRST_READINGS = re.compile(rb"^(?![ \t]*" + _MARK + rb")[^\r\n]*[^\s]", re.MULTILINE)
+_RULE = re.compile(rb"^(?=[^\r\n]*(?:[-=]{2}|-\|-))[-=+|:, ;\t]+$", re.MULTILINE)
+_OUTER_BARS = re.compile(rb"^[ \t]*\|[ \t]*|[ \t]*\|[ \t]*(?=\r?$)", re.MULTILINE)
 _LINE = re.compile(rb"[^\r\n]*(?:\r\n|\n|\r|$)")
 
 
@@ -53,6 +55,7 @@ def prepare(raw: bytes, held: Held = NOTHING_HELD, *, thorough: bool = True) -> 
     else:
         raw, remarks = _remarks_after(raw, header)
         raw = _blank_lines(raw, 0, max(header - 1, 0))
+    raw = _without_rules(raw)
     notes = []
     if remarks:
         lines = plural(remarks, "line of remarks", "lines of remarks")
@@ -67,6 +70,10 @@ def prepare(raw: bytes, held: Held = NOTHING_HELD, *, thorough: bool = True) -> 
         notes.append(f"{lines} before the header {were} passed over.")
     if layout.before:
         raw = _blank_lines(raw, 0, (layout.header or layout.first) - 1)
+    if layout.under:
+        raw = _blank_lines(raw, layout.under[0] - 1, layout.first - 1)
+        notes.append(f"{plural(layout.under[1], 'line')} between names and readings "
+                     f"{'was' if layout.under[1] == 1 else 'were'} passed over.")  # fmt: skip
     if layout.names_doubt:
         doubts["header"] = layout.names_doubt
     raw, below = _without_sums(raw, layout.separator)
@@ -92,6 +99,18 @@ def _without_sums(raw: bytes, separator: str) -> tuple[bytes, list[str]]:
     words = [next(c.strip() for c in row if c.strip()) for row in rows[-count:] if any(row)]
     lines = raw[begin:].splitlines(keepends=True)[:-count]
     return raw[:begin] + b"".join(lines), [passed_over_below(words)]
+
+
+def _without_rules(raw: bytes) -> bytes:
+    """The text with lines that only rule a table blanked, and no bars at both ends of lines."""
+    head = raw[:HEAD_BYTES]
+    if b"--" not in head and b"==" not in head and b"-|-" not in head:
+        return raw
+    raw = _RULE.sub(b"", raw)
+    lines = [line.strip() for line in head.splitlines() if line.strip()]
+    if all(line.startswith(b"|") and line.endswith(b"|") for line in lines[:-1]):
+        raw = _OUTER_BARS.sub(b"", raw)
+    return raw
 
 
 def _laid_out(raw: bytes, held: Held) -> tuple[bytes, Layout, dict[str, str]]:

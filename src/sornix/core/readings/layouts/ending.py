@@ -33,12 +33,10 @@ def summing_up(rows: Sequence[Sequence[str]], marks: Marks) -> int:
 
     Rows that sum up begin with a word such as Mean, and hold numbers besides. Where words stand in
     that column anyway, a number must be the mean or the sum of those above it."""
-    count = 0
+    count = _farewell(rows, marks)
     while count < len(rows) - 2:
         row, above = rows[len(rows) - 1 - count], rows[: len(rows) - 1 - count]
-        if any(cell.strip() for cell in row) and not (
-            _sums_up(row, above, marks) or _is_farewell(row, above, marks)
-        ):
+        if any(cell.strip() for cell in row) and not _sums_up(row, above, marks):
             break
         count += 1
     # blank rows alone are no end
@@ -71,14 +69,20 @@ def _sums_up(row: Sequence[str], above: Sequence[Sequence[str]], marks: Marks) -
     return any(_is_sum(row, above, i, marks) for i in range(at + 1, len(row)))
 
 
-def _is_farewell(row: Sequence[str], above: Sequence[Sequence[str]], marks: Marks) -> bool:
-    """Whether a row of words follows a blank line and rows that begin with numbers."""
-    if any(cell.strip() for cell in above[-1]) or number_in(row[0], marks) is not None:
-        return False
-    if not all(any(sign.isalpha() for sign in cell) for cell in row if cell.strip()):
-        return False
-    numbers = [one for one in above if one and number_in(one[0], marks) is not None]
-    return 2 * len(numbers) > len([one for one in above if any(one)])
+def _farewell(rows: Sequence[Sequence[str]], marks: Marks) -> int:
+    """How many rows of words follow a blank line and rows that begin with numbers."""
+    count = 0
+    for row in reversed(rows):
+        filled = [cell for cell in row if cell.strip()]
+        if not filled:
+            if count:
+                break
+        elif number_in(row[0], marks) is not None or not any(c.isalpha() for c in filled[0]):
+            return 0
+        count += 1
+    above = [row for row in rows[: len(rows) - count] if any(cell.strip() for cell in row)]
+    numbers = [row for row in above if number_in(row[0], marks) is not None]
+    return count if count < len(rows) and 2 * len(numbers) > len(above) else 0
 
 
 def _is_sum(row: Sequence[str], above: Sequence[Sequence[str]], at: int, marks: Marks) -> bool:

@@ -31,6 +31,7 @@ _MINUS_BEHIND = re.compile(r"(\d.*\d|\d)\s?[-−]")
 _BRACKETED = re.compile(r"\((\d.*\d|\d)\)")
 _COMPACT = re.compile(r"(19|20)\d{6}")
 _ZERO_FIRST = re.compile(r"0\d+")
+_MOST_DIGITS = 15
 _WELL = re.compile(r"\d{1,4}[A-Za-z]\d{1,4}")
 _CLOCK = re.compile(
     r"(?:(\d{1,4})(?:\s+|d\s*|\.(?=\d+:\d+:)))?(\d{1,4}):(\d{2})(?::(\d{2}(?:[.,]\d{1,9})?))?"
@@ -198,7 +199,11 @@ def _in_form(
 
 def are_identifiers(cells: Sequence[str]) -> bool:
     """Whether cells that could be numbers are names: with zeros before them and all as long as one
-    another (00042), or places such as 2E3 among others such as 2A3."""
+    another (00042), or
+    with more digits than numbers keep, or places such as 2E3 among others such as 2A3."""
+    if any(len(cell) > _MOST_DIGITS for cell in cells) and all(cell.isdigit() for cell in cells):
+        # more digits than a binary64 number keeps
+        return True
     zeros = [cell for cell in cells if _ZERO_FIRST.fullmatch(cell)]
     if zeros and len(zeros[0]) > 2 and {len(cell) for cell in cells} == {len(zeros[0])}:
         return all(cell.isdigit() for cell in cells)

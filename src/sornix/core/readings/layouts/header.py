@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Sequence
+from html import unescape
 from itertools import zip_longest
 from typing import NamedTuple
 
@@ -48,12 +49,12 @@ def parse_heading(cell: str) -> Heading:
     `Depth [m]`, `Depth / m`, `Depth/m`. Round brackets at the end are taken as a unit only where
     a name stands before them.
     """
-    text = " ".join(whole_letters(cell).split())
+    text = " ".join(whole_letters(unescape(cell) if "&" in cell else cell).split())
     if len(text) > LONGEST_NAME:
         return Heading(short(text, LONGEST_NAME))
     if (match := _BRACKETED.match(text)) and match["name"]:
         unit = match["round"] if match["round"] is not None else match["square"]
-        return Heading(match["name"], unit.strip())
+        return Heading(match["name"].rstrip("/ ") or match["name"], unit.strip())
     if match := _SPACED_SLASH.match(text):
         return Heading(match["name"], match["unit"])
     if _RATIO.fullmatch(text):
@@ -65,7 +66,7 @@ def parse_heading(cell: str) -> Heading:
 
 def units_in(row: list[str], marks: Marks) -> list[str] | None:
     """The units in the row under the header, if that is what it holds: "" where there is none."""
-    cells = [cell.strip().strip("()[]").strip() for cell in row]
+    cells = [cell.strip().strip("()[]<>").strip() for cell in row]
     named = [cell for cell in cells if cell and cell not in ("-", "–", "—")]
     if not named or any(is_number(cell, marks) for cell in cells):
         return None
@@ -76,7 +77,7 @@ def units_in(row: list[str], marks: Marks) -> list[str] | None:
 
 def unit_cells(row: list[str]) -> list[str]:
     """The cells of a row as units, brackets and dashes taken off."""
-    cells = [cell.strip().strip("()[]").strip() for cell in row]
+    cells = [cell.strip().strip("()[]<>").strip() for cell in row]
     return ["" if cell in ("-", "–", "—") else cell for cell in cells]
 
 

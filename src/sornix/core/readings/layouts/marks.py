@@ -41,7 +41,7 @@ class Marks(NamedTuple):
 def number_in(cell: str, marks: Marks) -> float | None:
     """The number that a cell holds, or None."""
     text = cell.strip()
-    if not text or text[0] not in _BEGINNINGS:
+    if not text or not (text[0] in _BEGINNINGS or text[0].isdecimal()):
         return None
     if marks.thousands and _GROUPED[marks.thousands].fullmatch(text):
         for mark in (marks.thousands, "’", "\u00a0", "\u2009", "\u202f"):

@@ -22,8 +22,8 @@ def _by_gaps(raw: bytes, spacing: str) -> bytes | None:
     if b" " not in raw:
         return None
     head = first_lines(raw, _HEAD_LINES)
-    if spacing == ANY and 2 * head.count(b"\t") > head.count(b"\n"):
-        # where tabs divide, single spaces stand within cells
+    if 2 * head.count(b"\t") > head.count(b"\n"):
+        # where tabs divide, spaces stand within cells
         return None
     return _GAPS[spacing].sub(b"\t", _OUTER_GAPS.sub(b"", raw))
 

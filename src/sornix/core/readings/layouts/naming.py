@@ -1,0 +1,177 @@
+"""Where the names of columns stand, and the groups that columns are of."""
+
+import itertools
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from sornix.core.readings.layouts.bits import (
+    LOST_NAME,
+    LOST_NAMES,
+    NO_NAMES,
+    NUMBER_AS_NAME,
+    ODD_NAMES,
+    PREAMBLE,
+    TITLE,
+    Weight,
+    is_padded,
+    kind_of_cell,
+)
+from sornix.core.readings.layouts.header import parse_heading, units_in
+from sornix.core.readings.layouts.marks import Marks, is_number, number_in
+
+_NAMED = 0.6
+
+
+class Names(NamedTuple):
+    """The place of the row of names, or None; the bits of names that do not fit the columns, and
+    why other lines could hold them. `groups` are the names of groups of columns above them, for
+    each column, where there are any."""
+
+    at: int | None
+    bits: float
+    doubt: str = ""
+    groups: tuple[str, ...] = ()
+
+
+def names_of_rows(
+    rows: Sequence[Sequence[str]], weight: Weight, marks: Marks, units: bool | None
+) -> Names:
+    """Which row holds the names of the columns.
+
+    They stand above the first reading, over a row of units or other rows as wide; in two columns
+    only over a row of units, since pairs above a table are its preamble.
+    """
+    named = _named_above(rows, weight, marks)
+    if not named:
+        return _names_below(rows, weight, marks)
+    width = weight.width
+    at, doubt = named[0], ""
+    if units is not None:
+        at = named[min(int(units), len(named) - 1)]
+    elif width > 2:
+        full = [one for one in named if len(rows[one]) == width and _are_distinct(rows[one])]
+        at = full[-1] if full else at
+        others = [one for one in full if one != at and units_in(list(rows[one]), marks) is None]
+        if others:
+            doubt = f"“{', '.join(rows[others[0]][:3])}” may be the names as well."
+    elif len(named) > 1 and units_in(list(rows[at]), marks) is not None:
+        at = named[1]
+    elif len(named) == 2 and at == weight.first - 1 and at == 1:
+        doubt = f"“{', '.join(rows[0][:3])}” may be the names as well."
+    return Names(at, _names_bits(rows, at, width, marks), doubt, _groups(rows, at, width, marks))
+
+
+def _named_above(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) -> list[int]:
+    """The places of rows above the first reading that may hold names, from below."""
+    found = []
+    for at in range(weight.first - 1, -1, -1):
+        if not _is_as_wide(rows[at], weight.width):
+            break
+        if _is_named(rows[at], weight.width, marks):
+            found.append(at)
+    return found
+
+
+def _names_bits(rows: Sequence[Sequence[str]], at: int, width: int, marks: Marks) -> float:
+    bits = PREAMBLE if at else 0.0
+    row = rows[at]
+    if len(row) != width and not is_padded(row, width):
+        bits += ODD_NAMES
+    bits += NUMBER_AS_NAME * sum(is_number(cell, marks) for cell in row)
+    if units_in(list(row), marks) is not None:
+        # what stands above units are names, however many
+        lost = at > 0 and len(rows[at - 1]) > 1 and _is_named(rows[at - 1], width, marks)
+        bits += LOST_NAMES if lost else 0
+    return bits
+
+
+def _names_below(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) -> Names:
+    """Names in what looks like the first reading: numbers as names, or a table of text; none, with
+    a doubt, where names stand above that are not as many as the columns."""
+    found = _names_within(rows, weight, marks)
+    texts = [
+        row for row in rows[: weight.first] if len(row) > 1 and _is_named(row, len(row), marks)
+    ]
+    if found.at is not None or not texts:
+        return found
+    row = texts[-1]
+    doubt = f"“{', '.join(row[:3])}” name {len(row)} columns, and rows have {weight.width} cells."
+    return Names(None, LOST_NAMES + LOST_NAME * len(row), doubt)
+
+
+def _names_within(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) -> Names:
+    row = rows[weight.first] if weight.first < len(rows) else []
+    kinds = [kind_of_cell(cell, marks) for cell in row]
+    texts = kinds.count("t")
+    if not texts or len(row) < weight.width * _NAMED:
+        return Names(None, NO_NAMES + (TITLE if weight.first else 0))
+    bits = _names_bits(rows, weight.first, weight.width, marks)
+    if _count_up(row, kinds, marks):
+        bits -= NUMBER_AS_NAME * kinds.count("n")
+    strange = any(k == "t" and usual != "t" for k, usual in zip(kinds, weight.kinds, strict=False))
+    if _lies_on_its_side(rows, weight.first):
+        said = f"“{row[0]}” stands among names in the first column"
+        return Names(weight.first, bits, f"{said}: the table may lie on its side.")
+    if strange or texts == len(row) or _count_up(row, kinds, marks):
+        return Names(weight.first, bits)
+    return Names(weight.first, bits, f"“{', '.join(row[:3])}” may be readings as well as names.")
+
+
+def _lies_on_its_side(rows: Sequence[Sequence[str]], first: int) -> bool:
+    """Whether most cells of the first column are names with units, and rows are longer than they
+    are many."""
+    column = [row[0] for row in rows[first:] if row]
+    united = sum(bool(parse_heading(cell).unit) for cell in column)
+    return 1 < len(column) < len(rows[first]) and 2 * united >= len(column)
+
+
+def _count_up(row: Sequence[str], kinds: Sequence[str], marks: Marks) -> bool:
+    """Whether the numbers among names count up evenly, as years and the columns of plates do."""
+    found = [number_in(cell, marks) for cell, kind in zip(row, kinds, strict=True) if kind == "n"]
+    steps = {b - a for a, b in itertools.pairwise([one for one in found if one is not None])}
+    return len(steps) == 1 and min(steps) >= 1 and all(s == int(s) for s in steps)
+
+
+def _groups(rows: Sequence[Sequence[str]], at: int, width: int, marks: Marks) -> tuple[str, ...]:
+    """The groups in the row above the names: each cell that is filled begins one."""
+    above = [cell.strip() for cell in rows[at - 1]] if at else []
+    filled = [cell for cell in above if cell]
+    names = [cell.strip() for cell in rows[at] if cell.strip()]
+    # pairs above a table are its preamble, not groups
+    wanted = filled and (len(set(names)) < len(names) or (len(filled) > 1 and not above[0]))
+    if len(above) != width or len(filled) == width or not wanted:
+        return ()
+    if any(is_number(cell, marks) for cell in filled):
+        return ()
+    found: list[str] = []
+    for cell in above:
+        found.append(cell or (found[-1] if found else ""))
+    return tuple(found)
+
+
+def lines_under(
+    rows: Sequence[tuple[int, list[str]]], names: Names, weight: Weight, marks: Marks,
+    units: bool | None,
+) -> tuple[int, int] | None:  # fmt: skip
+    """The line after names and units where other lines stand before the first reading, and how many
+    these are."""
+    if names.at is None or names.at >= weight.first:
+        return None
+    begin = names.at + 1
+    found = begin < weight.first and units_in(rows[begin][1], marks) is not None
+    begin += found if units is None else units
+    return (rows[begin][0], weight.first - begin) if begin < weight.first else None
+
+
+def _is_as_wide(row: Sequence[str], width: int) -> bool:
+    return _NAMED * width <= len(row) <= width or is_padded(row, width)
+
+
+def _is_named(row: Sequence[str], width: int, marks: Marks) -> bool:
+    filled = [cell for cell in row if cell.strip()]
+    return len(filled) >= max(1, _NAMED * width) and not all(is_number(c, marks) for c in filled)
+
+
+def _are_distinct(row: Sequence[str]) -> bool:
+    names = [cell.strip() for cell in row]
+    return all(names) and len(set(names)) == len(names)
