@@ -7,6 +7,7 @@ import io
 import lzma
 import random
 import zipfile
+from collections.abc import Sequence
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -151,7 +152,7 @@ CASES = [
     # names
     Case("ratios", "t,F/F0,S/N,I/A\n1,2,3,4\n2,3,4,5\n",
          "t n: 1, 2 | F/F0 n: 2, 3 | S/N n: 3, 4 | I [A] n: 4, 5"),
-    Case("units in brackets behind a slash", "λ/nm,ε/(L/mol),T (&deg;C)\n1,2,3\n2,3,4\n",
+    Case("units in brackets behind a slash", "λ/nm,ε/(L/mol),T (°C)\n1,2,3\n2,3,4\n",
          "λ [nm] n: 1, 2 | ε [L/mol] n: 2, 3 | T [°C] n: 3, 4"),
     # alphabets
     *(Case(f"letters, {code}", f"{name};y\n1;2,5\n2;3,5\n".encode(code),
@@ -278,6 +279,8 @@ class Layouts(SornixTest):
         self.assertEqual(problem, "")
 
 
+# the columns by name: unit, and numbers or texts
+Wanted = dict[str, tuple[str, Sequence[float | str | None]]]
 _NAMES = ("Time", "Depth", "Temperature", "Level max", "Fluß", "pH", "O2 sat", "Débit", "Cells")
 _UNITS = ("", "m", "°C", "mg/L", "s", "%", "µg/L")
 
@@ -298,7 +301,7 @@ def read_back(seed: int) -> str:
     return "" if not problem or said or len(tables) > 1 else f"{problem}\n{raw!r}"
 
 
-def _differs(wanted: dict[str, tuple[str, list[float | None]]], tables: tuple[Table, ...]) -> str:
+def _differs(wanted: Wanted, tables: tuple[Table, ...]) -> str:
     columns = {c.name: c for c in tables[0].columns}
     if list(columns) != list(wanted):
         return f"names {list(columns)}, not {list(wanted)}"
@@ -306,6 +309,10 @@ def _differs(wanted: dict[str, tuple[str, list[float | None]]], tables: tuple[Ta
         column = columns[name]
         if column.unit != unit:
             return f"unit {column.unit!r}, not {unit!r}"
+        if isinstance(values[0], str):
+            if column.cells() != list(values):
+                return f"{name} {column.cells()[:3]}"
+            continue
         if not column.has_places:
             return f"{name} is text: {column.cells()[:3]}"
         given = np.array([np.nan if v is None else v for v in values])
@@ -314,15 +321,20 @@ def _differs(wanted: dict[str, tuple[str, list[float | None]]], tables: tuple[Ta
     return ""
 
 
-def _written(dice: random.Random) -> tuple[dict[str, tuple[str, list[float | None]]], bytes]:
+def _written(dice: random.Random) -> tuple[Wanted, bytes]:
     rows, count = dice.randint(4, 30), dice.randint(2, 5)
     names = dice.sample(_NAMES, count)
     unit_form = dice.choice(("none", "brackets", "square", "slash", "row"))
     separator = dice.choice((",", ";", "\t", "|", "  "))
     decimal = dice.choice((".", ",")) if separator != "," else "."
     thousands = dice.choice(("", "", " ", "'", "\u2009")) if separator != "  " else ""
-    wanted: dict[str, tuple[str, list[float | None]]] = {}
+    wanted: Wanted = {}
     columns = []
+    if separator != "  " and dice.random() < 0.4:
+        places = [dice.choice(("Site A", "Lake North, pier", "B", "pond 3")) for _ in range(rows)]
+        places = [place.replace(separator, "") for place in places]
+        wanted["Place"] = ("", places)
+        columns.append(["Place", *([""] if unit_form == "row" else []), *places])
     for i, name in enumerate(names):
         unit = "" if unit_form == "none" else dice.choice(_UNITS[i > 0 :])
         size = 10.0 ** dice.randint(0, 5)

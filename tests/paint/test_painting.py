@@ -87,6 +87,7 @@ class Media(QtTest):
 
     def _on_screen(self, scene: Scene, size: QSize) -> QImage:
         bench = Workbench(scene.measure)
+        bench.scene = scene
         paper = FigureView(bench, Selection())
         paper.resize(size.width() + 18, size.height() + 18)
         paper.show_scene(scene)

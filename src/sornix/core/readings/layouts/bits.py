@@ -19,6 +19,7 @@ PREAMBLE = 20.0  # lines before the names
 NO_NAMES = 25.0
 TITLE = 40.0  # lines before readings without names
 NUMBER_AS_NAME = 15.0
+AGAINST_EVEN = 1.2  # spaces, where a sign divides all lines evenly
 BY_CHANCE = 40.0  # columns of letters
 NUMBERS_ALONE = 40.0  # numbers that are no readings
 _MISSING = frozenset(MISSING_MARKS)
@@ -29,9 +30,8 @@ _MOMENT = re.compile(
     r"|\d{1,2}\.?[ -][^\W\d]{3,9}\.?[ -]\d{2,4}( \d{1,2}:\d{2}(:\d{2})?)?"
 )
 # a number with a unit or another word beside it, which mostly is the same in a column
-_QUANTITY = re.compile(
-    r"[<>≤≥≈~$€£¥] ?[-+−]?\d[\d.,]*|[-+−]?\d[\d.,]* ?(?:[^\W\d_]|[%‰°$€£¥])[^\s,;]{0,12}"
-)
+_NUMBER = r"[-+−]?\d{1,15}(?:[.,]\d{1,15})?"
+_QUANTITY = re.compile(rf"[<>≤≥≈~$€£¥] ?{_NUMBER}|{_NUMBER} ?(?:[^\W\d_]|[%‰°$€£¥])[^\s,;]{{0,12}}")
 _LONG = 40
 # cells are looked at once, however many layouts hold them
 _MOST_CELLS = 1 << 14

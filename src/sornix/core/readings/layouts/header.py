@@ -2,7 +2,6 @@
 
 import re
 from collections.abc import Sequence
-from html import unescape
 from itertools import zip_longest
 from typing import NamedTuple
 
@@ -49,7 +48,7 @@ def parse_heading(cell: str) -> Heading:
     `Depth [m]`, `Depth / m`, `Depth/m`. Round brackets at the end are taken as a unit only where
     a name stands before them.
     """
-    text = " ".join(whole_letters(unescape(cell) if "&" in cell else cell).split())
+    text = " ".join(whole_letters(cell).split())
     if len(text) > LONGEST_NAME:
         return Heading(short(text, LONGEST_NAME))
     if (match := _BRACKETED.match(text)) and match["name"]:

@@ -160,7 +160,11 @@ def lines_under(
     begin = names.at + 1
     found = begin < weight.first and units_in(rows[begin][1], marks) is not None
     begin += found if units is None else units
-    return (rows[begin][0], weight.first - begin) if begin < weight.first else None
+    between = [row for _, row in rows[begin : weight.first]]
+    # what holds numbers is left to be told cell by cell
+    if any(kind_of_cell(cell, marks) in "ndq" for row in between for cell in row):
+        return None
+    return (rows[begin][0], len(between)) if between else None
 
 
 def _is_as_wide(row: Sequence[str], width: int) -> bool:

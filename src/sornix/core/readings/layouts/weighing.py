@@ -13,6 +13,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from sornix.core.readings.layouts.bits import (
+    AGAINST_EVEN,
     BITS_OF,
     BY_CHANCE,
     DIGIT,
@@ -60,6 +61,8 @@ class Layout(NamedTuple):
     groups: tuple[str, ...] = ()
     # the line where what is neither names, units nor readings begins, and how many such lines
     under: tuple[int, int] | None = None
+    # whether all rows are of this width
+    even: bool = False
 
 
 def weighed(
@@ -88,6 +91,12 @@ def _weighed_head(
             if head is not None:
                 layout = _weighed(numbered_rows(head, "\t", _FEW_ROWS), "\t", spacing, units)
                 found += [layout] if layout.width > 1 else []
+    if any(one.even and one.width > 1 and one.header == 1 and not one.spacing for one in found):
+        # a sign that stands as often in the names as in each row divides them, not spaces
+        found = [
+            one._replace(bits=AGAINST_EVEN * one.bits + BY_CHANCE) if one.spacing else one
+            for one in found
+        ]
     if not found:
         found = [_weighed(numbered_rows(raw, ",", _FEW_ROWS), ",", "", units)]
     return tuple(sorted(found, key=lambda layout: layout.bits))
@@ -133,6 +142,7 @@ def _weighed(rows: Rows, separator: str, spacing: str, units: bool | None) -> La
         names.doubt,
         names.groups,
         under,
+        len(set(map(len, cells))) == 1,
     )
 
 
@@ -182,10 +192,11 @@ def _kinds(rows: Sequence[Sequence[str]], width: int, marks: Marks) -> str:
 
 
 def _free(row: Sequence[str], marks: Marks) -> float:
-    """The bits of a row as free text, which seldom is of numbers alone."""
+    """The bits of a row as free text, which seldom is mostly of numbers."""
     bits = LETTER * sum(map(len, row)) + (DIGIT + EMPTY) * len(row)
-    odd = all(kind_of_cell(cell, marks) in "en" for cell in row)
-    return bits + (NUMBERS_ALONE if odd else 0)
+    kinds = [kind_of_cell(cell, marks) for cell in row if cell.strip()]
+    odd = len(row) > 1 and 2 * sum(kind in "nd" for kind in kinds) > len(kinds)
+    return bits + (NUMBERS_ALONE if odd or set(kinds) <= {"n", "e"} else 0)
 
 
 def _bound(row: Sequence[str], width: int, kinds: str, marks: Marks, *, ragged: bool) -> float:
@@ -202,7 +213,8 @@ def _bound(row: Sequence[str], width: int, kinds: str, marks: Marks, *, ragged: 
         kind = kind_of_cell(cell, marks)
         if kind != "e":
             bits += BITS_OF[kind] * len(cell.strip())
-            bits += ODD_CELL if kind != usual else 0
+            # a plain number is none the odder among numbers with units
+            bits += ODD_CELL if kind != usual and {kind, usual} != {"n", "q"} else 0
     return bits
 
 
