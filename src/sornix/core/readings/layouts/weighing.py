@@ -26,7 +26,7 @@ from sornix.core.readings.layouts.bits import (
     is_padded,
     kind_of_cell,
 )
-from sornix.core.readings.layouts.marks import Marks, find_marks
+from sornix.core.readings.layouts.marks import Marks, find_marks, is_number
 from sornix.core.readings.layouts.naming import Names, lines_under, names_of_rows
 from sornix.core.readings.layouts.rows import HEAD_BYTES, SEPARATORS, head_of, numbered_rows
 from sornix.core.readings.layouts.spacing import COLUMNS, SPACED, spaced_head
@@ -91,15 +91,29 @@ def _weighed_head(
             if head is not None:
                 layout = _weighed(numbered_rows(head, "\t", _FEW_ROWS), "\t", spacing, units)
                 found += [layout] if layout.width > 1 else []
+    if not separators and b"\t" not in raw:
+        rows = numbered_rows(raw, "\t", _FEW_ROWS)
+        if _is_one_column(rows):
+            found.append(_weighed(rows, "\t", "", units))
     if any(one.even and one.width > 1 and one.header == 1 and not one.spacing for one in found):
-        # a sign that stands as often in the names as in each row divides them, not spaces
+        # a sign that stands as often in the names as in each row divides them
         found = [
-            one._replace(bits=AGAINST_EVEN * one.bits + BY_CHANCE) if one.spacing else one
+            one._replace(bits=AGAINST_EVEN * one.bits + BY_CHANCE)
+            if one.spacing or one.width == 1
+            else one
             for one in found
         ]
     if not found:
         found = [_weighed(numbered_rows(raw, ",", _FEW_ROWS), ",", "", units)]
     return tuple(sorted(found, key=lambda layout: layout.bits))
+
+
+def _is_one_column(rows: Rows) -> bool:
+    """Whether lines are numbers with decimal commas under a name that has no comma."""
+    cells = [row[0].strip() for _, row in rows]
+    comma = Marks(",")
+    named = len(cells) > 1 and "," not in cells[0] and not is_number(cells[0], comma)
+    return named and all(is_number(cell, comma) for cell in cells[1:])
 
 
 def separator_doubt(layouts: Sequence[Layout]) -> Layout | None:
