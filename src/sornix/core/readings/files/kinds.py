@@ -9,13 +9,6 @@ import numpy as np
 from attrs import evolve
 from numpy.typing import NDArray
 
-from sornix.core.readings.layouts.forms import (
-    are_compact_dates,
-    are_durations,
-    are_identifiers,
-    durations,
-    written,
-)
 from sornix.core.readings.layouts.header import Heading
 from sornix.core.readings.layouts.marks import Marks, number_in
 from sornix.core.readings.tables.column import (
@@ -36,6 +29,8 @@ from sornix.core.text.lengths import LONGEST_MOMENT
 # it, to be reported; below that it is a text column in which numbers occur.
 _MOSTLY = 0.5
 _MANY = 10_000
+# dates without marks have eight
+_FEW_SIGNS = 7
 _USUAL_MARKS = frozenset(MISSING_MARKS)
 # Numbers that loggers write for a missing reading, if they stand out from the others.
 _STAND_INS = frozenset(
@@ -102,17 +97,29 @@ def kind_of(cells: Iterable[str], manner: Manner) -> str:
     if numbers >= _MOSTLY * len(present):
         # names of samples, and dates as 20260128, are to be kept as they stand
         bare = [cell.strip() for cell in present]
-        kept = bare and (are_identifiers(bare) or are_compact_dates(bare))
-        return TEXT if kept else NUMBER
+        return TEXT if bare and _are_kept(bare) else NUMBER
     likely = [cell for cell in present if _may_be_date(cell)]
     if len(likely) < _MOSTLY * len(present):
         return TEXT
+    from sornix.core.readings.layouts.forms import are_durations
+
     if are_durations([cell.strip() for cell in likely]):
         return TEXT
     from sornix.core.text.moments import parse_moment
 
     moments = sum(parse_moment(cell, manner.order) is not None for cell in likely)
     return TIME if moments >= _MOSTLY * len(present) else TEXT
+
+
+def _are_kept(cells: Sequence[str]) -> bool:
+    """Whether cells that could be numbers are names of samples, or dates without marks."""
+    # most columns of numbers need not be looked at closely
+    if not any(cell.isalnum() and (cell[0] == "0" or len(cell) > _FEW_SIGNS or not cell.isdigit())
+               for cell in cells):  # fmt: skip
+        return False
+    from sornix.core.readings.layouts.forms import are_compact_dates, are_identifiers
+
+    return are_identifiers(cells) or are_compact_dates(cells)
 
 
 def find_order(columns: Iterable[Sequence[str]]) -> tuple[str, str]:
@@ -208,6 +215,8 @@ def _numbers(heading: Heading, stripped: Sequence[str], manner: Manner, *, settl
 
 def _otherwise_written(heading: Heading, cells: Sequence[str], manner: Manner) -> Known | None:
     """The column of cells that are numbers in another form."""
+    from sornix.core.readings.layouts.forms import durations, written
+
     found = durations(heading.name, heading.unit, cells) or written(cells, manner.marks)
     if found is None or (found.unit and heading.unit not in ("", found.unit, "h", "min", "s")
                          and not _LENGTHS.fullmatch(heading.unit)):  # fmt: skip
