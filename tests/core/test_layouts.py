@@ -105,6 +105,8 @@ CASES = [
          "x n: 1, 2 | y n: 2, 3 || x n: 1, 2 | z n: 5, 6", "2 tables"),
     Case("the names once more", "x,y\n1,2\n2,3\nx,y\n1,5\n2,6\n",
          "x n: 1, 2 | y n: 2, 3 || x n: 1, 2 | y n: 5, 6", "2 tables"),
+    Case("letters of two tables", "Čas;y\n1;2\n2;3\n\nČas;z\n1;5\n2;6\n".encode("cp1250"),
+         "Čas n: 1, 2 | y n: 2, 3 || Čas n: 1, 2 | z n: 5, 6", "“Čas” may be “Èas”"),
     # numbers in other forms
     Case("powers with D",
          "x,y\n1,1.5D-03\n2,2.5d+1\n", "x n: 1, 2 | y n: 0.0015, 25", "Powers of ten"),

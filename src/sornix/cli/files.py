@@ -39,7 +39,11 @@ def dialect_options(command: Command) -> Command:
 
 def _dialect_option(name: str, word: Word) -> Callable[[Command], Command]:
     spelt, before = _WORDS[name]
-    named = {_slug(value, said, before): value for value, said in word.values.items()}
+    if name == "encoding":
+        named = {str(value).replace("_", "-"): value for value in word.values}
+    else:
+        named = {re.sub(f"^{before}", "", said).replace(" ", "-"): value
+                 for value, said in word.values.items()}  # fmt: skip
 
     def hold(context: click.Context, _option: click.Parameter, given: Any) -> None:
         if given not in (None, ()):
@@ -56,12 +60,6 @@ def _dialect_option(name: str, word: Word) -> Callable[[Command], Command]:
     if name == "units":
         return click.option(f"--{spelt}/--no-{spelt}", default=None, **common)
     return click.option(f"--{spelt}", type=click.Choice(list(named)), **common)
-
-
-def _slug(value: Any, said: str, before: str) -> str:
-    if value in WORDS["encoding"].values:
-        return str(value).replace("_", "-")
-    return re.sub(f"^{before}", "", said).replace(" ", "-")
 
 
 def held_words() -> Held:

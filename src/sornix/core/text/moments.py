@@ -37,7 +37,6 @@ _FINENESS = (MONTH, DATE, MINUTE, SECOND, FRACTION)
 DAY_FIRST, MONTH_FIRST = "day", "month"
 
 _EPOCH = date(1970, 1, 1).toordinal()
-
 _TIME = (
     r"(?P<hour>\d{1,2}):(?P<minute>\d{2})(?::(?P<second>\d{2})(?:[.,](?P<part>\d{1,9}))?)?"
     r"\s?(?P<half>[ap]\.?m\.?)?"

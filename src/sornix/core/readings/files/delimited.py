@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from sornix.core.errors import ReadingsError
 from sornix.core.readings.files.body import Body, Cells, Moments
 from sornix.core.readings.files.cells import Ragged, after_row, divide, found_kinds
-from sornix.core.readings.files.encoding import check_lines, encoding_doubt, utf8
+from sornix.core.readings.files.encoding import Decoded, check_lines, utf8
 from sornix.core.readings.files.kinds import (
     Known,
     Manner,
@@ -23,7 +23,7 @@ from sornix.core.readings.files.kinds import (
     without_stand_ins,
 )
 from sornix.core.readings.files.prepare import Prepared, prepare, word_of
-from sornix.core.readings.layouts.blocks import blocks_in
+from sornix.core.readings.layouts.blocks import blocks_in, titles_of
 from sornix.core.readings.layouts.header import (
     Heading,
     group_notes,
@@ -31,13 +31,14 @@ from sornix.core.readings.layouts.header import (
     parse_heading,
     unit_cells,
     units_in,
+    with_units,
 )
 from sornix.core.readings.layouts.marks import Marks, find_marks
 from sornix.core.readings.layouts.rows import numbered_rows, sample_rows
 from sornix.core.readings.tables.column import NUMBER, TIME, Column, number_column
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Dialect, Held, ReadAs
-from sornix.core.readings.tables.table import Table, unique_names
-from sornix.core.text import plural, short
+from sornix.core.readings.tables.table import Table, told_of_all, unique_names
+from sornix.core.text import plural
 
 # More columns than this are no table of readings that anyone looks at.
 MOST_COLUMNS = 20_000
@@ -69,38 +70,34 @@ def read_text(raw: bytes, name: str, *, where: str = "", held: Held = NOTHING_HE
     `name` becomes the table's name, `where` stands before messages. Everything in the dialect is
     found from the text but for what is `held` (fields of Dialect by name). Raises ReadingsError.
     """
-    try:
-        return _read_text(raw, name, where or name, held, thorough=False)
-    except Ragged:
-        return _read_text(raw, name, where or name, held, thorough=True)
+    where = where or name
+    return _read(utf8(raw, where, held.get("encoding")), name, where, held)
 
 
 def read_texts(
     raw: bytes, name: str, *, where: str = "", held: Held = NOTHING_HELD
 ) -> tuple[Table, ...]:
     """The tables in a delimited text, one or several below one another. Raises ReadingsError."""
-    plain, encoding = utf8(raw, where or name, held.get("encoding"))
-    blocks = blocks_in(plain) if "header" not in held else []
+    where = where or name
+    decoded = utf8(raw, where, held.get("encoding"))
+    blocks = blocks_in(decoded.text) if "header" not in held else []
     if len(blocks) < 2:
-        return (read_text(raw, name, where=where, held=held),)
-    lines = plain.splitlines(keepends=True)
-    titles = [block.title or f"{name} {i + 1}" for i, block in enumerate(blocks)]
+        return (_read(decoded, name, where, held),)
+    lines = decoded.text.splitlines(keepends=True)
+    titles = titles_of([block.title for block in blocks], name)
     tables = []
-    for title, block in zip(unique_names(titles), blocks, strict=True):
+    for title, block in zip(titles, blocks, strict=True):
         # blank lines before it, so that lines keep their numbers
-        part = b"\n" * block.begin + b"".join(lines[block.begin : block.end])
-        table = read_text(part, title, where=where or name, held=dict(held) | {"encoding": "utf-8"})
-        tables.append(evolve(table, read_as=_in_encoding(table.read_as, encoding, held)))
-    said = f"The file holds {len(blocks)} tables: {short(', '.join(titles), 100)}."
-    return tuple(evolve(table, notes=(said, *table.notes)) for table in tables)
+        part = decoded._replace(text=b"\n" * block.begin + block.part_of(lines))
+        tables.append(_read(part, title, where, held))
+    return told_of_all(tables, "file")
 
 
-def _in_encoding(read_as: ReadAs | None, encoding: str, held: Held) -> ReadAs | None:
-    """How a part of a text was read, with the encoding of the whole."""
-    if read_as is None:
-        return None
-    dialect = read_as.dialect._replace(encoding=encoding)
-    return evolve(read_as, dialect=dialect, words=_words(dialect), held=held)
+def _read(decoded: Decoded, name: str, where: str, held: Held) -> Table:
+    try:
+        return _read_text(decoded, name, where, held, thorough=False)
+    except Ragged:
+        return _read_text(decoded, name, where, held, thorough=True)
 
 
 class _Head(NamedTuple):
@@ -122,9 +119,8 @@ class _Found(NamedTuple):
     notes: tuple[str, ...]
 
 
-def _read_text(raw: bytes, name: str, where: str, held: Held, *, thorough: bool) -> Table:
-    read = raw
-    raw, encoding = utf8(raw, where, held.get("encoding"))
+def _read_text(decoded: Decoded, name: str, where: str, held: Held, *, thorough: bool) -> Table:
+    raw = decoded.text
     if not raw or raw.isspace():
         raise ReadingsError("The file is empty.", where=where)
     check_lines(raw, where)
@@ -137,13 +133,13 @@ def _read_text(raw: bytes, name: str, where: str, held: Held, *, thorough: bool)
     found = _columns(head.body, head.headings, marks, held, thorough=thorough)
     need_places(found.columns, where)
     doubts |= ready.doubts
-    if "encoding" not in held and (doubt := encoding_doubt(read, encoding)):
-        doubts["encoding"] = doubt
+    if decoded.doubt:
+        doubts["encoding"] = decoded.doubt
     if found.doubt:
         doubts["order"] = found.doubt
     dialect = Dialect(
         word_of(ready), *marks, _header_line(ready), head.units,
-        found.missing, found.order, encoding,
+        found.missing, found.order, decoded.encoding,
     )  # fmt: skip
     read_as = ReadAs(dialect, _words(dialect), held, doubts)
     return Table(name, found.columns, (*ready.notes, *head.notes, *found.notes), read_as)
@@ -163,13 +159,11 @@ def _head(ready: Prepared, rows: list[list[str]], marks: Marks, held: Held, wher
         notes = ("There is no header row, so the columns are numbered.",)
         return _Head(headings, Body(ready.raw, 0, ready.separator, where, 1), False, notes)
     body = after_row(Body(ready.raw, 0, ready.separator, where, 1))
-    headings = [parse_heading(cell) for cell in rows[0]]
-    if ready.groups:
-        headings = in_groups(headings, ready.groups)
+    headings = in_groups([parse_heading(cell) for cell in rows[0]], ready.groups)
     units = _unit_row(rows, headings, marks, held)
     if units is not None:
         body = after_row(body)
-        headings = _with_units(headings, units)
+        headings = with_units(headings, units)
     if body.is_blank:
         raise ReadingsError("There is a header row and nothing under it.", where=where)
     return _Head(headings, body, units is not None, group_notes(ready.groups))
@@ -201,12 +195,6 @@ def _unit_row(
     if len(rows) < 3 or any(heading.unit for heading in headings):
         return None
     return units_in(rows[1], marks)
-
-
-def _with_units(headings: list[Heading], units: list[str]) -> list[Heading]:
-    # a row of units that is narrower or wider than the header is told of as any other
-    pairs = zip(headings, [*units, *[""] * len(headings)], strict=False)
-    return [Heading(heading.name, unit or heading.unit) for heading, unit in pairs]
 
 
 def _columns(

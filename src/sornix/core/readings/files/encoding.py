@@ -1,5 +1,7 @@
 """A text as UTF-8, whatever it was written in."""
 
+from typing import NamedTuple
+
 import numpy as np
 
 from sornix.core.errors import ReadingsError
@@ -20,8 +22,17 @@ _FOREIGN = {
 }
 
 
-def utf8(raw: bytes, where: str, encoding: str | None = None) -> tuple[bytes, str]:
-    """The text as UTF-8 without byte order mark, and the encoding that it was in.
+class Decoded(NamedTuple):
+    """A text as UTF-8 without byte order mark, the encoding that it was in, and a doubt about it in
+    words, or ""."""
+
+    text: bytes
+    encoding: str
+    doubt: str = ""
+
+
+def utf8(raw: bytes, where: str, encoding: str | None = None) -> Decoded:
+    """A text as UTF-8.
 
     UTF-8, UTF-16 with its mark or with a zero in every other byte, and else the code that its
     letters fit best, unless `encoding` says which. Raises ReadingsError where the bytes
@@ -35,14 +46,14 @@ def utf8(raw: bytes, where: str, encoding: str | None = None) -> tuple[bytes, st
                 remedy="Choose a text file with one row of readings a line.",
             )
     if encoding is not None:
-        return _decoded(raw, encoding, where), encoding
+        return Decoded(_decoded(raw, encoding, where), encoding)
     if raw.startswith((b"\xff\xfe", b"\xfe\xff")):
-        return _decoded(raw, "utf-16", where), "utf-16"
+        return Decoded(_decoded(raw, "utf-16", where), "utf-16")
     if raw.find(b"\0", 0, HEAD_BYTES) >= 0 or _least(raw, HEAD_BYTES) == 0:
         head = raw[:400]
         for offset, codec in ((1, "utf-16-le"), (0, "utf-16-be")):
             if len(head) > 3 and not any(head[offset::2]) and 0 not in head[1 - offset :: 2]:
-                return _decoded(raw, codec, where), "utf-16"
+                return Decoded(_decoded(raw, codec, where), "utf-16")
         raise _not_text(where)
     raw = raw.removeprefix(b"\xef\xbb\xbf")
     # much faster than decoding it all: letters beyond ASCII mostly stand in the header
@@ -50,14 +61,9 @@ def utf8(raw: bytes, where: str, encoding: str | None = None) -> tuple[bytes, st
     try:
         _whole_letters(raw[:HEAD_BYTES] if plain else raw).decode("utf-8")
     except UnicodeDecodeError:
-        code = code_of(raw)[0]
-        return _decoded(raw, code, where), code
-    return raw, "utf-8"
-
-
-def encoding_doubt(raw: bytes, encoding: str) -> str:
-    """A doubt about the encoding that was found, or ""."""
-    return code_of(raw)[1] if encoding not in ("utf-8", "utf-16") else ""
+        code, doubt = code_of(raw)
+        return Decoded(_decoded(raw, code, where), code, doubt)
+    return Decoded(raw, "utf-8")
 
 
 def _least(raw: bytes, offset: int) -> int:

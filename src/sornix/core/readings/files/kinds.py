@@ -307,13 +307,10 @@ def _time_column(heading: Heading, cells: Sequence[str], manner: Manner) -> Colu
 def time_notes(column: Column, cells: Sequence[str]) -> Iterator[str]:
     """What is to be said of a time column: of years of two digits, and of a clock that goes over
     midnight."""
-    short = next((cell for cell in cells if _SHORT_YEAR.match(cell)), None)
-    if short is not None:
-        row = cells.index(short)
-        year = np.datetime64(int(column.numbers[row]), "s").astype("datetime64[Y]") if np.isfinite(
-            column.numbers[row]) else None  # fmt: skip
-        if year is not None:
-            yield f"Years of “{column.name}” have two digits: {short} was taken to be in {year}."
+    at = next((row for row, cell in enumerate(cells) if _SHORT_YEAR.match(cell)), None)
+    if at is not None and column.present[at]:
+        year = np.datetime64(int(column.numbers[at]), "s").astype("datetime64[Y]")
+        yield f"Years of “{column.name}” have two digits: {cells[at]} was taken to be in {year}."
     if column.form == "clock":
         known = column.numbers[column.present]
         back = np.flatnonzero(np.diff(known) < -_HALF_DAY)

@@ -28,6 +28,7 @@ from sornix.core.readings.layouts.header import (
     parse_heading,
     unit_cells,
     units_in,
+    with_units,
 )
 from sornix.core.readings.layouts.marks import Marks, find_marks
 from sornix.core.readings.layouts.weighing import weighed_rows
@@ -143,13 +144,12 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
     if first >= 0:
         cells = [_text(cell) for cell in rows[first]][:width]
         headings = [parse_heading(cell) for cell in [*cells, *[""] * (width - len(cells))]]
-        if "header" not in held and names.groups:
+        if "header" not in held:
             headings = in_groups(headings, names.groups)
             notes += group_notes(names.groups)
     units = _unit_row(rows, first + 1, headings, marks, held)
     if units is not None:
-        pairs = zip(headings, [*units, *[""] * width], strict=False)
-        headings = [Heading(heading.name, unit or heading.unit) for heading, unit in pairs]
+        headings = with_units(headings, units)
     begin = max(begin, first + (2 if units is not None else 1))
     body = [row for row in rows[begin:] if _has_cells(row)]
     body, below = _without_sums(body, marks)

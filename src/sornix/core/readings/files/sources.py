@@ -1,6 +1,6 @@
 """Files of readings of any type, found by what is in them."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -41,13 +41,16 @@ class FileType(NamedTuple):
 
 def _delimited(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
     tables = read_texts(read_bytes(path), path.stem, where=path.name, held=held)
-    if sheet is None or len(tables) == 1:
-        return tables
-    found = tuple(table for table in tables if table.name == sheet)
+    return tables if sheet is None or len(tables) == 1 else _of_name(tables, sheet, path)
+
+
+def _of_name(tables: Sequence[Table], name: str, path: Path) -> tuple[Table, ...]:
+    """The table of that name among those of a file. Raises ReadingsError."""
+    found = tuple(table for table in tables if table.name == name)
     if not found:
         names = ", ".join(f"“{table.name}”" for table in tables)
         raise ReadingsError(
-            f"There is no table “{sheet}”.", where=path.name, remedy=f"The tables are {names}."
+            f"There is no table “{name}”.", where=path.name, remedy=f"The tables are {names}."
         )
     return found
 
@@ -165,15 +168,7 @@ def _packed(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
         ]
     if not tables:
         raise problems[0]
-    if sheet is None:
-        return tuple(tables)
-    wanted = tuple(table for table in tables if table.name == sheet)
-    if not wanted:
-        listed = ", ".join(f"“{table.name}”" for table in tables)
-        raise ReadingsError(
-            f"There is no table “{sheet}”.", where=path.name, remedy=f"The tables are {listed}."
-        )
-    return wanted
+    return tuple(tables) if sheet is None else _of_name(tables, sheet, path)
 
 
 # Tried in order by what a file begins with, then by its ending; text is the last resort.
@@ -287,8 +282,7 @@ def read_pasted(text: str, html: str = "", name: str = "Pasted readings") -> Tab
     raw, several = text.encode(), tuple[str, ...]()
     blocks = blocks_in(raw) if raw.strip() else []
     if len(blocks) > 1:
-        lines = raw.splitlines(keepends=True)
-        raw = b"".join(lines[blocks[0].begin : blocks[0].end])
+        raw = blocks[0].part_of(raw.splitlines(keepends=True))
         several = (f"There are {len(blocks)} tables in what was pasted, and this is the first.",)
     table = read_text(raw, name)
     table = evolve(table, notes=(*several, *table.notes))

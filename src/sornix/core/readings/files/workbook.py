@@ -10,8 +10,9 @@ from attrs import evolve
 from sornix.core.errors import ReadingsError
 from sornix.core.readings.files.apart import Stopped, found_in
 from sornix.core.readings.files.rowwise import table_of_rows, tables_among
+from sornix.core.readings.layouts.blocks import titles_of
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Held
-from sornix.core.readings.tables.table import Table, unique_names
+from sornix.core.readings.tables.table import Table, told_of_all
 from sornix.core.text import plural, short
 
 # A workbook that unpacks to more than this, and to so many times its size, is a trap.
@@ -107,17 +108,16 @@ def _tables(
     return tuple(tables)
 
 
-def _parts(parts: list[tuple[str, list[Any]]], called: str, where: str, held: Held) -> list[Table]:
+def _parts(
+    parts: list[tuple[str, list[Any]]], called: str, where: str, held: Held
+) -> tuple[Table, ...]:
     """The tables beside or below one another on a sheet."""
-    titles = unique_names(title or f"{called} {i + 1}" for i, (title, _) in enumerate(parts))
-    said = f"The sheet holds {len(parts)} tables: {short(', '.join(titles), 100)}."
-    return [
-        evolve(table, notes=(said, *table.notes))
-        for table in (
-            table_of_rows(rows, title, where=where, held=held)
-            for title, (_, rows) in zip(titles, parts, strict=True)
-        )
+    titles = titles_of([title for title, _ in parts], called)
+    tables = [
+        table_of_rows(rows, title, where=where, held=held)
+        for title, (_, rows) in zip(titles, parts, strict=True)
     ]
+    return told_of_all(tables, "sheet")
 
 
 def _check_size(path: Path) -> None:

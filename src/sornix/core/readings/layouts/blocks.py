@@ -6,9 +6,10 @@ from typing import NamedTuple
 
 from sornix.core.readings.layouts.header import units_in
 from sornix.core.readings.layouts.marks import Marks, find_marks, is_number
-from sornix.core.readings.layouts.rows import SEPARATORS, numbered_rows
+from sornix.core.readings.layouts.rows import SEPARATORS, numbered_rows, runs_of
 from sornix.core.readings.layouts.weighing import weighed
 from sornix.core.readings.tables.dialect import MISSING_MARKS
+from sornix.core.readings.tables.table import unique_names
 
 # Longer texts are of one table: loggers write no others.
 _MOST_BYTES = 1 << 22
@@ -23,6 +24,10 @@ class Block(NamedTuple):
     title: str
     begin: int
     end: int
+
+    def part_of(self, lines: Sequence[bytes]) -> bytes:
+        """What it is of a text, which is given as its lines with their ends."""
+        return b"".join(lines[self.begin : self.end])
 
 
 def blocks_in(raw: bytes) -> list[Block]:
@@ -53,6 +58,11 @@ def _between(rows: Sequence[tuple[int, list[str]]], starts: Sequence[int], end: 
     return list(map(Block, titles, firsts, [*firsts[1:], end]))
 
 
+def titles_of(titles: Sequence[str], name: str) -> list[str]:
+    """What tables of a text or sheet of that name are called: by their titles, or by numbers."""
+    return unique_names(title or f"{name} {i + 1}" for i, title in enumerate(titles))
+
+
 def blocks_among(rows: Sequence[Sequence[str]]) -> list[Block]:
     """The tables below one another in rows of cells, blank rows among them."""
     numbered = [(i + 1, list(row)) for i, row in enumerate(rows) if any(c.strip() for c in row)]
@@ -64,9 +74,7 @@ def side_by_side(rows: Sequence[Sequence[str]], width: int) -> list[tuple[int, i
     """The columns, from and to before, of tables beside one another: with a blank column between
     them, and two columns or more each that hold numbers under names."""
     filled = [any(i < len(row) and row[i].strip() for row in rows) for i in range(width)]
-    edges = [i for i, (was, now) in enumerate(zip([False, *filled], [*filled, False], strict=True))
-             if was != now]  # fmt: skip
-    spans = list(zip(edges[::2], edges[1::2], strict=True))
+    spans = runs_of(filled)
     lengths = {sum(any(c.strip() for c in row[a:b]) for row in rows) for a, b in spans}
     if len(spans) < 2 or any(b - a < 2 for a, b in spans) or len(lengths) < 2:
         return []

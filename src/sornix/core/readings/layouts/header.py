@@ -2,7 +2,6 @@
 
 import re
 from collections.abc import Sequence
-from itertools import zip_longest
 from typing import NamedTuple
 
 from sornix.core.letters import whole_letters
@@ -80,14 +79,20 @@ def unit_cells(row: list[str]) -> list[str]:
     return ["" if cell in ("-", "–", "—") else cell for cell in cells]
 
 
+def with_units(headings: Sequence[Heading], units: Sequence[str]) -> list[Heading]:
+    """Headings with the units of a row of them; what such a row leaves out stays."""
+    # a row of units that is narrower or wider than the header is told of as any other
+    pairs = zip(headings, [*units, *[""] * len(headings)], strict=False)
+    return [Heading(heading.name, unit or heading.unit) for heading, unit in pairs]
+
+
 def in_groups(headings: Sequence[Heading], groups: Sequence[str]) -> list[Heading]:
-    """Headings with the groups that they are of in their names."""
-    found = []
-    for heading, group in zip_longest(headings, groups[: len(headings)], fillvalue=""):
-        assert isinstance(heading, Heading)
-        name = ", ".join(filter(None, (heading.name, group)))
-        found.append(heading._replace(name=name))
-    return found
+    """Headings with the groups that they are of, if any, in their names."""
+    pairs = zip(headings, [*groups, *[""] * len(headings)], strict=False)
+    return [
+        heading._replace(name=", ".join(filter(None, (heading.name, group))))
+        for heading, group in pairs
+    ]
 
 
 def group_notes(groups: Sequence[str]) -> tuple[str, ...]:

@@ -3,6 +3,7 @@
 import csv
 import io
 import itertools
+from collections.abc import Sequence
 
 HEAD_BYTES = 1 << 16
 # A line longer than this is not a row of readings.
@@ -53,3 +54,10 @@ def first_lines(raw: bytes, count: int) -> bytes:
         if not end:
             return head_of(raw)
     return raw[:end]
+
+
+def runs_of(filled: Sequence[bool]) -> list[tuple[int, int]]:
+    """From and to before which places are filled, each run of them."""
+    changes = zip([False, *filled], [*filled, False], strict=True)
+    edges = [place for place, (was, now) in enumerate(changes) if was != now]
+    return list(zip(edges[::2], edges[1::2], strict=True))

@@ -4,7 +4,7 @@ import re
 from collections.abc import Callable, Mapping
 from types import MappingProxyType
 
-from sornix.core.readings.layouts.rows import HEAD_BYTES, first_lines
+from sornix.core.readings.layouts.rows import HEAD_BYTES, first_lines, runs_of
 
 WIDE, ANY, COLUMNS = "wide", "any", "columns"
 _OUTER_GAPS = re.compile(rb"^[ \t]+|(?<![ \t])[ \t]+$", re.MULTILINE)
@@ -41,10 +41,9 @@ def _spans(head: bytes) -> list[tuple[int, int]]:
         return []
     rows = [line.ljust(longest) for line in lines]
     filled = [any(row[i] != " " for row in rows) for i in range(longest)]
-    edges = [i for i, (was, now) in enumerate(zip([False, *filled], [*filled, False], strict=True))
-             if was != now]  # fmt: skip
+    spans = runs_of(filled)
     # names may begin further left than the numbers under them
-    spans = list(zip([0, *edges[2::2]], edges[1::2], strict=True)) if edges else []
+    spans[:1] = [(0, end) for _, end in spans[:1]]
     # one line with spaces among others without any makes no columns
     filled_lines = sum(sum(bool(row[a:b].strip()) for a, b in spans) > 1 for row in rows)
     return spans if len(spans) > 1 and 2 * filled_lines >= len(rows) else []

@@ -1,15 +1,16 @@
 """A table: columns of equal length under one name."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from functools import cached_property
 
-from attrs import frozen
+from attrs import evolve, frozen
 
 from sornix.core.errors import UnknownColumn
 from sornix.core.letters import printable
 from sornix.core.readings.tables.column import NUMBER, TIME, Column
 from sornix.core.readings.tables.dialect import ReadAs
 from sornix.core.readings.tables.origin import Change, Grouping, Source
+from sornix.core.text import short
 
 
 @frozen(slots=False)
@@ -124,3 +125,10 @@ def text_note(column: Column) -> str:
         f"{'is' if count == 1 else 'are'} text, not {what}, and left out "
         f"(row {row + 1}: “{shown}”)."
     )
+
+
+def told_of_all(tables: Sequence[Table], what: str) -> tuple[Table, ...]:
+    """The tables of a `file` or `sheet` that holds several, each of which says so."""
+    names = short(", ".join(table.name for table in tables), 100)
+    said = f"The {what} holds {len(tables)} tables: {names}."
+    return tuple(evolve(table, notes=(said, *table.notes)) for table in tables)
