@@ -121,7 +121,7 @@ _MEMORY = """
 import sys
 from pathlib import Path
 from pyarrow import csv
-from sornix.core.readings.files.sources import read_file
+from sornix.core.readings.formats.sources import read_file
 import numpy
 read_file(Path(sys.argv[2]))
 def memory(name):
@@ -177,7 +177,7 @@ def workbook() -> Figures:
     """A workbook of 100 000 rows × 4 against the library's own bare read."""
     import python_calamine
 
-    from sornix.core.readings.files.sources import read_file
+    from sornix.core.readings.formats.sources import read_file
     from sornix.demo.workbooks import xlsx
 
     random = np.random.default_rng(4)

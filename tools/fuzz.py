@@ -32,9 +32,10 @@ from sornix.core.drawing import Path as DrawnPath
 from sornix.core.errors import SornixError
 from sornix.core.figure import caption
 from sornix.core.figure.prose.methods import methods_text
-from sornix.core.readings.files.sources import read_file, read_pasted
+from sornix.core.readings.formats.sources import read_file, read_pasted
 from sornix.core.text import plain_text, rich
 from sornix.demo import DEMOS, demo_document, demo_files
+from tests.core.formats import good_files
 from tests.core.measure import PlainMeasure
 from tools.options import packed_with_options
 
@@ -151,7 +152,7 @@ def _changed_value(value: object, chance: random.Random) -> object:
 
 
 # Kinds of files, and how often each is made.
-_KINDS = {"long": 5, "text": 6, "document": 8, "options": 8, "foreign": 1}
+_KINDS = {"long": 5, "text": 6, "document": 8, "options": 8, "foreign": 1, "formats": 2}
 
 
 def _made(seed: int, only: str) -> tuple[str, bytes]:
@@ -161,6 +162,9 @@ def _made(seed: int, only: str) -> tuple[str, bytes]:
     kind = chance.choices(kinds, [_KINDS[name] for name in kinds])[0]
     if kind == "long":
         return "long.csv", _long_cells(chance)
+    if kind == "formats":
+        name = chance.choice(sorted(good_files()))
+        return name, _changed(good_files()[name], chance)
     good = _good()
     foreign, document = (".xlsx", ".ods", ".parquet"), (".sornix",)
     endings = {"document": document, "options": document, "foreign": foreign,

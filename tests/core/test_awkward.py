@@ -17,7 +17,7 @@ from sornix.core.errors import ReadingsError
 from sornix.core.readings import Table, read_text, write_text
 from sornix.core.readings.files.cells import SHORT_BYTES
 from sornix.core.readings.files.rowwise import table_of_rows
-from sornix.core.readings.files.sources import html_rows, read_file, read_pasted
+from sornix.core.readings.formats.sources import html_rows, read_file, read_pasted
 from sornix.demo import demo_files
 from tests.base import SornixTest
 

@@ -22,7 +22,7 @@ from sornix.core.formula import evaluate, parse_formula
 from sornix.core.patience import GivenUp, while_wanted
 from sornix.core.readings import Table, number_column, read_text
 from sornix.core.readings.changes.repair import proposals
-from sornix.core.readings.files.sources import read_file, read_pasted
+from sornix.core.readings.formats.sources import read_file, read_pasted
 from sornix.core.text import parse_number
 from sornix.demo import demo_files
 from tests.base import SornixTest

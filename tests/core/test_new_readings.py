@@ -34,7 +34,7 @@ from sornix.core.figure import (
 )
 from sornix.core.figure.prose.methods import methods_text
 from sornix.core.readings import Table, number_column, read_text, text_column
-from sornix.core.readings.files.sources import read_file
+from sornix.core.readings.formats.sources import read_file
 from sornix.core.readings.tables.origin import Grouping
 from sornix.demo import DEMOS, demo_document
 from sornix.demo.readings import DEMO_READINGS

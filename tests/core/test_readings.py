@@ -22,7 +22,7 @@ from sornix.core.readings import (
     write_text,
 )
 from sornix.core.readings.files.cells import SHORT_BYTES
-from sornix.core.readings.files.sources import read_file
+from sornix.core.readings.formats.sources import read_file
 from sornix.demo import demo_text
 from tests.base import SornixTest
 

@@ -20,7 +20,7 @@ from sornix.core.figure import leave_out, series_points
 from sornix.core.readings import Table, read_text
 from sornix.core.readings.changes.again import read_again
 from sornix.core.readings.changes.operations import OPERATIONS
-from sornix.core.readings.files.sources import read_file
+from sornix.core.readings.formats.sources import read_file
 from sornix.core.readings.tables.origin import Grouping
 from tests.base import SornixTest
 

@@ -27,7 +27,7 @@ from sornix.core.readings.changes.again import read_again
 from sornix.core.readings.changes.fill import continued
 from sornix.core.readings.changes.find import find_cells
 from sornix.core.readings.changes.repair import FORMS, proposals, repaired, ways_for
-from sornix.core.readings.files.sources import read_file
+from sornix.core.readings.formats.sources import read_file
 from sornix.core.readings.tables.correlation import SPEARMAN, correlations
 from sornix.core.readings.tables.origin import Grouping
 from sornix.core.readings.tables.rules import codes_in

@@ -11,7 +11,7 @@ from sornix.core.drawing import Drawing
 from sornix.core.drawing.marks.paths import JOINED
 from sornix.core.figure import MARKS, Mark
 from sornix.core.readings import Table, number_column
-from sornix.core.readings.files.sources import FILE_TYPES, FileType
+from sornix.core.readings.formats.sources import FILE_TYPES, FileType
 from sornix.core.readings.tables.dialect import Held
 from sornix.core.scales import KINDS, AxisConstraints, Extent, Resolved, Room, Traits
 from sornix.core.scales.kind import Floats

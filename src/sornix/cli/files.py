@@ -13,7 +13,7 @@ from sornix.core.document import ENDING, Document, load_document, new_document
 from sornix.core.errors import ReadingsError
 from sornix.core.files import same_file
 from sornix.core.readings import Table, Tables, table_named
-from sornix.core.readings.files.sources import read_file
+from sornix.core.readings.formats.sources import read_file
 from sornix.core.readings.tables.dialect import NOTHING_HELD, WORDS, Held, Word
 
 _HELD = "sornix.held"

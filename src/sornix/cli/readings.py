@@ -26,7 +26,8 @@ from sornix.core.text import plain_text, plural, rich, shortest
 def readings(file: Path, sheet: str | None, out: Path | None, as_json: bool) -> None:
     """Tells what is read from FILE: its columns, and what looks wrong.
 
-    FILE is delimited text, a workbook, Parquet, JSON records or a document.
+    FILE is delimited text, a workbook, a document, or of any other type that the guide names
+    (JSON, Parquet, Arrow, HDF5, NetCDF, NumPy, SQLite, JCAMP-DX, a data package).
     """
     if out is not None:
         need_ending(out, (".csv", ".tsv", ".txt"), "--out")

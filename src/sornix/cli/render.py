@@ -163,7 +163,7 @@ def _files_in(path: Path) -> list[Path]:
     """The files with readings in a folder, or the file itself."""
     if not path.is_dir():
         return [path]
-    from sornix.core.readings.files.sources import FILE_TYPES
+    from sornix.core.readings.formats.sources import FILE_TYPES
 
     endings = {ending for kind in FILE_TYPES.values() for ending in kind.endings}
     found = sorted(file for file in path.iterdir() if file.suffix.lower() in endings)

@@ -50,7 +50,7 @@ def read_for(
 ) -> Table:
     """The readings in a file, read as those of the document were, with what is held of the dialect
     `also`. Raises ReadingsError."""
-    from sornix.core.readings.files.sources import read_file
+    from sornix.core.readings.formats.sources import read_file
     from sornix.core.readings.tables.dialect import NOTHING_HELD
 
     old = table_named(document.tables, drawn_table(document))

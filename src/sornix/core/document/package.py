@@ -17,6 +17,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from attrs import asdict, evolve
 
+from sornix.core.document.fieldtypes import kind_of, type_of
 from sornix.core.document.migration import FORMAT, MINOR, VERSION, of_this_version
 from sornix.core.document.storedcells import read_cells, write_cells
 from sornix.core.document.tablejson import (
@@ -34,9 +35,6 @@ from sornix.core.figure import Figure, curve_values, series_points, trend_symbol
 from sornix.core.files import FileState, state_of, write_atomically
 from sornix.core.letters import has_half
 from sornix.core.readings import (
-    NUMBER,
-    TEXT,
-    TIME,
     Column,
     Source,
     Table,
@@ -239,15 +237,9 @@ def resource_of(table: Table, number: int, folder: Path | None) -> dict[str, Any
     }
 
 
-_TYPES = {NUMBER: "number", TIME: "datetime", TEXT: "string"}
-_KINDS = {type_: kind for kind, type_ in _TYPES.items()}
-
-
 def _field(column: Column) -> dict[str, Any]:
-    # a column that holds other text in places is of type "any" to other readers
-    type_ = "any" if column.texts else _TYPES[column.kind]
     ours = {"kind": column.kind, **column_to_json(column)}
-    return {"name": column.name, "type": type_, "unit": column.unit, "sornix": ours}
+    return {"name": column.name, **type_of(column), "unit": column.unit, "sornix": ours}
 
 
 def _damaged(where: str, what: str) -> DocumentError:
@@ -353,7 +345,7 @@ def _table(
     """One table of the package. Raises KeyError, TypeError, ValueError or SornixError."""
     fields = resource["schema"]["fields"]
     kept = [
-        kept_from_json(text_from_json(f["name"]), _kind_of(f), f.get("sornix", {})) for f in fields
+        kept_from_json(text_from_json(f["name"]), kind_of(f), f.get("sornix", {})) for f in fields
     ]
     raw = _read(parts, text_from_json(resource["path"]), where)
     columns = [
@@ -369,12 +361,6 @@ def _table(
         text = _read(parts, text_from_json(pasted), where)
         table = evolve(table, source=Source(text=text) if text else None)
     return table
-
-
-def _kind_of(field: dict[str, Any]) -> str:
-    """The kind of a column: as we wrote it, or by its type where another program did."""
-    kind = field.get("sornix", {}).get("kind")
-    return str(kind) if kind in _TYPES else _KINDS.get(field["type"], NUMBER)
 
 
 def _check_references(document: Document, where: str) -> None:

@@ -24,7 +24,7 @@ from sornix.core.readings.tables.column import NO_TEXTS, Floats, Texts
 
 _NOTHING_HIDDEN = Manner(missing=())
 # Years 1 to 9999, which a written date can have.
-_FIRST_MOMENT, _LAST_MOMENT = -62_135_596_800.0, 253_402_300_799.0
+FIRST_MOMENT, LAST_MOMENT = -62_135_596_800.0, 253_402_300_799.0
 # Up to here (the year 2255) microseconds come back from their digits as they were.
 _LAST_FRACTION = 2.0**53 / 1e6
 
@@ -70,7 +70,7 @@ def exact_moments(column: Column) -> dict[int, float]:
     seconds = column.numbers
     with np.errstate(invalid="ignore"):
         whole = seconds == np.floor(seconds)
-        there = (seconds >= _FIRST_MOMENT) & (seconds <= _LAST_MOMENT)
+        there = (seconds >= FIRST_MOMENT) & (seconds <= LAST_MOMENT)
         fraction = (np.abs(seconds) < _LAST_FRACTION) & (_micro(seconds) == seconds)
         lost = np.isfinite(seconds) & ~(there & (whole | fraction))
     return {int(row): float(seconds[row]) for row in np.flatnonzero(lost)}

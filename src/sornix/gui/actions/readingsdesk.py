@@ -22,7 +22,7 @@ from sornix.core.errors import SornixError
 from sornix.core.figure import add_trend, change_panel, change_series
 from sornix.core.readings import Table, write_text
 from sornix.core.readings.changes.again import read_again
-from sornix.core.readings.files.sources import read_file
+from sornix.core.readings.formats.sources import read_file
 from sornix.core.text import plural
 from sornix.gui.actions.columndesk import ColumnDesk
 from sornix.gui.actions.following import Follower

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtWidgets import QApplication
 
 from sornix.core.readings import Table, write_text
-from sornix.core.readings.files.sources import read_pasted
+from sornix.core.readings.formats.sources import read_pasted
 from sornix.core.text import plural
 
 if TYPE_CHECKING:
@@ -111,7 +111,7 @@ def _clipboard() -> tuple[str, str]:
 
 def _block(text: str, html: str) -> list[list[str]]:
     """A block of cells from the clipboard."""
-    from sornix.core.readings.files.sources import html_rows
+    from sornix.core.readings.formats.sources import html_rows
 
     if html and "\t" not in text and (rows := html_rows(html)):
         return rows

@@ -6,7 +6,7 @@ from pathlib import Path
 from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from sornix.core.document import ENDING
-from sornix.core.readings.files.sources import FILE_TYPES
+from sornix.core.readings.formats.sources import FILE_TYPES
 from sornix.gui.base.plain import plain_question
 
 

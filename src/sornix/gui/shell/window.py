@@ -14,7 +14,7 @@ from sornix.core.figure import Figure
 from sornix.core.files import FileState, same_file
 from sornix.core.letters import printable
 from sornix.core.readings import Table
-from sornix.core.readings.files.sources import read_file
+from sornix.core.readings.formats.sources import read_file
 from sornix.core.text import plural
 from sornix.demo import DEMOS, demo_document
 from sornix.gui.actions.atreading import AtReading

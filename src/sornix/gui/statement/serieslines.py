@@ -24,7 +24,7 @@ from sornix.core.figure import (
     Series,
     SeriesStyle,
 )
-from sornix.core.figure.model.checks import limits_of
+from sornix.core.figure.model.checks import limits_of, usual
 from sornix.core.readings import TEXT, table_named
 from sornix.core.text import parse_number, shortest, spoken
 from sornix.gui.session.workbench import Scene, Workbench
@@ -143,11 +143,11 @@ def _error_words(direction: str, tables: Callable[[], Any]) -> list[Pick | Typed
 
 def _width(scene: Scene, _key: str) -> tuple[str, bool]:
     width = scene.figure.panel.bar_width
-    return shortest(100 * width, 0.5), width != 0.8
+    return shortest(100 * width, 0.5), width != usual(Panel, "bar_width")
 
 
 def _put_width(_bench: Workbench, figure: Figure, _key: str, text: str | None) -> Figure:
-    width = parse_number(text) / 100 if text else 0.8
+    width = parse_number(text) / 100 if text else usual(Panel, "bar_width")
     part = limits_of(Panel, "bar_width")
     if width not in part:
         low, high = spoken(100 * part.low), spoken(100 * part.high)

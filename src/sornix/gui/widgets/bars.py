@@ -140,9 +140,9 @@ class StartSheet(QFrame):
         big.setObjectName("big")
         column.addWidget(big)
         text = plain_label(
-            "Open a text file, a workbook or a Parquet file: one row of readings a line, and the "
-            "names of the columns, with their units, above them. Or drop it here, or copy a table "
-            "in another program and paste it, or type one."
+            "Open a text file, a workbook or what an instrument wrote: a row of readings a line, "
+            "the names of the columns, with their units, above them. Or drop it here, or copy a "
+            "table in another program and paste it, or type one."
         )
         text.setWordWrap(True)
         column.addWidget(text)

@@ -169,6 +169,11 @@ def limits_of(kind: type, name: str) -> Limits:
     return rule.limits
 
 
+def usual(kind: type, name: str) -> Any:
+    """What an option of a class is where nothing is said."""
+    return getattr(fields(kind), name).default
+
+
 _LARGEST = sys.float_info.max
 FINITE = Rule(lambda v: v is None or -_LARGEST <= v <= _LARGEST, "a finite number", {})
 _POSITIVE = Limits(0, open=True)

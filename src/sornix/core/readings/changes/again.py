@@ -7,7 +7,7 @@ from attrs import evolve
 from sornix.core.errors import ReadingsError
 from sornix.core.readings.changes.operations import reapplied
 from sornix.core.readings.files.delimited import read_bytes, read_text, read_texts
-from sornix.core.readings.files.sources import FILE_TYPES, read_file, type_of, whole_lines_of
+from sornix.core.readings.formats.sources import FILE_TYPES, read_file, type_of, whole_lines_of
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Held
 from sornix.core.readings.tables.origin import Source
 from sornix.core.readings.tables.table import Table

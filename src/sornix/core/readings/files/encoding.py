@@ -9,7 +9,7 @@ from sornix.core.readings.layouts.alphabets import code_of
 from sornix.core.readings.layouts.rows import HEAD_BYTES, LONGEST_LINE
 
 # Packed files by their endings, and what they begin with.
-PACKED = {".gz": b"\x1f\x8b", ".bz2": b"BZh", ".xz": b"\xfd7zXZ"}
+PACKED = {".gz": b"\x1f\x8b", ".bz2": b"BZh", ".xz": b"\xfd7zXZ", ".zst": b"(\xb5/\xfd"}
 # what people rename to .csv, by the bytes that such files begin with
 _FOREIGN = {
     b"\x89PNG": "a PNG picture",

@@ -16,6 +16,7 @@ from sornix.core.readings.files.kinds import (
     find_order,
     make_column,
     notes_of,
+    offset_note,
     with_spreads,
     without_stand_ins,
 )
@@ -32,7 +33,7 @@ from sornix.core.readings.layouts.header import (
 )
 from sornix.core.readings.layouts.marks import Marks, find_marks
 from sornix.core.readings.layouts.weighing import weighed_rows
-from sornix.core.readings.tables.column import number_column
+from sornix.core.readings.tables.column import TIME, number_column
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Dialect, Held, ReadAs
 from sornix.core.readings.tables.table import Table, unique_names
 from sornix.core.text import plural
@@ -41,6 +42,8 @@ _EPOCH = dt.datetime(1970, 1, 1)  # noqa: DTZ001 - plain time, without any zone
 _HEAD_ROWS = 100
 # longer sheets are of one table
 _MOST_DIVIDED = 20_000
+# So many cells of a time column are looked at for their offsets from universal time.
+_OFFSET_SAMPLE = 50
 _EMPTY = ("", None)
 Row = Sequence[Any]
 
@@ -227,7 +230,12 @@ def _column(heading: Heading, cells: Sequence[Any], manner: Manner) -> Known:
             return Known(column, notes=said)
         if rest <= {dt.datetime, dt.date}:
             return Known(moments_column(heading.name, _all_seconds(cells, rest)))
-    return make_column(heading, [_text(cell) for cell in cells], None, manner)
+    texts = [_text(cell) for cell in cells]
+    known = make_column(heading, texts, None, manner)
+    if known.column.kind != TIME:
+        return known
+    offset = offset_note(heading.name, texts[:_OFFSET_SAMPLE])
+    return known._replace(notes=(*known.notes, offset)) if offset else known
 
 
 def _numbers(heading: Heading, values: np.ndarray, manner: Manner) -> Known:

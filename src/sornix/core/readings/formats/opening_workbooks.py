@@ -1,22 +1,12 @@
-"""A process of its own that opens files of foreign binary formats: `child.py KIND LIMIT PATH …`.
-
-The libraries that read workbooks and Parquet are large and foreign, and a damaged file may bring
-them down. Here they bring down nothing but this process, which has a limit on its memory. It
-imports nothing of Sornix, so that it starts at once, and writes what it found to standard output:
-for a workbook pickled rows, for Parquet a stream of Arrow, after one letter that says which.
-"""
+"""Sheets of workbooks, through calamine; see child.py."""
 
 import io
 import itertools
-import pickle
 import re
-import resource
-import sys
 import zipfile
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from typing import Any, BinaryIO
 
-_OUT = sys.stdout.buffer
 # An extent of more cells than this, most of them empty, is that of a stray cell.
 _LARGE = 2_000_000
 _SPARSE = 50
@@ -34,12 +24,7 @@ _REPEATED_CELLS = re.compile(
 )
 
 
-def _say(letter: bytes, value: object) -> None:
-    _OUT.write(letter + pickle.dumps(value, protocol=5))
-    _OUT.flush()
-
-
-def _workbook(path: str, sheet: str, trim: str) -> None:
+def _workbook(path: str, sheet: str, trim: str) -> tuple[str, Any]:
     """The rows of the sheets, or of one; with `trim`, without cells far off from all others."""
     import python_calamine as calamine
 
@@ -49,8 +34,7 @@ def _workbook(path: str, sheet: str, trim: str) -> None:
         book = calamine.load_workbook(source)
         names = list(book.sheet_names)
         if sheet and sheet not in names:
-            _say(b"N", names)
-            return
+            return "N", names
         shown = calamine.SheetVisibleEnum.Visible
         hidden = [one.name for one in book.sheets_metadata if one.visible != shown]
         wanted = [sheet] if sheet else [name for name in names if name not in hidden] or names
@@ -58,9 +42,9 @@ def _workbook(path: str, sheet: str, trim: str) -> None:
             (name, book.get_sheet_by_name(name).to_python(skip_empty_area=False)) for name in wanted
         ]
     except (calamine.CalamineError, calamine.PasswordError):
-        _say(b"D", "")
+        return "D", ""
     else:
-        _say(b"W", (names, found, far, [name for name in hidden if name not in wanted]))
+        return "W", (names, found, far, [name for name in hidden if name not in wanted])
 
 
 def _without_far_cells(path: str, far: list[str]) -> BinaryIO:
@@ -134,44 +118,4 @@ def _trimmed_table(table: bytes, far: list[str]) -> bytes:
     return table[: begin.start()] + b"".join(rows) + b"</table:table>"
 
 
-def _parquet(path: str, most_cells: str, _unused: str) -> None:
-    """The columns as a stream of Arrow."""
-    import pyarrow as pa
-    from pyarrow import parquet
-
-    try:
-        with parquet.ParquetFile(path, memory_map=True) as file:
-            metadata = file.metadata
-            if metadata.num_rows * metadata.num_columns > int(most_cells):
-                _say(b"L", "")
-                return
-            _OUT.write(b"A")
-            with pa.ipc.new_stream(_OUT, file.schema_arrow) as stream:
-                for batch in _batches(file):
-                    stream.write_batch(batch)
-        _OUT.flush()
-    except (pa.ArrowException, OSError, ValueError):
-        # after some of it was written, the end that lacks tells as much
-        _say(b"D", "")
-
-
-def _batches(file: Any) -> Iterator[Any]:
-    for group in range(file.num_row_groups):
-        yield from file.read_row_group(group).to_batches()
-
-
-_KINDS: dict[str, Callable[[str, str, str], None]] = {"workbook": _workbook, "parquet": _parquet}
-
-
-def main() -> None:
-    kind, limit, *arguments = sys.argv[1:]
-    resource.setrlimit(resource.RLIMIT_AS, (int(limit), int(limit)))
-    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
-    try:
-        _KINDS[kind](*arguments)
-    except MemoryError:
-        _say(b"M", "")
-
-
-if __name__ == "__main__":
-    main()
+READERS: dict[str, Callable[[str, str, str], tuple[str, Any]]] = {"workbook": _workbook}

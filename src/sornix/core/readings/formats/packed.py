@@ -20,22 +20,23 @@ _PIECE = 1 << 20
 
 
 @contextmanager
-def unpacked(path: Path, head: bytes) -> Iterator[tuple[list[Path], str]]:
-    """The files in a packed one, in a folder that is there meanwhile, and what is to be said.
+def unpacked(path: Path, head: bytes) -> Iterator[dict[str, Path]]:
+    """The files in a packed one by their names there, in a folder that is there meanwhile.
 
     Raises ReadingsError where it is damaged, or unpacks to more than it should.
     """
     with tempfile.TemporaryDirectory(prefix="sornix-") as folder:
         try:
             if head.startswith(b"PK"):
-                found, said = _from_zip(path, Path(folder))
+                found = _from_zip(path, Path(folder))
             else:
-                found, said = [_from_stream(path, head, Path(folder))], ""
+                inner = _from_stream(path, head, Path(folder))
+                found = {inner.name: inner}
         except (OSError, EOFError, zlib.error, lzma.LZMAError, zipfile.BadZipFile) as error:
             if isinstance(error, OSError) and error.errno is not None:
                 raise
             raise ReadingsError("This packed file is damaged.", where=path.name) from error
-        yield found, said
+        yield found
 
 
 def _from_stream(path: Path, head: bytes, folder: Path) -> Path:
@@ -48,13 +49,18 @@ def _from_stream(path: Path, head: bytes, folder: Path) -> Path:
 
 def _opened(path: Path, head: bytes) -> Any:
     """The stream in a packed file."""
+    if head.startswith(PACKED[".zst"]):
+        import pyarrow as pa
+
+        # what it says of damage is an OSError without a number
+        return pa.CompressedInputStream(pa.OSFile(str(path)), "zstd")
     if head.startswith(PACKED[".gz"]):
         return gzip.GzipFile(path)
     return bz2.BZ2File(path) if head.startswith(PACKED[".bz2"]) else lzma.LZMAFile(path)
 
 
-def _from_zip(path: Path, folder: Path) -> tuple[list[Path], str]:
-    found = []
+def _from_zip(path: Path, folder: Path) -> dict[str, Path]:
+    found = {}
     left = _most(path)
     with zipfile.ZipFile(path) as archive:
         infos = [i for i in archive.infolist() if not i.is_dir() and not _is_beside(i.filename)]
@@ -66,10 +72,10 @@ def _from_zip(path: Path, folder: Path) -> tuple[list[Path], str]:
             inner.parent.mkdir()
             with archive.open(info) as stream:
                 left -= _copy(stream, inner, path, left)
-            found.append(inner)
+            found[info.filename] = inner
     if not found:
         raise ReadingsError("This ZIP holds no files.", where=path.name)
-    return found, f"The ZIP holds {len(found)} files." if len(found) > 1 else ""
+    return found
 
 
 def _is_beside(name: str) -> bool:

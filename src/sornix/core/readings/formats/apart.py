@@ -26,7 +26,35 @@ class Stopped(Exception):
     """The process ended without an answer: at its limit of memory, or by a fault in a library."""
 
 
-def found_in(kind: str, path: Path, *arguments: str) -> tuple[str, Any]:
+_MOST_CELLS = 1 << 29
+
+
+def opened(room: str, kind: str, words: str, path: Path, *arguments: str) -> tuple[str, Any]:
+    """What a process of its own finds in a file of a kind in `words`, given the most cells that are
+    taken before other arguments. Raises ReadingsError where it is damaged or holds too much."""
+    try:
+        letter, found = found_in(room, kind, path, str(_MOST_CELLS), *arguments)
+    except Stopped:
+        letter, found = "D", b""
+    if letter == "I":
+        raise ReadingsError(
+            f"Reading this takes the library {found}, which is not installed.",
+            where=path.name,
+            remedy=f"Install it with: python -m pip install {found}",
+        )
+    if letter == "L":
+        raise ReadingsError("This file holds too many readings.", where=path.name)
+    if letter == "D":
+        raise damaged(words, path)
+    return letter, found
+
+
+def damaged(words: str, path: Path) -> ReadingsError:
+    """What is said of a damaged file of a kind in words."""
+    return ReadingsError(f"This {words} file is damaged, or only a part of one.", where=path.name)
+
+
+def found_in(room: str, kind: str, path: Path, *arguments: str) -> tuple[str, Any]:
     """What a process of its own finds in a file: a letter that says what (see child.py), and a
     value, for `A` the bytes of a stream of Arrow.
 
@@ -34,7 +62,7 @@ def found_in(kind: str, path: Path, *arguments: str) -> tuple[str, Any]:
     """
     size = path.stat().st_size
     memory = _memory_for(size)
-    command = [sys.executable, "-P", "-s", str(Path(__file__).with_name("child.py")), kind]
+    command = [sys.executable, "-P", "-s", str(Path(__file__).with_name("child.py")), room, kind]
     process = subprocess.Popen(
         [*command, str(memory), os.fspath(path), *arguments],
         stdin=subprocess.DEVNULL,

@@ -2,46 +2,47 @@
 
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from attrs import evolve
 
 from sornix.core.errors import ReadingsError
 from sornix.core.letters import printable
 from sornix.core.readings.files.delimited import (
-    moments_column,
-    need_places,
     read_bytes,
     read_text,
     read_texts,
 )
 from sornix.core.readings.files.encoding import PACKED
 from sornix.core.readings.layouts.blocks import blocks_in
-from sornix.core.readings.layouts.header import parse_heading
-from sornix.core.readings.tables.column import Column, number_column, text_column
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Held
 from sornix.core.readings.tables.origin import Source
 from sornix.core.readings.tables.table import Table, unique_names
 
 _HEAD = 8
-_MOST_CELLS = 1 << 29
 _PARTS_OF_BOOKS = ("[Content_Types].xml", "mimetype", "content.xml")
 # A text that was pasted is kept so that it can be read in another way, up to this size.
 _MOST_KEPT = 1 << 20
 
 
 class FileType(NamedTuple):
-    """A type of file: words, its endings, what it begins with, and how it is read."""
+    """A type of file: words, its endings, what it begins with (`always`, or most of the time), and
+    how it is read."""
 
     words: str
     endings: tuple[str, ...]
     beginnings: tuple[bytes, ...]
     read: Callable[[Path, str | None, Held], tuple[Table, ...]]
+    always: bool = True
 
 
 def _delimited(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
-    tables = read_texts(read_bytes(path), path.stem, where=path.name, held=held)
-    return tables if sheet is None or len(tables) == 1 else _of_name(tables, sheet, path)
+    return _chosen(read_texts(read_bytes(path), path.stem, where=path.name, held=held), sheet, path)
+
+
+def _chosen(tables: tuple[Table, ...], name: str | None, path: Path) -> tuple[Table, ...]:
+    """The tables of a file, or the one of a name where there are several."""
+    return tables if name is None or len(tables) == 1 else _of_name(tables, name, path)
 
 
 def _of_name(tables: Sequence[Table], name: str, path: Path) -> tuple[Table, ...]:
@@ -56,101 +57,92 @@ def _of_name(tables: Sequence[Table], name: str, path: Path) -> tuple[Table, ...
 
 
 def _workbook(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
-    from sornix.core.readings.files.workbook import read_workbook
+    from sornix.core.readings.formats.workbook import read_workbook
 
     return read_workbook(path, sheet, held)
 
 
 def _parquet(path: Path, _sheet: str | None, _held: Held) -> tuple[Table, ...]:
-    from sornix.core.readings.files.apart import Stopped, found_in
+    from sornix.core.readings.formats.columns import read_columns_of
 
-    try:
-        letter, found = found_in("parquet", path, str(_MOST_CELLS), "")
-    except Stopped:
-        letter, found = "D", b""
-    if letter == "L":
-        raise ReadingsError("This file holds too many readings.", where=path.name)
-    import pyarrow as pa
-
-    try:
-        if letter != "A":
-            raise pa.ArrowInvalid
-        with pa.ipc.open_stream(pa.py_buffer(found)) as stream:
-            table = stream.read_all()
-        return (_table_from_arrow(path, table),)
-    except (pa.ArrowException, OSError, ValueError, OverflowError) as error:
-        raise ReadingsError(
-            "This Parquet file is damaged, or only a part of one.", where=path.name
-        ) from error
+    return read_columns_of("parquet", "Parquet", path)
 
 
-def _table_from_arrow(path: Path, table: Any) -> Table:
-    import pyarrow as pa
+def _arrow(path: Path, _sheet: str | None, _held: Held) -> tuple[Table, ...]:
+    from sornix.core.readings.formats.columns import read_columns_of
 
-    headings = [parse_heading(name) for name in table.column_names]
-    names = unique_names(h.name or f"Column {i + 1}" for i, h in enumerate(headings))
-    units = [heading.unit for heading in headings]
-    columns = tuple(map(_from_arrow, names, units, table.columns))
-    need_places(columns, path.name)
-    zoned = [
-        name
-        for name, column in zip(names, table.columns, strict=True)
-        if pa.types.is_timestamp(column.type) and column.type.tz
-    ]
-    notes = tuple(f"The times of “{name}” are in universal time." for name in zoned)
-    return Table(path.stem, columns, notes)
+    return read_columns_of("arrow", "Arrow", path)
 
 
-def _from_arrow(name: str, unit: str, column: Any) -> Column:
-    import pyarrow as pa
+def _arrays(kind: str, words: str) -> Callable[[Path, str | None, Held], tuple[Table, ...]]:
+    def read(path: Path, sheet: str | None, _held: Held) -> tuple[Table, ...]:
+        from sornix.core.readings.formats.arrays import read_arrays
 
-    from sornix.core.readings.files.longtext import numbers_of
+        return _chosen(read_arrays(kind, words, path), sheet, path)
 
-    kinds = pa.types
-    if kinds.is_dictionary(column.type):
-        column = column.cast(column.type.value_type)
-    kind = column.type
-    if kinds.is_timestamp(kind) or kinds.is_date(kind):
-        return moments_column(
-            name, numbers_of(column.cast(pa.timestamp("us")).cast(pa.int64()), 1e6)
-        )
-    if kinds.is_boolean(kind) or kinds.is_integer(kind) or kinds.is_decimal(kind):
-        column = column.cast(pa.float64(), safe=False)
-        kind = column.type
-    if kinds.is_floating(kind):
-        return number_column(name, numbers_of(column.cast(pa.float64()), 1.0), unit)
-    return text_column(name, ["" if v is None else str(v) for v in column.to_pylist()], unit)
+    return read
 
 
-def _json(path: Path, _sheet: str | None, held: Held) -> tuple[Table, ...]:
-    from sornix.core.readings.files.records import read_json
+def _database(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
+    from sornix.core.readings.formats.database import read_database
 
-    return read_json(path, held)
+    return read_database(path, sheet, held)
 
 
-def _is_plain_zip(path: Path, head: bytes) -> bool:
-    """Whether a file is a ZIP that is no workbook."""
-    if not head.startswith(b"PK\x03\x04") or path.suffix.lower() != ".zip":
-        return False
+def _spectra(path: Path, sheet: str | None, _held: Held) -> tuple[Table, ...]:
+    from sornix.core.readings.formats.jcamp import read_jcamp
+
+    return _chosen(read_jcamp(read_bytes(path), path), sheet, path)
+
+
+def _json(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
+    from sornix.core.readings.formats.datapackages import PACKAGE, read_package
+    from sornix.core.readings.formats.records import read_json
+
+    if path.name == PACKAGE:
+        tables = read_package(path, lambda name: path.parent / name, held, path.name)
+    else:
+        tables = read_json(path, held)
+    return _chosen(tables, sheet, path)
+
+
+def _in_zip(path: Path, head: bytes) -> str:
+    """What a ZIP is that is no workbook, by its name in FILE_TYPES; else ""."""
+    if not head.startswith(b"PK\x03\x04") or path.suffix.lower() not in (
+        ".zip",
+        ".npz",
+        ".sornix",
+    ):
+        return ""
     import zipfile
 
     try:
         with zipfile.ZipFile(path) as archive:
-            return not any(name in _PARTS_OF_BOOKS for name in archive.namelist())
+            names = archive.namelist()
     except (zipfile.BadZipFile, OSError):
-        return False
+        return ""
+    if path.suffix.lower() == ".npz":
+        return "numpy"
+    return "" if any(name in _PARTS_OF_BOOKS for name in names) else "packed"
 
 
 def _packed(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
     """The tables of all files in a packed one. Raises ReadingsError where none holds readings."""
-    from sornix.core.readings.files.packed import unpacked
+    from sornix.core.readings.formats.datapackages import PACKAGE, read_package
+    from sornix.core.readings.formats.packed import unpacked
 
     with path.open("rb") as file:
         head = file.read(_HEAD)
     found: list[Table] = []
     problems: list[ReadingsError] = []
-    with unpacked(path, head) as (parts, said):
-        for part in parts:
+    with unpacked(path, head) as parts:
+        described = next((n for n in parts if Path(n).name == PACKAGE), None)
+        if described is not None:
+            folder = described.removesuffix(PACKAGE)
+            beside = {name.removeprefix(folder): part for name, part in parts.items()}
+            tables = read_package(parts[described], beside.get, held, path.name)
+            return _chosen(tables, sheet, path)
+        for part in parts.values():
             with part.open("rb") as file:
                 kind = type_of(part, file.read(_HEAD))
             if kind is FILE_TYPES["packed"]:
@@ -160,15 +152,14 @@ def _packed(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
                 found += kind.read(part, None, held)
             except ReadingsError as error:
                 problems.append(error)
-        names = unique_names(table.name for table in found)
-        notes = (said,) if said else ()
-        tables = [
-            evolve(t, name=name, notes=(*notes, *t.notes))
-            for t, name in zip(found, names, strict=True)
-        ]
-    if not tables:
+    if not found:
         raise problems[0]
-    return tuple(tables) if sheet is None else _of_name(tables, sheet, path)
+    notes = (f"The ZIP holds {len(parts)} files.",) if len(parts) > 1 else ()
+    names = unique_names(table.name for table in found)
+    tables = tuple(
+        evolve(t, name=name, notes=(*notes, *t.notes)) for t, name in zip(found, names, strict=True)
+    )
+    return _chosen(tables, sheet, path)
 
 
 # Tried in order by what a file begins with, then by its ending; text is the last resort.
@@ -181,6 +172,35 @@ FILE_TYPES: dict[str, FileType] = {
     ),
     "packed": FileType("Packed files", (*PACKED, ".zip"), tuple(PACKED.values()), _packed),
     "parquet": FileType("Parquet", (".parquet",), (b"PAR1",), _parquet),
+    "arrow": FileType(
+        "Arrow",
+        (".arrow", ".feather", ".ipc", ".arrows"),
+        (b"ARROW1", b"FEA1", b"\xff\xff\xff\xff"),
+        _arrow,
+    ),
+    "hdf5": FileType(
+        "HDF5 or NetCDF",
+        (".h5", ".hdf5", ".hdf", ".nc", ".nc4"),
+        (b"\x89HDF\r\n\x1a\n",),
+        _arrays("hdf5", "HDF5"),
+    ),
+    "netcdf": FileType(
+        "NetCDF, classic",
+        (".cdf",),
+        (b"CDF\x01", b"CDF\x02", b"CDF\x05"),
+        _arrays("netcdf", "NetCDF"),
+    ),
+    "numpy": FileType("NumPy arrays", (".npy", ".npz"), (b"\x93NUMPY",), _arrays("numpy", "NumPy")),
+    "database": FileType(
+        "SQLite database", (".sqlite", ".sqlite3", ".db"), (b"SQLite f",), _database
+    ),
+    "spectra": FileType(
+        "JCAMP-DX",
+        (".jdx", ".dx", ".jcamp", ".jcm"),
+        (b"##TITLE=", b"##Title=", b"##title="),
+        _spectra,
+        always=False,
+    ),
     "json": FileType("JSON records", (".json", ".jsonl", ".ndjson"), (), _json),
     "text": FileType("Delimited text", (".csv", ".tsv", ".txt", ".dat"), (), _delimited),
 }
@@ -227,19 +247,21 @@ def _read_file(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
 
 
 def type_of(path: Path, head: bytes) -> FileType:
-    if _is_plain_zip(path, head):
-        return FILE_TYPES["packed"]
+    in_zip = _in_zip(path, head)
+    if in_zip:
+        return FILE_TYPES[in_zip]
     for kind in FILE_TYPES.values():
         if head.startswith(kind.beginnings or (b"\0never",)):
             return kind
     ending = path.suffix.lower()
     for kind in FILE_TYPES.values():
-        if head and ending in kind.endings and not kind.beginnings:
+        if head and ending in kind.endings and not (kind.beginnings and kind.always):
             return kind
-    if head and ending in FILE_TYPES["workbook"].endings + FILE_TYPES["parquet"].endings:
-        words = FILE_TYPES["workbook" if ending != ".parquet" else "parquet"].words
+    named = next((kind for kind in FILE_TYPES.values() if ending in kind.endings), None)
+    if head and named is not None and named.beginnings and named is not FILE_TYPES["packed"]:
         raise ReadingsError(
-            f"This is no {words} file in spite of its name, or it is damaged.", where=path.name
+            f"This is no {named.words} file in spite of its name, or it is damaged.",
+            where=path.name,
         )
     return FILE_TYPES["text"]
 

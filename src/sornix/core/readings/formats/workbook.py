@@ -8,8 +8,8 @@ from typing import Any, BinaryIO
 from attrs import evolve
 
 from sornix.core.errors import ReadingsError
-from sornix.core.readings.files.apart import Stopped, found_in
 from sornix.core.readings.files.rowwise import table_of_rows, tables_among
+from sornix.core.readings.formats.apart import Stopped, found_in
 from sornix.core.readings.layouts.blocks import titles_of
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Held
 from sornix.core.readings.tables.table import Table, told_of_all
@@ -56,7 +56,7 @@ def read_workbook(
 
 def _found(path: Path, sheet: str | None) -> tuple[str, Any]:
     try:
-        return found_in("workbook", path, sheet or "", "")
+        return found_in("opening_workbooks", "workbook", path, sheet or "", "")
     except Stopped:
         # a stray cell at the end of the sheet makes it as large as sheets can be
         return _without_stray_cells(path, sheet)
@@ -65,7 +65,7 @@ def _found(path: Path, sheet: str | None) -> tuple[str, Any]:
 def _without_stray_cells(path: Path, sheet: str | None) -> tuple[str, Any]:
     try:
         if zipfile.is_zipfile(path):
-            return found_in("workbook", path, sheet or "", "trim")
+            return found_in("opening_workbooks", "workbook", path, sheet or "", "trim")
     except Stopped as error:
         raise _too_much(path) from error
     raise _too_much(path)

@@ -1,0 +1,1 @@
+"""Types of files that hold readings."""

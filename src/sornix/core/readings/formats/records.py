@@ -1,0 +1,224 @@
+"""Records of JSON: in a list, in columns, in rows, or one in each line; also deep in other values.
+
+What stands within a record becomes columns with dotted names: `site.depth`.
+"""
+
+import json
+import sys
+from collections.abc import Iterator, Mapping, Sequence
+from pathlib import Path
+from typing import Any, NamedTuple
+
+from attrs import evolve
+
+from sornix.core.errors import ReadingsError
+from sornix.core.readings.files.delimited import MOST_COLUMNS, read_bytes
+from sornix.core.readings.files.rowwise import table_of_rows
+from sornix.core.readings.tables.dialect import Held
+from sornix.core.readings.tables.table import Table, told_of_all, unique_names
+from sornix.core.text import plural, short
+
+_MOST_EMPTY = 2_000_000
+_LARGEST = sys.float_info.max
+_MOST_TABLES = 100
+# Lists of so many entries at most become columns.
+_MOST_ENTRIES = 16
+_REMEDY = 'Records look like [{"Depth (m)": 0.5, "Temperature (°C)": 19.2}, …].'
+
+
+class Found(NamedTuple):
+    """A table among other values: its dotted name, its rows with the names first, whether the first
+    row has names, and what is to be said of lists in its cells."""
+
+    name: str
+    rows: list[list[Any]]
+    named: bool = True
+    notes: tuple[str, ...] = ()
+
+
+def read_json(path: Path, held: Held) -> tuple[Table, ...]:
+    """The tables in records, in columns, or in lines of records. Raises ReadingsError."""
+    raw = read_bytes(path)
+    try:
+        try:
+            value = json.loads(raw)
+        except (ValueError, UnicodeDecodeError) as error:
+            value = _json_lines(raw)
+            if value is None:
+                raise ReadingsError(
+                    f"The JSON cannot be read ({error}).", where=path.name
+                ) from error
+        return tables_in(value, path.stem, path.name, held)
+    except RecursionError as error:
+        raise ReadingsError("The JSON is nested too deeply.", where=path.name) from error
+
+
+def _json_lines(raw: bytes) -> list[Any] | None:
+    """The records of a text that has one in each line, or None."""
+    try:
+        found = [json.loads(line) for line in raw.splitlines() if line.strip()]
+    except (ValueError, UnicodeDecodeError):
+        return None
+    return found if len(found) > 1 and all(isinstance(one, dict) for one in found) else None
+
+
+def tables_in(value: Any, name: str, where: str, held: Held) -> tuple[Table, ...]:
+    """The tables in a value of JSON. Raises ReadingsError where there is none."""
+    found = list(_tables(value, ""))
+    if not found:
+        raise ReadingsError("This JSON holds no list of records.", where=where, remedy=_REMEDY)
+    if len(found) > _MOST_TABLES:
+        raise ReadingsError(
+            f"This JSON would make {plural(len(found), 'table')}.", where=where, remedy=_REMEDY
+        )
+    tables: list[Table] = []
+    problems: list[ReadingsError] = []
+    for one in found:
+        called = one.name if len(found) > 1 and one.name else name
+        try:
+            told = {"header": 1, "units": False, **held} if one.named else held
+            table = table_of_rows(one.rows, called, where=where, held=told)
+        except ReadingsError as error:
+            problems.append(error)
+            continue
+        if one.named and table.read_as is not None:
+            # these are known, and no words to be changed
+            words = tuple(w for w in table.read_as.words if w not in ("header", "units"))
+            table = evolve(table, read_as=evolve(table.read_as, words=words, held=held))
+        tables.append(evolve(table, notes=(*table.notes, *one.notes)))
+    if not tables:
+        raise problems[0]
+    own_names = unique_names(table.name for table in tables)
+    tables = [evolve(t, name=own) for t, own in zip(tables, own_names, strict=True)]
+    return told_of_all(tables, "file") if len(tables) > 1 else tuple(tables)
+
+
+def _tables(value: Any, name: str) -> Iterator[Found]:
+    """The tables in a value, the outermost first."""
+    if isinstance(value, list):
+        if not value:
+            return
+        if all(isinstance(one, dict) for one in value):
+            yield _of_records(value, name)
+        elif all(isinstance(one, list) for one in value) and not any(map(_is_deep, value)):
+            _check_cells(max(map(len, value)), len(value), sum(map(len, value)))
+            yield Found(name, [[_plain(cell) for cell in row] for row in value], named=False)
+        return
+    if not isinstance(value, dict):
+        return
+    columns = {k: v for k, v in value.items() if isinstance(v, list) and v and not _is_deep(v)}
+    if columns:
+        yield _of_columns(columns, name)
+    elif _are_alike(value):
+        records = [{"Record": key, **one} for key, one in value.items()]
+        yield _of_records(records, name)
+        return
+    for key, inner in value.items():
+        if key not in columns:
+            yield from _tables(inner, f"{name}.{key}" if name else str(key))
+
+
+def _is_deep(values: list[Any]) -> bool:
+    return any(isinstance(one, (dict, list)) for one in values)
+
+
+def _are_alike(value: dict[str, Any]) -> bool:
+    """Whether an object has a record of the same names under each of its own."""
+    inner = list(value.values())
+    return len(inner) > 1 and all(
+        isinstance(one, dict) and one and one.keys() == inner[0].keys()
+        and not _is_deep(list(one.values()))
+        for one in inner
+    )  # fmt: skip
+
+
+def _of_columns(columns: dict[str, list[Any]], name: str) -> Found:
+    length = max(map(len, columns.values()))
+    _check_cells(len(columns), length, sum(map(len, columns.values())))
+    even = [cells + [None] * (length - len(cells)) for cells in columns.values()]
+    rows = [[_plain(cell) for cell in row] for row in zip(*even, strict=True)]
+    return Found(name, [list(columns), *rows])
+
+
+def _of_records(records: Sequence[dict[str, Any]], name: str) -> Found:
+    flat, notes = _without_lists([_flat(record) for record in records])
+    names = list(dict.fromkeys(key for record in flat for key in record))
+    _check_cells(len(names), len(flat), sum(map(len, flat)))
+    rows = [[_plain(record.get(key)) for key in names] for record in flat]
+    return Found(name, [names, *rows], notes=notes)
+
+
+def _without_lists(records: list[dict[str, Any]]) -> tuple[list[dict[str, Any]], tuple[str, ...]]:
+    """Records in which short lists of as many numbers have become a value for each entry, and what
+    is to be said of lists."""
+    found: dict[str, list[list[Any]]] = {}
+    for record in records:
+        for key, cell in record.items():
+            if isinstance(cell, list):
+                found.setdefault(key, []).append(cell)
+    even = {
+        key: len(lists[0]) for key, lists in found.items()
+        if 2 <= len(lists[0]) <= _MOST_ENTRIES and all(map(_are_numbers, lists))
+        and {len(one) for one in lists} == {len(lists[0])}
+    }  # fmt: skip
+    notes = []
+    for said, keys in (
+        ("have a column for each entry now", [key for key in found if key in even]),
+        ("are kept as text", [key for key in found if key not in even]),
+    ):
+        if keys:
+            names = short(", ".join(f"“{key}”" for key in keys), 60)
+            notes.append(f"Lists in {names} {said}.")
+    return [_with_entries(record, even) for record in records] if even else records, tuple(notes)
+
+
+def _are_numbers(values: list[Any]) -> bool:
+    return all(isinstance(one, (int, float)) and not isinstance(one, bool) for one in values)
+
+
+def _with_entries(record: dict[str, Any], even: Mapping[str, int]) -> dict[str, Any]:
+    made: dict[str, Any] = {}
+    for key, cell in record.items():
+        if isinstance(cell, list) and key in even:
+            made |= {f"{key} {i + 1}": entry for i, entry in enumerate(cell)}
+        else:
+            made[key] = cell
+    return made
+
+
+def _flat(record: dict[str, Any]) -> dict[str, Any]:
+    """A record without records in it: what stands in these has dotted names."""
+    if not any(isinstance(cell, dict) for cell in record.values()):
+        return record
+    found: dict[str, Any] = {}
+    for key, cell in record.items():
+        if isinstance(cell, dict):
+            found |= {f"{key}.{inner}": value for inner, value in _flat(cell).items()}
+        else:
+            found[key] = cell
+    return found
+
+
+def _check_cells(columns: int, rows: int, filled: int) -> None:
+    """Raises ReadingsError for a table of next to nothing but empty cells."""
+    if columns > MOST_COLUMNS or columns * rows > max(_MOST_EMPTY, 50 * filled):
+        raise ReadingsError(
+            f"This JSON would make a table of {plural(columns, 'column')} and "
+            f"{plural(rows, 'row')}, most of it empty.",
+            remedy="Write records that hold the same names.",
+        )
+
+
+def _plain(cell: Any) -> Any:
+    """A cell of JSON as one that a table holds; lists become their entries with commas."""
+    if isinstance(cell, (int, float)) and not abs(cell) <= _LARGEST:
+        # not a number, or larger than any: told as the text that it is
+        return None if cell != cell else str(cell)  # noqa: PLR0124 - only NaN is not itself
+    if isinstance(cell, list):
+        return ", ".join(_entry(entry) for entry in cell)
+    return cell
+
+
+def _entry(entry: Any) -> str:
+    inside = isinstance(entry, (dict, list))
+    return json.dumps(entry, ensure_ascii=False) if inside else str(entry)
