@@ -12,9 +12,9 @@ from typing import NamedTuple
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import numpy as np
-from PyQt6.QtCore import QEvent, QPointF, Qt
-from PyQt6.QtGui import QImage, QMouseEvent
-from PyQt6.QtWidgets import QApplication, QPushButton, QWidget
+from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
+from PyQt6.QtGui import QImage, QMouseEvent, QPainter
+from PyQt6.QtWidgets import QApplication, QMenu, QPushButton, QWidget
 
 from sornix.core import figure as edits
 from sornix.core.figure import NoteBox
@@ -118,9 +118,22 @@ def _small_panels(window: Window) -> None:
 
 
 def _awkward_readings(window: Window) -> None:
-    """A logger's export as it comes, with what was decided about it above the table."""
-    probe = DEMO_READINGS["probe-semicolon"]
-    window.open_path(_demo_file("probe-semicolon.txt", probe.make().encode(probe.encoding)))
+    """A logger's export as it comes, what was decided about it above the table, and what else a
+    doubtful word could be."""
+    lines = [
+        "Lake station;probe 7",
+        "Serial number;0042",
+        "Date;Water temperature (°C);Oxygen (mg/L)",
+    ]
+    random = np.random.default_rng(4)
+    for day in range(1, 13):
+        warm, oxygen = 9 + 0.35 * day + random.normal(0, 0.15), 11.2 - 0.1 * day
+        lines.append(f"{day:02}/04/2026 08:00;{warm:.2f};{oxygen:.1f}".replace(".", ","))
+    lines[8] = "06/04/2026 08:00;-999;10,6"
+    window.open_path(_demo_file("probe-7.txt", "\n".join(lines).encode("cp1252")))
+    _settle(window)
+    assert window.panes is not None
+    window.panes.table_pane.read_as.words["order"].click()
 
 
 def _time(window: Window) -> None:
@@ -257,7 +270,7 @@ VIEWS: dict[str, View] = {
     "small-panels": View(_small_panels, "Small panels – Sornix"),
     "growth": View(_growth, "mussel-years – Sornix"),
     "calibrations": View(_calibrations, "nitrate-lamps – Sornix"),
-    "readings": View(_awkward_readings, "probe-semicolon – Sornix"),
+    "readings": View(_awkward_readings, "probe-7 – Sornix"),
     "time": View(_time, "Buoy week – Sornix"),
     "bars": View(_bars, "Snail counts – Sornix"),
     "theory": View(_theory, "Light response – Sornix"),
@@ -312,6 +325,12 @@ def take(name: str, folder: Path) -> str:
         problem = f"it is {found[0].width()} × {found[0].height()}"
     else:
         picture = found[0].grab().toImage()
+        for menu in (w for w in shown if isinstance(w, QMenu)):
+            # a menu is a window of its own, which lies above
+            painter = QPainter(picture)
+            corner = menu.mapToGlobal(QPoint()) - found[0].mapToGlobal(QPoint())
+            painter.drawPixmap(corner, menu.grab())
+            painter.end()
         # the picture says itself what it is of, and a test compares that
         picture.setText("Title", view.title)
         picture.save(str(folder / f"{name}.png"))

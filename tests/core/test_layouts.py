@@ -17,6 +17,7 @@ from hypothesis import strategies as st
 from sornix.core.errors import ReadingsError
 from sornix.core.readings import Table
 from sornix.core.readings.files.delimited import read_texts
+from sornix.core.readings.files.encoding import names_in_codes
 from sornix.core.readings.files.rowwise import table_of_rows, tables_among
 from sornix.core.readings.formats.packed import MOST_BYTES
 from sornix.core.readings.formats.sources import read_file, read_pasted
@@ -279,6 +280,38 @@ class Layouts(SornixTest):
     def test_names_for_fewer_columns_than_rows_have(self) -> None:
         with self.assertRaisesRegex(ReadingsError, "4 cells and the header has 2"):
             read_texts(b"x,y\n1,5,2,5\n2,5,3,5\n3,5,4,5\n", "t")
+
+    def test_a_table_on_its_side_is_turned(self) -> None:
+        """A text with a preamble, units in their column and decimal commas, and a sheet."""
+        text = "Lake survey\n\nDepth;m;0;1;2;3\nT;°C;19,2;;17,1;16\nSite;;A;B;C;D\n"
+        wanted = "Depth [m] n: 0, 1, 2, 3 | T [°C] n: 19.2, , 17.1, 16 | Site w: A, B, C, D"
+        (table,) = read_texts(text.encode(), "t", held={"lying": True})
+        self.assertEqual(described(table), wanted)
+        assert table.read_as is not None
+        self.assertEqual(table.read_as.dialect[:2], (";", ","))
+        self.assertIn("lying", table.read_as.words)
+        self.assertNotIn("header", table.read_as.words)
+        rows: list[list[Any]] = [
+            ["Lake"],
+            ["Depth (m)", 0, 1, 2, 3],
+            ["T (°C)", 19.2, "", 17.1, 16],
+            [],
+        ]
+        table = table_of_rows(rows, "t")
+        assert table.read_as is not None
+        self.assertIn("lying", table.read_as.doubts)
+        table = table_of_rows(rows, "t", held={"lying": True})
+        self.assertEqual(described(table), wanted[: wanted.index(" | Site")])
+
+    def test_names_in_the_letters_of_every_alphabet(self) -> None:
+        raw = "Größe (m);Höhe;x\n1;2;3\n".encode("cp1252")
+        found = names_in_codes(raw, 1)
+        self.assertEqual(found["cp1252"], "Größe (m), Höhe")
+        self.assertEqual(found["cp1251"], raw.decode("cp1251").split(";x")[0].replace(";", ", "))
+        self.assertNotIn("utf-8", found)
+        remark = "depth;y\n1;Tiefe für Kim\n".encode("cp1252")
+        self.assertEqual(names_in_codes(remark, 1)["cp1252"], "Tiefe für Kim")
+        self.assertEqual(names_in_codes(b"x,y\n1,2\n", 1), {})
 
     def test_of_what_is_pasted_the_first_table_is_read(self) -> None:
         table = read_pasted("x\ty\n1\t2\n2\t3\n\nx\tz\n1\t5\n2\t6\n")

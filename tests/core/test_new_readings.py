@@ -1,11 +1,13 @@
 """The same figure for other readings, and what leaves the bench as numbers and sentences."""
 
+import json
 import re
 
 import numpy as np
 from attrs import evolve
 
 from sornix.core.document import (
+    Document,
     Export,
     add_summary,
     change_table,
@@ -36,7 +38,7 @@ from sornix.core.figure.prose.methods import methods_text
 from sornix.core.readings import Table, number_column, read_text, text_column
 from sornix.core.readings.formats.sources import read_file
 from sornix.core.readings.tables.origin import Grouping
-from sornix.demo import DEMOS, demo_document
+from sornix.demo import DEMOS, demo_document, demo_files
 from sornix.demo.readings import DEMO_READINGS
 from tests.base import SornixTest
 from tests.core.measure import PlainMeasure
@@ -59,6 +61,38 @@ class OtherReadings(SornixTest):
         path = self.folder / name
         path.write_text(text, encoding="utf-8")
         return read_for(self.document, path)
+
+    def test_what_was_found_is_passed_on(self) -> None:
+        """Date order and decimal mark of the first file decide what a next one leaves open; where
+        it says otherwise, that is a doubt. A table that is not there is refused."""
+
+        def document(text: str) -> Document:
+            (self.folder / "first.csv").write_text(text)
+            return new_document(*read_file(self.folder / "first.csv"))
+
+        days = document("d;y\n13/04/2026;1,25\n14/04/2026;2,5\n")
+        months = document("d;y\n04/13/2026;1.25\n04/14/2026;2.5\n")
+        (self.folder / "open.csv").write_text("d;y\n03/04/2026;1,250\n05/04/2026;2,500\n")
+        (self.folder / "sure.csv").write_text("d;y\n13/04/2026;1,25\n14/04/2026;2,5\n")
+        for first, date, number in ((days, "2026-04-03", 1.25), (months, "2026-03-04", 1250)):
+            table = read_for(first, self.folder / "open.csv")
+            self.assertEqual((table.columns[0].cells()[0], table.columns[1].numbers[0]),
+                             (date, number))  # fmt: skip
+            self.assertIn("as the readings before", table.notes[0])
+            table = read_for(first, self.folder / "sure.csv")
+            said = " ".join(table.remarks)
+            for words in ("days first, and the readings before had months first",
+                          "commas, and the readings before had decimal points"):  # fmt: skip
+                self.assertEqual(words in said, first is months, words)
+        source = self.folder / "survey.xlsx"
+        source.write_bytes(dict(demo_files())["lake-survey.xlsx"])
+        first = new_document(read_file(source, "Stations")[0])
+        self.assertEqual(read_for(first, source).name, "Stations")
+        with self.assertRaisesRegex(ReadingsError, "There is no table “Stations”.*“Chemistry”"):
+            other = self.folder / "other.json"
+            other.write_text(json.dumps({name: [{"x": 1}, {"x": 2}] for name in
+                                         ("Chemistry", "Cores")}))  # fmt: skip
+            read_for(first, other)
 
     def test_its_own_readings_give_the_same_figure(self) -> None:
         tried = 0

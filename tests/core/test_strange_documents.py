@@ -20,9 +20,8 @@ from sornix.core.errors import DocumentError
 from sornix.core.figure import leave_out, set_title
 from sornix.core.readings import Table, number_column, read_text
 from sornix.core.readings.changes.again import read_again
-from sornix.core.readings.files.delimited import moments_column
 from sornix.core.readings.formats.sources import read_file, whole_lines_of
-from sornix.core.readings.tables.column import Column, text_column, time_column
+from sornix.core.readings.tables.column import Column, moments_column, text_column, time_column
 from sornix.demo import demo_document
 from tests.base import SornixTest
 from tools.fuzz import tried

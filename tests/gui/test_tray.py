@@ -207,6 +207,19 @@ class Tables(TrayTest):
         self.settle()
         self.assertEqual(load_document(path), self.window.bench.document)
 
+    def test_a_table_on_its_side_is_turned_by_one_click(self) -> None:
+        self.open(self.write("side.csv", "Depth (m),0,1,2,3\nT (°C),19.2,18.9,17.1,16\n"))
+        line = self.panes.table_pane.read_as
+        self.assertTrue(line.turn.isVisible())
+        line.turn.click()
+        self.settle()
+        self.assertEqual(self.table.column_names, ("Depth", "T"))
+        self.assertFalse(line.turn.isVisible())
+        self.assertIn("a reading in each column", line.words["lying"].text())
+        line.changed.emit("lying", False)
+        self.settle()
+        self.assertEqual(len(self.table.columns), 5)
+
     def test_a_mark_of_ones_own_and_a_file_that_is_gone(self) -> None:
         self.window.readings.change_word("missing", OTHER)
         self.say("9; 4")

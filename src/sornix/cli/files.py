@@ -24,6 +24,7 @@ _WORDS: Mapping[str, tuple[str, str]] = {
     "thousands": ("thousands", "thousands (by )?"),
     "header": ("names-in-line", ""),
     "units": ("units-below", ""),
+    "lying": ("lying", ""),
     "order": ("dates", ""),
     "missing": ("missing", ""),
     "encoding": ("encoding", ""),
@@ -57,7 +58,7 @@ def _dialect_option(name: str, word: Word) -> Callable[[Command], Command]:
         return click.option(f"--{spelt}", type=click.IntRange(0), **{**common, "help": about})
     if name == "missing":
         return click.option(f"--{spelt}", multiple=True, metavar="MARK", **common)
-    if name == "units":
+    if name in ("units", "lying"):
         return click.option(f"--{spelt}/--no-{spelt}", default=None, **common)
     return click.option(f"--{spelt}", type=click.Choice(list(named)), **common)
 

@@ -13,6 +13,8 @@ from sornix.core.document.value import Document
 from sornix.core.errors import EditRefused, ReadingsError, SornixError
 from sornix.core.figure import MOST_PANELS, Figure, Panel, arrange, choose
 from sornix.core.readings import Table, table_named, unique_names
+from sornix.core.readings.formats.sources import read_file
+from sornix.core.readings.tables.dialect import said
 
 # What was done to a table and is done to other readings too; acts on rows are of these only.
 _CARRIED = frozenset(
@@ -49,23 +51,64 @@ def read_for(
     document: Document, path: Path, sheet: str | None = None, also: Mapping[str, Any] | None = None
 ) -> Table:
     """The readings in a file, read as those of the document were, with what is held of the dialect
-    `also`. Raises ReadingsError."""
-    from sornix.core.readings.formats.sources import read_file
-    from sornix.core.readings.tables.dialect import NOTHING_HELD
-
+    `also`. What was found there decides what is doubtful here; where this file says otherwise, that
+    is noted. Raises ReadingsError, also where several tables are there and none of that name."""
     old = table_named(document.tables, drawn_table(document))
-    held = old.read_as.held if old.read_as is not None else NOTHING_HELD
-    held = {**held, **(also or {})}
-    if sheet is not None:
-        return read_file(path, sheet, held)[0]
-    sheet = old.source.sheet if old.source is not None else ""
-    if not sheet:
-        return read_file(path, None, held)[0]
+    held = dict(old.read_as.held) if old.read_as is not None else {}
+    held |= also or {}
+    if sheet is None and old.source is not None and old.source.sheet:
+        fresh = _of_sheet(path, old.source.sheet, held)
+        sheet = old.source.sheet
+    else:
+        fresh = read_file(path, sheet, held)[0]
+    if old.read_as is None or fresh.read_as is None:
+        return fresh
+    before, now = old.read_as, fresh.read_as
+    passed = {
+        word: getattr(before.dialect, word)
+        for word in _PASSED_ON
+        if word in now.doubts and word not in held and getattr(before.dialect, word)
+    }
+    if passed:
+        again = {**held, **passed}
+        fresh = _of_sheet(path, sheet, again) if sheet else read_file(path, None, again)[0]
+        listed = ", ".join(said(word, value) for word, value in passed.items())
+        return _noted(fresh, f"Read with {listed}, as the readings before.")
+    differing = {
+        word: f"This file has {said(word, value)}, and the readings before had "
+        f"{said(word, earlier)}."
+        for word in _PASSED_ON
+        if word not in held
+        and (value := getattr(now.dialect, word)) and (earlier := getattr(before.dialect, word))
+        and value != earlier
+    }  # fmt: skip
+    return evolve(fresh, read_as=evolve(now, doubts={**now.doubts, **differing}))
+
+
+# What a pattern passes on where a file leaves it open.
+_PASSED_ON = ("order", "decimal")
+
+
+def _of_sheet(path: Path, sheet: str, held: Mapping[str, Any]) -> Table:
+    """The table of that name, or the only one of a file."""
+    tables = read_file(path, None, held)
+    named = [table for table in tables if table.name == sheet]
+    if named or len(tables) == 1:
+        return (named or tables)[0]
     try:
+        # it may be hidden
         return read_file(path, sheet, held)[0]
-    except ReadingsError:
-        # a file with one table has no sheets to choose from
-        return read_file(path, None, held)[0]
+    except ReadingsError as error:
+        listed = ", ".join(f"“{table.name}”" for table in tables)
+        raise ReadingsError(
+            f"There is no table “{sheet}”, which the figure is drawn from.",
+            where=path.name,
+            remedy=f"The tables are {listed}: name one of them.",
+        ) from error
+
+
+def _noted(table: Table, note: str) -> Table:
+    return evolve(table, notes=(note, *table.notes))
 
 
 def missing_columns(document: Document, fresh: Table) -> list[Missing]:

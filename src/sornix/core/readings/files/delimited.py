@@ -1,28 +1,32 @@
 """Delimited text: read into tables, written in full precision."""
 
-from collections.abc import Sequence
+import csv
+import io
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import NamedTuple
 
 import numpy as np
 from attrs import evolve
-from numpy.typing import NDArray
 
 from sornix.core.errors import ReadingsError
 from sornix.core.readings.files.body import Body, Cells, Moments
 from sornix.core.readings.files.cells import Ragged, after_row, divide, found_kinds
 from sornix.core.readings.files.encoding import Decoded, check_lines, utf8
 from sornix.core.readings.files.kinds import (
+    MOST_COLUMNS,
     Known,
     Manner,
     find_order,
     make_column,
+    need_places,
     notes_of,
     offset_note,
     with_spreads,
     without_stand_ins,
 )
 from sornix.core.readings.files.prepare import Prepared, prepare, word_of
+from sornix.core.readings.files.rowwise import table_of_rows
 from sornix.core.readings.layouts.blocks import blocks_in, titles_of
 from sornix.core.readings.layouts.header import (
     Heading,
@@ -33,15 +37,13 @@ from sornix.core.readings.layouts.header import (
     units_in,
     with_units,
 )
-from sornix.core.readings.layouts.marks import Marks, find_marks
+from sornix.core.readings.layouts.marks import Marks, settled_marks
 from sornix.core.readings.layouts.rows import numbered_rows, sample_rows
-from sornix.core.readings.tables.column import NUMBER, TIME, Column, number_column
+from sornix.core.readings.tables.column import NUMBER, TIME, Column, moments_column, number_column
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Dialect, Held, ReadAs
 from sornix.core.readings.tables.table import Table, told_of_all, unique_names
 from sornix.core.text import plural
 
-# More columns than this are no table of readings that anyone looks at.
-MOST_COLUMNS = 20_000
 # Longer tables are written by pyarrow.
 _MANY_ROWS = 20_000
 # So many cells of a time column are looked at for their offsets from universal time.
@@ -128,7 +130,10 @@ def _read_text(decoded: Decoded, name: str, where: str, held: Held, *, thorough:
     rows = sample_rows(ready.raw, ready.separator)
     if not rows:
         raise ReadingsError("The file holds remarks and nothing else.", where=where)
-    marks, doubts = _marks(rows, ready.separator, held)
+    if held.get("lying"):
+        return _turned(decoded, ready, name, where, held)
+    marks, doubt = settled_marks((c for row in rows for c in row), ready.separator, held)
+    doubts = {"decimal": doubt} if doubt else {}
     head = _head(ready, rows, marks, held, where)
     found = _columns(head.body, head.headings, marks, held, thorough=thorough)
     need_places(found.columns, where)
@@ -141,8 +146,27 @@ def _read_text(decoded: Decoded, name: str, where: str, held: Held, *, thorough:
         word_of(ready), *marks, _header_line(ready), head.units,
         found.missing, found.order, decoded.encoding,
     )  # fmt: skip
-    read_as = ReadAs(dialect, _words(dialect), held, doubts)
+    read_as = ReadAs(dialect, _words(dialect, doubts), held, doubts)
     return Table(name, found.columns, (*ready.notes, *head.notes, *found.notes), read_as)
+
+
+def _turned(decoded: Decoded, ready: Prepared, name: str, where: str, held: Held) -> Table:
+    """The table in a text that holds a reading in each column. Raises ReadingsError."""
+    text = io.StringIO(ready.raw.decode("utf-8"), newline="")
+    try:
+        rows = [row for row in csv.reader(text, delimiter=ready.separator) if any(row)]
+    except csv.Error as error:
+        raise ReadingsError(f"The text cannot be divided ({error}).", where=where) from error
+    table = table_of_rows(rows, name, where=where, held=held)
+    assert table.read_as is not None
+    dialect = table.read_as.dialect._replace(
+        separator=word_of(ready), encoding=decoded.encoding
+    )  # fmt: skip
+    doubts = {k: v for k, v in {**table.read_as.doubts, **ready.doubts}.items() if k != "lying"}
+    if decoded.doubt:
+        doubts["encoding"] = decoded.doubt
+    read_as = ReadAs(dialect, _words(dialect, doubts), held, doubts)
+    return evolve(table, read_as=read_as, notes=(*ready.notes, *table.notes))
 
 
 def _head(ready: Prepared, rows: list[list[str]], marks: Marks, held: Held, where: str) -> _Head:
@@ -173,18 +197,6 @@ def _header_line(ready: Prepared) -> int:
     if ready.header == 0:
         return 0
     return numbered_rows(ready.raw, ready.separator)[0][0]
-
-
-def _marks(rows: list[list[str]], separator: str, held: Held) -> tuple[Marks, dict[str, str]]:
-    """The marks in numbers, and a doubt about them by the word that it concerns."""
-    found, doubt = find_marks((cell for row in rows for cell in row), separator)
-    if "decimal" in held:
-        decimal, doubt = held["decimal"], ""
-        other = {",": ".", ".": ","}[decimal]
-        found = Marks(decimal, other if found.thousands in (".", ",") else found.thousands)
-    if "thousands" in held:
-        found, doubt = Marks(found.decimal, held["thousands"]), ""
-    return found, {"decimal": doubt} if doubt else {}
 
 
 def _unit_row(
@@ -256,55 +268,21 @@ def _column(heading: Heading, cells: Cells, manner: Manner) -> Known:
     return Known(Column(heading.name, heading.unit, NUMBER, cells), marks)
 
 
-def moments_column(name: str, seconds: NDArray[np.float64]) -> Column:
-    """A time column as fine as its readings need; `seconds` becomes part of it."""
-    return Column(name, "", TIME, seconds, form=_fineness(seconds))
-
-
-_FINENESS = ("day", "minute", "second", "fraction")
-_PIECE = 1 << 16
-
-
-def _fineness(seconds: NDArray[np.float64]) -> str:
-    """The coarsest form in which all the moments can be written."""
-    level = 0
-    for begin in range(0, len(seconds), _PIECE):
-        part = seconds[begin : begin + _PIECE]
-        known = part if np.isfinite(part.sum()) else part[np.isfinite(part)]
-        whole = known.astype(np.int64)
-        if (whole != known).any():
-            return "fraction"
-        for finer, unit in ((2, 60), (1, 86400)):
-            if level < finer and (whole % unit).any():
-                level = finer
-    return _FINENESS[level]
-
-
 def _is_blank(cells: Cells) -> bool:
     if isinstance(cells, list):
         return not any(cell.strip() for cell in cells)
     return bool(np.isnan(cells.seconds if isinstance(cells, Moments) else cells).all())
 
 
-def need_places(columns: Sequence[Column], where: str) -> None:
-    """Raises ReadingsError where no column holds a number or a time."""
-    if not any(column.has_places and column.count for column in columns):
-        many = f"None of the {len(columns)} columns holds numbers."
-        raise ReadingsError(
-            many if len(columns) > 1 else "There are no numbers.",
-            where=where,
-            remedy="Sornix needs at least one column of numbers under a header.",
-        )
-
-
-def _words(dialect: Dialect) -> tuple[str, ...]:
+def _words(dialect: Dialect, doubts: Mapping[str, str]) -> tuple[str, ...]:
     """The words of the line above the table that matter for a text in this dialect."""
     words = ["separator", "decimal"]
     if dialect.thousands:
         words.append("thousands")
-    words.append("header")
-    if dialect.header:
-        words.append("units")
+    if not dialect.lying:
+        words += ["header", *["units"] * bool(dialect.header)]
+    if dialect.lying or "lying" in doubts:
+        words.append("lying")
     if dialect.order:
         words.append("order")
     words.append("missing")

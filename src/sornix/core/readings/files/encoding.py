@@ -1,13 +1,20 @@
 """A text as UTF-8, whatever it was written in."""
 
+import re
+from collections.abc import Mapping
 from typing import NamedTuple
 
 import numpy as np
 
 from sornix.core.errors import ReadingsError
+from sornix.core.letters import printable
 from sornix.core.readings.layouts.alphabets import code_of
 from sornix.core.readings.layouts.rows import HEAD_BYTES, LONGEST_LINE
+from sornix.core.readings.tables.dialect import WORDS
+from sornix.core.text import short
 
+# So many names are shown, of so many letters together.
+_MOST_NAMES, _MOST_SHOWN = 3, 40
 # Packed files by their endings, and what they begin with.
 PACKED = {".gz": b"\x1f\x8b", ".bz2": b"BZh", ".xz": b"\xfd7zXZ", ".zst": b"(\xb5/\xfd"}
 # what people rename to .csv, by the bytes that such files begin with
@@ -64,6 +71,32 @@ def utf8(raw: bytes, where: str, encoding: str | None = None) -> Decoded:
         code, doubt = code_of(raw)
         return Decoded(_decoded(raw, code, where), code, doubt)
     return Decoded(raw, "utf-8")
+
+
+def names_in_codes(raw: bytes, line: int) -> Mapping[str, str]:
+    """How the first names with letters beyond ASCII look in each encoding that the head of a text
+    can be in: those of a line from 1, or else of the first line that has some."""
+    whole = raw[: raw.rfind(b"\n") + 1] or raw
+    found = {}
+    for code in WORDS["encoding"].values:
+        if code == "utf-16" and b"\0" not in whole:
+            # any two bytes are a letter of it
+            continue
+        try:
+            lines = whole.decode(code).splitlines()
+        except UnicodeDecodeError:
+            continue
+        named = [lines[line - 1]] if 0 < line <= len(lines) else []
+        words = next(filter(None, map(_beyond_ascii, (*named, *lines))), None)
+        if words is not None and "\0" not in "".join(words):
+            found[code] = short(printable(", ".join(words)), _MOST_SHOWN)
+    return found
+
+
+def _beyond_ascii(line: str) -> list[str]:
+    """The first cells of a line in which letters beyond ASCII stand."""
+    cells = [cell.strip(' "') for cell in re.split(r"[,;|\t]", line)]
+    return [cell for cell in cells if not cell.isascii()][:_MOST_NAMES]
 
 
 def _least(raw: bytes, offset: int) -> int:

@@ -9,6 +9,7 @@ import numpy as np
 from attrs import evolve
 from numpy.typing import NDArray
 
+from sornix.core.errors import ReadingsError
 from sornix.core.readings.layouts.header import Heading
 from sornix.core.readings.layouts.marks import Marks, number_in
 from sornix.core.readings.tables.column import (
@@ -28,6 +29,8 @@ from sornix.core.text.lengths import LONGEST_MOMENT
 # A column in which at least this share of the cells are numbers is a number column with text in
 # it, to be reported; below that it is a text column in which numbers occur.
 _MOSTLY = 0.5
+# More columns than this are no table of readings that anyone looks at.
+MOST_COLUMNS = 20_000
 _MANY = 10_000
 # dates without marks have eight
 _FEW_SIGNS = 7
@@ -345,3 +348,14 @@ def _offset_words(seconds: float) -> str:
         return "universal time"
     hours, minutes = divmod(round(abs(seconds) / 60), 60)
     return f"universal time {'−' if seconds < 0 else '+'} {hours}:{minutes:02}"
+
+
+def need_places(columns: Sequence[Column], where: str) -> None:
+    """Raises ReadingsError where no column holds a number or a time."""
+    if not any(column.has_places and column.count for column in columns):
+        many = f"None of the {len(columns)} columns holds numbers."
+        raise ReadingsError(
+            many if len(columns) > 1 else "There are no numbers.",
+            where=where,
+            remedy="Sornix needs at least one column of numbers under a header.",
+        )

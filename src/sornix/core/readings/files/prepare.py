@@ -75,7 +75,7 @@ def prepare(raw: bytes, held: Held = NOTHING_HELD, *, thorough: bool = True) -> 
         notes.append(f"{plural(layout.under[1], 'line')} between names and readings "
                      f"{'was' if layout.under[1] == 1 else 'were'} passed over.")  # fmt: skip
     if layout.names_doubt:
-        doubts["header"] = layout.names_doubt
+        doubts["lying" if layout.lying else "header"] = layout.names_doubt
     raw, below = _without_sums(raw, layout.separator)
     notes += below
     return Prepared(

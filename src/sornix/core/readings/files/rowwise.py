@@ -9,12 +9,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.errors import ReadingsError
-from sornix.core.readings.files.delimited import MOST_COLUMNS, moments_column, need_places
 from sornix.core.readings.files.kinds import (
+    MOST_COLUMNS,
     Known,
     Manner,
     find_order,
     make_column,
+    need_places,
     notes_of,
     offset_note,
     with_spreads,
@@ -31,9 +32,9 @@ from sornix.core.readings.layouts.header import (
     units_in,
     with_units,
 )
-from sornix.core.readings.layouts.marks import Marks, find_marks
+from sornix.core.readings.layouts.marks import Marks, settled_marks
 from sornix.core.readings.layouts.weighing import weighed_rows
-from sornix.core.readings.tables.column import TIME, number_column
+from sornix.core.readings.tables.column import TIME, moments_column, number_column
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Dialect, Held, ReadAs
 from sornix.core.readings.tables.table import Table, unique_names
 from sornix.core.text import plural
@@ -49,7 +50,8 @@ Row = Sequence[Any]
 
 
 class _Layout(NamedTuple):
-    """Where things stand in rows: `headings` of the columns, and the `body` under them."""
+    """Where things stand in rows: `headings` of the columns, and the `body` under them; a doubt,
+    and the word that it is about."""
 
     headings: list[Heading]
     body: list[Row]
@@ -57,6 +59,7 @@ class _Layout(NamedTuple):
     units: bool
     notes: tuple[str, ...]
     doubt: str
+    doubtful: str = "header"
 
 
 def table_of_rows(
@@ -68,7 +71,10 @@ def table_of_rows(
     """
     where = where or name
     texts = (cell for row in rows[:1000] for cell in row if isinstance(cell, str))
-    marks, doubt = find_marks(texts, "\t")
+    marks, doubt = settled_marks(texts, "\t", held)
+    lying = bool(held.get("lying"))
+    if lying:
+        rows = _turned(rows, marks)
     layout = _layout(rows, marks, held, where)
     width = len(layout.headings)
     cells = _columns(layout.body, width)
@@ -93,12 +99,30 @@ def table_of_rows(
     )
     notes = (*layout.notes, *notes_of(known))
     need_places(columns, where)
-    dialect = Dialect("\t", *marks, layout.header, layout.units, missing, order)
-    words = ["header", *["units"] * bool(layout.header), *["order"] * bool(order), "missing"]
+    dialect = Dialect(
+        "\t", *marks, layout.header, layout.units, missing, order, lying=lying
+    )  # fmt: skip
+    doubts = {"decimal": doubt, "order": order_doubt, layout.doubtful: layout.doubt}
     doubts = {
-        k: v for k, v in (("decimal", doubt), ("order", order_doubt), ("header", layout.doubt)) if v
+        word: said for word, said in doubts.items() if said and not (lying and word == "lying")
     }
+    words = [] if lying else ["header", *["units"] * bool(layout.header)]
+    words += [*["lying"] * (lying or "lying" in doubts), *["order"] * bool(order), "missing"]
     return Table(name, columns, notes, ReadAs(dialect, tuple(words), held, doubts))
+
+
+def _turned(rows: Sequence[Row], marks: Marks) -> list[list[Any]]:
+    """Columns of rows, without what stands above the first of them."""
+    filled = [row for row in rows if _has_cells(row)]
+    head = [[_text(cell) for cell in row] for row in filled[:_HEAD_ROWS]]
+    if not head:
+        return []
+    _, names = weighed_rows(head, marks)
+    body = filled[names.at or 0 :]
+    width = max(i + 1 for row in body for i, cell in enumerate(row) if cell not in _EMPTY)
+    if len(body) > MOST_COLUMNS:
+        raise ReadingsError(f"This would make {plural(len(body), 'column')}.")
+    return [[row[i] if i < len(row) else "" for row in body] for i in range(width)]
 
 
 def tables_among(rows: Sequence[Row]) -> list[tuple[str, list[Row]]]:
@@ -131,7 +155,7 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
     padded = [[*head[i], *[""] * (width - len(head[i]))][:width] for i in filled]
     weight, names = weighed_rows(padded, marks, units=held.get("units"))
     notes: list[str] = []
-    doubt = ""
+    doubt, doubtful = "", "lying" if names.lying else "header"
     if "header" in held:
         first, begin = min(held["header"], len(rows)) - 1, 0
     elif names.at is None:
@@ -159,7 +183,8 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
     notes += below
     if not body:
         raise ReadingsError("There is a header row and nothing under it.", where=where)
-    return _Layout(headings, body, first + 1, units is not None, tuple(notes), doubt)
+    units_there = units is not None
+    return _Layout(headings, body, first + 1, units_there, tuple(notes), doubt, doubtful)
 
 
 def _without_sums(body: list[Row], marks: Marks) -> tuple[list[Row], list[str]]:

@@ -16,8 +16,7 @@ from attrs import evolve
 from numpy.typing import NDArray
 
 from sornix.core.errors import ReadingsError
-from sornix.core.readings.files.delimited import MOST_COLUMNS, moments_column
-from sornix.core.readings.files.kinds import Manner, make_column
+from sornix.core.readings.files.kinds import MOST_COLUMNS, Manner, make_column
 from sornix.core.readings.formats.apart import opened
 from sornix.core.readings.formats.columns import (
     IN_SECONDS,
@@ -28,7 +27,7 @@ from sornix.core.readings.formats.columns import (
     scaled,
 )
 from sornix.core.readings.layouts.header import Heading, parse_heading
-from sornix.core.readings.tables.column import NUMBER, Column, number_column
+from sornix.core.readings.tables.column import NUMBER, Column, moments_column, number_column
 from sornix.core.readings.tables.table import Table, told_of_all, unique_names
 from sornix.core.text import short, spoken
 

@@ -8,10 +8,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.errors import ReadingsError
-from sornix.core.readings.files.delimited import moments_column, need_places
+from sornix.core.readings.files.kinds import need_places
 from sornix.core.readings.formats.apart import damaged, opened
 from sornix.core.readings.layouts.header import parse_heading
-from sornix.core.readings.tables.column import Column, number_column, text_column, time_column
+from sornix.core.readings.tables.column import (
+    Column,
+    moments_column,
+    number_column,
+    text_column,
+    time_column,
+)
 from sornix.core.readings.tables.table import Table, unique_names
 from sornix.core.text import short
 

@@ -13,9 +13,16 @@ from typing import Any
 from attrs import evolve
 
 from sornix.core.errors import ReadingsError
-from sornix.core.readings.files.delimited import need_places, read_bytes, read_texts
+from sornix.core.readings.files.delimited import read_bytes, read_texts
 from sornix.core.readings.files.encoding import utf8
-from sornix.core.readings.files.kinds import Known, Manner, make_column, notes_of, time_notes
+from sornix.core.readings.files.kinds import (
+    Known,
+    Manner,
+    make_column,
+    need_places,
+    notes_of,
+    time_notes,
+)
 from sornix.core.readings.formats.records import tables_in
 from sornix.core.readings.layouts.header import Heading, parse_heading
 from sornix.core.readings.layouts.marks import Marks

@@ -12,7 +12,8 @@ from typing import Any, NamedTuple
 from attrs import evolve
 
 from sornix.core.errors import ReadingsError
-from sornix.core.readings.files.delimited import MOST_COLUMNS, read_bytes
+from sornix.core.readings.files.delimited import read_bytes
+from sornix.core.readings.files.kinds import MOST_COLUMNS
 from sornix.core.readings.files.rowwise import table_of_rows
 from sornix.core.readings.tables.dialect import Held
 from sornix.core.readings.tables.table import Table, told_of_all, unique_names

@@ -8,11 +8,7 @@ from attrs import evolve
 
 from sornix.core.errors import ReadingsError
 from sornix.core.letters import printable
-from sornix.core.readings.files.delimited import (
-    read_bytes,
-    read_text,
-    read_texts,
-)
+from sornix.core.readings.files.delimited import read_bytes, read_text, read_texts
 from sornix.core.readings.files.encoding import PACKED
 from sornix.core.readings.layouts.blocks import blocks_in
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Held

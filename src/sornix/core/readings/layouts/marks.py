@@ -2,8 +2,8 @@
 
 import re
 from collections import Counter
-from collections.abc import Iterable
-from typing import NamedTuple
+from collections.abc import Iterable, Mapping
+from typing import Any, NamedTuple
 
 # each sign can be taken in one way only: the time that a long cell takes grows with its length
 _NUMBER = re.compile(r"[+\-−]?(\d+(?:\.\d*)?|\.\d+)([eE][+\-−]?\d+)?")
@@ -56,6 +56,23 @@ def number_in(cell: str, marks: Marks) -> float | None:
 def is_number(cell: str, marks: Marks = Marks()) -> bool:  # noqa: B008 - a frozen value
     """Whether a cell reads as a number with these marks."""
     return number_in(cell, marks) is not None
+
+
+def settled_marks(
+    cells: Iterable[str], separator: str, held: Mapping[str, Any]
+) -> tuple[Marks, str]:
+    """The marks in the numbers among cells, but for what is held of a dialect, and a doubt about
+    them in words, or ""."""
+    found, doubt = find_marks(cells, separator)
+    if "decimal" in held:
+        decimal, doubt = held["decimal"], ""
+        other = {",": ".", ".": ","}[decimal]
+        # where the other one stands in numbers, it divides thousands
+        divides = found.thousands in (".", ",") or found.decimal == other == ","
+        found = Marks(decimal, other if divides else found.thousands)
+    if "thousands" in held:
+        found, doubt = Marks(found.decimal, held["thousands"]), ""
+    return found, doubt
 
 
 def find_marks(cells: Iterable[str], separator: str) -> tuple[Marks, str]:

@@ -24,13 +24,14 @@ _NAMED = 0.6
 
 class Names(NamedTuple):
     """The place of the row of names, or None; the bits of names that do not fit the columns, and
-    why other lines could hold them. `groups` are the names of groups of columns above them, for
-    each column, where there are any."""
+    why other lines could hold them, or why the table may be `lying` on its side. `groups` are the
+    names of groups of columns above them, for each column, where there are any."""
 
     at: int | None
     bits: float
     doubt: str = ""
     groups: tuple[str, ...] = ()
+    lying: bool = False
 
 
 def names_of_rows(
@@ -111,7 +112,8 @@ def _names_within(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) -
     strange = any(k == "t" and usual != "t" for k, usual in zip(kinds, weight.kinds, strict=False))
     if _lies_on_its_side(rows, weight.first):
         said = f"“{row[0]}” stands among names in the first column"
-        return Names(weight.first, bits, f"{said}: the table may lie on its side.")
+        said += ": the table may lie on its side."
+        return Names(weight.first, bits, said, lying=True)
     if strange or texts == len(row) or _count_up(row, kinds, marks):
         return Names(weight.first, bits)
     return Names(weight.first, bits, f"“{', '.join(row[:3])}” may be readings as well as names.")

@@ -47,7 +47,8 @@ Rows = Sequence[tuple[int, list[str]]]
 class Layout(NamedTuple):
     """A layout: what divides cells (`separator`, or a way of SPACED, or ""), the line of the names
     (0 for none), the line of the first reading, and the bits that the first rows take in it.
-    `names_doubt` says why other lines could hold the names; `groups` are the groups that columns
+    `names_doubt` says why other lines could hold the names, or why the table may be `lying` on its
+    side; `groups` are the groups that columns
     are of."""
 
     separator: str
@@ -63,6 +64,7 @@ class Layout(NamedTuple):
     under: tuple[int, int] | None = None
     # whether all rows are of this width
     even: bool = False
+    lying: bool = False
 
 
 def weighed(
@@ -157,6 +159,7 @@ def _weighed(rows: Rows, separator: str, spacing: str, units: bool | None) -> La
         names.groups,
         under,
         len(set(map(len, cells))) == 1,
+        names.lying,
     )
 
 

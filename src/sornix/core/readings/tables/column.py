@@ -179,6 +179,30 @@ def time_column(
     return Column(name, "", TIME, array, MappingProxyType(dict(texts or {})), form)
 
 
+def moments_column(name: str, seconds: Floats) -> Column:
+    """A time column as fine as its readings need; `seconds` becomes part of it."""
+    return Column(name, "", TIME, seconds, form=_fineness(seconds))
+
+
+_FINENESS = ("day", "minute", "second", "fraction")
+_PIECE = 1 << 16
+
+
+def _fineness(seconds: Floats) -> str:
+    """The coarsest form in which all the moments can be written."""
+    level = 0
+    for begin in range(0, len(seconds), _PIECE):
+        part = seconds[begin : begin + _PIECE]
+        known = part if np.isfinite(part.sum()) else part[np.isfinite(part)]
+        whole = known.astype(np.int64)
+        if (whole != known).any():
+            return "fraction"
+        for finer, unit in ((2, 60), (1, 86400)):
+            if level < finer and (whole % unit).any():
+                level = finer
+    return _FINENESS[level]
+
+
 def text_column(name: str, values: Sequence[str], unit: str = "") -> Column:
     """A text column of `values`, length n; "" stands for a missing cell."""
     array = np.empty(len(values), dtype=object)

@@ -14,11 +14,11 @@ MISSING_MARKS = (
 
 
 class Dialect(NamedTuple):
-    """`separator` between cells (a space stands for any run of them, `columns` for
-    columns of letters), `decimal` mark and
-    `thousands` mark in numbers, `header` the line of the names from 1 or 0 for none, `units`
-    whether a row of units follows, `missing` marks besides the usual ones, `order` of days and
-    months in dates such as 03/04/2026 ("" where there are none), and the `encoding`."""
+    """`separator` between cells (a space stands for any run of them, `columns` for columns of
+    letters), `decimal` mark and `thousands` mark in numbers, `header` the line of the names from 1
+    or 0 for none, `units` whether a row of units follows, `missing` marks besides the usual ones,
+    `order` of days and months in dates such as 03/04/2026 ("" where there are none), the
+    `encoding`, and whether the table is `lying` on its side, with a reading in each column."""
 
     separator: str = ","
     decimal: str = "."
@@ -28,6 +28,7 @@ class Dialect(NamedTuple):
     missing: tuple[str, ...] = ()
     order: str = ""
     encoding: str = "utf-8"
+    lying: bool = False
 
 
 Held = Mapping[str, Any]
@@ -82,6 +83,10 @@ WORDS: Mapping[str, Word] = MappingProxyType(
         "header": Word("Where the names of the columns stand", {}),
         "units": Word(
             "Whether units stand under the names", {True: "units below", False: "no row of units"}
+        ),
+        "lying": Word(
+            "Whether a reading stands in a row, or in a column of a table on its side",
+            {False: "a reading in each row", True: "a reading in each column"},
         ),
         "order": Word(
             "Which comes first in dates such as 03/04/2026",
