@@ -16,20 +16,19 @@ import shutil
 import subprocess
 import sys
 import tempfile
-from collections.abc import Iterator
+import time
+from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
+from functools import partial
 from pathlib import Path
 from queue import SimpleQueue
-from typing import NamedTuple
+from typing import Any, NamedTuple
+
+from coverage import CoverageData
 
 ROOT = Path(__file__).resolve().parent.parent
 CODE = Path("src/sornix")
 DRAWING = "core/drawing"
-# Modules of tests that see most of a package, after those of its own name.
-SEEN_BY = {
-    "core": ("core/test_drawn", "core/test_figure", "core/test_document", "core/test_readings"),
-    "": ("gui/test_window", "cli/test_commands", "paint/test_painting", "gui/test_workbench"),
-}
 _MOST_SECONDS = 900
 _ABOUT = {
     ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt, ast.Eq: ast.NotEq,
@@ -145,45 +144,66 @@ def faults(count: int, seed: int, only: str = "") -> list[Fault]:
     return made
 
 
-def tests_for(path: Path) -> list[str]:
-    """All modules of tests, those first that are likely to notice a fault in a file."""
-    inner = str(path.relative_to(CODE))
-    side = "core" if inner.startswith("core") else ""
-    words = {word.rstrip("s") for word in inner.removesuffix(".py").replace("/", "_").split("_")}
+class Seen(NamedTuple):
+    """What a module of tests runs: the lines of each file, and in how many seconds."""
+
+    name: str
+    lines: dict[str, set[int]]
+    seconds: float
+
+
+def _tests() -> list[str]:
+    """All modules of tests."""
     every = sorted((ROOT / "tests").rglob("test_*.py"))
-    names = [str(p.relative_to(ROOT / "tests").with_suffix("")) for p in every]
+    return [".".join(path.relative_to(ROOT).with_suffix("").parts) for path in every]
 
-    def order(name: str) -> tuple[int, int, int, str]:
-        own = {word.rstrip("s") for word in name.replace("/", "_").split("_")} - {"test", "core"}
-        seen = SEEN_BY[side]
-        late = name.startswith("journeys")
-        return (
-            late, -len(own & words), seen.index(name) if name in seen else len(seen), name
+
+def _run(name: str, folder: Path, *before: str) -> int:
+    """Runs a module of tests in a copy; gives its status, 1 where it never ends."""
+    environment = {**os.environ, "PYTHONPATH": str(folder / "src"), "QT_QPA_PLATFORM": "offscreen",
+                   "PYTHONDONTWRITEBYTECODE": "1"}  # fmt: skip
+    try:
+        done = subprocess.run(
+            [sys.executable, *before, "-m", "unittest", "-f", name],
+            cwd=folder, env=environment, capture_output=True, timeout=_MOST_SECONDS, check=False,
         )  # fmt: skip
+    except subprocess.TimeoutExpired:
+        return 1
+    return done.returncode
 
-    return [f"tests.{name.replace('/', '.')}" for name in sorted(names, key=order)]
+
+def seen_by(name: str, folder: Path) -> Seen:
+    """What a module of tests runs in a copy without a fault. Raises SystemExit where it fails."""
+    data = folder / f"{name}.coverage"
+    begin = time.monotonic()
+    if _run(name, folder, "-m", "coverage", "run", f"--data-file={data}", "--source=src/sornix"):
+        raise SystemExit(f"{name} fails without any fault: nothing can be said.")
+    seconds = time.monotonic() - begin
+    found = CoverageData(basename=str(data))
+    found.read()
+    home = os.path.realpath(folder)
+    lines = {str(Path(file).relative_to(home)): set(found.lines(file) or ())
+             for file in found.measured_files()}  # fmt: skip
+    return Seen(name, lines, seconds)
 
 
-def noticed(fault: Fault, folder: Path) -> str:
+def tests_for(fault: Fault, known: list[Seen]) -> list[str]:
+    """The modules of tests that run the line of a fault, the quickest first; all of them for a line
+    that runs in a process or thread of its own."""
+    end = fault.line + fault.was.count("\n") + 1
+    place = set(range(fault.line, end))
+    quick = sorted(known, key=lambda one: one.seconds)
+    seeing = [one for one in quick if place & one.lines.get(str(fault.path), set())]
+    return [one.name for one in seeing or quick]
+
+
+def noticed(fault: Fault, folder: Path, known: list[Seen]) -> str:
     """The module of tests that fails with a fault in the copy in `folder`; "" for none."""
     target = folder / fault.path
     kept = target.read_text()
     target.write_text(fault.text)
-    environment = {**os.environ, "PYTHONPATH": str(folder / "src"), "QT_QPA_PLATFORM": "offscreen",
-                   "PYTHONDONTWRITEBYTECODE": "1"}  # fmt: skip
     try:
-        for name in tests_for(fault.path):
-            try:
-                done = subprocess.run(
-                    [sys.executable, "-m", "unittest", "-f", name],
-                    cwd=folder, env=environment, capture_output=True, timeout=_MOST_SECONDS,
-                    check=False,
-                )  # fmt: skip
-            except subprocess.TimeoutExpired:
-                return f"{name} (never ended)"
-            if done.returncode:
-                return name
-        return ""
+        return next((name for name in tests_for(fault, known) if _run(name, folder)), "")
     finally:
         target.write_text(kept)
 
@@ -208,13 +228,16 @@ def main() -> int:
             shutil.copytree(ROOT, folder, ignore=leave)
             folders.put(folder)
 
-        def tried(fault: Fault) -> str:
+        def held(work: Callable[[Any, Path], Any], given: Any) -> Any:
             folder = folders.get()
             try:
-                return noticed(fault, folder)
+                return work(given, folder)
             finally:
                 folders.put(folder)
 
+        known = list(pool.map(partial(held, seen_by), _tests()))
+        print(f"{len(known)} modules of tests pass without a fault", flush=True)
+        tried = partial(held, lambda fault, folder: noticed(fault, folder, known))
         seen = 0
         for fault, test in zip(made, pool.map(tried, made), strict=True):
             seen += bool(test)

@@ -204,9 +204,12 @@ def _unit_row(
 ) -> list[str] | None:
     if "units" in held:
         return unit_cells(rows[1]) if held["units"] and len(rows) > 1 else None
-    if len(rows) < 3 or any(heading.unit for heading in headings):
+    if len(rows) < 3:
         return None
-    return units_in(rows[1], marks)
+    found = units_in(rows[1], marks)
+    told = [heading.unit for heading in headings]
+    # names with units over a row of units: the same ones once more
+    return found if found is not None and (not any(told) or found == told) else None
 
 
 def _columns(
@@ -221,9 +224,6 @@ def _columns(
     kinds = found_kinds(sample, width, manner)
     divided = divide(body, kinds, manner, thorough=thorough or width == 1)
     cells = divided.columns
-    # a separator at the end of every line makes a last column without name or cells
-    if not headings[-1].name and len(cells) > 1 and _is_blank(cells[-1]):
-        cells = cells[:-1]
     if doubt and not wanted:
         # a row further down may tell what the first ones leave open
         found_order, found_doubt = find_order(c for c in cells if isinstance(c, list))
@@ -232,10 +232,14 @@ def _columns(
             manner = manner._replace(order=order)
         elif any(_is_sure(c) for c in cells if isinstance(c, Moments)):
             doubt = ""
-    names = unique_names(h.name or f"Column {i + 1}" for i, h in enumerate(headings[: len(cells)]))
+    # separators at the ends of lines make columns without names or cells
+    there = [i for i, c in enumerate(cells) if headings[i].name or not _is_blank(c)]
+    there = there or list(range(len(cells)))
+    cells = [cells[i] for i in there]
+    names = unique_names(headings[i].name or f"Column {i + 1}" for i in there)
     known = [
-        _column(Heading(name, heading.unit), column, manner)
-        for name, heading, column in zip(names, headings, cells, strict=False)
+        _column(Heading(name, headings[i].unit), column, manner)
+        for name, i, column in zip(names, there, cells, strict=True)
     ]
     found = tuple(dict.fromkeys(mark for one in known for mark in one.missing))
     missing = found if manner.missing is None else manner.missing

@@ -52,6 +52,9 @@ def utf8(raw: bytes, where: str, encoding: str | None = None) -> Decoded:
                 where=where,
                 remedy="Choose a text file with one row of readings a line.",
             )
+    if raw.endswith(b"\x1a"):
+        # with which old systems end a text
+        raw = raw[:-1]
     if encoding is not None:
         return Decoded(_decoded(raw, encoding, where), encoding)
     if raw.startswith((b"\xff\xfe", b"\xfe\xff")):

@@ -17,6 +17,7 @@ from sornix.core.readings.tables.column import (
     TEXT,
     TIME,
     Column,
+    moments_column,
     number_column,
     text_column,
     time_column,
@@ -225,7 +226,7 @@ def _otherwise_written(heading: Heading, cells: Sequence[str], manner: Manner) -
                          and not _LENGTHS.fullmatch(heading.unit)):  # fmt: skip
         return None
     if found.moments:
-        column = time_column(heading.name, found.values, "day", {})
+        column = moments_column(heading.name, found.values)
         return Known(column, notes=(found.said,))
     unit = found.unit or heading.unit
     spread = None

@@ -21,6 +21,8 @@ from sornix.core.text import capital, plural
 _MARK = rb"(?:#|%(?= ?[^\s,;|])|//|!)"
 _REMARK = re.compile(rb"^[ \t]*" + _MARK + rb"[^\r\n]*", re.MULTILINE)
 _FIRST_READINGS = re.compile(rb"^(?![ \t]*" + _MARK + rb")[^\r\n]*[^\s]", re.MULTILINE)
+# a cell that was kept from being read as a number: ="00042", also as text of a cell
+_KEPT = re.compile(rb'(^|[,;\t|])"?="{1,2}([^"\r\n]*)"{1,3}(?=[,;\t|\r\n]|$)', re.MULTILINE)
 _RULE = re.compile(rb"^(?=[^\r\n]*(?:[-=]{2}|-\|-))[-=+|:, ;\t]+$", re.MULTILINE)
 _OUTER_BARS = re.compile(rb"^[ \t]*\|[ \t]*|[ \t]*\|[ \t]*(?=\r?$)", re.MULTILINE)
 _LINE = re.compile(rb"[^\r\n]*(?:\r\n|\n|\r|$)")
@@ -56,6 +58,8 @@ def prepare(raw: bytes, held: Held = NOTHING_HELD, *, thorough: bool = True) -> 
         raw, remarks = _remarks_after(raw, header)
         raw = _blank_lines(raw, 0, max(header - 1, 0))
     raw = _without_rules(raw)
+    if b'="' in raw[:HEAD_BYTES]:
+        raw = _KEPT.sub(rb'\1"\2"', raw)
     notes = []
     if remarks:
         lines = plural(remarks, "line of remarks", "lines of remarks")
@@ -74,6 +78,10 @@ def prepare(raw: bytes, held: Held = NOTHING_HELD, *, thorough: bool = True) -> 
         raw = _blank_lines(raw, layout.under[0] - 1, layout.first - 1)
         notes.append(f"{plural(layout.under[1], 'line')} between names and readings "
                      f"{'was' if layout.under[1] == 1 else 'were'} passed over.")  # fmt: skip
+    if layout.shifted:
+        at = _begin_of(raw, layout.header)
+        raw = raw[:at] + layout.separator.encode() + raw[at:]
+        notes.append("The first column has no name: the names stand above all others.")
     if layout.names_doubt:
         doubts["lying" if layout.lying else "header"] = layout.names_doubt
     raw, below = _without_sums(raw, layout.separator)
@@ -161,6 +169,9 @@ def _without_remarks(raw: bytes, *, thorough: bool) -> tuple[bytes, int]:
     if rows and above and all(is_number(cell, marks) for cell in rows[0] if cell.strip()):
         last = above[-1]
         words = last[0].lstrip(b" \t#%/!")
+        if layout.separator and words.startswith(layout.separator.encode()):
+            # the sign is the name of the first column
+            words = b"#" + words
         cells = sample_rows(_divided(words, layout), separator)
         if len(rows[0]) > 1 and cells and len(cells[0]) == len(rows[0]):
             head = _REMARK.sub(b"", raw[: last.start()])
@@ -170,14 +181,20 @@ def _without_remarks(raw: bytes, *, thorough: bool) -> tuple[bytes, int]:
 
 def _remarks_after(raw: bytes, line: int) -> tuple[bytes, int]:
     """The text with the remarks under a line blanked, and a mark before the line taken off."""
-    offset = 0
-    for _ in range(max(line - 1, 0)):
-        match = _LINE.match(raw, offset)
-        offset = match.end() if match else offset
+    offset = _begin_of(raw, line)
     above, held = raw[:offset], _LINE.match(raw, offset)
     end = held.end() if held and line else offset
     rest, count = _REMARK.subn(b"", raw[end:])
     return above + raw[offset:end].lstrip(b"#%/! \t") + rest, count
+
+
+def _begin_of(raw: bytes, line: int) -> int:
+    """Where a line begins, from 1."""
+    offset = 0
+    for _ in range(line - 1):
+        match = _LINE.match(raw, offset)
+        offset = match.end() if match else offset
+    return offset
 
 
 def _divided(raw: bytes, layout: Layout) -> bytes:

@@ -29,7 +29,7 @@ _CONCISE = re.compile(r"([-+−]?\d+(?:[.,](\d+))?)\((\d{1,3})\)")
 _FRACTION = re.compile(r"(?:([-+−]?\d{1,4})\s+)?([-+−]?\d{1,4})\s?/\s?(\d{1,4})")
 _MINUS_BEHIND = re.compile(r"(\d.*\d|\d)\s?[-−]")
 _BRACKETED = re.compile(r"\((\d.*\d|\d)\)")
-_COMPACT = re.compile(r"(19|20)\d{6}")
+_COMPACT = re.compile(r"((?:19|20)\d{6})(?:T?(\d{2})(\d{2})(\d{2})?Z?)?")
 _ZERO_FIRST = re.compile(r"0\d+")
 _MOST_DIGITS = 15
 _WELL = re.compile(r"\d{1,4}[A-Za-z]\d{1,4}")
@@ -86,16 +86,27 @@ def _with_unit(text: str, marks: Marks) -> Cell | None:
     else:
         match = _BEFORE.fullmatch(text)
         unit, number, known = (match[1], match[2], True) if match is not None else ("", "", False)
-    value = number_in(number, marks) if known else None
+    value = _grouped(number, marks) if known else None
     return None if value is None else Cell(value, unit)
+
+
+def _grouped(text: str, marks: Marks) -> float | None:
+    """A number, its thousands divided by blanks or not."""
+    value = number_in(text, marks)
+    return number_in(text, Marks(marks.decimal, " ")) if value is None else value
 
 
 def _with_spread(text: str, marks: Marks) -> Cell | None:
     match = _SPREAD.fullmatch(text.strip("() "))
     if match is None:
         return None
-    value, spread = number_in(match[1].strip(), marks), number_in(match[2].strip(), marks)
-    return None if value is None or spread is None else Cell(value, spread=spread)
+    number, unit = match[2].strip(), ""
+    behind = _BEHIND.fullmatch(number)
+    if behind is not None and is_unit(behind[2].strip()):
+        # 1.2 ± 0.1 g
+        number, unit = behind[1].strip(), behind[2].strip()
+    value, spread = number_in(match[1].strip(), marks), number_in(number, marks)
+    return None if value is None or spread is None else Cell(value, unit, spread)
 
 
 def _concise(text: str, marks: Marks) -> Cell | None:
@@ -212,14 +223,17 @@ def are_identifiers(cells: Sequence[str]) -> bool:
 
 
 def are_compact_dates(cells: Sequence[str]) -> bool:
-    """Whether all cells are dates such as 20260128."""
+    """Whether all cells are dates such as 20260128, or with a clock such as 20260128T143000."""
     return bool(cells) and all(_compact(cell) is not None for cell in cells)
 
 
 def _compact(text: str) -> float | None:
-    if not _COMPACT.fullmatch(text):
+    found = _COMPACT.fullmatch(text)
+    if found is None:
         return None
-    moment = parse_moment(f"{text[:4]}-{text[4:6]}-{text[6:]}")
+    day, hour, minute, second = found.groups()
+    clock = f" {hour}:{minute}:{second or '00'}" if hour else ""
+    moment = parse_moment(f"{day[:4]}-{day[4:6]}-{day[6:]}{clock}")
     return None if moment is None else moment.seconds
 
 
@@ -231,7 +245,7 @@ def _compact_dates(cells: Sequence[str], present: Sequence[int]) -> Written | No
             return None
         values[row] = day
     first = cells[present[0]]
-    said = f"Numbers such as {first} in the cells of {{names}} were read as dates."
+    said = f"{first} and the like in the cells of {{names}} were read as dates."
     return Written(values, "", None, said, moments=True)
 
 

@@ -9,8 +9,15 @@ from sornix.core.readings.layouts.marks import Marks, is_number
 from sornix.core.text import short
 from sornix.core.text.lengths import LONGEST_NAME
 
-_BRACKETED = re.compile(r"^(?P<name>.*?)\s*(?:\((?P<round>[^()]*)\)|\[(?P<square>[^\[\]]*)\])$")
+_BRACKETED = re.compile(
+    r"^(?P<name>.*?)\s*"
+    r"(?:\((?P<round>[^()]*)\)|\[(?P<square>[^\[\]]*)\]|\{(?P<curly>[^{}]*)\})$"
+)
 _SPACED_SLASH = re.compile(r"^(?P<name>.*\S)\s+/\s+(?P<unit>\S.*)$")
+_IN = re.compile(r"^(?P<name>.*\S)\s+in\s+(?P<unit>\S.*)$")
+_COMMA = re.compile(r"^(?P<name>.*[^,\s])\s*,\s(?P<unit>\S+)$")
+# single letters behind a comma are more likely symbols, or names of sites
+_SYMBOLS = frozenset("AFGJKLMNPSTVWadghst1")
 _TIGHT_SLASH = re.compile(r"^(?P<name>[^/]*[^/\s])\s?/\s?(?P<unit>\S.*)$")
 # A slash without spaces divides a name from its unit only where a unit follows ("mass/g"), not in
 # "signal/noise": SI symbols and what a water laboratory writes beside them, with prefix and power.
@@ -22,6 +29,8 @@ _RATIO = re.compile(
 _UNIT = (
     r"(?:%|‰|°C|°F|°|1|"
     r"(?:[fpnµμumcdhkMG]|da)?(?:m|g|s|A|K|mol|cd|L|l|Hz|N|Pa|J|W|C|V|F|S|T|M|Ω|ohm|eV|bar|cal)"
+    r"|deg ?[CF]?|sec|seconds?|mins?|minutes?|hrs?|hours?|weeks?|met(?:er|re)s?|grams?"
+    r"|lit(?:er|re)s?|volts?|amp(?:ere)?s?|watts?|newtons?|joules?|pascals?|kelvin|celsius|moles?|percent"
     r"|min|h|d|a|yr|day|days|year|years|ha|t|ppm|ppb|rpm|count|counts|NTU|FNU|PSU|RFU|AU)"
     r"(?:\^?[-−+]?\d+|[²³¹⁻]+)?"
 )
@@ -43,16 +52,25 @@ def is_unit(text: str) -> bool:
 def parse_heading(cell: str) -> Heading:
     """The name and the unit in a header cell.
 
-    A unit stands in round or square brackets at the end, or after a slash: `Depth (m)`,
-    `Depth [m]`, `Depth / m`, `Depth/m`. Round brackets at the end are taken as a unit only where
-    a name stands before them.
+    A unit stands in round or square brackets at the end, or after a slash or a comma: `Depth (m)`,
+    `Depth [m]`, `Depth / m`, `Depth/m`, `Depth, m`. Round brackets at the end
+    are taken as a unit only where a name stands before them.
     """
     text = " ".join(whole_letters(cell).split())
     if len(text) > LONGEST_NAME:
         return Heading(short(text, LONGEST_NAME))
     if (match := _BRACKETED.match(text)) and match["name"]:
-        unit = match["round"] if match["round"] is not None else match["square"]
+        unit = match["round"] or match["square"] or match["curly"] or ""
+        inner = _BRACKETED.match(match["name"])
+        if inner is not None and inner["name"] and not is_unit(unit) and is_unit(_inside(inner)):
+            # Temperature (°C) (mean)
+            return Heading(f"{inner['name'].strip()} {text[match.end('name'):].strip()}",
+                           _inside(inner).strip())  # fmt: skip
         return Heading(match["name"].rstrip("/ ") or match["name"], unit.strip())
+    if (match := _COMMA.match(text)) and is_unit(match["unit"]) and match["unit"] not in _SYMBOLS:
+        return Heading(match["name"], match["unit"])
+    if (match := _IN.match(text)) and is_unit(match["unit"]):
+        return Heading(match["name"], match["unit"])
     if match := _SPACED_SLASH.match(text):
         return Heading(match["name"], match["unit"])
     if _RATIO.fullmatch(text):
@@ -60,6 +78,10 @@ def parse_heading(cell: str) -> Heading:
     if (match := _TIGHT_SLASH.match(text)) and is_unit(match["unit"]):
         return Heading(match["name"], match["unit"])
     return Heading(text)
+
+
+def _inside(match: "re.Match[str]") -> str:
+    return match["round"] or match["square"] or match["curly"] or ""
 
 
 def units_in(row: list[str], marks: Marks) -> list[str] | None:

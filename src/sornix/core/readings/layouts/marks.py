@@ -28,6 +28,8 @@ _GROUPED = {
     " ": re.compile(r"[+\-−]?[1-9]\d{0,2}(?:[ \u00a0\u2009\u202f]\d{3})+(?:[.,]\d+)?"),
     "'": re.compile(r"[+\-−]?[1-9]\d{0,2}(?:['’]\d{3})+(?:[.,]\d+)?"),
 }
+# what is written for a minus sign besides it: dashes of all widths
+_DASHES = ("–", "‐", "‑", "﹣", "－")
 _BEGINNINGS = frozenset("+-−.,0123456789")
 
 
@@ -41,6 +43,8 @@ class Marks(NamedTuple):
 def number_in(cell: str, marks: Marks) -> float | None:
     """The number that a cell holds, or None."""
     text = cell.strip()
+    if text[:1] in _DASHES:
+        text = f"-{text[1:]}"
     if not text or not (text[0] in _BEGINNINGS or text[0].isdecimal()):
         return None
     if marks.thousands and _GROUPED[marks.thousands].fullmatch(text):

@@ -8,9 +8,11 @@ from sornix.core.readings.layouts.bits import (
     LOST_NAME,
     LOST_NAMES,
     NO_NAMES,
+    NO_READINGS,
     NUMBER_AS_NAME,
     ODD_NAMES,
     PREAMBLE,
+    SHIFTED,
     TITLE,
     Weight,
     is_padded,
@@ -25,13 +27,15 @@ _NAMED = 0.6
 class Names(NamedTuple):
     """The place of the row of names, or None; the bits of names that do not fit the columns, and
     why other lines could hold them, or why the table may be `lying` on its side. `groups` are the
-    names of groups of columns above them, for each column, where there are any."""
+    names of groups of columns above them, for each column, where there are any. Names are `shifted`
+    where the first column, one of words, has none."""
 
     at: int | None
     bits: float
     doubt: str = ""
     groups: tuple[str, ...] = ()
     lying: bool = False
+    shifted: bool = False
 
 
 def names_of_rows(
@@ -55,11 +59,18 @@ def names_of_rows(
         others = [one for one in full if one != at and units_in(list(rows[one]), marks) is None]
         if others:
             doubt = f"“{', '.join(rows[others[0]][:3])}” may be the names as well."
-    elif len(named) > 1 and units_in(list(rows[at]), marks) is not None:
+    elif len(named) > 1 and (
+        units_in(list(rows[at]), marks) is not None
+        or (not _are_distinct(rows[at]) and _are_distinct(rows[named[1]]))
+    ):
+        # over units, or words for kinds of columns
         at = named[1]
     elif len(named) == 2 and at == weight.first - 1 and at == 1:
         doubt = f"“{', '.join(rows[0][:3])}” may be the names as well."
-    return Names(at, _names_bits(rows, at, width, marks), doubt, _groups(rows, at, width, marks))
+    return Names(
+        at, _names_bits(rows, at, weight, marks), doubt, _groups(rows, at, width, marks),
+        shifted=_is_shifted(rows[at], weight, marks),
+    )  # fmt: skip
 
 
 def _named_above(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) -> list[int]:
@@ -73,10 +84,24 @@ def _named_above(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) ->
     return found
 
 
-def _names_bits(rows: Sequence[Sequence[str]], at: int, width: int, marks: Marks) -> float:
-    bits = PREAMBLE if at else 0.0
+def _is_shifted(row: Sequence[str], weight: Weight, marks: Marks) -> bool:
+    """Whether a row names all columns but the first, which holds words."""
+    return (
+        len(row) == weight.width - 1 > 1
+        and weight.kinds[:1] == "t"
+        and _are_distinct(row)
+        and not any(is_number(cell, marks) for cell in row)
+    )
+
+
+def _names_bits(rows: Sequence[Sequence[str]], at: int, weight: Weight, marks: Marks) -> float:
+    bits, width = PREAMBLE if at else 0.0, weight.width
     row = rows[at]
-    if len(row) != width and not is_padded(row, width):
+    if at == len(rows) - 1:
+        bits += NO_READINGS
+    if _is_shifted(row, weight, marks):
+        bits += SHIFTED
+    elif len(row) != width and not is_padded(row, width):
         bits += ODD_NAMES
     bits += NUMBER_AS_NAME * sum(is_number(cell, marks) for cell in row)
     if units_in(list(row), marks) is not None:
@@ -106,7 +131,7 @@ def _names_within(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) -
     texts = kinds.count("t")
     if not texts or len(row) < weight.width * _NAMED:
         return Names(None, NO_NAMES + (TITLE if weight.first else 0))
-    bits = _names_bits(rows, weight.first, weight.width, marks)
+    bits = _names_bits(rows, weight.first, weight, marks)
     if _count_up(row, kinds, marks):
         bits -= NUMBER_AS_NAME * kinds.count("n")
     strange = any(k == "t" and usual != "t" for k, usual in zip(kinds, weight.kinds, strict=False))

@@ -65,6 +65,8 @@ class Layout(NamedTuple):
     # whether all rows are of this width
     even: bool = False
     lying: bool = False
+    # whether the first column has no name
+    shifted: bool = False
 
 
 def weighed(
@@ -160,6 +162,7 @@ def _weighed(rows: Rows, separator: str, spacing: str, units: bool | None) -> La
         under,
         len(set(map(len, cells))) == 1,
         names.lying,
+        names.shifted,
     )
 
 
