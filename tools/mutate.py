@@ -160,11 +160,14 @@ def _tests() -> list[str]:
 
 def _run(name: str, folder: Path, *before: str) -> int:
     """Runs a module of tests in a copy; gives its status, 1 where it never ends."""
-    environment = {**os.environ, "PYTHONPATH": str(folder / "src"), "QT_QPA_PLATFORM": "offscreen",
-                   "PYTHONDONTWRITEBYTECODE": "1"}  # fmt: skip
+    hand = name.startswith("tests.journeys")
+    environment = {**os.environ, "PYTHONPATH": str(folder / "src"), "PYTHONDONTWRITEBYTECODE": "1",
+                   "QT_QPA_PLATFORM": "xcb" if hand else "offscreen"}  # fmt: skip
+    # each journey has a screen of its own: there is one pointer on each
+    screen = ["xvfb-run", "-a", "-s", "-screen 0 1400x1000x24"] if hand else []
     try:
         done = subprocess.run(
-            [sys.executable, *before, "-m", "unittest", "-f", name],
+            [*screen, sys.executable, *before, "-m", "unittest", "-f", name],
             cwd=folder, env=environment, capture_output=True, timeout=_MOST_SECONDS, check=False,
         )  # fmt: skip
     except subprocess.TimeoutExpired:

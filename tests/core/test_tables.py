@@ -253,7 +253,12 @@ class Repair(TablesTest):
             ("3–5", "range", {"middle": 4}),
             ("3.2 ± 0.1", "error", {"number": 3.2}), ("(7)", "bracketed", {"number": 7}),
             ("5*", "unit", {"strip": 5}), ("lost", "words", {"missing": nan}),
-            ("12 snails", "unit", {"strip": 12}),
+            ("12 snails", "unit", {"strip": 12}), ("€ 20.5", "money", {"number": 20.5}),
+            ("1.5D-03", "power", {"number": 0.0015}), ("1,5×10^3", "power", {"number": 1500}),
+            ("-1 3/4", "fraction", {"number": -1.75}), ("1.5-", "minus", {"number": -1.5}),
+            ("1:30", "lasting", {"seconds": 90, "hours": 5400}),
+            ("1:30:10", "lasting", {"seconds": 5410}), ("1.23(4)", "error", {"number": 1.23}),
+            ("(8)", "bracketed", {"negative": -8}), ("1.5:x", "words", {"missing": nan}),
         ):  # fmt: skip
             for way, value in ways.items():
                 with self.subTest(text, way=way):

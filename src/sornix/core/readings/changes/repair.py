@@ -10,12 +10,15 @@ import numpy as np
 from attrs import evolve
 
 from sornix.core.errors import EditRefused
+from sornix.core.readings.layouts import forms as written
 from sornix.core.readings.layouts.marks import Marks, number_in
 from sornix.core.readings.tables.column import NUMBER, Column
 from sornix.core.text import plural
 from sornix.core.text.lengths import LONGEST_NUMBER
 
 _NUMBER = r"[+\-−]?(?:\d+(?:[.,]\d+)?|[.,]\d+)(?:[eE][+\-−]?\d+)?"
+# how a word behind a number begins: not as what goes on with the number
+_WORD = r"[^\d\s:/()×·^.,'’−–-]"
 # letters that are typed for digits
 _SLIPS = str.maketrans("OolI|", "00111")
 
@@ -86,6 +89,30 @@ def _respelt(match: re.Match[str]) -> Mended:
     return Mended(_number(match[0].strip().translate(_SLIPS)))
 
 
+def _written(form: str) -> Callable[[re.Match[str]], Mended]:
+    """What a cell in a form of whole columns is."""
+
+    def mend(match: re.Match[str]) -> Mended:
+        decimal = "," if "," in match[0] and "." not in match[0] else "."
+        cell = written.FORMS[form].parse(match[0].strip(), Marks(decimal))
+        return Mended(math.nan if cell is None else cell.value)
+
+    return mend
+
+
+def _negative(match: re.Match[str]) -> Mended:
+    return Mended(-_number(match["number"]))
+
+
+def _seconds(match: re.Match[str]) -> Mended:
+    first, second, third = (float(part or "nan") for part in match.group("a", "b", "c"))
+    return Mended(60 * first + second if math.isnan(third) else 3600 * first + 60 * second + third)
+
+
+def _minutes(match: re.Match[str]) -> Mended:
+    return Mended(_seconds(match).value if match["c"] else 60 * _seconds(match).value)
+
+
 def _middle(match: re.Match[str]) -> Mended:
     return Mended((_number(match["number"]) + _number(match["other"])) / 2)
 
@@ -108,6 +135,35 @@ FORMS: Mapping[str, Form] = MappingProxyType(
             ),
             "roughly known",
             {"number": Way("take the number", _first), "missing": _AS_MISSING},
+        ),
+        "money": Form(
+            re.compile(rf"[€$£¥]\s?(?P<number>{_NUMBER})"),
+            "with a sign of money",
+            {"number": Way("take the number", _first), "missing": _AS_MISSING},
+        ),
+        "power": Form(
+            written.POWER,
+            "with a power of ten",
+            {"number": Way("work the power out", _written("power")), "missing": _AS_MISSING},
+        ),
+        "fraction": Form(
+            written.FRACTION,
+            "that are fractions",
+            {"number": Way("divide them", _written("fraction")), "missing": _AS_MISSING},
+        ),
+        "minus": Form(
+            written.MINUS_BEHIND,
+            "with − behind",
+            {"number": Way("take them as negative", _written("negative")), "missing": _AS_MISSING},
+        ),
+        "lasting": Form(
+            re.compile(r"(?P<a>\d{1,4}):(?P<b>[0-5]\d)(?::(?P<c>[0-5]\d(?:[.,]\d{1,9})?))?"),
+            "with hours, minutes or seconds",
+            {
+                "seconds": Way("take minutes and seconds, in seconds", _seconds),
+                "hours": Way("take hours and minutes, in seconds", _minutes),
+                "missing": _AS_MISSING,
+            },
         ),
         "thousands": Form(
             re.compile(r"(?P<number>[+\-−]?\d{1,3}(?:[,'’ \u00a0\u2009\u202f]\d{3})+(?:\.\d+)?)"),
@@ -134,17 +190,23 @@ FORMS: Mapping[str, Form] = MappingProxyType(
             {"middle": Way("take the middle", _middle), "missing": _AS_MISSING},
         ),
         "error": Form(
-            re.compile(rf"(?P<number>{_NUMBER})\s*(?:±|\+/-|\+-)\s*(?P<other>{_NUMBER}).*"),
+            re.compile(
+                rf"(?P<number>{_NUMBER})(?:\s*(?:±|\+/-|\+-)\s*(?P<other>{_NUMBER}).*|\(\d{{1,3}}\))"
+            ),
             "with an error behind",
-            {"number": Way("take the number before ±", _first), "missing": _AS_MISSING},
+            {"number": Way("take the number without it", _first), "missing": _AS_MISSING},
         ),
         "bracketed": Form(
             re.compile(rf"[(\[]\s*(?P<number>{_NUMBER})\s*[)\]]"),
             "in brackets",
-            {"number": Way("take the number", _first), "missing": _AS_MISSING},
+            {
+                "number": Way("take the number", _first),
+                "negative": Way("take it as negative", _negative),
+                "missing": _AS_MISSING,
+            },
         ),
         "unit": Form(
-            re.compile(rf"(?P<number>{_NUMBER})\s*(?P<word>[^\d\s].*)"),
+            re.compile(rf"(?P<number>{_NUMBER})\s*(?P<word>{_WORD}.*)"),
             "with a word behind the number",
             {
                 "header": Way("move the word to the header as unit", _first, unit=True),

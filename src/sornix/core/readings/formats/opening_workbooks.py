@@ -24,6 +24,14 @@ _REPEATED_CELLS = re.compile(
 )
 
 
+# a formula of which no result was stored
+_UNSOLVED = re.compile(
+    rb'<(?:\w+:)?c\b[^>]*?\br="([A-Z]{1,3}\d{1,7})"[^>]*>\s*<(?:\w+:)?f\b(?:[^>]*/>|[^<]*</(?:\w+:)?f>)'
+    rb"\s*(?:<(?:\w+:)?v\s*/>|<(?:\w+:)?v>\s*</(?:\w+:)?v>)?\s*</(?:\w+:)?c>"
+)
+_UNSOLVED_CELL = re.compile(rb"<table:table-cell\b[^>]*\btable:formula=[^>]*>")
+
+
 def _workbook(path: str, sheet: str, trim: str) -> tuple[str, Any]:
     """The rows of the sheets, or of one; with `trim`, without cells far off from all others."""
     import python_calamine as calamine
@@ -44,7 +52,26 @@ def _workbook(path: str, sheet: str, trim: str) -> tuple[str, Any]:
     except (calamine.CalamineError, calamine.PasswordError):
         return "D", ""
     else:
-        return "W", (names, found, far, [name for name in hidden if name not in wanted])
+        not_opened = [name for name in hidden if name not in wanted]
+        return "W", (names, found, far, not_opened, _unsolved(path))
+
+
+def _unsolved(path: str) -> list[str]:
+    """Cells with formulas whose results are not stored: their places, or "" where these stand
+    nowhere. Reading them gives empty cells."""
+    found: list[str] = []
+    if not zipfile.is_zipfile(path):
+        return found
+    with zipfile.ZipFile(path) as archive:
+        for name in archive.namelist():
+            if re.match(r"xl/worksheets/[^/]+\.xml$", name):
+                part = archive.read(name)
+                if b"<f" in part or b":f>" in part:
+                    found += [place.decode() for place in _UNSOLVED.findall(part)]
+            elif name == "content.xml":
+                cells = _UNSOLVED_CELL.findall(archive.read(name))
+                found += ["" for cell in cells if b"office:value" not in cell]
+    return found
 
 
 def _without_far_cells(path: str, far: list[str]) -> BinaryIO:

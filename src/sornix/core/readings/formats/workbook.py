@@ -45,9 +45,18 @@ def read_workbook(
             where=path.name,
             remedy="Save it anew, or save the sheet as text.",
         )
-    names, sheets, far, hidden = found
+    names, sheets, far, hidden, unsolved = found
     tables = _tables(path, sheets, held, single=len(names) == 1)
     notes = [_far_words(far)] if far else []
+    if unsolved:
+        places = ", ".join(filter(None, unsolved[:3]))
+        where = f" ({places}{' …' if len(unsolved) > 3 else ''})" if places else ""
+        holds = "holds a formula" if len(unsolved) == 1 else "hold formulas"
+        notes.append(
+            f"{plural(len(unsolved), 'cell')}{where} {holds} without a result, and "
+            f"{'counts' if len(unsolved) == 1 else 'count'} as empty: the program that wrote the "
+            "file did not work them out. Open it in a program that does, and save it."
+        )
     if hidden:
         listed = short(", ".join(f"“{name}”" for name in hidden), 80)
         notes.append(f"{plural(len(hidden), 'hidden sheet')} not opened: {listed}.")

@@ -21,19 +21,19 @@ Floats = NDArray[np.float64]
 _MISSING = frozenset(MISSING_MARKS)
 _LONGEST = 60
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁺", "0123456789-+")
-_POWER = re.compile(r"(.*\d)\s?(?:[dD]|[x×·*]\s?10\s?\^?\s?)\s?(\(?[-+−]?\d{1,3}\)?)")
+POWER = re.compile(r"(.*\d)\s?(?:[dD]|[x×·*]\s?10\s?\^?\s?)\s?(\(?[-+−]?\d{1,3}\)?)")
 _BEHIND = re.compile(r"([^A-Za-zµμ%‰°€$£¥Ω]*\d[.,]?)\s?([A-Za-zµμ%‰°€$£¥Ω]\S*(?: \S+)?)")
 _BEFORE = re.compile(r"([€$£¥])\s?([-+−]?\d.*)")
 _SPREAD = re.compile(r"(.*\d)\s?(?:±|\+/-|\+-)\s?(\d.*)")
-_CONCISE = re.compile(r"([-+−]?\d+(?:[.,](\d+))?)\((\d{1,3})\)")
-_FRACTION = re.compile(r"(?:([-+−]?\d{1,4})\s+)?([-+−]?\d{1,4})\s?/\s?(\d{1,4})")
-_MINUS_BEHIND = re.compile(r"(\d.*\d|\d)\s?[-−]")
+CONCISE = re.compile(r"([-+−]?\d+(?:[.,](\d+))?)\((\d{1,3})\)")
+FRACTION = re.compile(r"(?:([-+−]?\d{1,4})\s+)?([-+−]?\d{1,4})\s?/\s?(\d{1,4})")
+MINUS_BEHIND = re.compile(r"(\d.*\d|\d)\s?[-−]")
 _BRACKETED = re.compile(r"\((\d.*\d|\d)\)")
 _COMPACT = re.compile(r"((?:19|20)\d{6})(?:T?(\d{2})(\d{2})(\d{2})?Z?)?")
 _ZERO_FIRST = re.compile(r"0\d+")
 _MOST_DIGITS = 15
 _WELL = re.compile(r"\d{1,4}[A-Za-z]\d{1,4}")
-_CLOCK = re.compile(
+CLOCK = re.compile(
     r"(?:(\d{1,4})(?:\s+|d\s*|\.(?=\d+:\d+:)))?(\d{1,4}):(\d{2})(?::(\d{2}(?:[.,]\d{1,9})?))?"
 )
 _LASTING = re.compile(
@@ -69,7 +69,7 @@ Parse = Callable[[str, Marks], Cell | None]
 
 
 def _with_power(text: str, marks: Marks) -> Cell | None:
-    match = _POWER.fullmatch(text.translate(_SUPERSCRIPTS))
+    match = POWER.fullmatch(text.translate(_SUPERSCRIPTS))
     if match is None:
         return None
     power = match[2].strip("()").replace("−", "-")
@@ -112,7 +112,7 @@ def _with_spread(text: str, marks: Marks) -> Cell | None:
 def _concise(text: str, marks: Marks) -> Cell | None:
     """1.23(4) is 1.23 ± 0.04: the bracket counts in the last digit (ISO/IEC Guide 98-3:2008,
     7.2.2)."""
-    match = _CONCISE.fullmatch(text)
+    match = CONCISE.fullmatch(text)
     value = number_in(match[1], marks) if match is not None else None
     if match is None or value is None:
         return None
@@ -120,7 +120,7 @@ def _concise(text: str, marks: Marks) -> Cell | None:
 
 
 def _fraction(text: str, _marks: Marks) -> Cell | None:
-    match = _FRACTION.fullmatch(text)
+    match = FRACTION.fullmatch(text)
     if match is None or not int(match[3]):
         return None
     over = int(match[2].replace("−", "-")) / int(match[3])
@@ -129,7 +129,7 @@ def _fraction(text: str, _marks: Marks) -> Cell | None:
 
 
 def _negative(text: str, marks: Marks) -> Cell | None:
-    match = _MINUS_BEHIND.fullmatch(text) or _BRACKETED.fullmatch(text)
+    match = MINUS_BEHIND.fullmatch(text) or _BRACKETED.fullmatch(text)
     value = number_in(match[1], marks) if match is not None else None
     return None if value is None else Cell(-value)
 
@@ -251,7 +251,7 @@ def _compact_dates(cells: Sequence[str], present: Sequence[int]) -> Written | No
 
 def are_durations(cells: Sequence[str]) -> bool:
     """Whether cells say by themselves how long something took: with days, or 25 hours and more."""
-    found = [_CLOCK.fullmatch(cell) for cell in cells]
+    found = [CLOCK.fullmatch(cell) for cell in cells]
     return all(found) and any(m is not None and (m[1] or int(m[2]) > 24) for m in found)
 
 
@@ -266,7 +266,7 @@ def durations(name: str, unit: str, cells: Sequence[str]) -> Written | None:
     minutes_first, said = _is_minutes_first(told, short)
     values = np.full(len(cells), np.nan)
     for row in present:
-        match = _CLOCK.fullmatch(cells[row])
+        match = CLOCK.fullmatch(cells[row])
         if match is None:
             return None
         days, first, second, third = match.groups()
