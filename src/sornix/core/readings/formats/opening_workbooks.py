@@ -26,9 +26,10 @@ _REPEATED_CELLS = re.compile(
 
 # a formula of which no result was stored
 _UNSOLVED = re.compile(
-    rb'<(?:\w+:)?c\b[^>]*?\br="([A-Z]{1,3}\d{1,7})"[^>]*>\s*<(?:\w+:)?f\b(?:[^>]*/>|[^<]*</(?:\w+:)?f>)'
+    rb"<(?:\w+:)?c\b([^>]*)(?<!/)>\s*<(?:\w+:)?f\b(?:[^>]*/>|[^<]*</(?:\w+:)?f>)"
     rb"\s*(?:<(?:\w+:)?v\s*/>|<(?:\w+:)?v>\s*</(?:\w+:)?v>)?\s*</(?:\w+:)?c>"
 )
+_PLACE = re.compile(rb'\br="([A-Z]{1,3}\d{1,7})"')
 _UNSOLVED_CELL = re.compile(rb"<table:table-cell\b[^>]*\btable:formula=[^>]*>")
 
 
@@ -67,7 +68,8 @@ def _unsolved(path: str) -> list[str]:
             if re.match(r"xl/worksheets/[^/]+\.xml$", name):
                 part = archive.read(name)
                 if b"<f" in part or b":f>" in part:
-                    found += [place.decode() for place in _UNSOLVED.findall(part)]
+                    places = map(_PLACE.search, _UNSOLVED.findall(part))
+                    found += ["" if place is None else place[1].decode() for place in places]
             elif name == "content.xml":
                 cells = _UNSOLVED_CELL.findall(archive.read(name))
                 found += ["" for cell in cells if b"office:value" not in cell]
