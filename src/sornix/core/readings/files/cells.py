@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from sornix.core.errors import ReadingsError
 from sornix.core.readings.files.body import SAMPLE_BYTES, Body, Divided
 from sornix.core.readings.files.kinds import Manner, kind_of
+from sornix.core.readings.layouts.ending import passed_over
 from sornix.core.text import plural
 
 # Up to here the csv module is done before pyarrow would be imported.
@@ -121,8 +122,7 @@ def _without_end(
         if not rows or all(rows[-1]):
             break
     if closing:
-        were = "was" if closing == 1 else "were"
-        notes.append(f"{plural(closing, 'line')} after the readings {were} passed over.")
+        notes.append(passed_over(closing, "after the readings"))
     if short:
         says = "row is" if len(short) == 1 else "rows are"
         notes.append(

@@ -9,13 +9,18 @@ import io
 import re
 from typing import NamedTuple
 
-from sornix.core.readings.layouts.ending import MOST_LINES, passed_over_below, summing_up
+from sornix.core.readings.layouts.ending import (
+    MOST_LINES,
+    passed_over,
+    passed_over_below,
+    summing_up,
+)
 from sornix.core.readings.layouts.marks import find_marks, is_number
 from sornix.core.readings.layouts.rows import HEAD_BYTES, sample_rows
 from sornix.core.readings.layouts.spacing import ANY, COLUMNS, spaced
 from sornix.core.readings.layouts.weighing import Layout, separator_doubt, weighed
 from sornix.core.readings.tables.dialect import NOTHING_HELD, WORDS, Held
-from sornix.core.text import capital, plural
+from sornix.core.text import capital
 
 # a % alone in the first cell is a unit
 _MARK = rb"(?:#|%(?= ?[^\s,;|])|//|!)"
@@ -62,22 +67,18 @@ def prepare(raw: bytes, held: Held = NOTHING_HELD, *, thorough: bool = True) -> 
         raw = _KEPT.sub(rb'\1"\2"', raw)
     notes = []
     if remarks:
-        lines = plural(remarks, "line of remarks", "lines of remarks")
-        notes.append(f"{lines} {'was' if remarks == 1 else 'were'} passed over.")
+        notes.append(passed_over(remarks, "of remarks"))
     raw, layout, doubts = _laid_out(raw, held)
     if header is not None:
         return Prepared(raw, layout.separator, layout.spacing, header, (), doubts, tuple(notes))
     before = layout.before - bool(layout.groups)
     if before:
-        lines = plural(before, "line")
-        were = "was" if before == 1 else "were"
-        notes.append(f"{lines} before the header {were} passed over.")
+        notes.append(passed_over(before, "before the header"))
     if layout.before:
         raw = _blank_lines(raw, 0, (layout.header or layout.first) - 1)
     if layout.under:
         raw = _blank_lines(raw, layout.under[0] - 1, layout.first - 1)
-        notes.append(f"{plural(layout.under[1], 'line')} between names and readings "
-                     f"{'was' if layout.under[1] == 1 else 'were'} passed over.")  # fmt: skip
+        notes.append(passed_over(layout.under[1], "between names and readings"))
     if layout.shifted:
         at = _begin_of(raw, layout.header)
         raw = raw[:at] + layout.separator.encode() + raw[at:]

@@ -21,8 +21,14 @@ from sornix.core.readings.files.kinds import (
     with_spreads,
     without_stand_ins,
 )
+from sornix.core.readings.layouts.bits import Weight
 from sornix.core.readings.layouts.blocks import blocks_among, side_by_side
-from sornix.core.readings.layouts.ending import MOST_LINES, passed_over_below, summing_up
+from sornix.core.readings.layouts.ending import (
+    MOST_LINES,
+    passed_over,
+    passed_over_below,
+    summing_up,
+)
 from sornix.core.readings.layouts.header import (
     Heading,
     group_notes,
@@ -33,6 +39,7 @@ from sornix.core.readings.layouts.header import (
     with_units,
 )
 from sornix.core.readings.layouts.marks import Marks, settled_marks
+from sornix.core.readings.layouts.naming import Names, lines_under
 from sornix.core.readings.layouts.weighing import weighed_rows
 from sornix.core.readings.tables.column import TIME, moments_column, number_column
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Dialect, Held, ReadAs
@@ -149,10 +156,8 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
     filled = [i for i, row in enumerate(head) if any(row)]
     if not filled:
         raise ReadingsError("There are no readings here.", where=where)
-    width = max(i + 1 for row in head for i, cell in enumerate(row) if cell)
-    if width > MOST_COLUMNS:
-        raise ReadingsError(f"This would make {plural(width, 'column')}.", where=where)
-    padded = [[*head[i], *[""] * (width - len(head[i]))][:width] for i in filled]
+    padded = _padded([head[i] for i in filled], where)
+    width = len(padded[0])
     weight, names = weighed_rows(padded, marks, units=held.get("units"))
     notes: list[str] = []
     doubt, doubtful = "", "lying" if names.lying else "header"
@@ -165,8 +170,7 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
         first, begin, doubt = filled[names.at], 0, names.doubt
     before = sum(i < max(first, begin) for i in filled)
     if before:
-        were = "was" if before == 1 else "were"
-        notes.append(f"{plural(before, 'row')} before the header {were} passed over.")
+        notes.append(passed_over(before, "before the header", "row"))
     headings = [Heading("")] * width
     if first >= 0:
         cells = [_text(cell) for cell in rows[first]][:width]
@@ -178,6 +182,10 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
     if units is not None:
         headings = with_units(headings, units)
     begin = max(begin, first + (2 if units is not None else 1))
+    between = _between(list(zip(filled, padded, strict=True)), names, weight, marks, held)
+    if between:
+        begin = max(begin, filled[weight.first])
+        notes.append(passed_over(between, "between names and readings", "row"))
     body = [row for row in rows[begin:] if _has_cells(row)]
     body, below = _without_sums(body, marks)
     notes += below
@@ -185,6 +193,24 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
         raise ReadingsError("There is a header row and nothing under it.", where=where)
     units_there = units is not None
     return _Layout(headings, body, first + 1, units_there, tuple(notes), doubt, doubtful)
+
+
+def _padded(rows: Sequence[Sequence[str]], where: str) -> list[list[str]]:
+    """Rows that are all as wide as the widest. Raises ReadingsError where that is too much."""
+    width = max(i + 1 for row in rows for i, cell in enumerate(row) if cell)
+    if width > MOST_COLUMNS:
+        raise ReadingsError(f"This would make {plural(width, 'column')}.", where=where)
+    return [[*row, *[""] * (width - len(row))][:width] for row in rows]
+
+
+def _between(
+    rows: list[tuple[int, list[str]]], names: Names, weight: Weight, marks: Marks, held: Held
+) -> int:
+    """How many rows between names and readings are neither; none where a row is held for names."""
+    if "header" in held:
+        return 0
+    under = lines_under(rows, names, weight, marks, held.get("units"))
+    return under[1] if under is not None else 0
 
 
 def _without_sums(body: list[Row], marks: Marks) -> tuple[list[Row], list[str]]:

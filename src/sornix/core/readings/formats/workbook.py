@@ -11,6 +11,7 @@ from sornix.core.errors import ReadingsError
 from sornix.core.readings.files.rowwise import table_of_rows, tables_among
 from sornix.core.readings.formats.apart import Stopped, found_in
 from sornix.core.readings.layouts.blocks import titles_of
+from sornix.core.readings.layouts.ending import passed_over
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Held
 from sornix.core.readings.tables.table import Table, told_of_all
 from sornix.core.text import plural, short
@@ -90,8 +91,7 @@ def _too_much(path: Path) -> ReadingsError:
 
 def _far_words(far: list[str]) -> str:
     cells = ", ".join(far[:5]) + (" …" if len(far) > 5 else "")
-    were = "was" if len(far) == 1 else "were"
-    return f"{plural(len(far), 'cell')} far off from all others {were} passed over ({cells})."
+    return passed_over(len(far), "far off from all others", "cell", f" ({cells})")
 
 
 def _tables(

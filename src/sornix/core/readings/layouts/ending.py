@@ -45,11 +45,16 @@ def summing_up(rows: Sequence[Sequence[str]], marks: Marks) -> int:
     return count
 
 
+def passed_over(count: int, where: str, what: str = "line", more: str = "") -> str:
+    """What is said of so many lines that are no readings."""
+    were = "was" if count == 1 else "were"
+    return f"{plural(count, what)} {where} {were} passed over{more}."
+
+
 def passed_over_below(words: Sequence[str]) -> str:
     """What is said of rows at the end, by the words that they begin with."""
-    were = "was" if len(words) == 1 else "were"
     listed = short(", ".join(words), 60)
-    return f"{plural(len(words), 'line')} below the readings ({listed}) {were} passed over."
+    return passed_over(len(words), f"below the readings ({listed})")
 
 
 def _sums_up(row: Sequence[str], above: Sequence[Sequence[str]], marks: Marks) -> bool:

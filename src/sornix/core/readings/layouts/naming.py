@@ -18,7 +18,7 @@ from sornix.core.readings.layouts.bits import (
     is_padded,
     kind_of_cell,
 )
-from sornix.core.readings.layouts.header import parse_heading, units_in
+from sornix.core.readings.layouts.header import is_unit, parse_heading, units_in
 from sornix.core.readings.layouts.marks import Marks, is_number, number_in
 
 _NAMED = 0.6
@@ -59,18 +59,29 @@ def names_of_rows(
         others = [one for one in full if one != at and units_in(list(rows[one]), marks) is None]
         if others:
             doubt = f"“{', '.join(rows[others[0]][:3])}” may be the names as well."
-    elif len(named) > 1 and (
-        units_in(list(rows[at]), marks) is not None
-        or (not _are_distinct(rows[at]) and _are_distinct(rows[named[1]]))
-    ):
-        # over units, or words for kinds of columns
-        at = named[1]
+    elif (better := _above_others(rows, named, marks)) is not None:
+        at = better
     elif len(named) == 2 and at == weight.first - 1 and at == 1:
         doubt = f"“{', '.join(rows[0][:3])}” may be the names as well."
     return Names(
         at, _names_bits(rows, at, weight, marks), doubt, _groups(rows, at, width, marks),
         shifted=_is_shifted(rows[at], weight, marks),
     )  # fmt: skip
+
+
+def _above_others(rows: Sequence[Sequence[str]], named: Sequence[int], marks: Marks) -> int | None:
+    """The row of names, from below, that stands over units, or has units where the one below it has
+    none, or over words for kinds of columns; None where nothing tells it."""
+    for below, at in itertools.pairwise(named):
+        units, others = ([parse_heading(cell).unit for cell in rows[i]] for i in (at, below))
+        united = any(unit and is_unit(unit) for unit in units)
+        if (
+            units_in(list(rows[below]), marks) is not None
+            or (united and not any(others))
+            or (not _are_distinct(rows[below]) and _are_distinct(rows[at]))
+        ):
+            return at
+    return None
 
 
 def _named_above(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) -> list[int]:

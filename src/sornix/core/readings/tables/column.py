@@ -194,7 +194,9 @@ def _fineness(seconds: Floats) -> str:
     for begin in range(0, len(seconds), _PIECE):
         part = seconds[begin : begin + _PIECE]
         known = part if np.isfinite(part.sum()) else part[np.isfinite(part)]
-        whole = known.astype(np.int64)
+        with np.errstate(invalid="ignore"):
+            # far beyond all calendars
+            whole = known.astype(np.int64)
         if (whole != known).any():
             return "fraction"
         for finer, unit in ((2, 60), (1, 86400)):
