@@ -8,8 +8,11 @@ comes back otherwise. What failed is kept in the folder --keep.
 """
 
 import argparse
+import bz2
+import gzip
 import io
 import json
+import lzma
 import random
 import shutil
 import sys
@@ -85,6 +88,22 @@ def _good() -> dict[str, bytes]:
         found[path.name] = path.read_bytes()
     shutil.rmtree(folder)
     return found
+
+
+@cache
+def _packed() -> dict[str, bytes]:
+    """Good files in packed ones."""
+    import pyarrow as pa
+
+    text = dict(demo_files())["buoy-week.csv"]
+    files = {"week.csv.gz": gzip.compress(text), "week.csv.bz2": bz2.compress(text),
+             "week.csv.xz": lzma.compress(text),
+             "week.csv.zst": pa.compress(text, "zstd", asbytes=True)}  # fmt: skip
+    stream = io.BytesIO()
+    with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name in ("buoy.nc", "laboratory.db", "humic.jdx"):
+            archive.writestr(name, good_files()[name])
+    return {**files, "all.zip": stream.getvalue()}
 
 
 def _changed(content: bytes, chance: random.Random) -> bytes:
@@ -163,8 +182,9 @@ def _made(seed: int, only: str) -> tuple[str, bytes]:
     if kind == "long":
         return "long.csv", _long_cells(chance)
     if kind == "formats":
-        name = chance.choice(sorted(good_files()))
-        return name, _changed(good_files()[name], chance)
+        files = {**good_files(), **_packed()}
+        name = chance.choice(sorted(files))
+        return name, _changed(files[name], chance)
     good = _good()
     foreign, document = (".xlsx", ".ods", ".parquet"), (".sornix",)
     endings = {"document": document, "options": document, "foreign": foreign,

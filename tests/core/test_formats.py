@@ -282,11 +282,14 @@ class Formats(SornixTest):
         said = " ".join(wells.notes)
         self.assertIn("“../secret.csv” is not within the package", said)
         self.assertIn("on the network, and is not fetched", said)
-        times = np.array([0.0, 86_400.0, np.nan])
+        forms = {"month": (0, 31 * 86_400), "day": (0, 86_400), "minute": (60, 86_460),
+                 "second": (1, 60), "fraction": (0.5, 60), "clock": (60, 3600)}  # fmt: skip
+        mixed = {"mixed": ("minute", (0, 1)), "days of months": ("month", (0, 86_400))}
+        given = [*((form, form, ends) for form, ends in forms.items()),
+                 *((name, *told) for name, told in mixed.items())]  # fmt: skip
         columns = [number_column("n", [1, 2, 3])] + [
-            time_column(form, times + extra, form) for form, extra in
-            {"month": 0, "day": 0, "minute": 60, "second": 1, "fraction": 0.5, "clock": 60}.items()
-        ] + [time_column("mixed", np.array([0.0, 60.0, 1.0]), "minute")]  # fmt: skip
+            time_column(name, np.array([*ends, np.nan], float), form) for name, form, ends in given
+        ]
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder, "ours.sornix")
             save_document(new_document(Table("ours", tuple(columns))), path, b"")
@@ -299,7 +302,7 @@ class Formats(SornixTest):
             [(field["type"], field.get("format")) for field in told["schema"]["fields"]],
             [("number", None), ("yearmonth", "default"), ("date", "default"),
              ("datetime", "%Y-%m-%d %H:%M"), ("datetime", "%Y-%m-%d %H:%M:%S"), ("datetime", "any"),
-             ("time", "any"), ("datetime", "any")],
+             ("time", "any"), ("datetime", "any"), ("datetime", "any")],
         )  # fmt: skip
         for column, own in zip(again.columns, columns, strict=True):
             self.assertTrue(np.array_equal(column.numbers, own.numbers, equal_nan=True), own.name)
@@ -333,6 +336,13 @@ class Formats(SornixTest):
                     # the head is whole
                     self.read(name, content[:40])
                 self.assertLess(len(str(caught.exception)), 200)
+        # a ZIP of a later kind, and letters that the usual code does not have (found by fuzzing)
+        packed = good_files()["some.npz"]
+        at = packed.index(b"PK\x01\x02") + 6
+        with self.assertRaises(ReadingsError):
+            self.read("later.npz", packed[:at] + b"\xc8" + packed[at + 1 :])
+        (odd,) = self.read("odd.dx", good_files()["humic.jdx"].replace(b"water", b"w\x81\xe1ter"))
+        self.assertEqual(odd.row_count, 7)
         with self.assertRaisesRegex(ReadingsError, "no HDF5 or NetCDF file in spite of its name"):
             self.read("x.h5", b"a,b\n1,2\n")
         lacking = patch(

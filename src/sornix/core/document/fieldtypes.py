@@ -37,11 +37,23 @@ def type_of(column: Column) -> dict[str, str]:
         # no reader has dates for these
         return {"type": "any"}
     type_, format_ = _WRITTEN.get(column.form, ("datetime", "any"))
-    part = _PARTS_OF_DAY.get(column.form)
-    if part is not None and np.mod(column.numbers[column.present], part).any():
-        # finer than the rest, and written so
+    if not _is_written_evenly(column):
         type_, format_ = "datetime", "any"
     return {"type": type_, "format": format_}
+
+
+def _is_written_evenly(column: Column) -> bool:
+    """Whether no moment is finer than the form of its column: those are written as finely as they
+    are."""
+    known = column.numbers[column.present]
+    if column.form == "clock":
+        return bool(((known >= 0) & (known < _PARTS_OF_DAY["day"])).all())
+    if column.form == "month":
+        days = np.floor(known / _PARTS_OF_DAY["day"])
+        first = days.astype("datetime64[D]").astype("datetime64[M]").astype("datetime64[D]")
+        return bool((first.astype(np.float64) * _PARTS_OF_DAY["day"] == known).all())
+    part = _PARTS_OF_DAY.get(column.form)
+    return part is None or not np.mod(known, part).any()
 
 
 def kind_of(field: Mapping[str, Any]) -> str:

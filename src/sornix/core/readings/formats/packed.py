@@ -32,7 +32,10 @@ def unpacked(path: Path, head: bytes) -> Iterator[dict[str, Path]]:
             else:
                 inner = _from_stream(path, head, Path(folder))
                 found = {inner.name: inner}
-        except (OSError, EOFError, zlib.error, lzma.LZMAError, zipfile.BadZipFile) as error:
+        except (
+            OSError, EOFError, zlib.error, lzma.LZMAError, zipfile.BadZipFile, NotImplementedError,
+            RuntimeError,
+        ) as error:  # fmt: skip
             if isinstance(error, OSError) and error.errno is not None:
                 raise
             raise ReadingsError("This packed file is damaged.", where=path.name) from error

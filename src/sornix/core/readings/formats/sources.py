@@ -115,7 +115,7 @@ def _in_zip(path: Path, head: bytes) -> str:
     try:
         with zipfile.ZipFile(path) as archive:
             names = archive.namelist()
-    except (zipfile.BadZipFile, OSError):
+    except (zipfile.BadZipFile, OSError, NotImplementedError):
         return ""
     if path.suffix.lower() == ".npz":
         return "numpy"

@@ -149,7 +149,7 @@ def _check_size(path: Path) -> None:
                         where=path.name,
                         remedy="Save the sheet as text, or divide it.",
                     )
-    except (zipfile.BadZipFile, zlib.error, EOFError, OSError) as error:
+    except (zipfile.BadZipFile, zlib.error, EOFError, OSError, NotImplementedError) as error:
         raise ReadingsError("This workbook is damaged.", where=path.name) from error
 
 

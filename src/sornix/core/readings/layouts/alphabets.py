@@ -46,7 +46,8 @@ def code_of(raw: bytes) -> tuple[str, str]:
     if not texts:
         return "cp1252", ""
     scores = {code: _score(text, _CODES[code]) for code, text in texts.items()}
-    scores["cp1252"] = scores.get("cp1252", -9.0) + _COMMON
+    if "cp1252" in scores:
+        scores["cp1252"] += _COMMON
     ranked = sorted(scores, key=lambda code: -scores[code])
     best = ranked[0]
     for other in ranked[1:]:
