@@ -164,6 +164,7 @@ class Commands(QtTest):
         for words in (("readings",), ("fit", *columns), plot, again):
             told = self.run_it(*words, doubtful)
             self.assertIn("may be 3 April or 4 March", told.output)
+            self.assertIn("Hold it with --dates days-first or months-first.", told.output)
             self.assertEqual(self.run_it(*words, doubtful, "--strict", status=1).exit_code, 1)
             self.assertNotIn("may be", self.run_it(*words, sure, "--strict").output)
 
@@ -181,9 +182,18 @@ class Commands(QtTest):
             ("--dates months-first", "order", "month"),
             ("--missing -77 --missing 9", "missing", ["-77", "9"]),
             ("--encoding cp1252", "encoding", "cp1252"),
+            ("--lying", "lying", True),
         ):
             found = self.json("readings", awkward, *words.split())
             self.assertEqual(found["read_as"][name], value, words)
+        # each doubt says itself what ends it
+        doubts = self.json("readings", awkward)["doubts"]
+        self.assertIn("order", {one["about"] for one in doubts})
+        for one in doubts:
+            option, value = one["hold_with"].split()[:2]
+            found = self.json("readings", awkward, option, value)
+            self.assertNotIn(one["about"], [doubt["about"] for doubt in found["doubts"]])
+            self.assertTrue(one["else"])
         out = self.folder / "a.sornix"
         self.run_it("plot", awkward, "--x", "Tag", "--y", "n", "--dates", "months-first",
                     "--missing", "-77", "--out", out, "--strict")  # fmt: skip

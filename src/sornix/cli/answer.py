@@ -42,13 +42,6 @@ def _be_strict(context: click.Context, _option: click.Parameter, wanted: bool) -
     context.meta[_STRICT] = wanted
 
 
-def tell_remarks(table: Table) -> None:
-    """What is to be said of how readings were read, on standard error."""
-    for remark in table.remarks:
-        click.echo(f"sornix: {printable(table.name)}: {remark}", err=True)
-    note_doubts(table)
-
-
 def note_doubts(table: Table) -> None:
     """Lets the doubts about readings count for `--strict`."""
     if table.read_as is not None and table.read_as.doubts:

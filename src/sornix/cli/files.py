@@ -8,15 +8,19 @@ from typing import Any
 
 import click
 
-from sornix.cli.answer import Command
+from sornix.cli.answer import Command, note_doubts
 from sornix.core.document import ENDING, Document, load_document, new_document
 from sornix.core.errors import ReadingsError
 from sornix.core.files import same_file
+from sornix.core.letters import printable
 from sornix.core.readings import Table, Tables, table_named
 from sornix.core.readings.formats.sources import read_file
-from sornix.core.readings.tables.dialect import NOTHING_HELD, WORDS, Held, Word
+from sornix.core.readings.tables.dialect import NOTHING_HELD, WORDS, Held, Word, doubts_of
 
 _HELD = "sornix.held"
+# Words that are said or not; so many values are too many to be listed.
+_FLAGS = ("units", "lying")
+_MANY_VALUES = 4
 # The options that hold a word of the dialect, with what stands before its values in the window.
 _WORDS: Mapping[str, tuple[str, str]] = {
     "separator": ("separator", ""),
@@ -38,13 +42,42 @@ def dialect_options(command: Command) -> Command:
     return command
 
 
-def _dialect_option(name: str, word: Word) -> Callable[[Command], Command]:
-    spelt, before = _WORDS[name]
+def tell_remarks(table: Table) -> None:
+    """What is to be said of how readings were read, on standard error; of a doubt also what holds
+    it."""
+    for remark in remarks_of(table):
+        click.echo(f"sornix: {printable(table.name)}: {remark}", err=True)
+    note_doubts(table)
+
+
+def remarks_of(table: Table) -> list[str]:
+    """The remarks about a table, each doubt with the option that ends it."""
+    holding = {doubt.why: f" Hold it with {option_of(doubt.word)}."
+               for doubt in doubts_of(table.read_as)}  # fmt: skip
+    return [f"{remark}{holding.get(remark, '')}" for remark in table.remarks]
+
+
+def option_of(name: str) -> str:
+    """The option that holds a word of the dialect, with its values where these are few."""
+    flag = f"--{_WORDS[name][0]}"
+    if name in _FLAGS:
+        return f"{flag} or --no-{_WORDS[name][0]}"
+    values = list(_spelt(name))
+    return f"{flag} {' or '.join(values)}" if 0 < len(values) < _MANY_VALUES else flag
+
+
+def _spelt(name: str) -> dict[str, Any]:
+    """The values of a word by their spelling on the command line."""
+    values = WORDS[name].values
     if name == "encoding":
-        named = {str(value).replace("_", "-"): value for value in word.values}
-    else:
-        named = {re.sub(f"^{before}", "", said).replace(" ", "-"): value
-                 for value, said in word.values.items()}  # fmt: skip
+        return {str(value).replace("_", "-"): value for value in values}
+    before = _WORDS[name][1]
+    return {re.sub(f"^{before}", "", said).replace(" ", "-"): value
+            for value, said in values.items()}  # fmt: skip
+
+
+def _dialect_option(name: str, word: Word) -> Callable[[Command], Command]:
+    spelt, named = _WORDS[name][0], _spelt(name)
 
     def hold(context: click.Context, _option: click.Parameter, given: Any) -> None:
         if given not in (None, ()):
@@ -58,7 +91,7 @@ def _dialect_option(name: str, word: Word) -> Callable[[Command], Command]:
         return click.option(f"--{spelt}", type=click.IntRange(0), **{**common, "help": about})
     if name == "missing":
         return click.option(f"--{spelt}", multiple=True, metavar="MARK", **common)
-    if name in ("units", "lying"):
+    if name in _FLAGS:
         return click.option(f"--{spelt}/--no-{spelt}", default=None, **common)
     return click.option(f"--{spelt}", type=click.Choice(list(named)), **common)
 

@@ -8,8 +8,15 @@ from typing import Any
 import click
 from attrs import evolve
 
-from sornix.cli.answer import json_option, print_json, strict_option, tell_remarks
-from sornix.cli.files import Targets, dialect_options, need_ending, need_numbers, read_table
+from sornix.cli.answer import json_option, print_json, strict_option
+from sornix.cli.files import (
+    Targets,
+    dialect_options,
+    need_ending,
+    need_numbers,
+    read_table,
+    tell_remarks,
+)
 from sornix.cli.fittold import as_json, as_text
 from sornix.cli.painting import drawing_of
 from sornix.cli.readoffs import (

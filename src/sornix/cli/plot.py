@@ -7,9 +7,9 @@ from typing import Any
 
 import click
 
-from sornix.cli.answer import Command, strict_option, tell_remarks
+from sornix.cli.answer import Command, strict_option
 from sornix.cli.axisoptions import WithAxes, option_of_axis
-from sornix.cli.files import Targets, dialect_options, need_ending, read_table
+from sornix.cli.files import Targets, dialect_options, need_ending, read_table, tell_remarks
 from sornix.cli.painting import drawing_of, planned, write_out
 from sornix.core.document import Document, out_endings
 from sornix.core.errors import EditRefused

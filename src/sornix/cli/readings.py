@@ -5,10 +5,17 @@ from pathlib import Path
 import click
 
 from sornix.cli.answer import json_option, note_doubts, print_json, strict_option
-from sornix.cli.files import Targets, dialect_options, need_ending, read_tables
+from sornix.cli.files import (
+    Targets,
+    dialect_options,
+    need_ending,
+    option_of,
+    read_tables,
+    remarks_of,
+)
 from sornix.core.files import write_atomically
 from sornix.core.readings import KIND_WORDS, TIME, Column, Table, write_text
-from sornix.core.readings.tables.dialect import said
+from sornix.core.readings.tables.dialect import doubts_of, said
 from sornix.core.text import plain_text, plural, rich, shortest
 
 
@@ -56,7 +63,7 @@ def _tell(table: Table) -> None:
         click.echo(f"  Read with {', '.join(words)}.")
     for column in table.columns:
         click.echo(f"  {_line(column)}")
-    for note in table.remarks:
+    for note in remarks_of(table):
         click.echo(f"Note: {note}")
 
 
@@ -70,6 +77,16 @@ def _table_facts(table: Table) -> dict[str, object]:
         "rows": table.row_count,
         "columns": [_facts(column) for column in table.columns],
         "read_as": read_as,
+        "doubts": [
+            {
+                "about": one.word,
+                "why": one.why,
+                "taken": one.taken,
+                "else": list(one.others),
+                "hold_with": option_of(one.word),
+            }
+            for one in doubts_of(table.read_as)
+        ],
         "notes": list(table.remarks),
     }
 

@@ -9,8 +9,15 @@ from typing import NamedTuple
 import click
 from attrs import define, evolve, field
 
-from sornix.cli.answer import UNUSABLE_INPUT, strict_option, tell_remarks
-from sornix.cli.files import Targets, dialect_options, each_once, held_words, own_names
+from sornix.cli.answer import UNUSABLE_INPUT, strict_option
+from sornix.cli.files import (
+    Targets,
+    dialect_options,
+    each_once,
+    held_words,
+    own_names,
+    tell_remarks,
+)
 from sornix.cli.painting import drawing_of, make_folder, planned, write_out
 from sornix.core.document import (
     ENDING,

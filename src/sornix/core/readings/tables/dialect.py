@@ -133,6 +133,28 @@ def said(name: str, value: Any) -> str:
     return WORDS[name].values[value]
 
 
+class Doubt(NamedTuple):
+    """A decision that is doubtful: its `word`, why, in a sentence; what was taken, and what else it
+    could be, in words."""
+
+    word: str
+    why: str
+    taken: str
+    others: tuple[str, ...]
+
+
+def doubts_of(read_as: ReadAs | None) -> tuple[Doubt, ...]:
+    """What is doubtful about how a table was read."""
+    if read_as is None:
+        return ()
+    found = []
+    for word, why in read_as.doubts.items():
+        taken = getattr(read_as.dialect, word)
+        others = (said(word, one) for one in choices(word, read_as.dialect) if one != taken)
+        found.append(Doubt(word, why, said(word, taken), tuple(others)))
+    return tuple(found)
+
+
 def choices(name: str, dialect: Dialect) -> list[Any]:
     """The values that a word may get, the present one among them."""
     present = getattr(dialect, name)
