@@ -168,6 +168,26 @@ class Commands(QtTest):
             self.assertEqual(self.run_it(*words, doubtful, "--strict", status=1).exit_code, 1)
             self.assertNotIn("may be", self.run_it(*words, sure, "--strict").output)
 
+    def test_a_figure_without_columns(self) -> None:
+        """What is drawn unasked, the other ways, and what does not go together."""
+        week = self.write("week.csv", demo_text("buoy-week"))
+        out = self.folder / "week.sornix"
+        for words, panels, mark, said in (
+            ("", 1, "line", "“Time” is a time"), ("--other 1", 4, "line", "scales of their own"),
+            ("--other 2", 1, "points", "drawn as points"), ("--as steps", 1, "steps", ""),
+        ):  # fmt: skip
+            told = self.run_it("plot", week, *words.split(), "--title", "Week", "--out", out)
+            self.assertIn(said, told.output)
+            figure = load_document(out).figure
+            self.assertEqual((len(figure.panels), figure.panel.series[0].mark, figure.title),
+                             (panels, mark, "Week"))  # fmt: skip
+        for words, said in (
+            ("--x Time", "Name both"), ("--right Rain", "needs --x and --y"),
+            ("--x Time --y Rain --other 1", "without --x and --y"), ("--other 4", "1<=x<=3"),
+        ):  # fmt: skip
+            told = self.run_it("plot", week, *words.split(), "--out", out, status=2)
+            self.assertIn(said, told.output)
+
     def test_every_word_of_the_dialect_can_be_given(self) -> None:
         awkward = self.write(
             "a.txt", "Größe;n;Tag\nm;;\n1.234;-9;03/04/2026\n2.345;7;05/04/2026\n"

@@ -26,7 +26,6 @@ from sornix.core.figure import (
     Target,
     Title,
     TrendLabel,
-    add_series,
     add_trend,
     change_series,
     change_trend,
@@ -138,7 +137,7 @@ class Layout(SornixTest):
     def test_two_series_have_a_legend_and_looks_of_their_own(self) -> None:
         table = read_text(b"x,a,b\n1,1,3\n2,2,1\n3,4,2\n", "t")
         document = new_document(table)
-        figure = add_trend(add_series(document.figure, document.tables), "s2")
+        figure = add_trend(document.figure, "s2")
         drawing = _draw(document, figure)
         names = [t.runs[0].text for t in drawing.items if isinstance(t, Text) and t.of == "legend"]
         self.assertEqual(names, ["a", "b"])

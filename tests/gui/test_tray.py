@@ -112,7 +112,7 @@ class Columns(TrayTest):
         while self.window.bench.undo_name:
             self.window.bench.undo()
             steps += 1
-        self.assertEqual((steps, self.table.column_names[1]), (11, "Code"))
+        self.assertEqual((steps, self.table.column_names[1]), (10, "Code"))
 
     def test_a_formula_is_changed_and_renamed(self) -> None:
         self.column_act("Depth", "Compute a column")

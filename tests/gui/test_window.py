@@ -5,9 +5,16 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
+from PyQt6.QtCore import QMimeData, QPoint, QPointF, QSize, Qt, QUrl
 from PyQt6.QtGui import QDropEvent, QImage
-from PyQt6.QtWidgets import QAbstractButton, QApplication, QInputDialog, QLineEdit, QMessageBox
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QInputDialog,
+    QLineEdit,
+    QMessageBox,
+    QToolButton,
+)
 
 from sornix.core import figure as edits
 from sornix.core.colours import contrast, readable
@@ -298,19 +305,44 @@ class Desk(WindowTest):
             self.assertIn(said, self.panes.message.label.text())
             self.assertIs(self.window.bench.document, before)
 
+    def test_why_it_is_drawn_so_and_other_ways(self) -> None:
+        self.open(self.write("week.csv", demo_text("buoy-week")))
+        reason = self.panes.reason
+        self.assertTrue(reason.isVisible())
+        self.assertIn("because “Time” is a time", reason.label.text())
+        reason.others.click()
+        self.settle()
+        assert reason.pictures is not None
+        ways = reason.pictures.findChildren(QToolButton)
+        self.assertEqual([way.text() for way in ways],
+                         ["a panel for each quantity", "points", "points and line"])  # fmt: skip
+        for way in ways:
+            self.assertGreater(way.icon().actualSize(QSize(400, 400)).width(), 200)
+            self.assertTrue(way.toolTip())
+        ways[0].click()
+        self.settle()
+        document = self.window.bench.document
+        self.assertEqual(len(document.figure.panels) if document is not None else 0, 4)
+        self.assertIn("Drawn as a panel for each quantity", reason.label.text())
+        self.window.bench.undo()
+        self.assertIn("because", reason.label.text())
+        # what is made otherwise needs no reason
+        self.window.edit("titled", lambda f: edits.set_title(f, "Week"))
+        self.assertFalse(reason.isVisible())
+
     def test_a_dropped_file_opens(self) -> None:
         path = self.write("run2.csv", demo_text("depth-profile"))
         data = QMimeData()
         data.setUrls([QUrl.fromLocalFile(str(path))])
         self.window.frame.dropEvent(_drop(data))
         self.settle()
-        self.assertEqual(self.panel.series[0].y, "Temperature")
+        self.assertEqual((self.panel.series[0].x, self.panel.y.reversed), ("Temperature", True))
         text = QMimeData()
         text.setText("t (s)\tF\n0\t5\n1\t3\n2\t2\n")
         self.window.frame.dropEvent(_drop(text))
         self.settle()
         self.assertEqual(self.panes.table_pane.table_name, "Pasted readings")
-        self.assertEqual(self.panel.series[0].y, "Temperature")
+        self.assertEqual(self.panel.series[0].x, "Temperature")
         self.panes.message.buttons["Draw it"].click()
         self.assertEqual((self.panel.series[0].x, self.panel.series[0].y), ("t", "F"))
         self.window.bench.undo()

@@ -12,7 +12,7 @@ from tests.qt import QTest, WindowTest
 _CTRL = Qt.KeyboardModifier.ControlModifier
 _SHIFT = Qt.KeyboardModifier.ShiftModifier
 
-READINGS = """Row,Nitrate concentration (mg/L),Absorbance at 220 nm,Absorbance at 275 nm
+READINGS = """Row,Nitrate concentration (mg/L),Absorbance at 220 nm,Turbidity (NTU)
 1,0,0.003,0.001
 2,1,0.071,0.012
 3,2,0.148,0.018
@@ -40,15 +40,19 @@ class FirstLight(WindowTest):
         self.write("run.csv", READINGS)
         self.click(self.window.frame.start.findChildren(type(self.window.frame.export))[0])
         self.name_file(self.folder / "run.csv")
-        self.assertEqual(self.document.figure.panel.series[0].x, "Row")
+        # drawn as a colleague would: the numbers of rows are not
+        series = self.document.figure.panel.series[0]
+        self.assertEqual((series.x, series.y), ("Nitrate concentration", "Absorbance at 220 nm"))
+        self.assertIn("“Nitrate concentration” goes one way", self.panes.reason.label.text())
         states = [self.document]
 
         # what is plotted against what, through the statement
         plot = self.panes.statement.plots[0]
-        self.choose(plot.y_word, "Absorbance at 220 nm")
-        states.append(self.document)
-        self.choose(plot.x_word, "Nitrate concentration")
-        states.append(self.document)
+        for word, column in ((plot.y_word, "Turbidity"), (plot.x_word, "Row"),
+                             (plot.y_word, "Absorbance at 220 nm"),
+                             (plot.x_word, "Nitrate concentration")):  # fmt: skip
+            self.choose(word, column)
+            states.append(self.document)
         series = self.document.figure.panel.series[0]
         self.assertEqual((series.x, series.y), ("Nitrate concentration", "Absorbance at 220 nm"))
 

@@ -413,7 +413,7 @@ class FromNothing(FigureHandsTest):
         self.settle()
         document = self.window.bench.document
         assert document is not None
-        self.assertEqual(document.figure.panel.series[0].y, "Temperature")
+        self.assertEqual(document.figure.panel.series[0].x, "Temperature")
         self.assertEqual(dict(document.tables[0].column("Temperature").texts), {2: "18,2"})
 
         path = self.write("profile.csv", demo_text("depth-profile"))

@@ -223,7 +223,7 @@ class Readings(HandsTest):
 
     def test_a_unit_is_converted_and_the_title_follows(self) -> None:
         self.open(self.write("profile.csv", demo_text("depth-profile")))
-        self.assertEqual(self.titles()["y-title"], "Temperature / °C")
+        self.assertEqual(self.titles()["x-title"], "Temperature / °C")
         self.column_menu(1, "Convert to another unit")
         self.wait_until(lambda: self._dialogs(QInputDialog), "units were looked up")
         dialog = self.dialog(QInputDialog)
@@ -231,7 +231,7 @@ class Readings(HandsTest):
         self.pause()
         self.key("Return")
         self.settle()
-        self.assertEqual(self.titles()["y-title"], "Temperature / K")
+        self.assertEqual(self.titles()["x-title"], "Temperature / K")
         self.assertAlmostEqual(float(self.cells("Temperature")[0]), 292.61, 0)
         # name and unit are typed over the head
         viewport = self.grid.heads.viewport()
@@ -240,7 +240,7 @@ class Readings(HandsTest):
         self.double_click_at(viewport, QPointF(rect.left() + 30, 14))
         self.key("ctrl+a")
         self.type("Warmth (kelvins)\n")
-        self.assertEqual(self.titles()["y-title"], "Warmth / kelvins")
+        self.assertEqual(self.titles()["x-title"], "Warmth / kelvins")
 
     def test_a_growing_file_is_followed(self) -> None:
         path = self.write("logger.csv", "Minute,Level (m)\n0,1.5\n1,1.6\n2,1.4\n")

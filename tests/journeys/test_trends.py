@@ -264,6 +264,9 @@ class Trends(FigureHandsTest):
             for warm, deep, site, rest in rows))  # fmt: skip
         self.open(path)
         self.pause()
+        # what was drawn unasked is a profile of temperatures
+        self.choose(self.panes.statement.plots[0].y_word, "Oxygen")
+        self.assertFalse(self.panel.y.reversed)
         self.choose(self.line.model, "straight line")
         self.click_at(self.line.further)
         lines = self.panes.statement.trend_lines

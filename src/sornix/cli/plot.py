@@ -3,9 +3,10 @@
 import re
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 import click
+from attrs import evolve
 
 from sornix.cli.answer import Command, strict_option
 from sornix.cli.axisoptions import WithAxes, option_of_axis
@@ -24,6 +25,7 @@ from sornix.core.figure import (
     Series,
     add_trend,
     axis_extent,
+    first_ways,
     hold,
     scale_kind,
     set_size,
@@ -33,6 +35,7 @@ from sornix.core.figure.model.scale import axis_options
 from sornix.core.letters import printable
 from sornix.core.readings import Table, Tables
 from sornix.core.scales import KINDS
+from sornix.core.text import plural
 from sornix.core.trends import MODELS
 
 
@@ -74,15 +77,23 @@ def _scale_options(word: str) -> Callable[[Command], Command]:
 
 @click.command(cls=WithAxes)
 @click.argument("file", type=click.Path(path_type=Path))
-@click.option("--x", "x_name", required=True, help="Column along.")
+@click.option("--x", "x_name", help="Column along; without columns Sornix chooses them.")
+@click.option("--y", "y_names", multiple=True, help="Column upward; may be repeated.")
 @click.option(
-    "--y", "y_names", required=True, multiple=True, help="Column upward; may be repeated."
+    "--other",
+    type=click.IntRange(1, 3),
+    help="Without columns: another way to draw them, the next best one by its number.",
 )
 @click.option(
     "--right", "right_names", multiple=True, help="Column upward on the right scale; repeatable."
 )
 @click.option("--sheet", help="Sheet of a workbook.")
-@click.option("--as", "mark", type=click.Choice(list(MARKS)), default="points", help="How to draw.")
+@click.option(
+    "--as",
+    "mark",
+    type=click.Choice(list(MARKS)),
+    help="How to draw; points where columns are given.",
+)
 @click.option("--trend", type=click.Choice([*MODELS, FORMULA]), help="Trend through each series.")
 @click.option("--formula", default="", help="Formula of x for --trend formula.")
 @_scale_options("x")
@@ -108,11 +119,7 @@ def _scale_options(word: str) -> Callable[[Command], Command]:
 )
 def plot(
     file: Path,
-    x_name: str,
-    y_names: tuple[str, ...],
-    right_names: tuple[str, ...],
     sheet: str | None,
-    mark: str,
     trend: str | None,
     title: str,
     size: tuple[float, float] | None,
@@ -122,28 +129,25 @@ def plot(
     """Draws a figure straight from the readings in FILE.
 
     \b
+    sornix plot run.csv --out run.pdf
     sornix plot run.csv --x Time --y Level --as line --out level.pdf
     sornix plot standards.csv --x Nitrate --y Absorbance --trend line --out line.png
     """
     for path in outputs:
         need_ending(path, out_endings(), "--out")
         Targets([file]).add([path])
-    if not right_names:
-        _refuse_right(scales)
+    columns = _Columns(**{name: scales.pop(name) for name in _Columns._fields})
+    _check(columns, scales)
     if (trend == FORMULA) != bool(scales["formula"]):
         raise click.UsageError("--trend formula and --formula need each other.")
     table = read_table(file, sheet)
     tell_remarks(table)
-    for name in (x_name, *y_names, *right_names):
-        table.column(name)
-    sides = [*((name, "y") for name in y_names), *((name, "y2") for name in right_names)]
-    series = tuple(
-        Series(f"s{i + 1}", table.name, x_name, name, mark, i, y_axis=side)
-        for i, (name, side) in enumerate(sides)
-    )
-    made: dict[str, Any] = {axis: _scale(word, scales, table) for word, axis in _OPTIONS.items()}
-    panel = Panel(series, **made)
-    figure = set_style(Figure((panel,), title), scales.pop("style"))
+    figure = evolve(_drawn(table, columns), title=title)
+    panel = figure.panel
+    for word, axis in _OPTIONS.items():
+        panel = panel.with_scale(axis, _scale(word, scales, table, panel.scale(axis)))
+    figure, series = figure.with_panel(panel), panel.series
+    figure = set_style(figure, scales.pop("style"))
     figure = set_size(figure, *size) if size is not None else figure
     for one in series if trend is not None else ():
         figure = add_trend(figure, one.id, trend or "", scales["formula"])
@@ -153,6 +157,61 @@ def plot(
             held = _held(figure, tables, word, scales)
             figure = hold(figure, tables, axis, **held)
     _write(Document(tables, figure), outputs, Targets([file]))
+
+
+class _Columns(NamedTuple):
+    """The columns that are asked for: along, upward, upward on the right scale; or none, and which
+    of the ways that Sornix has; and how they are drawn."""
+
+    x_name: str | None
+    y_names: tuple[str, ...]
+    right_names: tuple[str, ...]
+    other: int | None
+    mark: str | None
+
+
+def _check(columns: _Columns, scales: dict[str, Any]) -> None:
+    """Raises UsageError where options of columns do not go together."""
+    if bool(columns.x_name) != bool(columns.y_names):
+        raise click.UsageError("Name both --x and --y, or neither.")
+    if columns.x_name and columns.other is not None:
+        raise click.UsageError("--other is for figures without --x and --y.")
+    if columns.right_names and not columns.x_name:
+        raise click.UsageError("--right needs --x and --y.")
+    if not columns.right_names:
+        _refuse_right(scales)
+
+
+def _drawn(table: Table, columns: _Columns) -> Figure:
+    """The columns that are asked for, each upward on its side; or the figure that is drawn unasked,
+    which says why it is so."""
+    if not columns.x_name:
+        return _unasked(table, columns.other or 0, columns.mark)
+    sides = [(name, "y") for name in columns.y_names]
+    sides += [(name, "y2") for name in columns.right_names]
+    for name in (columns.x_name, *(name for name, _ in sides)):
+        table.column(name)
+    series = tuple(
+        Series(f"s{i + 1}", table.name, columns.x_name, name, columns.mark or "points", i,
+               y_axis=side)
+        for i, (name, side) in enumerate(sides)
+    )  # fmt: skip
+    return Figure((Panel(series),))
+
+
+def _unasked(table: Table, other: int, mark: str | None) -> Figure:
+    ways = first_ways(table)
+    if other >= len(ways):
+        many = plural(len(ways) - 1, "other way", "other ways")
+        raise click.UsageError(f"There {'is' if len(ways) == 2 else 'are'} {many} to draw this.")
+    way = ways[other]
+    if mark is None:
+        click.echo(f"sornix: drawn as {way.words}. {way.because}", err=True)
+    panels = [
+        evolve(panel, series=tuple(evolve(one, mark=mark or one.mark) for one in panel.series))
+        for panel in way.figure.panels
+    ]
+    return evolve(way.figure, panels=tuple(panels))
 
 
 def _write(document: Document, outputs: tuple[Path, ...], targets: Targets) -> None:
@@ -190,9 +249,8 @@ def _held(figure: Figure, tables: Tables, word: str, scales: dict[str, Any]) -> 
     return held
 
 
-def _scale(word: str, scales: dict[str, Any], table: Table) -> Scale:
-    """The scale of an axis but for what is held of it."""
-    scale = Scale(grid=word == "y")
+def _scale(word: str, scales: dict[str, Any], table: Table, scale: Scale) -> Scale:
+    """The scale of an axis with what the options say, but for what is held of it."""
     for option in axis_options():
         value = scales[f"{word}_{option.offer.word.replace('-', '_')}"]
         if value is not None:

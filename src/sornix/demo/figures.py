@@ -17,6 +17,7 @@ from sornix.core.figure import (
     change_series,
     change_trend,
     set_constant,
+    set_mark,
     split_series,
 )
 from sornix.core.readings import Source, Table, read_text
@@ -140,10 +141,12 @@ def _stage_discharge(table: Table) -> Document:
 
 def _tracer_decay(table: Table) -> Document:
     """A release that mixes first and then falls to the background of the stream."""
-    figure = add_trend(new_document(table).figure, "s1", "decay", start=6.0)
+    document = new_document(table)
+    figure = set_mark(document.figure, document.tables, "s1", "points")
+    figure = add_trend(figure, "s1", "decay", start=6.0)
     shows = ("equation", "r-squared", "count", "prediction")
     figure = change_trend(figure, "t1", shows=shows)
-    return evolve(new_document(table), figure=evolve(figure, title="Dye after its release"))
+    return evolve(document, figure=evolve(figure, title="Dye after its release"))
 
 
 def _respiration(table: Table) -> Document:

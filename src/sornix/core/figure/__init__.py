@@ -66,7 +66,6 @@ from sornix.core.figure.edits.edits import (
     leave_out,
     let_find_places,
     move,
-    new_figure,
     put_on,
     remove_series,
     rename_series,
@@ -137,6 +136,7 @@ from sornix.core.figure.edits.trendedits import (
     tell_at,
     treat_samples,
 )
+from sornix.core.figure.first.ways import Way, first_ways, known_ways, new_figure
 from sornix.core.figure.model.scale import (
     AXES,
     BASES,
@@ -282,6 +282,7 @@ __all__ = [
     "TrendPending",
     "Unknown",
     "View",
+    "Way",
     "add_curve",
     "add_every_series",
     "add_guide",
@@ -316,6 +317,7 @@ __all__ = [
     "choose_size",
     "column_or_rows",
     "curve_values",
+    "first_ways",
     "fit_now",
     "fitted_trends",
     "fitting",
@@ -325,6 +327,7 @@ __all__ = [
     "hide_series",
     "hold",
     "hold_view",
+    "known_ways",
     "leave_out",
     "let_find_places",
     "lies",

@@ -184,6 +184,7 @@ QLabel#heading { font-size: 12px; font-weight: 600; color: $soft; }
 
 #captionBar QLabel { color: $soft; background: transparent; }
 #captionArea, #captionArea > QWidget { background: transparent; border: none; }
+#ways { background: $card; border: 1px solid $line; }
 #message { background: $lit; border-bottom: 1px solid $warn; }
 #message QLabel { font-size: 14px; }
 #message QPushButton { background: transparent; border: 1px solid transparent; padding: 0 6px;

@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QFrame, QScrollArea, QSplitter, QVBoxLayout, QWidget
 from sornix.gui.base.theme import Theme
 from sornix.gui.canvas.caption import CaptionBar
 from sornix.gui.canvas.editor import FigureEditor
+from sornix.gui.canvas.reason import ReasonBar
 from sornix.gui.canvas.selection import Selection
 from sornix.gui.canvas.view import FigureView
 from sornix.gui.results.results import Results
@@ -135,6 +136,7 @@ class Panes(QSplitter):
         self.area = _PaperArea(self.paper)
         self.inspector = AxisInspector(bench)
         self.caption = CaptionBar(bench, copy)
+        self.reason = ReasonBar(bench)
         self.table_pane = TablePane(bench, theme)
         self.results = Results(theme, copy, bench.edit, self._edit_document, self._show_results)
         middle = _Middle()
@@ -147,6 +149,7 @@ class Panes(QSplitter):
         column.addWidget(self.message)
         column.addWidget(self.area, 100)
         column.addWidget(self.caption)
+        column.addWidget(self.reason)
         column.addStretch(1)
         # over the other parts, not among them: opening it must not move the figure from under
         # the hand, least of all between the two clicks of a double one
@@ -192,6 +195,7 @@ class Panes(QSplitter):
             self.paper.show_scene(scene)
             self.statement.show_scene(scene)
             self.caption.show_scene(scene)
+            self.reason.show_scene(scene)
         # the figure moves now, not from under the hand a moment later: how high the statement is
         # follows from its width, which the first turn gives it
         for _ in range(2):

@@ -90,6 +90,7 @@ class Window(QObject):
         panes.judged.connect(self._show_cautions)
         table_pane = panes.table_pane
         table_pane.start = table_pane.finder.start = self.start
+        panes.reason.start = self.start
         ask = self.readings.ask
         questions = {
             "guide": lambda axis: ask_guide(self.bench, axis, ask),

@@ -3,11 +3,11 @@
 from collections.abc import Iterable
 from typing import Any
 
-import numpy as np
 from attrs import evolve
 
 from sornix.core.errors import EditRefused
 from sornix.core.figure.derived.points import column_or_rows
+from sornix.core.figure.derived.roles import is_depth_name, to_draw
 from sornix.core.figure.edits.axisedits import freed
 from sornix.core.figure.edits.notes import change_note
 from sornix.core.figure.edits.trendedits import change_trend
@@ -25,27 +25,8 @@ from sornix.core.figure.model.targets import (
     TrendLabel,
 )
 from sornix.core.figure.model.values import Figure, Panel
-from sornix.core.readings import TIME, Table, Tables, table_named
+from sornix.core.readings import Tables, table_named
 from sornix.core.text import spoken
-
-
-def new_figure(table: Table) -> Figure:
-    """The figure to begin with: the first number column against the first time column, as a line;
-    without times, the second number column against the first, as points.
-
-    With one column only, it is drawn against the row number.
-    """
-    numbers = [column.name for column in table.number_columns if column.count]
-    times = [column for column in table.columns if column.kind == TIME and column.count]
-    if times and numbers:
-        # a line is for readings in the order of time
-        rising = bool((np.diff(times[0].numbers[times[0].present]) > 0).all())
-        mark = "line" if rising and times[0].count > 2 else "points"
-        return Figure((Panel((Series("s1", table.name, times[0].name, numbers[0], mark),)),))
-    places = [column.name for column in table.columns if column.has_places]
-    names = numbers or places or list(table.column_names)
-    x, y = (names[0], names[1]) if len(names) > 1 else (None, names[0])
-    return Figure((Panel((Series("s1", table.name, x, y),)),))
 
 
 def change_series(figure: Figure, tables: Tables, series_id: str, **changes: Any) -> Figure:
@@ -70,7 +51,11 @@ def change_series(figure: Figure, tables: Tables, series_id: str, **changes: Any
     for direction in "xy":
         axis = old.axis(direction)
         if new.column(axis) != old.column(axis) and len(panel.series_on(axis)) == 1:
-            changed = changed.with_scale(axis, evolve(freed(panel.scale(axis)), other=None))
+            scale = evolve(freed(panel.scale(axis)), other=None)
+            if is_depth_name(old.column(axis) or "") > is_depth_name(new.column(axis) or ""):
+                # only depths go down
+                scale = evolve(scale, reversed=False)
+            changed = changed.with_scale(axis, scale)
     if new.x != old.x:
         trends = (evolve(t, start=None, end=None) if t.series == series_id else t
                   for t in changed.trends)  # fmt: skip
@@ -83,16 +68,23 @@ def add_series(figure: Figure, tables: Tables) -> Figure:
     panel = figure.panel
     last = panel.series[-1]
     table = table_named(tables, last.table)
-    drawn = {s.y for s in panel.series if s.table == last.table} | {last.x}
-    free = [c.name for c in table.number_columns if c.name not in drawn and c.count]
+    drawn = {c for s in panel.series if s.table == last.table for c in (s.x, s.y)}
+    free = [name for name in to_draw(table) if name not in drawn]
     if not free:
         raise EditRefused(
             "Every column of numbers is drawn already.",
             remedy="Change the columns of a series instead.",
         )
     look = min(set(range(len(panel.series) + 1)) - {s.palette_index for s in panel.series})
-    series = Series(figure.next_id("s"), table.name, last.x, free[0], last.mark, look)
+    series = beside(last, figure.next_id("s"), free[0], look)
     return figure.with_panel(evolve(panel, series=(*panel.series, series)))
+
+
+def beside(last: Series, series_id: str, name: str, look: int = 0) -> Series:
+    """A series of another column along what the last one is drawn along: upward, or in a profile
+    sideways."""
+    x, y = (name, last.y) if last.y and is_depth_name(last.y) else (last.x, name)
+    return Series(series_id, last.table, x, y, last.mark, look)
 
 
 def add_every_series(figure: Figure, tables: Tables) -> Figure:

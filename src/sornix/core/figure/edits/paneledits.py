@@ -8,6 +8,8 @@ from attrs import evolve
 
 from sornix.core.errors import EditRefused
 from sornix.core.figure.derived.points import scale_kind
+from sornix.core.figure.derived.roles import to_draw
+from sornix.core.figure.edits.edits import beside
 from sornix.core.figure.model.scale import Scale
 from sornix.core.figure.model.series import Only, Series
 from sornix.core.figure.model.values import Curve, Figure, Panel, next_id
@@ -43,15 +45,18 @@ def add_panel(figure: Figure, tables: Tables) -> Figure:
     """One more panel with the next column of numbers that is not drawn yet, taken in hand."""
     last = figure.panels[-1].series[-1]
     table = table_named(tables, last.table)
-    drawn = {s.y for p in figure.panels for s in p.series if s.table == last.table} | {last.x}
-    free = [c.name for c in table.number_columns if c.name not in drawn and c.count]
+    drawn = {c for p in figure.panels for s in p.series if s.table == last.table
+             for c in (s.x, s.y)}  # fmt: skip
+    free = [name for name in to_draw(table) if name not in drawn]
     if not free:
         raise EditRefused(
             "Every column of numbers is drawn already.",
             remedy="Give a series its own panel instead, or change columns afterwards.",
         )
-    series = Series(figure.next_id("s"), table.name, last.x, free[0], last.mark)
-    return _with_more(figure, Panel((series,), figure.panels[-1].x))
+    series = beside(last, figure.next_id("s"), free[0])
+    turned = series.y == last.y
+    before, axis = figure.panels[-1], "y" if turned else "x"
+    return _with_more(figure, Panel((series,)).with_scale(axis, before.scale(axis)))
 
 
 def add_panel_of(

@@ -1,0 +1,1 @@
+"""What is drawn when nothing was asked for."""

@@ -1,0 +1,397 @@
+"""What is drawn unasked: tables of many sorts, each with the figure that is expected of it.
+
+A column is told by how its readings run; `↓` is a profile, `±` error bars, `mean sd` groups.
+"""
+
+from collections.abc import Callable
+
+import numpy as np
+
+from sornix.core.document import new_document
+from sornix.core.drawing import draw_figure
+from sornix.core.figure import (
+    Figure,
+    Series,
+    add_panel,
+    add_series,
+    first_ways,
+    new_figure,
+    set_mark,
+)
+from sornix.core.readings import (
+    Column,
+    Table,
+    number_column,
+    parse_heading,
+    read_text,
+    text_column,
+    time_column,
+)
+from tests.base import SornixTest
+from tests.core.measure import PlainMeasure
+
+_MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"]
+_DAY = 86_400.0
+_BEGIN = 20_000 * _DAY
+# columns, number of rows, the figure
+TABLES: list[tuple[str, int, str]] = [
+    # time
+    ("Time=mins | Temp (°C)=wave", 300, "Time | Temp | line"),
+    ("Date=days | Rain (mm)=counts", 20, "Date | Rain | points-and-line"),
+    ("Date=days | Rain (mm)=counts", 90, "Date | Rain | line"),
+    ("Date=dates:3 | Nitrate (mg/L)=meas", 12, "Date | Nitrate | points"),
+    ("Date=shuffled | Nitrate (mg/L)=meas", 12, "Date | Nitrate | points"),
+    ("No.=number | Time=mins | Battery (V)=const:12.5 | Temp (°C)=wave", 60, "Time | Temp | line"),
+    ("Time=mins | T, Site A (°C)=wave:10 | T, Site B (°C)=wave:12 | T, Site C (°C)=wave:14", 60,
+     "Time | T, Site A; T, Site B; T, Site C | line"),
+    ("Time=mins | Temp (°C)=wave | Oxygen (mg/L)=wave:9:1 | pH=wave:7:.2", 60,
+     "Time | Temp | line"),
+    ("Station=groups:S1+S2+S3 | Date=dates:3 | Nitrate (mg/L)=meas:3:1", 30,
+     "Date | Nitrate | points"),
+    ("Time=mins | North (mg/L)=wave | South (mg/L)=wave", 60, "Time | North; South | line"),
+    ("Time=mins | Channel 1=wave | Channel 2=wave | Channel 3=wave", 60,
+     "Time | Channel 1; Channel 2; Channel 3 | line"),
+    ("Date=days | Temp (°C)=wave:20 | Temp 2 (K)=kelvin", 30, "Date | Temp | points-and-line"),
+    ("Date=days | Remark=remarks | Level (m)=wave", 30, "Date | Level | points-and-line"),
+    ("Level (m)=wave | Date=days", 30, "Date | Level | points-and-line"),
+    ("Date=days:7 | Mean (mg/L)=meas | SD (mg/L)=sd", 10, "Date | Mean ± SD | points-and-line"),
+    ("Empty=none | Date=days | T (°C)=wave", 50, "Date | T | line"),
+    ("Date=days | T min (°C)=meas:5:1 | T mean (°C)=meas:10:1 | T max (°C)=meas:15:1", 50,
+     "Date | T min; T mean; T max | line"),
+    # years
+    ("Year=year:1990 | CO2 (ppm)=lin:350:2", 30, "Year | CO2 | points-and-line"),
+    ("Year=year:1950 | CO2 (ppm)=lin:310:2", 70, "Year | CO2 | line"),
+    ("Year=year:2010 | Mussels=counts:80", 9, "Year | Mussels | points-and-line"),
+    ("CO2 (ppm)=lin:350:2 | Year=year:1990", 30, "Year | CO2 | points-and-line"),
+    ("Jahr=year:1990 | Pegel (m)=meas:3:.2", 20, "Jahr | Pegel | points-and-line"),
+    ("Year=year:2000 | North=meas:20:2 | South=meas:25:2", 20,
+     "Year | North; South | points-and-line"),
+    # two quantities
+    ("Nitrate (mg/L)=meas:3:1 | Phosphate (µg/L)=meas:20:4", 30, "Nitrate | Phosphate | points"),
+    ("x=even | y=meas", 12, "x | y | points"),
+    ("a=meas | b=meas", 12, "a | b | points"),
+    ("Length (mm)=meas:40:6 | Mass (g)=meas:5:1", 40, "Length | Mass | points"),
+    ("Mass (g)=meas | Age (d)=rise", 20, "Age | Mass | points"),
+    ("Absorbance=lin:0:.07 | Concentration (mg/L)=even:2", 7,
+     "Concentration | Absorbance | points"),
+    (("Nitrate concentration (mg/L)=levels:3 | Absorbance at 220 nm=lin:0:.07 | "
+     "Replicate=groups:A+B+C"), 21, "Nitrate concentration | Absorbance at 220 nm | points"),
+    ("Standard (µg/L)=even:5 | Peak area=lin:10:50 | SD=sd", 6,
+     "Standard | Peak area ± SD | points"),
+    ("Conc. (mg/L)=even:5 | Signal (mV)=lin:10:50 | Signal SD (mV)=sd", 6,
+     "Conc. | Signal ± Signal SD | points"),
+    ("Dose (mg)=even:5 | Response (%)=lin:10:8 | SE=sd", 6, "Dose | Response ± SE | points"),
+    ("Dose (mg)=even:5 | Response (%)=lin:10:8 | ±=sd", 6, "Dose | Response ± ± | points"),
+    ("Sample=names:S | Nitrate (mg/L)=meas:3:1 | Phosphate (µg/L)=meas:20:4", 30,
+     "Nitrate | Phosphate | points"),
+    ("Site=groups:North+South+West | Length (mm)=meas:40:6 | Mass (g)=meas:5:1", 60,
+     "Length | Mass | points"),
+    ("Irradiance (µmol/m²/s)=even:50 | Photosynthesis (mg/L/h)=meas", 12,
+     "Irradiance | Photosynthesis | points"),
+    ("Temperature (°C)=even:5 | Respiration (mg/h)=lin:1:.5", 8,
+     "Temperature | Respiration | points"),
+    ("Respiration (mg/h)=lin:1:.5 | Temperature (°C)=even:5", 8,
+     "Temperature | Respiration | points"),
+    ("Water height (m)=rise:0:3 | Flow (m³/s)=lin:0:4", 20, "Water height | Flow | points"),
+    ("Volume added (mL)=even:.5 | pH=lin:3:.2", 40, "Volume added | pH | line"),
+    ("Volume added (mL)=even:.5 | pH=lin:3:.2", 20, "Volume added | pH | points"),
+    ("Time (min)=even | Concentration (µg/L)=fall", 25, "Time | Concentration | points"),
+    ("Time (s)=even:.1 | Current (mA)=wave", 500, "Time | Current | line"),
+    ("Elapsed (s)=even | U (V)=wave | I (A)=wave", 100, "Elapsed | U | line"),
+    ("Distance (km)=even | Chloride (mg/L)=meas:30:2", 15, "Distance | Chloride | points"),
+    # spectra and sweeps
+    ("Wavelength (nm)=even:1:400 | Absorbance=wave", 300, "Wavelength | Absorbance | line"),
+    ("Wavelength (nm)=even:-1:700 | Absorbance=wave", 300, "Wavelength | Absorbance | line"),
+    ("Wavelength (nm)=even:1:400 | Sample 1=wave | Sample 2=wave | Sample 3=wave", 300,
+     "Wavelength | Sample 1; Sample 2; Sample 3 | line"),
+    ("Wavenumber (cm⁻¹)=even:2:400 | Transmittance (%)=wave:80:5", 800,
+     "Wavenumber | Transmittance | line"),
+    ("m/z=even | Relative abundance=counts", 120, "m/z | Relative abundance | line"),
+    ("2 theta (°)=even:.02:10 | Counts=counts:100", 900, "2 theta | Counts | line"),
+    ("Frequency (Hz)=log:1:100000 | Impedance (Ω)=fall:1000", 50, "Frequency | Impedance | points"),
+    ("Voltage (V)=even:.01 | Current (mA)=lin:0:.1", 200, "Voltage | Current | line"),
+    ("Retention time (min)=even:.01 | Signal (mV)=wave", 900, "Retention time | Signal | line"),
+    ("Column 1=number:0 | Wavelength (nm)=even:1:400 | Absorbance=wave", 100,
+     "Wavelength | Absorbance | line"),
+    ("Raman shift (cm⁻¹)=even:1:200 | Intensity=wave", 600, "Raman shift | Intensity | line"),
+    # depth
+    ("Depth (m)=even:.5 | Temperature (°C)=fall", 40, "Temperature ↓ Depth | line"),
+    ("Depth (m)=even:.5 | Temperature (°C)=fall | Oxygen (mg/L)=fall:9", 40,
+     "Temperature ↓ Depth | line"),
+    ("Temperature (°C)=fall | Depth (m)=even:.5", 40, "Temperature ↓ Depth | line"),
+    ("Tiefe (m)=even:1 | Sauerstoff (mg/L)=fall:9", 10, "Sauerstoff ↓ Tiefe | points"),
+    ("Core=blocks:A+B+C | Layer (cm)=codes:10 | Organic part (%)=meas:20:4", 30,
+     "Organic part ↓ Layer | points"),
+    ("Station=names:S | Depth (m)=meas:14:4 | Visited=days | Bottom=groups:sand+mud", 12,
+     "Visited | Depth | points-and-line"),
+    # names
+    ("Month=months | Rain (mm)=meas:50:9", 12, "Month | Rain | points-and-line"),
+    ("Month=months | 2019=meas:50:9 | 2020=meas:50:9 | 2021=meas:50:9 | 2022=meas:50:9", 12,
+     "Month | 2019; 2020; 2021; 2022 | points-and-line"),
+    ("Month=months | North (mm)=meas:50:9 | South (mm)=meas:50:9", 12,
+     "Month | North; South | points-and-line"),
+    ("Month=months | Rain (mm)=meas:50:9 | Temp (°C)=meas", 12, "Month | Rain | points-and-line"),
+    ("Day=words:Mon+Tue+Wed+Thu+Fri+Sat+Sun | Samples=counts", 7,
+     "Day | Samples | points-and-line"),
+    ("Week=names:Week  | Samples=counts", 8, "Week | Samples | points-and-line"),
+    ("Site=words:North+South+West+East | Snails=counts", 4, "Site | Snails | bars"),
+    ("Name=words:Ada+Bo+Cy+Di+Ed | Mass (kg)=meas:70:5", 5, "Name | Mass | bars"),
+    ("Metal=words:Fe+Cu+Pb+Zn | Before (mg/L)=meas:9:2 | After (mg/L)=meas:4:1", 4,
+     "Metal | Before; After | bars"),
+    ("Metal=words:Fe+Cu+Pb+Zn | Before=meas:9:1 | After=meas:5:1", 4,
+     "Metal | Before; After | bars"),
+    ("Site=words:North+South+West+East | Nitrate (mg/L)=meas:3:1 | SD=sd", 4,
+     "Site | Nitrate ± SD | bars"),
+    ("Site=words:North+South+West+East | Mean=meas:9:1 | Min=meas:5:1 | Max=meas:12:1", 4,
+     "Site | Mean | bars"),
+    ("Dose=words:0 mg+5 mg+10 mg+20 mg | Response=lin:1:2", 4, "Dose | Response | points-and-line"),
+    ("Sample=words:A1+A2+B1+B2 | Mass (g)=meas:5:1", 4, "Sample | Mass | bars"),
+    # groups
+    ("Site=groups:North+South+West | Snails=counts", 24, "Site | Snails mean sd | points"),
+    ("Site=groups:North+South | Snails=counts", 120, "Site | Snails mean sd | bars"),
+    ("Treatment=groups:control+shade+food | Growth (mm)=meas:9:2", 18,
+     "Treatment | Growth mean sd | points"),
+    ("Treatment=codes:3 | Growth (mm)=meas:9:2", 18, "Treatment | Growth mean sd | points"),
+    ("Tank=codes:4 | Mass (g)=meas:9:2", 20, "Tank | Mass mean sd | points"),
+    ("Growth (mm)=meas:9:2 | Treatment=groups:control+shade", 10,
+     "Treatment | Growth mean sd | points"),
+    ("Replicate=codes:3 | Dose (mg)=levels:3:5 | Response=meas", 18, "Dose | Response | points"),
+    ("Site=groups:North+South | Date=days | Level (m)=meas:3:.2", 30,
+     "Date | Level | points-and-line"),
+    # one column, and nothing
+    ("Count=counts", 30, "row | Count | points"),
+    ("Level (m)=wave", 300, "row | Level | points"),
+    ("No.=number | Level (m)=wave", 30, "row | Level | points"),
+    ("ID=number:101 | Mass (g)=meas", 30, "row | Mass | points"),
+    ("Sample=number | Absorbance=meas:.5:.1", 12, "row | Absorbance | points"),
+    ("Constant=const | Mass (g)=meas", 30, "row | Mass | points"),
+    ("Rank=number | Site=words:a+b+c+d+e+f | Score=fall", 6, "Site | Score | bars"),
+    ("Latitude=meas:54:.1 | Longitude=meas:10:.1", 30, "Latitude | Longitude | points"),
+    ("Predicted (mg/L)=meas | Observed (mg/L)=meas", 30, "Predicted | Observed | points"),
+    ("Well=names:W | OD=meas:.5:.1", 20, "Well | OD | bars"),
+    ("Time (h)=even | OD 1=lin:0:.1 | OD 2=lin:0:.1 | OD 3=lin:0:.1", 25,
+     "Time | OD 1; OD 2; OD 3 | points"),
+    ("Time (h)=even | Control=lin:0:.1 | Treated=lin:0:.15", 25,
+     "Time | Control; Treated | points"),
+    ("Concentration (mg/L)=even:2 | Rep 1=lin:0:.07 | Rep 2=lin:0:.07 | Rep 3=lin:0:.07", 7,
+     "Concentration | Rep 1; Rep 2; Rep 3 | points"),
+    # written after these were drawn as expected
+    ("Timestamp=mins | PAR (µmol/m²/s)=counts:300 | Temp_C=wave | RH=wave:80:5", 144,
+     "Timestamp | PAR | line"),
+    ("Sr. No.=number | Volume of NaOH (mL)=even:1 | pH=lin:3:.2", 25,
+     "Volume of NaOH | pH | points"),
+    ("Nitrogen dose (kg/ha)=levels:4:40 | Grain yield (t/ha)=meas:6:1", 24,
+     "Nitrogen dose | Grain yield | points"),
+    ("Strain (%)=even:.1 | Stress (MPa)=lin:0:3", 150, "Strain | Stress | line"),
+    ("Species=groups:roach+perch+pike | Length (cm)=meas:20:4 | Weight (g)=meas:150:30", 60,
+     "Length | Weight | points"),
+    ("Lake=words:A-See+B-See+C-See+D-See | pH=meas:7:.3 | Conductivity (µS/cm)=meas:300:20", 4,
+     "Lake | pH | bars"),
+    ("Hour=even | Visitors=counts", 24, "Hour | Visitors | points-and-line"),
+    ("t (s)=even:.5 | x (m)=lin:0:.2", 20, "t | x | points"),
+    ("U (V)=even:.5 | I (mA)=lin:0:.2", 10, "U | I | points"),
+    ("1/T (1/K)=fall:.003 | ln k=lin:0:.1", 8, "1/T | ln k | points"),
+    ("log dose=even | Response 1=lin | Response 2=lin | Response 3=lin", 8,
+     "log dose | Response 1; Response 2; Response 3 | points"),
+    ("Day=even:7 | Control (mg)=lin:5:1 | Low (mg)=lin:5:1 | High (mg)=lin:5:1", 6,
+     "Day | Control; Low; High | points-and-line"),
+    ("Plot=codes:4 | Treatment=groups:a+b | Yield (t)=meas:6:1", 16,
+     "Treatment | Yield mean sd | points"),
+    ("Participant=names:P | Before=meas:120:9 | After=meas:110:9", 12,
+     "Participant | Before; After | bars"),
+    ("Isotope=words:A+B+C | Activity (Bq)=meas:90:9 | Uncertainty (Bq)=sd", 3,
+     "Isotope | Activity ± Uncertainty | bars"),
+    ("Energy (keV)=even:.5 | Counts=counts:40", 1000, "Energy | Counts | line"),
+    ("Altitude (m)=even:100 | Temperature (°C)=fall", 12, "Altitude | Temperature | points"),
+    ("Pressure (dbar)=even:1 | Salinity=wave:35:.1 | Temperature (°C)=fall", 60,
+     "Pressure | Salinity | line"),
+    ("Decimal year=even:.0833:1990 | Sea level (mm)=wave", 240, "Decimal year | Sea level | line"),
+    ("Generation=even | Fitness=lin", 50, "Generation | Fitness | line"),
+    ("Cycle=even:1:1 | Fluorescence A1=lin | Fluorescence A2=lin | Fluorescence A3=lin", 40,
+     "Cycle | Fluorescence A1; Fluorescence A2; Fluorescence A3 | line"),
+    ("Reading=number | Value=meas", 10, "row | Value | points"),
+    ("Compound=words:A+B+C+D | RT (min)=rise | Area=counts:300", 4, "RT | Area | points"),
+    ("Sex=groups:m+f | Age=counts:40 | Height (cm)=meas:170:9", 40, "Age | Height | points"),
+    ("Type=groups:x+y+z | Value=meas", 12, "Type | Value mean sd | points"),
+    ("Quarter=words:Q1+Q2+Q3+Q4 | Sales=counts", 4, "Quarter | Sales | points-and-line"),
+    ("Age class=words:0-10+10-20+20-30+30-40 | n=counts", 4, "Age class | n | bars"),
+    ("Particle size (µm)=log:.1:1000 | Volume (%)=meas:3:1", 60, "Particle size | Volume | points"),
+    ("T (K)=even:10:280 | k (1/s)=log:.001:10", 9, "T | k | points"),
+    ("Concentration (µM)=log:.01:100 | Inhibition (%)=lin", 9,
+     "Concentration | Inhibition | points"),
+    ("DateTime=mins:60 | Discharge (L/s)=wave | Turbidity (NTU)=wave:5:1", 500,
+     "DateTime | Discharge | line"),
+    (("Sample ID=names:LK-0 | Date=days:14 | Total P (µg/L)=meas | "
+     "Total N (µg/L)=meas:900:90"), 20, "Date | Total P | points-and-line"),
+    ("Distance from shore (m)=even:5 | Mussels per m²=counts", 12,
+     "Distance from shore | Mussels per m² | points"),
+    ("c(NaCl) (mol/L)=even:.1 | κ (mS/cm)=lin:0:5", 8, "c(NaCl) | κ | points"),
+    ("λ (nm)=even:2:200 | ε (L/mol/cm)=wave:900:90", 150, "λ | ε | line"),
+    ("Bottle=names:B | Oxygen start (mg/L)=meas:9:.2 | Oxygen end (mg/L)=meas:7:.2", 9,
+     "Bottle | Oxygen start; Oxygen end | bars"),
+    ("Temp (°C)=even:5:5 | Rate 1=lin | Rate 2=lin", 7, "Temp | Rate 1; Rate 2 | points"),
+    ("Weekday=words:Monday+Tuesday+Wednesday+Thursday+Friday | Samples=counts", 5,
+     "Weekday | Samples | points-and-line"),
+    ("Taxon=words:Daphnia+Bosmina+Cyclops+Keratella | Ind. per L=counts:40", 4,
+     "Taxon | Ind. per L | bars"),
+    ("Lake=groups:North+South+West | Year=year:2001 | Secchi (m)=meas:4:1", 24,
+     "Year | Secchi | points-and-line"),
+    ("Light (µmol)=even:20 | P (mg/h)=lin | P SE (mg/h)=sd", 10, "Light | P ± P SE | points"),
+    ("time=even:.5 | C=fall | D=fall:10", 30, "time | C; D | line"),
+    ("Run=number | Yield (%)=meas:80:3", 15, "row | Yield | points"),
+    ("Tube=number | Volume (mL)=even:.5 | Absorbance=lin:0:.1", 8, "Volume | Absorbance | points"),
+    ("Group=groups:a+b+c+d | Score=meas | Score SD=sd", 40, "Group | Score mean sd | points"),
+    ("Altitude class=words:low+middle+high | Species=counts", 3, "Altitude class | Species | bars"),
+    ("Age (d)=even:7 | Length (mm)=lin:5:1 | Length SD (mm)=sd | n=counts:20", 8,
+     "Age | Length ± Length SD | points"),
+    ("Date=days:30 | Lake A (m)=wave | Lake B (m)=wave | Lake C (m)=wave", 24,
+     "Date | Lake A; Lake B; Lake C | points-and-line"),
+    ("Cast=codes:3 | Depth (m)=codes:12 | Temp (°C)=fall", 36, "Temp ↓ Depth | points"),
+    ("x=meas | y=meas | z=meas", 20, "x | y; z | points"),
+]  # fmt: skip
+
+
+def _moments(kind: str, n: int, by: float) -> Column | None:
+    at = np.arange(n, dtype=float)
+    found = {
+        "days": (_BEGIN + at * _DAY * (by or 1), "day"),
+        "mins": (_BEGIN + at * 60 * (by or 10), "minute"),
+        "dates": (_BEGIN + at // (by or 3) * 7 * _DAY, "day"),
+        "shuffled": (_BEGIN + np.random.default_rng(2).permutation(n) * _DAY, "day"),
+    }.get(kind)
+    return time_column("", found[0].astype(np.float64), found[1]) if found is not None else None
+
+
+def _words(kind: str, n: int, told: str) -> list[str] | None:
+    given = told.split("+")
+    found = {
+        "words": given,
+        "groups": [given[i % len(given)] for i in range(n)],
+        "blocks": [given[i * len(given) // n] for i in range(n)],
+        "names": [f"{told}{i + 1}" for i in range(n)],
+        "months": [_MONTHS[i % 12] for i in range(n)],
+        "remarks": ["" if i % 5 else "calm, some wind from the west later on" for i in range(n)],
+    }
+    return found.get(kind)
+
+
+def _numbers(kind: str, n: int, parts: list[float], seed: int) -> np.ndarray:
+    random, at = np.random.default_rng(seed), np.arange(n, dtype=float)
+
+    def of(place: int, usual: float) -> float:
+        return parts[place] if len(parts) > place else usual
+
+    made: dict[str, Callable[[], np.ndarray]] = {
+        "even": lambda: of(1, 0) + at * of(0, 1),
+        "rise": lambda: np.sort(np.round(random.uniform(of(0, 0), of(1, 100), n), 3)),
+        "log": lambda: np.geomspace(of(0, 0.01), of(1, 1000), n),
+        "meas": lambda: np.round(random.normal(of(0, 20), of(1, 3), n), 2),
+        "wave": lambda: np.round(
+            of(0, 10) + of(1, 2) * np.sin(at / 7) + random.normal(0, 0.1, n), 3
+        ),
+        "fall": lambda: np.round(of(0, 20) * np.exp(-at / n) + random.normal(0, 0.05, n), 3),
+        "lin": lambda: np.round(of(0, 0) + of(1, 2) * at + random.normal(0, 0.1, n), 3),
+        "sd": lambda: np.round(np.abs(random.normal(0.3, 0.05, n)), 3),
+        "counts": lambda: random.poisson(of(0, 12), n).astype(float),
+        "const": lambda: np.full(n, of(0, 5)),
+        "none": lambda: np.full(n, np.nan),
+        "number": lambda: at + of(0, 1),
+        "codes": lambda: at % of(0, 3) + 1,
+        "levels": lambda: at // of(0, 3) * of(1, 2),
+        "year": lambda: of(0, 2000) + at,
+    }
+    return made[kind]()
+
+
+def table_of(told: str, n: int) -> Table:
+    """A table of columns as they are told in TABLES."""
+    columns: list[Column] = []
+    for number, part in enumerate(told.split(" | ")):
+        title, run = part.split("=", 1)
+        heading = parse_heading(title)
+        kind, _, rest = run.partition(":")
+        words = _words(kind, n, rest)
+        if words is not None:
+            columns.append(text_column(heading.name, words, heading.unit))
+            continue
+        parts = [float(one) for one in rest.split(":") if one]
+        moments = _moments(kind, n, parts[0] if parts else 0.0)
+        if moments is not None:
+            columns.append(time_column(heading.name, moments.numbers, moments.form))
+        elif kind == "kelvin":
+            warmer = np.round(columns[-1].numbers + 273.15, 2)
+            columns.append(number_column(heading.name, warmer, heading.unit))
+        else:
+            values = _numbers(kind, n, parts, number + 1)
+            columns.append(number_column(heading.name, values, heading.unit))
+    return Table("t", tuple(columns))
+
+
+def said(figure: Figure) -> str:
+    """A figure as TABLES has it; panels divided by `//`."""
+    found = []
+    for panel in figure.panels:
+        first, down = panel.series[0], panel.y.reversed
+        names = "; ".join(_told(one, (one.x if down else one.y) or "") for one in panel.series)
+        along = f"{names} ↓ {first.y}" if down else f"{first.x or 'row'} | {names}"
+        found.append(f"{along} | {first.mark}")
+    return " // ".join(found)
+
+
+def _told(series: Series, name: str) -> str:
+    errors = series.errors_y or series.errors_x
+    if errors is not None and errors.kind == "column":
+        name += f" ± {errors.column}"
+    return f"{name} mean {errors.kind}" if errors and series.together == "mean" else name
+
+
+class FirstFigure(SornixTest):
+    def test_tables_of_many_sorts(self) -> None:
+        for told, rows, wanted in TABLES:
+            with self.subTest(told):
+                table = table_of(told, rows)
+                ways = first_ways(table)
+                self.assertEqual(said(ways[0].figure), wanted)
+                # each way can be drawn, says why, and is another
+                self.assertEqual(len({said(way.figure) + way.words for way in ways}), len(ways))
+                for way in ways:
+                    self.assertTrue(way.because.endswith("."), way.because)
+                    draw_figure(way.figure, (table,), PlainMeasure())
+
+    def test_other_ways(self) -> None:
+        for told, rows, wanted in (
+            ("Time=mins | T (°C)=wave | O (mg/L)=wave:9:1", 60,
+             ["Time | T | line // Time | O | line", "Time | T | points",
+              "Time | T | points-and-line"]),
+            ("Site=groups:a+b | Length (mm)=meas | Mass (g)=meas", 40,
+             ["Length | Mass; Mass | points", "Length | Mass | points-and-line",
+              "Length | Mass | line"]),
+            ("Group=groups:a+b | Growth=meas", 12,
+             ["Group | Growth mean sd | bars", "Group | Growth | points"]),
+            ("f (Hz)=log:1:100000 | Z (Ω)=log:1:10000", 50,
+             ["f | Z | points", "f | Z | points-and-line", "f | Z | line"]),
+        ):  # fmt: skip
+            ways = first_ways(table_of(told, rows))
+            self.assertEqual([said(way.figure) for way in ways[1:]], wanted)
+        self.assertEqual({axis.kind for axis in (ways[1].figure.panel.x, ways[1].figure.panel.y)},
+                         {"log"})  # fmt: skip
+
+    def test_what_is_added_follows(self) -> None:
+        """The next column in the table's order, along the same, in the same way; what only numbers
+        rows or tells errors comes last."""
+        table = table_of("Time=mins | A (m)=wave | SD=sd | B (K)=wave | No.=number", 60)
+        figure = set_mark(new_figure(table), (table,), "s1", "steps")
+        self.assertEqual(said(add_series(figure, (table,))), "Time | A ± SD; B | steps")
+        self.assertEqual(
+            said(add_panel(figure, (table,))), "Time | A ± SD | steps // Time | B | steps"
+        )
+        profile = table_of("Depth (m)=even:.5 | T (°C)=fall | O (mg/L)=fall:9", 12)
+        figure = new_figure(profile)
+        self.assertEqual(said(add_series(figure, (profile,))), "T; O ↓ Depth | points")
+        self.assertEqual(said(add_panel(figure, (profile,))),
+                         "T ↓ Depth | points // O ↓ Depth | points")  # fmt: skip
+
+    def test_nothing_to_draw_is_drawn_anyway(self) -> None:
+        for text in (b"a\n1\n", b"a,b\n1,x\n", b"d\n2026-06-01\n2026-06-02\n", b"No.\n1\n2\n3\n"):
+            document = new_document(read_text(text, "t"))
+            draw_figure(document.figure, document.tables, PlainMeasure())
