@@ -186,7 +186,6 @@ def _growth(window: Window) -> None:
 def _calibrations(window: Window) -> None:
     """Two calibrations beside each other, with every number of the first."""
     _open_readings(window, "nitrate-lamps")
-    window.edit("series", lambda f: edits.add_series(f, window.bench.tables))
     for series in ("s1", "s2"):
         window.edit("trend", partial(edits.add_trend, series_id=series, shows=("equation",)))
     _settle(window)

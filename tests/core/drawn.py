@@ -35,6 +35,7 @@ from sornix.core.figure import (
     set_style,
     tell_at,
 )
+from sornix.core.figure.model.scale import TURNS
 from sornix.core.readings import Table, number_column
 from sornix.core.text import Rich
 from sornix.demo import DEMOS, demo_document
@@ -123,6 +124,25 @@ def _correlations() -> Document:
     return evolve(document, figure=change_panel(document.figure, form="correlations"))
 
 
+def _turned() -> Document:
+    """Labels turned by every angle, at every side, beside those that lie."""
+    (name,) = (t.name for t in demo_document("light-response").tables)
+    series = (
+        Series("s1", name, "Light", "Oxygen production"),
+        Series("s2", name, "Light", "SD of production", palette_index=1, x_axis="x2", y_axis="y2"),
+    )
+    panels = tuple(
+        Panel(
+            (series[0], evolve(series[1], id="s9")) if turn is None else
+            (evolve(series[0], id=f"s{2 * i + 11}"), evolve(series[1], id=f"s{2 * i + 12}")),
+            x=Scale(turn=turn), y=Scale(turn=turn), x2=Scale(turn=turn), y2=Scale(turn=turn),
+            row=i // 2, column=i % 2,
+        )
+        for i, turn in enumerate((None, 90, TURNS[1], TURNS[-1]))
+    )  # fmt: skip
+    return _in("light-response", panels, width_mm=174.0, height_mm=150.0)
+
+
 def _crowd(mark: str) -> Callable[[], Document]:
     """More readings than are drawn one by one, with a gap, on a logarithmic scale."""
 
@@ -145,6 +165,7 @@ FIGURES: Mapping[str, Callable[[], Document]] = {
     "a-dressed": _dressed,
     "a-marks": _marks,
     "a-forms": _forms,
+    "a-turned": _turned,
     "a-correlations": _correlations,
     "a-crowd-of-points": _crowd("points"),
     "a-crowded-line": _crowd("line"),

@@ -53,6 +53,9 @@ class Cautions(SornixTest):
         high = hold(self.figure, self.tables, "x", end=7.5)
         self.one("outside", high, "2 readings are not shown: x above 7.5.")
         self.one("outside", reverse(high, "x"), "2 readings are not shown: x above 7.5.")
+        # to a thousandth of the range, wherever that lies
+        wide = hold(self.figure, self.tables, "x", start=-7.5, end=7.50321)
+        self.one("outside", wide, "2 readings are not shown: x above 7.5.")
         low = hold(self.figure, self.tables, "y", start=50.5)
         self.one("outside", low, "1 reading is not shown: y below 50.5.")
 
@@ -83,6 +86,7 @@ class Cautions(SornixTest):
     def test_too_little_under_a_trend(self) -> None:
         figure = add_trend(self.figure, "s1")
         self.assertEqual(self.find("few_readings", figure), [])
+        self.assertEqual(self.find("few_readings", leave_out(figure, "s1", range(7))), [])
         self.one("few_readings", leave_out(figure, "s1", range(8)), "through 2 readings only")
         self.one("few_readings", leave_out(figure, "s1", range(10)), "at least 2 readings")
 

@@ -221,6 +221,11 @@ class Hands(SornixTest):
         self.assertAlmostEqual(float(ends[0]), inner.left)
         self.assertAlmostEqual(float(ends[-1]), inner.right)
 
+    def test_a_lone_reading_has_no_dashes(self) -> None:
+        nan = np.nan
+        line = np.array([[0, 0], [nan, nan], [5, 5], [nan, nan], [9, 9], [10, 9]])
+        np.testing.assert_array_equal(dashed(line, (1, 1)), [[9, 9], [10, 9]])
+
     @given(
         st.lists(st.tuples(st.floats(0, 50), st.floats(0, 50)), min_size=2, max_size=12),
         st.lists(st.floats(0.3, 4), min_size=2, max_size=4).filter(lambda d: len(d) % 2 == 0),

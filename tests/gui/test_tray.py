@@ -169,6 +169,9 @@ class Tables(TrayTest):
         self.name_file(other)
         self.assertEqual(self.panes.table_pane.table_name, "other")
         self.act("rename-table")
+        asked = self.dialog(QInputDialog)
+        self.assertEqual((asked.windowTitle(), asked.labelText()),
+                         ("Rename the table", "Name of the table:"))  # fmt: skip
         self.say("second run")
         self.assertEqual(self.panes.table_pane.table_name, "second run")
         self.act("draw-table")

@@ -305,6 +305,15 @@ class Desk(WindowTest):
             self.assertIn(said, self.panes.message.label.text())
             self.assertIs(self.window.bench.document, before)
 
+    def test_what_can_be_added_is_in_groups(self) -> None:
+        self.panes.statement.figure_line.more.click()
+        menu = QApplication.activePopupWidget()
+        assert menu is not None
+        words = [action.text() or "—" for action in menu.actions()]
+        self.assertEqual(words, ["another series", "a panel below", "a curve from a formula", "—",
+                                 "a note", "a source line"])  # fmt: skip
+        menu.close()
+
     def test_why_it_is_drawn_so_and_other_ways(self) -> None:
         self.open(self.write("week.csv", demo_text("buoy-week")))
         reason = self.panes.reason

@@ -195,6 +195,12 @@ class OnTheFigure(FigureHandsTest):
         panned = paper.look
         assert panned is not None
         self.assertGreater(panned.ranges["x"][0], look.ranges["x"][0])
+        # a turn of the wheel after it rested is a look of its own, to step back from
+        self.wheel_at(paper, at, 2)
+        self.pause()
+        self.assertEqual(len(paper.looks), 2)
+        self.click_at(paper.look_bar.step_button)
+        self.assertEqual(paper.look, panned)
         self.click_at(paper.look_bar.step_button)
         self.assertEqual(paper.look, look)
         self.click_at(paper.look_bar.back_button)

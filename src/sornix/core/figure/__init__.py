@@ -139,7 +139,6 @@ from sornix.core.figure.edits.trendedits import (
 from sornix.core.figure.first.ways import Way, first_ways, known_ways, new_figure
 from sornix.core.figure.model.scale import (
     AXES,
-    BASES,
     COLOURS,
     DASHES,
     DATE_LABELS,
@@ -212,7 +211,6 @@ __all__ = [
     "ARRANGEMENTS",
     "AXES",
     "BARS",
-    "BASES",
     "COLOURS",
     "DASHES",
     "DATE_LABELS",
