@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from sornix.core.drawing import Drawing, Lines, Markers, Rect, Text, draw_figure
+from sornix.core.drawing.layout.ticklabels import Labels
 from sornix.core.errors import EditRefused, SornixError
 from sornix.core.figure import (
     DATE_LABELS,
@@ -37,6 +38,7 @@ from sornix.core.figure import (
     swap_axes,
 )
 from sornix.core.readings import Table, read_text
+from sornix.core.text.rich import Run
 from tests.base import SornixTest
 from tests.core.measure import PlainMeasure, corners, overlap
 
@@ -187,6 +189,20 @@ class Dress(SornixTest):
         self.assertEqual(from_0.start, 0)
         every = draw(figure().with_scale("x", Scale(start=0, end=10, step=1, every=5)))
         self.assertEqual(texts(every, "x-axis"), ["0", "5", "10"])
+
+
+class TurnedLabels(SornixTest):
+    def test_room_along_is_that_of_the_turned_box(self) -> None:
+        """By geometry: w cos a + h sin a, or where that is less h / sin a, by which slanted lines of
+        letters pass one another."""
+        for text, angle in (("1", 30), ("1", 60), ("1000000", 30), ("1000000", 60)):
+            for level in (True, False):
+                labels = Labels(2.5, level, PlainMeasure())
+                width, height = 2.5 * 0.55 * len(text), 2.5 * 0.66
+                turn = np.radians(angle if level else 90 - angle)
+                wanted = min(width * np.cos(turn) + height * np.sin(turn), height / np.sin(turn))
+                self.assertAlmostEqual(labels.along((Run(text),), angle), wanted)
+        self.assertAlmostEqual(Labels(2.5, True, PlainMeasure()).along((Run("12"),), 0), 2.75)
 
 
 class SecondScales(SornixTest):

@@ -136,7 +136,8 @@ from sornix.core.figure.edits.trendedits import (
     tell_at,
     treat_samples,
 )
-from sornix.core.figure.first.ways import Way, first_ways, known_ways, new_figure
+from sornix.core.figure.first.way import Way
+from sornix.core.figure.first.ways import first_ways, known_ways, new_figure
 from sornix.core.figure.model.scale import (
     AXES,
     COLOURS,

@@ -1,14 +1,12 @@
 """The first figure of a table, and the next ones, each with its reason."""
 
 from collections import OrderedDict
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from threading import Lock
-from typing import NamedTuple
 
 import numpy as np
 from attrs import evolve
 
-from sornix.core.errors import EditRefused
 from sornix.core.figure.derived.roles import (
     CODES,
     GROUPS,
@@ -30,8 +28,9 @@ from sornix.core.figure.derived.roles import (
     roles,
     steadiness,
 )
-from sornix.core.figure.edits.paneledits import add_panel, split_series
 from sornix.core.figure.first.alike import alike
+from sornix.core.figure.first.others import other_ways
+from sornix.core.figure.first.way import Along, Way, capital, words_of
 from sornix.core.figure.model.scale import Scale
 from sornix.core.figure.model.series import ErrorBars, Series
 from sornix.core.figure.model.values import Figure, Panel
@@ -44,24 +43,7 @@ _FEW = 40
 _SWEEP = 30
 # Groups of more readings than this are drawn as their means.
 _MANY_IN_GROUP = 20
-_MOST_GROUPS, _MOST_PANELS, _MOST_WAYS = 8, 4, 3
-_DECADES = 1000.0
-
-
-class Way(NamedTuple):
-    """A figure of a table: in a few words, and why it is drawn so, in a sentence."""
-
-    figure: Figure
-    words: str
-    because: str
-
-
-class _Along(NamedTuple):
-    """What readings stand along: a column or None for the row numbers, its role, and why."""
-
-    column: Column | None
-    role: str
-    because: str
+_MOST_WAYS = 3
 
 
 # The ways of the last tables: whoever shows why a figure is drawn as it is must not wait for it.
@@ -92,7 +74,7 @@ def _ways(table: Table) -> tuple[Way, ...]:
     up = _upward(seen, along)
     first = _drawn(table, seen, along, up)
     ways = [first]
-    for way in _others(table, seen, along, up, first):
+    for way in other_ways(table, seen, along, up, first):
         if all(way.figure != known.figure for known in ways):
             ways.append(way)
     return tuple(ways[: 1 + _MOST_WAYS])
@@ -106,17 +88,17 @@ def new_figure(table: Table) -> Figure:
 # -- columns -------------------------------------------------------------------------------------
 
 
-def _along(seen: Sequence[Seen]) -> _Along:
+def _along(seen: Sequence[Seen]) -> Along:
     """What the readings stand along."""
     drawn = [one for one in seen if one.drawn]
     numbers = [one.column for one in drawn if one.role in (QUANTITY, CODES)]
     moments = [one.column for one in drawn if one.role == MOMENT and one.column.count > 1]
     if moments and numbers:
         best = max(moments, key=lambda c: (steadiness(c), -moments.index(c)))
-        return _Along(best, MOMENT, f"“{best.name}” is a time")
+        return Along(best, MOMENT, f"“{best.name}” is a time")
     years = [one.column for one in drawn if one.role == YEAR]
     if years and numbers:
-        return _Along(years[0], YEAR, f"“{years[0].name}” are years")
+        return Along(years[0], YEAR, f"“{years[0].name}” are years")
     words = [one for one in drawn if one.role in (NAMES, GROUPS)]
     named = words[0] if words and numbers else None
     if named is not None and named.role == NAMES and len(numbers) > 1:
@@ -124,24 +106,24 @@ def _along(seen: Sequence[Seen]) -> _Along:
         numbers = [c for c in numbers if chosen(c) == 2 or not _counts_rows(c)] or numbers
     ranked = sorted(numbers, key=lambda c: -_fitness(c))
     if named is not None and named.role == NAMES and _goes_by_names(named, drawn, ranked):
-        return _Along(named.column, NAMES, f"each “{named.column.name}” stands once")
+        return Along(named.column, NAMES, f"each “{named.column.name}” stands once")
     quantities = [column for column in ranked if _role(seen, column) == QUANTITY]
     if len(quantities) > 1:
         best = quantities[0]
         if chosen(best) == 2 or steadiness(best) == 2:
             why = "goes one way" if steadiness(best) else "is what was chosen"
-            return _Along(best, QUANTITY, f"“{best.name}” {why}")
-        return _Along(best, QUANTITY, "there are two columns of numbers")
+            return Along(best, QUANTITY, f"“{best.name}” {why}")
+        return Along(best, QUANTITY, "there are two columns of numbers")
     if named is not None:
         what = "stands once" if named.role == NAMES else "has several readings"
-        return _Along(named.column, named.role, f"each “{named.column.name}” {what}")
+        return Along(named.column, named.role, f"each “{named.column.name}” {what}")
     codes = [one.column for one in drawn if one.role == CODES]
     if codes and quantities:
         why = f"“{codes[0].name}” are few whole numbers that come often"
-        return _Along(codes[0], CODES, why)
+        return Along(codes[0], CODES, why)
     if codes and len(numbers) > 1:
-        return _Along(ranked[0], QUANTITY, "there are two columns of numbers")
-    return _Along(None, "", "there is one column of numbers")
+        return Along(ranked[0], QUANTITY, "there are two columns of numbers")
+    return Along(None, "", "there is one column of numbers")
 
 
 def _counts_rows(column: Column) -> bool:
@@ -171,7 +153,7 @@ def _role(seen: Sequence[Seen], column: Column) -> str:
     return next(one.role for one in seen if one.column is column)
 
 
-def _upward(seen: Sequence[Seen], along: _Along) -> list[Column]:
+def _upward(seen: Sequence[Seen], along: Along) -> list[Column]:
     """What is drawn upward: the first quantity, and all that are alike."""
     free = list(measured(seen, along.column))
     quantities = [one.column for one in free if one.role == QUANTITY] or [
@@ -188,7 +170,7 @@ def _upward(seen: Sequence[Seen], along: _Along) -> list[Column]:
 # -- figures -------------------------------------------------------------------------------------
 
 
-def _drawn(table: Table, seen: Sequence[Seen], along: _Along, up: Sequence[Column]) -> Way:
+def _drawn(table: Table, seen: Sequence[Seen], along: Along, up: Sequence[Column]) -> Way:
     if not up:
         return _alone(table, seen)
     if along.role in (NAMES, GROUPS, CODES):
@@ -206,7 +188,7 @@ def _alone(table: Table, seen: Sequence[Seen]) -> Way:
     return Way(figure, "points", "There is nothing else to draw.")
 
 
-def _by_numbers(table: Table, seen: Sequence[Seen], along: _Along, up: Sequence[Column]) -> Way:
+def _by_numbers(table: Table, seen: Sequence[Seen], along: Along, up: Sequence[Column]) -> Way:
     x = along.column
     mark, how = _mark(x, along, up)
     lengths = {one.about: one.column.name for one in seen if one.role == UNCERTAINTY}
@@ -214,13 +196,13 @@ def _by_numbers(table: Table, seen: Sequence[Seen], along: _Along, up: Sequence[
         _series(table, i, x.name if x is not None else None, column.name, mark, lengths)
         for i, column in enumerate(up)
     )
-    because = f"{_capital(along.because)}{how}."
+    because = f"{capital(along.because)}{how}."
     if x is not None and is_depth(x) and goes_on(x):
         # downwards, and what was measured along
         turned = tuple(_turned(one) for one in series)
         panel = Panel(turned, y=Scale(grid=True, reversed=True))
         return Way(Figure((panel,)), "a profile", f"“{x.name}” is a depth, and goes down.")
-    return Way(Figure((Panel(series),)), _words(mark, len(up)), because)
+    return Way(Figure((Panel(series),)), words_of(mark, len(up)), because)
 
 
 def _turned(series: Series) -> Series:
@@ -230,7 +212,7 @@ def _turned(series: Series) -> Series:
     )  # fmt: skip
 
 
-def _mark(x: Column | None, along: _Along, up: Sequence[Column]) -> tuple[str, str]:
+def _mark(x: Column | None, along: Along, up: Sequence[Column]) -> tuple[str, str]:
     """How readings against numbers or times are drawn, and why."""
     if x is None:
         return "points", ""
@@ -258,7 +240,7 @@ def _series(
     return Series(f"s{number + 1}", table.name, x, y, mark, number, errors_y=bars)
 
 
-def _by_names(table: Table, seen: Sequence[Seen], along: _Along, up: Sequence[Column]) -> Way:
+def _by_names(table: Table, seen: Sequence[Seen], along: Along, up: Sequence[Column]) -> Way:
     x = along.column
     assert x is not None
     lengths = {one.about: one.column.name for one in seen if one.role == UNCERTAINTY}
@@ -268,8 +250,8 @@ def _by_names(table: Table, seen: Sequence[Seen], along: _Along, up: Sequence[Co
         mark = "points-and-line" if order else "bars"
         series = tuple(_series(table, i, x.name, c.name, mark, lengths) for i, c in enumerate(up))
         why = f", and they are {order} in their order" if order else ""
-        return Way(Figure((Panel(series, x=listed),)), _words(mark, len(up)),
-                   f"{_capital(along.because)}{why}.")  # fmt: skip
+        return Way(Figure((Panel(series, x=listed),)), words_of(mark, len(up)),
+                   f"{capital(along.because)}{why}.")  # fmt: skip
     most = _most_in_group(x)
     if most > _MANY_IN_GROUP:
         series = tuple(
@@ -279,14 +261,14 @@ def _by_names(table: Table, seen: Sequence[Seen], along: _Along, up: Sequence[Co
         )  # fmt: skip
         why = f", up to {spoken(most)}: their means with SD are drawn"
         return Way(Figure((Panel(series, x=listed),)), "bars of means with SD",
-                   f"{_capital(along.because)}{why}.")  # fmt: skip
+                   f"{capital(along.because)}{why}.")  # fmt: skip
     series = tuple(
         evolve(_series(table, i, x.name, c.name, "points", {}), together="mean", replicates=True,
                errors_y=ErrorBars("sd"))
         for i, c in enumerate(up)
     )  # fmt: skip
     return Way(Figure((Panel(series, x=listed),)), "readings with mean and SD",
-               f"{_capital(along.because)}, few enough to be shown with their mean.")  # fmt: skip
+               f"{capital(along.because)}, few enough to be shown with their mean.")  # fmt: skip
 
 
 def _most_in_group(column: Column) -> int:
@@ -294,111 +276,3 @@ def _most_in_group(column: Column) -> int:
         value for value in column.numbers if np.isfinite(value)
     ]  # fmt: skip
     return int(max(np.unique(cells, return_counts=True)[1], default=0))
-
-
-# -- other ways ----------------------------------------------------------------------------------
-
-
-def _others(
-    table: Table, seen: Sequence[Seen], along: _Along, up: Sequence[Column], first: Way
-) -> Iterator[Way]:
-    """Other figures of the same table, in the order in which they are likely."""
-    if not up:
-        return
-    figure, x = first.figure, along.column
-    groups = [one.column for one in seen if one.role == GROUPS and one.column is not x]
-    for column in groups:
-        different = {cell for cell in column.values if cell}
-        if 2 <= len(different) <= _MOST_GROUPS and len(figure.panel.series) == 1:
-            try:
-                split = split_series(figure, (table,), "s1", column.name)
-            except EditRefused:
-                continue
-            yield Way(split, f"a series for each “{column.name}”",
-                      f"“{column.name}” has {len(different)} groups.")  # fmt: skip
-    if along.role == GROUPS:
-        yield from _of_groups(figure, along)
-    panels = _in_panels(table, seen, along, up, figure)
-    if panels is not None:
-        yield panels
-    if x is not None and along.role not in (NAMES, GROUPS, CODES):
-        logs = _on_logs(figure, along, up)
-        if logs is not None:
-            yield logs
-        yield from _with_marks(figure)
-    if along.role == NAMES:
-        yield from _with_marks(figure, ("bars", "points-and-line", "points"))
-
-
-def _of_groups(figure: Figure, along: _Along) -> Iterator[Way]:
-    means = tuple(
-        evolve(one, mark="bars", together="mean", replicates=False, errors_y=ErrorBars("sd"))
-        for one in figure.panel.series
-    )
-    yield Way(_with_series(figure, means), "bars of means with SD",
-              f"{_capital(along.because)}.")  # fmt: skip
-    single = tuple(
-        evolve(one, mark="points", together="each", replicates=False, errors_y=None)
-        for one in figure.panel.series
-    )
-    yield Way(_with_series(figure, single), "every reading", "Nothing is left out.")
-
-
-def _with_series(figure: Figure, series: tuple[Series, ...]) -> Figure:
-    return figure.with_panel(evolve(figure.panel, series=series))
-
-
-def _in_panels(
-    table: Table, seen: Sequence[Seen], along: _Along, up: Sequence[Column], figure: Figure
-) -> Way | None:
-    """Quantities of other units in panels below."""
-    rest = [one.column for one in measured(seen, along.column)
-            if one.role == QUANTITY and one.column not in up]  # fmt: skip
-    if not rest or len(figure.panels) != 1 or any(is_depth(c) for c in [along.column] if c):
-        return None
-    made = figure
-    for _ in rest[: _MOST_PANELS - 1]:
-        try:
-            made = add_panel(made, (table,))
-        except EditRefused:
-            break
-    if len(made.panels) == 1:
-        return None
-    names = ", ".join(f"“{panel.series[0].y}”" for panel in made.panels[1:])
-    return Way(made, "a panel for each quantity", f"{names} have scales of their own.")
-
-
-_MARK_WORDS = {
-    "points": "points", "line": "a line", "points-and-line": "points and line", "bars": "bars",
-}  # fmt: skip
-
-
-def _with_marks(
-    figure: Figure, marks: Sequence[str] = ("points", "points-and-line", "line")
-) -> Iterator[Way]:
-    for mark in marks:
-        if figure.panel.series[0].mark != mark:
-            series = tuple(evolve(one, mark=mark) for one in figure.panel.series)
-            yield Way(_with_series(figure, series), _MARK_WORDS[mark], "The same readings.")
-
-
-def _on_logs(figure: Figure, along: _Along, up: Sequence[Column]) -> Way | None:
-    x = along.column
-    assert x is not None
-    wide = [c.ends is not None and c.ends[0] > 0 and c.ends[1] / c.ends[0] >= _DECADES
-            for c in (x, *up)]  # fmt: skip
-    if along.role != QUANTITY or not wide[0] or not any(wide[1:]):
-        return None
-    panel = figure.panel
-    for axis in ("x", "y"):
-        panel = panel.with_scale(axis, evolve(panel.scale(axis), kind="log"))
-    return Way(figure.with_panel(panel), "on logarithmic scales",
-               "Both go over three decades and more.")  # fmt: skip
-
-
-def _words(mark: str, many: int) -> str:
-    return _MARK_WORDS[mark] if many == 1 else f"{spoken(many)} series, {_MARK_WORDS[mark]}"
-
-
-def _capital(text: str) -> str:
-    return text[:1].upper() + text[1:]
