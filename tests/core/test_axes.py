@@ -193,8 +193,8 @@ class Dress(SornixTest):
 
 class TurnedLabels(SornixTest):
     def test_room_along_is_that_of_the_turned_box(self) -> None:
-        """By geometry: w cos a + h sin a, or where that is less h / sin a, by which slanted lines of
-        letters pass one another."""
+        """By geometry: w cos a + h sin a, or where that is less h / sin a, by which slanted lines
+        of letters pass one another."""
         for text, angle in (("1", 30), ("1", 60), ("1000000", 30), ("1000000", 60)):
             for level in (True, False):
                 labels = Labels(2.5, level, PlainMeasure())
