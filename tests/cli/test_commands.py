@@ -328,7 +328,7 @@ class Commands(QtTest):
         found = self.json("caution", readings)["cautions"]
         self.assertEqual(len(found), 2)
         self.assertIn("row 2: “95 m”", found[0]["text"])
-        self.assertEqual(found[1]["remedy"], "Start y at 0")
+        self.assertEqual((found[1]["remedy"], found[1]["mild"]), ("Start y at 0", True))
         text = self.run_it("caution", readings, "--strict", status=1).stdout
         self.assertEqual(text.count("\n"), 2)
         self.assertEqual(self.run_it("caution", self.csv, "--strict").stdout, "")

@@ -13,6 +13,7 @@ from sornix.core.figure import (
     leave_out,
     new_figure,
     reverse,
+    set_mark,
 )
 from sornix.core.readings import Tables, read_text
 from tests.base import SornixTest
@@ -80,6 +81,16 @@ class Cautions(SornixTest):
     def test_an_axis_cut_off(self) -> None:
         finding = self.one("zero", self.figure, "y starts at 50, not 0")
         self.assertIn("about 6.6 times as large", finding.text)
+        self.assertTrue(finding.mild)
+        # of bars lengths are seen
+        bars = set_mark(self.figure, self.tables, "s1", "bars")
+        self.assertFalse(
+            any(f.mild for f in self.find("zero", hold(bars, self.tables, "y", start=5)))
+        )
+        # degrees and pH begin anywhere
+        for title, said in (("y (°C)", 0), ("pH", 0), ("y (K)", 1), ("mass (g)", 1)):
+            tables = (read_text(STEADY.replace("y", title, 1).encode(), "t"),)
+            self.assertEqual(len(self.find("zero", new_figure(tables[0]), tables)), said, title)
         small = hold(self.figure, self.tables, "y", start=5, end=60)
         self.assertEqual(self.find("zero", small), [])
 

@@ -25,10 +25,13 @@ def caution(file: Path, strict: bool, as_json: bool) -> None:
     if as_json:
         remedies = [finding.remedy.words if finding.remedy else None for finding in found]
         texts = [finding.text for finding in found]
-        listed = [{"text": t, "remedy": r} for t, r in zip(texts, remedies, strict=True)]
+        listed = [
+            {"text": t, "remedy": r, "mild": f.mild}
+            for t, r, f in zip(texts, remedies, found, strict=True)
+        ]
         print_json({"cautions": listed})
     else:
         for finding in found:
-            click.echo(finding.text)
-    if found and strict:
+            click.echo(f"Also: {finding.text}" if finding.mild else finding.text)
+    if strict and not all(finding.mild for finding in found):
         sys.exit(WITH_CAUTIONS)

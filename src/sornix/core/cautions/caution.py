@@ -20,10 +20,12 @@ class Remedy(NamedTuple):
 
 
 class Finding(NamedTuple):
-    """A caution about this figure: a sentence, and a remedy where there is one."""
+    """A caution about this figure: a sentence, and a remedy where there is one. A `mild` one
+    misleads few: it is told once, small, and counts for nothing."""
 
     text: str
     remedy: Remedy | None = None
+    mild: bool = False
 
 
 @frozen
@@ -71,4 +73,4 @@ def _of_panel(finding: Finding, name: str, index: int) -> Finding:
             return edit(figure.with_hand(index)).with_hand(figure.hand)
 
         remedy = remedy._replace(edit=edit_there)
-    return Finding(f"{name}: {finding.text}", remedy)
+    return finding._replace(text=f"{name}: {finding.text}", remedy=remedy)

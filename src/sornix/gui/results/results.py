@@ -116,6 +116,7 @@ class Results(Bar):
         self._pins(scene, column)
         self._left_out(scene, column)
         self._readings_cards(scene, column)
+        self._mild_cautions(scene, column)
         column.addStretch(1)
         self._area.setWidget(body)
         if position is not None:
@@ -214,8 +215,21 @@ class Results(Bar):
             if card is not None and more > 0:
                 card.small(f"… and {more} more of {series_name(panel, series, scene.tables)}")
 
+    def _mild_cautions(self, scene: Scene, column: QVBoxLayout) -> None:
+        """What misleads few, small, at the foot."""
+        mild = [finding for finding in scene.cautions if finding.mild]
+        if not mild:
+            return
+        card = self._card("Also", "#8fa19d", column)
+        for finding in mild:
+            card.small(finding.text)
+            if finding.remedy is not None:
+                remedy = finding.remedy
+                act = partial(self._ask, remedy.step, remedy.edit)
+                card.link(remedy.words, remedy.words, act)
+
     def _cautions(self, scene: Scene, column: QVBoxLayout) -> None:
-        for number, finding in enumerate(scene.cautions):
+        for number, finding in enumerate(f for f in scene.cautions if not f.mild):
             make = self._card if number == 0 else self._same_heading
             card = make("Cautions", "#d9a21b", column)
             remedy = finding.remedy

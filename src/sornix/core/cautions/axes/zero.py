@@ -1,16 +1,23 @@
-"""An axis that does not start at zero makes changes look larger than they are in proportion."""
+"""An axis that does not start at zero makes changes look larger than they are in proportion: of
+bars a caution, of lines and points a mild one, since there places are read and not lengths."""
 
+import re
 from collections.abc import Iterator
 from functools import partial
 
 from sornix.core.cautions.caution import Finding, Remedy, View
-from sornix.core.figure import AXES, MARKS, Figure, hold, lies
+from sornix.core.figure import AXES, MARKS, Figure, axis_unit, hold, lies
 from sornix.core.readings import Tables
 from sornix.core.scales import Resolved
 from sornix.core.text import shortest
 
 # Below this a cut axis deceives nobody.
 _WORTH_SAYING = 1.25
+# Scales whose zero was put somewhere.
+_FROM_ANYWHERE = frozenset(("°C", "°F", "degC", "degF", "mV vs Ag/AgCl"))
+_NO_ZERO = re.compile(
+    r"\bp[HK]\b|\b(?:year|date|altitude|elevation|latitude|longitude)\b|δ", re.IGNORECASE
+)
 
 
 def _held_at_0(figure: Figure, tables: Tables, axis: str, part: str) -> Figure:
@@ -48,15 +55,26 @@ def find(view: View) -> Iterator[Finding]:
         larger = scale.end / (scale.end - scale.start)
         if larger < _WORTH_SAYING:
             continue
+        if not _has_zero(view, axis):
+            continue
         said = AXES[axis]
         start = shortest(scale.start, (scale.end - scale.start) * 2e-3)
         times = shortest(larger, 0.05 * larger)
         yield Finding(
-            f"{said} starts at {start}, not 0: heights are not in proportion, and a change looks "
-            f"about {times} times as large as from 0.",
+            f"{said} starts at {start}, not 0: a change looks about {times} times as large as "
+            "from 0.",
             Remedy(
                 f"Start {said} at 0",
                 f"held {said} from 0",
                 partial(hold, tables=view.tables, axis=axis, start=0.0),
             ),
+            mild=True,
         )
+
+
+def _has_zero(view: View, axis: str) -> bool:
+    """Whether 0 means nothing of what stands along an axis: not of degrees, and not of pH."""
+    if axis_unit(view.panel, view.tables, axis) in _FROM_ANYWHERE:
+        return False
+    names = [series.column(axis) or "" for series in view.panel.series_on(axis)]
+    return not any(_NO_ZERO.search(name) for name in names)
