@@ -1,0 +1,83 @@
+"""From a file to the figure that is wanted in few acts: what is drawn unasked takes none, titles
+one each, a weighted calibration three."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from sornix.core.figure import AxisTitle, trend_fit, waiting
+from tests.journeys.hands import FigureHandsTest
+
+_MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"]
+
+
+class Unasked(FigureHandsTest):
+    def table(self, name: str, header: str, rows: Sequence[tuple[object, ...]]) -> None:
+        lines = [header, *(",".join(str(cell) for cell in row) for row in rows)]
+        self.open(self.write(name, "\n".join(lines) + "\n"))
+        self.pause()
+
+    def drawn(self) -> list[tuple[str | None, str | None, str]]:
+        return [(one.x, one.y, one.mark) for one in self.panel.series]
+
+    def test_months_are_four_lines_with_points(self) -> None:
+        random = np.random.default_rng(2)
+        rows = [(month, *np.round(random.normal(50, 9, 4), 1)) for month in _MONTHS]
+        self.table("rain.csv", "Month,2019 (mm),2020 (mm),2021 (mm),2022 (mm)", rows)
+        years = [str(year) for year in range(2019, 2023)]
+        self.assertEqual(self.drawn(), [("Month", year, "points-and-line") for year in years])
+        said = self.panes.reason.label.text()
+        self.assertIn("months in their order", said)
+
+    def test_names_are_bars(self) -> None:
+        rows = [("Ashel mouth", 12), ("North bay", 18), ("Reed belt", 9), ("Outflow", 21)]
+        self.table("snails.csv", "Site,Snails", list(rows))
+        self.assertEqual(self.drawn(), [("Site", "Snails", "bars")])
+
+    def test_spectra_are_lines(self) -> None:
+        nm = np.arange(400, 701, 2)
+        rows = [(x, *(round(0.1 * k + np.exp(-(((x - 520) / 40) ** 2)), 4) for k in (1, 2, 3)))
+                for x in nm]  # fmt: skip
+        self.table("spectra.csv", "Wavelength (nm),Sample 1,Sample 2,Sample 3", rows)
+        samples = [f"Sample {k}" for k in (1, 2, 3)]
+        self.assertEqual(self.drawn(), [("Wavelength", name, "line") for name in samples])
+
+    def test_before_and_after_are_clustered_bars_with_titles(self) -> None:
+        rows = [("Iron", 9.1, 4.2), ("Copper", 7.4, 3.9), ("Zinc", 8.8, 5.1)]
+        self.table("metals.csv", "Metal,Before (mg/L),After (mg/L)", list(rows))
+        self.assertEqual(self.drawn(), [("Metal", "Before", "bars"), ("Metal", "After", "bars")])
+        self.key("F2")
+        self.type("Metals in the outflow\n")
+        self.pause()
+        self.double_click_at(self.paper, self.on(AxisTitle("y")))
+        self.pause()
+        self.key("ctrl+a")
+        self.type("Content / mg/L\n")
+        self.pause()
+        self.assertEqual(self.figure.title, "Metals in the outflow")
+        self.assertEqual(self.panel.y.title, "Content / mg/L")
+
+    def test_standards_with_sd_are_a_weighted_calibration(self) -> None:
+        sd = (0.002, 0.004, 0.009, 0.016, 0.024)
+        rows = [(x, round(0.01 + 0.07 * x + error, 4), spread)
+                for x, error, spread in zip((0, 2, 5, 10, 15), (0, 0.002, -0.006, 0.011, -0.02), sd,
+                                            strict=True)]  # fmt: skip
+        self.table("standards.csv", "Nitrate concentration (mg/L),Absorbance,SD", rows)
+        (series,) = self.panel.series
+        self.assertEqual(series.errors_y.column if series.errors_y else None, "SD")
+        self.choose(self.panes.statement.trends[0].model, "straight line")
+        self.click_at(self.panes.statement.trends[0].further)
+        lines = self.panes.statement.trend_lines
+        assert lines is not None
+        self.choose(lines.weights, "weighing by the SD in “SD”")
+        self.pause()
+        trend = self.panel.trends[0]
+        self.assertEqual((trend.weights, trend.weight_column), ("column", "SD"))
+        scene = self.window.bench.scene
+        assert scene is not None
+        with waiting():
+            fit = trend_fit(trend, self.panel, scene.tables)
+        x, y, _ = (np.array(column, dtype=float) for column in zip(*rows, strict=True))
+        slope, intercept = np.polyfit(x, y, 1, w=1 / np.array(sd))
+        self.assertAlmostEqual(fit.value("slope"), float(slope))
+        self.assertAlmostEqual(fit.value("intercept"), float(intercept))
