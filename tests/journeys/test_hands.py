@@ -198,7 +198,7 @@ class OnTheFigure(FigureHandsTest):
         # a turn of the wheel after it rested is a look of its own, to step back from
         self.wheel_at(paper, at, 2)
         self.pause()
-        self.assertEqual(len(paper.looks), 2)
+        self.assertEqual(len(paper.looks), 3)
         self.click_at(paper.look_bar.step_button)
         self.assertEqual(paper.look, panned)
         self.click_at(paper.look_bar.step_button)
