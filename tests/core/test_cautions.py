@@ -80,7 +80,7 @@ class Cautions(SornixTest):
 
     def test_an_axis_cut_off(self) -> None:
         finding = self.one("zero", self.figure, "y starts at 50, not 0")
-        self.assertIn("about 6.6 times as large", finding.text)
+        self.assertIn("about 6 times as large", finding.text)
         self.assertTrue(finding.mild)
         # of bars lengths are seen
         bars = set_mark(self.figure, self.tables, "s1", "bars")

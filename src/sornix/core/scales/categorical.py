@@ -83,7 +83,7 @@ class Listed(Even):
 
 
 # An axis along x reads best with ticks this many heights of a label apart; upright labels need one.
-_HEIGHTS = 5.0
+_HEIGHTS = 6.0
 _MOST_LINES = 3
 
 

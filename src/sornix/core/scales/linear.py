@@ -31,7 +31,7 @@ from sornix.core.text import Rich, Run, decimal_text, parse_number, shortest, si
 
 # Mantissas of round steps and how simple they are to count in. The paper ranks more of them; 3 and
 # 4 are left out because a reader has to stop and count.
-_MANTISSAS = {Fraction(1): 1.0, Fraction(5): 0.95, Fraction(2): 0.9, Fraction(5, 2): 0.1}
+_MANTISSAS = {Fraction(1): 1.0, Fraction(5): 0.95, Fraction(2): 0.9, Fraction(5, 2): -0.4}
 _SIMPLICITY, _COVERAGE, _DENSITY = 0.25, 0.2, 0.55
 # A reading that passes the last tick by less than this part of a step stands beyond it; by more,
 # and the free end moves out to the next tick.

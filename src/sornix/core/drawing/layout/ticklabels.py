@@ -18,6 +18,11 @@ def fitted_size(runs: Rich, size_mm: float, room_mm: float, measure: Measure) ->
     return size_mm * min(max(room_mm / width, 0.5), 1.0) if width else size_mm
 
 
+# An axis reads best with ticks so many heights of a label apart: 4 to 7 labels upward and 4 to 8
+# along on a figure of 84 × 63 mm.
+_ALONG, _UPWARD = 7.2, 6.0
+
+
 def label_lines(label: Rich) -> list[Rich]:
     """The lines of a label."""
     for run in label:
@@ -83,6 +88,6 @@ class Labels(NamedTuple):
             length_mm,
             partial(self.along, angle=angle),
             (0.75 if flat else 0.25) * self.size_mm,
-            (6.0 if self.level else 3.3) * self.height,
+            (_ALONG if self.level else _UPWARD) * self.height,
             self.level,
         )

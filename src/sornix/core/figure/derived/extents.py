@@ -19,8 +19,8 @@ from sornix.core.scales import KINDS, AxisConstraints, Extent, Resolved, Room, i
 
 _MOST_SETTLED = 128
 # Settling a range outside a drawing needs some size of axis; this is that of a report figure.
-_USUAL_ROOM = {"x": Room(66.0, lambda runs: 1.4 * sum(len(r.text) for r in runs), 2.0, 11.0),
-               "y": Room(46.0, lambda _: 2.8, 1.0, 6.5, level=False)}  # fmt: skip
+_USUAL_ROOM = {"x": Room(66.0, lambda runs: 1.4 * sum(len(r.text) for r in runs), 2.0, 13.3),
+               "y": Room(46.0, lambda _: 2.8, 1.0, 11.0, level=False)}  # fmt: skip
 
 
 def axis_extent(panel: Panel, tables: Tables, axis: str) -> Extent | None:
