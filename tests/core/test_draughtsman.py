@@ -91,8 +91,8 @@ TABLE = (
 )  # fmt: skip
 
 
-# On a figure of 84 × 63 mm, upward: written down before they were tried; of 25, five came out
-# otherwise, each as a second choice, and are not here.
+# On a figure of 84 × 63 mm, upward: written down before they were tried; of 25, eight came out
+# otherwise, as what would have been the second choice, and are not here.
 UPWARD = (
     ("0", "12", "0|2|4|6|8|10|12"), ("0", "1", "0.0|0.2|0.4|0.6|0.8|1.0"),
     ("0", "24", "0|5|10|15|20|25"), ("0", "100", "0|20|40|60|80|100"),

@@ -18,6 +18,7 @@ from sornix.core.figure import (
     new_figure,
     set_mark,
 )
+from sornix.core.figure.derived.roles import is_standard
 from sornix.core.readings import (
     Column,
     Table,
@@ -390,6 +391,19 @@ class FirstFigure(SornixTest):
         self.assertEqual(said(add_series(figure, (profile,))), "T; O ↓ Depth | points")
         self.assertEqual(said(add_panel(figure, (profile,))),
                          "T ↓ Depth | points // O ↓ Depth | points")  # fmt: skip
+
+    def test_what_standards_are(self) -> None:
+        """Limits of detection are told of these: amounts at few levels, repeated or round."""
+        for title, values, wanted in (
+            ("Nitrate concentration (mg/L)", [0, 0, 1.37, 1.37], True),
+            ("Standard (µg/L)", [0, 5, 10], True), ("x (mg L^-1)", [0, 1, 2], True),
+            ("c(Cu)", [0.5, 1, 2], True), ("Nitrate (mg/L)", [3.24, 1.17, 2.69], False),
+            ("Depth (m)", [0, 1, 2], False), ("Time (s)", [0, 1, 2], False),
+            ("T (°C)", [5, 10, 15], False), ("Dose (mg)", list(range(40)), False),
+        ):  # fmt: skip
+            heading = parse_heading(title)
+            column = number_column(heading.name, values, heading.unit)
+            self.assertEqual(is_standard(column), wanted, title)
 
     def test_nothing_to_draw_is_drawn_anyway(self) -> None:
         for text in (b"a\n1\n", b"a,b\n1,x\n", b"d\n2026-06-01\n2026-06-02\n", b"No.\n1\n2\n3\n"):

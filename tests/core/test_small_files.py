@@ -210,6 +210,8 @@ FILES = [
          "1 cell of “d” is text, not dates"),
     Case("separators at the ends of lines", "x,y,,,\n1,2.5,,,\n2,3.5,,,\n3,4.5,,,\n", _BASE),
     Case("separators before lines", ",x,y\n,1,2.5\n,2,3.5\n,3,4.5\n", _BASE),
+    Case("quantities of substances", "c(Cu);w(N) (%);T(K)\n1;2;3\n2;3;4\n",
+         "c(Cu) n: 1, 2 | w(N) [%] n: 2, 3 | T [K] n: 3, 4"),
     Case("two brackets", "Temp (°C) (mean),p {hPa}\n1,2\n2,3\n",
          "Temp (mean) [°C] n: 1, 2 | p [hPa] n: 2, 3"),
     Case("units in words", "T in °C;p in hPa\n1,5;2\n2,5;3\n",

@@ -24,6 +24,7 @@ from sornix.core.figure import (
     trend_fit,
     trend_words,
 )
+from sornix.core.figure.derived.roles import is_standard
 from sornix.core.figure.derived.trendsamples import trend_columns
 from sornix.core.figure.prose.comparing import ALIKE, USUAL, Compared, compared, nested
 from sornix.core.figure.prose.trendreport import (
@@ -229,7 +230,8 @@ class TrendCards:
             _rows(card, addition_rows(fit, trend.treatment))
         if treated:
             card.small(f"In the sample: {treatment_words(trend.treatment)}")
-        _rows(card, limit_rows(fit))
+        if trend.read_offs or is_standard(column):
+            _rows(card, limit_rows(fit))
         if not (treated or telling.treating or fit.along.words):
             card.link(
                 "treated samples",

@@ -81,6 +81,15 @@ _DEPTH = re.compile(
     r"(?:.*\b)?(?:depth|tiefe|profondeur|profundidad|depth below.*|layer|sounding)\b.*",
     re.IGNORECASE,
 )
+_AMOUNT = re.compile(
+    r"\b(?:conc|conc\.|concentrations?|konzentration|standards?|amounts?|contents?|spiked?|added|"
+    r"mass fraction|dose)\b|^c\(", re.IGNORECASE,
+)  # fmt: skip
+_PER_AMOUNT = re.compile(
+    r"[fpnµμmk]?(?:g|mol|M)\s*(?:/|\s|·)\s*(?:[mµμnd]?[Ll]|c?m³|d?m\^?3|k?g|L⁻¹|L\^?-1|mL\^?-1)(?:\^?-1)?"
+    r"|[fpnµμm]?M|ppm|ppb|ppt"
+)
+_MOST_LEVELS = 20
 _CALENDAR = re.compile(
     r"(?:month|week|quarter|day|hour|monat|woche|tag|mois|semaine)(?: (?:no\.?|of .*))?",
     re.IGNORECASE,
@@ -308,6 +317,19 @@ def is_depth(column: Column) -> bool:
 def is_depth_name(name: str) -> bool:
     """Whether a column is called a depth."""
     return _DEPTH.fullmatch(name) is not None
+
+
+def is_standard(column: Column) -> bool:
+    """Whether a column holds the amounts or concentrations of standards: by its name or unit, with
+    few levels that are repeated or round."""
+    if column.kind != NUMBER or not column.count:
+        return False
+    if not _AMOUNT.search(column.name) and not _PER_AMOUNT.fullmatch(column.unit.strip()):
+        return False
+    known = column.numbers[column.present]
+    levels = np.unique(known)
+    round_ones = all(float(f"{level:.2g}") == level for level in levels.tolist())
+    return len(levels) <= _MOST_LEVELS and (len(levels) < len(known) or round_ones)
 
 
 def is_calendar(column: Column) -> bool:

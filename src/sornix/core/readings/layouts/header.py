@@ -61,6 +61,9 @@ def parse_heading(cell: str) -> Heading:
         return Heading(short(text, LONGEST_NAME))
     if (match := _BRACKETED.match(text)) and match["name"]:
         unit = match["round"] or match["square"] or match["curly"] or ""
+        if len(match["name"]) == 1 and text[1] == "(" and not is_unit(unit):
+            # the concentration c(Cu), the mass fraction w(N)
+            return Heading(text)
         inner = _BRACKETED.match(match["name"])
         if inner is not None and inner["name"] and not is_unit(unit) and is_unit(_inside(inner)):
             # Temperature (°C) (mean)
