@@ -177,7 +177,7 @@ class OneWord(SornixTest):
         for item in drawing.items:
             if isinstance(item, Text):
                 said[item.of].append(plain_text(item.runs))
-        self.assertIn("0,5", said["y-axis"])
+        self.assertIn("0,6", said["y-axis"])
         self.assertNotIn(".", "".join(said["y-axis"] + said["trend/t1/label"]))
         self.assertIn("R² = 0,9995; n = 24", said["trend/t1/label"])
         self.assertEqual(said["x-title"], ["Nitrate concentration (mg/L)"])

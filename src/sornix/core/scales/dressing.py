@@ -1,4 +1,5 @@
-"""What is held of ticks whatever the kind of scale: minor ticks, words, labels that are hidden."""
+"""What is held of ticks whatever the kind of scale: minor ticks, words, labels that are hidden; and
+readings that are shown from 0."""
 
 from collections.abc import Mapping
 from itertools import pairwise
@@ -6,7 +7,7 @@ from itertools import pairwise
 import numpy as np
 from attrs import evolve
 
-from sornix.core.scales.kind import KINDS, Resolved, Room, Tick
+from sornix.core.scales.kind import KINDS, AxisConstraints, Extent, Resolved, Room, Tick
 from sornix.core.text import Rich, rich
 
 # Minor ticks closer than this, in mm, are a smear.
@@ -76,3 +77,19 @@ def apart(labels: list[tuple[float, float]], gap_mm: float) -> bool:
         if b - a < (size_a + size_b) / 2 + gap_mm:
             return False
     return True
+
+
+# Readings that come nearer to 0 than this part of their span are shown with it.
+_NEAR_ZERO = 0.2
+
+
+def from_zero(extent: Extent, held: AxisConstraints) -> Extent:
+    """Readings that lie on one side of 0, and begin within a fifth of their span of it, with it as
+    an end: but for what is counted from 1, ranks and months."""
+    least, greatest = extent.least, extent.greatest
+    near = (greatest - least) * _NEAR_ZERO
+    if held.start is None and 0 < least <= near and not (held.whole and least == 1):
+        return Extent(0.0, greatest)
+    if held.end is None and -near <= greatest < 0:
+        return Extent(least, 0.0)
+    return extent

@@ -16,7 +16,7 @@ from typing import NamedTuple
 
 from attrs import frozen
 
-from sornix.core.scales.dressing import apart
+from sornix.core.scales.dressing import apart, from_zero
 from sornix.core.scales.kind import (
     MOST_TICKS,
     AxisConstraints,
@@ -148,6 +148,8 @@ def _span(extent: Extent | None, held: AxisConstraints) -> tuple[Fraction, Fract
         extent = Extent(min([0.0, *known]), max([1.0, *known]))
     if held.zero:
         extent = Extent(min(extent.least, 0.0), max(extent.greatest, 0.0))
+    else:
+        extent = from_zero(extent, held)
     least = _exact(held.start if held.start is not None else extent.least)
     greatest = _exact(held.end if held.end is not None else extent.greatest)
     # binary64 tells two numbers apart only so far; a range of a few such grains has no ticks
