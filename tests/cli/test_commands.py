@@ -188,6 +188,13 @@ class Commands(QtTest):
             told = self.run_it("plot", week, *words.split(), "--out", out, status=2)
             self.assertIn(said, told.output)
 
+    def test_a_trend_that_cannot_be_is_told(self) -> None:
+        snails = self.write("snails.csv", demo_text("snail-counts"))
+        out = self.folder / "snails.png"
+        told = self.run_it("plot", snails, "--trend", "line", "--out", out)
+        self.assertIn("no straight line is drawn: A trend needs distances", told.stderr)
+        self.assertTrue(out.exists())
+
     def test_every_word_of_the_dialect_can_be_given(self) -> None:
         awkward = self.write(
             "a.txt", "Größe;n;Tag\nm;;\n1.234;-9;03/04/2026\n2.345;7;05/04/2026\n"

@@ -14,6 +14,7 @@ from sornix.core.figure import (
     Series,
     add_panel,
     add_series,
+    axis_title,
     first_ways,
     new_figure,
     set_mark,
@@ -391,6 +392,18 @@ class FirstFigure(SornixTest):
         self.assertEqual(said(add_series(figure, (profile,))), "T; O ↓ Depth | points")
         self.assertEqual(said(add_panel(figure, (profile,))),
                          "T ↓ Depth | points // O ↓ Depth | points")  # fmt: skip
+
+    def test_series_of_one_quantity_have_its_name_on_the_axis(self) -> None:
+        for columns, title in (
+            ("Absorbance at 220 nm=wave | Absorbance at 275 nm=wave", "Absorbance"),
+            ("T, Site A (°C)=wave | T, Site B (°C)=wave", "T / °C"),
+            ("OD 1=wave | OD 2=wave | OD 3=wave | OD 4=wave | OD 5=wave", "OD"),
+            ("North (mg/L)=wave | South (mg/L)=wave", "North, South / mg/L"),
+            ("2019 (mm)=wave | 2020 (mm)=wave", "2019, 2020 / mm"),
+        ):  # fmt: skip
+            table = table_of(f"Time=mins | {columns}", 60)
+            figure = new_figure(table)
+            self.assertEqual(axis_title(figure.panel, (table,), "y"), title)
 
     def test_what_standards_are(self) -> None:
         """Limits of detection are told of these: amounts at few levels, repeated or round."""

@@ -13,7 +13,7 @@ from sornix.cli.axisoptions import WithAxes, option_of_axis
 from sornix.cli.files import Targets, dialect_options, need_ending, read_table, tell_remarks
 from sornix.cli.painting import drawing_of, planned, write_out
 from sornix.core.document import Document, out_endings
-from sornix.core.errors import EditRefused
+from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.figure import (
     AXES,
     FORMULA,
@@ -30,6 +30,8 @@ from sornix.core.figure import (
     scale_kind,
     set_size,
     set_style,
+    trend_fit,
+    trend_words,
 )
 from sornix.core.figure.model.scale import axis_options
 from sornix.core.letters import printable
@@ -156,6 +158,11 @@ def plot(
         if axis in panel.axes:
             held = _held(figure, tables, word, scales)
             figure = hold(figure, tables, axis, **held)
+    for through in figure.panel.trends:
+        try:
+            trend_fit(through, figure.panel, tables)
+        except TrendImpossible as error:
+            click.echo(f"sornix: no {trend_words(through)} is drawn: {error}", err=True)
     _write(Document(tables, figure), outputs, Targets([file]))
 
 

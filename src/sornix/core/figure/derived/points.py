@@ -19,6 +19,7 @@ from sornix.core.readings import (
     table_named,
 )
 from sornix.core.scales import KINDS, is_categorical
+from sornix.core.text.names import common_name
 
 Floats = NDArray[np.float64]
 
@@ -252,6 +253,9 @@ def axis_title(panel: Panel, tables: Tables, axis: str, units: str = "stroke") -
     if panel.bars == "shares" and _is_value_axis(panel, tables, axis):
         return _titled("Share", "%", units)
     columns = axis_columns(panel, tables, axis)
+    common = common_name([c.name for c in columns]) if len(columns) > 1 else ""
+    if common and len({c.unit for c in columns}) == 1:
+        return _titled(common, columns[0].unit, units)
     if len(columns) > 1 and axis[0] == "y" and len(panel.series) > 3:
         found = {c.unit for c in columns}
         return _titled("Value", found.pop() if len(found) == 1 else "", units)
