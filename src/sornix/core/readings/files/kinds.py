@@ -46,6 +46,8 @@ _BETWEEN_DIGITS = re.compile(r"\d.*\d")
 # what stands in the place of a unit over lengths of time
 _LENGTHS = re.compile(r"[dhms]{1,2}(?::[hms]{1,2}){1,2}", re.IGNORECASE)
 _SHORT_YEAR = re.compile(r"\d{1,2}([-/.])\d{1,2}\1\d{2}(?!\d)")
+_RANGE = re.compile(r"\d{1,9}(?:[.,]\d{1,9})?\s?[-–]\s?\d{1,9}(?:[.,]\d{1,9})?")
+_LIMIT = re.compile(r"[<>≤≥]\s?\d{1,15}(?:[.,]\d{1,15})?")
 _HALF_DAY = 43_200.0
 _DATE_SIGN = re.compile(r"[-/.:\s]")
 
@@ -191,11 +193,26 @@ def make_column(
             return known
     if kind == TEXT:
         words = [("" if text in _USUAL_MARKS and not settled else text) for text in stripped]
-        return Known(text_column(heading.name, words, heading.unit))
+        return Known(text_column(heading.name, words, heading.unit), notes=_kept_as_words(words))
     if kind == TIME:
         column = _time_column(heading, stripped, manner)
         return Known(column, notes=tuple(time_notes(column, stripped)))
     return _numbers(heading, stripped, manner, settled=settled)
+
+
+def _kept_as_words(words: Sequence[str]) -> tuple[str, ...]:
+    """What is to be said of words that are ranges or limits of numbers."""
+    present = [word for word in words if word]
+    if len(present) < 2:
+        return ()
+    for form, what, way in (
+        (_RANGE, "ranges", "as numbers, Repair takes their middles"),
+        (_LIMIT, "limits", "as numbers, Repair keeps them, marked, or takes the half"),
+    ):
+        if 2 * sum(form.fullmatch(word) is not None for word in present) > len(present):
+            said = f"Cells of {{names}} are {what} such as {present[0]}, kept as words; {way}."
+            return (said,)
+    return ()
 
 
 def _numbers(heading: Heading, stripped: Sequence[str], manner: Manner, *, settled: bool) -> Known:
