@@ -62,12 +62,12 @@ class ForeignFormats(SornixTest):
         self.assertEqual([c.cells() for c in table.columns], [["1", "2"], ["2.5", "4"]])
         self.assertIn("1 cell far off from all others was passed over (XFD1048576).",
                       " ".join(table.remarks))  # fmt: skip
-        for count, shown in ((5, "XFD5)"), (6, "XFD5 …)")):
-            far = {f"XFD{row}": 7.0 for row in range(1, count)} | {"XFD1048576": 7.0}
-            path = self.write("stray.xlsx", _workbook({**_SMALL, **far}))
-            said = " ".join(read_file(path)[0].remarks)
-            self.assertIn(f"{count} cells far off from all others were passed over", said)
-            self.assertEqual(" …)" in said, "…" in shown)
+        # five are named, and no more is hinted at
+        far = {f"XFD{row}": 7.0 for row in range(1, 5)} | {"XFD1048576": 7.0}
+        path = self.write("stray.xlsx", _workbook({**_SMALL, **far}))
+        said = " ".join(read_file(path)[0].remarks)
+        self.assertIn("5 cells far off from all others were passed over", said)
+        self.assertNotIn(" …)", said)
 
     def test_damaged_foreign_files_are_sentences(self) -> None:
         good = dict(demo_files())
