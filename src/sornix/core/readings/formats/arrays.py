@@ -44,7 +44,7 @@ _SECONDS = {"s": 1.0, "m": 60.0, "h": 3600.0, "d": 86400.0, "w": 604800.0}
 _PARTS = {None: 1.0, "milli": 1e-3, "micro": 1e-6}
 # calendars that are the usual one since 1582
 _USUAL_CALENDARS = ("", "standard", "gregorian", "proleptic_gregorian")
-# A slower clock than this is counted to the microsecond.
+# where moments are counted from, to the microsecond
 _EPOCH = np.datetime64("1970-01-01T00:00:00", "us")
 
 
@@ -129,8 +129,7 @@ def tables_of(
     ]
     names = unique_names(table.name for table in tables)
     tables = [evolve(t, name=n) for t, n in zip(tables, names, strict=True)]
-    several = told_of_all(tables, "file") if len(tables) > 1 else tuple(tables)
-    return tuple(evolve(t, notes=(*t.notes, *notes)) for t in several)
+    return tuple(evolve(t, notes=(*t.notes, *notes)) for t in told_of_all(tables, "file"))
 
 
 def _left_out(what: str, names: Sequence[str]) -> Iterator[str]:

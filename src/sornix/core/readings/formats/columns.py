@@ -26,6 +26,8 @@ MOST_WHOLE = 2**53
 _MOST_PLACES = 12
 ROUNDED = "Whole numbers in {names} have more than 15 digits, and were rounded to these."
 IN_SECONDS = "Lengths of time in {names} are in seconds now."
+# so many of these are a second
+_PARTS = {"s": 1.0, "ms": 1e3, "us": 1e6, "ns": 1e9}
 
 
 def said_of(notes: "list[tuple[str, str]]") -> tuple[str, ...]:
@@ -115,11 +117,9 @@ def _column(name: str, unit: str, column: Any) -> _Found:
         return _Found(moments_column(name, seconds), said)
     if kinds.is_time(kind):
         whole = pa.int32() if kinds.is_time32(kind) else pa.int64()
-        parts = {"s": 1.0, "ms": 1e3, "us": 1e6, "ns": 1e9}[kind.unit]
-        return _Found(time_column(name, numbers_of(column.cast(whole), parts), "clock"))
+        return _Found(time_column(name, numbers_of(column.cast(whole), _PARTS[kind.unit]), "clock"))
     if kinds.is_duration(kind):
-        parts = {"s": 1.0, "ms": 1e3, "us": 1e6, "ns": 1e9}[kind.unit]
-        seconds = numbers_of(column.cast(pa.int64()), parts)
+        seconds = numbers_of(column.cast(pa.int64()), _PARTS[kind.unit])
         return _Found(number_column(name, seconds, "s"), IN_SECONDS)
     if kinds.is_boolean(kind) or kinds.is_integer(kind) or kinds.is_decimal(kind):
         found = number_column(name, numbers_of(column.cast(pa.float64(), safe=False), 1.0), unit)

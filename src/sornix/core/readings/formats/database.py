@@ -62,5 +62,4 @@ def read_database(
             f"A program has not yet written everything into this database: what stands in "
             f"“{waiting.name}” is not among the readings. Close that program, and read again."
         )
-    several = told_of_all(tables, "database") if len(tables) > 1 else tuple(tables)
-    return tuple(evolve(t, notes=(*t.notes, *notes)) for t in several)
+    return tuple(evolve(t, notes=(*t.notes, *notes)) for t in told_of_all(tables, "database"))

@@ -81,7 +81,7 @@ def read_jcamp(raw: bytes, path: Path) -> tuple[Table, ...]:
         listed = short(", ".join(f"“{title}”" for title in passed), 80)
         words = f"{plural(len(passed), 'block')} without readings: {listed}."
         tables = [evolve(t, notes=(*t.notes, words)) for t in tables]
-    return told_of_all(tables, "file") if len(tables) > 1 else tuple(tables)
+    return told_of_all(tables, "file")
 
 
 def _named_apart(columns: Sequence[Column]) -> Iterator[Column]:

@@ -91,7 +91,7 @@ def tables_in(value: Any, name: str, where: str, held: Held) -> tuple[Table, ...
         raise problems[0]
     own_names = unique_names(table.name for table in tables)
     tables = [evolve(t, name=own) for t, own in zip(tables, own_names, strict=True)]
-    return told_of_all(tables, "file") if len(tables) > 1 else tuple(tables)
+    return told_of_all(tables, "file")
 
 
 def _tables(value: Any, name: str) -> Iterator[Found]:

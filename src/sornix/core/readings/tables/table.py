@@ -128,7 +128,9 @@ def text_note(column: Column) -> str:
 
 
 def told_of_all(tables: Sequence[Table], what: str) -> tuple[Table, ...]:
-    """The tables of a `file` or `sheet` that holds several, each of which says so."""
+    """The tables of a `file` or `sheet`, each of which says so where there are several."""
+    if len(tables) < 2:
+        return tuple(tables)
     names = short(", ".join(table.name for table in tables), 100)
     said = f"The {what} holds {len(tables)} tables: {names}."
     return tuple(evolve(table, notes=(said, *table.notes)) for table in tables)
