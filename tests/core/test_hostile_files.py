@@ -188,8 +188,10 @@ class ManySeries(SornixTest):
         return Document((table,), Figure((Panel(series),), width_mm=160, height_mm=120))
 
     def test_work_grows_with_their_number(self) -> None:
-        def calls(count: int) -> int:
+        def calls(count: int, *, again: bool = False) -> int:
             document, made = self.document(count), 0
+            if again:
+                draw_figure(document.figure, document.tables, PlainMeasure())
 
             def count_call(_frame: FrameType, event: str, _argument: Any) -> None:
                 nonlocal made
@@ -205,6 +207,9 @@ class ManySeries(SornixTest):
         calls(10)
         few, many = calls(40), calls(160)
         self.assertLess(many, 5.5 * few, "four times the series")
+        # what was found out for the first is still known for the last, however many there are
+        few, many = calls(160, again=True), calls(320, again=True)
+        self.assertLess(many, 2.5 * few, "twice the series, drawn again")
 
 
 class Formulas(SornixTest):

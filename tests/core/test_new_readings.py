@@ -2,6 +2,7 @@
 
 import json
 import re
+from pathlib import Path
 
 import numpy as np
 from attrs import evolve
@@ -41,6 +42,7 @@ from sornix.core.readings.tables.origin import Grouping
 from sornix.demo import DEMOS, demo_document, demo_files
 from sornix.demo.readings import DEMO_READINGS
 from tests.base import SornixTest
+from tests.core.formats import good_files
 from tests.core.measure import PlainMeasure
 
 
@@ -57,10 +59,13 @@ class OtherReadings(SornixTest):
         super().setUp()
         self.document = demo_document("nitrate-standards")
 
-    def _file(self, name: str, text: str) -> Table:
+    def _path(self, name: str, text: str) -> Path:
         path = self.folder / name
         path.write_text(text, encoding="utf-8")
-        return read_for(self.document, path)
+        return path
+
+    def _file(self, name: str, text: str) -> Table:
+        return read_for(self.document, self._path(name, text))
 
     def test_what_was_found_is_passed_on(self) -> None:
         """Date order and decimal mark of the first file decide what a next one leaves open; where
@@ -84,6 +89,15 @@ class OtherReadings(SornixTest):
             for words in ("days first, and the readings before had months first",
                           "commas, and the readings before had decimal points"):  # fmt: skip
                 self.assertEqual(words in said, first is months, words)
+        # a file that says its names itself decides nothing of the next one's lines
+        (self.folder / "first.db").write_bytes(good_files()["laboratory.db"])
+        (self.folder / "first.json").write_text('[{"x": 1, "y": 2}, {"x": 2, "y": 3}]')
+        below = _run(1, "Spectrometer 2\n\nNitrate,Absorbance\nmg/L,1")
+        for name in ("first.db", "first.json"):
+            table = read_for(
+                new_document(*read_file(self.folder / name)), self._path("in.csv", below)
+            )
+            self.assertEqual([c.name for c in table.columns], ["Nitrate", "Absorbance"])
         source = self.folder / "survey.xlsx"
         source.write_bytes(dict(demo_files())["lake-survey.xlsx"])
         first = new_document(read_file(source, "Stations")[0])

@@ -33,35 +33,36 @@ from sornix.core.text import Rich, Run, decimal_text, parse_number, shortest, si
 # 4 are left out because a reader has to stop and count.
 _MANTISSAS = {Fraction(1): 1.0, Fraction(5): 0.95, Fraction(2): 0.9, Fraction(5, 2): -0.4}
 _SIMPLICITY, _COVERAGE, _DENSITY = 0.25, 0.2, 0.55
-# A reading that passes the last tick by less than this part of a step stands beyond it; by more,
-# and the free end moves out to the next tick.
-_OVERHANG = Fraction(1, 4)
+# A reading that passes the last tick by less than the fourth part of a step stands beyond it; by
+# more, and the free end moves out to the next tick.
+_OVERHANG = 4
+_ZERO = Fraction(0)
+_LIMIT = int(1.7e308)
 
 
 @frozen(slots=False)
 class _Plan:
-    """A range and a step in exact numbers; ticks are the multiples of `step` inside, counted from
+    """A range and a step in exact numbers, as whole numbers of the `unit`-th part of 1, which are
+    many times faster than fractions; ticks are the multiples of `step` inside, counted from
     `origin`."""
 
-    start: Fraction
-    end: Fraction
-    step: Fraction
-    origin: Fraction = Fraction(0)
+    start: int
+    end: int
+    step: int
+    unit: int
+    origin: int = 0
 
     @cached_property
     def first(self) -> int:
-        return math.ceil((self.start - self.origin) / self.step)
+        return -((self.origin - self.start) // self.step)
 
     @cached_property
     def last(self) -> int:
-        return math.floor((self.end - self.origin) / self.step)
-
-    def tick(self, index: int) -> Fraction:
-        return self.origin + index * self.step
+        return (self.end - self.origin) // self.step
 
     @cached_property
-    def ticks(self) -> list[Fraction]:
-        """All of its ticks, rising."""
+    def ticks(self) -> list[int]:
+        """All of its ticks, rising, in its units."""
         origin, step = self.origin, self.step
         return [origin + k * step for k in range(self.first, self.last + 1)]
 
@@ -94,7 +95,7 @@ class Linear(Even):
         return 4 if f"{step:e}".startswith("2.0") else 5
 
     def tick_count(self, start: float, end: float, step: float) -> int:
-        return _Plan(_exact(start), _exact(end), _exact(step)).count
+        return _plan(_exact(start), _exact(end), AxisConstraints(start, end), _exact(step)).count
 
     def resolve(
         self, extent: Extent | None, held: AxisConstraints, room: Room, *, reverse: bool
@@ -117,10 +118,10 @@ class Linear(Even):
         shown = labels or _labels(plan, held.labels)
         return Resolved(
             self.name,
-            float(plan.start),
-            float(plan.end),
+            plan.start / plan.unit,
+            plan.end / plan.unit,
             _ticks(plan, shown.texts, room, held.every),
-            float(plan.step),
+            plan.step / plan.unit,
             reverse,
             note,
             angle=float(held.turn or 0),
@@ -169,26 +170,35 @@ def _span(extent: Extent | None, held: AxisConstraints) -> tuple[Fraction, Fract
 
 def _plan(least: Fraction, greatest: Fraction, held: AxisConstraints, step: Fraction) -> _Plan:
     """The range for a step: free ends move out to a tick unless they stand just beyond one."""
-    start, end = least, greatest
     # an origin belongs to a step that is held
     counted = held.step is not None and held.origin is not None
-    origin = _exact(held.origin or 0.0) if counted else Fraction(0)
-    low, high = (least - origin) / step, (greatest - origin) / step
-    if held.start is None and math.ceil(low) - low > _OVERHANG:
-        start = origin + math.floor(low) * step
-    if held.end is None and high - math.floor(high) > _OVERHANG:
-        end = origin + math.ceil(high) * step
-    limit = Fraction(1.7e308)
-    return _Plan(max(start, -limit), min(end, limit), step, origin)
+    from_where = _exact(held.origin or 0.0) if counted else _ZERO
+    unit = math.lcm(*(n.denominator for n in (least, greatest, step, from_where)))
+    start, end, apart, origin = (
+        n.numerator * (unit // n.denominator) for n in (least, greatest, step, from_where)
+    )
+    if held.start is None and _OVERHANG * ((origin - start) % apart) > apart:
+        start -= (start - origin) % apart
+    if held.end is None and _OVERHANG * ((end - origin) % apart) > apart:
+        end += (origin - end) % apart
+    limit = _LIMIT * unit
+    return _Plan(max(start, -limit), min(end, limit), apart, unit, origin)
 
 
 def _candidates(span: Fraction) -> Iterator[tuple[float, Fraction]]:
-    """Round steps from far too fine to too coarse, with how simple each is."""
+    """Round steps from rather too fine to rather too coarse, with how simple each is."""
     # 0.30103 = log10 2; the estimate is right to one unit, and the loop reaches two beyond
     exponent = math.floor((span.numerator.bit_length() - span.denominator.bit_length()) * 0.30103)
+    least, greatest = span / 70, 2 * span
     for power in range(exponent - 3, exponent + 2):
-        for mantissa, simplicity in _MANTISSAS.items():
-            yield simplicity, mantissa * Fraction(10) ** power
+        for simplicity, step in _round_steps(power):
+            if least < step < greatest:
+                yield simplicity, step
+
+
+@lru_cache(_MOST_RANGES)
+def _round_steps(power: int) -> tuple[tuple[float, Fraction], ...]:
+    return tuple((simple, m * Fraction(10) ** power) for m, simple in _MANTISSAS.items())
 
 
 def _best(
@@ -220,9 +230,6 @@ def _plans(
         # half a snail, or the year 2019.5, is no place for a tick
         if held.whole and step.denominator != 1 and span > 1:
             continue
-        # steps that are far too coarse or too fine are not worth exact arithmetic
-        if not span < 70 * step < 140 * span:
-            continue
         plan = _plan(least, greatest, held, step)
         if 2 <= plan.count <= 60:
             score = _score(plan, simplicity, least, greatest, length_mm, ideal_mm)
@@ -236,11 +243,11 @@ def _score(
     ideal_mm: float,
 ) -> float:  # fmt: skip
     """The paper's sum (its equation 5), legibility being required elsewhere."""
-    span = greatest - least
-    below = float((plan.first * plan.step - least) / span)
-    above = float((greatest - plan.last * plan.step) / span)
+    low, high = (n.numerator * (plan.unit // n.denominator) for n in (least, greatest))
+    below = (plan.first * plan.step - low) / (high - low)
+    above = (high - plan.last * plan.step) / (high - low)
     coverage = 1 - 0.5 * (below**2 + above**2) / 0.1**2
-    apart = float(plan.step / (plan.end - plan.start)) * length_mm
+    apart = plan.step / (plan.end - plan.start) * length_mm
     density = 2 - max(apart / ideal_mm, ideal_mm / apart)
     return _SIMPLICITY * simplicity + _COVERAGE * coverage + _DENSITY * density
 
@@ -254,7 +261,7 @@ class _Labels(NamedTuple):
 
 def _labels(plan: _Plan, form: str) -> _Labels:
     """Labels that all have the same number of decimals, or the same power of ten."""
-    step, origin = _decimal(plan.step), _decimal(plan.origin)
+    step, origin = (_decimal(Fraction(n, plan.unit)) for n in (plan.step, plan.origin))
     values = [origin + step * k for k in range(plan.first, plan.last + 1)]
     exponent = min(_exponent(step), _exponent(origin)) if origin else _exponent(step)
     size = max(abs(values[0]), abs(values[-1])).adjusted()
@@ -361,7 +368,7 @@ def _decimal(step: Fraction) -> Decimal:
 
 def _places(plan: _Plan, room: Room) -> list[float]:
     span, start = plan.end - plan.start, plan.start
-    return [float((at - start) / span) * room.length_mm for at in plan.ticks]
+    return [(at - start) / span * room.length_mm for at in plan.ticks]
 
 
 def _offset(plan: _Plan, every: int) -> int:
@@ -388,5 +395,5 @@ def _thinning(plan: _Plan, labels: list[Rich], room: Room, held: int) -> tuple[i
 def _ticks(plan: _Plan, labels: list[Rich], room: Room, held: int) -> tuple[Tick, ...]:
     every, offset = _thinning(plan, labels, room, held)
     shown = [label if (i - offset) % every == 0 else () for i, label in enumerate(labels)]
-    places = [float(at) for at in plan.ticks]
+    places = [at / plan.unit for at in plan.ticks]
     return tuple([Tick(at, label) for at, label in zip(places, shown, strict=True)])

@@ -41,18 +41,22 @@ def free_place(
     points = points[:: max(len(points) // _MOST_OBSTACLES, 1)]
     lefts = np.linspace(area.left, max(area.right - width, area.left), _COLUMNS)
     tops = np.linspace(area.top, max(area.bottom - height, area.top), _ROWS)
-    left, top = (grid.ravel() for grid in np.meshgrid(lefts, tops))
-    cost = np.zeros(len(left))
+    costs = np.zeros((_ROWS, _COLUMNS))
     for air, weight in ((0.4, 1000.0), (1.6, 3.0)):
-        inside = (
-            (points[None, :, 0] > left[:, None] - air)
-            & (points[None, :, 0] < left[:, None] + width + air)
-            & (points[None, :, 1] > top[:, None] - air)
-            & (points[None, :, 1] < top[:, None] + height + air)
-        )
-        cost += weight * np.count_nonzero(inside, axis=1)
+        along = _within(points[:, 0], lefts - air, lefts + width + air)
+        down = _within(points[:, 1], tops - air, tops + height + air)
+        # how many obstacles lie within both, for all places at once
+        costs += weight * (down @ along.T)
+    left, top = (grid.ravel() for grid in np.meshgrid(lefts, tops))
+    cost = costs.ravel()
     distance = np.hypot(left + width / 2 - near[0], top + height / 2 - near[1])
     best = int(np.argmin(cost + distance / np.hypot(area.width, area.height)))
     fits = width <= area.width and height <= area.height
     place = Rect(float(left[best]), float(top[best]), width, height)
     return place, fits and bool(cost[best] < 1000.0)
+
+
+def _within(at: Floats, begins: Floats, ends: Floats) -> NDArray[np.float32]:
+    """1 where a place (n,) lies inside a stretch (k,), else 0: (k, n)."""
+    inside = (at > begins[:, None]) & (at < ends[:, None])
+    return inside.astype(np.float32)

@@ -30,7 +30,7 @@ from sornix.core.figure import (
     series_points,
 )
 from sornix.core.figure import trend_symbols as symbols_of
-from sornix.core.figure.derived.remembered import remembered
+from sornix.core.figure.derived.paneldata import remembered
 from sornix.core.readings import Tables
 from sornix.core.trends import Equation, Fit
 

@@ -9,8 +9,8 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from sornix.core.figure.derived.paneldata import remembered
 from sornix.core.figure.derived.points import Points, axis_list, lies, scale_kind, series_points
-from sornix.core.figure.derived.remembered import remembered
 from sornix.core.figure.model.series import MARKS, OF_REPLICATES, ErrorBars, Series
 from sornix.core.figure.model.values import Panel
 from sornix.core.readings import Tables, table_named

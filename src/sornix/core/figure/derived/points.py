@@ -6,7 +6,7 @@ import numpy as np
 from attrs import frozen
 from numpy.typing import NDArray
 
-from sornix.core.figure.derived.remembered import remembered
+from sornix.core.figure.derived.paneldata import remembered
 from sornix.core.figure.model.series import MARKS, Series
 from sornix.core.figure.model.values import Panel
 from sornix.core.readings import (

@@ -10,7 +10,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from sornix.core.figure.derived.remembered import remembered
+from sornix.core.figure.derived.paneldata import remembered
 from sornix.core.readings import NUMBER, TEXT, TIME, Column, Table
 from sornix.core.readings.layouts.header import is_unit
 from sornix.core.text.months import MONTH_NUMBERS

@@ -20,7 +20,7 @@ from sornix.core.figure.derived.fitviews import (
     view_now,
 )
 from sornix.core.figure.derived.further import taken_from
-from sornix.core.figure.derived.remembered import remembered
+from sornix.core.figure.derived.paneldata import remembered
 from sornix.core.figure.derived.trendsamples import (
     POWERS,
     Readings,

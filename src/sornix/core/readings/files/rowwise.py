@@ -6,6 +6,7 @@ from itertools import chain
 from typing import Any, NamedTuple
 
 import numpy as np
+from attrs import evolve
 from numpy.typing import NDArray
 
 from sornix.core.errors import ReadingsError
@@ -53,6 +54,8 @@ _MOST_DIVIDED = 20_000
 # So many cells of a time column are looked at for their offsets from universal time.
 _OFFSET_SAMPLE = 50
 _EMPTY = ("", None)
+# what is decided where a file itself says the names of its columns
+_NAMED: Held = {"header": 1, "units": False}
 Row = Sequence[Any]
 
 
@@ -116,6 +119,20 @@ def table_of_rows(
     words = [] if lying else ["header", *["units"] * bool(layout.header)]
     words += [*["lying"] * (lying or "lying" in doubts), *["order"] * bool(order), "missing"]
     return Table(name, columns, notes, ReadAs(dialect, tuple(words), held, doubts))
+
+
+def table_of_named_rows(
+    rows: Sequence[Row], name: str, *, where: str = "", held: Held = NOTHING_HELD
+) -> Table:
+    """The table in rows whose first is known to hold the names of the columns.
+
+    What is known is no decision: the table neither offers it as words to be changed nor says that
+    the user holds it. Raises ReadingsError.
+    """
+    table = table_of_rows(rows, name, where=where, held={**held, **_NAMED})
+    assert table.read_as is not None
+    words = tuple(word for word in table.read_as.words if word not in _NAMED)
+    return evolve(table, read_as=evolve(table.read_as, words=words, held=held))
 
 
 def _turned(rows: Sequence[Row], marks: Marks) -> list[list[Any]]:

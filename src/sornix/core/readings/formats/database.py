@@ -5,21 +5,11 @@ from pathlib import Path
 from attrs import evolve
 
 from sornix.core.errors import ReadingsError
-from sornix.core.readings.files.rowwise import table_of_rows
+from sornix.core.readings.files.rowwise import table_of_named_rows
 from sornix.core.readings.formats.apart import opened
-from sornix.core.readings.tables.dialect import NOTHING_HELD, Held, ReadAs
+from sornix.core.readings.tables.dialect import NOTHING_HELD, Held
 from sornix.core.readings.tables.table import Table, told_of_all
 from sornix.core.text import plural
-
-# what a database says itself
-_KNOWN = {"header": 1, "units": False}
-
-
-def _open_words(read_as: ReadAs | None) -> ReadAs | None:
-    """How a table was read, without what is not open."""
-    if read_as is None:
-        return None
-    return evolve(read_as, words=tuple(word for word in read_as.words if word not in _KNOWN))
 
 
 def read_database(
@@ -38,11 +28,9 @@ def read_database(
         where = f"{path.name}, table “{called}”"
         kept = [[cell for i, cell in enumerate(row) if i not in closed] for row in rows]
         try:
-            table = table_of_rows(kept, called, where=where, held={**held, **_KNOWN})
+            table = table_of_named_rows(kept, called, where=where, held=held)
             said = [f"Bytes in “{rows[0][i]}” are no readings, and were left out." for i in closed]
-            tables.append(
-                evolve(table, read_as=_open_words(table.read_as), notes=(*table.notes, *said))
-            )
+            tables.append(evolve(table, notes=(*table.notes, *said)))
         except ReadingsError as error:
             problems.append(error)
     if not tables:

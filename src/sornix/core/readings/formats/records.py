@@ -14,7 +14,7 @@ from attrs import evolve
 from sornix.core.errors import ReadingsError
 from sornix.core.readings.files.delimited import read_bytes
 from sornix.core.readings.files.kinds import MOST_COLUMNS
-from sornix.core.readings.files.rowwise import table_of_rows
+from sornix.core.readings.files.rowwise import table_of_named_rows, table_of_rows
 from sornix.core.readings.tables.dialect import Held
 from sornix.core.readings.tables.table import Table, told_of_all, unique_names
 from sornix.core.text import plural, short
@@ -77,15 +77,11 @@ def tables_in(value: Any, name: str, where: str, held: Held) -> tuple[Table, ...
     for one in found:
         called = one.name if len(found) > 1 and one.name else name
         try:
-            told = {"header": 1, "units": False, **held} if one.named else held
-            table = table_of_rows(one.rows, called, where=where, held=told)
+            read = table_of_named_rows if one.named else table_of_rows
+            table = read(one.rows, called, where=where, held=held)
         except ReadingsError as error:
             problems.append(error)
             continue
-        if one.named and table.read_as is not None:
-            # these are known, and no words to be changed
-            words = tuple(w for w in table.read_as.words if w not in ("header", "units"))
-            table = evolve(table, read_as=evolve(table.read_as, words=words, held=held))
         tables.append(evolve(table, notes=(*table.notes, *one.notes)))
     if not tables:
         raise problems[0]
