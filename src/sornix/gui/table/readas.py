@@ -137,7 +137,8 @@ def _entries(name: str, table: Table, read_as: ReadAs) -> list[Choice]:
     present = getattr(read_as.dialect, name)
     looks = _looks(table, read_as) if name == "encoding" else None
     entries = []
-    for value in choices(name, read_as.dialect):
+    # the likeliest encodings first, and those last in which the file cannot be
+    for value in dict.fromkeys((*(looks or ()), *choices(name, read_as.dialect))):
         words, there = said(name, value), True
         if looks:
             there = value in looks

@@ -1,5 +1,6 @@
 """A text as UTF-8, whatever it was written in."""
 
+import codecs
 import re
 from collections.abc import Mapping
 from typing import NamedTuple
@@ -8,13 +9,17 @@ import numpy as np
 
 from sornix.core.errors import ReadingsError
 from sornix.core.letters import printable
-from sornix.core.readings.layouts.alphabets import code_of
+from sornix.core.readings.layouts.alphabets import code_of, ranked_codes
 from sornix.core.readings.layouts.rows import HEAD_BYTES, LONGEST_LINE
 from sornix.core.readings.tables.dialect import WORDS
 from sornix.core.text import short
 
 # So many names are shown, of so many letters together.
 _MOST_NAMES, _MOST_SHOWN = 3, 40
+# So many encodings each are told first by our own order and by a detector.
+_MOST_LIKELY = 3
+# A detector is shown so many bytes: a menu waits for it.
+_MOST_LOOKED_AT = 8192
 # Packed files by their endings, and what they begin with.
 PACKED = {".gz": b"\x1f\x8b", ".bz2": b"BZh", ".xz": b"\xfd7zXZ", ".zst": b"(\xb5/\xfd"}
 # what people rename to .csv, by the bytes that such files begin with
@@ -78,10 +83,12 @@ def utf8(raw: bytes, where: str, encoding: str | None = None) -> Decoded:
 
 def names_in_codes(raw: bytes, line: int) -> Mapping[str, str]:
     """How the first names with letters beyond ASCII look in each encoding that the head of a text
-    can be in: those of a line from 1, or else of the first line that has some."""
+    can be in, the likeliest first by our own order, then those that a detector proposes: the names
+    of a line from 1, or else of the first line that has some."""
     whole = raw[: raw.rfind(b"\n") + 1] or raw
     found = {}
-    for code in WORDS["encoding"].values:
+    likely = [*ranked_codes(whole)[:_MOST_LIKELY], *proposed_codes(whole)[:_MOST_LIKELY]]
+    for code in dict.fromkeys((*likely, *WORDS["encoding"].values)):
         if code == "utf-16" and b"\0" not in whole:
             # any two bytes are a letter of it
             continue
@@ -94,6 +101,22 @@ def names_in_codes(raw: bytes, line: int) -> Mapping[str, str]:
         if words is not None and "\0" not in "".join(words):
             found[code] = short(printable(", ".join(words)), _MOST_SHOWN)
     return found
+
+
+def proposed_codes(raw: bytes) -> list[str]:
+    """The encodings that charset-normalizer proposes for the head of a text, the likeliest first.
+
+    It is right about fewer short tables than our own order (`alphabets`), so that it only says
+    which are looked at first where somebody doubts that one.
+    """
+    try:
+        from charset_normalizer import from_bytes
+    except ImportError:
+        return []
+    ours = {codecs.lookup(code).name: code for code in WORDS["encoding"].values}
+    found = from_bytes(raw[:_MOST_LOOKED_AT], cp_isolation=list(ours))
+    names = [codecs.lookup(match.encoding).name for match in found]
+    return [ours[name] for name in names if name in ours]
 
 
 def _beyond_ascii(line: str) -> list[str]:
