@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from sornix.core.document import Document, new_document
 from sornix.core.drawing import Drawing, Lines, Markers, Path, Text, draw_figure
-from sornix.core.drawing.parts.items import Fill, Item, Rects, Stroke
+from sornix.core.drawing.parts.items import Crowd, Fill, Item, Rects, Stroke
 from sornix.core.figure import (
     AxisLook,
     ErrorBars,
@@ -210,8 +210,14 @@ def _item(item: Item) -> Iterator[str]:
             yield f"{head} {_stroke(item.stroke)}"
             yield from _rows(item.points)
         case Fill():
-            yield f"{head} {item.colour}"
+            through = f" covering {_n(item.cover)}" if item.cover < 1 else ""
+            yield f"{head} {item.colour}{through}"
             yield from _rows(item.points)
+        case Crowd():
+            yield f"{head} {_n(item.dot_mm, item.full)} on {item.paper} in {_n(*item.area)}"
+            for part in item.parts:
+                yield f"  {part.of} {part.colour}"
+                yield from _rows(part.points)
         case Markers():
             yield f"{head} {item.shape} {_n(item.size_mm)} {item.fill} edge {_stroke(item.edge)}"
             yield from _rows(item.points, item.rows)

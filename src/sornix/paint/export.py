@@ -53,7 +53,7 @@ def image(drawing: Drawing, dots_per_mm: float, *, transparent: bool = False) ->
     picture.setDotsPerMeterX(round(dots_per_mm * 1000))
     picture.setDotsPerMeterY(round(dots_per_mm * 1000))
     painter = QPainter(picture)
-    paint(drawing, painter, dots_per_mm, background=not transparent)
+    paint(drawing, painter, dots_per_mm, raster=True, background=not transparent)
     painter.end()
     return picture
 
@@ -95,7 +95,8 @@ def svg(drawing: Drawing, how: Export = PLAIN, told: Told = _NOTHING) -> bytes:
         generator.setTitle(told.title)
         generator.setDescription(told.text)
         painter = QPainter(generator)
-        paint(drawing, painter, units, background=not how.transparent, outlines=how.outlines)
+        paint(drawing, painter, units, background=not how.transparent, outlines=how.outlines,
+              dots_per_mm=how.dots_per_mm(drawing.width_mm))  # fmt: skip
         painter.end()
 
     content = _written(write)
@@ -119,7 +120,10 @@ def pdf(drawing: Drawing, how: Export = PLAIN, told: Told = _NOTHING) -> bytes:
             QPageLayout(size, QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0))
         )
         painter = QPainter(writer)
-        paint(drawing, painter, _PDF_DOTS_PER_INCH / _MM_PER_INCH, background=not how.transparent)
+        # or the shade of a crowd would be stored as JPEG
+        painter.setRenderHint(QPainter.RenderHint.LosslessImageRendering)
+        paint(drawing, painter, _PDF_DOTS_PER_INCH / _MM_PER_INCH, background=not how.transparent,
+              dots_per_mm=how.dots_per_mm(drawing.width_mm))  # fmt: skip
         painter.end()
 
     return _finished_pdf(_written(write), drawing, told)

@@ -16,10 +16,10 @@ from sornix.paint.export import Told, export, preview
 
 def told_of(document: Document, drawing: Drawing) -> Told:
     """The title of a figure and its caption, for those who cannot see it."""
-    equations = {name: e.text for place in drawing.panels for name, e in place.equations.items()}
     figure = document.figure
     title = plain_text(rich(figure.said(figure.title)))
-    return Told(printable(title), printable(caption(figure, document.tables, equations)))
+    said = caption(figure, document.tables, drawing.equations, drawing.shades)
+    return Told(printable(title), printable(said))
 
 
 def check_ending(path: Path) -> None:

@@ -10,6 +10,7 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QPainter, QPainterPath
 
 from sornix.core.drawing import (
+    Crowd,
     Drawing,
     Fill,
     Lines,
@@ -21,6 +22,7 @@ from sornix.core.drawing import (
 )
 from sornix.paint.fonts import UNITS_PER_MM
 from sornix.paint.measure import set_runs
+from sornix.paint.shade import paint_crowd
 from sornix.paint.shapes import draw_markers, pen, polygon
 from sornix.paint.stamps import MANY_MARKERS, stamp_markers
 
@@ -39,11 +41,13 @@ def paint(
     raster: bool = False,
     background: bool = True,
     outlines: bool = False,
+    dots_per_mm: float = 12.0,
 ) -> None:
     """Paints `drawing` with its top left at the origin, `units_per_mm` units to the millimetre.
 
-    On a `raster` of device pixels, many markers are stamped rather than drawn one by one. Without
-    `background` the paper is left out; as `outlines` text is drawn as areas.
+    On a `raster` of device pixels, many markers are stamped rather than drawn one by one, and the
+    shade of a crowd is worked out for its pixels; elsewhere that is a picture of `dots_per_mm`.
+    Without `background` the paper is left out; as `outlines` text is drawn as areas.
     """
     painter.save()
     painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
@@ -54,6 +58,9 @@ def paint(
     for item in drawing.items:
         if raster and isinstance(item, Markers) and len(item.points) > MANY_MARKERS:
             stamp_markers(item, painter)
+            continue
+        if isinstance(item, Crowd):
+            paint_crowd(item, painter, None if raster else dots_per_mm)
             continue
         if outlines and isinstance(item, Text):
             _outline_text(item, painter)
@@ -148,7 +155,9 @@ def _set_text(item: Text, painter: QPainter, draw: Callable[[QPointF, QFont, str
 # A table rather than dispatch by annotations, which costs 20 ms when the module is imported.
 def _paint_fill(item: Fill, painter: QPainter) -> None:
     painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(QColor(item.colour))
+    colour = QColor(item.colour)
+    colour.setAlphaF(item.cover)
+    painter.setBrush(colour)
     painter.drawPolygon(polygon(item.points))
 
 

@@ -32,7 +32,7 @@ def polygon(points: Floats) -> QPolygonF:
 
 def draw_markers(item: Markers, points: Floats, painter: QPainter) -> None:
     """The shape of `item` at `points` (n, 2), one by one."""
-    painter.setPen(pen(item.edge))
+    painter.setPen(pen(item.edge) if item.edge.width_mm else Qt.PenStyle.NoPen)
     painter.setBrush(QBrush(QColor(item.fill)))
     outline = SHAPES[item.shape]
     radius = item.size_mm / 2

@@ -13,7 +13,7 @@ from sornix.core.cautions.axes import (
     zero,
 )
 from sornix.core.cautions.caution import CAUTIONS, Finding, Remedy, View, find_cautions
-from sornix.core.cautions.readings import order, repeated, text_cells, wholes
+from sornix.core.cautions.readings import crowded, order, repeated, text_cells, wholes
 from sornix.core.cautions.trends import beyond, celsius, few_readings, read_beyond, unsettled
 
 __all__ = ["CAUTIONS", "Finding", "Remedy", "View", "find_cautions"]
@@ -21,7 +21,7 @@ __all__ = ["CAUTIONS", "Finding", "Remedy", "View", "find_cautions"]
 # in the order in which they are shown
 for _module in (
     outside, unplaced, categories, celsius, text_cells, few_readings, unsettled, two_ways, beyond,
-    read_beyond, order, repeated,
+    read_beyond, order, repeated, crowded,
     held_step, zero, wholes, cramped,
 ):  # fmt: skip
     CAUTIONS[_module.__name__.rpartition(".")[2]] = _module.find

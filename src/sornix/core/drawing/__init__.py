@@ -6,6 +6,7 @@ from sornix.core.drawing.marks.residuals import AGAINST, draw_residuals
 from sornix.core.drawing.parts.dashes import dashed
 from sornix.core.drawing.parts.items import (
     Box,
+    Crowd,
     Drawing,
     Fill,
     Item,
@@ -28,6 +29,7 @@ __all__ = [
     "SHAPES",
     "STYLES",
     "Box",
+    "Crowd",
     "Drawing",
     "Fill",
     "Item",

@@ -112,11 +112,9 @@ class Scene:
 
     @cached_property
     def caption(self) -> str:
-        equations = {
-            name: e.text for place in self.drawing.panels for name, e in place.equations.items()
-        }
+        drawing = self.drawing
         with self.looking():
-            return caption(self.figure, self.tables, equations)
+            return caption(self.figure, self.tables, drawing.equations, drawing.shades)
 
 
 # so few rows are drawn one by one at any size

@@ -6,6 +6,7 @@ import numpy as np
 
 from sornix.core.drawing.parts.items import (
     Box,
+    Crowd,
     Fill,
     Item,
     Lines,
@@ -22,6 +23,8 @@ from sornix.core.figure import Guide, GuideBox, Panel
 from sornix.core.text import rich
 
 _DASHES = (1.6, 1.0)
+# So many markers tell where a label would stand over them.
+_ENOUGH = 10_000
 
 
 def guide_items(
@@ -29,7 +32,8 @@ def guide_items(
 ) -> tuple[list[Item], list[Box]]:
     """What stands behind the readings; a guide outside the range is not drawn. Labels keep out of
     the way of `marks` where they can."""
-    drawn = [item.points for item in marks if isinstance(item, (Markers, Path))]
+    drawn = [item.points for item in marks if isinstance(item, Path)]
+    drawn += [item.some(_ENOUGH)[0] for item in marks if isinstance(item, Markers | Crowd)]
     points = np.concatenate(drawn) if drawn and panel.guides else np.zeros((0, 2))
     items: list[Item] = []
     boxes: list[Box] = []

@@ -12,6 +12,7 @@ from sornix.core.drawing.labels.toldtable import table_items, told_table
 from sornix.core.drawing.marks.marks import trend_colour
 from sornix.core.drawing.parts.items import (
     Box,
+    Crowd,
     Fill,
     Item,
     Lines,
@@ -52,8 +53,8 @@ def obstacles(items: list[Item]) -> Floats:
     """Points (n, 2) that a label must not cover: markers, lines, other labels."""
     found = [np.zeros((0, 2))]
     for item in items:
-        if isinstance(item, Markers):
-            found.append(item.points)
+        if isinstance(item, Markers | Crowd):
+            found.append(item.some(_MANY_MARKERS)[0])
         elif isinstance(item, Path):
             found.append(densified(item.points, 0.8))
         elif isinstance(item, Lines) and item.of.endswith("/errors"):
@@ -61,7 +62,6 @@ def obstacles(items: list[Item]) -> Floats:
             broken = np.concatenate((item.ends.reshape(-1, 2, 2), gaps), axis=1).reshape(-1, 2)
             found.append(densified(broken, 0.8))
         elif isinstance(item, Rects):
-            # of a crowd some tell where it stands
             found.append(_spread_over(item.corners[:: max(len(item.corners) // _MANY_BARS, 1)]))
     return np.concatenate(found)
 
@@ -71,7 +71,7 @@ def label_points(box: Rect) -> Floats:
     return _spread_over(np.array([[box.left, box.top, box.right, box.bottom]]))
 
 
-_MANY_BARS = 400
+_MANY_BARS, _MANY_MARKERS = 400, 1000
 # Points over a rectangle: as parts of its width and height.
 _OVER_X, _OVER_Y = (a.ravel() for a in np.meshgrid(np.linspace(0, 1, 24), np.linspace(0, 1, 6)))
 
@@ -163,6 +163,8 @@ def trend_label_items(
         if _is_crossed(box, marks):
             # lines at which something is read off end at the label, readings do not
             items.append(Fill(of, box.grown(0.3).corners, style.paper))
+        if _is_crowded(box, marks):
+            items.append(Fill(f"{of}/{GROUND}", box.grown(0.6).corners, style.paper, _GROUND_COVER))
         items += _row_texts(rows, box, size, measure, indent=0.0)
         if table is not None:
             below = Rect(box.left, box.top + under, table.width, table.height)
@@ -185,6 +187,25 @@ def _is_crossed(box: Rect, marks: list[Item]) -> bool:
     x, y = np.concatenate(lines).T
     inside = (x > box.left) & (x < box.right) & (y > box.top) & (y < box.bottom)
     return bool(inside.any())
+
+
+# What lies between a crowd and a label over it, and how much it hides of the crowd.
+GROUND, _GROUND_COVER = "ground", 0.85
+# A label over so many markers cannot be read, and hides none that could be told apart; of a crowd
+# so many are looked at.
+_CROWD_UNDER, _ENOUGH = 40, 20_000
+
+
+def _is_crowded(box: Rect, marks: list[Item]) -> bool:
+    """Whether a label lies over so many markers that it could not be read."""
+    under = 0
+    for item in marks:
+        if isinstance(item, Markers | Crowd):
+            points, each = item.some(_ENOUGH)
+            x, y = points.T
+            inside = (x > box.left) & (x < box.right) & (y > box.top) & (y < box.bottom)
+            under += each * int(np.count_nonzero(inside))
+    return under >= _CROWD_UNDER
 
 
 _READ = re.compile(r"/(read-off|told)$")

@@ -18,7 +18,7 @@ from sornix.core.drawing.parts.items import (
     Stroke,
     Text,
 )
-from sornix.core.drawing.parts.style import MM_PER_POINT, Look, Style
+from sornix.core.drawing.parts.style import AREA_COVER, MM_PER_POINT, Look, Style
 from sornix.core.figure import (
     MARKS,
     CurveName,
@@ -166,7 +166,7 @@ def _entry_items(
     if mark.area or mark.bars:
         half = 0.5 * measure.ascent(size)
         corners = np.array([[left, middle - half, left + sample, middle + half]])
-        colour = mixed(look.colour, style.paper, 0.28) if mark.area else look.colour
+        colour = mixed(look.colour, style.paper, AREA_COVER) if mark.area else look.colour
         items.append(
             Rects("legend", corners, np.zeros(0, np.intp), colour, Stroke(style.paper, 0.0))
         )

@@ -6,6 +6,7 @@ from attrs import evolve
 from sornix.core.drawing.labels.datalabels import written_items
 from sornix.core.drawing.labels.guides import guide_items
 from sornix.core.drawing.labels.labels import (
+    GROUND,
     label_points,
     legend_place,
     obstacles,
@@ -32,6 +33,7 @@ from sornix.core.drawing.layout.panelgrid import (
 )
 from sornix.core.drawing.layout.settling import Margins, Settled
 from sornix.core.drawing.layout.ticklabels import fitted_size
+from sornix.core.drawing.marks.crowds import uncrowded
 from sornix.core.drawing.marks.curves import curve_items
 from sornix.core.drawing.marks.marks import series_items, trend_bands, trend_curves, trend_equations
 from sornix.core.drawing.marks.reduction import COLUMN_MM
@@ -197,11 +199,14 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
         return _compose_whole(arranged, bare, canvas)
     place = evolve(bare, equations=trend_equations(panel, tables, bare, style))
     curves = [*trend_curves(panel, tables, place, style), *curve_items(panel, place, style)]
-    marks = [
+    drawn_series = [
         item
         for series in panel.shown
         for item in series_items(series, panel, tables, place, style, canvas.column_mm)
     ]
+    held = any(series.style.size_mm for series in panel.shown)
+    marks, crowding = uncrowded(drawn_series, inner, style.paper, held=held)
+    place = evolve(place, crowding=crowding)
     axes = {axis.of: axis.items(inner, arranged.cell, measure) for axis in settled.axes}
     axis_boxes = [
         box
@@ -220,7 +225,10 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
         written = written_items(panel, tables, place, taken, style, measure)
     notes, note_boxes = _notes(panel, place, drawn, label_boxes, canvas)
     # a curve lies under its readings, unless so many would hide it
-    crowded = sum(len(i.points) for i in marks if isinstance(i, Markers)) > _CROWD
+    crowded = (
+        sum(len(i.points) for i in marks if isinstance(i, Markers)) > _CROWD
+        or crowding.full is not None
+    )
     items = [
         *(item for item in guides if isinstance(item, Fill)),
         *trend_bands(panel, tables, place, style),
@@ -231,11 +239,12 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
         *(item for item in marks if isinstance(item, (Fill, Rects))),
         *(item for item in marks if isinstance(item, Path)),
         *reads,
-        *(item for item in labels if isinstance(item, Fill)),
+        *(item for item in labels if isinstance(item, Fill) and not item.of.endswith(GROUND)),
         *(() if crowded else curves),
         *(item for item in marks if not isinstance(item, (Fill, Rects, Path))),
         *(curves if crowded else ()),
         *written,
+        *(item for item in labels if item.of.endswith(GROUND)),
         *(item for item in labels if not isinstance(item, Fill)),
         *notes,
     ]

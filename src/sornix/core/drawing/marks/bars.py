@@ -3,7 +3,6 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from sornix.core.colours import mixed
 from sornix.core.drawing.parts.items import Fill, Item, Lines, PanelPlace, Rects, Stroke
 from sornix.core.drawing.parts.style import Style
 from sornix.core.figure import BarSet, Marked, Panel, Series
@@ -152,5 +151,5 @@ def _band(
         np.nan_to_num(outline, nan=inner.bottom),
         (inner.left, inner.top), (inner.right, inner.bottom),
     )  # fmt: skip
-    colour = mixed(style.look_of(series).colour, style.paper, 0.18)
-    return [Fill(f"series/{series.id}/errors", outline, colour)]
+    colour = style.look_of(series).colour
+    return [Fill(f"series/{series.id}/errors", outline, colour, 0.18)]

@@ -6,15 +6,10 @@ from numpy.typing import NDArray
 from sornix.core.colours import mixed
 from sornix.core.drawing.marks.bars import bar_items, bar_rects, whisker_items
 from sornix.core.drawing.marks.paths import JOINED, areas
-from sornix.core.drawing.marks.reduction import (
-    WORTH_REDUCING,
-    clipped,
-    reduced_rising,
-    visible_markers,
-)
+from sornix.core.drawing.marks.reduction import WORTH_REDUCING, clipped, reduced_rising
 from sornix.core.drawing.marks.tracing import OFF, traced
 from sornix.core.drawing.parts.items import Fill, Item, Markers, PanelPlace, Path, Stroke
-from sornix.core.drawing.parts.style import Look, Style
+from sornix.core.drawing.parts.style import AREA_COVER, Look, Style
 from sornix.core.figure import (
     MARKS,
     BarSet,
@@ -90,8 +85,7 @@ def series_items(
             )
             level = place.inner.bottom - base * place.inner.height
             inside = np.clip(path, low, high)
-            colour = mixed(look.colour, style.paper, 0.28)
-            items += [Fill(f"series/{series.id}/area", part, colour)
+            items += [Fill(f"series/{series.id}/area", part, look.colour, AREA_COVER)
                       for part in areas(inside, level)]  # fmt: skip
         line = clipped(path, low, high)
         width = series.style.width_mm or style.line_mm
@@ -124,16 +118,18 @@ def _markers(
     place: PanelPlace, style: Style, *, filled: bool = True,
 ) -> list[Item]:  # fmt: skip
     """Some of the points as markers, filled or hollow."""
-    low, high = _corners(place)
+    (left, top), (right, bottom) = _corners(place)
     fill, edge = (look.colour, Stroke(style.paper, *style.fine(0.12))) if filled else (
         style.paper, Stroke(look.colour, *style.fine(0.22)))  # fmt: skip
     shown = place.place(points.x[which], points.y[which])
-    inside = np.flatnonzero(np.all((shown >= low) & (shown <= high), axis=1))
-    inside = inside[visible_markers(shown[inside])] if len(inside) else inside
-    if not len(inside):
+    x, y = shown[:, 0], shown[:, 1]
+    inside = (x >= left) & (x <= right) & (y >= top) & (y <= bottom)
+    if not inside.all():
+        shown, which = shown[inside], which[inside]
+    if not len(which):
         return []
-    rows = points.rows[which[inside]]
-    return [Markers(f"series/{series.id}", shown[inside], rows, look.shape, size, fill, edge)]
+    rows = points.rows[which]
+    return [Markers(f"series/{series.id}", shown, rows, look.shape, size, fill, edge)]
 
 
 def _path(points: Points, mark: Mark, place: PanelPlace, column_mm: float) -> Floats:
@@ -216,7 +212,7 @@ def trend_curves(panel: Panel, tables: Tables, place: PanelPlace, style: Style) 
     return items
 
 
-# How strongly each band takes the colour of its trend, the wider one first.
+# How much each band hides of what lies under it, the wider one first.
 _BANDS = {"prediction": 0.1, "confidence": 0.24}
 
 
@@ -246,7 +242,7 @@ def trend_bands(panel: Panel, tables: Tables, place: PanelPlace, style: Style) -
             low, high = found.mean if name == "confidence" else found.single
             outline = _outline(own, x, low, high)
             of = f"trend/{trend.id}/{name}"
-            items.append(Fill(of, outline, mixed(colour, style.paper, _BANDS[name])))
+            items.append(Fill(of, outline, colour, _BANDS[name]))
     return items
 
 

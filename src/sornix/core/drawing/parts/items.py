@@ -4,7 +4,7 @@ Every item says in `of` what it is a part of ("title", "x-axis", "series/s1", "t
 What the pointer can take hold of are boxes, each with the Target that it stands for.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple, Protocol
 
 import numpy as np
@@ -92,6 +92,56 @@ class Markers:
     fill: str
     edge: Stroke
 
+    def some(self, most: int) -> tuple[Floats, int]:
+        """About `most` of its points where there are more, and for how many each stands."""
+        return _some((self.points,), most)
+
+
+def _some(points: Sequence[Floats], most: int) -> tuple[Floats, int]:
+    each = max(sum(map(len, points)) // most, 1)
+    return np.concatenate([part[::each] for part in points]), each
+
+
+class CrowdPart(NamedTuple):
+    """The readings of one series in a crowd, at `points` (n, 2)."""
+
+    of: str
+    points: Floats
+    colour: str
+
+
+@frozen(eq=False)
+class Crowd:
+    """More markers than can be told apart: a dot of `dot_mm` for each reading, and the shade of a
+    place grows with the number of dots there, in equal steps of light from one dot to the colour
+    of the readings, where `full` or more of them lie. Where several series meet, each takes its
+    part of the shade."""
+
+    of: str
+    area: Rect
+    parts: tuple[CrowdPart, ...]
+    dot_mm: float
+    full: float
+    paper: str
+
+    def some(self, most: int) -> tuple[Floats, int]:
+        """About `most` of its points, and for how many each stands."""
+        return _some([part.points for part in self.parts], most)
+
+
+class Crowding(NamedTuple):
+    """How the markers of a panel stand against being too many: their `size` as a part of the
+    style's, whether they are `outlined`, at how many readings a shade is `full` (None: drawn one by
+    one), and which share of them is `hidden` by others."""
+
+    size: float = 1.0
+    outlined: bool = True
+    full: float | None = None
+    hidden: float = 0.0
+
+
+UNCROWDED = Crowding()
+
 
 @frozen
 class Text:
@@ -114,11 +164,13 @@ class Text:
 
 @frozen(eq=False)
 class Fill:
-    """An area of one colour inside the corners `points` (n, 2)."""
+    """An area of one colour inside the corners `points` (n, 2), which hides only the `cover` part
+    of what lies under it."""
 
     of: str
     points: Floats
     colour: str
+    cover: float = 1.0
 
 
 @frozen(eq=False)
@@ -133,7 +185,7 @@ class Rects:
     edge: Stroke
 
 
-Item = Lines | Path | Markers | Text | Fill | Rects
+Item = Lines | Path | Markers | Crowd | Text | Fill | Rects
 
 
 class Measure(Protocol):
@@ -155,7 +207,7 @@ class PanelPlace:
     """Where a panel's readings stand: `inner` is the rectangle from start to end of both scales.
 
     `second` are the scales at the other sides, by axis; `notes` what scales could not follow;
-    `equations` are by trend id, as printed.
+    `equations` are by trend id, as printed; `crowding` is how its many markers are drawn.
     """
 
     inner: Rect
@@ -163,6 +215,7 @@ class PanelPlace:
     y: Resolved
     equations: Mapping[str, Equation] = field(factory=dict)
     second: Mapping[str, Resolved] = field(factory=dict)
+    crowding: Crowding = UNCROWDED
 
     @property
     def notes(self) -> tuple[str, ...]:
@@ -218,6 +271,16 @@ class Drawing:
     def place(self) -> PanelPlace:
         """The place of the panel in hand."""
         return self.panels[self.hand]
+
+    @property
+    def equations(self) -> dict[str, str]:
+        """The equations by trend id, as printed."""
+        return {name: e.text for place in self.panels for name, e in place.equations.items()}
+
+    @property
+    def shades(self) -> list[float | None]:
+        """At how many readings the shade of each panel is full, None where it has none."""
+        return [place.crowding.full for place in self.panels]
 
     def panel_at(self, x: float, y: float, reach: float = 0.0) -> int | None:
         """The panel whose data area holds a point in mm."""

@@ -11,6 +11,8 @@ from sornix.core.colours import readable
 from sornix.core.figure import COLOURS, DASHES, Choices, Figure, Series
 
 MM_PER_POINT = 25.4 / 72
+# How much an area hides of what lies under it: lower ones are seen through it.
+AREA_COVER = 0.28
 
 
 class Look(NamedTuple):

@@ -1,5 +1,7 @@
 """The caption, written from the figure and its readings."""
 
+from collections.abc import Sequence
+
 from sornix.core.figure.derived.points import (
     column_or_rows,
     lies,
@@ -26,13 +28,20 @@ from sornix.core.text import (
     r_squared_text,
     rich,
     significant,
+    spoken,
 )
 
 
-def caption(figure: Figure, tables: Tables, equations: dict[str, str]) -> str:
+def caption(
+    figure: Figure,
+    tables: Tables,
+    equations: dict[str, str],
+    shades: Sequence[float | None] = (),
+) -> str:
     """Sentences that say what is drawn and how the trends were found, or those set by the user.
 
-    `equations` gives the equation as printed for each trend id.
+    `equations` gives the equation as printed for each trend id; `shades` of each panel how many
+    readings at a place are as dark as can be, None where markers are drawn one by one.
     """
     if figure.caption is not None:
         return plain_text(rich(figure.caption))
@@ -45,6 +54,13 @@ def caption(figure: Figure, tables: Tables, equations: dict[str, str]) -> str:
         if said and len(drawn) > 1:
             said[0] = f"{figure.heading(index)} {said[0]}"
         sentences += said
+    full = sorted({shade for shade in shades if shade is not None})
+    if full:
+        most = " to ".join(spoken(shade) for shade in dict.fromkeys((full[0], full[-1])))
+        sentences.append(
+            f"Shade tells how many readings lie at a place: one is the palest, {most} or more are "
+            "the darkest; readings far from all others are dots."
+        )
     return plain_text(rich(" ".join(sentences)))
 
 

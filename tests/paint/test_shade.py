@@ -1,0 +1,111 @@
+"""The shade of a crowd: as dark as readings are dense, on the screen and in every file."""
+
+import base64
+import io
+import re
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from pypdf import PdfReader
+from PyQt6.QtGui import QImage, QPainter
+
+from sornix.core.drawing import Drawing, draw_figure
+from sornix.paint.export import export, image
+from sornix.paint.measure import QtMeasure
+from sornix.paint.painter import paint
+from tests.core.test_crowds import clouds, scatter
+from tests.qt import QtTest
+
+Floats = NDArray[np.float64]
+_SQUARE_MM = 0.8
+
+
+def _bits(picture: QImage) -> bytes:
+    bits = picture.constBits()
+    assert bits is not None
+    return bits.asstring(picture.sizeInBytes())
+
+
+def _light(picture: QImage) -> Floats:
+    """The light of a picture on white, shape (height, width)."""
+    picture = picture.convertToFormat(QImage.Format.Format_ARGB32)
+    raw = np.frombuffer(_bits(picture), np.uint8)
+    pixels = raw.reshape(picture.height(), picture.width(), 4) / 255
+    signal = pixels[..., :3] * pixels[..., 3:] + 1 - pixels[..., 3:]
+    bent: Floats = np.where(signal <= 0.04045, signal / 12.92, ((signal + 0.055) / 1.055) ** 2.4)
+    light: Floats = bent.mean(axis=2)
+    return light
+
+
+def _in_squares(
+    light: Floats, dots: float, corner: tuple[float, float], shape: tuple[int, int]
+) -> Floats:
+    """The mean darkness in squares from a corner in mm on."""
+    left, top = corner
+    rows, columns = ((start + _SQUARE_MM * np.arange(n + 1)) * dots for start, n in
+                     ((top, shape[0]), (left, shape[1])))  # fmt: skip
+    sums = np.add.reduceat(np.add.reduceat(1 - light, rows.astype(int), 0), columns.astype(int), 1)
+    sizes = np.outer(np.diff(rows.astype(int)), np.diff(columns.astype(int)))
+    found: Floats = sums[:-1, :-1] / sizes
+    return found
+
+
+def _in_pdf(content: bytes) -> QImage:
+    """The one picture in a PDF with what it lets be seen through it."""
+    objects: Any = PdfReader(io.BytesIO(content)).pages[0]["/Resources"]
+    (stored,) = (one.get_object() for one in objects["/XObject"].values())
+    width, height = stored["/Width"], stored["/Height"]
+    pixels = np.empty((height, width, 4), np.uint8)
+    pixels[..., 2::-1] = np.frombuffer(stored.get_data(), np.uint8).reshape(height, width, 3)
+    mask = stored["/SMask"].get_object().get_data()
+    pixels[..., 3] = np.frombuffer(mask, np.uint8).reshape(height, width)
+    form = QImage.Format.Format_ARGB32
+    return QImage(pixels.tobytes(), width, height, 4 * width, form).copy()
+
+
+class Shade(QtTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.table = clouds(1_000_000)
+        document = scatter(self.table)
+        self.drawing: Drawing = draw_figure(document.figure, document.tables, QtMeasure())
+        inner = self.drawing.place.inner
+        self.corner = (inner.left + 1, inner.top + 1)
+        self.shape = (int((inner.height - 2) / _SQUARE_MM), int((inner.width - 2) / _SQUARE_MM))
+        points = self.drawing.place.place(*(column.numbers for column in self.table.columns))
+        edges = [start + _SQUARE_MM * np.arange(n + 1)
+                 for start, n in zip(self.corner[::-1], self.shape, strict=True)]  # fmt: skip
+        self.density, *_ = np.histogram2d(points[:, 1], points[:, 0], edges)
+
+    def assert_as_dark_as_dense(
+        self, picture: QImage, dots: float, corner: tuple[float, float]
+    ) -> Floats:
+        found = _in_squares(_light(picture), dots, corner, self.shape)
+        self.assertGreater(np.corrcoef(found.ravel(), self.density.ravel())[0, 1], 0.98)
+        return found
+
+    def test_darkness_is_density_in_every_medium(self) -> None:
+        dots = 6.3
+        screen = QImage(700, 500, QImage.Format.Format_RGB32)
+        screen.fill(0xFFFFFFFF)
+        painter = QPainter(screen)
+        painter.translate(11.3, 7.7)
+        paint(self.drawing, painter, dots, raster=True)
+        painter.end()
+        moved = (self.corner[0] + 11.3 / dots, self.corner[1] + 7.7 / dots)
+        on_screen = self.assert_as_dark_as_dense(screen, dots, moved)
+        fine = image(self.drawing, 300 / 25.4)
+        in_file = self.assert_as_dark_as_dense(fine, 300 / 25.4, self.corner)
+        np.testing.assert_allclose(on_screen, in_file, atol=0.06)
+        # a vector file holds the shade as one picture
+        inner = self.drawing.place.inner
+        corner = (self.corner[0] - inner.left, self.corner[1] - inner.top)
+        svg = export(self.drawing, ".svg")
+        self.assertLess(len(svg), 1_000_000)
+        (packed,) = re.findall(rb'xlink:href="data:image/png;base64,([^"]+)"', svg)
+        shade = QImage.fromData(base64.b64decode(packed))
+        self.assert_as_dark_as_dense(shade, 300 / 25.4, corner)
+        pdf = export(self.drawing, ".pdf")
+        self.assertLess(len(pdf), 1_000_000)
+        self.assert_as_dark_as_dense(_in_pdf(pdf), 300 / 25.4, corner)
