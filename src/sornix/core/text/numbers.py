@@ -26,6 +26,16 @@ def plural(count: int, one: str, many: str | None = None) -> str:
     return f"{decimal_text(Decimal(count))} {noun}"
 
 
+def counted(number: int) -> str:
+    """A whole number as it is told: `60 000`."""
+    return decimal_text(Decimal(int(number)))
+
+
+def row_words(index: int) -> str:
+    """A row of a table by its index from 0: `row 60 000`."""
+    return f"row {counted(int(index) + 1)}"
+
+
 def short(text: str, most: int = 60) -> str:
     """The text, or its beginning with … where it has more than `most` letters: for messages."""
     return text if len(text) <= most else text[: most - 1] + "…"

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtWidgets import QMenu
 
 from sornix.core import figure as edits
-from sornix.core.text import plural
+from sornix.core.text import plural, row_words
 from sornix.gui.widgets.question import asking
 
 if TYPE_CHECKING:
@@ -83,7 +83,7 @@ class AtReading:
         menu.popup(at)
 
     def _acts_on(self, reading: Reading, *, left_out: bool) -> dict[str, Callable[[], None]]:
-        rows, row = (reading.row,), f"row {reading.row + 1}"
+        rows, row = (reading.row,), row_words(reading.row)
         if left_out:
             return {f"Bring {row} back": partial(self.bring_back, rows, series=reading.series)}
         leave_out = partial(self.leave_out, rows, series=reading.series)

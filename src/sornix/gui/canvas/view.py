@@ -60,10 +60,12 @@ class Traces(NamedTuple):
 class FigureView(QWidget):
     """Shows a scene, or a closer look at it, with what is picked out and what the hand does.
 
-    `replaced` says that another document is shown, `room_changed` how high the paper may be.
+    `replaced` says that another document is shown, `looked` that something else is in view,
+    `room_changed` how high the paper may be.
     """
 
     room_changed = pyqtSignal(int)
+    looked = pyqtSignal()
     replaced = pyqtSignal()
 
     def __init__(self, bench: Workbench, selection: Selection) -> None:
@@ -124,6 +126,7 @@ class FigureView(QWidget):
         if self.shown is None or self._shown_of[0] is not scene or self._shown_of[1] is not look:
             # once, however often the paper changes its size
             self.shown, self._shown_of = looked_at(scene, look) if look else scene, (scene, look)
+            self.looked.emit()
         # half a pixel: what is finer than that cannot be seen here
         self.drawing = self.shown.drawing_at(0.5 / self.pixels_per_mm)
         self._picture = None

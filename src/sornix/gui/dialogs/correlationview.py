@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 from sornix.core.colours import contrast, mixed
 from sornix.core.readings import Table
 from sornix.core.readings.tables.correlation import PEARSON, SPEARMAN, Correlations
-from sornix.core.text import decimal_text, plural, rounded
+from sornix.core.text import counted, decimal_text, plural, rounded
 from sornix.gui.base.plain import plain_label, plain_tip
 from sornix.gui.widgets.inlinecontrols import Choice, ChoiceWord
 
@@ -171,7 +171,7 @@ class Matrix(QWidget):
         font.setPixelSize(11)
         painter.setFont(font)
         lower = rect.adjusted(0, 22, 0, -2)
-        count = f"n = {int(self.found.n[row, column])}"
+        count = f"n = {counted(self.found.n[row, column])}"
         painter.drawText(lower, int(Qt.AlignmentFlag.AlignCenter), count)
         painter.setFont(self.font())
         if (row, column) == self._at:

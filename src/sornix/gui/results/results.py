@@ -22,7 +22,16 @@ from sornix.core.figure import (
     series_name,
     series_points,
 )
-from sornix.core.text import plain_text, plural, rich, shortest, significant
+from sornix.core.readings.tables.shown import shown_decimals, shown_number
+from sornix.core.text import (
+    capital,
+    counted,
+    plain_text,
+    plural,
+    rich,
+    row_words,
+    significant,
+)
 from sornix.core.trends.fits.sample import ratio_unit
 from sornix.gui.base.plain import plain_label
 from sornix.gui.base.theme import Theme
@@ -154,15 +163,17 @@ class Results(Bar):
         values = points.x if own_axis(panel) == "x" else points.y
         unit = plain_text(rich(own_column(panel, series, scene.tables).unit))
         missing = row_count(series, scene.tables) - len(values)
-        count = plural(len(values), "reading") + (f", {missing} missing" if missing else "")
+        count = plural(len(values), "reading")
+        count += f", {counted(missing)} missing" if missing else ""
         card.name(plain_text(rich(series_name(panel, series, scene.tables))), colour)
         if not len(values):
             card.row("number", count)
             return
-        # extremes are readings, so they are given in full; a mean is not
-        least, greatest = (shortest(float(end), 0) for end in (values.min(), values.max()))
+        # extremes are readings, so they are told as the table shows them; a mean is not
+        decimals = shown_decimals(own_column(panel, series, scene.tables))
+        ends = (values.min(), values.max(), values[0], values[-1])
+        least, greatest, first, last = (shown_number(float(end), decimals) for end in ends)
         mean = significant(float(values.mean()), 4)
-        first, last = (shortest(float(values[end]), 0) for end in (0, -1))
         if brief:
             said = f"{count}, {least} to {greatest} {unit}".strip()
             card.small(f"{said}, mean {mean}; first {first}, last {last}")
@@ -173,7 +184,7 @@ class Results(Bar):
         card.row("mean", f"{mean} {unit}".strip())
         # to be compared with the table: is this column drawn in this colour?
         for name, value, at in (("first", first, 0), ("last", last, -1)):
-            card.row(f"{name}, row {points.rows[at] + 1}", f"{value} {unit}".strip())
+            card.row(f"{name}, {row_words(points.rows[at])}", f"{value} {unit}".strip())
 
     def _pins(self, scene: Scene, column: QVBoxLayout) -> None:
         """What lies between pinned positions, from each to the next."""
@@ -209,8 +220,8 @@ class Results(Bar):
                     card = self._card("Left out of trends", "#8fa19d", column)
                 reason = f": {left.reason}" if left.reason else ""
                 edit = partial(bring_back, series_id=series.id, rows=(left.row,))
-                card.act(f"Row {left.row + 1}{reason}", "bring back", "brought a reading back",
-                         edit, self._ask)  # fmt: skip
+                said = f"{capital(row_words(left.row))}{reason}"
+                card.act(said, "bring back", "brought a reading back", edit, self._ask)
             more = len(series.left_out) - _MOST_LISTED
             if card is not None and more > 0:
                 card.small(f"… and {more} more of {series_name(panel, series, scene.tables)}")

@@ -37,12 +37,7 @@ from sornix.core.figure.prose.trendreport import (
     trend_sections,
 )
 from sornix.core.readings import Column
-from sornix.core.text import (
-    parse_measured,
-    parse_number,
-    significant,
-    spoken,
-)
+from sornix.core.text import parse_measured, parse_number, row_words, significant, spoken
 from sornix.core.trends import MODELS, UNTREATED, Equation, Fit
 from sornix.core.trends.fits.account import (
     Row,
@@ -120,7 +115,7 @@ class TrendCards:
         residuals.picture(picture, f"Residuals {AGAINST[telling.against]}")
         largest = int(abs(fit.residuals).argmax())
         size = significant(float(fit.told_residuals[largest]), 2)
-        residuals.small(f"Largest at row {fit.rows[largest] + 1}: {size}")
+        residuals.small(f"Largest at {row_words(fit.rows[largest])}: {size}")
         word = ChoiceWord("What residuals are drawn against")
         word.setProperty("word", None)
         word.set_choices(

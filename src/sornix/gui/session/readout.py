@@ -1,8 +1,16 @@
 """What the footer says of a scene and of a reading."""
 
+from sornix.core.drawing import Drawing
 from sornix.core.figure import cell_words, column_or_rows, marked, series_name
 from sornix.core.readings import table_named
-from sornix.core.text import plain_text, plural, rich, shortest
+from sornix.core.text import (
+    counted,
+    plain_text,
+    plural,
+    rich,
+    row_words,
+    shortest,
+)
 from sornix.gui.session.nearest import Reading
 from sornix.gui.session.workbench import Scene
 
@@ -12,7 +20,7 @@ def flag_words(reading: Reading, scene: Scene) -> tuple[str, str]:
     panel = scene.figure.seen(scene.figure.home(reading.series))
     series = panel.one_series(reading.series)
     table = table_named(scene.tables, series.table)
-    where = f"row {reading.row + 1}"
+    where = row_words(reading.row)
     if len(panel.series) > 1:
         where = f"{series_name(panel, series, scene.tables)}, {where}"
     if any(left.row == reading.row for left in series.left_out):
@@ -22,10 +30,10 @@ def flag_words(reading: Reading, scene: Scene) -> tuple[str, str]:
     return plain_text(rich(where)), plain_text(rich(values))
 
 
-def count_words(scene: Scene) -> str:
-    """`22 of 24 readings in view`."""
+def count_words(scene: Scene, drawing: Drawing) -> str:
+    """`22 of 24 readings in view`, of what is drawn."""
     shown = total = 0
-    for index, place in enumerate(scene.drawing.panels):
+    for index, place in enumerate(drawing.panels):
         panel = scene.figure.seen(index)
         for series in panel.series:
             points = marked(series, panel, scene.tables).points
@@ -33,7 +41,7 @@ def count_words(scene: Scene) -> str:
             inside = (points.x >= own.x.start) & (points.x <= own.x.end)
             inside &= (points.y >= own.y.start) & (points.y <= own.y.end)
             shown, total = shown + int(inside.sum()), total + len(points.x)
-    return f"{shown} of {plural(total, 'reading')} in view"
+    return f"{counted(shown)} of {plural(total, 'reading')} in view"
 
 
 def size_words(scene: Scene) -> str:
@@ -60,7 +68,7 @@ def reading_words(reading: Reading, scene: Scene) -> str:
     panel = scene.figure.seen(scene.figure.home(reading.series))
     series = panel.one_series(reading.series)
     table = table_named(scene.tables, series.table)
-    parts = [f"row {reading.row + 1}"]
+    parts = [row_words(reading.row)]
     if len(panel.series) > 1:
         parts.insert(0, series_name(panel, series, scene.tables))
     for name in (series.x, series.y):

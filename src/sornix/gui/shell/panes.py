@@ -25,6 +25,7 @@ from sornix.gui.table.tablepane import TablePane
 from sornix.gui.widgets.bars import MessageBar
 
 _ZOOM_STEP = 1.2
+_REST_MS = 60
 
 
 class _PaperArea(QScrollArea):
@@ -113,12 +114,13 @@ class _Middle(QWidget):
 
 class Panes(QSplitter):
     """The parts side by side. `hovered` gives the Reading under the pointer, or None; `judged` the
-    number of cautions."""
+    number of cautions, `counted` how many readings are in view, in words."""
 
     hovered = pyqtSignal(object)
     crossed = pyqtSignal(object)
     menu_wanted = pyqtSignal(object, object)
     judged = pyqtSignal(int)
+    counted = pyqtSignal(str)
 
     def __init__(self, bench: Workbench, theme: Theme, copy: Callable[[str], None]) -> None:
         super().__init__()
@@ -128,6 +130,11 @@ class Panes(QSplitter):
         self._later.setSingleShot(True)
         self._later.setInterval(0)
         self._later.timeout.connect(self._show_numbers)
+        # how many readings are in view is told when the hand rests
+        self._rested = QTimer(self)
+        self._rested.setSingleShot(True)
+        self._rested.setInterval(_REST_MS)
+        self._rested.timeout.connect(self._count)
         self.message = MessageBar()
         self.statement = Statement(bench)
         self.selection = Selection()
@@ -179,6 +186,7 @@ class Panes(QSplitter):
         self.inspector.title_wanted.connect(editor.writing.edit_text)
         self.table_pane.rows_selected.connect(self.selection.light_rows)
         self._bench.previewed.connect(self._preview)
+        self.paper.looked.connect(self._rested.start)
 
     def set_theme(self, theme: Theme) -> None:
         """Other colours for what is painted by hand; the style sheet does the rest."""
@@ -210,6 +218,13 @@ class Panes(QSplitter):
             return self._bench.edit_document(name, change)
         self.table_pane.edit_elsewhere(name, change)
         return True
+
+    def _count(self) -> None:
+        from sornix.gui.session.readout import count_words
+
+        shown, drawing = self.paper.shown, self.paper.drawing
+        if shown is not None and drawing is not None:
+            self.counted.emit(count_words(shown, drawing))
 
     def _show_numbers(self) -> None:
         scene = self._bench.scene

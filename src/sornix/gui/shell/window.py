@@ -88,6 +88,7 @@ class Window(QObject):
         panes.crossed.connect(self._crossed)
         panes.menu_wanted.connect(self.at_reading.show_menu)
         panes.judged.connect(self._show_cautions)
+        panes.counted.connect(self.frame.footer.count.setText)
         table_pane = panes.table_pane
         table_pane.start = table_pane.finder.start = self.start
         panes.reason.start = self.start
@@ -136,7 +137,7 @@ class Window(QObject):
     # -- showing -----------------------------------------------------------------------------
 
     def _show_scene(self) -> None:
-        from sornix.gui.session.readout import count_words, size_words
+        from sornix.gui.session.readout import size_words
 
         scene = self.bench.scene
         if scene is None:
@@ -144,7 +145,6 @@ class Window(QObject):
         if self.panes is None:
             self.panes = self._make_panes()
         self.panes.show_scene(scene)
-        self.frame.footer.count.setText(count_words(scene))
         self.frame.footer.extent.setText(size_words(scene))
         self.frame.footer.reading.clear()
         self._show_state()

@@ -1,7 +1,6 @@
 """A table as a model for its view: cells are made only when they come into sight."""
 
 from collections.abc import Callable, Iterator, Sequence
-from math import floor, isnan, log10
 from typing import NamedTuple
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
@@ -9,11 +8,11 @@ from PyQt6.QtGui import QBrush, QColor
 from PyQt6.QtWidgets import QWidget
 
 from sornix.core.readings import KIND_WORDS, NUMBER, TEXT, Column, Table
-from sornix.core.text import decimal_text, plain_text, rich, rounded
+from sornix.core.readings.tables.shown import shown_decimals, shown_number
+from sornix.core.text import plain_text, rich
 from sornix.gui.base.plain import plain_tip
 from sornix.gui.base.theme import Theme
 
-_SAMPLE_ROWS = 400
 _ROLE = Qt.ItemDataRole
 _NOTHING = Qt.ItemFlag.NoItemFlags
 
@@ -26,19 +25,6 @@ class Tag(NamedTuple):
 
     text: str
     colour: str
-
-
-def _decimals(column: Column) -> int:
-    """Decimals that show the first rows of a number column in full, if they are at most 6."""
-    if column.kind != NUMBER:
-        return 0
-    cells = (column.cell(row) for row in range(min(len(column), _SAMPLE_ROWS)))
-    decimals = max((len(c.partition(".")[2]) for c in cells if "e" not in c), default=0)
-    if decimals > 8 and column.ends is not None:
-        # computed numbers carry more digits than anyone reads: four that count
-        size = max(map(abs, column.ends))
-        return min(max(3 - floor(log10(size)), 0), 6) if size > 0 else 0
-    return min(decimals, 6)
 
 
 class GridModel(QAbstractTableModel):
@@ -67,7 +53,7 @@ class GridModel(QAbstractTableModel):
                 self.tags = tags
                 self._head_changed()
             return
-        self._decimals = {id(c): _decimals(c) for c in table.columns}
+        self._decimals = {id(c): shown_decimals(c) for c in table.columns}
         if old is None or old.name != table.name or old.grouping != table.grouping:
             self.beginResetModel()
             self.table, self.tags = table, tags
@@ -158,14 +144,8 @@ class GridModel(QAbstractTableModel):
         column = self.table.columns[number]
         if column.kind != NUMBER or row in column.texts:
             return column.cell(row)
-        value = float(column.numbers[row])
-        if isnan(value):
-            return ""
-        shown = rounded(value, self._decimals.get(id(column), 6))
-        sign = column.bounds.get(row, "")
-        if (shown == 0 and value != 0) or abs(value) >= 1e12:
-            return sign + f"{value:.4g}".replace("-", "−")
-        return sign + decimal_text(shown)
+        shown = shown_number(float(column.numbers[row]), self._decimals.get(id(column), 6))
+        return shown and column.bounds.get(row, "") + shown
 
     def headerData(
         self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole

@@ -34,7 +34,14 @@ from sornix.core.figure import (
     trend_symbols,
 )
 from sornix.core.readings import Tables
-from sornix.core.text import Rich, Run, r_squared_text, significant, with_comma
+from sornix.core.text import (
+    Rich,
+    Run,
+    counted,
+    r_squared_text,
+    significant,
+    with_comma,
+)
 from sornix.core.trends import Equation, Fit
 from sornix.core.trends.fits.equation import symbol_runs
 
@@ -110,7 +117,7 @@ def trend_rows(trend: Trend, fit: Fit, equation: Equation, x_symbol: str) -> lis
     if "scatter" in trend.shows and fit.residual_sd is not None:
         numbers.append((Run("s", italic=True), Run(f" = {significant(fit.residual_sd, 2)}")))
     if "count" in trend.shows:
-        numbers.append((Run("n", italic=True), Run(f" = {fit.n}")))
+        numbers.append((Run("n", italic=True), Run(f" = {counted(fit.n)}")))
     if numbers:
         joined = numbers[0]
         for more in numbers[1:]:

@@ -16,8 +16,9 @@ from sornix.core.figure.derived.points import (
 from sornix.core.figure.model.series import Series
 from sornix.core.figure.model.values import Figure, Note, Panel
 from sornix.core.readings import NUMBER, Column, Tables, table_named
+from sornix.core.readings.tables.shown import shown_decimals, shown_number
 from sornix.core.scales import KINDS
-from sornix.core.text import shortest, spoken
+from sornix.core.text import spoken
 
 
 class Pinned(NamedTuple):
@@ -69,10 +70,10 @@ def value_with_unit(panel: Panel, tables: Tables, axis: str, value: float) -> st
 
 
 def cell_words(column: Column, row: int) -> str:
-    """A reading with its unit, in full."""
+    """A reading with its unit."""
     if column.kind != NUMBER:
         return column.cell(row)
-    number = shortest(float(column.numbers[row]), 0)
+    number = shown_number(float(column.numbers[row]), shown_decimals(column))
     return f"{column.bounds.get(row, '')}{number} {column.unit}".strip()
 
 

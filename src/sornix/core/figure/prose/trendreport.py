@@ -15,7 +15,7 @@ from sornix.core.figure.derived.trendsamples import trend_columns, trend_unit
 from sornix.core.figure.model.trend import Trend
 from sornix.core.figure.model.values import Panel
 from sornix.core.readings import TIME, Tables
-from sornix.core.text import capital, plain_text, plural, rich
+from sornix.core.text import capital, plain_text, plural, rich, row_words
 from sornix.core.text.moments import moment_words
 from sornix.core.trends import Equation, Fit
 from sornix.core.trends.fits.account import (
@@ -161,7 +161,7 @@ _MOST_BESIDE = 6
 def _left_out(trend: Trend, panel: Panel) -> tuple[Row, ...]:
     series = panel.one_series(trend.series)
     return tuple(
-        Row(f"row {left.row + 1}", left.reason or "no reason given") for left in series.left_out
+        Row(row_words(left.row), left.reason or "no reason given") for left in series.left_out
     )
 
 

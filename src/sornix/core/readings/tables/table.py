@@ -10,7 +10,7 @@ from sornix.core.letters import printable
 from sornix.core.readings.tables.column import NUMBER, TIME, Column
 from sornix.core.readings.tables.dialect import ReadAs
 from sornix.core.readings.tables.origin import Change, Grouping, Source
-from sornix.core.text import short
+from sornix.core.text import row_words, short
 
 
 @frozen(slots=False)
@@ -123,7 +123,7 @@ def text_note(column: Column) -> str:
     return (
         f"{count} {'cell' if count == 1 else 'cells'} of “{column.name}” "
         f"{'is' if count == 1 else 'are'} text, not {what}, and left out "
-        f"(row {row + 1}: “{shown}”)."
+        f"({row_words(row)}: “{shown}”)."
     )
 
 

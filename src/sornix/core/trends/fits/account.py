@@ -13,6 +13,7 @@ from sornix.core.text import (
     plural,
     r_squared_text,
     rich,
+    row_words,
     significant,
     spoken,
     with_error,
@@ -205,21 +206,21 @@ def influence_rows(fit: Fit) -> tuple[Row, ...]:
         return ()
     largest = int(np.abs(fit.residuals).argmax())
     size = float(fit.told_residuals[largest])
-    rows = [Row("largest residual", f"{significant(size, 2)}, row {fit.rows[largest] + 1}",
+    rows = [Row("largest residual", f"{significant(size, 2)}, {row_words(fit.rows[largest])}",
                 "Reading − trend", size)]  # fmt: skip
     if not fit.names:
         return tuple(rows)
     lever = leverages(fit)
     most = int(lever.argmax())
     about = "How much a reading draws the trend to itself, 0 to 1"
-    value = f"{significant(lever[most], 2)}, row {fit.rows[most] + 1}"
+    value = f"{significant(lever[most], 2)}, {row_words(fit.rows[most])}"
     rows.append(Row("greatest leverage", value, about, float(lever[most])))
     cook = cooks_distances(fit)
     if cook is not None and np.isfinite(cook).any():
         most = int(np.nanargmax(cook))
         about = "How far the trend would move without the reading; above 1 is much"
         rows.append(Row("greatest Cook’s distance",
-                        f"{significant(cook[most], 2)}, row {fit.rows[most] + 1}", about,
+                        f"{significant(cook[most], 2)}, {row_words(fit.rows[most])}", about,
                         float(cook[most])))  # fmt: skip
     return tuple(rows)
 

@@ -11,7 +11,7 @@ from attrs import evolve
 from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.formula import Expression, Program, names_in, parse_formula
 from sornix.core.formula.derive import depends, derivative
-from sornix.core.text import plural, significant
+from sornix.core.text import counted, plural, row_words, significant
 from sornix.core.trends.fits.counting import AS_IT_IS, from_afar
 from sornix.core.trends.fits.equation import (
     Equation,
@@ -149,9 +149,9 @@ class ByFormula(Symmetric):
         outside = sample.places < 0 if self._needs == "x at or above 0" else sample.places <= 0
         count = int(outside.sum())
         if count:
-            row = int(sample.rows[outside][0]) + 1
-            which = f"row {row} is not" if count == 1 else (
-                f"{count} readings are not, the first in row {row}"
+            row = row_words(sample.rows[outside][0])
+            which = f"{row} is not" if count == 1 else (
+                f"{counted(count)} readings are not, the first in {row}"
             )  # fmt: skip
             raise TrendImpossible(
                 f"A {self.words} needs {self._needs}, and {which}.",
