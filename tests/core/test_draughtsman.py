@@ -5,6 +5,8 @@ where nothing else fits), an axis that begins and ends at a tick or little beyon
 a dozen labels, dates at the beginnings of what the calendar counts, and the year or day said once.
 """
 
+from decimal import Decimal
+
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -145,6 +147,12 @@ class Draughtsman(SornixTest):
                 self.assertTrue(3 <= count <= most + 3, (ends, count))
                 good += 4 <= count <= most
                 halves += f"{scale.step:e}".startswith("2.5")
+                # no end is an odd number, and none but a tick costs a tenth of the axis
+                for end, reading in ((scale.start, ends.least), (scale.end, ends.greatest)):
+                    parts = Decimal(repr(end)) * 20 / Decimal(repr(scale.step))
+                    self.assertAlmostEqual(parts, round(parts), 6, (ends, end, scale.step))
+                    if round(parts) % 20:
+                        self.assertLess(abs(end - reading), 0.1 * (ends.greatest - ends.least))
             self.assertGreater(good, 270)
             self.assertLess(halves, 15)
 

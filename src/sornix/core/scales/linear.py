@@ -33,9 +33,9 @@ from sornix.core.text import Rich, Run, decimal_text, parse_number, shortest, si
 # 4 are left out because a reader has to stop and count.
 _MANTISSAS = {Fraction(1): 1.0, Fraction(5): 0.95, Fraction(2): 0.9, Fraction(5, 2): -0.4}
 _SIMPLICITY, _COVERAGE, _DENSITY = 0.25, 0.2, 0.55
-# A reading that passes the last tick by less than the fourth part of a step stands beyond it; by
-# more, and the free end moves out to the next tick.
-_OVERHANG = 4
+# A reading may pass the last tick by the fourth part of a step; by more, and the free end moves out
+# to the next tick. Half a step may cost a sixteenth of the axis.
+_OVERHANG, _HALF_COST, _PARTS = 4, 16, 20
 _ZERO = Fraction(0)
 _LIMIT = int(1.7e308)
 
@@ -173,16 +173,35 @@ def _plan(least: Fraction, greatest: Fraction, held: AxisConstraints, step: Frac
     # an origin belongs to a step that is held
     counted = held.step is not None and held.origin is not None
     from_where = _exact(held.origin or 0.0) if counted else _ZERO
-    unit = math.lcm(*(n.denominator for n in (least, greatest, step, from_where)))
+    # parts of a step are whole numbers as well
+    unit = _PARTS * math.lcm(*(n.denominator for n in (least, greatest, step, from_where)))
     start, end, apart, origin = (
         n.numerator * (unit // n.denominator) for n in (least, greatest, step, from_where)
     )
-    if held.start is None and _OVERHANG * ((origin - start) % apart) > apart:
-        start -= (start - origin) % apart
-    if held.end is None and _OVERHANG * ((end - origin) % apart) > apart:
-        end += (origin - end) % apart
+    low, high, parts = start, end, _parts(step)
+    if held.start is None:
+        start -= _outward(start - origin, apart, high - low, parts)
+    if held.end is None:
+        end += _outward(origin - end, apart, high - low, parts)
     limit = _LIMIT * unit
     return _Plan(max(start, -limit), min(end, limit), apart, unit, origin)
+
+
+def _outward(beyond: int, step: int, span: int, parts: int) -> int:
+    """How far a free end moves out: to the next tick, unless a reading passes the last one by so
+    little that readings would be squeezed; then to half a step, or to one of the `parts` of one.
+    `beyond` is how far the end stands above (below, for the other end) some tick."""
+    to_tick = beyond % step
+    if _OVERHANG * ((-beyond) % step) > step or 10 * to_tick < span:
+        return to_tick
+    half = beyond % (step // 2)
+    return half if _HALF_COST * half < span else beyond % (step // parts)
+
+
+@lru_cache(_MOST_RANGES)
+def _parts(step: Fraction) -> int:
+    """Into how many parts a step is divided: fifths of 1, 5 and 2.5, and quarters of 2."""
+    return 4 if _decimal(step).as_tuple().digits == (2,) else 5
 
 
 def _candidates(span: Fraction) -> Iterator[tuple[float, Fraction]]:
