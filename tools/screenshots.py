@@ -303,8 +303,9 @@ def _settle(window: Window) -> None:
         QApplication.processEvents()
 
 
-def take(name: str, folder: Path) -> str:
-    """Takes a picture; gives what is wrong with it, or ""."""
+def take(name: str, folder: Path, look: Callable[[list[QWidget]], None] = lambda _: None) -> str:
+    """Takes a picture, and lets somebody `look` at the windows that are open; gives what is wrong
+    with it, or ""."""
     view = VIEWS[name]
     frame = Frame(LIGHT)
     frame.resize(*SIZE)
@@ -314,6 +315,7 @@ def take(name: str, folder: Path) -> str:
     view.show(window)
     _settle(window)
     shown = [w for w in QApplication.topLevelWidgets() if w.isVisible() and w.isWindow()]
+    look(shown)
     found = [w for w in shown if isinstance(w, view.kind)]
     problem = ""
     if len(found) != 1:

@@ -8,6 +8,7 @@ import numpy as np
 from attrs import evolve
 from numpy.typing import NDArray
 
+from sornix.core.cautions import find_cautions
 from sornix.core.document import Document, new_document
 from sornix.core.drawing import Drawing, Lines, Markers, Path, Text, draw_figure
 from sornix.core.drawing.parts.items import Crowd, Fill, Item, Rects, Stroke
@@ -24,6 +25,7 @@ from sornix.core.figure import (
     add_guide,
     add_note,
     add_trend,
+    caption,
     change_panel,
     change_series,
     change_trend,
@@ -36,6 +38,8 @@ from sornix.core.figure import (
     tell_at,
 )
 from sornix.core.figure.model.scale import TURNS
+from sornix.core.figure.prose.methods import methods_text
+from sornix.core.figure.prose.trendreport import report_sections
 from sornix.core.readings import Table, number_column
 from sornix.core.text import Rich
 from sornix.demo import DEMOS, demo_document
@@ -176,9 +180,23 @@ FIGURES: Mapping[str, Callable[[], Document]] = {
 
 
 def drawn_text(document: Document) -> str:
-    """The display list of a document."""
+    """The display list of a document, and all that is said of it."""
     drawing = draw_figure(document.figure, document.tables, PlainMeasure())
-    return "\n".join(_lines(drawing)) + "\n"
+    return "\n".join([*_lines(drawing), *_said(document, drawing)]) + "\n"
+
+
+def _said(document: Document, drawing: Drawing) -> Iterator[str]:
+    figure, tables = document.figure, document.tables
+    yield f"said: {caption(figure, tables, drawing.equations, drawing.shades)}"
+    yield from (f"said: {line}" for line in methods_text(figure, tables).splitlines() if line)
+    for finding in find_cautions(figure, tables, drawing):
+        remedy = f" [{finding.remedy.words}]" if finding.remedy else ""
+        yield f"said: {'also' if finding.mild else 'caution'}: {finding.text}{remedy}"
+    for index, place in enumerate(drawing.panels):
+        for section in report_sections(figure.seen(index), tables, place.equations):
+            yield f"said: {section.heading}"
+            yield from (f"said:   {row.name}: {row.value} ({row.about})" for row in section.rows)
+            yield from (f"said:   {sentence}" for sentence in section.sentences)
 
 
 def _lines(drawing: Drawing) -> Iterator[str]:

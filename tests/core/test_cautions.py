@@ -2,7 +2,8 @@
 
 from attrs import evolve
 
-from sornix.core.cautions import CAUTIONS, Finding, View, find_cautions
+from sornix.core.cautions import CAUTIONS, Finding, View, find_cautions, note_caution, tell_again
+from sornix.core.document import Document, load_document, save_document
 from sornix.core.drawing import draw_figure
 from sornix.core.figure import (
     Figure,
@@ -24,6 +25,12 @@ STEADY = "x,y\n" + "".join(f"{x},{50 + x}\n" for x in range(10))
 
 def _view(figure: Figure, tables: Tables) -> View:
     return View(figure, tables, draw_figure(figure, tables, PlainMeasure()).panels[0])
+
+
+def _told(figure: Figure, tables: Tables) -> dict[str, Finding]:
+    """All cautions of a figure by their first words."""
+    drawing = draw_figure(figure, tables, PlainMeasure())
+    return {" ".join(f.text.split()[:4]): f for f in find_cautions(figure, tables, drawing)}
 
 
 class Cautions(SornixTest):
@@ -49,6 +56,26 @@ class Cautions(SornixTest):
         figure = add_trend(new_figure(tables[0]), "s1")
         drawing = draw_figure(figure, tables, PlainMeasure())
         self.assertEqual(find_cautions(figure, tables, drawing), [])
+
+    def test_a_noted_caution_is_quiet_until_its_cause_grows(self) -> None:
+        figure = hold(self.figure, self.tables, "x", end=4.5)
+        words = "5 readings are not"
+        self.assertTrue(_told(figure, self.tables)[words].loud)
+        noted = note_caution(figure, _told(figure, self.tables)[words])
+        found = _told(noted, self.tables)
+        self.assertEqual((found[words].noted, found[words].loud), (True, False))
+        # of another axis it is another one
+        both = hold(noted, self.tables, "y", end=50.5)
+        self.assertTrue(_told(both, self.tables)["9 readings are not"].loud)
+        fewer = hold(noted, self.tables, "x", end=5.5)
+        self.assertFalse(_told(fewer, self.tables)["4 readings are not"].loud)
+        more = hold(noted, self.tables, "x", end=2.5)
+        self.assertTrue(_told(more, self.tables)["7 readings are not"].loud)
+        again = tell_again(noted, found[words])
+        self.assertEqual(again, figure)
+        path = self.folder / "noted.sornix"
+        save_document(Document(self.tables, noted), path, b"")
+        self.assertEqual(load_document(path).figure, noted)
 
     def test_readings_outside_a_held_range(self) -> None:
         high = hold(self.figure, self.tables, "x", end=7.5)

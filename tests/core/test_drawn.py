@@ -15,8 +15,8 @@ _NEAR = 0.021
 def _differs(one: str, other: str) -> bool:
     if _NUMBER.sub("#", one) != _NUMBER.sub("#", other):
         return True
-    if " to " in one and " by " in one:
-        # what a scale shows is a decimal
+    if one.startswith("said: ") or (" to " in one and " by " in one):
+        # what is said, and what a scale shows, are decimals
         return one != other
     pairs = zip(_NUMBER.findall(one), _NUMBER.findall(other), strict=True)
     return any(abs(float(a) - float(b)) > _NEAR for a, b in pairs)

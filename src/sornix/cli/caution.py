@@ -26,12 +26,13 @@ def caution(file: Path, strict: bool, as_json: bool) -> None:
         remedies = [finding.remedy.words if finding.remedy else None for finding in found]
         texts = [finding.text for finding in found]
         listed = [
-            {"text": t, "remedy": r, "mild": f.mild}
+            {"text": t, "remedy": r, "mild": f.mild, "noted": f.noted}
             for t, r, f in zip(texts, remedies, found, strict=True)
         ]
         print_json({"cautions": listed})
     else:
         for finding in found:
-            click.echo(f"Also: {finding.text}" if finding.mild else finding.text)
-    if strict and not all(finding.mild for finding in found):
+            before = "Noted: " if finding.noted else "Also: " if finding.mild else ""
+            click.echo(f"{before}{finding.text}")
+    if strict and any(finding.loud for finding in found):
         sys.exit(WITH_CAUTIONS)

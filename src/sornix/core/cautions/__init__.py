@@ -12,11 +12,19 @@ from sornix.core.cautions.axes import (
     unplaced,
     zero,
 )
-from sornix.core.cautions.caution import CAUTIONS, Finding, Remedy, View, find_cautions
+from sornix.core.cautions.caution import (
+    CAUTIONS,
+    Finding,
+    Remedy,
+    View,
+    find_cautions,
+    note_caution,
+    tell_again,
+)
 from sornix.core.cautions.readings import crowded, order, repeated, text_cells, wholes
 from sornix.core.cautions.trends import beyond, celsius, few_readings, read_beyond, unsettled
 
-__all__ = ["CAUTIONS", "Finding", "Remedy", "View", "find_cautions"]
+__all__ = ["CAUTIONS", "Finding", "Remedy", "View", "find_cautions", "note_caution", "tell_again"]
 
 # in the order in which they are shown
 for _module in (

@@ -1,12 +1,14 @@
 """What a caution is made of, and the table of cautions."""
 
+import re
 from collections.abc import Callable, Iterable
 from typing import NamedTuple
 
-from attrs import frozen
+from attrs import evolve, frozen
 
 from sornix.core.drawing import Drawing, PanelPlace
 from sornix.core.figure import Figure, Panel, Series, series_name
+from sornix.core.figure.model.values import Noted
 from sornix.core.readings import Tables
 from sornix.core.text import capital, plain_text, rich
 
@@ -21,11 +23,24 @@ class Remedy(NamedTuple):
 
 class Finding(NamedTuple):
     """A caution about this figure: a sentence, and a remedy where there is one. A `mild` one
-    misleads few: it is told once, small, and counts for nothing."""
+    misleads few: it is told once, small, and counts for nothing; so does one that is `noted`.
+    `size` is how large its cause is: how many readings, which share, how many times."""
 
     text: str
     remedy: Remedy | None = None
     mild: bool = False
+    size: float = 0.0
+    noted: bool = False
+
+    @property
+    def about(self) -> str:
+        """Its words without what changes with the readings."""
+        return _CHANGING.sub("#", self.text)
+
+    @property
+    def loud(self) -> bool:
+        """Whether it is told above the numbers, and counted."""
+        return not (self.mild or self.noted)
 
 
 @frozen
@@ -60,7 +75,30 @@ def find_cautions(figure: Figure, tables: Tables, drawing: Drawing) -> list[Find
             name = figure.name_of(index)
             said = [_of_panel(finding, capital(name), index) for finding in said]
         found += said
-    return found
+    return [finding._replace(noted=_is_noted(finding, figure)) for finding in found]
+
+
+# A noted caution comes back when its cause is so many times as large as it was.
+_GROWN = 1.2
+_CHANGING = re.compile(r"[\d.,\u2009−]*\d")
+
+
+def _is_noted(finding: Finding, figure: Figure) -> bool:
+    return any(
+        one.about == finding.about and finding.size <= _GROWN * one.size for one in figure.noted
+    )
+
+
+def note_caution(figure: Figure, finding: Finding) -> Figure:
+    """The figure with a caution noted: it is told at the foot, until its cause has grown."""
+    others = tuple(one for one in figure.noted if one.about != finding.about)
+    return evolve(figure, noted=(*others, Noted(finding.about, finding.size)))
+
+
+def tell_again(figure: Figure, finding: Finding) -> Figure:
+    """The figure with a caution that is told again."""
+    others = tuple(one for one in figure.noted if one.about != finding.about)
+    return evolve(figure, noted=others)
 
 
 def _of_panel(finding: Finding, name: str, index: int) -> Finding:

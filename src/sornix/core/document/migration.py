@@ -11,7 +11,7 @@ from typing import Any
 from sornix.core.errors import DocumentError
 
 FORMAT = "sornix figure"
-VERSION, MINOR = 2, 1
+VERSION, MINOR = 2, 2
 
 # Parts of figure.json, as JSON has them.
 Told = dict[str, Any]

@@ -107,6 +107,8 @@ class Card(QFrame):
         label = plain_label(text)
         label.setObjectName("small")
         label.setWordWrap(True)
+        # buttons that follow belong to this
+        self._links = None
         self._lines.append(text)
         self._column.addWidget(label)
 

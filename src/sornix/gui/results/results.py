@@ -40,6 +40,7 @@ from sornix.gui.session.workbench import Scene
 from sornix.gui.widgets.bars import Bar
 
 if TYPE_CHECKING:
+    from sornix.core.cautions import Finding
     from sornix.gui.results.trendcards import TrendCards
 
 _MOST_LISTED = 12
@@ -125,7 +126,7 @@ class Results(Bar):
         self._pins(scene, column)
         self._left_out(scene, column)
         self._readings_cards(scene, column)
-        self._mild_cautions(scene, column)
+        self._quiet_cautions(scene, column)
         column.addStretch(1)
         self._area.setWidget(body)
         if position is not None:
@@ -226,25 +227,39 @@ class Results(Bar):
             if card is not None and more > 0:
                 card.small(f"… and {more} more of {series_name(panel, series, scene.tables)}")
 
-    def _mild_cautions(self, scene: Scene, column: QVBoxLayout) -> None:
-        """What misleads few, small, at the foot."""
-        mild = [finding for finding in scene.cautions if finding.mild]
-        if not mild:
-            return
-        card = self._card("Also", "#8fa19d", column)
-        for finding in mild:
-            card.small(finding.text)
-            if finding.remedy is not None:
-                remedy = finding.remedy
-                act = partial(self._ask, remedy.step, remedy.edit)
-                card.link(remedy.words, remedy.words, act)
-
     def _cautions(self, scene: Scene, column: QVBoxLayout) -> None:
-        for number, finding in enumerate(f for f in scene.cautions if not f.mild):
+        for number, finding in enumerate(f for f in scene.cautions if f.loud):
             make = self._card if number == 0 else self._same_heading
             card = make("Cautions", "#d9a21b", column)
+            card.sentence(finding.text)
+            self._caution_links(card, finding)
+
+    def _quiet_cautions(self, scene: Scene, column: QVBoxLayout) -> None:
+        """What misleads few, and what was noted, small, at the foot."""
+        mild = [finding for finding in scene.cautions if finding.mild and not finding.noted]
+        noted = [finding for finding in scene.cautions if finding.noted]
+        for heading, findings in (("Also", mild), ("Noted", noted)):
+            if not findings:
+                continue
+            card = self._card(heading, "#8fa19d", column)
+            for finding in findings:
+                card.small(finding.text)
+                self._caution_links(card, finding)
+
+    def _caution_links(self, card: Card, finding: "Finding") -> None:
+        """What can be done about a caution."""
+        from sornix.core.cautions import note_caution, tell_again
+
+        if finding.remedy is not None and not finding.noted:
             remedy = finding.remedy
-            if remedy is None:
-                card.sentence(finding.text)
-            else:
-                card.act(finding.text, remedy.words, remedy.step, remedy.edit, self._ask)
+            act = partial(self._ask, remedy.step, remedy.edit)
+            card.link(remedy.words, f"{remedy.words}: {finding.text}", act)
+        if finding.noted:
+            again = partial(tell_again, finding=finding)
+            card.link("Tell it again", f"Tell it again: {finding.text}",
+                      partial(self._ask, "told a caution again", again))  # fmt: skip
+            return
+        note = partial(note_caution, finding=finding)
+        button = card.link("Noted", f"Noted: {finding.text}",
+                           partial(self._ask, "noted a caution", note))  # fmt: skip
+        button.setToolTip("It goes to the foot, and comes back when its cause has grown")

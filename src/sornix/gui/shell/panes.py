@@ -232,7 +232,7 @@ class Panes(QSplitter):
         if scene is not None and not self._bench.in_gesture:
             with scene.looking():
                 self.table_pane.show_scene(scene)
-                self.judged.emit(sum(not finding.mild for finding in scene.cautions))
+                self.judged.emit(sum(finding.loud for finding in scene.cautions))
             self._show_results()
 
     def _show_results(self) -> None:

@@ -47,7 +47,7 @@ def _x_axis(window: "AtWork") -> tuple[QWidget, QRect] | None:
 
 def _caution(window: "AtWork") -> tuple[QWidget, QRect] | None:
     scene = window.bench.scene
-    if window.panes is None or scene is None or all(f.mild for f in scene.cautions):
+    if window.panes is None or scene is None or not any(f.loud for f in scene.cautions):
         return None
     results = window.panes.results
     return results, QRect(0, 40, results.width(), 40)

@@ -4,7 +4,7 @@ from collections.abc import Callable, Mapping, Sequence
 from typing import NamedTuple
 
 from PyQt6.QtCore import QEvent, QPoint, QRect, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QIcon, QKeyEvent, QKeySequence
+from PyQt6.QtGui import QFocusEvent, QIcon, QKeyEvent, QKeySequence, QShowEvent
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
@@ -209,7 +209,13 @@ class NumberWord(QFrame):
     def _mark(self, name: str, on: bool) -> None:
         mark_states(self, {name: on})
 
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        # the typeface of the style comes with the window, after the first value
+        self._fit()
+
     def _fit(self) -> None:
+        self.field.ensurePolished()
         width = self.field.fontMetrics().horizontalAdvance(self.field.text() or "0") + 9
         self.field.setFixedWidth(max(width, 22))
         self.updateGeometry()

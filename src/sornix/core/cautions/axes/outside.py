@@ -44,4 +44,5 @@ def find(view: View) -> Iterator[Finding]:
                         f"freed the {part} of {AXES[axis]}",
                         edit,
                     ),
+                    size=count,
                 )

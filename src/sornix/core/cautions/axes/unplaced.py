@@ -31,4 +31,5 @@ def find(view: View) -> Iterator[Finding]:
                     f"drew {AXES[axis]} on a linear scale",
                     partial(set_kind, tables=view.tables, axis=axis, kind="linear"),
                 ),
+                size=len(rows),
             )

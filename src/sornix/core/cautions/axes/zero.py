@@ -69,6 +69,7 @@ def find(view: View) -> Iterator[Finding]:
                 partial(hold, tables=view.tables, axis=axis, start=0.0),
             ),
             mild=True,
+            size=larger,
         )
 
 

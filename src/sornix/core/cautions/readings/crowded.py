@@ -22,6 +22,7 @@ def find(view: View) -> Iterator[Finding]:
         if held
         else None,
         mild=hidden < _MUCH,
+        size=hidden,
     )
 
 

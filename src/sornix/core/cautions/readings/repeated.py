@@ -25,4 +25,5 @@ def find(view: View) -> Iterator[Finding]:
                 f"{'has' if same == 1 else 'have'} the same x as the one before, so the line runs "
                 "straight up and down there.",
                 Remedy("Draw points only", "drew points", edit),
+                size=same,
             )

@@ -14,10 +14,11 @@ def find(view: View) -> Iterator[Finding]:
     for table, name in drawn:
         column = column_or_rows(table_named(view.tables, table), name)
         if column.texts:
-            yield Finding(text_note(column))
+            yield Finding(text_note(column), size=len(column.texts))
         if column.bounds:
             count = len(column.bounds)
             yield Finding(
                 f"{plural(count, 'reading')} of “{column.name}” "
-                f"{'is a limit' if count == 1 else 'are limits'} of detection, drawn at the limit."
+                f"{'is a limit' if count == 1 else 'are limits'} of detection, drawn at the limit.",
+                size=count,
             )

@@ -18,6 +18,8 @@ from sornix.core.drawing.parts.items import Crowd, Crowding, CrowdPart, Item, Ma
 
 Floats = NDArray[np.float64]
 
+# Fewer markers are no crowd.
+_CROWD = 60
 # So large a share may be hidden before markers become smaller; of the smallest ones, before a shade
 # takes their place.
 _FEW_HIDDEN, _MANY_HIDDEN = 0.1, 0.35
@@ -40,7 +42,8 @@ def uncrowded(
     """What series draw, with markers that can be told apart, or a shade in their place; and how
     that came about. Sizes that are `held` stay."""
     markers = [item for item in items if isinstance(item, Markers)]
-    if not markers:
+    if sum(len(item.points) for item in markers) < _CROWD:
+        # replicates are near each other, and their outlines tell them apart
         return list(items), Crowding()
     crowding = _crowding(markers, inner, held=held)
     if crowding.full is not None:

@@ -235,13 +235,23 @@ _SEEN: dict[tuple[int, int, str], tuple[tuple[Panel, ...], Panel]] = {}
 _MOST_SEEN = 400
 
 
+@frozen
+class Noted:
+    """A caution that the user has noted: what it is `about`, its words without numbers, and how
+    large its cause was."""
+
+    about: str
+    size: float = field(default=0.0, validator=FINITE)
+
+
 @frozen(slots=False)
 class Figure:
     """A figure of its true size in mm. `caption` and `methods` None are written from the figure.
 
     Its panels stand in a grid whose columns and rows have `widths` and `heights` in proportion
     (those not named: 1), and share the axes in `share`; `hand` is the one in hand. `choices` are
-    held against the `style`; `style_name` is what the user calls both together.
+    held against the `style`; `style_name` is what the user calls both together. Cautions that were
+    `noted` are told at the foot.
     """
 
     panels: tuple[Panel, ...] = field(validator=NOT_EMPTY)
@@ -266,6 +276,7 @@ class Figure:
     )
     source: str = field(default="", metadata=told("the line at the foot"))
     source_spot: Spot | None = None
+    noted: tuple[Noted, ...] = ()
     methods: str | None = field(default=None, metadata=told("null: written from the trends"))
 
     @cached_property
