@@ -1,6 +1,7 @@
 """Display lists as readable texts, one file a figure in tests/data/drawn. They are made anew by
 `python -m tests.core.drawn`; what changed is to be read in the difference before it is kept."""
 
+import itertools
 from collections.abc import Callable, Iterator, Mapping
 from typing import Any
 
@@ -10,7 +11,7 @@ from numpy.typing import NDArray
 
 from sornix.core.cautions import find_cautions
 from sornix.core.document import Document, new_document
-from sornix.core.drawing import Drawing, Lines, Markers, Path, Text, draw_figure
+from sornix.core.drawing import Drawing, Lines, Markers, Path, Text, draw_figure, drawn_tables
 from sornix.core.drawing.parts.items import Crowd, Fill, Item, Rects, Stroke
 from sornix.core.figure import (
     AxisLook,
@@ -40,7 +41,7 @@ from sornix.core.figure import (
 from sornix.core.figure.model.scale import TURNS
 from sornix.core.figure.prose.methods import methods_text
 from sornix.core.figure.prose.trendreport import report_sections
-from sornix.core.readings import Table, number_column
+from sornix.core.readings import Table, number_column, read_text
 from sornix.core.text import Rich
 from sornix.demo import DEMOS, demo_document
 from tests.base import DATA
@@ -49,6 +50,7 @@ from tests.core.measure import PlainMeasure
 Floats = NDArray[np.float64]
 FOLDER = DATA / "drawn"
 _MOST_SHOWN = 24
+_MOST_ROWS = 6
 
 
 # -- figures that hold what the demos do not ------------------------------------------------------
@@ -147,6 +149,42 @@ def _turned() -> Document:
     return _in("light-response", panels, width_mm=174.0, height_mm=150.0)
 
 
+_MESS = """x,y,name,part,sum
+0,-1,a,3,1
+1,5,b,-2,2
+2,"n.d.",c,4,3
+2,7,d,1,4
+5,6,e,0,5
+4,9,f,2,6
+"""
+
+
+def _cautious() -> Document:
+    """Something to be said of each panel."""
+    more = "".join(f"{i},{i % 3},n{i},1,{i}\n" for i in range(6, 30))
+    table = read_text((_MESS + more).encode(), "m")
+
+    def series(x: str, y: str, mark: str, **more: Any) -> Series:
+        return Series(f"s{next(ids)}", table.name, x, y, mark, **more)
+
+    ids = itertools.count(1)
+    panels = (
+        Panel((series("x", "y", "line"),), x=Scale(step=500.0), y=Scale("log")),
+        Panel((series("x", "y", "points"),), x=Scale(end=3.5), y=Scale(start=4.0)),
+        Panel((series("name", "y", "bars"),), y=Scale(start=-5.0)),
+        Panel((series("x", "part", "bars"),), form="ring"),
+        Panel((series("x", "sum", "points"), series("x", "y", "points", palette_index=1,
+                                                     y_axis="y2"))),
+        Panel((series("x", "sum", "bars"),), y=Scale(start=2.0)),
+    )  # fmt: skip
+    placed = tuple(evolve(p, row=i // 2, column=i % 2) for i, p in enumerate(panels))
+    document = new_document(table)
+    figure = evolve(document.figure, panels=placed, width_mm=120.0, height_mm=60.0)
+    figure = add_trend(figure.with_hand(1), "s2", "polynomial-3", extended=True, end=2.5)
+    figure = add_trend(figure.with_hand(4), "s5", extended=True)
+    return evolve(document, figure=read_off_trend(figure, "t2", 90.0).with_hand(0))
+
+
 def _crowd(mark: str) -> Callable[[], Document]:
     """More readings than are drawn one by one, with a gap, on a logarithmic scale."""
 
@@ -171,6 +209,7 @@ FIGURES: Mapping[str, Callable[[], Document]] = {
     "a-forms": _forms,
     "a-turned": _turned,
     "a-correlations": _correlations,
+    "a-cautious": _cautious,
     "a-crowd-of-points": _crowd("points"),
     "a-crowded-line": _crowd("line"),
 }
@@ -192,6 +231,10 @@ def _said(document: Document, drawing: Drawing) -> Iterator[str]:
     for finding in find_cautions(figure, tables, drawing):
         remedy = f" [{finding.remedy.words}]" if finding.remedy else ""
         yield f"said: {'also' if finding.mild else 'caution'}: {finding.text}{remedy}"
+    for table in drawn_tables(figure, tables, drawing):
+        yield f"said: table {table.name}: {', '.join(c.name for c in table.columns)}"
+        for row in range(min(table.row_count, _MOST_ROWS)):
+            yield f"said:   {', '.join(c.cell(row) for c in table.columns)}"
     for index, place in enumerate(drawing.panels):
         for section in report_sections(figure.seen(index), tables, place.equations):
             yield f"said: {section.heading}"

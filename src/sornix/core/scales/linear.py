@@ -27,7 +27,7 @@ from sornix.core.scales.kind import (
     Tick,
     Traits,
 )
-from sornix.core.text import Rich, Run, decimal_text, parse_number, shortest, significant
+from sornix.core.text import Rich, Run, decimal_text, parse_number, shortest, spoken
 
 # Mantissas of round steps and how simple they are to count in. The paper ranks more of them; 3 and
 # 4 are left out because a reader has to stop and count.
@@ -107,7 +107,7 @@ class Linear(Even):
             plan = _plan(least, greatest, held, _exact(held.step))
             if not 2 <= plan.count <= MOST_TICKS:
                 note = (
-                    f"The held step of {significant(held.step)} "
+                    f"The held step of {spoken(held.step)} "
                     + ("makes too few ticks" if plan.count < 2 else "makes too many ticks")
                     + " on this range, so the axis chooses its own."
                 )
