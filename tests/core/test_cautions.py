@@ -155,4 +155,4 @@ class Cautions(SornixTest):
             stepped,
             panels=(evolve(stepped.panel, x=evolve(stepped.panel.x, start=6.0, end=8.0)),),
         )
-        self.one("held_step", narrow, "x: The held step of 5.000 makes too few ticks")
+        self.one("held_step", narrow, "x: The held step of 5 makes too few ticks")

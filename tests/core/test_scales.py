@@ -19,7 +19,7 @@ from sornix.core.scales import (
     check_range,
     check_step,
 )
-from sornix.core.text import Rich, parse_number, significant
+from sornix.core.text import Rich, parse_number, significant, spoken
 from tests.base import SornixTest
 
 LINEAR = KINDS["linear"]
@@ -165,7 +165,7 @@ class Ticks(SornixTest):
     def test_a_held_step_that_no_longer_fits_is_replaced_and_told(self) -> None:
         for step in (50.0, 1e-6):
             scale = _resolve(0, 12, start=0, end=12, step=step)
-            self.assertIn(f"The held step of {significant(step)} makes too", scale.note)
+            self.assertIn(f"The held step of {spoken(step)} makes too", scale.note)
             self.assertTrue(2 <= len(scale.ticks) <= 12)
 
     def test_a_single_value_and_no_value_have_a_range(self) -> None:

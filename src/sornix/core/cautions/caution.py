@@ -75,6 +75,8 @@ def find_cautions(figure: Figure, tables: Tables, drawing: Drawing) -> list[Find
             name = figure.name_of(index)
             said = [_of_panel(finding, capital(name), index) for finding in said]
         found += said
+    # what is the same of several trends or series is said once
+    found = list({finding.text: finding for finding in reversed(found)}.values())[::-1]
     return [finding._replace(noted=_is_noted(finding, figure)) for finding in found]
 
 

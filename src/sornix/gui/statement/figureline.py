@@ -17,6 +17,7 @@ from sornix.core.figure import (
 )
 from sornix.core.text import parse_number, shortest
 from sornix.gui.base.plain import plain_tip
+from sornix.gui.session.editing import Editing
 from sornix.gui.session.readout import size_words
 from sornix.gui.session.workbench import Scene, Workbench
 from sornix.gui.statement.wordlines import Chosen, NumberTyped, Pick, Typed, listed, made
@@ -131,8 +132,8 @@ def _number(part: str, usual: str) -> Callable[[Scene, str], tuple[str, bool]]:
     return value
 
 
-def _put_number(part: str) -> Callable[[Workbench, Figure, str, str | None], Figure]:
-    def put(_bench: Workbench, figure: Figure, _key: str, text: str | None) -> Figure:
+def _put_number(part: str) -> Callable[[Editing, Figure, str, str | None], Figure]:
+    def put(_bench: Editing, figure: Figure, _key: str, text: str | None) -> Figure:
         return edits.choose(figure, **{part: parse_number(text) if text else None})
 
     return put

@@ -24,6 +24,7 @@ from sornix.core.figure.model.scale import COLOURED, AxisOption, axis_options
 from sornix.core.readings import table_named
 from sornix.core.scales import KINDS
 from sornix.core.text import parse_number, shortest
+from sornix.gui.session.editing import Editing
 from sornix.gui.session.scalewords import guide_words
 from sornix.gui.session.workbench import Scene, Workbench
 from sornix.gui.statement.wordlines import Chosen, Entries, NumberTyped, Pick, Typed, listed, made
@@ -99,7 +100,7 @@ def _origin(scene: Scene, axis: str) -> tuple[str, bool]:
     return ("0" if held is None else kind.words(held, 0)), held is not None
 
 
-def _put_origin(bench: Workbench, figure: Figure, axis: str, text: str | None) -> Figure:
+def _put_origin(bench: Editing, figure: Figure, axis: str, text: str | None) -> Figure:
     scene = bench.scene
     if text is None or scene is None:
         return hold(figure, bench.tables, axis, origin=None)
@@ -123,7 +124,7 @@ def _typed(option: AxisOption) -> Typed:
         shown = _OF_STYLE[name](scene) if held is None else held
         return shortest(shown, 0), held != option.field.default
 
-    def put(_bench: Workbench, figure: Figure, axis: str, text: str | None) -> Figure:
+    def put(_bench: Editing, figure: Figure, axis: str, text: str | None) -> Figure:
         number: Any = parse_number(text) if text else option.field.default
         if not rule.check(number) or (is_whole and number != round(number)):
             whole = "a whole number, " if is_whole else ""

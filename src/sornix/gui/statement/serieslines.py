@@ -27,7 +27,8 @@ from sornix.core.figure import (
 from sornix.core.figure.model.checks import limits_of, usual
 from sornix.core.readings import TEXT, table_named
 from sornix.core.text import parse_number, shortest, spoken
-from sornix.gui.session.workbench import Scene, Workbench
+from sornix.gui.session.editing import Editing
+from sornix.gui.session.workbench import Scene
 from sornix.gui.statement.wordlines import Chosen, Entries, NumberTyped, Pick, Typed, listed, made
 from sornix.gui.widgets.inlinecontrols import ActWord, Choice, ChoiceWord, StatementLine
 
@@ -77,8 +78,8 @@ def _size(part: str, usual: str) -> Callable[[Scene, str], tuple[str, bool]]:
     return value
 
 
-def _put_size(part: str) -> Callable[[Workbench, Figure, str, str | None], Figure]:
-    def put(_bench: Workbench, figure: Figure, key: str, text: str | None) -> Figure:
+def _put_size(part: str) -> Callable[[Editing, Figure, str, str | None], Figure]:
+    def put(_bench: Editing, figure: Figure, key: str, text: str | None) -> Figure:
         size = parse_number(text) if text else None
         limits = limits_of(SeriesStyle, part)
         if size is not None and size not in limits:
@@ -113,7 +114,7 @@ def _error_words(direction: str, tables: Callable[[], Any]) -> list[Pick | Typed
         found = errors(scene, key)
         return (shortest(found.size, 0), True) if found is not None else ("0", False)
 
-    def put_length(_bench: Workbench, figure: Figure, key: str, text: str | None) -> Figure:
+    def put_length(_bench: Editing, figure: Figure, key: str, text: str | None) -> Figure:
         size = parse_number(text) if text else 0.0
         if size < 0:
             raise EditRefused("An error bar has a length of 0 or more.")
@@ -146,7 +147,7 @@ def _width(scene: Scene, _key: str) -> tuple[str, bool]:
     return shortest(100 * width, 0.5), width != usual(Panel, "bar_width")
 
 
-def _put_width(_bench: Workbench, figure: Figure, _key: str, text: str | None) -> Figure:
+def _put_width(_bench: Editing, figure: Figure, _key: str, text: str | None) -> Figure:
     width = parse_number(text) / 100 if text else usual(Panel, "bar_width")
     part = limits_of(Panel, "bar_width")
     if width not in part:
@@ -205,7 +206,7 @@ def _words(tables: Callable[[], Any]) -> dict[str, list[Pick | Typed]]:
 class SeriesLines(QWidget):
     """The further lines of one series."""
 
-    def __init__(self, bench: Workbench, series_id: str) -> None:
+    def __init__(self, bench: Editing, series_id: str) -> None:
         super().__init__()
         self._bench, self._id = bench, series_id
         column = QVBoxLayout(self)
@@ -226,7 +227,8 @@ class SeriesLines(QWidget):
             act.clicked.connect(partial(self._shift, by))
         self.split = ChoiceWord("One series for each value of a column")
         self.split.chosen.connect(self._split)
-        lines["Names"].add(self.split, self.earlier, self.later)
+        self.apart = ActWord("on its own", "Give this series a line of its own", link=True)
+        lines["Names"].add(self.split, self.earlier, self.later, self.apart)
 
     def _shift(self, by: int) -> None:
         words = "changed the order of series"

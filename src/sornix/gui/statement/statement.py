@@ -1,5 +1,6 @@
 """The statement: the sentence that says what the figure does, each changeable word a control."""
 
+from collections.abc import Sequence
 from functools import partial
 from typing import TYPE_CHECKING
 
@@ -16,7 +17,9 @@ from sornix.core.figure import (
     AXES,
     Panel,
 )
+from sornix.core.figure.edits.together import series_lines, set_columns, trend_lines
 from sornix.gui.base.plain import plain_label
+from sornix.gui.session.editing import Editing
 from sornix.gui.session.scalewords import (
     PARTS,
     choose_kind,
@@ -30,7 +33,7 @@ from sornix.gui.session.scalewords import (
 )
 from sornix.gui.session.workbench import Scene, Workbench
 from sornix.gui.statement.figureline import FigureLine
-from sornix.gui.statement.plotline import PlotLine
+from sornix.gui.statement.plotline import PlotLine, column_ticks
 from sornix.gui.statement.trendline import TrendLine
 from sornix.gui.widgets.bars import Bar
 from sornix.gui.widgets.inlinecontrols import (
@@ -47,6 +50,7 @@ if TYPE_CHECKING:
     from sornix.gui.statement.panelsline import PanelsLine
     from sornix.gui.statement.serieslines import SeriesLines
     from sornix.gui.statement.trendlines import TrendLines
+    from sornix.gui.widgets.ticklist import TickList
 
 
 class _ScaleWords(QWidget):
@@ -101,11 +105,16 @@ class Statement(Bar):
         self._column.setContentsMargins(18, 7, 14, 8)
         self._column.setSpacing(5)
         self._shape: object = None
+        # series that are to stand by themselves, though others are alike
+        self._apart: set[str] = set()
+        self.ticks: TickList | None = None
+        # the series whose columns are listed
+        self._ticked: tuple[str, ...] = ()
         self.panels: PanelsLine | None = None
         self.plots: list[PlotLine] = []
         self.curves: list[CurveLine] = []
-        # the series whose further lines are open, and what holds these
-        self._opened = ""
+        # the series whose further lines are open, and whether these are its own alone
+        self._opened, self._single = "", False
         self.further = QWidget()
         self._lines: SeriesLines | None = None
         # the trend whose further lines are open
@@ -127,12 +136,14 @@ class Statement(Bar):
         """Shows a scene; lines are made anew only where their number or order changed."""
         panel = scene.figure.panel
         ids = [series.id for series in panel.series]
+        lines = series_lines(panel, self._apart)
+        trend_ids = trend_lines(panel, lines)
         curves = [(curve.id, [c.name for c in curve.constants]) for curve in panel.curves]
         trends = [trend.id for trend in panel.trends]
-        shape = (ids, trends, panel.axes, len(scene.figure.panels), curves)
+        shape = (lines, trend_ids, panel.axes, len(scene.figure.panels), curves)
         if shape != self._shape:
             self._shape = shape
-            self._make_lines(panel, len(scene.figure.panels))
+            self._make_lines(panel, len(scene.figure.panels), lines, trend_ids)
         parts: list[PlotLine | _ScaleWords | TrendLine] = [*self.plots, *self.trends]
         if self.panels is not None:
             self.panels.show_scene(scene)
@@ -151,27 +162,92 @@ class Statement(Bar):
         """The further lines of a series, where they are open."""
         return self._lines
 
-    def _open_series(self, series_id: str, opened: bool) -> None:
-        """Shows the further lines of a series, or hides them; one series is open at a time."""
+    def _open_line(self, plot: PlotLine, opened: bool) -> None:
+        """Shows the further lines of all series of a line, or hides them."""
+        self._show_further(plot.series_id if opened else "", plot.edits)
+
+    def _open_single(self, series_id: str) -> None:
+        """Shows what is single to one series of a line, or hides it."""
+        wanted = "" if self._single and self._opened == series_id else series_id
+        self._show_further(wanted, self._bench, single=True)
+
+    def _show_further(self, series_id: str, bench: Editing, *, single: bool = False) -> None:
+        """Shows the further lines of a series, or none; those of one are open at a time."""
         if self._lines is not None:
             self._lines.hide()
             self._lines.deleteLater()
             self._lines = None
-        self._opened = series_id if opened else ""
-        self.further.setVisible(opened)
+        self._opened, self._single = series_id, single
+        self.further.setVisible(bool(series_id))
         for plot in self.plots:
-            if plot.series_id != series_id and plot.further.isChecked():
-                plot.further.blockSignals(True)
-                plot.further.setChecked(False)
-                plot.further.blockSignals(False)
+            on = series_id == plot.series_id and not single
+            buttons = [(plot.further, on)]
+            buttons += [(b, single and one == series_id) for one, b in plot.swatches.items()]
+            for button, checked in buttons:
+                button.blockSignals(True)
+                button.setChecked(checked)
+                button.blockSignals(False)
         layout = self.further.layout()
-        if opened and layout is not None:
+        if series_id and layout is not None:
             from sornix.gui.statement.serieslines import SeriesLines
 
-            self._lines = SeriesLines(self._bench, series_id)
+            self._lines = SeriesLines(bench, series_id)
+            self._lines.apart.setVisible(single)
+            self._lines.apart.clicked.connect(partial(self._set_apart, series_id))
             layout.addWidget(self._lines)
             if self._bench.scene is not None:
                 self._lines.show_scene(self._bench.scene)
+
+    def _open_again(self) -> None:
+        """Shows what was open before the lines were made anew, where it is still there."""
+        opened = self._opened
+        plot = next((plot for plot in self.plots if opened in plot.ids), None)
+        if plot is not None and self._single and len(plot.ids) > 1:
+            self._opened = ""
+            self._open_single(opened)
+        elif plot is not None:
+            plot.further.setChecked(True)
+
+    def _set_apart(self, series_id: str) -> None:
+        """A line of its own for a series."""
+        self._apart.add(series_id)
+        self._single = False
+        if self._bench.scene is not None:
+            self.show_scene(self._bench.scene)
+
+    # -- the columns of a line -------------------------------------------------------------------
+
+    def _list_columns(self, plot: PlotLine, word: QWidget) -> None:
+        """Lists the columns that a line can draw, for ticks."""
+        from sornix.gui.widgets.ticklist import TickList
+
+        scene = self._bench.scene
+        if scene is None:
+            return
+        self._ticked = plot.ids
+        if self.ticks is None:
+            self.ticks = TickList("The columns that are drawn", self)
+            self.ticks.changed.connect(self._tick)
+        self.ticks.open_under(word, *column_ticks(scene, plot.ids))
+
+    def _tick(self, names: list[str]) -> None:
+        ids = self._ticked
+        if not self._bench.edit("changed which columns are drawn",
+                                lambda f: set_columns(f, ids, names)):  # fmt: skip
+            return
+        scene = self._bench.scene
+        if scene is not None:
+            own = edits.own_axis(scene.figure.panel)
+            drawn = {s.column(own): s.id for s in scene.figure.panel.series}
+            self._ticked = tuple(drawn[name] for name in names if name in drawn)
+
+    @staticmethod
+    def _line_of(
+        panel: Panel, trend_ids: Sequence[str], lines: list[tuple[str, ...]]
+    ) -> tuple[str, ...]:
+        """The series of the line that some trends go through; of the first line, for none."""
+        of = panel.one_trend(trend_ids[0]).series if trend_ids else lines[0][0]
+        return next(ids for ids in lines if of in ids)
 
     def preview(self, scene: Scene) -> None:
         """Shows the scales and the ranges of trends of a scene while a gesture goes on."""
@@ -191,32 +267,34 @@ class Statement(Bar):
         self._opened_trend = trend_id if opened else ""
         for line in self.trends:
             line.further.blockSignals(True)
-            line.further.setChecked(opened and line.trend_id == trend_id)
+            line.further.setChecked(opened and trend_id in line.ids)
             line.further.blockSignals(False)
         scene = self._bench.scene
         if opened and scene is not None:
             from sornix.gui.statement.trendlines import TrendLines
 
-            self.trend_lines = TrendLines(self._bench, trend_id)
+            line = next(line for line in self.trends if trend_id in line.ids)
+            self.trend_lines = TrendLines(line.edits, line.ids[0])
             self.trend_lines.show_scene(scene)
-            at = next(i for i, line in enumerate(self.trends) if line.trend_id == trend_id)
-            self._column.insertWidget(self._column.indexOf(self.trends[at]) + 1, self.trend_lines)
+            self._column.insertWidget(self._column.indexOf(line) + 1, self.trend_lines)
             self.opened.emit()
 
-    def _make_lines(self, panel: Panel, panels: int) -> None:
+    def _make_lines(
+        self, panel: Panel, panels: int, lines: list[tuple[str, ...]],
+        trend_ids: list[tuple[str, ...]],
+    ) -> None:  # fmt: skip
         while (item := self._column.takeAt(0)) is not None:
             widget = item.widget()
             if widget is not None and widget not in (self.further, self.figure_line, self.choices):
                 widget.hide()
                 widget.deleteLater()
-        series = [one.id for one in panel.series]
-        self.plots = [PlotLine(self._bench, s, i == 0) for i, s in enumerate(series)]
+        self.plots = [PlotLine(self._bench, ids, i == 0) for i, ids in enumerate(lines)]
         self.scales = {axis: _ScaleWords(self._bench, axis) for axis in panel.axes}
         scale_line = StatementLine("Scales")
         scale_line.add(*self.scales.values())
         self.trends = [
-            TrendLine(self._bench, t, i == 0)
-            for i, t in enumerate([trend.id for trend in panel.trends] or [None])
+            TrendLine(self._bench, ids, self._line_of(panel, ids, lines), i == 0)
+            for i, ids in enumerate(trend_ids or [()])
         ]
         self.panels = None
         if panels > 1:
@@ -225,12 +303,13 @@ class Statement(Bar):
             self.panels = PanelsLine(self._bench, panels)
             self._column.addWidget(self.panels)
         self._column.addWidget(scrolling(self.plots))
-        for i, plot in enumerate(self.plots):
-            plot.further.toggled.connect(partial(self._open_series, series[i]))
+        for plot in self.plots:
+            plot.further.toggled.connect(partial(self._open_line, plot))
+            plot.singled.connect(self._open_single)
+            plot.listing.connect(partial(self._list_columns, plot))
         self.further.hide()
         self._column.addWidget(self.further)
-        if self._opened in series:
-            self.plots[series.index(self._opened)].further.setChecked(True)
+        self._open_again()
         if panel.curves:
             from sornix.gui.statement.curveline import CurveLine
         self.curves = [CurveLine(self._bench, c, i == 0) for i, c in enumerate(panel.curves)]

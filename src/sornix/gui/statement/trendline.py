@@ -1,5 +1,6 @@
 """The line of the statement for a trend: its shape, its readings, its reach, what it shows."""
 
+from collections.abc import Sequence
 from functools import partial
 
 import numpy as np
@@ -21,13 +22,15 @@ from sornix.core.figure import (
     trend_model,
     trend_words,
 )
+from sornix.core.figure.edits.together import spread_trends, trend_through
 from sornix.core.scales import KINDS
 from sornix.core.text import plural, with_article
 from sornix.core.trends import MODELS, ON_LOGS
 from sornix.gui.base.plain import plain_label, plain_tip
 from sornix.gui.base.themes import theme_now
+from sornix.gui.session.editing import Editing, Together
 from sornix.gui.session.scalewords import PARTS
-from sornix.gui.session.workbench import Scene, Workbench
+from sornix.gui.session.workbench import Scene
 from sornix.gui.widgets.inlinecontrols import (
     ActWord,
     Choice,
@@ -39,6 +42,7 @@ from sornix.gui.widgets.inlinecontrols import (
 
 _NO_TREND = "no trend"
 _RANGE = "range"
+_EACH = "each"
 _REACH = "reach"
 _LOGS = {False: "on the readings", True: "on their logarithms"}
 # what a formula begins as where there is no trend to take it from
@@ -51,8 +55,17 @@ class TrendLine(StatementLine):
     # the id of the trend, and whether its further lines are wanted
     opened = pyqtSignal(str, bool)
 
-    def __init__(self, bench: Workbench, trend_id: str | None, first: bool) -> None:
+    def __init__(
+        self, bench: Editing, ids: Sequence[str], series: Sequence[str], first: bool
+    ) -> None:
+        """For a trend, or for several that are alike: then a word changes all of them. `series` are
+        those of the line that they go through."""
         super().__init__("Trend" if first else "and")
+        self.ids, self._line = tuple(ids), tuple(series)
+        trend_id = ids[0] if ids else None
+        self._single = bench
+        if len(ids) > 1:
+            bench = Together(bench, partial(spread_trends, ids=self.ids))
         self._bench, self.trend_id = bench, trend_id
         self.model = ChoiceWord("The shape of the trend")
         self.logs = ChoiceWord("Whether the readings or their logarithms are fitted")
@@ -86,6 +99,11 @@ class TrendLine(StatementLine):
         self.through.chosen.connect(self._choose_series)
         self.shows.chosen.connect(self._toggle)
         self.readings.chosen.connect(self._choose_range)
+
+    @property
+    def edits(self) -> Editing:
+        """Through which all of its trends are changed."""
+        return self._bench
 
     # -- acting ----------------------------------------------------------------------------------
 
@@ -166,7 +184,11 @@ class TrendLine(StatementLine):
             self._bench.edit(name, lambda f: edits.add_trend(f, series, model))
 
     def _choose_series(self, series: object) -> None:
-        self._change("put the trend through other readings", series=series)
+        if self.trend_id is None:
+            return
+        wanted = self._line if series == _EACH else (str(series),)
+        self._single.edit("put the trend through other readings",
+                          lambda f: trend_through(f, self.ids, wanted))  # fmt: skip
 
     def _toggle(self, part: object) -> None:
         trend = self._trend()
@@ -202,7 +224,7 @@ class TrendLine(StatementLine):
         ]
         typed = trend is not None and trend.model == FORMULA
         shapes.append(Choice(FORMULA, "a formula of your own…", typed, divided=True))
-        self.another.setVisible(trend is not None and trend.id == panel.trends[-1].id)
+        self.another.setVisible(trend is not None and panel.trends[-1].id in self.ids)
         for word in (self.parts, self.extra, self.further):
             word.setVisible(trend is not None)
         held = trend is not None and (trend.start, trend.end) != (None, None)
@@ -223,9 +245,15 @@ class TrendLine(StatementLine):
             _LOGS[trend.on_logs], [Choice(k, w, k == trend.on_logs) for k, w in _LOGS.items()]
         )
         self.through.setVisible(several)
-        self.through.set_choices(
-            names[trend.series], [Choice(i, n, i == trend.series) for i, n in names.items()]
-        )
+        together = len(self.ids) > 1
+        choices = [Choice(i, n, not together and i == trend.series) for i, n in names.items()]
+        each = f"each of the {len(self._line)}"
+        if len(self._line) > 1:
+            choices.insert(0, Choice(_EACH, each, together))
+        words = each if len(self.ids) == len(self._line) else f"{len(self.ids)} series"
+        self.through.set_choices(words if together else names[trend.series], choices)
+        # how many readings are told of one alone
+        self.readings.setVisible(not together)
         self.show_ends(scene)
         self.readings.set_choices(
             _through_words(trend, scene, several),

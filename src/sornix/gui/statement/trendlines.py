@@ -25,7 +25,8 @@ from sornix.core.trends import METHODS, Fit
 from sornix.core.trends.fits.account import meaning_of
 from sornix.core.trends.fits.counting import AS_IT_IS
 from sornix.gui.base.plain import plain_label, plain_tip
-from sornix.gui.session.workbench import Scene, Workbench
+from sornix.gui.session.editing import Editing
+from sornix.gui.session.workbench import Scene
 from sornix.gui.statement.trendline import trend_of
 from sornix.gui.widgets.inlinecontrols import (
     Choice,
@@ -50,7 +51,7 @@ _VALUE_WIDTH, _MEANING_WIDTH = 118, 112
 class _ParameterLine(StatementLine):
     """“k = 0.231, from −∞ to ∞, begun at 0.2”."""
 
-    def __init__(self, bench: Workbench, trend_id: str, name: str, meaning: str) -> None:
+    def __init__(self, bench: Editing, trend_id: str, name: str, meaning: str) -> None:
         super().__init__("")
         self._bench, self._id, self._name = bench, trend_id, name
         said = f"{name}, {meaning}" if meaning else name
@@ -176,7 +177,7 @@ class _ParameterLine(StatementLine):
 class TrendLines(QWidget):
     """The further lines of one trend."""
 
-    def __init__(self, bench: Workbench, trend_id: str) -> None:
+    def __init__(self, bench: Editing, trend_id: str) -> None:
         super().__init__()
         self._bench, self._id = bench, trend_id
         self._column = QVBoxLayout(self)

@@ -10,7 +10,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from sornix.core.figure import Figure
 from sornix.gui.base.plain import plain_label
-from sornix.gui.session.workbench import Scene, Workbench
+from sornix.gui.session.editing import Editing
+from sornix.gui.session.workbench import Scene
 from sornix.gui.widgets.inlinecontrols import Choice, ChoiceWord, NumberWord
 
 Entries = Sequence[tuple[object, str]]
@@ -40,7 +41,7 @@ class Typed:
     before: str
     after: str
     value: Callable[[Scene, str], tuple[str, bool]]
-    put: Callable[[Workbench, Figure, str, str | None], Figure]
+    put: Callable[[Editing, Figure, str, str | None], Figure]
     shown: Callable[[Scene, str], bool] = lambda _scene, _key: True
 
 
@@ -57,7 +58,7 @@ class Chosen(QWidget):
     """A Pick as a word, with the words before it."""
 
     def __init__(
-        self, bench: Workbench, pick: Pick, key: Callable[[], str], said: Callable[[], str]
+        self, bench: Editing, pick: Pick, key: Callable[[], str], said: Callable[[], str]
     ) -> None:
         super().__init__()
         self._pick, self._key = pick, key
@@ -86,7 +87,7 @@ class NumberTyped(QWidget):
     """A Typed as a field between its words."""
 
     def __init__(
-        self, bench: Workbench, typed: Typed, key: Callable[[], str], said: Callable[[], str]
+        self, bench: Editing, typed: Typed, key: Callable[[], str], said: Callable[[], str]
     ) -> None:
         super().__init__()
         self._typed, self._key = typed, key
@@ -116,7 +117,7 @@ def listed(words: Mapping[Any, str]) -> Callable[[Scene, str], Entries]:
 
 
 def made(
-    bench: Workbench, word: Pick | Typed, key: Callable[[], str], said: Callable[[], str]
+    bench: Editing, word: Pick | Typed, key: Callable[[], str], said: Callable[[], str]
 ) -> Chosen | NumberTyped:
     """The widget of a word; `said` is how what the key names is called in the history."""
     if isinstance(word, Pick):

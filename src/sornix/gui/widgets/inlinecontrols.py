@@ -61,6 +61,8 @@ class ChoiceWord(QPushButton):
         self._menu: QMenu | None = None
         self.clicked.connect(self._open)
         self._choices: Offered = ()
+        # what opens in place of the menu
+        self.opener: Callable[[], object] | None = None
 
     def set_choices(self, text: str, choices: Offered, icon: QIcon | None = None) -> None:
         """Shows `text` with its mark, and offers `choices`, or what they give when it is opened."""
@@ -86,6 +88,9 @@ class ChoiceWord(QPushButton):
         super().keyPressEvent(event)
 
     def _open(self) -> None:
+        if self.opener is not None:
+            self.opener()
+            return
         # made when it is first needed: a window has dozens of words
         if self._menu is None:
             self._menu = QMenu(self)
