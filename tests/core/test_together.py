@@ -49,27 +49,28 @@ def _figure(names: tuple[str, ...] = NAMES) -> Figure:
 class Together(SornixTest):
     def test_what_is_alike_but_for_its_column_and_its_look_stands_in_one_line(self) -> None:
         figure = _figure()
-        self.assertEqual(series_lines(figure.panel), [("s1", "s2", "s3", "s4")])
-        self.assertEqual(series_lines(figure.panel, {"s2"}), [("s1", "s3", "s4"), ("s2",)])
+        self.assertEqual(series_lines(figure.panel, TABLES), [("s1", "s2", "s3", "s4")])
+        self.assertEqual(series_lines(figure.panel, TABLES, {"s2"}), [("s1", "s3", "s4"), ("s2",)])
         single = style_series(figure, "s2", colour="#aa3366")
         single = change_series(single, TABLES, "s3", name="bay 3", left_out=(LeftOut(2),))
-        self.assertEqual(len(series_lines(single.panel)), 1)
+        self.assertEqual(len(series_lines(single.panel, TABLES)), 1)
         for other in (
             set_mark(figure, TABLES, "s2", "points"), put_on(figure, "s2", "y2"),
             change_series(figure, TABLES, "s2", x="Day"),
             set_errors(figure, TABLES, "s2", "y", "fixed"),
+            change_series(figure, TABLES, "s2", y="Rain"),
         ):  # fmt: skip
-            self.assertEqual(series_lines(other.panel), [("s1", "s3", "s4"), ("s2",)])
+            self.assertEqual(series_lines(other.panel, TABLES), [("s1", "s3", "s4"), ("s2",)])
         # one series per value of a column, and a profile, whose series share their y
         split = split_series(_figure(("North",)), TABLES, "s1", "Site")
-        self.assertEqual(len(series_lines(split.panel)), 1)
+        self.assertEqual(len(series_lines(split.panel, TABLES)), 1)
         down = tuple(evolve(s, x=s.y, y=s.x) for s in figure.panel.series)
-        self.assertEqual(len(series_lines(evolve(figure.panel, series=down))), 1)
+        self.assertEqual(len(series_lines(evolve(figure.panel, series=down), TABLES)), 1)
 
     def test_an_edit_of_the_first_is_followed_by_all_of_its_line_and_by_no_other(self) -> None:
         figure = set_mark(_figure(), TABLES, "s4", "bars")
         figure = style_series(figure, "s2", colour="#aa3366")
-        ids = series_lines(figure.panel)[0]
+        ids = series_lines(figure.panel, TABLES)[0]
         asked: list[Callable[[Figure], Figure]] = [
             lambda f: set_mark(f, TABLES, "s1", "points"),
             lambda f: change_series(f, TABLES, "s1", x="Day"),
@@ -79,7 +80,7 @@ class Together(SornixTest):
         ]
         for edit in asked:
             changed = spread_series(figure, edit(figure), ids)
-            self.assertEqual(series_lines(changed.panel), [ids, ("s4",)])
+            self.assertEqual(series_lines(changed.panel, TABLES), [ids, ("s4",)])
             self.assertNotEqual(changed.panel.one_series("s3"), figure.panel.one_series("s3"))
             self.assertEqual(changed.panel.one_series("s4"), figure.panel.one_series("s4"))
             self.assertEqual(changed.panel.one_series("s2").style.colour, "#aa3366")
@@ -115,7 +116,7 @@ class Together(SornixTest):
 
     def test_trends_through_each_of_a_line_are_one(self) -> None:
         figure = add_trend(_figure(), "s2", "line")
-        lines = series_lines(figure.panel)
+        lines = series_lines(figure.panel, TABLES)
         each = trend_through(figure, ("t1",), lines[0])
         self.assertEqual([t.series for t in each.panel.trends], list(lines[0]))
         (ids,) = trend_lines(each.panel, lines)
@@ -124,5 +125,5 @@ class Together(SornixTest):
         self.assertEqual(spread_trends(each, remove_trend(each, ids[0]), ids).panel.trends, ())
         one = trend_through(each, ids, ("s3",))
         self.assertEqual([t.series for t in one.panel.trends], ["s3"])
-        apart = trend_lines(each.panel, series_lines(each.panel, {"s1"}))
+        apart = trend_lines(each.panel, series_lines(each.panel, TABLES, {"s1"}))
         self.assertEqual(sorted(map(len, apart)), [1, 3])

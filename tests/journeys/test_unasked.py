@@ -6,6 +6,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from sornix.core.figure import AxisTitle, trend_fit, waiting
+from sornix.gui.statement.wordlines import Chosen
 from tests.journeys.hands import FigureHandsTest
 
 _MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"]
@@ -28,6 +29,62 @@ class Unasked(FigureHandsTest):
         self.assertEqual(self.drawn(), [("Month", year, "points-and-line") for year in years])
         said = self.panes.reason.label.text()
         self.assertIn("months in their order", said)
+
+    def test_one_line_says_and_changes_what_is_alike(self) -> None:
+        """Four lines of twelve months: as points in one act, without one of them in two, one of
+        another colour in two, each with its trend in two."""
+        rows = [(k, *np.round([5 + j + 0.4 * k * (j + 1) for j in range(4)], 1)) for k in range(12)]
+        self.table("bays.csv", "Week,North (°C),East (°C),South (°C),West (°C)", rows)
+        statement = self.panes.statement
+        self.assertEqual(len(statement.plots), 1)
+        self.assertEqual(statement.plots[0].y_word.text(), "North, East, South and West ▾")
+        self.choose(statement.plots[0].mark, "points")
+        self.assertEqual({series.mark for series in self.panel.series}, {"points"})
+        self.key("ctrl+z")
+        self.pause()
+        self.assertNotEqual({series.mark for series in self.panel.series}, {"points"})
+        self.key("ctrl+shift+z")
+        self.pause()
+        self.assertEqual({series.mark for series in self.panel.series}, {"points"})
+        # by keys: the list opens under the word, the second column is unticked and ticked again
+        statement.plots[0].y_word.setFocus()
+        self.key("Down")
+        self.pause()
+        self.key("Down", "space")
+        self.pause()
+        self.assertEqual([s.y for s in self.panel.series], ["North", "South", "West"])
+        self.key("space")
+        self.pause()
+        self.assertEqual([s.y for s in self.panel.series], ["North", "East", "South", "West"])
+        self.key("Return")
+        self.pause()
+        self.assertEqual(statement.plots[0].y_word.text(), "North, East, South and West ▾")
+        # a swatch opens what is single to one
+        east = self.panel.series[1].id
+        self.click_at(statement.plots[0].swatches[east])
+        lines = statement.series_lines
+        assert lines is not None
+        self.assertEqual(lines.about.text(), "of East alone:")
+        colour = lines.parts["Colour of the series"]
+        assert isinstance(colour, Chosen)
+        self.choose(colour.word, "moss")
+        self.assertEqual([s.id for s in self.panel.series if s.style.colour], [east])
+        self.assertEqual(len(statement.plots), 1)
+        self.choose(statement.trends[0].model, "straight line")
+        self.choose(statement.trends[0].through, "each of the 4")
+        self.assertEqual([t.series for t in self.panel.trends], [s.id for s in self.panel.series])
+        self.assertEqual(len(statement.trends), 1)
+        self.choose(statement.trends[0].model, "no trend")
+        self.assertEqual(self.panel.trends, ())
+        # on its own it can be drawn otherwise, and goes back when it is drawn like the others
+        lines = statement.series_lines
+        assert lines is not None
+        self.click_at(lines.apart)
+        self.assertEqual(len(statement.plots), 2)
+        self.choose(statement.plots[1].mark, "line")
+        self.assertEqual([s.id for s in self.panel.series if s.mark == "line"], [east])
+        self.choose(statement.plots[1].mark, "points")
+        self.assertEqual(len(statement.plots), 1)
 
     def test_names_are_bars(self) -> None:
         rows = [("Ashel mouth", 12), ("North bay", 18), ("Reed belt", 9), ("Outflow", 21)]

@@ -26,7 +26,8 @@ from sornix.core.figure import (
 )
 from sornix.core.figure.model.checks import limits_of, usual
 from sornix.core.readings import TEXT, table_named
-from sornix.core.text import parse_number, shortest, spoken
+from sornix.core.text import parse_number, plain_text, rich, shortest, spoken
+from sornix.gui.base.plain import plain_label
 from sornix.gui.session.editing import Editing
 from sornix.gui.session.workbench import Scene
 from sornix.gui.statement.wordlines import Chosen, Entries, NumberTyped, Pick, Typed, listed, made
@@ -213,9 +214,14 @@ class SeriesLines(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
         self.parts: dict[str, Chosen | NumberTyped] = {}
+        # whose lines these are, where a line of the statement has several
+        self.about = plain_label("")
+        self.about.hide()
         lines: dict[str, StatementLine] = {}
         for name, words in _words(lambda: bench.tables).items():
             line = lines[name] = StatementLine(name)
+            if not self.parts:
+                line.add(self.about)
             for word in words:
                 part = made(bench, word, lambda: series_id, lambda: "a series")
                 self.parts[word.name] = part
@@ -242,6 +248,9 @@ class SeriesLines(QWidget):
     def show_scene(self, scene: Scene) -> None:
         for part in self.parts.values():
             part.show_scene(scene)
+        panel = scene.figure.panel
+        name = plain_text(rich(edits.series_name(panel, _series(scene, self._id), scene.tables)))
+        self.about.setText(f"of {name} alone:")
         several = _several(scene, self._id)
         self.earlier.setVisible(several)
         self.later.setVisible(several)

@@ -136,7 +136,10 @@ class Statement(Bar):
         """Shows a scene; lines are made anew only where their number or order changed."""
         panel = scene.figure.panel
         ids = [series.id for series in panel.series]
-        lines = series_lines(panel, self._apart)
+        # what is not alike any more goes back by itself once it is again
+        alike = {one for line in series_lines(panel, scene.tables) if len(line) > 1 for one in line}
+        self._apart &= alike
+        lines = series_lines(panel, scene.tables, self._apart)
         trend_ids = trend_lines(panel, lines)
         curves = [(curve.id, [c.name for c in curve.constants]) for curve in panel.curves]
         trends = [trend.id for trend in panel.trends]
@@ -193,6 +196,7 @@ class Statement(Bar):
 
             self._lines = SeriesLines(bench, series_id)
             self._lines.apart.setVisible(single)
+            self._lines.about.setVisible(single)
             self._lines.apart.clicked.connect(partial(self._set_apart, series_id))
             layout.addWidget(self._lines)
             if self._bench.scene is not None:

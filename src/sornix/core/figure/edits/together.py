@@ -7,13 +7,14 @@ from typing import Any
 from attrs import evolve, fields
 
 from sornix.core.errors import EditRefused
-from sornix.core.figure.derived.points import own_axis
+from sornix.core.figure.derived.points import own_axis, own_column
 from sornix.core.figure.edits.axisedits import freed
 from sornix.core.figure.edits.edits import remove_series
 from sornix.core.figure.edits.trendedits import remove_trend
 from sornix.core.figure.model.series import Series, SeriesStyle
 from sornix.core.figure.model.trend import Trend
 from sornix.core.figure.model.values import Figure, Panel
+from sornix.core.readings import Tables
 from sornix.core.trends import UNTREATED
 
 # What each series of a line has for itself.
@@ -21,8 +22,9 @@ _SINGLE = ("id", "palette_index", "name", "only", "left_out", "hidden", "style")
 _SINGLE_OF_TREND = ("id", "series", "spot", "read_offs", "told_at", "treatment")
 
 
-def _alike(series: Series, own: str) -> Hashable:
-    """What series of one line have in common; `own` is the axis along which each has its column."""
+def _alike(series: Series, own: str, unit: str) -> Hashable:
+    """What series of one line have in common, with the `unit` of their columns; `own` is the axis
+    along which each has its column."""
     only = series.only.column if series.only is not None else None
     told = {part.name: getattr(series, part.name) for part in fields(Series)}
     if only is None:
@@ -31,16 +33,19 @@ def _alike(series: Series, own: str) -> Hashable:
         for errors in ("errors_x", "errors_y"):
             if told[errors] is not None:
                 told[errors] = evolve(told[errors], column=None, upper=None)
-    return only, *(value for name, value in told.items() if name not in _SINGLE)
+    return only, unit, *(value for name, value in told.items() if name not in _SINGLE)
 
 
-def series_lines(panel: Panel, apart: Collection[str] = ()) -> list[tuple[str, ...]]:
+def series_lines(
+    panel: Panel, tables: Tables, apart: Collection[str] = ()
+) -> list[tuple[str, ...]]:
     """The ids of the series of a panel, line by line; those that are to stand `apart` by
-    themselves."""
+    themselves. What has another unit may want a scale of its own, and has its own line."""
     own = own_axis(panel)
     lines: dict[Hashable, list[str]] = {}
     for series in panel.series:
-        key = series.id if series.id in apart else _alike(series, own)
+        unit = own_column(panel, series, tables).unit
+        key = series.id if series.id in apart else _alike(series, own, unit)
         lines.setdefault(key, []).append(series.id)
     return [tuple(ids) for ids in lines.values()]
 
