@@ -134,9 +134,18 @@ class WindowTest(QtTest):
         menu = QApplication.activePopupWidget()
         assert isinstance(menu, QMenu), "no menu opened"
         for action in menu.actions():
-            if action.text().startswith(text):
+            if action.text().startswith(text) and action.menu() is None:
                 self.take_entry(menu, menu.actionGeometry(action).center())
                 return
+            # an entry of a menu in the menu is called by both
+            for inner in action.menu().actions() if action.menu() is not None else ():  # type: ignore[union-attr]
+                if f"{action.text()} {inner.text()}".startswith(text):
+                    self.take_entry(menu, menu.actionGeometry(action).center())
+                    within = action.menu()
+                    assert within is not None
+                    self.wait_until(within.isVisible, "the inner menu was open")
+                    self.take_entry(within, within.actionGeometry(inner).center())
+                    return
         menu.close()
         self.fail(f"no entry “{text}” among {[a.text() for a in menu.actions()]}")
 

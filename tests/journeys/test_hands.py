@@ -3,7 +3,14 @@
 from attrs import evolve
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QImage
-from PyQt6.QtWidgets import QApplication, QInputDialog, QLineEdit, QMenu, QPushButton
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QInputDialog,
+    QLineEdit,
+    QMenu,
+    QPushButton,
+)
 
 from sornix.core import figure as edits
 from sornix.core.drawing import Text
@@ -444,7 +451,9 @@ class FromNothing(FigureHandsTest):
         self.assertEqual(self.window.theme.ground, "#1d2625")
         self.assertEqual(self.window.settings.numbers("window"), [1180, 760])
         recent = [
-            b for b in self.window.frame.start.findChildren(QPushButton) if b.text() == path.name
+            b
+            for b in self.window.frame.start.findChildren(QAbstractButton)
+            if b.text() == path.name
         ]
         self.click_at(recent[0])
         self.settle()

@@ -9,13 +9,12 @@ in exact rational arithmetic, so that no range is too wide, too narrow or too fa
 
 import math
 from collections.abc import Iterator
-from decimal import Decimal, localcontext
 from fractions import Fraction
 from functools import cached_property, lru_cache
-from typing import NamedTuple
 
 from attrs import frozen
 
+from sornix.core.scales.decimallabels import Labels, decimal_of, labels
 from sornix.core.scales.dressing import apart, from_zero
 from sornix.core.scales.kind import (
     MOST_TICKS,
@@ -27,7 +26,7 @@ from sornix.core.scales.kind import (
     Tick,
     Traits,
 )
-from sornix.core.text import Rich, Run, decimal_text, parse_number, shortest, spoken
+from sornix.core.text import Rich, parse_number, shortest, spoken
 
 # Mantissas of round steps and how simple they are to count in. The paper ranks more of them; 3 and
 # 4 are left out because a reader has to stop and count.
@@ -201,7 +200,7 @@ def _outward(beyond: int, step: int, span: int, parts: int) -> int:
 @lru_cache(_MOST_RANGES)
 def _parts(step: Fraction) -> int:
     """Into how many parts a step is divided: fifths of 1, 5 and 2.5, and quarters of 2."""
-    return 4 if _decimal(step).as_tuple().digits == (2,) else 5
+    return 4 if decimal_of(step).as_tuple().digits == (2,) else 5
 
 
 def _candidates(span: Fraction) -> Iterator[tuple[float, Fraction]]:
@@ -222,7 +221,7 @@ def _round_steps(power: int) -> tuple[tuple[float, Fraction], ...]:
 
 def _best(
     least: Fraction, greatest: Fraction, held: AxisConstraints, room: Room
-) -> tuple[_Plan, "_Labels"]:
+) -> tuple[_Plan, Labels]:
     """The plan with the highest score, and its labels."""
     plans = _plans(least, greatest, held, room.length_mm, room.ideal_mm)
     if not plans and held.whole:
@@ -271,118 +270,9 @@ def _score(
     return _SIMPLICITY * simplicity + _COVERAGE * coverage + _DENSITY * density
 
 
-class _Labels(NamedTuple):
-    """One label a tick, and what all of them are to be multiplied by."""
-
-    texts: list[Rich]
-    factor: Rich = ()
-
-
-def _labels(plan: _Plan, form: str) -> _Labels:
-    """Labels that all have the same number of decimals, or the same power of ten."""
-    step, origin = (_decimal(Fraction(n, plan.unit)) for n in (plan.step, plan.origin))
-    values = [origin + step * k for k in range(plan.first, plan.last + 1)]
-    exponent = min(_exponent(step), _exponent(origin)) if origin else _exponent(step)
-    size = max(abs(values[0]), abs(values[-1])).adjusted()
-    plain = exponent >= -5 and size < 6
-    if form == "power" or (form in ("free", "none") and not plain and size - exponent <= 12):
-        return _Labels([_power_label(value, size, min(exponent - size, 0)) for value in values])
-    if form == "common-power":
-        return _common_power(values, exponent, size)
-    if form in _SCALED:
-        return _Labels(_scaled_labels(values, exponent, *_SCALED[form]))
-    if form == "prefix":
-        thousands = math.floor(size / 3)
-        if thousands in _PREFIXES:
-            shown = "\u2009" + _PREFIXES[thousands] if thousands else ""
-            return _Labels(_scaled_labels(values, exponent, -3 * thousands, shown))
-    if form in ("0", "1", "2", "3", "4", "5", "6"):
-        # never fewer decimals than tell the ticks apart: a label must not lie about its tick
-        places = max(int(form), -exponent)
-        return _Labels([(Run(decimal_text(_with_places(v, places))),) for v in values])
-    # far from zero a power of ten would save nothing
-    quantum = Decimal(1).scaleb(min(exponent, 0))
-    return _Labels([(Run(decimal_text(v.quantize(quantum) if plain else v)),) for v in values])
-
-
-# By how many powers of ten labels are shifted, and the mark behind them.
-_SCALED = {"thousands": (-3, "k"), "percent": (2, "\u2009%"), "percent-of-100": (0, "\u2009%")}
-# The prefixes of the International System of Units, by powers of a thousand.
-_PREFIXES = dict(
-    zip(
-        range(-8, 9),
-        ["y", "z", "a", "f", "p", "n", "µ", "m", ",", "k", "M", "G", "T", "P", "E", "Z", "Y"],
-        strict=True,
-    )
-)
-_PREFIXES[0] = ""
-
-
-def _exponent(value: Decimal) -> int:
-    exponent = value.as_tuple().exponent
-    assert isinstance(exponent, int)
-    return exponent if value else 0
-
-
-def _scaled_labels(values: list[Decimal], exponent: int, shift: int, mark: str) -> list[Rich]:
-    """Labels of values shifted by powers of ten, with a mark; zero has none but a percent sign."""
-    places = max(-(exponent + shift), 0)
-    return [
-        (
-            Run(
-                decimal_text(_with_places(v.scaleb(shift), places))
-                + (mark if v or "%" in mark else "")
-            ),
-        )
-        for v in values
-    ]
-
-
-def _common_power(values: list[Decimal], exponent: int, size: int) -> _Labels:
-    """Plain numbers, and the power of ten that they share, a multiple of three where that keeps
-    them short."""
-    if -2 <= size <= 2:
-        return _Labels([(Run(decimal_text(_with_places(v, max(-exponent, 0)))),) for v in values])
-    power = 3 * math.floor(size / 3) if size - 3 * math.floor(size / 3) < 3 else size
-    places = max(-(exponent - power), 0)
-    texts: list[Rich] = [
-        (Run(decimal_text(_with_places(v.scaleb(-power), places))),) for v in values
-    ]
-    return _Labels(texts, (Run("×10"), Run(str(power).replace("-", "−"), script=1)))
-
-
-def decimal_labels(values: list[Decimal]) -> list[Rich]:
-    """Labels of round values, all with the same number of decimals."""
-    exponents = [value.normalize().as_tuple().exponent for value in values]
-    places = max(-int(exponent) for exponent in exponents)
-    return [(Run(decimal_text(_with_places(value, max(places, 0)))),) for value in values]
-
-
-def _with_places(value: Decimal, places: int) -> Decimal:
-    with localcontext() as context:
-        context.prec = max(28, abs(value.adjusted()) + places + 4)
-        return value.quantize(Decimal(1).scaleb(-max(places, 0)))
-
-
-def _power_label(value: Decimal, size: int, exponent: int) -> Rich:
-    if not value:
-        return (Run("0"),)
-    mantissa = value.scaleb(-size).quantize(Decimal(1).scaleb(exponent))
-    power = str(size).replace("-", "−")
-    return (Run(decimal_text(mantissa) + "×10"), Run(power, script=1))
-
-
-def _decimal(step: Fraction) -> Decimal:
-    """A number that has a finite decimal form, without trailing zeros of a fraction."""
-    if not step:
-        return Decimal(0)
-    power = 0
-    while step.denominator != 1:
-        step, power = step * 10, power - 1
-    whole = step.numerator
-    while whole % 10 == 0:
-        whole, power = whole // 10, power + 1
-    return Decimal(whole).scaleb(power)
+def _labels(plan: _Plan, form: str) -> Labels:
+    step, origin = (Fraction(n, plan.unit) for n in (plan.step, plan.origin))
+    return labels(step, origin, range(plan.first, plan.last + 1), form)
 
 
 def _places(plan: _Plan, room: Room) -> list[float]:

@@ -4,6 +4,7 @@ from decimal import Decimal
 
 import numpy as np
 
+from sornix.core.scales.decimallabels import decimal_labels
 from sornix.core.scales.families import (
     LEAST,
     Positive,
@@ -14,7 +15,7 @@ from sornix.core.scales.families import (
     settle,
 )
 from sornix.core.scales.kind import AxisConstraints, Extent, Floats, Resolved, Room, Traits
-from sornix.core.scales.linear import LINEAR, decimal_labels
+from sornix.core.scales.linear import LINEAR
 from sornix.core.text import parse_number, shortest
 
 

@@ -195,6 +195,9 @@ QLabel#heading { font-size: 12px; font-weight: 600; color: $soft; }
 
 #start { background: $card; border: 1px solid $line; }
 #start QLabel#big { font-size: 22px; font-weight: 600; }
+#start QToolButton { background: transparent; border: 1px solid transparent; border-radius: 4px;
+    padding: 5px 5px 3px 5px; font-size: 13px; color: $ink; }
+#start QToolButton:hover, #start QToolButton:focus { background: $focus; border-color: $accent; }
 #start QPushButton { background: $card; border: 1px solid $word_line;
     border-bottom: 2px solid $accent; border-radius: 4px; padding: 4px 14px; font-weight: 600; }
 #start QPushButton:hover, #start QPushButton:focus { background: $focus;

@@ -54,6 +54,7 @@ from sornix.gui.results.card import Ask, AskDocument, Card, Picture
 from sornix.gui.results.trendparts import AskingLine, TriedShape, numbers_of
 from sornix.gui.session.workbench import Scene
 from sornix.gui.widgets.inlinecontrols import Choice, ChoiceWord
+from sornix.gui.widgets.shapechoices import shape_choices
 
 _WIDTH_MM = 62.0
 _RESIDUALS_MM = 17.0
@@ -309,7 +310,7 @@ class TrendCards:
         words.setProperty("word", None)
         words.set_choices(
             "shapes",
-            [Choice(m.name, m.words, m.name in shapes) for m in MODELS.values() if m.names],
+            shape_choices(shapes, [model for model in MODELS.values() if model.names]),
         )
         words.chosen.connect(lambda name: self._toggle_shape(trend.id, str(name)))
         card.choice(words)

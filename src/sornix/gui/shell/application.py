@@ -29,6 +29,7 @@ if TYPE_CHECKING:
 
 
 _AT_LEISURE_MS = 1500
+_SOON_MS = 150
 
 
 def make_application() -> QApplication:
@@ -109,11 +110,20 @@ def _set_to_work(
         window.open_path(path)
     if demo and not files:
         _windows[0].open_demo(demo)
+    elif not files:
+        QTimer.singleShot(_SOON_MS, partial(_fill_start_sheet, _windows[0]))
     # what start-up has made stays: it is not looked through again and again
     gc.freeze()
     ready(_windows[0])
     # what has time: by then a file of usual size has been opened and shown
     QTimer.singleShot(_AT_LEISURE_MS, _look_after_all)
+
+
+def _fill_start_sheet(window: "Window") -> None:
+    from sornix.gui.shell.thumbnails import Thumbnails
+
+    sheet = window.frame.start
+    sheet.pictures = Thumbnails(sheet, window.settings.recent, lambda: window.panes is None)
 
 
 def _look_after_all() -> None:

@@ -21,7 +21,8 @@ from PyQt6.QtWidgets import (
 
 from sornix.gui.base.plain import plain_label
 from sornix.gui.base.theme import Theme, style_sheet
-from sornix.gui.widgets.bars import Bar, Footer, MessageBar, StartSheet
+from sornix.gui.widgets.bars import Bar, Footer, MessageBar
+from sornix.gui.widgets.startsheet import StartSheet
 
 
 class Frame(QMainWindow):
@@ -82,7 +83,7 @@ class Frame(QMainWindow):
         around.addWidget(self.message)
         holder = QHBoxLayout()
         holder.addStretch(1)
-        self.start.setFixedWidth(660)
+        self.start.setFixedWidth(1000)
         self.start.setMinimumHeight(330)
         holder.addWidget(self.start)
         holder.addStretch(1)

@@ -75,7 +75,7 @@ class Window(QObject):
         self.finding = Finding(self)
         self.menus = Menus(frame.menu_bar, frame, acts(self))
         frame.start.offer([(demo.name, demo.words) for demo in DEMOS.values()])
-        frame.start.offer_recent([(str(path), path.name) for path in settings.recent[:3]])
+        frame.start.offer_recent([(str(path), path.name) for path in settings.recent[:6]])
         frame.may_close = self._may_close
         self._connect()
         self._show_state()

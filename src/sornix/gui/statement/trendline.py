@@ -39,6 +39,7 @@ from sornix.gui.widgets.inlinecontrols import (
     StatementLine,
     group,
 )
+from sornix.gui.widgets.shapechoices import shape_choices
 
 _NO_TREND = "no trend"
 _RANGE = "range"
@@ -218,10 +219,7 @@ class TrendLine(StatementLine):
         trend = next((t for t in panel.trends if t.id == self.trend_id), None)
         several = len(panel.series) > 1
         names = {s.id: edits.series_name(panel, s, scene.tables) for s in panel.series}
-        shapes = [
-            Choice(m.name, m.words, trend is not None and m.name == trend.model)
-            for m in MODELS.values()
-        ]
+        shapes = shape_choices([trend.model] if trend is not None else [])
         typed = trend is not None and trend.model == FORMULA
         shapes.append(Choice(FORMULA, "a formula of your own…", typed, divided=True))
         self.another.setVisible(trend is not None and panel.trends[-1].id in self.ids)
@@ -236,7 +234,8 @@ class TrendLine(StatementLine):
             return
         colour = trend_colour(trend, panel, style_of(scene.figure))
         text = readable(colour, theme_now().card)
-        self.model.setStyleSheet(f"color: {text}; border-bottom-color: {colour};")
+        # the word alone, not its menu
+        self.model.setStyleSheet(f"QPushButton {{ color: {text}; border-bottom-color: {colour}; }}")
         words = FORMULA if typed else MODELS[trend.model].words
         if trend.columns:
             words = trend_words(trend)

@@ -1,22 +1,18 @@
 """The bars of the window: message and footer, and the sheet that an empty window shows."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Mapping
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import (
-    QFrame,
-    QGridLayout,
     QHBoxLayout,
     QPushButton,
-    QVBoxLayout,
     QWidget,
 )
 
-from sornix.gui.base.plain import plain_label, plain_tip
+from sornix.gui.base.plain import plain_label
 
 # Work that is done within this time needs no word about it.
 _PATIENCE_MS = 500
-_DEMOS_A_ROW = 4
 
 
 class Bar(QWidget):
@@ -119,72 +115,3 @@ class Footer(Bar):
         self.progress.setAccessibleName(self.state.text())
         self.progress.show()
         self.cancel.show()
-
-
-class StartSheet(QFrame):
-    """What an empty window shows: how to begin."""
-
-    open_wanted = pyqtSignal()
-    demo_wanted = pyqtSignal(str)
-    recent_wanted = pyqtSignal(str)
-    paste_wanted = pyqtSignal()
-    type_wanted = pyqtSignal()
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.setObjectName("start")
-        column = QVBoxLayout(self)
-        column.setContentsMargins(48, 40, 48, 44)
-        column.setSpacing(14)
-        big = plain_label("Begin with readings")
-        big.setObjectName("big")
-        column.addWidget(big)
-        text = plain_label(
-            "Open a text file, a workbook or what an instrument wrote: a row of readings a line, "
-            "the names of the columns, with their units, above them. Or drop it here, or copy a "
-            "table in another program and paste it, or type one."
-        )
-        text.setWordWrap(True)
-        column.addWidget(text)
-        row = QHBoxLayout()
-        for words, signal in (
-            ("Open a file…", self.open_wanted),
-            ("Paste a table", self.paste_wanted),
-            ("Type a table", self.type_wanted),
-        ):
-            button = QPushButton(words)
-            button.clicked.connect(signal)
-            row.addWidget(button)
-        row.addStretch(1)
-        column.addLayout(row)
-        column.addSpacing(14)
-        column.addWidget(plain_label("Or look at a demo figure:"))
-        self._demos = QGridLayout()
-        self._demos.setHorizontalSpacing(8)
-        self._demos.setVerticalSpacing(8)
-        column.addLayout(self._demos)
-        column.addSpacing(6)
-        self._recent_words = plain_label("Or go on with:")
-        self._recent_words.hide()
-        column.addWidget(self._recent_words)
-        self._recent = QHBoxLayout()
-        column.addLayout(self._recent)
-        column.addStretch(1)
-
-    def offer_recent(self, names: Sequence[tuple[str, str]]) -> None:
-        """Offers recent files, each a path and the words on its button."""
-        self._recent_words.setVisible(bool(names))
-        for path, words in names:
-            choice = QPushButton(words)
-            choice.setToolTip(plain_tip(path))
-            choice.clicked.connect(lambda _, path=path: self.recent_wanted.emit(path))
-            self._recent.addWidget(choice)
-        self._recent.addStretch(1)
-
-    def offer(self, demos: Sequence[tuple[str, str]]) -> None:
-        """Offers demo figures, each a name and the words on its button."""
-        for number, (name, words) in enumerate(demos):
-            choice = QPushButton(words)
-            choice.clicked.connect(lambda _, name=name: self.demo_wanted.emit(name))
-            self._demos.addWidget(choice, number // _DEMOS_A_ROW, number % _DEMOS_A_ROW)
-        self._demos.setColumnStretch(_DEMOS_A_ROW, 1)

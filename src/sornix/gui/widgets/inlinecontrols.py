@@ -23,13 +23,15 @@ from sornix.gui.base.plain import plain_label, plain_tip
 
 
 class Choice(NamedTuple):
-    """An entry of a word's menu. `ticked` None is an entry that only acts."""
+    """An entry of a word's menu. `ticked` None is an entry that only acts; `under` names a menu of
+    its own that it stands in. What follows a tab stands at the right."""
 
     value: object
     text: str
     ticked: bool | None = None
     enabled: bool = True
     divided: bool = False
+    under: str = ""
 
 
 def mark_states(widget: QWidget, states: Mapping[str, bool]) -> None:
@@ -95,10 +97,14 @@ class ChoiceWord(QPushButton):
         if self._menu is None:
             self._menu = QMenu(self)
         self._menu.clear()
+        under: dict[str, QMenu | None] = {}
         for choice in self._choices() if callable(self._choices) else self._choices:
             if choice.divided:
                 self._menu.addSeparator()
-            action = self._menu.addAction(choice.text.replace("&", "&&"))
+            if choice.under and choice.under not in under:
+                under[choice.under] = self._menu.addMenu(choice.under)
+            menu = under.get(choice.under) or self._menu
+            action = menu.addAction(choice.text.replace("&", "&&"))
             if action is None:
                 continue
             action.setEnabled(choice.enabled)

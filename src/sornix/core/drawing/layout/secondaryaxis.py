@@ -9,8 +9,8 @@ from numpy.typing import NDArray
 from sornix.core.errors import SornixError
 from sornix.core.figure import Other, straight_reach
 from sornix.core.scales import KINDS, AxisConstraints, Extent, Resolved, Room, Tick
+from sornix.core.scales.decimallabels import decimal_labels
 from sornix.core.scales.families import mantissas, multiples, round_steps, settle
-from sornix.core.scales.linear import decimal_labels
 
 Floats = NDArray[np.float64]
 

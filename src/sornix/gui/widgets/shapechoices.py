@@ -1,0 +1,27 @@
+"""The shapes of trends as entries of a menu, each with its formula beside it."""
+
+from collections.abc import Collection, Iterable
+
+from sornix.core.text import formula_text
+from sornix.core.trends import MODELS, Model
+from sornix.gui.widgets.inlinecontrols import Choice
+
+_POLYNOMIAL = "polynomial-"
+
+
+def shape_choices(ticked: Collection[str], models: Iterable[Model] = ()) -> list[Choice]:
+    """An entry for each shape, polynomials under one of their own; with a tick for `ticked` ones."""
+    found: list[Choice] = []
+    for model in models or MODELS.values():
+        if model.name.startswith(_POLYNOMIAL):
+            degree = model.name.removeprefix(_POLYNOMIAL)
+            found.append(Choice(model.name, f"of degree {degree}", model.name in ticked,
+                                under="polynomial"))  # fmt: skip
+            continue
+        formula = formula_text(model.formula).replace(" · ", "·")
+        said = f"{model.words}\ty = {formula}" if formula else model.words
+        # bent shapes after straight ones, and those without a formula after them
+        last = found[-1] if found else None
+        divided = last is not None and (bool(last.under) or ("\t" in last.text and not formula))
+        found.append(Choice(model.name, said, model.name in ticked, divided=divided))
+    return found
