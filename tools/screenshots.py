@@ -224,9 +224,8 @@ def _comparing(window: Window) -> None:
     window.edit("points", lambda f: edits.set_mark(f, tables, "s1", "points"))
     window.edit("trend", lambda f: edits.add_trend(f, "s1", "polynomial-2"))
     _settle(window)
-    window.panes.results.compare("t1")
+    window.panes.compare("t1")
     _settle(window)
-    window.panes.results.compare("t1")
 
 
 def _log_scales(window: Window) -> None:

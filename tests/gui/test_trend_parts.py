@@ -4,7 +4,8 @@ from functools import partial
 
 import numpy as np
 from attrs import evolve
-from PyQt6.QtWidgets import QApplication, QLabel, QPushButton, QWidget
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QApplication, QPushButton, QWidget
 
 from sornix.core.document import Document
 from sornix.core.errors import EditRefused
@@ -12,7 +13,6 @@ from sornix.core.figure import Figure, Panel, Series, Trend, add_trend, trend_fi
 from sornix.core.readings import Table, number_column
 from sornix.core.trends import MODELS
 from sornix.gui.session.workbench import Scene
-from sornix.gui.widgets.inlinecontrols import ChoiceWord
 from tests.qt import WindowTest
 
 
@@ -138,14 +138,31 @@ class TrendParts(WindowTest):
         self.assertIsNotNone(self.panes.statement.trend_lines)
         self.window.menus.actions["compare"].trigger()
         self.settle()
-        headings = [label.text() for label in self.panes.results.findChildren(QLabel)]
-        self.assertIn("SHAPES COMPARED", headings)
-        self.wait_until(lambda: "being fitted" not in self.panes.results.text)
+        comparison = self.panes.comparison
+        assert comparison is not None
+        self.wait_until(lambda: "being fitted" not in comparison.text)
         self.settle()
-        shapes = self.find("Shapes that are compared")
-        assert isinstance(shapes, ChoiceWord)
-        self.choose(shapes, "saturation")
-        self.assertNotIn("saturation\t", self.panes.results.text)
+        self.choose(comparison.shapes, "saturation")
+        self.assertNotIn("saturation\t", comparison.text)
+        # in any order that is asked for, by the numbers and not by their letters
+        head = comparison.table.horizontalHeader()
+        assert head is not None
+        for column, of in (("scatter", 3), ("parameters", 2)):
+            comparison.table.sortByColumn(of, Qt.SortOrder.AscendingOrder)
+            rows = [line.split("\t") for line in comparison.text.splitlines()[1:-1]]
+            numbers = [float(row[of].replace("×10", "e")) for row in rows if row[of]]
+            self.assertEqual(numbers, sorted(numbers), column)
+        # a shape is drawn on the figure while it is pointed at, without a step of history
+        document, step = self.window.bench.document, self.window.bench.undo_name
+        for row in reversed(range(comparison.table.rowCount())):
+            comparison.table.cellEntered.emit(row, 0)
+        scene = self.window.bench.scene
+        assert scene is not None
+        self.assertEqual(len(scene.figure.panel.curves), 1)
+        comparison.leave()
+        self.assertIs(self.window.bench.document, document)
+        self.assertEqual(self.window.bench.undo_name, step)
+        self.assertTrue(self.panes.caption.isVisible())
 
 
 class LongFits(WindowTest):

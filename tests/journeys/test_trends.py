@@ -2,7 +2,7 @@
 
 import numpy as np
 from PyQt6.QtCore import QPointF
-from PyQt6.QtWidgets import QLabel, QLineEdit, QPushButton, QWidget
+from PyQt6.QtWidgets import QLabel, QLineEdit, QWidget
 
 from sornix.core.figure import ReadOffLine, TrendEnd, trend_fit, waiting
 from sornix.core.readings import read_text, table_named
@@ -10,7 +10,6 @@ from sornix.core.trends import Fit
 from sornix.core.trends.fits.readoff import read_off
 from sornix.demo import demo_text
 from sornix.gui.statement.trendline import TrendLine
-from sornix.gui.widgets.inlinecontrols import ChoiceWord
 from tests.journeys.hands import FigureHandsTest
 
 
@@ -152,20 +151,31 @@ class Trends(FigureHandsTest):
         self.choose(self.line.model, "straight line")
         self.click_at(self.in_ledger("Compare this shape with others"))
         self.fitted()
-        self.assertTrue(self.happens(lambda: "power law\t" in self.panes.results.text, 30))
-        self.assertTrue(self.happens(lambda: "being fitted" not in self.panes.results.text, 30))
-        text = self.panes.results.text
+        table = self.panes.comparison
+        assert table is not None
+        self.assertTrue(self.happens(lambda: "power law\t" in table.text, 30))
+        self.assertTrue(self.happens(lambda: "being fitted" not in table.text, 30))
+        text = table.text
         for words in ("power law", "polynomial of degree 2", "exponential", "R² cannot choose"):
             self.assertIn(words, text)
-        self.assertLess(text.index("power law\t"), text.index("straight line\t"))
-        shapes = self.in_ledger("Shapes that are compared")
-        assert isinstance(shapes, ChoiceWord)
-        self.choose(shapes, "logistic")
+        self.assertLess(text.index("power law\t"), text.index("straight line"))
+        self.choose(table.shapes, "logistic")
         self.fitted()
-        self.assertTrue(self.happens(lambda: "logistic\t" in self.panes.results.text, 30))
-        keep = self.in_ledger("Keep the power law")
-        assert isinstance(keep, QPushButton)
-        self.click_at(keep)
+        self.assertTrue(self.happens(lambda: "logistic\t" in table.text, 30))
+        # the one that is pointed at stands on the figure; the one that is picked is kept
+        (at,) = [row for row, line in enumerate(table.text.splitlines()[1:])
+                 if line.startswith("power law")]  # fmt: skip
+        item = table.table.item(at, 0)
+        assert item is not None
+        viewport = table.table.viewport()
+        assert viewport is not None
+        self.click_at(viewport, QPointF(table.table.visualItemRect(item).center()))
+        self.pause()
+        scene = self.window.bench.scene
+        assert scene is not None
+        self.assertEqual([c.name for c in scene.figure.panel.curves], ["power law"])
+        self.click_at(table.keep)
+        self.assertEqual(self.panel.curves, ())
         self.assertEqual(self.panel.trends[0].model, "power")
         # the two ways of fitting it differ, which is said
         said = "on the readings and"

@@ -46,6 +46,10 @@ class Parts(Protocol):
         """Shows the strip of an axis."""
         ...
 
+    def compare(self, trend_id: str) -> None:
+        """Compares the shape of a trend with others."""
+        ...
+
 
 class AtWork(Host, Protocol):
     """A window at work; without a document it has no `panes`."""

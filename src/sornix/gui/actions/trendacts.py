@@ -38,7 +38,7 @@ def trend_acts(window: "AtWork") -> list[Act]:
     def compare() -> None:
         scene = window.bench.scene
         if scene is not None and window.panes is not None and scene.figure.panel.trends:
-            window.panes.results.compare(scene.figure.panel.trends[0].id)
+            window.panes.compare(scene.figure.panel.trends[0].id)
 
     return [
         *(_put(window, model) for model in MODELS),

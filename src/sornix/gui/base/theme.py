@@ -177,14 +177,23 @@ QLabel#heading { font-size: 12px; font-weight: 600; color: $soft; }
 #card QLabel#name { color: $soft; }
 #card QLabel#value { font-weight: 600; }
 #card QLabel#small { color: $soft; font-size: 13px; }
-#card QPushButton, #captionBar QPushButton { background: transparent; color: $accent;
+#card QPushButton, #captionBar QPushButton, #comparison QPushButton {
+    background: transparent; color: $accent;
     border: 1px solid transparent; border-radius: 3px; padding: 0 4px; font-size: 13px; }
-#card QPushButton:hover, #captionBar QPushButton:hover { text-decoration: underline; }
-#card QPushButton:focus, #captionBar QPushButton:focus { border-color: $accent; }
+#card QPushButton:hover, #captionBar QPushButton:hover, #comparison QPushButton:hover {
+    text-decoration: underline; }
+#card QPushButton:focus, #captionBar QPushButton:focus, #comparison QPushButton:focus {
+    border-color: $accent; }
 
 #captionBar QLabel { color: $soft; background: transparent; }
 #captionArea, #captionArea > QWidget { background: transparent; border: none; }
 #ways { background: $card; border: 1px solid $line; }
+#comparison { background: $panel; border-top: 1px solid $line; }
+#comparison QTableWidget { background: $card; border: 1px solid $line; gridline-color: $rule; }
+#comparison QTableWidget::item:selected { background: $focus; color: $ink; }
+#comparison QHeaderView::section { background: $panel; border: none; padding: 2px 3px;
+    font-size: 13px; color: $soft; }
+#comparison QTableWidget { font-size: 13.5px; }
 #message { background: $lit; border-bottom: 1px solid $warn; }
 #message QLabel { font-size: 14px; }
 #message QPushButton { background: transparent; border: 1px solid transparent; padding: 0 6px;

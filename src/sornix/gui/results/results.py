@@ -5,8 +5,8 @@ from functools import partial
 from itertools import pairwise
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QApplication, QFrame, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QApplication, QFrame, QScrollArea, QVBoxLayout, QWidget
 
 from sornix.core.drawing import style_of
 from sornix.core.figure import (
@@ -47,7 +47,10 @@ _MOST_LISTED = 12
 
 
 class Results(Bar):
-    """Cards about what the figure shows, made anew for every scene."""
+    """Cards about what the figure shows, made anew for every scene. `comparing` asks to compare the
+    shape of a trend with others."""
+
+    comparing = pyqtSignal(str)
 
     def __init__(
         self,
@@ -84,19 +87,10 @@ class Results(Bar):
         if self._trends is None:
             from sornix.gui.results.trendcards import TrendCards
 
-            self._trends = TrendCards(self._copy, self._ask, self._ask_document, self._again)
+            self._trends = TrendCards(
+                self._copy, self._ask, self._ask_document, self._again, self.comparing.emit
+            )
         return self._trends
-
-    def compare(self, trend_id: str) -> None:
-        """Compares the shape of a trend with others."""
-        from sornix.gui.results.trendcards import COMPARED
-
-        self._trend_cards.compare(trend_id)
-        QApplication.sendPostedEvents()
-        found = [w for w in self.findChildren(QLabel) if w.text() == COMPARED.upper()]
-        position = self._area.verticalScrollBar()
-        if found and position is not None:
-            position.setValue(found[0].y() - 8)
 
     def bring_into_sight(self, widget: QWidget) -> None:
         """Scrolls so that something of the ledger can be seen."""

@@ -4,7 +4,7 @@ from collections.abc import Callable, Mapping
 from functools import partial
 from itertools import product
 
-from attrs import define, field
+from attrs import define
 
 from sornix.core.document import Document
 from sornix.core.document.predicted import draw_each, draw_prediction
@@ -16,7 +16,6 @@ from sornix.core.figure import (
     Figure,
     Trend,
     change_read_off,
-    change_trend,
     read_off_trend,
     series_name,
     tell_at,
@@ -26,7 +25,6 @@ from sornix.core.figure import (
 )
 from sornix.core.figure.derived.roles import is_standard
 from sornix.core.figure.derived.trendsamples import trend_columns
-from sornix.core.figure.prose.comparing import ALIKE, USUAL, Compared, compared, nested
 from sornix.core.figure.prose.trendreport import (
     CHANCE,
     INTERVALS_95,
@@ -38,23 +36,21 @@ from sornix.core.figure.prose.trendreport import (
 )
 from sornix.core.readings import Column
 from sornix.core.text import parse_measured, parse_number, row_words, significant, spoken
-from sornix.core.trends import MODELS, UNTREATED, Equation, Fit
+from sornix.core.trends import UNTREATED, Equation, Fit
 from sornix.core.trends.fits.account import (
     Row,
     addition_rows,
     limit_rows,
-    p_text,
     parameter_rows,
     quality_rows,
     read_off_rows,
     told_rows,
     treatment_words,
 )
-from sornix.gui.results.card import Ask, AskDocument, Card, Picture
-from sornix.gui.results.trendparts import AskingLine, TriedShape, numbers_of
+from sornix.gui.results.card import Ask, AskDocument, Card
+from sornix.gui.results.trendparts import AskingLine
 from sornix.gui.session.workbench import Scene
 from sornix.gui.widgets.inlinecontrols import Choice, ChoiceWord
-from sornix.gui.widgets.shapechoices import shape_choices
 
 _WIDTH_MM = 62.0
 _RESIDUALS_MM = 17.0
@@ -62,8 +58,6 @@ _SMALL_MM = 9.0
 
 # Puts a card with a heading and the colour of its edge.
 PutCard = Callable[[str, str], Card]
-# The heading of the card of a comparison.
-COMPARED = "Shapes compared"
 
 
 @define
@@ -72,12 +66,10 @@ class _Telling:
 
     everything: bool = False
     against: str = "x"
-    comparing: bool = False
     # whether samples were treated, and how is asked for
     treating: bool = False
     # the number of replicates that was typed last
     many: str = "1"
-    shapes: list[str] = field(factory=lambda: list(USUAL))
 
 
 class TrendCards:
@@ -85,9 +77,10 @@ class TrendCards:
 
     def __init__(
         self, copy: Callable[[str], None], ask: Ask, ask_document: AskDocument,
-        again: Callable[[], None],
+        again: Callable[[], None], compare: Callable[[str], None],
     ) -> None:  # fmt: skip
         self._copy, self._ask, self._ask_document, self._again = copy, ask, ask_document, again
+        self._compare = compare
         self._telling: dict[str, _Telling] = {}
 
     def show(self, scene: Scene, trend: Trend, place: PutCard) -> None:
@@ -137,13 +130,6 @@ class TrendCards:
             residuals.menu_link("draw", "Further panels of this line in several columns", drawn)
         if fit.names:
             self._read_off(place("Read off", colour), scene, trend, fit)
-        if telling.comparing:
-            self._compare(place(COMPARED, colour), scene, trend, telling)
-
-    def compare(self, trend_id: str) -> None:
-        """Compares the shape of a trend with others."""
-        self._telling.setdefault(trend_id, _Telling())
-        self._tell(trend_id, "comparing", value=True)
 
     def _tell(self, trend_id: str, what: str, value: object) -> None:
         setattr(self._telling[trend_id], what, value)
@@ -172,8 +158,7 @@ class TrendCards:
         words = "less" if telling.everything else "all numbers"
         toggle = partial(self._tell, trend.id, "everything", not telling.everything)
         card.link(words, "Tests, influence and correlations of this trend", toggle)
-        comparing = partial(self._tell, trend.id, "comparing", not telling.comparing)
-        card.link("compare", "Compare this shape with others", comparing)
+        card.link("compare", "Compare this shape with others", partial(self._compare, trend.id))
         acts: dict[str, Callable[[], object]] = {"The card as text": lambda: self._copy(card.text)}
         if equation is not None and equation.runs:
             x = f'"{panel.one_series(trend.series).x or "x"}"'
@@ -285,55 +270,6 @@ class TrendCards:
             f"read off {column}", lambda d: read_off_column(d, trend.id, table, column, sd)
         )
 
-    # -- comparing ---------------------------------------------------------------------------
-
-    def _compare(self, card: Card, scene: Scene, trend: Trend, telling: _Telling) -> None:
-        panel, style = scene.figure.panel, style_of(scene.figure)
-        shapes = [trend.model, *(name for name in telling.shapes if name != trend.model)]
-        found = compared(trend, panel, scene.tables, shapes)
-        look = style.look_of(panel.one_series(trend.series)).colour
-        for one in found:
-            picture = None
-            if one.fit is not None:
-                colours = look, trend_colour(trend, panel, style)
-                picture = Picture(
-                    draw_residuals(one.fit, style, colours, (_WIDTH_MM, _SMALL_MM)),
-                    f"Residuals of {one.words} against x", 34,
-                )  # fmt: skip
-            present = one.trend.model == trend.model
-            card.widget(TriedShape(one, picture, None if present else self._keep(trend, one)))
-            card.add_line(f"{one.words}\t{numbers_of(one)}")
-        for test in nested(found):
-            card.small(f"F test, {test.small} within {test.large}: p {p_text(test.test.p)}")
-        card.small(_judged(found))
-        words = ChoiceWord("Shapes that are compared")
-        words.setProperty("word", None)
-        words.set_choices(
-            "shapes",
-            shape_choices(shapes, [model for model in MODELS.values() if model.names]),
-        )
-        words.chosen.connect(lambda name: self._toggle_shape(trend.id, str(name)))
-        card.choice(words)
-        card.finish("the comparison")
-
-    def _keep(self, trend: Trend, one: Compared) -> Callable[[], object]:
-        def change(figure: Figure) -> Figure:
-            kept = one.trend
-            return change_trend(
-                figure, trend.id, model=kept.model, on_logs=False, method=kept.method,
-                weights=kept.weights,
-            )  # fmt: skip
-
-        return lambda: self._ask(f"kept the {one.words}", change)
-
-    def _toggle_shape(self, trend_id: str, name: str) -> None:
-        shapes = self._telling[trend_id].shapes
-        if name in shapes:
-            shapes.remove(name)
-        else:
-            shapes.append(name)
-        self._again()
-
 
 # What can be drawn of a line in several columns.
 _DRAWN: Mapping[str, Callable[[Document, str], Document]] = {
@@ -348,15 +284,3 @@ _FURTHER = (INTERVALS_95, "Tests", CHANCE, "Readings that stand out", "Correlati
 def _rows(card: Card, rows: tuple[Row, ...]) -> None:
     for row in rows:
         card.row(row.name, row.value, row.about)
-
-
-def _judged(found: list[Compared]) -> str:
-    """What the numbers say about which shape to keep, and what they do not."""
-    alike = [one.words for one in found if one.apart is not None and one.apart <= ALIKE]
-    said = "R² cannot choose: it never falls when a shape has more parameters. "
-    if len(alike) > 1:
-        names = ", ".join(alike[:-1]) + " and " + alike[-1]
-        said += f"By AICc these readings do not tell {names} apart; take the one that has a reason."
-    elif alike:
-        said += f"By AICc the {alike[0]} is ahead; look at its residuals too."
-    return said

@@ -1,65 +1,13 @@
-"""What the cards of a trend are made of: fields that ask for values, and a shape that was tried."""
+"""What the cards of a trend are made of: fields that ask for values."""
 
-from collections.abc import Callable
 from functools import partial
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from sornix.core.figure.prose.comparing import Compared
-from sornix.core.text import r_squared_text, shortest, significant, spoken
+from sornix.core.text import spoken
 from sornix.core.trends import Treatment
 from sornix.gui.base.plain import plain_label, plain_tip
-
-
-def numbers_of(one: Compared) -> str:
-    """What is set beside that of other shapes."""
-    if one.fit is None:
-        return "being fitted…" if one.pending else one.why
-    parts = []
-    if one.fit.adjusted_r_squared is not None:
-        parts.append(f"adjusted R² {r_squared_text(one.fit.adjusted_r_squared)}")
-    if one.fit.residual_sd is not None:
-        parts.append(f"scatter {significant(one.fit.residual_sd, 2)}")
-    if one.apart is not None:
-        parts.append("AICc least" if one.apart == 0 else f"AICc + {shortest(one.apart, 0.05)}")
-    return ", ".join(parts)
-
-
-class TriedShape(QWidget):
-    """A shape that was tried: its name and numbers, its residuals, and a button to keep it."""
-
-    def __init__(
-        self, one: Compared, picture: QWidget | None, keep: Callable[[], object] | None
-    ) -> None:
-        super().__init__()
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 2, 0, 4)
-        column.setSpacing(1)
-        head = QHBoxLayout()
-        name = plain_label(one.words)
-        name.setObjectName("value")
-        head.addWidget(name, 1)
-        if keep is None:
-            there = plain_label("on the figure")
-            there.setObjectName("small")
-            head.addWidget(there)
-        elif one.fit is not None:
-            button = QPushButton("keep")
-            button.setAccessibleName(f"Keep the {one.words}")
-            button.clicked.connect(keep)
-            head.addWidget(button)
-        column.addLayout(head)
-        texts = [one.equation.text if one.equation is not None else "", numbers_of(one)]
-        texts += one.fit.notes if one.fit is not None else ()
-        for text in texts:
-            if text:
-                label = plain_label(text)
-                label.setObjectName("small")
-                label.setWordWrap(True)
-                column.addWidget(label)
-        if picture is not None:
-            column.addWidget(picture)
 
 
 class AskingLine(QWidget):

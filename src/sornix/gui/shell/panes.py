@@ -5,6 +5,7 @@ and a window that opens a file stands a good deal sooner.
 """
 
 from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
@@ -23,6 +24,9 @@ from sornix.gui.statement.axisinspector import AxisInspector
 from sornix.gui.statement.statement import Statement
 from sornix.gui.table.tablepane import TablePane
 from sornix.gui.widgets.bars import MessageBar
+
+if TYPE_CHECKING:
+    from sornix.gui.results.comparison import Comparison
 
 _ZOOM_STEP = 1.2
 _REST_MS = 60
@@ -142,6 +146,8 @@ class Panes(QSplitter):
         self.editor = FigureEditor(self.paper, self.selection, bench)
         self.area = _PaperArea(self.paper)
         self.inspector = AxisInspector(bench)
+        self._copy = copy
+        self.comparison: Comparison | None = None
         self.caption = CaptionBar(bench, copy)
         self.reason = ReasonBar(bench)
         self.table_pane = TablePane(bench, theme)
@@ -187,6 +193,7 @@ class Panes(QSplitter):
         self.table_pane.rows_selected.connect(self.selection.light_rows)
         self._bench.previewed.connect(self._preview)
         self.paper.looked.connect(self._rested.start)
+        self.results.comparing.connect(self.compare)
 
     def set_theme(self, theme: Theme) -> None:
         """Other colours for what is painted by hand; the style sheet does the rest."""
@@ -203,7 +210,8 @@ class Panes(QSplitter):
             self.paper.show_scene(scene)
             self.statement.show_scene(scene)
             self.caption.show_scene(scene)
-            self.reason.show_scene(scene)
+            if self.comparison is None or self.comparison.isHidden():
+                self.reason.show_scene(scene)
         # the figure moves now, not from under the hand a moment later: how high the statement is
         # follows from its width, which the first turn gives it
         for _ in range(2):
@@ -211,6 +219,24 @@ class Panes(QSplitter):
             self._column.activate()
         self.inspector.show_scene(scene)
         self._later.start()
+
+    def compare(self, trend_id: str) -> None:
+        """Compares the shape of a trend with others, in a table under the figure."""
+        from sornix.gui.results.comparison import Comparison
+
+        if self.comparison is None:
+            self.comparison = Comparison(self._bench, self._copy)
+            self.comparison.closed.connect(self._show_caption)
+            self._column.insertWidget(self._column.indexOf(self.caption), self.comparison)
+        self.caption.hide()
+        self.reason.hide()
+        self.comparison.show()
+        self.comparison.compare(trend_id)
+
+    def _show_caption(self) -> None:
+        self.caption.show()
+        if self._bench.scene is not None:
+            self.reason.show_scene(self._bench.scene)
 
     def _edit_document(self, name: str, change: DocumentEdit) -> bool:
         """An edit that looks at every reading is worked out beside the window."""
@@ -240,6 +266,8 @@ class Panes(QSplitter):
         if scene is not None:
             with scene.looking():
                 self.results.show_scene(scene)
+                if self.comparison is not None and self.comparison.isVisible():
+                    self.comparison.show_scene(scene)
 
     def _preview(self) -> None:
         """While a gesture goes on, only what has to follow the hand does."""

@@ -10,7 +10,7 @@ _POLYNOMIAL = "polynomial-"
 
 
 def shape_choices(ticked: Collection[str], models: Iterable[Model] = ()) -> list[Choice]:
-    """An entry for each shape, polynomials under one of their own; with a tick for `ticked` ones."""
+    """An entry for each shape, polynomials under one of their own; a tick for those `ticked`."""
     found: list[Choice] = []
     for model in models or MODELS.values():
         if model.name.startswith(_POLYNOMIAL):
