@@ -7,6 +7,7 @@ multiples of that are steps by the calendar, whatever the lengths of the months 
 
 import math
 import re
+from collections.abc import Callable
 from decimal import Decimal
 from fractions import Fraction
 from typing import NamedTuple
@@ -49,7 +50,8 @@ _UNITS = {
 }  # fmt: skip
 _SHORT = {"s": "second", "min": "minute", "h": "hour", "d": "day", "a": "year"}
 _WORDED = r"(?P<number>[\d.,]*)\s*(?P<unit>[A-Za-z]+)"
-_OVERHANG = 0.25
+# A free end may cost so small a part of the readings' span.
+_MOST_COST = 10
 # Seconds from 1970, some three million years, beyond which there are no dates.
 _REACH = 1e14
 # The calendar that dates are written in: from the year 1 to the last second of 9999.
@@ -209,19 +211,33 @@ def _span(extent: Extent | None, held: AxisConstraints) -> tuple[float, float]:
 
 
 def _ends(least: float, greatest: float, held: AxisConstraints, step: float) -> tuple[float, float]:
-    """Free ends move out to a tick unless they stand just beyond one."""
-    calendar = _Calendar(step, held.origin)
-    first, last = calendar.count_to(least), calendar.count_to(greatest)
+    """Free ends move out to a tick, or to where a finer part of the calendar begins if the tick is
+    too far."""
     start, end = least, greatest
-    if held.start is None and math.ceil(first) - first > _OVERHANG:
-        start = calendar.value(math.floor(first))
-    if held.end is None and last - math.floor(last) > _OVERHANG:
-        end = calendar.value(math.ceil(last))
+    if held.start is None:
+        start = _outward(least, greatest - least, step, held.origin, math.floor)
+    if held.end is None:
+        end = _outward(greatest, greatest - least, step, held.origin, math.ceil)
     if not _FIRST_YEAR <= start <= end <= _LAST_YEAR:
         # no free end moves out of the calendar
         start = max(start, min(least, _FIRST_YEAR))
         end = min(end, max(greatest, _LAST_YEAR))
     return start, end
+
+
+def _outward(
+    reading: float, span: float, step: float, origin: float | None,
+    to_whole: Callable[[float | Fraction], int],
+) -> float:  # fmt: skip
+    """Where an end stands beyond a reading: at the next tick, or where a finer step begins, so that
+    it costs no more than a tenth of the axis."""
+    found = reading
+    for finer in (step, *(s for s in reversed(_STEPS) if s < step)):
+        calendar = _Calendar(finer, origin)
+        found = calendar.value(to_whole(calendar.count_to(reading)))
+        if abs(found - reading) <= span / _MOST_COST:
+            break
+    return found
 
 
 def _best_step(least: float, greatest: float, held: AxisConstraints, room: Room) -> float:

@@ -20,6 +20,8 @@ def fitted_size(runs: Rich, size_mm: float, room_mm: float, measure: Measure) ->
 
 # An axis reads best with ticks so many heights of a label apart: 4 to 7 labels upward and 4 to 8
 # along on a figure of 84 × 63 mm.
+# Lengths of the axes of a figure of one column, in mm.
+_USUAL_ALONG, _USUAL_UPWARD = 75.0, 52.0
 _ALONG, _UPWARD = 7.2, 6.0
 
 
@@ -80,6 +82,11 @@ class Labels(NamedTuple):
             return width * math.sin(turn) + height * math.cos(turn)
         return width * math.cos(turn) + height * math.sin(turn)
 
+    def _growth(self, length_mm: float) -> float:
+        """How much further apart ticks are best on a long axis: on one of four times the length are
+        twice as many, since more are counted and not seen."""
+        return math.sqrt(max(length_mm / (_USUAL_ALONG if self.level else _USUAL_UPWARD), 1.0))
+
     def room(self, length_mm: float, turn: int | None) -> Room:
         """The room on an axis of a length, for labels that are turned so."""
         angle = float(turn or 0)
@@ -88,6 +95,6 @@ class Labels(NamedTuple):
             length_mm,
             partial(self.along, angle=angle),
             (0.75 if flat else 0.25) * self.size_mm,
-            (_ALONG if self.level else _UPWARD) * self.height,
+            (_ALONG if self.level else _UPWARD) * self.height * self._growth(length_mm),
             self.level,
         )
