@@ -27,6 +27,7 @@ from sornix.gui.session.look import Look
 from sornix.gui.shell.application import make_application
 from sornix.gui.shell.frame import Frame
 from sornix.gui.shell.menus import window_acts
+from sornix.gui.shell.thumbnails import Thumbnails
 from sornix.gui.shell.window import Window
 
 # The mean difference of two small pictures, of 255 levels, by which they show different things.
@@ -144,10 +145,6 @@ def _bars(window: Window) -> None:
     window.open_demo("snail-counts")
 
 
-def _theory(window: Window) -> None:
-    window.open_demo("light-response")
-
-
 def _decay(window: Window) -> None:
     """A trend over a range that is dragged, with its further lines open."""
     window.open_demo("tracer-decay")
@@ -169,18 +166,6 @@ def _read_off(window: Window) -> None:
         f, "t1", dilution=5.0, recovery=95.0, recovery_sd=2.0))  # fmt: skip
     _settle(window)
     _show_in_ledger(window, "a whole column ▾")
-
-
-def _growth(window: Window) -> None:
-    """Growth against years, told from the first of them, with intervals by resampling."""
-    _open_readings(window, "mussel-years")
-    window.edit("trend", lambda f: edits.add_trend(
-        f, "s1", "exponential", shows=("equation", "r-squared", "confidence"),
-        intervals="resampling"))  # fmt: skip
-    _settle(window)
-    assert window.panes is not None
-    window.panes.statement.open_trend("t1")
-    _settle(window)
 
 
 def _calibrations(window: Window) -> None:
@@ -213,6 +198,48 @@ def _show_in_ledger(window: Window, words: str) -> None:
     )
 
 
+def _start(window: Window) -> None:
+    """The empty window, once its pictures are there."""
+    pictures = Thumbnails(window.frame.start, (), lambda: True)
+    while pictures.is_busy:
+        QApplication.processEvents()
+
+
+def _alike(window: Window) -> None:
+    """Four bays in one line, each with its trend, and what is single to one of them."""
+    random = np.random.default_rng(4)
+    bays = {"North bay": 9.1, "East bay": 10.4, "South bay": 11.9, "West bay": 12.6}
+    rows = ["Week," + ",".join(f"{bay} (°C)" for bay in bays)]
+    for week in range(1, 21):
+        warm = (begin + 0.31 * week + random.normal(0, 0.25) for begin in bays.values())
+        rows.append(",".join([str(week), *(f"{value:.1f}" for value in warm)]))
+    window.open_path(_demo_file("four-bays.csv", "\n".join(rows).encode()))
+    _settle(window)
+    window.edit("trend", lambda f: edits.add_trend(f, "s1", "line"))
+    _settle(window)
+    assert window.panes is not None
+    statement = window.panes.statement
+    statement.trends[0].through.chosen.emit("each")
+    _settle(window)
+    statement.trends[0].shows.chosen.emit("count")
+    _settle(window)
+    next(reversed(statement.plots[0].swatches.values())).click()
+
+
+def _crowd(window: Window) -> None:
+    """Sixty thousand readings of a buoy, as a shade."""
+    random = np.random.default_rng(7)
+    day = np.sort(random.uniform(0, 120, 60_000))
+    warm = 14 + 6 * np.sin(day / 38) + random.normal(0, 1.2, len(day))
+    oxygen = 14.2 - 0.28 * warm + random.normal(0, 0.5, len(day))
+    oxygen -= np.where(random.random(len(day)) < 0.25, 1.8 + random.normal(0, 0.4, len(day)), 0)
+    rows = [f"{t:.3f},{o:.3f}" for t, o in zip(warm, oxygen, strict=True)]
+    text = "\n".join(["Water temperature (°C),Dissolved oxygen (mg/L)", *rows])
+    window.open_path(_demo_file("buoy-summer.csv", text.encode()))
+    _settle(window)
+    window.edit("trend", lambda f: edits.add_trend(f, "s1", "line"))
+
+
 def _comparing(window: Window) -> None:
     """Shapes through the same readings, side by side."""
     path = _demo_file("stage-discharge.csv", DEMO_READINGS["stage-discharge"].make().encode())
@@ -226,14 +253,6 @@ def _comparing(window: Window) -> None:
     _settle(window)
     window.panes.compare("t1")
     _settle(window)
-
-
-def _log_scales(window: Window) -> None:
-    """A rate against the reciprocal of the temperature, and the strip of that scale."""
-    window.open_demo("respiration-temperature")
-    _settle(window)
-    assert window.panes is not None
-    window.panes.open_inspector("x")
 
 
 def _correlations(window: Window) -> None:
@@ -266,16 +285,16 @@ VIEWS: dict[str, View] = {
     "notes": View(_notes, "Depth profile – Sornix"),
     "export": View(_export, "Export the figure", ExportDialog),
     "small-panels": View(_small_panels, "Small panels – Sornix"),
-    "growth": View(_growth, "mussel-years – Sornix"),
+    "alike": View(_alike, "four-bays – Sornix"),
     "calibrations": View(_calibrations, "nitrate-lamps – Sornix"),
     "readings": View(_awkward_readings, "probe-7 – Sornix"),
     "time": View(_time, "Buoy week – Sornix"),
     "bars": View(_bars, "Snail counts – Sornix"),
-    "theory": View(_theory, "Light response – Sornix"),
+    "crowd": View(_crowd, "buoy-summer – Sornix"),
     "decay": View(_decay, "Tracer decay – Sornix"),
     "read-off": View(_read_off, "copper-addition – Sornix"),
     "comparing": View(_comparing, "stage-discharge – Sornix"),
-    "log-scales": View(_log_scales, "Respiration – Sornix"),
+    "start": View(_start, "Sornix"),
     "correlations": View(_correlations, "Correlations in Chemistry", CorrelationView),
 }
 SIZE = (1280, 800)

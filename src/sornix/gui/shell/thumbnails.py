@@ -59,6 +59,11 @@ class Thumbnails:
         self._left = self._orders(recent)
         self._next()
 
+    @property
+    def is_busy(self) -> bool:
+        """Whether more pictures come."""
+        return self._worker.is_busy
+
     def _orders(self, recent: Sequence[Path]) -> Iterator[tuple[str, Callable[[], QImage | None]]]:
         yield from ((str(path), partial(preview_in, path)) for path in recent)
         yield from ((name, partial(demo_picture, name)) for name in DEMOS)
