@@ -30,6 +30,7 @@ ROOT = Path(__file__).resolve().parent.parent
 CODE = Path("src/sornix")
 DRAWING = "core/drawing"
 _MOST_SECONDS = 900
+_MOST_SLOW = 15
 _ABOUT = {
     ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt, ast.Eq: ast.NotEq,
     ast.NotEq: ast.Eq, ast.Is: ast.IsNot, ast.IsNot: ast.Is, ast.In: ast.NotIn, ast.NotIn: ast.In,
@@ -239,7 +240,9 @@ def main() -> int:
                 folders.put(folder)
 
         known = list(pool.map(partial(held, seen_by), _tests()))
-        print(f"{len(known)} modules of tests pass without a fault", flush=True)
+        print(f"{len(known)} modules of tests pass without a fault; the slowest:", flush=True)
+        for one in sorted(known, key=lambda one: -one.seconds)[:_MOST_SLOW]:
+            print(f"  {one.seconds:4.0f} s {one.name}", flush=True)
         tried = partial(held, lambda fault, folder: noticed(fault, folder, known))
         seen = 0
         for fault, test in zip(made, pool.map(tried, made), strict=True):

@@ -146,6 +146,12 @@ def _groups(step: float, ends: tuple[float, float], room: Room) -> tuple[Group, 
         low, high = max(begin, start), min(stop, end)
         length = (high - low) / (end - start) * room.length_mm
         texts = [full] if parts.year != year_said else [short]
+        if low == high and found:
+            # the last tick opens one: it is named, where the one before leaves it the room
+            texts = [short]
+            before = found[-1]
+            middle = (end - (before.start + before.end) / 2) / (end - start) * room.length_mm
+            length = 2 * middle - room.size_mm(before.label) - 2.0
         fits = next((t for t in texts if room.size_mm((Run(t),)) <= length - 0.5), None)
         if fits is None and whole:
             return ()
@@ -156,8 +162,8 @@ def _groups(step: float, ends: tuple[float, float], room: Room) -> tuple[Group, 
 
 
 def _stretches(unit: str, start: float, end: float) -> list[tuple[float, float, bool]]:
-    """The years, months or days that a range touches: begin, end, and whether it holds them
-    whole."""
+    """The years, months or days that a range touches, or ends at the beginning of: begin, end, and
+    whether it holds them whole."""
     seconds = np.floor([start, end]).astype(np.int64).astype("datetime64[s]")
     first, last = seconds.astype(f"datetime64[{unit}]").astype(np.int64).tolist()
     if last - first > _MOST_GROUPS:
@@ -165,7 +171,9 @@ def _stretches(unit: str, start: float, end: float) -> list[tuple[float, float, 
     indices = np.arange(first, last + 2).astype(f"datetime64[{unit}]")
     bounds = indices.astype("datetime64[s]").astype(np.float64).tolist()
     return [
-        (a, b, start <= a and b <= end) for a, b in pairwise(bounds) if min(b, end) > max(a, start)
+        (a, b, start <= a and b <= end)
+        for a, b in pairwise(bounds)
+        if min(b, end) > max(a, start) or start < a == end
     ]
 
 

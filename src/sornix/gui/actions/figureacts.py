@@ -28,6 +28,7 @@ if TYPE_CHECKING:
     from sornix.gui.actions.atwork import AtWork, Parts
     from sornix.gui.canvas.writing import Writing
 
+_NOTES, _SCALES = "Notes and pins", "Scales"
 # So many series have their names in the menu; all can be typed on the figure.
 _MOST_NAMED = 8
 
@@ -216,15 +217,15 @@ def _note_acts(window: AtWork) -> list[Act]:
 
     return [
         Act("add-note", "Figure", "Note on the figure… (key N on the figure)",
-            writing(lambda w: w.write_note()), "", window.open_state),
+            writing(lambda w: w.write_note()), "", window.open_state, under=_NOTES),
         Act("pin", "Figure", "Pin the reading in hand (key P on the figure)",
-            writing(lambda w: w.pin()), "", on_reading),
+            writing(lambda w: w.pin()), "", on_reading, under=_NOTES),
         Act("pin-place", "Figure", "Pin this place", writing(lambda w: w.pin_place()), "",
-            at_place),
+            at_place, under=_NOTES),
         Act("next-text", "Figure", "Take the next text in hand (key L on the figure)",
-            writing(lambda w: w.take_next()), "", window.open_state),
+            writing(lambda w: w.take_next()), "", window.open_state, under=_NOTES),
         Act("put-back", "Figure", "Put back what is in hand (Backspace)",
-            writing(lambda w: w.put_back()), "", held),
+            writing(lambda w: w.put_back()), "", held, under=_NOTES),
     ]  # fmt: skip
 
 
@@ -315,9 +316,9 @@ def _look_acts(window: AtWork) -> list[Act]:
 
     return [
         Act("strip-x", "Figure", "Scale strip of x (key X on the figure)",
-            panes(lambda p: p.open_inspector("x")), "", window.open_state, divided=True),
+            panes(lambda p: p.open_inspector("x")), "", window.open_state, under=_SCALES),
         Act("strip-y", "Figure", "Scale strip of y (key Y on the figure)",
-            panes(lambda p: p.open_inspector("y")), "", window.open_state),
+            panes(lambda p: p.open_inspector("y")), "", window.open_state, under=_SCALES),
         Act("keep-look", "Figure", "Keep the range of the closer look",
             panes(lambda p: p.paper.keep_look()), "", looking),
         Act("leave-look", "Figure", "Back to the figure",
@@ -357,14 +358,13 @@ def _scale_acts(window: AtWork, axis: str) -> list[Act]:
         now = scale()
         return State(now is not None, on=bool(now and now.grid))
 
-    first = axis == "x"
     free_words = f"Free range and step of {axis}"
     grid_words = f"Grid lines at the ticks of {axis}"
     return [
         Act(f"reverse-{axis}", "Figure", f"Reverse {axis}", reverse, "", reversed_state,
-            divided=first),
-        Act(f"free-{axis}", "Figure", free_words, free, "", held_state),
-        Act(f"grid-{axis}", "Figure", grid_words, grid, "", grid_state, divided=first),
+            under=_SCALES),
+        Act(f"free-{axis}", "Figure", free_words, free, "", held_state, under=_SCALES),
+        Act(f"grid-{axis}", "Figure", grid_words, grid, "", grid_state, under=_SCALES),
     ]  # fmt: skip
 
 
