@@ -31,8 +31,11 @@ TESTS = {
     "window tests, offscreen": ["tests/paint", "tests/gui", "tests/cli"],
     # a hand waits more than it works, so several of them work beside each other
     "journeys of the hand, in a real window": ["tests/journeys", "--but", "test_hand_over",
-                                               "test_readings", "test_figures"],
-    "journeys of handing over, in a real window": ["tests/journeys/test_hand_over.py"],
+                                               "test_readings", "test_figures", "test_trends",
+                                               "test_unasked"],
+    "journeys of handing over, in a real window": ["tests/journeys/test_hand_over.py",
+                                                   "tests/journeys/test_trends.py",
+                                                   "tests/journeys/test_unasked.py"],
     "journeys with readings, in a real window": ["tests/journeys/test_readings.py",
                                                  "tests/journeys/test_figures.py"],
 }  # fmt: skip

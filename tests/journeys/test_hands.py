@@ -347,6 +347,8 @@ class OnTheFigure(FigureHandsTest):
         found = [b for b in self.panes.results.findChildren(QPushButton) if b.text() == words]
         visible = [b for b in found if b.isVisible()]
         self.assertTrue(visible, f"no button “{words}”")
+        self.panes.results.bring_into_sight(visible[0])
+        self.pause()
         return visible[0]
 
     def test_cautions_and_their_remedies(self) -> None:
