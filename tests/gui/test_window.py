@@ -18,17 +18,21 @@ from PyQt6.QtWidgets import (
 
 from sornix.core import figure as edits
 from sornix.core.colours import contrast, readable
-from sornix.core.drawing import STYLES, Drawing
+from sornix.core.document import save_document
+from sornix.core.drawing import STYLES, Drawing, draw_figure
 from sornix.core.figure import AxisBand, AxisLook, AxisTitle, Scale, Spot, Title
 from sornix.core.figure.model.checks import limits_of
 from sornix.core.figure.model.scale import axis_options
-from sornix.demo import demo_text
+from sornix.demo import DEMOS, demo_document, demo_text
 from sornix.gui.base.theme import DARK, LIGHT
 from sornix.gui.canvas.view import FigureView
 from sornix.gui.session.look import Look
+from sornix.gui.shell.thumbnails import Thumbnails
 from sornix.gui.widgets.bars import MessageBar
 from sornix.gui.widgets.inlinecontrols import ChoiceWord, NumberWord
+from sornix.gui.widgets.startsheet import PICTURE
 from sornix.paint.export import png
+from sornix.paint.measure import QtMeasure
 from tests.base import SornixTest
 from tests.qt import QTest, WindowTest
 
@@ -410,6 +414,25 @@ class Layout(WindowTest):
                 drawing = paper.drawing
                 assert drawing is not None
                 self.assertGreater(drawing.width_mm * paper.pixels_per_mm, 0.5 * paper.width())
+
+    def test_the_start_sheet_fills_with_pictures(self) -> None:
+        sheet = self.window.frame.start
+        document = demo_document("depth-profile")
+        drawing = draw_figure(document.figure, document.tables, QtMeasure())
+        save_document(document, self.folder / "good.sornix", png(drawing))
+        (self.folder / "bad.sornix").write_bytes(b"no package")
+        (self.folder / "plain.csv").write_text("x,y\n1,2\n")
+        recent = [self.folder / name for name in ("good.sornix", "bad.sornix", "plain.csv")]
+        sheet.offer_recent([(str(path), path.name) for path in recent])
+        choices = {b.text(): b for b in sheet.findChildren(QToolButton)}
+        blank = choices["good.sornix"].icon().pixmap(PICTURE).toImage()
+        pictures = Thumbnails(sheet, recent, lambda: True)
+        self.wait_until(lambda: not pictures.is_busy)
+        empty = {name for name, b in choices.items() if b.icon().pixmap(PICTURE).toImage() == blank}
+        self.assertEqual(empty, {"bad.sornix", "plain.csv"})
+        self.assertEqual(len(choices), len(DEMOS) + 3)
+        # a document was opened: no more are drawn
+        self.assertFalse(Thumbnails(sheet, recent, lambda: False).is_busy)
 
     def test_the_empty_window_says_how_to_begin_and_survives_a_bad_file(self) -> None:
         self.assertTrue(self.window.frame.start.isVisible())
