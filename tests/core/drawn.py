@@ -41,7 +41,7 @@ from sornix.core.figure import (
 from sornix.core.figure.model.scale import TURNS
 from sornix.core.figure.prose.methods import methods_text
 from sornix.core.figure.prose.trendreport import report_sections
-from sornix.core.readings import Table, number_column, read_text
+from sornix.core.readings import Table, number_column, read_text, time_column
 from sornix.core.text import Rich
 from sornix.demo import DEMOS, demo_document
 from tests.base import DATA
@@ -185,6 +185,14 @@ def _cautious() -> Document:
     return evolve(document, figure=read_off_trend(figure, "t2", 90.0).with_hand(0))
 
 
+def _year() -> Document:
+    """A year whose last tick opens the next one."""
+    begin = np.datetime64("2025-01-01", "s").astype(np.int64)
+    days = time_column("Day", begin + 86400.0 * np.arange(366), "day")
+    table = Table("year", (days, number_column("Level", np.sin(np.arange(366) / 58), "m")))
+    return new_document(table)
+
+
 def _crowd(mark: str) -> Callable[[], Document]:
     """More readings than are drawn one by one, with a gap, on a logarithmic scale."""
 
@@ -210,6 +218,7 @@ FIGURES: Mapping[str, Callable[[], Document]] = {
     "a-turned": _turned,
     "a-correlations": _correlations,
     "a-cautious": _cautious,
+    "a-year": _year,
     "a-crowd-of-points": _crowd("points"),
     "a-crowded-line": _crowd("line"),
 }

@@ -187,7 +187,7 @@ class Axis:
                     [along, end, along, begin] if self.level else [end, along, begin, along]
                 )
         # a short line divides one group from the next
-        bounds = [group.start for group in self.scale.groups]
+        bounds = [group.start for group in self.scale.groups if group.start < group.end]
         far = self.labels_at + self.labels_depth + 0.9 * self._row_mm
         for along in self._along(inner, [b for b in bounds if b > self.scale.start]):
             begin = self.labels_at + self.labels_depth + 0.25 * self._row_mm
