@@ -187,8 +187,8 @@ def _cautious() -> Document:
 
 def _year() -> Document:
     """A year whose last tick opens the next one."""
-    begin = np.datetime64("2025-01-01", "s").astype(np.int64)
-    days = time_column("Day", begin + 86400.0 * np.arange(366), "day")
+    begin = int(np.datetime64("2025-01-01", "s").astype(np.int64))
+    days = time_column("Day", [begin + 86400.0 * day for day in range(366)], "day")
     table = Table("year", (days, number_column("Level", np.sin(np.arange(366) / 58), "m")))
     return new_document(table)
 

@@ -5,6 +5,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+from attrs import evolve
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, QSize, Qt, QUrl
 from PyQt6.QtGui import QDropEvent, QImage
 from PyQt6.QtWidgets import (
@@ -20,7 +21,7 @@ from sornix.core import figure as edits
 from sornix.core.colours import contrast, readable
 from sornix.core.document import save_document
 from sornix.core.drawing import STYLES, Drawing, draw_figure
-from sornix.core.figure import AxisBand, AxisLook, AxisTitle, Scale, Spot, Title
+from sornix.core.figure import AxisBand, AxisLook, AxisTitle, Figure, Scale, Spot, Title
 from sornix.core.figure.model.checks import limits_of
 from sornix.core.figure.model.scale import axis_options
 from sornix.demo import DEMOS, demo_document, demo_text
@@ -414,6 +415,35 @@ class Layout(WindowTest):
                 drawing = paper.drawing
                 assert drawing is not None
                 self.assertGreater(drawing.width_mm * paper.pixels_per_mm, 0.5 * paper.width())
+
+    def test_no_statement_takes_more_than_a_quarter_of_the_window(self) -> None:
+        self.window.frame.resize(1280, 800)
+        names = [f"S{i}" for i in range(12)]
+        rows = [",".join(["Day", *names])] + [
+            ",".join(str(i * d) for i in range(1, 14)) for d in range(9)
+        ]
+        (self.folder / "twelve.csv").write_text("\n".join(rows))
+
+        def in_four(figure: Figure) -> Figure:
+            series = figure.panel.series
+            return evolve(figure, panels=tuple(
+                evolve(figure.panel, series=series[3 * k : 3 * k + 3], row=k // 2, column=k % 2)
+                for k in range(4)))  # fmt: skip
+
+        for name in (*DEMOS, "twelve.csv"):
+            with self.subTest(name):
+                if name in DEMOS:
+                    self.window.open_demo(name)
+                else:
+                    self.open(self.folder / name)
+                    self.window.edit("four panels", in_four)
+                self.settle()
+                statement = self.panes.statement
+                self.assertLessEqual(statement.height(), 200)
+                area = statement.parentWidget()
+                assert area is not None
+                # and all of it can be seen
+                self.assertGreaterEqual(area.height(), statement.height())
 
     def test_the_start_sheet_fills_with_pictures(self) -> None:
         sheet = self.window.frame.start

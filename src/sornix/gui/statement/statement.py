@@ -102,8 +102,8 @@ class Statement(Bar):
         super().__init__("statement")
         self._bench = bench
         self._column = QVBoxLayout(self)
-        self._column.setContentsMargins(18, 7, 14, 8)
-        self._column.setSpacing(5)
+        self._column.setContentsMargins(18, 5, 14, 5)
+        self._column.setSpacing(3)
         self._shape: object = None
         # series that are to stand by themselves, though others are alike
         self._apart: set[str] = set()

@@ -246,7 +246,7 @@ class NumberWord(QFrame):
 class FlowLayout(QLayout):
     """Lays words out in lines like text, and takes the height that they need."""
 
-    def __init__(self, parent: QWidget | None = None, gap: int = 5, line_gap: int = 4) -> None:
+    def __init__(self, parent: QWidget | None = None, gap: int = 5, line_gap: int = 2) -> None:
         super().__init__(parent)
         self._items: list[QLayoutItem] = []
         self._gap, self._line_gap = gap, line_gap
@@ -361,7 +361,7 @@ def scrolling(lines: Sequence[QWidget]) -> QWidget:
     holder = QWidget()
     column = QVBoxLayout(holder)
     column.setContentsMargins(0, 0, 0, 0)
-    column.setSpacing(6)
+    column.setSpacing(3)
     for line in lines:
         column.addWidget(line)
     column.addStretch(1)
