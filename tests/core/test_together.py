@@ -13,14 +13,22 @@ from sornix.core.figure import (
     Scale,
     Series,
     add_trend,
+    change_scale,
     change_series,
     change_trend,
     put_on,
+    remove_series,
     remove_trend,
     set_errors,
     set_mark,
+    split_panels,
     split_series,
     style_series,
+)
+from sornix.core.figure.edits.panelstogether import (
+    alike_panels,
+    spread_panels,
+    word_of_panels,
 )
 from sornix.core.figure.edits.together import (
     series_lines,
@@ -113,6 +121,39 @@ class Together(SornixTest):
         drawn = set_columns(measured, ("s1",), ("North", "West")).panel.series
         self.assertEqual([s.y for s in drawn], ["North", "West", "East"])
         self.assertIsNone(drawn[1].errors_y)
+
+    def test_panels_that_differ_by_one_word_are_changed_as_one(self) -> None:
+        begin = add_trend(_figure(("North", "East")), "s1", "line")
+        figure = split_panels(begin, TABLES, "Site")
+        self.assertEqual(len(figure.panels), 2)
+        self.assertEqual(alike_panels(figure), (0, 1))
+        self.assertEqual(word_of_panels(figure), "Site")
+        first = [one.id for one in figure.panels[0].series]
+        asked: list[Callable[[Figure], Figure]] = [
+            lambda f: set_mark(f, TABLES, first[0], "points"),
+            lambda f: style_series(f, first[1], size_mm=3.0),
+            lambda f: change_scale(f, "x", start=-2.0),
+            lambda f: add_trend(f, first[1], "power"),
+            lambda f: change_trend(f, f.panel.trends[0].id, model="exponential"),
+            lambda f: remove_trend(f, f.panel.trends[0].id),
+        ]
+        for edit in asked:
+            changed = spread_panels(figure, edit(figure))
+            self.assertEqual(alike_panels(changed), (0, 1))
+            self.assertNotEqual(changed.panels[1], figure.panels[1])
+            ids = [one.id for panel in changed.panels for one in panel.series]
+            ids += [one.id for panel in changed.panels for one in panel.trends]
+            self.assertEqual(len(set(ids)), len(ids))
+            for panel in changed.panels:
+                own = {one.id for one in panel.series}
+                self.assertLessEqual({trend.series for trend in panel.trends}, own)
+        # what is its own, or makes it another, stays with the one in hand
+        other = evolve(figure.panels[0], title="the first")
+        titled = evolve(figure, panels=(other, figure.panels[1]))
+        self.assertEqual(spread_panels(figure, titled), titled)
+        fewer = remove_series(figure, first[0])
+        self.assertEqual(spread_panels(figure, fewer), fewer)
+        self.assertEqual(alike_panels(fewer), (0,))
 
     def test_trends_through_each_of_a_line_are_one(self) -> None:
         figure = add_trend(_figure(), "s2", "line")

@@ -11,7 +11,8 @@ from sornix.core.errors import SornixError
 from sornix.core.figure import AXES, Figure, Guide, Panel, hold, scale_kind, set_kind
 from sornix.core.scales import KINDS, Resolved
 from sornix.gui.base.plain import plain_tip
-from sornix.gui.session.workbench import Scene, Workbench
+from sornix.gui.session.editing import Editing
+from sornix.gui.session.workbench import Scene
 from sornix.gui.widgets.inlinecontrols import Choice, ChoiceWord, NumberWord
 
 PARTS = {"start": "from", "end": "to", "step": "every"}
@@ -25,7 +26,7 @@ _ARROWS = {
 }
 
 
-def hold_typed(bench: Workbench, axis: str, part: str, word: NumberWord, text: str) -> None:
+def hold_typed(bench: Editing, axis: str, part: str, word: NumberWord, text: str) -> None:
     """Holds an end or the step of an axis at what was typed; `word` shows where it was refused."""
 
     def change(figure: Figure) -> Figure:
@@ -42,7 +43,7 @@ def hold_typed(bench: Workbench, axis: str, part: str, word: NumberWord, text: s
         word.mark_wrong()
 
 
-def nudge(bench: Workbench, axis: str, part: str, way: int) -> None:
+def nudge(bench: Editing, axis: str, part: str, way: int) -> None:
     """Moves an end of an axis by a part of its step, to a round value; `way` is 1 up or −1 down."""
     scene = bench.scene
     if scene is None or part == "step":
@@ -85,7 +86,7 @@ class KindOfScale(NamedTuple):
     base: str = "10"
 
 
-def choose_kind(bench: Workbench, axis: str, chosen: object) -> None:
+def choose_kind(bench: Editing, axis: str, chosen: object) -> None:
     """Gives an axis another kind of scale."""
     if isinstance(chosen, KindOfScale):
         words = f"drew {AXES[axis]} on a {kind_words(chosen)} scale"
@@ -137,7 +138,7 @@ def shows_range(
         labels[0].setVisible(not listed)
 
 
-def free_part(bench: Workbench, axis: str, part: str) -> None:
+def free_part(bench: Editing, axis: str, part: str) -> None:
     """Lets an end or the step of an axis follow the readings."""
     freed = {part: None}
     bench.edit(f"freed the {part} of {AXES[axis]}", lambda f: hold(f, bench.tables, axis, **freed))

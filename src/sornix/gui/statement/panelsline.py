@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QPushButton
 from sornix.core import figure as edits
 from sornix.core.errors import EditRefused
 from sornix.core.figure import ARRANGEMENTS, SHARES, Figure, arrangement, axis_title, ratios
+from sornix.core.figure.edits import panelstogether as edits_together
 from sornix.core.text import parse_number, plain_text, rich, shortest
 from sornix.gui.base.plain import plain_label, plain_tip
 from sornix.gui.session.workbench import Scene, Workbench
@@ -48,6 +49,9 @@ class PanelsLine(StatementLine):
             field.freed.connect(partial(self._put_sizes, name, ""))
         self.share = ChoiceWord("Which scales the panels share")
         self.share.chosen.connect(self._share)
+        self.scope = ChoiceWord("Which panels the words below change")
+        self.each = plain_label("")
+        self._scope = group(self.each, self.scope)
         self.letters = ChoiceWord("Letters beside the panels")
         self.letters.chosen.connect(
             lambda shown: bench.edit(
@@ -68,6 +72,7 @@ class PanelsLine(StatementLine):
             *self._groups.values(),
             self.share,
             self.letters,
+            self._scope,
             self.more,
             self.less,
         )
@@ -126,6 +131,15 @@ class PanelsLine(StatementLine):
             _LETTERS[figure.letters],
             [Choice(k, w, k == figure.letters) for k, w in _LETTERS.items()],
         )
+
+    def show_scope(self, scene: Scene, *, alone: bool) -> None:
+        """Shows by which word panels that are alike differ, and whether they are changed as one."""
+        count = len(edits_together.alike_panels(scene.figure))
+        self._scope.setVisible(count > 1)
+        word = edits_together.word_of_panels(scene.figure)
+        self.each.setText(f"each one “{word}”," if word else "each one table,")
+        scopes = {False: f"all {count} changed as one", True: "this one alone"}
+        self.scope.set_choices(scopes[alone], [Choice(k, w, k == alone) for k, w in scopes.items()])
 
 
 def _name(scene: Scene, index: int) -> str:

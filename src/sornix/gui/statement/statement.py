@@ -13,13 +13,11 @@ from PyQt6.QtWidgets import (
 )
 
 from sornix.core import figure as edits
-from sornix.core.figure import (
-    AXES,
-    Panel,
-)
+from sornix.core.figure import AXES, Figure, Panel
+from sornix.core.figure.edits.panelstogether import spread_panels
 from sornix.core.figure.edits.together import series_lines, set_columns, trend_lines
 from sornix.gui.base.plain import plain_label
-from sornix.gui.session.editing import Editing
+from sornix.gui.session.editing import Editing, Together
 from sornix.gui.session.scalewords import (
     PARTS,
     choose_kind,
@@ -56,7 +54,7 @@ if TYPE_CHECKING:
 class _ScaleWords(QWidget):
     """“x from 0 to 12 every 2 →”."""
 
-    def __init__(self, bench: Workbench, axis: str) -> None:
+    def __init__(self, bench: Editing, axis: str) -> None:
         super().__init__()
         self._bench, self._axis = bench, axis
         self.fields = {part: NumberWord(f"{AXES[axis]} {word}") for part, word in PARTS.items()}
@@ -100,7 +98,10 @@ class Statement(Bar):
 
     def __init__(self, bench: Workbench) -> None:
         super().__init__("statement")
-        self._bench = bench
+        self._workbench = bench
+        # words change all panels that are alike, unless the one in hand is to be alone
+        self._alone = False
+        self._bench: Editing = Together(bench, self._spread)
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(18, 5, 14, 5)
         self._column.setSpacing(3)
@@ -132,6 +133,14 @@ class Statement(Bar):
         policy.setHeightForWidth(True)
         self.setSizePolicy(policy)
 
+    def _spread(self, before: Figure, after: Figure) -> Figure:
+        return after if self._alone else spread_panels(before, after)
+
+    def _take_scope(self, alone: object) -> None:
+        self._alone = bool(alone)
+        if self._bench.scene is not None:
+            self.show_scene(self._bench.scene)
+
     def show_scene(self, scene: Scene) -> None:
         """Shows a scene; lines are made anew only where their number or order changed."""
         panel = scene.figure.panel
@@ -150,6 +159,7 @@ class Statement(Bar):
         parts: list[PlotLine | _ScaleWords | TrendLine] = [*self.plots, *self.trends]
         if self.panels is not None:
             self.panels.show_scene(scene)
+            self.panels.show_scope(scene, alone=self._alone)
         for part in (*parts, *self.curves, *self.scales.values()):
             part.show_scene(scene)
         self.figure_line.show_scene(scene)
@@ -304,7 +314,8 @@ class Statement(Bar):
         if panels > 1:
             from sornix.gui.statement.panelsline import PanelsLine
 
-            self.panels = PanelsLine(self._bench, panels)
+            self.panels = PanelsLine(self._workbench, panels)
+            self.panels.scope.chosen.connect(self._take_scope)
             self._column.addWidget(self.panels)
         self._column.addWidget(scrolling(self.plots))
         for plot in self.plots:
@@ -316,7 +327,7 @@ class Statement(Bar):
         self._open_again()
         if panel.curves:
             from sornix.gui.statement.curveline import CurveLine
-        self.curves = [CurveLine(self._bench, c, i == 0) for i, c in enumerate(panel.curves)]
+        self.curves = [CurveLine(self._workbench, c, i == 0) for i, c in enumerate(panel.curves)]
         for line in (scale_line, *self.curves, *self.trends, self.figure_line):
             self._column.addWidget(line)
         if self.choices is not None:
@@ -337,7 +348,7 @@ class Statement(Bar):
         if opened and scene is not None:
             from sornix.gui.statement.figureline import FigureChoices
 
-            self.choices = FigureChoices(self._bench)
+            self.choices = FigureChoices(self._workbench)
             self.choices.show_scene(scene)
             self._column.addWidget(self.choices)
             self.opened.emit()
