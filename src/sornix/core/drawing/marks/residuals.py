@@ -5,8 +5,8 @@ from types import MappingProxyType
 
 import numpy as np
 
-from sornix.core.drawing.marks.reduction import visible_markers
-from sornix.core.drawing.parts.items import Drawing, Item, Lines, Markers, Stroke
+from sornix.core.drawing.marks.crowds import uncrowded
+from sornix.core.drawing.parts.items import Drawing, Item, Lines, Markers, Rect, Stroke
 from sornix.core.drawing.parts.style import Style
 from sornix.core.trends import Fit
 from sornix.core.trends.fits.statistics import normal_quantiles
@@ -16,6 +16,8 @@ AGAINST: Mapping[str, str] = MappingProxyType(
     {"x": "against x", "fitted": "against the trend", "normal": "against normal quantiles"}
 )
 _EDGE_MM = 1.6
+# More stems than these are a grey area.
+_MOST_STEMS = 200
 
 
 def draw_residuals(
@@ -44,19 +46,19 @@ def draw_residuals(
     x = _EDGE_MM + (along - ends[0]) / span * (width - 2 * _EDGE_MM)
     y = middle - rest / greatest * (middle - _EDGE_MM)
     points = np.column_stack((x, y))
-    kept = visible_markers(points, apart_mm=0.2, many=2000)
-    points = points[kept]
     items: list[Item] = []
     line = np.array([[0.0, middle, width, middle]])
     if against == "normal":
         at = middle - slope * np.array(ends) / greatest * (middle - _EDGE_MM)
         line = np.array([[_EDGE_MM, at[0], width - _EDGE_MM, at[1]]])
-    elif len(kept) <= 200:
-        stems = np.column_stack((points[:, 0], np.full(len(kept), middle), points))
+    elif len(points) <= _MOST_STEMS:
+        stems = np.column_stack((points[:, 0], np.full(len(points), middle), points))
         items.append(Lines("stems", stems, Stroke("#b9c6c3", 0.15)))
     items.append(Lines("zero", line, Stroke(colours[1], 0.3)))
     edge_stroke = Stroke(style.paper, 0.1)
-    items.append(Markers("residuals", points, rows[kept], "circle", 1.3, colours[0], edge_stroke))
+    markers = Markers("residuals", points, rows, "circle", 1.3, colours[0], edge_stroke)
+    shown, _ = uncrowded([markers], Rect(0, 0, width, height), style.paper, held=False)
+    items += shown
     return Drawing(width, height, style.paper, tuple(items))
 
 
