@@ -30,6 +30,26 @@ class Unasked(FigureHandsTest):
         said = self.panes.reason.label.text()
         self.assertIn("months in their order", said)
 
+    def test_six_ranks_are_lines_with_names_at_their_ends(self) -> None:
+        """In three acts: the best on top, the further words, the names."""
+        sites = ["Reed belt", "Buoy B2", "Outflow", "North bay", "Boathouse", "Ashel mouth"]
+        orders = [(1, 2, 3, 4, 5, 6), (2, 1, 3, 4, 6, 5), (2, 1, 4, 3, 6, 5), (1, 3, 4, 2, 6, 5)]
+        rows = [(month, *ranks) for month, ranks in zip((3, 5, 7, 9), orders, strict=True)]
+        self.table("ranks.csv", ",".join(["Month of the year", *sites]), rows)
+        self.assertEqual([one.y for one in self.panel.series], sites)
+        self.assertEqual({one.mark for one in self.panel.series}, {"points-and-line"})
+        statement = self.panes.statement
+        self.assertEqual(statement.plots[0].y_word.text(), "6 columns ▾")
+        self.click_at(statement.scales["y"].direction)
+        self.click_at(statement.plots[0].further)
+        lines = statement.series_lines
+        assert lines is not None
+        names = lines.parts["Where names stand"]
+        assert isinstance(names, Chosen)
+        self.choose(names.word, "names at the line ends")
+        self.assertTrue(self.panel.y.reversed)
+        self.assertEqual(self.panel.names, "ends")
+
     def test_one_line_says_and_changes_what_is_alike(self) -> None:
         """Four lines of twelve months: as points in one act, without one of them in two, one of
         another colour in two, each with its trend in two."""
