@@ -59,6 +59,12 @@ class Crowds(SornixTest):
         self.assertEqual(len(crowd.parts[0].points), 60_000)
         lone = [item for item in many.items if isinstance(item, Markers)]
         self.assertTrue(1 <= sum(len(item.points) for item in lone) < 200)
+        # replicates near each other are no crowd
+        x = np.repeat(np.arange(25.0), 3)
+        near = Table(
+            "t", (number_column("x", x), number_column("y", x + 0.01 * (np.arange(75) % 3)))
+        )
+        self.assertEqual(drawn(scatter(near)).place.crowding.size, 1)
         # on a larger page they can be told apart
         document = scatter(clouds(5000))
         wide = evolve(document, figure=set_size(document.figure, 400, 300))

@@ -57,6 +57,8 @@ TABLES: list[tuple[str, int, str]] = [
     ("Date=days | Remark=remarks | Level (m)=wave", 30, "Date | Level | points-and-line"),
     ("Level (m)=wave | Date=days", 30, "Date | Level | points-and-line"),
     ("Date=days:7 | Mean (mg/L)=meas | SD (mg/L)=sd", 10, "Date | Mean ± SD | points-and-line"),
+    ("Date=days:7 | Mean (mg/L)=meas | ± SE=const:0.12", 10,
+     "Date | Mean ± ± SE | points-and-line"),
     ("Empty=none | Date=days | T (°C)=wave", 50, "Date | T | line"),
     ("Date=days | T min (°C)=meas:5:1 | T mean (°C)=meas:10:1 | T max (°C)=meas:15:1", 50,
      "Date | T min; T mean; T max | line"),

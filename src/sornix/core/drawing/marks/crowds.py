@@ -18,8 +18,10 @@ from sornix.core.drawing.parts.items import Crowd, Crowding, CrowdPart, Item, Ma
 
 Floats = NDArray[np.float64]
 
-# Fewer markers are no crowd.
-_CROWD = 60
+# Fewer markers are no crowd; of so few each, none are smaller than a part of their size: replicates
+# are near each other, and to be seen as such.
+_CROWD = 150
+_LEAST_SIZES = ((400, 0.65), (1000, 0.5))
 # So large a share may be hidden before markers become smaller; of the smallest ones, before a shade
 # takes their place.
 _FEW_HIDDEN, _MANY_HIDDEN = 0.1, 0.35
@@ -43,7 +45,6 @@ def uncrowded(
     that came about. Sizes that are `held` stay."""
     markers = [item for item in items if isinstance(item, Markers)]
     if sum(len(item.points) for item in markers) < _CROWD:
-        # replicates are near each other, and their outlines tell them apart
         return list(items), Crowding()
     crowding = _crowding(markers, inner, held=held)
     if crowding.full is not None:
@@ -73,12 +74,11 @@ def _crowding(markers: Sequence[Markers], inner: Rect, *, held: bool) -> Crowdin
     # they may lie at the very same places, whatever their size
     if held or share <= _FEW_HIDDEN or smallest > 0.8 * share:
         return Crowding(hidden=share)
-    for outlined, sizes in ((True, _OUTLINED), (False, _PLAIN)):
-        for part in sizes:
-            share, _ = hidden(part)
-            if share <= _FEW_HIDDEN:
-                return Crowding(part, outlined, hidden=share)
-    return Crowding(_PLAIN[-1], outlined=False, hidden=share)
+    least = next((part for few, part in _LEAST_SIZES if count < few), 0.0)
+    tried = [(part, True) for part in _OUTLINED if part >= least]
+    tried += [(part, False) for part in _PLAIN if not least]
+    found = [Crowding(part, outlined, hidden=hidden(part)[0]) for part, outlined in tried]
+    return next((one for one in found if one.hidden <= _FEW_HIDDEN), found[-1])
 
 
 def _counted(markers: Sequence[Markers], inner: Rect, cell_mm: float) -> NDArray[np.intp]:

@@ -128,7 +128,9 @@ def _seen(column: Column, columns: Sequence[Column], at: int, before: Sequence[S
         return Seen(column, _role_of_words(column))
     values = column.numbers[column.present]
     if len(values) > 2 and (values == values[0]).all():
-        return Seen(column, CONSTANT)
+        # the same for all may still be how sure each of another column's is
+        owner = _owner_of_spread(column, before) if column.kind == NUMBER else ""
+        return Seen(column, UNCERTAINTY, owner) if owner else Seen(column, CONSTANT)
     if column.kind == TIME:
         return Seen(column, MOMENT)
     return _seen_numbers(column, columns, at, before)
