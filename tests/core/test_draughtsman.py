@@ -201,13 +201,16 @@ class Draughtsman(SornixTest):
         for low, high, held, ends in (
             (2.0, 12.0, {}, (0, 12)), (2.1, 12.0, {}, (2, 12)), (-9.0, -1.0, {}, (-9, 0)),
             (0.22, 2.23, {}, (0, 2.23)), (2.0, 12.0, {"start": 1.0}, (1, 12)),
-            (1.0, 6.0, {"whole": True}, (1, 6)), (1.0, 25.0, {}, (0, 25)),
+            (1.0, 6.0, {"whole": True}, (1, 6)), (1.0, 2.0, {"whole": True}, (1, 2)), (1.0, 25.0, {}, (0, 25)),
         ):  # fmt: skip
             scale = resolve("linear", low, high, **held)
             found = (scale.start, scale.end)
             self.assertEqual(
                 (ends[0], abs(found[1] - ends[1]) < 0.8), (found[0], True), (low, high)
             )
+            if held.get("whole"):
+                # of two codes there is nothing between
+                self.assertTrue(all(float(tick.value).is_integer() for tick in scale.ticks))
 
     def test_a_small_figure_has_few_labels(self) -> None:
         """4 to 7 upward and 4 to 8 along on 84 × 63 mm, of nearly all ranges, and never a crowd; in

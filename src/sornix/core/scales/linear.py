@@ -246,7 +246,7 @@ def _plans(
     span = greatest - least
     for simplicity, step in _candidates(span):
         # half a snail, or the year 2019.5, is no place for a tick
-        if held.whole and step.denominator != 1 and span > 1:
+        if held.whole and step.denominator != 1 and span >= 1:
             continue
         plan = _plan(least, greatest, held, step)
         if 2 <= plan.count <= 60:

@@ -339,6 +339,16 @@ def is_calendar(column: Column) -> bool:
     return column.is_whole and not column.unit and _CALENDAR.fullmatch(column.name) is not None
 
 
+def has_levels(column: Column) -> bool:
+    """Whether readings stand at few values, each of them several times."""
+    _, counts = np.unique(column.numbers[column.present], return_counts=True)
+    return bool(counts.min() > 1 and _LEVELS * len(counts) <= counts.sum())
+
+
+# So many readings stand at each level of a factor, in the middle.
+_LEVELS = 3
+
+
 def natural_order(words: Sequence[str]) -> str:
     """What names are of that follow one another by themselves: months, days of the week, or numbers
     (week 1, week 2); "" for others."""
@@ -351,14 +361,15 @@ def natural_order(words: Sequence[str]) -> str:
     if len(plain) > 2 and all(numbers):
         values = [float(m[0].replace(",", ".")) for m in numbers if m is not None]
         stems = {re.sub(r"[\d.,\s]+", "", word) for word in plain}
-        if len(stems) == 1 and values == sorted(values) and _steps(stems.pop()):
-            return "steps"
+        # 5 mg is an amount, and S5 a name; there are four quarters
+        amounts = all(word[0].isdigit() for word in plain)
+        if len(stems) == 1 and values == sorted(values):
+            stem = stems.pop()
+            if (stem in _STEPS and (stem != "q" or values[-1] <= _QUARTERS)) or (
+                amounts and is_unit(stem)
+            ):
+                return "steps"
     return ""
-
-
-def _steps(stem: str) -> bool:
-    """Whether numbers beside a word are steps: weeks, doses, or of a unit."""
-    return stem in _STEPS or is_unit(stem)
 
 
 _STEPS = frozenset(
@@ -368,6 +379,7 @@ _STEPS = frozenset(
         "generation year age",
     )
 )
+_QUARTERS = 4
 _DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 
 

@@ -19,6 +19,7 @@ from sornix.core.figure.derived.roles import (
     Seen,
     chosen,
     goes_on,
+    has_levels,
     is_calendar,
     is_depth,
     is_even,
@@ -162,6 +163,8 @@ def _upward(seen: Sequence[Seen], along: Along) -> list[Column]:
     if along.role == NAMES:
         # ranks of what has names
         quantities = [c for c in quantities if not _counts_rows(c)] or quantities
+    # a factor that was set to few levels is no answer where there is one
+    quantities = [column for column in quantities if not has_levels(column)] or quantities
     if not quantities:
         return []
     return alike(quantities[0], quantities[1:])
@@ -236,8 +239,11 @@ def _mark(x: Column | None, along: Along, up: Sequence[Column]) -> tuple[str, st
 def _series(
     table: Table, number: int, x: str | None, y: str, mark: str, lengths: dict[str, str]
 ) -> Series:
-    bars = ErrorBars("column", column=lengths[y]) if y in lengths else None
-    return Series(f"s{number + 1}", table.name, x, y, mark, number, errors_y=bars)
+    up, along = (
+        ErrorBars("column", column=lengths[name]) if name is not None and name in lengths else None
+        for name in (y, x)
+    )
+    return Series(f"s{number + 1}", table.name, x, y, mark, number, errors_x=along, errors_y=up)
 
 
 def _by_names(table: Table, seen: Sequence[Seen], along: Along, up: Sequence[Column]) -> Way:
