@@ -201,7 +201,8 @@ class Draughtsman(SornixTest):
         for low, high, held, ends in (
             (2.0, 12.0, {}, (0, 12)), (2.1, 12.0, {}, (2, 12)), (-9.0, -1.0, {}, (-9, 0)),
             (0.22, 2.23, {}, (0, 2.23)), (2.0, 12.0, {"start": 1.0}, (1, 12)),
-            (1.0, 6.0, {"whole": True}, (1, 6)), (1.0, 2.0, {"whole": True}, (1, 2)), (1.0, 25.0, {}, (0, 25)),
+            (1.0, 6.0, {"whole": True}, (1, 6)), (1.0, 2.0, {"whole": True}, (1, 2)),
+            (1.0, 25.0, {}, (0, 25)),
         ):  # fmt: skip
             scale = resolve("linear", low, high, **held)
             found = (scale.start, scale.end)

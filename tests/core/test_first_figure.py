@@ -16,6 +16,7 @@ from sornix.core.figure import (
     add_series,
     axis_title,
     first_ways,
+    marked,
     new_figure,
     set_mark,
 )
@@ -357,6 +358,22 @@ def _told(series: Series, name: str) -> str:
 
 
 class FirstFigure(SornixTest):
+    def test_least_and_greatest_are_the_ends_of_bars_and_lengths_stand_along_x(self) -> None:
+        table = table_of("Date=days:1 | Min T (°C)=lin:12:.1 | Mean T (°C)=lin:16:.1"
+                         " | Max T (°C)=lin:21:.1", 20)  # fmt: skip
+        panel = first_ways(table)[0].figure.panel
+        drawn = marked(panel.series[0], panel, (table,))
+        self.assertEqual(panel.series[0].y, "Mean T")
+        low, high = drawn.whiskers["y"]
+        self.assertEqual(low.tolist(), table.column("Min T").numbers.tolist())
+        self.assertEqual(high.tolist(), table.column("Max T").numbers.tolist())
+        table = table_of("Mass (kg)=even:1:1 | SD of mass=const:.1 | Period (s)=meas | "
+                         "SD of period=const:.2", 8)  # fmt: skip
+        panel = first_ways(table)[0].figure.panel
+        drawn = marked(panel.series[0], panel, (table,))
+        np.testing.assert_allclose(drawn.whiskers["x"][1] - drawn.points.x, 0.1)
+        np.testing.assert_allclose(drawn.whiskers["y"][1] - drawn.points.y, 0.2)
+
     def test_tables_of_many_sorts(self) -> None:
         for told, rows, wanted in TABLES:
             with self.subTest(told):

@@ -25,6 +25,7 @@ from sornix.core.figure import (
     SeriesStyle,
 )
 from sornix.core.figure.model.checks import limits_of, usual
+from sornix.core.figure.model.series import IN_TWO_COLUMNS
 from sornix.core.readings import TEXT, table_named
 from sornix.core.text import parse_number, plain_text, rich, shortest, spoken
 from sornix.gui.base.plain import plain_label
@@ -135,9 +136,9 @@ def _error_words(direction: str, tables: Callable[[], Any]) -> list[Pick | Typed
         Typed(f"Length of error bars in {direction}", "", "", length, put_length,
               is_kind("fixed", "percent")),
         Pick(f"Column of lengths in {direction}", _columns, part("column"), put("column"),
-             is_kind("column", "pair")),
+             is_kind("column", *IN_TWO_COLUMNS)),
         Pick(f"Column of lengths above in {direction}", _columns, part("upper"), put("upper"),
-             is_kind("pair")),
+             is_kind(*IN_TWO_COLUMNS)),
         Pick(f"Form of error bars in {direction}", listed(_BANDS), part("band"), put("band"),
              lambda scene, key: direction == "y" and errors(scene, key) is not None),
     ]  # fmt: skip

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from sornix.core.figure.derived.paneldata import remembered
 from sornix.core.figure.derived.points import Points, axis_list, lies, scale_kind, series_points
-from sornix.core.figure.model.series import MARKS, OF_REPLICATES, ErrorBars, Series
+from sornix.core.figure.model.series import IN_TWO_COLUMNS, MARKS, OF_REPLICATES, ErrorBars, Series
 from sornix.core.figure.model.values import Panel
 from sornix.core.readings import Tables, table_named
 from sornix.core.scales import KINDS, Extent, is_categorical
@@ -110,13 +110,17 @@ def _ends(
             length = np.abs(middle) * errors.size / 100
         return middle - length, middle + length
     table = table_named(tables, series.table)
-    names = (errors.column, errors.upper if errors.kind == "pair" else errors.column)
+    both = errors.kind in IN_TWO_COLUMNS
+    names = (errors.column, errors.upper if both else errors.column)
     lengths = []
     for name in names:
         if name not in table.column_names or not table.column(str(name)).has_places:
             return None
-        found = np.abs(table.column(str(name)).numbers[points.rows])
+        found = table.column(str(name)).numbers[points.rows]
+        found = found if errors.kind == "bounds" else np.abs(found)
         lengths.append(groups.mean(found) if groups is not None else found)
+    if errors.kind == "bounds":
+        return lengths[0], lengths[1]
     return middle - lengths[0], middle + lengths[1]
 
 

@@ -146,8 +146,8 @@ def _seen_numbers(
     owner = _owner_of_spread(column, before)
     if owner:
         return Seen(column, UNCERTAINTY, owner)
-    if _is_extreme(column, columns):
-        return Seen(column, EXTREME)
+    if (mean := _owner_of_extreme(column, columns)) is not None:
+        return Seen(column, EXTREME, mean)
     if _is_year(column, values):
         return Seen(column, YEAR)
     for one in before:
@@ -207,14 +207,15 @@ def _owner_of_spread(column: Column, before: Sequence[Seen]) -> str:
     return measured[-1].name if measured and before[-1].role in (QUANTITY, CODES) else ""
 
 
-def _is_extreme(column: Column, columns: Sequence[Column]) -> bool:
-    """Whether these are the least or the greatest beside a mean."""
+def _owner_of_extreme(column: Column, columns: Sequence[Column]) -> str | None:
+    """The mean beside which these are the least or the greatest, None where they are none."""
     match = _EXTREME.fullmatch(column.name.strip())
     if match is None:
-        return False
-    means = [one for one in columns if _MEAN.fullmatch(one.name.strip())]
+        return None
     of = _plain(match["of"] or match["before"] or "")
-    return bool(means) or any(_plain(one.name) == of for one in columns if of)
+    means = [one.name for one in columns if of and _plain(one.name) == of]
+    means += [one.name for one in columns if _MEAN.fullmatch(one.name.strip())]
+    return means[0] if means else None
 
 
 def _is_year(column: Column, values: NDArray[np.float64]) -> bool:

@@ -215,6 +215,8 @@ def _deviations(
     if kind == "pair":
         # how far it reaches downward and upward, whatever the sign
         sides = [np.abs(side) for side in sides]
+    if kind == "bounds":
+        sides = [np.abs(side - values) for side in sides]
     mean: Floats = sum(sides[1:], sides[0]) / len(sides)
     return mean
 

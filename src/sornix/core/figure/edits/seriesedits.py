@@ -8,7 +8,7 @@ from attrs import evolve
 
 from sornix.core.errors import EditRefused
 from sornix.core.figure.derived.points import column_or_rows, lies, series_points
-from sornix.core.figure.model.series import MARKS, OF_REPLICATES, ErrorBars, Series
+from sornix.core.figure.model.series import IN_TWO_COLUMNS, MARKS, OF_REPLICATES, ErrorBars, Series
 from sornix.core.figure.model.values import Figure, Panel
 from sornix.core.readings import Table, Tables, table_named
 from sornix.core.text import significant
@@ -84,9 +84,9 @@ def set_errors(
         values = points.x if direction == "x" else points.y
         spread = float(values.max() - values.min()) if len(values) else 0.0
         errors = evolve(errors, size=float(_plain(significant(spread * 0.05 or 1.0, 1))))
-    elif kind in ("column", "pair"):
+    elif kind in ("column", *IN_TWO_COLUMNS):
         name = _lengths(table, series, direction)
-        errors = evolve(errors, column=name, upper=name if kind == "pair" else None)
+        errors = evolve(errors, column=name, upper=name if kind in IN_TWO_COLUMNS else None)
     elif not repeats(panel, tables, series):
         raise EditRefused(
             "There is one reading at each place, so there is nothing to take a mean of.",

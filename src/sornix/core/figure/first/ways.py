@@ -14,7 +14,6 @@ from sornix.core.figure.derived.roles import (
     NAMES,
     NOT_DRAWN,
     QUANTITY,
-    UNCERTAINTY,
     YEAR,
     Seen,
     chosen,
@@ -30,6 +29,7 @@ from sornix.core.figure.derived.roles import (
     steadiness,
 )
 from sornix.core.figure.first.alike import alike
+from sornix.core.figure.first.bars import error_bars
 from sornix.core.figure.first.others import other_ways
 from sornix.core.figure.first.way import Along, Way, capital, words_of
 from sornix.core.figure.model.scale import Scale
@@ -194,7 +194,7 @@ def _alone(table: Table, seen: Sequence[Seen]) -> Way:
 def _by_numbers(table: Table, seen: Sequence[Seen], along: Along, up: Sequence[Column]) -> Way:
     x = along.column
     mark, how = _mark(x, along, up)
-    lengths = {one.about: one.column.name for one in seen if one.role == UNCERTAINTY}
+    lengths = error_bars(seen)
     series = tuple(
         _series(table, i, x.name if x is not None else None, column.name, mark, lengths)
         for i, column in enumerate(up)
@@ -237,19 +237,16 @@ def _mark(x: Column | None, along: Along, up: Sequence[Column]) -> tuple[str, st
 
 
 def _series(
-    table: Table, number: int, x: str | None, y: str, mark: str, lengths: dict[str, str]
+    table: Table, number: int, x: str | None, y: str, mark: str, lengths: dict[str, ErrorBars]
 ) -> Series:
-    up, along = (
-        ErrorBars("column", column=lengths[name]) if name is not None and name in lengths else None
-        for name in (y, x)
-    )
+    up, along = (lengths.get(name) if name is not None else None for name in (y, x))
     return Series(f"s{number + 1}", table.name, x, y, mark, number, errors_x=along, errors_y=up)
 
 
 def _by_names(table: Table, seen: Sequence[Seen], along: Along, up: Sequence[Column]) -> Way:
     x = along.column
     assert x is not None
-    lengths = {one.about: one.column.name for one in seen if one.role == UNCERTAINTY}
+    lengths = error_bars(seen)
     listed = Scale(kind="category") if x.kind != TEXT else Scale()
     if along.role == NAMES:
         order = natural_order([str(cell) for cell in x.values if cell])

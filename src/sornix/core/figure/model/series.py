@@ -58,11 +58,14 @@ ERRORS: Mapping[str, str] = MappingProxyType(
         "percent": "percent of the value",
         "column": "a column",
         "pair": "two columns, below and above",
+        "bounds": "two columns of their ends",
         "sd": "SD of readings at one place",
         "se": "SE of readings at one place",
         "ci95": "95 % interval of their mean",
     }
 )
+# Those that stand in two columns.
+IN_TWO_COLUMNS = ("pair", "bounds")
 # Those that need several readings at one place, and are about their mean.
 OF_REPLICATES = ("sd", "se", "ci95")
 # What can be written at each point, besides the cells of a column.
@@ -84,7 +87,8 @@ class LeftOut:
 @frozen
 class ErrorBars:
     """The lengths of error bars: `kind` is a name in ERRORS, `size` their length or percent,
-    `column` (and `upper`, of a pair) what holds them. A `band` is drawn instead of bars."""
+    `column` (and `upper`, of a pair) what holds them, or their lower and upper ends, of bounds. A
+    `band` is drawn instead of bars."""
 
     kind: str = field(validator=one_of(ERRORS))
     size: float = field(default=0.0, validator=NOT_BELOW_0, metadata=told("length, or percent"))

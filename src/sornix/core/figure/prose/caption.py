@@ -145,6 +145,7 @@ _ERROR_WORDS = {
     "percent": "± {} %",
     "column": "± as measured",
     "pair": "as measured, below and above",
+    "bounds": "from the least to the greatest",
     "sd": "± SD",
     "se": "± SE",
     "ci95": "95 % interval of the mean",

@@ -1,0 +1,32 @@
+"""The error bars that a table gives its columns: lengths in a column, or the least and the greatest
+beside a mean."""
+
+import re
+from collections.abc import Sequence
+
+from sornix.core.figure.derived.roles import EXTREME, UNCERTAINTY, Seen
+from sornix.core.figure.model.series import ErrorBars
+
+_LOW = re.compile(r"min(?:\.|imum)?|least|lowest|lower|lcl|low", re.IGNORECASE)
+_HIGH = re.compile(r"max(?:\.|imum)?|greatest|highest|upper|ucl|high", re.IGNORECASE)
+_WORD = re.compile(r"[\s_]+")
+
+
+def error_bars(seen: Sequence[Seen]) -> dict[str, ErrorBars]:
+    """The error bars of columns by their names."""
+    found = {
+        one.about: ErrorBars("column", column=one.column.name)
+        for one in seen
+        if one.role == UNCERTAINTY
+    }
+    ends: dict[str, dict[str, str]] = {}
+    for one in seen:
+        if one.role == EXTREME and one.about:
+            words = _WORD.split(one.column.name.strip())
+            for side, names in (("low", _LOW), ("high", _HIGH)):
+                if any(names.fullmatch(word) for word in words):
+                    ends.setdefault(one.about, {})[side] = one.column.name
+    for owner, sides in ends.items():
+        if len(sides) == 2 and owner not in found:
+            found[owner] = ErrorBars("bounds", column=sides["low"], upper=sides["high"])
+    return found
