@@ -8,7 +8,7 @@ from collections.abc import Callable
 import numpy as np
 
 from sornix.core.document import new_document
-from sornix.core.drawing import draw_figure
+from sornix.core.drawing import Drawing, Rects, draw_figure
 from sornix.core.figure import (
     Figure,
     Series,
@@ -21,6 +21,7 @@ from sornix.core.figure import (
     set_mark,
 )
 from sornix.core.figure.derived.roles import is_standard
+from sornix.core.figure.model.targets import Legend
 from sornix.core.readings import (
     Column,
     Table,
@@ -374,6 +375,15 @@ class FirstFigure(SornixTest):
         np.testing.assert_allclose(drawn.whiskers["x"][1] - drawn.points.x, 0.1)
         np.testing.assert_allclose(drawn.whiskers["y"][1] - drawn.points.y, 0.2)
 
+    def assert_legend_hides_no_bar(self, drawing: Drawing) -> None:
+        bars = [item.corners for item in drawing.items
+                if isinstance(item, Rects) and item.of.startswith("series/")]  # fmt: skip
+        for box in drawing.boxes if bars else ():
+            if isinstance(box.of, Legend):
+                left, top, right, bottom = np.concatenate(bars).T
+                over = (left < box.rect.right) & (right > box.rect.left)
+                self.assertFalse((over & (top < box.rect.bottom) & (bottom > box.rect.top)).any())
+
     def test_tables_of_many_sorts(self) -> None:
         for told, rows, wanted in TABLES:
             with self.subTest(told):
@@ -384,7 +394,9 @@ class FirstFigure(SornixTest):
                 self.assertEqual(len({said(way.figure) + way.words for way in ways}), len(ways))
                 for way in ways:
                     self.assertTrue(way.because.endswith("."), way.because)
-                    draw_figure(way.figure, (table,), PlainMeasure())
+                    self.assert_legend_hides_no_bar(
+                        draw_figure(way.figure, (table,), PlainMeasure())
+                    )
 
     def test_other_ways(self) -> None:
         for told, rows, wanted in (

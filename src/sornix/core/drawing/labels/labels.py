@@ -79,14 +79,21 @@ def label_points(box: Rect) -> Floats:
 
 
 _MANY_BARS, _MANY_MARKERS = 400, 1000
-# Points over a rectangle: as parts of its width and height.
-_OVER_X, _OVER_Y = (a.ravel() for a in np.meshgrid(np.linspace(0, 1, 24), np.linspace(0, 1, 6)))
+# Points over a rectangle are so far apart, in mm; along a side are no more than so many.
+_POINTS_APART, _LEAST_POINTS, _MOST_POINTS = 1.2, 6, 60
 
 
 def _spread_over(corners: Floats) -> Floats:
-    """Points (144 n, 2) over rectangles (n, 4), each left, top, right, bottom."""
+    """Points (k, 2) over rectangles (n, 4), each left, top, right, bottom; as many over each."""
     left, top, right, bottom = (side[:, None] for side in corners.T)
-    x, y = left + (right - left) * _OVER_X, top + (bottom - top) * _OVER_Y
+    x_part, y_part = np.meshgrid(
+        *(
+            np.linspace(0, 1, int(np.clip(size / _POINTS_APART, _LEAST_POINTS, _MOST_POINTS)))
+            for size in (np.max(right - left, initial=0.0), np.max(bottom - top, initial=0.0))
+        )
+    )
+    x = left + (right - left) * x_part.ravel()
+    y = top + (bottom - top) * y_part.ravel()
     return np.column_stack((x.ravel(), y.ravel()))
 
 

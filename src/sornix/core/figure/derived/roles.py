@@ -343,11 +343,12 @@ def is_calendar(column: Column) -> bool:
 def has_levels(column: Column) -> bool:
     """Whether readings stand at few values, each of them several times."""
     _, counts = np.unique(column.numbers[column.present], return_counts=True)
-    return bool(counts.min() > 1 and _LEVELS * len(counts) <= counts.sum())
+    few = len(counts) <= _MOST_LEVELS and counts.min() > 1 and counts.max() <= 2 * counts.min()
+    return bool(few and _AT_EACH * len(counts) <= counts.sum())
 
 
-# So many readings stand at each level of a factor, in the middle.
-_LEVELS = 3
+# A factor has few levels, with so many readings at each, in the middle.
+_MOST_LEVELS, _AT_EACH = 8, 3
 
 
 def natural_order(words: Sequence[str]) -> str:
