@@ -19,6 +19,7 @@ from sornix.core.figure import (
     marked,
     new_figure,
     set_mark,
+    set_size,
 )
 from sornix.core.figure.derived.roles import is_standard
 from sornix.core.figure.model.targets import Legend
@@ -383,6 +384,18 @@ class FirstFigure(SornixTest):
                 left, top, right, bottom = np.concatenate(bars).T
                 over = (left < box.rect.right) & (right > box.rect.left)
                 self.assertFalse((over & (top < box.rect.bottom) & (bottom > box.rect.top)).any())
+
+    def test_a_legend_lies_over_no_bar(self) -> None:
+        random = np.random.default_rng(3)
+        for number in range(40):
+            names = [f"Q{i + 1}" for i in range(random.integers(3, 9))]
+            answers = ("Agree", "Neutral", "Against")[: random.integers(2, 4)]
+            columns = [number_column(answer, random.uniform(20, 60, len(names)), "%")
+                       for answer in answers]  # fmt: skip
+            table = Table("t", (text_column("Question", names), *columns))
+            figure = set_size(new_figure(table), 84.0, float(random.uniform(50, 110)))
+            with self.subTest(number):
+                self.assert_legend_hides_no_bar(draw_figure(figure, (table,), PlainMeasure()))
 
     def test_tables_of_many_sorts(self) -> None:
         for told, rows, wanted in TABLES:

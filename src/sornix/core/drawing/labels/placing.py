@@ -7,7 +7,7 @@ from sornix.core.drawing.parts.items import Rect
 
 Floats = NDArray[np.float64]
 
-_MOST_OBSTACLES = 1500
+_MOST_OBSTACLES = 6000
 _COLUMNS, _ROWS = 28, 20
 
 
