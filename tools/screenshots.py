@@ -42,7 +42,7 @@ def _calibration(window: Window) -> None:
 def _held_and_refused(window: Window) -> None:
     """The scale strip on x: one end held, and a step that is refused."""
     _calibration(window)
-    _settle(window)
+    settle(window)
     assert window.panes is not None
     window.edit("held", lambda f: edits.hold(f, window.bench.tables, "x", end=12.5))
     window.panes.open_inspector("x")
@@ -54,7 +54,7 @@ def _held_and_refused(window: Window) -> None:
 def _cautions(window: Window) -> None:
     """Readings left out, readings outside a held range, a trend beyond its readings."""
     _calibration(window)
-    _settle(window)
+    settle(window)
     assert window.panes is not None
     tables = window.bench.tables
     window.at_reading.leave_out((16,), "bubble in the cuvette")
@@ -65,7 +65,7 @@ def _cautions(window: Window) -> None:
 
 def _closer_look(window: Window) -> None:
     _calibration(window)
-    _settle(window)
+    settle(window)
     assert window.panes is not None
     paper = window.panes.paper
     paper.look_closer(Look({"x": (7.4, 8.6), "y": (0.52, 0.62)}))
@@ -81,7 +81,7 @@ def _dark(window: Window) -> None:
 def _notes(window: Window) -> None:
     """A figure for slides with a note, pins and a source line; the note is in hand."""
     window.open_demo("depth-profile")
-    _settle(window)
+    settle(window)
     assert window.panes is not None
     tables = window.bench.tables
     window.edit("pin", lambda f: edits.add_note(f, tables, series="s1", row=2))
@@ -93,7 +93,7 @@ def _notes(window: Window) -> None:
 
 def _export(window: Window) -> None:
     _calibration(window)
-    _settle(window)
+    settle(window)
     window.hand_over.ask_export()
     dialog = window.hand_over.dialog
     assert isinstance(dialog, ExportDialog)
@@ -105,7 +105,7 @@ def _export(window: Window) -> None:
 def _small_panels(window: Window) -> None:
     """Nine made-up runs of the calibration on one page."""
     _calibration(window)
-    _settle(window)
+    settle(window)
     random = np.random.default_rng(11)
     text = DEMO_READINGS["nitrate-standards"].make().splitlines()
     paths = []
@@ -132,7 +132,7 @@ def _awkward_readings(window: Window) -> None:
         lines.append(f"{day:02}/04/2026 08:00;{warm:.2f};{oxygen:.1f}".replace(".", ","))
     lines[8] = "06/04/2026 08:00;-999;10,6"
     window.open_path(_demo_file("probe-7.txt", "\n".join(lines).encode("cp1252")))
-    _settle(window)
+    settle(window)
     assert window.panes is not None
     window.panes.table_pane.read_as.words["order"].click()
 
@@ -148,7 +148,7 @@ def _bars(window: Window) -> None:
 def _decay(window: Window) -> None:
     """A trend over a range that is dragged, with its further lines open."""
     window.open_demo("tracer-decay")
-    _settle(window)
+    settle(window)
     assert window.panes is not None
     window.edit("held", lambda f: edits.change_setting(f, "t1", "c", low=0.0))
     window.panes.statement.open_trend("t1")
@@ -164,7 +164,7 @@ def _read_off(window: Window) -> None:
         window.edit("told", partial(edits.tell_at, trend_id="t1", x=x))
     window.edit("treated", lambda f: edits.treat_samples(
         f, "t1", dilution=5.0, recovery=95.0, recovery_sd=2.0))  # fmt: skip
-    _settle(window)
+    settle(window)
     _show_in_ledger(window, "a whole column ▾")
 
 
@@ -173,19 +173,19 @@ def _calibrations(window: Window) -> None:
     _open_readings(window, "nitrate-lamps")
     for series in ("s1", "s2"):
         window.edit("trend", partial(edits.add_trend, series_id=series, shows=("equation",)))
-    _settle(window)
+    settle(window)
     _show_in_ledger(window, "all numbers")
     assert window.panes is not None
     button = window.panes.results.findChildren(QPushButton)
     next(b for b in button if b.text() == "all numbers").click()
-    _settle(window)
+    settle(window)
     _show_in_ledger(window, "less")
 
 
 def _open_readings(window: Window, name: str) -> None:
     """The readings of a demo as a file of their own, drawn as points."""
     window.open_path(_demo_file(f"{name}.csv", DEMO_READINGS[name].make().encode()))
-    _settle(window)
+    settle(window)
     tables = window.bench.tables
     window.edit("points", lambda f: edits.set_mark(f, tables, "s1", "points"))
 
@@ -214,15 +214,15 @@ def _alike(window: Window) -> None:
         warm = (begin + 0.31 * week + random.normal(0, 0.25) for begin in bays.values())
         rows.append(",".join([str(week), *(f"{value:.1f}" for value in warm)]))
     window.open_path(_demo_file("four-bays.csv", "\n".join(rows).encode()))
-    _settle(window)
+    settle(window)
     window.edit("trend", lambda f: edits.add_trend(f, "s1", "line"))
-    _settle(window)
+    settle(window)
     assert window.panes is not None
     statement = window.panes.statement
     statement.trends[0].through.chosen.emit("each")
-    _settle(window)
+    settle(window)
     statement.trends[0].shows.chosen.emit("count")
-    _settle(window)
+    settle(window)
     next(reversed(statement.plots[0].swatches.values())).click()
 
 
@@ -236,7 +236,7 @@ def _crowd(window: Window) -> None:
     rows = [f"{t:.3f},{o:.3f}" for t, o in zip(warm, oxygen, strict=True)]
     text = "\n".join(["Water temperature (°C),Dissolved oxygen (mg/L)", *rows])
     window.open_path(_demo_file("buoy-summer.csv", text.encode()))
-    _settle(window)
+    settle(window)
     window.edit("trend", lambda f: edits.add_trend(f, "s1", "line"))
 
 
@@ -244,20 +244,20 @@ def _comparing(window: Window) -> None:
     """Shapes through the same readings, side by side."""
     path = _demo_file("stage-discharge.csv", DEMO_READINGS["stage-discharge"].make().encode())
     window.open_path(path)
-    _settle(window)
+    settle(window)
     assert window.panes is not None
     tables = window.bench.tables
     window.edit("x", lambda f: edits.change_series(f, tables, "s1", x="Water height", y="Flow"))
     window.edit("points", lambda f: edits.set_mark(f, tables, "s1", "points"))
     window.edit("trend", lambda f: edits.add_trend(f, "s1", "polynomial-2"))
-    _settle(window)
+    settle(window)
     window.panes.compare("t1")
-    _settle(window)
+    settle(window)
 
 
 def _correlations(window: Window) -> None:
     window.open_demo("lake-survey")
-    _settle(window)
+    settle(window)
     window.readings.correlate()
 
 
@@ -313,7 +313,7 @@ def _move(widget: QWidget, at: QPointF) -> None:
     QApplication.sendEvent(widget, event)
 
 
-def _settle(window: Window) -> None:
+def settle(window: Window) -> None:
     QApplication.processEvents()
     while window.worker.is_busy or window.bench.fitter.is_busy:
         QApplication.processEvents()
@@ -321,17 +321,22 @@ def _settle(window: Window) -> None:
         QApplication.processEvents()
 
 
-def take(name: str, folder: Path, look: Callable[[list[QWidget]], None] = lambda _: None) -> str:
+def take(
+    name: str,
+    folder: Path,
+    look: Callable[[list[QWidget]], None] = lambda _: None,
+    view: View | None = None,
+) -> str:
     """Takes a picture, and lets somebody `look` at the windows that are open; gives what is wrong
     with it, or ""."""
-    view = VIEWS[name]
+    view = view or VIEWS[name]
     frame = Frame(LIGHT)
     frame.resize(*SIZE)
     frame.show()
     window = Window(frame, Settings(Path(tempfile.mkdtemp()) / "settings.json"), window_acts)
-    _settle(window)
+    settle(window)
     view.show(window)
-    _settle(window)
+    settle(window)
     shown = [w for w in QApplication.topLevelWidgets() if w.isVisible() and w.isWindow()]
     look(shown)
     found = [w for w in shown if isinstance(w, view.kind)]

@@ -5,15 +5,14 @@ from itertools import zip_longest
 
 from PyQt6.QtGui import QFontDatabase
 
-from tests.gui.views import FOLDER, view_text
+from tests.gui.views import ALL, FOLDER, view_text
 from tests.qt import QtTest
-from tools.screenshots import VIEWS
 
 
 class Views(QtTest):
     def test_every_view_stands_as_it_is_kept(self) -> None:
-        self.assertEqual({path.stem for path in FOLDER.iterdir()}, set(VIEWS))
-        for name in VIEWS:
+        self.assertEqual({path.stem for path in FOLDER.iterdir()}, set(ALL))
+        for name in ALL:
             with self.subTest(name):
                 kept = self._lines((FOLDER / f"{name}.txt").read_text())
                 shown = self._lines(view_text(name))

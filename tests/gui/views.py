@@ -10,11 +10,55 @@ from PyQt6.QtCore import QAbstractItemModel, QPoint, Qt
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel, QLineEdit, QTableView, QWidget
 
 from sornix.gui.shell.application import make_application
+from sornix.gui.shell.window import Window
 from tests.base import DATA
-from tools.screenshots import VIEWS, take
+from tools.screenshots import VIEWS, View, settle, take
 
 FOLDER = DATA / "views"
 _MOST_ROWS, _MOST_COLUMNS = 4, 6
+
+
+def _lines_open(window: Window) -> None:
+    """Every word of a statement, and the strip of an axis."""
+    window.open_demo("nitrate-standards")
+    settle(window)
+    assert window.panes is not None
+    statement = window.panes.statement
+    for word in (statement.plots[0], statement.trends[0], statement.figure_line):
+        word.further.click()
+    window.panes.open_inspector("x")
+
+
+def _log_strip(window: Window) -> None:
+    window.open_demo("stage-discharge")
+    settle(window)
+    assert window.panes is not None
+    window.panes.open_inspector("y")
+
+
+def _bars_open(window: Window) -> None:
+    window.open_demo("snail-counts")
+    settle(window)
+    assert window.panes is not None
+    window.panes.statement.plots[0].further.click()
+    window.panes.open_inspector("x")
+
+
+def _curve(window: Window) -> None:
+    window.open_demo("light-response")
+    settle(window)
+    assert window.panes is not None
+    window.panes.open_inspector("x")
+
+
+# Views that have no picture.
+MORE = {
+    "lines-open": View(_lines_open, "Nitrate standards – Sornix"),
+    "log-strip": View(_log_strip, "Rating curve – Sornix"),
+    "bars-open": View(_bars_open, "Snail counts – Sornix"),
+    "curve": View(_curve, "Light response – Sornix"),
+}
+ALL = {**VIEWS, **MORE}
 
 
 def view_text(name: str) -> str:
@@ -26,7 +70,7 @@ def view_text(name: str) -> str:
             lines.extend(_lines(widget, widget, 0))
 
     with tempfile.TemporaryDirectory() as folder:
-        problem = take(name, Path(folder), keep)
+        problem = take(name, Path(folder), keep, ALL[name])
     assert not problem, problem
     return "\n".join(lines) + "\n"
 
@@ -63,6 +107,6 @@ def _cells(model: QAbstractItemModel) -> Iterator[str]:
 if __name__ == "__main__":
     application = make_application()
     FOLDER.mkdir(exist_ok=True)
-    for view in VIEWS:
+    for view in ALL:
         (FOLDER / f"{view}.txt").write_text(view_text(view))
         QApplication.processEvents()
