@@ -18,6 +18,7 @@ from sornix.core.figure import (
     hold,
     new_figure,
     set_kind,
+    set_size,
     trend_fit,
 )
 from sornix.core.readings import Table, read_text
@@ -94,6 +95,23 @@ class Listed(SornixTest):
             self.assertLess(max(tops), drawing.height_mm)
             said = [f.text for f in find_cautions(figure, tables, drawing)]
             self.assertEqual(any("more than anyone compares" in s for s in said), count > 30)
+
+    def test_months_and_days_are_shortened_before_they_stand_upright(self) -> None:
+        months = ("January", "February", "March", "April", "May", "June", "July", "August",
+                  "September", "October", "November", "December")  # fmt: skip
+        french = ("janvier", "février", "mars", "avril", "mai", "juin", "juillet", "août",
+                  "septembre", "octobre", "novembre", "décembre")  # fmt: skip
+        for names, wide, angle, first in (
+            (months, 100, 0, "Jan"), (french, 130, 0, "janv"), (months, 400, 0, "January"),
+            (months, 40, 90, "January"),
+            (tuple(f"{month} run" for month in months), 100, 90, "January run"),
+        ):  # fmt: skip
+            text = "Month,Rain\n" + "".join(f"{name},{i}\n" for i, name in enumerate(names))
+            tables = (read_text(text.encode(), "m"),)
+            figure = set_size(new_figure(tables[0]), wide, 63)
+            scale = self.draw(figure, tables).panels[0].x
+            shown = ["".join(run.text for run in tick.label) for tick in scale.ticks]
+            self.assertEqual((shown[0], scale.angle), (first, angle), (names[0], wide))
 
     def test_what_cannot_be_is_said(self) -> None:
         figure = self.figure("Site")

@@ -5,12 +5,14 @@ the order of the table (numbers and times in their own), the scale in order its 
 lies between them. The list comes with what is held (`AxisConstraints.names`), one label a place.
 """
 
+from collections.abc import Sequence
 from itertools import combinations, pairwise
 
 from sornix.core.errors import EditRefused
 from sornix.core.scales.dressing import LEAST_APART_MM, apart
 from sornix.core.scales.kind import AxisConstraints, Even, Extent, Resolved, Room, Tick, Traits
 from sornix.core.text import Rich, parse_number, rich, shortest
+from sornix.core.text.months import MONTH_NUMBERS
 
 CATEGORY, IN_ORDER = "category", "in-order"
 
@@ -62,7 +64,11 @@ class Listed(Even):
         every = max(round(held.step or 1), held.every)
         turned = False
         if held.turn is None and self.name == CATEGORY and not _fit(labels, at_mm, room, every):
-            # names that would touch are wrapped, and turned where that is not enough
+            # months and days are shortened where they would touch; other names are wrapped, and
+            # turned where that is not enough
+            short = [rich(name) for name in abbreviated(held.names)]
+            labels = short if _fit(short, at_mm, room, every) else labels
+        if held.turn is None and self.name == CATEGORY and not _fit(labels, at_mm, room, every):
             wrapped = [rich(wrap(name, at_mm - room.apart_mm, room)) for name in held.names]
             turned = room.level and not _fit(wrapped, at_mm, room, every)
             labels = labels if turned or not room.level else wrapped
@@ -85,6 +91,24 @@ class Listed(Even):
 # An axis along x reads best with ticks this many heights of a label apart; upright labels need one.
 _HEIGHTS = 6.0
 _MOST_LINES = 3
+
+
+def abbreviated(names: Sequence[str]) -> list[str]:
+    """Names of months and of days of the week by their first three letters, or four where three do
+    not tell them apart; other names as they are."""
+    plain = [name.strip().casefold().rstrip(".") for name in names]
+    months = all(name in MONTH_NUMBERS for name in plain)
+    if names and (months or all(name in _WEEKDAYS for name in plain)):
+        for letters in (3, 4):
+            short = [name.strip()[:letters] for name in names]
+            if len(set(short)) == len(set(plain)):
+                return short
+    return list(names)
+
+
+_WEEKDAYS = frozenset(
+    ("monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday")
+)
 
 
 def wrap(name: str, width_mm: float, room: Room) -> str:
