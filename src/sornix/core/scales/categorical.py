@@ -67,7 +67,9 @@ class Listed(Even):
             # months and days are shortened where they would touch; other names are wrapped, and
             # turned where that is not enough
             short = [rich(name) for name in abbreviated(held.names)]
-            labels = short if _fit(short, at_mm, room, every) else labels
+            near = room._replace(apart_mm=_SPACE * room.apart_mm)
+            if _fit(short, at_mm, near, every):
+                labels, room = short, near
         if held.turn is None and self.name == CATEGORY and not _fit(labels, at_mm, room, every):
             wrapped = [rich(wrap(name, at_mm - room.apart_mm, room)) for name in held.names]
             turned = room.level and not _fit(wrapped, at_mm, room, every)
@@ -91,6 +93,8 @@ class Listed(Even):
 # An axis along x reads best with ticks this many heights of a label apart; upright labels need one.
 _HEIGHTS = 6.0
 _MOST_LINES = 3
+# Between names that everybody knows a space is enough, as a part of the usual gap.
+_SPACE = 0.4
 
 
 def abbreviated(names: Sequence[str]) -> list[str]:

@@ -62,8 +62,9 @@ _CHOSEN = re.compile(
     r"sec|age|distance|dist\.?|position|pos\.?|depth|tiefe|profondeur|profundidad|layer|altitude|"
     r"elevation|dose|level|standards?|conc\.?|concentrations?|added|volume added|titrant|"
     r"wavelength|wellenlänge|λ|lambda|wave ?number|frequency|freq\.?|angle|2 ?theta|2θ|theta|"
-    r"retention(?: time)?|r\.? ?time|rt|m/z|mass/charge|binding energy|energy|(?:raman |chemical )?"
-    r"shift|cycles?|dilution|irradiance|light|minute|generation|week|month|hour of day)"
+    r"(?:river )?km|chainage|lo?g(?: ?10)? .+|retention(?: time)?|r\.? ?time|rt|m/z|mass/charge|"
+    r"binding energy|energy|(?:raman |chemical )?shift|cycles?|dilution|irradiance|light|minute|"
+    r"generation|week|month|hour of day)"
     r"(?:[\s_,.:(].*)?|.*[\s_](?:concentration|conc\.?|depth|distance|time|wavelength|dose|added|age)",
     re.IGNORECASE,
 )
