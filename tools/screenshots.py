@@ -12,7 +12,7 @@ from typing import NamedTuple
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import numpy as np
-from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
+from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt, QTimer
 from PyQt6.QtGui import QImage, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QApplication, QMenu, QPushButton, QWidget
 
@@ -32,6 +32,8 @@ from sornix.gui.shell.window import Window
 
 # The mean difference of two small pictures, of 255 levels, by which they show different things.
 _LEAST_DIFFERENCE = 0.3
+# Timers that ring within so long are waited for.
+_SOON_MS = 400
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 
 
@@ -319,6 +321,13 @@ def settle(window: Window) -> None:
         QApplication.processEvents()
     for _ in range(20):
         QApplication.processEvents()
+    # what is told when the hand rests
+    while any(_will_ring(timer) for timer in window.frame.findChildren(QTimer)):
+        QApplication.processEvents()
+
+
+def _will_ring(timer: QTimer) -> bool:
+    return timer.isActive() and timer.isSingleShot() and timer.interval() < _SOON_MS
 
 
 def take(

@@ -56,6 +56,16 @@ TABLES: list[tuple[str, int, str]] = [
     ("Time=mins | North (mg/L)=wave | South (mg/L)=wave", 60, "Time | North; South | line"),
     ("Time=mins | Channel 1=wave | Channel 2=wave | Channel 3=wave", 60,
      "Time | Channel 1; Channel 2; Channel 3 | line"),
+    # what was worked out of a column takes its place
+    ("T (°C)=even:5:10 | 1/T (1/K)=inverse | ln k=lin", 7, "1/T | ln k | points"),
+    ("T (°C)=even:5:10 | 1/T (1/K)=inverse", 7, "T | 1/T | points"),
+    # a control that never changes is a reading, a supply that never does is none
+    ("Time=mins | Control (g/L)=const:5 | Low (g/L)=wave:6 | High (g/L)=wave:9 | Supply=const:12",
+     60, "Time | Control; Low; High | line"),
+    ("Time=mins | OD 1=wave:6:.4 | OD 2=const:0 | OD 3=wave:9:.4 | Plot=const:4", 60,
+     "Time | OD 1; OD 2; OD 3 | line"),
+    ("Time=mins | Setpoint (°C)=const:20 | Temperature (°C)=wave:20", 60,
+     "Time | Temperature | line"),
     ("Date=days | Temp (°C)=wave:20 | Temp 2 (K)=kelvin", 30, "Date | Temp | points-and-line"),
     ("Date=days | Remark=remarks | Level (m)=wave", 30, "Date | Level | points-and-line"),
     ("Level (m)=wave | Date=days", 30, "Date | Level | points-and-line"),
@@ -335,6 +345,9 @@ def table_of(told: str, n: int) -> Table:
         moments = _moments(kind, n, parts[0] if parts else 0.0)
         if moments is not None:
             columns.append(time_column(heading.name, moments.numbers, moments.form))
+        elif kind == "inverse":
+            inverse = np.round(1 / (columns[-1].numbers + 273.15), 6)
+            columns.append(number_column(heading.name, inverse, heading.unit))
         elif kind == "kelvin":
             warmer = np.round(columns[-1].numbers + 273.15, 2)
             columns.append(number_column(heading.name, warmer, heading.unit))
@@ -429,8 +442,15 @@ class FirstFigure(SornixTest):
         ):  # fmt: skip
             ways = first_ways(table_of(told, rows))
             self.assertEqual([said(way.figure) for way in ways[1:]], wanted)
-        self.assertEqual({axis.kind for axis in (ways[1].figure.panel.x, ways[1].figure.panel.y)},
-                         {"log"})  # fmt: skip
+        for told, kinds in (
+            ("f (Hz)=log:1:100000 | Z (Ω)=log:1:10000", ("log", "log")),
+            ("Dose (mg)=log:1:100 | Response (%)=meas:50:5", ("log", "linear")),
+            ("Dose (mg)=even:10:1 | Response (%)=meas:50:5", None),
+            ("Dose (mg)=even:10:0 | Response (%)=log:1:10000", None),
+        ):
+            panels = [way.figure.panel for way in first_ways(table_of(told, 11))]
+            found = [(one.x.kind, one.y.kind or "linear") for one in panels if one.x.kind == "log"]
+            self.assertEqual(found, [kinds] if kinds else [], told)
 
     def test_what_is_added_follows(self) -> None:
         """The next column in the table's order, along the same, in the same way; what only numbers
@@ -467,6 +487,7 @@ class FirstFigure(SornixTest):
             ("c(Cu)", [0.5, 1, 2], True), ("Nitrate (mg/L)", [3.24, 1.17, 2.69], False),
             ("Depth (m)", [0, 1, 2], False), ("Time (s)", [0, 1, 2], False),
             ("T (°C)", [5, 10, 15], False), ("Dose (mg)", list(range(40)), False),
+            ("Standard (µg/L)", [*range(0, 120, 10)] * 2, True),
         ):  # fmt: skip
             heading = parse_heading(title)
             column = number_column(heading.name, values, heading.unit)

@@ -6,7 +6,7 @@ import tempfile
 from collections.abc import Iterator
 from pathlib import Path
 
-from PyQt6.QtCore import QAbstractItemModel, QPoint, Qt
+from PyQt6.QtCore import QAbstractItemModel, QEvent, QPoint, Qt
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel, QLineEdit, QTableView, QWidget
 
 from sornix.gui.shell.application import make_application
@@ -66,6 +66,8 @@ def view_text(name: str) -> str:
     lines: list[str] = []
 
     def keep(shown: list[QWidget]) -> None:
+        # what was said last may still wait for its room
+        QApplication.sendPostedEvents(None, QEvent.Type.LayoutRequest.value)
         for widget in sorted(shown, key=lambda w: type(w).__name__):
             lines.extend(_lines(widget, widget, 0))
 

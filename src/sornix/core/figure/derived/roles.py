@@ -11,9 +11,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.figure.derived.paneldata import remembered
+from sornix.core.figure.derived.workedout import made_of
 from sornix.core.readings import NUMBER, TEXT, TIME, Column, Table
-from sornix.core.readings.layouts.header import is_unit
-from sornix.core.text.months import MONTH_NUMBERS
 
 # Not drawn: nothing or one thing in every cell, numbers of rows, words about readings, the same
 # quantity once more in another unit, the least and greatest beside a mean.
@@ -91,6 +90,8 @@ _PER_AMOUNT = re.compile(
     r"|[fpnµμm]?M|ppm|ppb|ppt"
 )
 _MOST_LEVELS = 20
+# What was worked out of a column takes its place where there is one more to draw against it.
+_WITH_ANSWER = 2
 _CALENDAR = re.compile(
     r"(?:month|week|quarter|day|hour|monat|woche|tag|mois|semaine)(?: (?:no\.?|of .*))?",
     re.IGNORECASE,
@@ -119,7 +120,13 @@ def roles(table: Table) -> tuple[Seen, ...]:
     found: list[Seen] = []
     for at, column in enumerate(columns):
         found.append(_seen(column, columns, at, found))
-    return tuple(found)
+    numbers = [one.column for one in found if one.role == QUANTITY]
+    worked_out = made_of(numbers) if len(numbers) > _WITH_ANSWER else {}
+    return tuple(
+        Seen(one.column, ONCE_MORE, worked_out[one.column.name].name)
+        if one.role == QUANTITY and one.column.name in worked_out else one
+        for one in found
+    )  # fmt: skip
 
 
 def _seen(column: Column, columns: Sequence[Column], at: int, before: Sequence[Seen]) -> Seen:
@@ -344,46 +351,12 @@ def is_calendar(column: Column) -> bool:
 def has_levels(column: Column) -> bool:
     """Whether readings stand at few values, each of them several times."""
     _, counts = np.unique(column.numbers[column.present], return_counts=True)
-    few = len(counts) <= _MOST_LEVELS and counts.min() > 1 and counts.max() <= 2 * counts.min()
+    few = len(counts) <= _FACTOR_LEVELS and counts.min() > 1 and counts.max() <= 2 * counts.min()
     return bool(few and _AT_EACH * len(counts) <= counts.sum())
 
 
 # A factor has few levels, with so many readings at each, in the middle.
-_MOST_LEVELS, _AT_EACH = 8, 3
-
-
-def natural_order(words: Sequence[str]) -> str:
-    """What names are of that follow one another by themselves: months, days of the week, or numbers
-    (week 1, week 2); "" for others."""
-    plain = [word.strip().casefold().rstrip(".") for word in words]
-    if all(word in MONTH_NUMBERS for word in plain):
-        return "months"
-    if all(word[:3] in _DAYS and len(word) > 1 for word in plain):
-        return "days of the week"
-    numbers = [re.search(r"\d+(?:[.,]\d+)?", word) for word in plain]
-    if len(plain) > 2 and all(numbers):
-        values = [float(m[0].replace(",", ".")) for m in numbers if m is not None]
-        stems = {re.sub(r"[\d.,\s]+", "", word) for word in plain}
-        # 5 mg is an amount, and S5 a name; there are four quarters
-        amounts = all(word[0].isdigit() for word in plain)
-        if len(stems) == 1 and values == sorted(values):
-            stem = stems.pop()
-            if (stem in _STEPS and (stem != "q" or values[-1] <= _QUARTERS)) or (
-                amounts and is_unit(stem)
-            ):
-                return "steps"
-    return ""
-
-
-_STEPS = frozenset(
-    re.findall(
-        r"[a-z]+",
-        "week woche semaine day tag hour minute month quarter q dose level step stage cycle "
-        "generation year age",
-    )
-)
-_QUARTERS = 4
-_DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
+_FACTOR_LEVELS, _AT_EACH = 8, 3
 
 
 def to_draw(table: Table) -> list[str]:

@@ -3,7 +3,7 @@
 import re
 from collections.abc import Sequence
 
-from sornix.core.readings import Column
+from sornix.core.readings import NUMBER, Column
 
 # Quantities that stand beside one another in the tables of laboratories; two of these are not one.
 _QUANTITIES = frozenset(
@@ -41,6 +41,13 @@ def _is_alike(one: Column, other: Column) -> bool:
         return mine == its
     # names of places or treatments, with the unit in each, or of readings of like size
     return bool(one.unit) or _as_large(one, other)
+
+
+def is_control(constant: Column, other: Column) -> bool:
+    """Whether a column of one number alone holds what another holds, by its name and unit."""
+    if constant.kind != NUMBER or not _is_alike(other, constant):
+        return False
+    return bool(constant.unit) or _stem(constant.name) == _stem(other.name)
 
 
 def _stem(name: str) -> str:

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Sequence
 
+import numpy as np
 from attrs import evolve
 
 from sornix.core.errors import EditRefused
@@ -21,7 +22,9 @@ from sornix.core.figure.model.values import Figure
 from sornix.core.readings import Column, Table
 
 _MOST_GROUPS, _MOST_PANELS = 8, 4
-_DECADES = 1000.0
+# Readings go over so many times the least of them for a logarithmic scale, fewer where they were
+# chosen for one: with steps that differ by less than so many times.
+_DECADES, _FEW_DECADES, _STEADY = 1000.0, 50.0, 2.5
 
 
 def other_ways(
@@ -99,17 +102,37 @@ def _with_marks(
 
 
 def _on_logs(figure: Figure, along: Along, up: Sequence[Column]) -> Way | None:
+    """Logarithmic scales where readings go over decades: along x, and upward if all can."""
     x = along.column
     assert x is not None
-    wide = [c.ends is not None and c.ends[0] > 0 and c.ends[1] / c.ends[0] >= _DECADES
-            for c in (x, *up)]  # fmt: skip
-    if along.role != QUANTITY or not wide[0] or not any(wide[1:]):
+    if along.role != QUANTITY or not _ratio(x):
+        return None
+    if _ratio(x) < (_FEW_DECADES if _is_steady_in_logs(x) else _DECADES):
         return None
     panel = figure.panel
-    for axis in ("x", "y"):
+    both = all(_ratio(column) > 0 for column in up) and any(
+        _ratio(column) >= _FEW_DECADES for column in up
+    )
+    down = panel.y.reversed
+    for axis in ("x", "y") if both else ("y" if down else "x",):
         panel = panel.with_scale(axis, evolve(panel.scale(axis), kind="log"))
-    return Way(figure.with_panel(panel), "on logarithmic scales",
-               "Both go over three decades and more.")  # fmt: skip
+    if both:
+        return Way(figure.with_panel(panel), "on logarithmic scales", "Both go over decades.")
+    return Way(figure.with_panel(panel), f"“{x.name}” on a logarithmic scale",
+               f"“{x.name}” goes over decades.")  # fmt: skip
+
+
+def _ratio(column: Column) -> float:
+    """How many times the least reading the greatest is; 0 where one is not positive."""
+    if column.ends is None or column.ends[0] <= 0:
+        return 0.0
+    return column.ends[1] / column.ends[0]
+
+
+def _is_steady_in_logs(column: Column) -> bool:
+    """Whether readings were chosen to be evenly apart on a logarithmic scale: 1, 3, 10, 30."""
+    steps = np.diff(np.log(np.unique(column.numbers[column.present])))
+    return len(steps) > 1 and bool(steps.max() < _STEADY * steps.min())
 
 
 def _with_series(figure: Figure, series: tuple[Series, ...]) -> Figure:

@@ -9,6 +9,7 @@ from attrs import evolve
 
 from sornix.core.figure.derived.roles import (
     CODES,
+    CONSTANT,
     GROUPS,
     MOMENT,
     NAMES,
@@ -23,13 +24,13 @@ from sornix.core.figure.derived.roles import (
     is_depth,
     is_even,
     measured,
-    natural_order,
     repeats,
     roles,
     steadiness,
 )
-from sornix.core.figure.first.alike import alike
+from sornix.core.figure.first.alike import alike, is_control
 from sornix.core.figure.first.bars import error_bars
+from sornix.core.figure.first.order import natural_order
 from sornix.core.figure.first.others import other_ways
 from sornix.core.figure.first.way import Along, Way, capital, words_of
 from sornix.core.figure.model.scale import Scale
@@ -167,7 +168,13 @@ def _upward(seen: Sequence[Seen], along: Along) -> list[Column]:
     quantities = [column for column in quantities if not has_levels(column)] or quantities
     if not quantities:
         return []
-    return alike(quantities[0], quantities[1:])
+    found = alike(quantities[0], quantities[1:])
+    if len(found) > 1:
+        # a control that never changes stands beside those that do
+        same = [one.column for one in seen if one.role == CONSTANT]
+        found += [column for column in same if is_control(column, found[0])]
+        found.sort(key=[one.column for one in seen].index)
+    return found
 
 
 # -- figures -------------------------------------------------------------------------------------

@@ -57,7 +57,7 @@ def divided_by_arrow(body: Body, kinds: Sequence[str], manner: Manner) -> Divide
                     convert,
                 )
                 for i, column in enumerate(table.columns):
-                    pieces[i].append(_cells(column))
+                    pieces[i] += map(_cells, column.chunks)
         except pa.ArrowInvalid as error:
             match = _ARROW_COLUMN.search(str(error))
             if match is None or types[int(match[1])] == pa.string():
@@ -82,31 +82,28 @@ def _pieces(body: Body, *, whole: bool) -> Iterator[Any]:
         begin = cut
 
 
-def _cells(column: "pa.ChunkedArray") -> Cells:
-    if pa.types.is_floating(column.type):
-        return numbers_of(column, 1.0)
-    if pa.types.is_timestamp(column.type):
-        return Moments(numbers_of(column.cast(pa.int64()), 1e6))
-    cells: list[str] = column.to_pylist()
+def _cells(chunk: "pa.Array") -> Cells:
+    if pa.types.is_floating(chunk.type):
+        return _numbers(chunk, 1.0)
+    if pa.types.is_timestamp(chunk.type):
+        return Moments(_numbers(chunk.cast(pa.int64()), 1e6))
+    cells: list[str] = chunk.to_pylist()
     return cells
 
 
 def numbers_of(column: "pa.ChunkedArray", unit: float) -> Floats:
     """The numbers of a column of Arrow as one array, in multiples of `unit`, NaN where missing."""
-    values = np.empty(len(column))
-    begin = 0
-    for chunk in column.chunks:
-        end = begin + len(chunk)
-        part = chunk.to_numpy(zero_copy_only=False)
-        values[begin:end] = part if unit == 1 else part / unit
-        begin = end
-    return values
+    return np.concatenate([np.empty(0), *(_numbers(chunk, unit) for chunk in column.chunks)])
+
+
+def _numbers(chunk: "pa.Array", unit: float) -> Floats:
+    """Those of one chunk: a view of them, where they are numbers without a gap."""
+    part: Floats = chunk.to_numpy(zero_copy_only=False)
+    return part if unit == 1 else part / unit
 
 
 def _joined(parts: list[Cells]) -> Cells:
     """The cells of all pieces of one column; the list is emptied."""
-    if len(parts) == 1:
-        return parts.pop()
     first = parts[0]
     joined: Cells
     if isinstance(first, Moments):

@@ -7,6 +7,7 @@ the file.
 import csv
 import io
 import re
+from collections.abc import Sequence
 from typing import NamedTuple
 
 from sornix.core.readings.layouts.ending import (
@@ -15,7 +16,7 @@ from sornix.core.readings.layouts.ending import (
     passed_over_below,
     summing_up,
 )
-from sornix.core.readings.layouts.marks import find_marks, is_number
+from sornix.core.readings.layouts.marks import Marks, find_marks, is_number
 from sornix.core.readings.layouts.rows import HEAD_BYTES, sample_rows
 from sornix.core.readings.layouts.spacing import ANY, COLUMNS, spaced
 from sornix.core.readings.layouts.weighing import Layout, separator_doubt, weighed
@@ -26,6 +27,8 @@ from sornix.core.text import capital
 _MARK = rb"(?:#|%(?= ?[^\s,;|])|//|!)"
 _REMARK = re.compile(rb"^[ \t]*" + _MARK + rb"[^\r\n]*", re.MULTILINE)
 _FIRST_READINGS = re.compile(rb"^(?![ \t]*" + _MARK + rb")[^\r\n]*[^\s]", re.MULTILINE)
+# So many rows tell whether the first holds readings.
+_FEW_ROWS = 4
 # a cell that was kept from being read as a number: ="00042", also as text of a cell
 _KEPT = re.compile(rb'(^|[,;\t|])"?="{1,2}([^"\r\n]*)"{1,3}(?=[,;\t|\r\n]|$)', re.MULTILINE)
 _RULE = re.compile(rb"^(?=[^\r\n]*(?:[-=]{2}|-\|-))[-=+|:, ;\t]+$", re.MULTILINE)
@@ -167,17 +170,46 @@ def _without_remarks(raw: bytes, *, thorough: bool) -> tuple[bytes, int]:
     first = _FIRST_READINGS.search(raw)
     above = [match for match in found if first is not None and match.start() < first.start()]
     marks = find_marks((cell for row in rows[:50] for cell in row), separator)[0]
-    if rows and above and all(is_number(cell, marks) for cell in rows[0] if cell.strip()):
+    if rows and above and _are_readings(rows, marks):
         last = above[-1]
         words = last[0].lstrip(b" \t#%/!")
         if layout.separator and words.startswith(layout.separator.encode()):
             # the sign is the name of the first column
             words = b"#" + words
         cells = sample_rows(_divided(words, layout), separator)
-        if len(rows[0]) > 1 and cells and len(cells[0]) == len(rows[0]):
+        if len(rows[0]) > 1 and cells and _names(cells[0], rows[0], marks):
             head = _REMARK.sub(b"", raw[: last.start()])
             return head + words + _REMARK.sub(b"", raw[last.end() :]), len(found) - 1
     return bare, len(found)
+
+
+def _are_readings(rows: Sequence[Sequence[str]], marks: Marks) -> bool:
+    """Whether the first of some rows holds readings as the next ones do, not their names."""
+    first, following = rows[0], rows[1:_FEW_ROWS]
+    for column, cell in enumerate(first):
+        below = [row[column] for row in following if column < len(row) and row[column].strip()]
+        kind = _is_reading(cell, marks)
+        if cell.strip() and below and all(_is_reading(one, marks) != kind for one in below):
+            return False
+    return any(_is_reading(cell, marks) for cell in first)
+
+
+def _names(cells: Sequence[str], first: Sequence[str], marks: Marks) -> bool:
+    """Whether cells name the columns of a first row of readings, and are no readings left out."""
+    if len(cells) != len(first):
+        return False
+    above = [name for name, cell in zip(cells, first, strict=True) if _is_reading(cell, marks)]
+    return not all(_is_reading(name, marks) for name in above)
+
+
+def _is_reading(cell: str, marks: Marks) -> bool:
+    if is_number(cell, marks):
+        return True
+    if not any(map(str.isdigit, cell)):
+        return False
+    from sornix.core.text.moments import parse_moment
+
+    return any(parse_moment(cell, order) is not None for order in ("day", "month"))
 
 
 def _remarks_after(raw: bytes, line: int) -> tuple[bytes, int]:

@@ -1,0 +1,64 @@
+"""Columns that were worked out of others: 1/T of a temperature, ln k of a rate."""
+
+import re
+from collections.abc import Callable, Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sornix.core.readings import Column
+
+_Values = NDArray[np.float64]
+_ZERO_CELSIUS = 273.15
+# What a name says was done, and what that may have been.
+_DONE: tuple[tuple[re.Pattern[str], tuple[Callable[[_Values], _Values], ...]], ...] = tuple(
+    (re.compile(words, re.IGNORECASE), made)
+    for words, made in (
+        (
+            r"(?:1|10+) ?/|inverse|reciprocal|.*(?:\^-1|⁻¹)$",
+            (
+                lambda values: 1 / values,
+                lambda values: 1 / (values + _ZERO_CELSIUS),
+                lambda values: 1000 / values,
+                lambda values: 1000 / (values + _ZERO_CELSIUS),
+            ),
+        ),
+        (r"(?:ln|log|lg)(?![a-z])|log(?:2|10)", (np.log, np.log10, np.log2)),
+        (r"√|sqrt|square root|root of|.*(?:\^0\.5|\^1/2)$", (np.sqrt,)),
+        (r".*(?:²|\^2|squared)$", (np.square,)),
+    )
+)
+_FEWEST = 4
+# A measured relation is never followed so closely: the share of the whole extent that rounding may
+# take.
+_ROUNDED = 5e-3
+
+
+def made_of(columns: Sequence[Column]) -> dict[str, Column]:
+    """The names of the columns that another was worked out of, each with that one; those of which
+    several were stay as they are, for nobody knows which was meant."""
+    found: dict[str, list[Column]] = {}
+    for column in columns:
+        for of in columns:
+            if of is not column and _is_made_of(column, of):
+                found.setdefault(of.name, []).append(column)
+    return {name: made[0] for name, made in found.items() if len(made) == 1}
+
+
+def _is_made_of(column: Column, of: Column) -> bool:
+    both = column.present & of.present
+    if both.sum() < _FEWEST:
+        return False
+    values, known = column.numbers[both], of.numbers[both]
+    return any(
+        words.match(column.name.strip()) and any(_follows(values, known, one) for one in made)
+        for words, made in _DONE
+    )
+
+
+def _follows(values: _Values, known: _Values, made: Callable[[_Values], _Values]) -> bool:
+    with np.errstate(all="ignore"):
+        worked_out = made(known)
+    if not np.isfinite(worked_out).all():
+        return False
+    return bool(np.abs(values - worked_out).max() < _ROUNDED * np.ptp(worked_out))

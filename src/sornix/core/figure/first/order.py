@@ -1,0 +1,40 @@
+"""Names that follow one another by themselves."""
+
+import re
+from collections.abc import Sequence
+
+from sornix.core.readings.layouts.header import is_unit
+from sornix.core.text.months import MONTH_NUMBERS
+
+_STEPS = frozenset(
+    re.findall(
+        r"[a-z]+",
+        "week woche semaine day tag hour minute month quarter q dose level step stage cycle "
+        "generation year age",
+    )
+)
+_QUARTERS = 4
+_DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
+
+
+def natural_order(words: Sequence[str]) -> str:
+    """What names are of that follow one another by themselves: months, days of the week, or numbers
+    (week 1, week 2); "" for others."""
+    plain = [word.strip().casefold().rstrip(".") for word in words]
+    if all(word in MONTH_NUMBERS for word in plain):
+        return "months"
+    if all(word[:3] in _DAYS and len(word) > 1 for word in plain):
+        return "days of the week"
+    numbers = [re.search(r"\d+(?:[.,]\d+)?", word) for word in plain]
+    if len(plain) > 2 and all(numbers):
+        values = [float(m[0].replace(",", ".")) for m in numbers if m is not None]
+        stems = {re.sub(r"[\d.,\s]+", "", word) for word in plain}
+        # 5 mg is an amount, and S5 a name; there are four quarters
+        amounts = all(word[0].isdigit() for word in plain)
+        if len(stems) == 1 and values == sorted(values):
+            stem = stems.pop()
+            if (stem in _STEPS and (stem != "q" or values[-1] <= _QUARTERS)) or (
+                amounts and is_unit(stem)
+            ):
+                return "steps"
+    return ""
