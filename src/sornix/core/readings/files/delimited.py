@@ -24,6 +24,7 @@ from sornix.core.readings.files.kinds import (
     offset_note,
     with_spreads,
     without_stand_ins,
+    zone_notes,
 )
 from sornix.core.readings.files.prepare import Prepared, prepare, word_of
 from sornix.core.readings.files.rowwise import table_of_rows
@@ -262,7 +263,7 @@ def _column(heading: Heading, cells: Cells, manner: Manner) -> Known:
     if isinstance(cells, list):
         return make_column(heading, cells, None, manner)
     if isinstance(cells, Moments):
-        return Known(moments_column(heading.name, cells.seconds))
+        return Known(moments_column(heading.name, cells.seconds), notes=zone_notes(heading))
     if np.isinf(cells).any():
         texts = {int(row): str(cells[row]) for row in np.flatnonzero(np.isinf(cells))}
         return Known(number_column(heading.name, cells, heading.unit, texts))

@@ -61,6 +61,12 @@ class Manner(NamedTuple):
     missing: tuple[str, ...] | None = None
 
 
+# A clock, but for what says how dates are written: DD/MM, HHMM.
+_ZONE = re.compile(
+    r"(?:UTC|GMT|Z)\b.*|[+\-−]\d{1,2}(?::?\d\d)?|(?!(?i:[DMYHS]+)$)[A-Z]{3,5}|.*\b(?:time|local)",
+)
+
+
 class Known(NamedTuple):
     """A column, the marks of missing readings that were found in it, the uncertainties that were
     written in its cells, and what is to be said of it, or of all of the same {names}."""
@@ -196,7 +202,7 @@ def make_column(
         return Known(text_column(heading.name, words, heading.unit), notes=_kept_as_words(words))
     if kind == TIME:
         column = _time_column(heading, stripped, manner)
-        return Known(column, notes=tuple(time_notes(column, stripped)))
+        return Known(column, notes=(*time_notes(column, stripped), *zone_notes(heading)))
     return _numbers(heading, stripped, manner, settled=settled)
 
 
@@ -359,6 +365,13 @@ def offset_note(name: str, cells: Sequence[str]) -> str:
             "the others were taken as universal time."
         )
     return f"The times of “{name}” have several offsets and were brought to universal time."
+
+
+def zone_notes(heading: Heading) -> tuple[str, ...]:
+    """What is to be said of a clock that the header of a time column names in place of a unit."""
+    if _ZONE.fullmatch(heading.unit) is None:
+        return ()
+    return (f"The clock of {{names}} is at {heading.unit}, as its header says.",)
 
 
 def _offset_words(seconds: float) -> str:

@@ -21,6 +21,7 @@ from sornix.core.readings.files.kinds import (
     offset_note,
     with_spreads,
     without_stand_ins,
+    zone_notes,
 )
 from sornix.core.readings.layouts.bits import Weight
 from sornix.core.readings.layouts.blocks import blocks_among, side_by_side
@@ -297,7 +298,8 @@ def _column(heading: Heading, cells: Sequence[Any], manner: Manner) -> Known:
             column = number_column(heading.name, np.array(lasting), "s")
             return Known(column, notes=said)
         if rest <= {dt.datetime, dt.date}:
-            return Known(moments_column(heading.name, _all_seconds(cells, rest)))
+            moments = moments_column(heading.name, _all_seconds(cells, rest))
+            return Known(moments, notes=zone_notes(heading))
     texts = [_text(cell) for cell in cells]
     known = make_column(heading, texts, None, manner)
     if known.column.kind != TIME:
