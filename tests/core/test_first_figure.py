@@ -59,6 +59,10 @@ TABLES: list[tuple[str, int, str]] = [
     # what was worked out of a column takes its place
     ("T (°C)=even:5:10 | 1/T (1/K)=inverse | ln k=lin", 7, "1/T | ln k | points"),
     ("T (°C)=even:5:10 | 1/T (1/K)=inverse", 7, "T | 1/T | points"),
+    # ends of bins, and months of years, are answers to nothing
+    ("Bin lower (µm)=even:10:0 | Bin upper (µm)=even:10:10 | Count=counts", 12,
+     "Bin lower | Count | points"),
+    ("Year=year:2008 | Month=number:1 | CO2 (ppm)=lin:380", 12, "Year | CO2 | points-and-line"),
     # a control that never changes is a reading, a supply that never does is none
     ("Time=mins | Control (g/L)=const:5 | Low (g/L)=wave:6 | High (g/L)=wave:9 | Supply=const:12",
      60, "Time | Control; Low; High | line"),

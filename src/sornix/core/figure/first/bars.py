@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from sornix.core.figure.derived.roles import EXTREME, UNCERTAINTY, Seen
 from sornix.core.figure.model.series import ErrorBars
+from sornix.core.readings import Column
 
 _LOW = re.compile(r"min(?:\.|imum)?|least|lowest|lower|lcl|low", re.IGNORECASE)
 _HIGH = re.compile(r"max(?:\.|imum)?|greatest|highest|upper|ucl|high", re.IGNORECASE)
@@ -30,3 +31,14 @@ def error_bars(seen: Sequence[Seen]) -> dict[str, ErrorBars]:
         if len(sides) == 2 and owner not in found:
             found[owner] = ErrorBars("bounds", column=sides["low"], upper=sides["high"])
     return found
+
+
+def is_other_end(column: Column, of: Column | None) -> bool:
+    """Whether readings are the upper ends of intervals whose lower ends another column holds."""
+    if of is None:
+        return False
+    lower, upper = _WORD.split(of.name.strip()), _WORD.split(column.name.strip())
+    low = [word for word in lower if _LOW.fullmatch(word)]
+    high = [word for word in upper if _HIGH.fullmatch(word)]
+    rest = [word for word in lower if word not in low], [word for word in upper if word not in high]
+    return bool(low and high) and rest[0] == rest[1]

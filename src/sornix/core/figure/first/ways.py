@@ -29,7 +29,7 @@ from sornix.core.figure.derived.roles import (
     steadiness,
 )
 from sornix.core.figure.first.alike import alike, is_control
-from sornix.core.figure.first.bars import error_bars
+from sornix.core.figure.first.bars import error_bars, is_other_end
 from sornix.core.figure.first.order import natural_order
 from sornix.core.figure.first.others import other_ways
 from sornix.core.figure.first.way import Along, Way, capital, words_of
@@ -166,6 +166,11 @@ def _upward(seen: Sequence[Seen], along: Along) -> list[Column]:
         quantities = [c for c in quantities if not _counts_rows(c)] or quantities
     # a factor that was set to few levels is no answer where there is one
     quantities = [column for column in quantities if not has_levels(column)] or quantities
+    # nor are the months of years, and the other ends of bins
+    quantities = [
+        column for column in quantities
+        if not is_calendar(column) and not is_other_end(column, along.column)
+    ] or quantities  # fmt: skip
     if not quantities:
         return []
     found = alike(quantities[0], quantities[1:])
