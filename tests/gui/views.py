@@ -4,6 +4,7 @@ kept."""
 
 import tempfile
 from collections.abc import Iterator
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QAbstractItemModel, QEvent, QPoint, Qt
@@ -29,34 +30,24 @@ def _lines_open(window: Window) -> None:
     window.panes.open_inspector("x")
 
 
-def _log_strip(window: Window) -> None:
-    window.open_demo("stage-discharge")
+def _strip(window: Window, demo: str, axis: str, *, opened: bool = False) -> None:
+    """The strip of an axis of a demo, with further words of its first series."""
+    window.open_demo(demo)
     settle(window)
     assert window.panes is not None
-    window.panes.open_inspector("y")
-
-
-def _bars_open(window: Window) -> None:
-    window.open_demo("snail-counts")
-    settle(window)
-    assert window.panes is not None
-    window.panes.statement.plots[0].further.click()
-    window.panes.open_inspector("x")
-
-
-def _curve(window: Window) -> None:
-    window.open_demo("light-response")
-    settle(window)
-    assert window.panes is not None
-    window.panes.open_inspector("x")
+    if opened:
+        window.panes.statement.plots[0].further.click()
+    window.panes.open_inspector(axis)
 
 
 # Views that have no picture.
 MORE = {
     "lines-open": View(_lines_open, "Nitrate standards – Sornix"),
-    "log-strip": View(_log_strip, "Rating curve – Sornix"),
-    "bars-open": View(_bars_open, "Snail counts – Sornix"),
-    "curve": View(_curve, "Light response – Sornix"),
+    "log-strip": View(partial(_strip, demo="stage-discharge", axis="y"), "Rating curve – Sornix"),
+    "bars-open": View(
+        partial(_strip, demo="snail-counts", axis="x", opened=True), "Snail counts – Sornix"
+    ),
+    "curve": View(partial(_strip, demo="light-response", axis="x"), "Light response – Sornix"),
 }
 ALL = {**VIEWS, **MORE}
 

@@ -93,8 +93,8 @@ def _is_noted(finding: Finding, figure: Figure) -> bool:
 
 def note_caution(figure: Figure, finding: Finding) -> Figure:
     """The figure with a caution noted: it is told at the foot, until its cause has grown."""
-    others = tuple(one for one in figure.noted if one.about != finding.about)
-    return evolve(figure, noted=(*others, Noted(finding.about, finding.size)))
+    told = tell_again(figure, finding)
+    return evolve(told, noted=(*told.noted, Noted(finding.about, finding.size)))
 
 
 def tell_again(figure: Figure, finding: Finding) -> Figure:

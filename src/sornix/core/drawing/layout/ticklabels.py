@@ -18,10 +18,10 @@ def fitted_size(runs: Rich, size_mm: float, room_mm: float, measure: Measure) ->
     return size_mm * min(max(room_mm / width, 0.5), 1.0) if width else size_mm
 
 
-# An axis reads best with ticks so many heights of a label apart: 4 to 7 labels upward and 4 to 8
-# along on a figure of 84 × 63 mm.
 # Lengths of the axes of a figure of one column, in mm.
 _USUAL_ALONG, _USUAL_UPWARD = 75.0, 52.0
+# An axis reads best with ticks so many heights of a label apart: 4 to 7 labels upward and 4 to 8
+# along on a figure of 84 × 63 mm.
 _ALONG, _UPWARD = 7.2, 6.0
 
 

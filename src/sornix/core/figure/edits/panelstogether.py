@@ -2,25 +2,17 @@
 changed in one of them is changed in all."""
 
 from collections.abc import Hashable
-from typing import Any
 
 from attrs import evolve, fields
 
+from sornix.core.figure.edits.together import SINGLE_OF_TREND, bare, changes
 from sornix.core.figure.model.series import Series
 from sornix.core.figure.model.trend import Trend
 from sornix.core.figure.model.values import Figure, Panel
-from sornix.core.trends import UNTREATED
 
 # What each panel, series and trend has for itself.
 _SINGLE = ("series", "trends", "title", "row", "column", "notes", "legend_spot", "title_spot")
 _SINGLE_OF_SERIES = ("id", "table", "name", "only", "left_out")
-_SINGLE_OF_TREND = ("id", "series", "spot", "read_offs", "told_at", "treatment")
-
-
-def _bare(trend: Trend, at: int) -> Hashable:
-    return at, evolve(
-        trend, id="", series="", spot=None, read_offs=(), told_at=(), treatment=UNTREATED
-    )
 
 
 def _likeness(panel: Panel) -> Hashable:
@@ -34,7 +26,7 @@ def _likeness(panel: Panel) -> Hashable:
         for s in panel.series
     )
     at = {one.id: i for i, one in enumerate(panel.series)}
-    return own, series, tuple(_bare(t, at[t.series]) for t in panel.trends)
+    return own, series, tuple((at[t.series], bare(t)) for t in panel.trends)
 
 
 def alike_panels(figure: Figure) -> tuple[int, ...]:
@@ -64,20 +56,15 @@ def spread_panels(before: Figure, after: Figure) -> Figure:
     return after
 
 
-def _changed(old: Any, new: Any, single: tuple[str, ...]) -> dict[str, Any]:
-    names = [part.name for part in fields(type(new)) if part.name not in single]
-    return {name: getattr(new, name) for name in names if getattr(new, name) != getattr(old, name)}
-
-
 def _followed(figure: Figure, index: int, old: Panel, new: Panel) -> Figure:
     """The figure with one panel after the change from `old` to `new` of another one."""
     panel = figure.panels[index]
     series = []
     for one, before, now in zip(panel.series, old.series, new.series, strict=True):
-        changes = _changed(before, now, _SINGLE_OF_SERIES)
-        if "style" in changes:
-            changes["style"] = evolve(one.style, **_changed(before.style, now.style, ()))
-        series.append(evolve(one, **changes))
+        changed = changes(before, now, _SINGLE_OF_SERIES)
+        if "style" in changed:
+            changed["style"] = evolve(one.style, **changes(before.style, now.style))
+        series.append(evolve(one, **changed))
     places = {one.id: i for i, one in enumerate(new.series)}
     known = dict(zip((t.id for t in old.trends), panel.trends, strict=True))
     earlier = {t.id: t for t in old.trends}
@@ -85,7 +72,7 @@ def _followed(figure: Figure, index: int, old: Panel, new: Panel) -> Figure:
     for trend in new.trends:
         mine = known.get(trend.id)
         if mine is not None:
-            trends.append(evolve(mine, **_changed(earlier[trend.id], trend, _SINGLE_OF_TREND)))
+            trends.append(evolve(mine, **changes(earlier[trend.id], trend, SINGLE_OF_TREND)))
             continue
         held = evolve(panel, trends=(*panel.trends, *trends))
         with_new = evolve(
@@ -95,7 +82,8 @@ def _followed(figure: Figure, index: int, old: Panel, new: Panel) -> Figure:
             evolve(trend, id=with_new.next_id("t"), series=series[places[trend.series]].id,
                    spot=None)
         )  # fmt: skip
-    changes = _changed(old, new, _SINGLE)
-    changed = evolve(panel, series=tuple(series), trends=tuple(trends), **changes)
-    panels = (*figure.panels[:index], changed, *figure.panels[index + 1 :])
+    followed = evolve(
+        panel, series=tuple(series), trends=tuple(trends), **changes(old, new, _SINGLE)
+    )
+    panels = (*figure.panels[:index], followed, *figure.panels[index + 1 :])
     return evolve(figure, panels=panels)

@@ -19,7 +19,21 @@ from sornix.core.trends import UNTREATED
 
 # What each series of a line has for itself.
 _SINGLE = ("id", "palette_index", "name", "only", "left_out", "hidden", "style")
-_SINGLE_OF_TREND = ("id", "series", "spot", "read_offs", "told_at", "treatment")
+SINGLE_OF_TREND = ("id", "series", "spot", "read_offs", "told_at", "treatment")
+
+
+def bare(trend: Trend, trend_id: str = "", series: str = "") -> Trend:
+    """A trend without what is single to it, as another one, or as none."""
+    return evolve(
+        trend, id=trend_id, series=series, spot=None, read_offs=(), told_at=(),
+        treatment=UNTREATED,
+    )  # fmt: skip
+
+
+def changes(old: Any, new: Any, but: Collection[str] = ()) -> dict[str, Any]:
+    """The parts of a panel, series, style or trend that an edit has changed, `but` for some."""
+    names = [part.name for part in fields(type(new)) if part.name not in but]
+    return {name: getattr(new, name) for name in names if getattr(new, name) != getattr(old, name)}
 
 
 def _alike(series: Series, own: str, unit: str) -> Hashable:
@@ -55,9 +69,7 @@ def trend_lines(panel: Panel, lines: Iterable[Sequence[str]]) -> list[tuple[str,
     at = {series: number for number, ids in enumerate(lines) for series in ids}
     found: dict[Hashable, list[str]] = {}
     for trend in panel.trends:
-        bare = evolve(trend, id="", series="", spot=None, read_offs=(), told_at=(),
-                      treatment=UNTREATED)  # fmt: skip
-        found.setdefault((at.get(trend.series), bare), []).append(trend.id)
+        found.setdefault((at.get(trend.series), bare(trend)), []).append(trend.id)
     return [tuple(ids) for ids in found.values()]
 
 
@@ -69,11 +81,8 @@ def spread_series(before: Figure, after: Figure, ids: Sequence[str]) -> Figure:
         return after
     old, new = before.panel.one_series(ids[0]), known[ids[0]]
     own = own_axis(before.panel) if new.only is None else ""
-    changed = {part.name: getattr(new, part.name) for part in fields(Series)
-               if part.name not in (*_SINGLE, own)
-               and getattr(new, part.name) != getattr(old, part.name)}  # fmt: skip
-    dressed = {part.name: getattr(new.style, part.name) for part in fields(SeriesStyle)
-               if getattr(new.style, part.name) != getattr(old.style, part.name)}  # fmt: skip
+    changed = changes(old, new, (*_SINGLE, own))
+    dressed = changes(old.style, new.style)
     if old.left_out and not new.left_out:
         # they were left out of other readings
         changed["left_out"] = ()
@@ -110,9 +119,7 @@ def spread_trends(before: Figure, after: Figure, ids: Sequence[str]) -> Figure:
             after = remove_trend(after, trend_id)
         return after
     old, new = before.panel.one_trend(ids[0]), known[ids[0]]
-    changed = {part.name: getattr(new, part.name) for part in fields(Trend)
-               if part.name not in _SINGLE_OF_TREND
-               and getattr(new, part.name) != getattr(old, part.name)}  # fmt: skip
+    changed = changes(old, new, SINGLE_OF_TREND)
     trends = tuple(evolve(t, **changed) if t.id in ids else t for t in after.panel.trends)
     return after.with_panel(evolve(after.panel, trends=trends))
 
@@ -152,10 +159,10 @@ def _like(first: Series, series_id: str, index: int, own: str, name: str) -> Ser
     of the other one."""
     errors = {part: None for part in ("errors_x", "errors_y")
               if (found := getattr(first, part)) is not None and found.column}  # fmt: skip
-    changes: dict[str, Any] = {own: name, **errors}
+    columns: dict[str, Any] = {own: name, **errors}
     return evolve(
         first, id=series_id, palette_index=index, name=None, left_out=(), hidden=False,
-        style=SeriesStyle(), **changes,
+        style=SeriesStyle(), **columns,
     )  # fmt: skip
 
 
@@ -176,8 +183,7 @@ def trend_through(figure: Figure, ids: Sequence[str], series: Sequence[str]) -> 
             figure_with = figure.with_panel(
                 evolve(figure.panel, trends=(*figure.panel.trends, *made))
             )
-            trend = evolve(first, id=figure_with.next_id("t"), series=one, spot=None,
-                           read_offs=(), told_at=(), treatment=UNTREATED)  # fmt: skip
+            trend = bare(first, figure_with.next_id("t"), one)
         made.append(trend)
     at = next(i for i, t in enumerate(figure.panel.trends) if t.id in ids)
     others = [t for t in figure.panel.trends if t.id not in ids]

@@ -23,10 +23,9 @@ def error_bars(seen: Sequence[Seen]) -> dict[str, ErrorBars]:
     ends: dict[str, dict[str, str]] = {}
     for one in seen:
         if one.role == EXTREME and one.about:
-            words = _WORD.split(one.column.name.strip())
-            for side, names in (("low", _LOW), ("high", _HIGH)):
-                if any(names.fullmatch(word) for word in words):
-                    ends.setdefault(one.about, {})[side] = one.column.name
+            side, _ = _side(one.column.name)
+            if side:
+                ends.setdefault(one.about, {})[side] = one.column.name
     for owner, sides in ends.items():
         if len(sides) == 2 and owner not in found:
             found[owner] = ErrorBars("bounds", column=sides["low"], upper=sides["high"])
@@ -37,8 +36,15 @@ def is_other_end(column: Column, of: Column | None) -> bool:
     """Whether readings are the upper ends of intervals whose lower ends another column holds."""
     if of is None:
         return False
-    lower, upper = _WORD.split(of.name.strip()), _WORD.split(column.name.strip())
-    low = [word for word in lower if _LOW.fullmatch(word)]
-    high = [word for word in upper if _HIGH.fullmatch(word)]
-    rest = [word for word in lower if word not in low], [word for word in upper if word not in high]
-    return bool(low and high) and rest[0] == rest[1]
+    (side, rest), (other, same) = _side(of.name), _side(column.name)
+    return (side, other) == ("low", "high") and rest == same
+
+
+def _side(name: str) -> tuple[str, list[str]]:
+    """Which end of an interval a name says, "" for none, and its other words."""
+    words = _WORD.split(name.strip())
+    for side, said in (("low", _LOW), ("high", _HIGH)):
+        rest = [word for word in words if not said.fullmatch(word)]
+        if len(rest) < len(words):
+            return side, rest
+    return "", words

@@ -48,6 +48,10 @@ _LENGTHS = re.compile(r"[dhms]{1,2}(?::[hms]{1,2}){1,2}", re.IGNORECASE)
 _SHORT_YEAR = re.compile(r"\d{1,2}([-/.])\d{1,2}\1\d{2}(?!\d)")
 _RANGE = re.compile(r"\d{1,9}(?:[.,]\d{1,9})?\s?[-–]\s?\d{1,9}(?:[.,]\d{1,9})?")
 _LIMIT = re.compile(r"[<>≤≥]\s?\d{1,15}(?:[.,]\d{1,15})?")
+# A clock, but for what says how dates are written: DD/MM, HHMM.
+_ZONE = re.compile(
+    r"(?:UTC|GMT|Z)\b.*|[+\-−]\d{1,2}(?::?\d\d)?|(?!(?i:[DMYHS]+)$)[A-Z]{3,5}|.*\b(?:time|local)",
+)
 _HALF_DAY = 43_200.0
 _DATE_SIGN = re.compile(r"[-/.:\s]")
 
@@ -59,12 +63,6 @@ class Manner(NamedTuple):
     marks: Marks = Marks()
     order: str = "day"
     missing: tuple[str, ...] | None = None
-
-
-# A clock, but for what says how dates are written: DD/MM, HHMM.
-_ZONE = re.compile(
-    r"(?:UTC|GMT|Z)\b.*|[+\-−]\d{1,2}(?::?\d\d)?|(?!(?i:[DMYHS]+)$)[A-Z]{3,5}|.*\b(?:time|local)",
-)
 
 
 class Known(NamedTuple):
