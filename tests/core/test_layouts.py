@@ -77,6 +77,12 @@ CASES = [
          "North w: South, West | 1.5 n: 2.5, 3.5 | 2 n: 3, 4", "may be readings"),
     Case("two rows of names", "A,B,C\nx,y,z\n1,2.5,7\n2,3.5,8\n",
          "A n: 1, 2 | B n: 2.5, 3.5 | C n: 7, 8", "may be the names"),
+    Case("an instrument's number over names", "Serial no., A7\nFluß  Time\n1.106  457.53\n"
+         "2.225  914.12\n9.296  -369.31\n1.686  199.02\n-8.460  623.58\n",
+         "Fluß n: 1.106, 2.225, 9.296, 1.686, -8.46 | "
+         "Time n: 457.53, 914.12, -369.31, 199.02, 623.58", "1 line before the header"),
+    Case("units over other words", "Depth (m),T (°C)\nbefore,after\n1,2.5\n2,3.5\n3,4.5\n",
+         "Depth [m] n: 1, 2, 3 | T [°C] n: 2.5, 3.5, 4.5", "“before, after” may be the names"),
     Case("units and more under the names",
          '"S","Z","R"\n"TS","T (s)","RH"\n"","s","%"\n1,2,3\n2,3,4\n',
          "S n: 1, 2 | Z n: 2, 3 | R n: 3, 4", "2 lines between names and readings"),

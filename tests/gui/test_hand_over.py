@@ -268,6 +268,7 @@ class HandOver(WindowTest):
         bar.editor.setPlainText("Fitted by hand.")
         QTest.keyClick(bar.editor, _KEYS.Key_Return)
         self.assertEqual(self.document.figure.methods, "Fitted by hand.")
+        self.assertEqual(bar.area.height(), bar.label.fontMetrics().lineSpacing())
         bar.write.click()
         self.assertIsNone(self.document.figure.methods)
         self.window.menus.actions["copy-methods"].trigger()

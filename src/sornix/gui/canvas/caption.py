@@ -105,6 +105,8 @@ class CaptionBar(Bar):
         line = self.label.fontMetrics().lineSpacing()
         bar = self.area.verticalScrollBar()
         width = max(self.area.width(), 200)
+        # a label never asks for less than it was given
+        self.label.setMinimumHeight(0)
         needed = max(self.label.heightForWidth(width), line)
         if needed > _MOST_LINES * line and bar is not None:
             needed = self.label.heightForWidth(width - bar.sizeHint().width())

@@ -61,6 +61,9 @@ def names_of_rows(
             doubt = f"“{', '.join(rows[others[0]][:3])}” may be the names as well."
     elif (better := _above_others(rows, named, marks)) is not None:
         at = better
+        below = rows[named[named.index(at) - 1]]
+        if units_in(list(below), marks) is None and _are_distinct(below):
+            doubt = f"“{', '.join(below[:3])}” may be the names as well."
     elif len(named) == 2 and at == weight.first - 1 and at == 1:
         doubt = f"“{', '.join(rows[0][:3])}” may be the names as well."
     return Names(
