@@ -21,7 +21,7 @@ from sornix.core.figure import (
     set_mark,
     set_size,
 )
-from sornix.core.figure.derived.roles import is_standard
+from sornix.core.figure.derived.runs import is_standard
 from sornix.core.figure.model.targets import Legend
 from sornix.core.readings import (
     Column,
@@ -136,7 +136,7 @@ TABLES: list[tuple[str, int, str]] = [
     ("Wavelength (nm)=even:1:400 | Sample 1=wave | Sample 2=wave | Sample 3=wave", 300,
      "Wavelength | Sample 1; Sample 2; Sample 3 | line"),
     ("Wavenumber (cm⁻¹)=even:2:400 | Transmittance (%)=wave:80:5", 800,
-     "Wavenumber | Transmittance | line"),
+     "Wavenumber (to the left) | Transmittance | line"),
     ("m/z=even | Relative abundance=counts", 120, "m/z | Relative abundance | line"),
     ("2 theta (°)=even:.02:10 | Counts=counts:100", 900, "2 theta | Counts | line"),
     ("Frequency (Hz)=log:1:100000 | Impedance (Ω)=fall:1000", 50, "Frequency | Impedance | points"),
@@ -150,7 +150,7 @@ TABLES: list[tuple[str, int, str]] = [
     ("Depth (m)=even:.5 | Temperature (°C)=fall | Oxygen (mg/L)=fall:9", 40,
      "Temperature ↓ Depth | line"),
     ("Temperature (°C)=fall | Depth (m)=even:.5", 40, "Temperature ↓ Depth | line"),
-    ("Tiefe (m)=even:1 | Sauerstoff (mg/L)=fall:9", 10, "Sauerstoff ↓ Tiefe | points"),
+    ("Tiefe (m)=even:1 | Sauerstoff (mg/L)=fall:9", 10, "Sauerstoff ↓ Tiefe | points-and-line"),
     ("Core=blocks:A+B+C | Layer (cm)=codes:10 | Organic part (%)=meas:20:4", 30,
      "Organic part ↓ Layer | points"),
     ("Station=names:S | Depth (m)=meas:14:4 | Visited=days | Bottom=groups:sand+mud", 12,
@@ -194,7 +194,7 @@ TABLES: list[tuple[str, int, str]] = [
     ("Level (m)=wave", 300, "row | Level | points"),
     ("No.=number | Level (m)=wave", 30, "row | Level | points"),
     ("ID=number:101 | Mass (g)=meas", 30, "row | Mass | points"),
-    ("Sample=number | Absorbance=meas:.5:.1", 12, "row | Absorbance | points"),
+    ("Sample=number | Absorbance=meas:.5:.1", 12, "Sample | Absorbance | points"),
     ("Constant=const | Mass (g)=meas", 30, "row | Mass | points"),
     ("Rank=number | Site=words:a+b+c+d+e+f | Score=fall", 6, "Site | Score | bars"),
     ("Latitude=meas:54:.1 | Longitude=meas:10:.1", 30, "Latitude | Longitude | points"),
@@ -235,12 +235,12 @@ TABLES: list[tuple[str, int, str]] = [
     ("Energy (keV)=even:.5 | Counts=counts:40", 1000, "Energy | Counts | line"),
     ("Altitude (m)=even:100 | Temperature (°C)=fall", 12, "Altitude | Temperature | points"),
     ("Pressure (dbar)=even:1 | Salinity=wave:35:.1 | Temperature (°C)=fall", 60,
-     "Pressure | Salinity | line"),
+     "Salinity ↓ Pressure | line"),
     ("Decimal year=even:.0833:1990 | Sea level (mm)=wave", 240, "Decimal year | Sea level | line"),
     ("Generation=even | Fitness=lin", 50, "Generation | Fitness | line"),
     ("Cycle=even:1:1 | Fluorescence A1=lin | Fluorescence A2=lin | Fluorescence A3=lin", 40,
      "Cycle | Fluorescence A1; Fluorescence A2; Fluorescence A3 | line"),
-    ("Reading=number | Value=meas", 10, "row | Value | points"),
+    ("Reading=number | Value=meas", 10, "Reading | Value | points"),
     ("Compound=words:A+B+C+D | RT (min)=rise | Area=counts:300", 4, "RT | Area | points"),
     ("Sex=groups:m+f | Age=counts:40 | Height (cm)=meas:170:9", 40, "Age | Height | points"),
     ("Type=groups:x+y+z | Value=meas", 12, "Type | Value mean sd | points"),
@@ -268,8 +268,8 @@ TABLES: list[tuple[str, int, str]] = [
     ("Lake=groups:North+South+West | Year=year:2001 | Secchi (m)=meas:4:1", 24,
      "Year | Secchi | points-and-line"),
     ("Light (µmol)=even:20 | P (mg/h)=lin | P SE (mg/h)=sd", 10, "Light | P ± P SE | points"),
-    ("time=even:.5 | C=fall | D=fall:10", 30, "time | C; D | line"),
-    ("Run=number | Yield (%)=meas:80:3", 15, "row | Yield | points"),
+    ("time=even:.5 | C=fall | D=fall:10", 30, "time | C; D | points"),
+    ("Run=number | Yield (%)=meas:80:3", 15, "Run | Yield | points"),
     ("Tube=number | Volume (mL)=even:.5 | Absorbance=lin:0:.1", 8, "Volume | Absorbance | points"),
     ("Group=groups:a+b+c+d | Score=meas | Score SD=sd", 40, "Group | Score mean sd | points"),
     ("Altitude class=words:low+middle+high | Species=counts", 3, "Altitude class | Species | bars"),
@@ -279,6 +279,49 @@ TABLES: list[tuple[str, int, str]] = [
      "Date | Lake A; Lake B; Lake C | points-and-line"),
     ("Cast=codes:3 | Depth (m)=codes:12 | Temp (°C)=fall", 36, "Temp ↓ Depth | points"),
     ("x=meas | y=meas | z=meas", 20, "x | y; z | points"),
+    # what the trade draws in its own way
+    ("Wavenumber (cm-1)=even:-4:4000 | Transmittance (%)=wave", 900,
+     "Wavenumber (to the left) | Transmittance | line"),
+    ("Chemical shift (ppm)=even:-.02:12 | Intensity=wave", 500,
+     "Chemical shift (to the left) | Intensity | line"),
+    ("Raman shift (cm-1)=even:4:100 | Intensity=wave", 500, "Raman shift | Intensity | line"),
+    ("Potential (V)=cycle | Current (µA)=wave", 200, "Potential | Current | line"),
+    ("Time (s)=even | Fluorescence=fall", 30, "Time | Fluorescence | points"),
+    ("Depth (m)=even | Pressure (dbar)=even:1.01 | T (°C)=fall", 12, "T ↓ Depth | points-and-line"),
+    ("Pressure (dbar)=even | T (°C)=fall", 12, "T ↓ Pressure | points-and-line"),
+    # limits, quotas, blanks, treatments of one quantity
+    ("Year=year:2001 | Catch (t)=meas:400:30 | Quota (t)=levels:5:20", 25,
+     "Year | Catch; Quota | points-and-line"),
+    ("Date=days:7 | Nitrate (mg/L)=meas | Limit (mg/L)=const:11.3", 12,
+     "Date | Nitrate; Limit | points-and-line"),
+    ("nm=even:2:400 | Blank=const:.01 | 1 mg/L=wave | 2 mg/L=wave:20", 90,
+     "nm | Blank; 1 mg/L; 2 mg/L | line"),
+    ("Time (h)=rise | Control=wave:1:.2 | 1 µM=wave:1:.2 | 10 µM=wave:.1:.02", 12,
+     "Time | Control; 1 µM; 10 µM | points"),
+    ("Time (h)=rise | O2 light (mg/L)=meas | O2 dark (mg/L)=meas", 8,
+     "Time | O2 light; O2 dark | points"),
+    # names with two quantities that go together, or too many names to be read
+    ("Species=names:S | Body mass (kg)=log | Rate (W)=log:1:90", 14, "Body mass | Rate | points"),
+    ("Lake=names:L | P (µg/L)=lin:5:9 | Secchi (m)=lin:1:3", 5, "Lake | P | bars"),
+    ("Bird=names:B | Wing (mm)=meas:80:5 | Mass (g)=meas:20:2", 40, "Wing | Mass | points"),
+    ("Turbine=names:T | Power (kW)=meas:400:20 | Hours=meas:8000:90", 4, "Turbine | Power | bars"),
+    ("Animal=number:1 | Diet=groups:A+B+C | Gain (g)=meas", 24, "Diet | Gain mean sd | points"),
+    # what is about others, and where they were
+    ("Group=names:G | n=counts | Mean (mm)=meas | SE (mm)=sd", 3, "Group | Mean ± SE | bars"),
+    ("Analyte=names:A | Recovery (%)=meas:95:3 | RSD (%)=sd", 4, "Analyte | Recovery | bars"),
+    ("Station=names:S | Lat (°)=meas:47:.1 | Lon (°)=meas:8:.1 | T (°C)=meas", 5,
+     "Station | T | bars"),
+    ("Height (m)=even:.5:.5 | Fall time (s)=lin:.3:.1 | Uncertainty (s)=const:.01", 5,
+     "Height | Fall time ± Uncertainty | points"),
+    ("Passage=even:1:3 | Doubling time (h)=meas", 16, "Passage | Doubling time | points"),
+    ("Temperature (°C)=even:2:30 | Mass (%)=fall | Time (min)=even:.2", 300,
+     "Temperature | Mass | line"),
+    # years beside one another
+    ("Year=years:12 | Month=codes:12 | Rain (mm)=meas:60:9", 36,
+     "Month | Rain 2010; Rain 2011; Rain 2012 | points-and-line"),
+    ("Year=years:12 | Month=months | Rain (mm)=meas:60:9", 24,
+     "Month | Rain 2010; Rain 2011 | points-and-line"),
+    ("Year=years:12 | Month=codes:12 | Rain (mm)=meas:60:9", 144, "Year | Rain | points"),
 ]  # fmt: skip
 
 
@@ -330,6 +373,8 @@ def _numbers(kind: str, n: int, parts: list[float], seed: int) -> np.ndarray:
         "codes": lambda: at % of(0, 3) + 1,
         "levels": lambda: at // of(0, 3) * of(1, 2),
         "year": lambda: of(0, 2000) + at,
+        "years": lambda: 2010 + at // of(0, 12),
+        "cycle": lambda: np.round(0.01 * np.abs(at - n // 2), 2),
     }
     return made[kind]()
 
@@ -368,7 +413,8 @@ def said(figure: Figure) -> str:
         first, down = panel.series[0], panel.y.reversed
         names = "; ".join(_told(one, (one.x if down else one.y) or "") for one in panel.series)
         along = f"{names} ↓ {first.y}" if down else f"{first.x or 'row'} | {names}"
-        found.append(f"{along} | {first.mark}")
+        leftward = " (to the left)" if panel.x.reversed else ""
+        found.append(f"{along.replace(' |', leftward + ' |', 1)} | {first.mark}")
     return " // ".join(found)
 
 
@@ -376,6 +422,8 @@ def _told(series: Series, name: str) -> str:
     errors = series.errors_y or series.errors_x
     if errors is not None and errors.kind == "column":
         name += f" ± {errors.column}"
+    if series.only is not None:
+        name += f" {series.only.value}"
     return f"{name} mean {errors.kind}" if errors and series.together == "mean" else name
 
 
@@ -437,7 +485,7 @@ class FirstFigure(SornixTest):
              ["Time | T | line // Time | O | line", "Time | T | points",
               "Time | T | points-and-line"]),
             ("Site=groups:a+b | Length (mm)=meas | Mass (g)=meas", 40,
-             ["Length | Mass; Mass | points", "Length | Mass | points-and-line",
+             ["Length | Mass a; Mass b | points", "Length | Mass | points-and-line",
               "Length | Mass | line"]),
             ("Group=groups:a+b | Growth=meas", 12,
              ["Group | Growth mean sd | bars", "Group | Growth | points"]),
@@ -467,9 +515,9 @@ class FirstFigure(SornixTest):
         )
         profile = table_of("Depth (m)=even:.5 | T (°C)=fall | O (mg/L)=fall:9", 12)
         figure = new_figure(profile)
-        self.assertEqual(said(add_series(figure, (profile,))), "T; O ↓ Depth | points")
+        self.assertEqual(said(add_series(figure, (profile,))), "T; O ↓ Depth | points-and-line")
         self.assertEqual(said(add_panel(figure, (profile,))),
-                         "T ↓ Depth | points // O ↓ Depth | points")  # fmt: skip
+                         "T ↓ Depth | points-and-line // O ↓ Depth | points-and-line")  # fmt: skip
 
     def test_series_of_one_quantity_have_its_name_on_the_axis(self) -> None:
         for columns, title in (

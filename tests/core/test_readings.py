@@ -127,6 +127,21 @@ class Reading(SornixTest):
             ("Signal/Noise", "Signal/Noise", ""),
             ("Rate/m^3 s^-1", "Rate", "m^3 s^-1"),
             ("(a)", "(a)", ""),
+            ("C / J/(mol K)", "C", "J/(mol K)"),
+            ("5 mg/L", "5 mg/L", ""),
+            # a unit behind a stroke, but for what may be a subscript, a place or the least
+            ("water_temp_C", "water_temp", "°C"),
+            ("depth_m", "depth", "m"),
+            ("k_m", "k_m", ""),
+            ("no3_mg_L", "no3", "mg/L"),
+            ("flow_m3_s", "flow", "m³/s"),
+            ("V_max", "V_max", ""),
+            ("conc_mM", "conc", "mM"),
+            ("level_mm", "level", "mm"),
+            ("site_A", "site_A", ""),
+            ("time_min", "time", "min"),
+            ("temp_min", "temp_min", ""),
+            ("river_km", "river_km", ""),
             ("  two   words ", "two words", ""),
         ):
             with self.subTest(cell):

@@ -175,8 +175,8 @@ FILES = [
          "3 lines"),
     Case("names in capitals with underlines",
          "TIMESTAMP,AIR_T_C,WIND_M_S\n2026-06-01 00:00,12.5,3\n2026-06-01 00:10,12.4,2\n",
-         "TIMESTAMP t: 2026-06-01 00:00, 2026-06-01 00:10 | AIR_T_C n: 12.5, 12.4 | "
-         "WIND_M_S n: 3, 2"),
+         "TIMESTAMP t: 2026-06-01 00:00, 2026-06-01 00:10 | AIR_T [°C] n: 12.5, 12.4 | "
+         "WIND [m/s] n: 3, 2"),
     Case("decimal points and commas mixed",
          "x;y\n1;2,5\n2;3.5\n3;4,5\n4;5,5\n",
          "x n: 1, 2, 3, 4 | y n: 2.5, 3.5, 4.5, 5.5",

@@ -23,7 +23,7 @@ from sornix.core.figure import (
     trend_fit,
     trend_words,
 )
-from sornix.core.figure.derived.roles import is_standard
+from sornix.core.figure.derived.runs import is_standard
 from sornix.core.figure.derived.trendsamples import trend_columns
 from sornix.core.figure.prose.trendreport import (
     CHANCE,

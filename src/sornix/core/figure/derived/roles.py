@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.figure.derived.paneldata import remembered
+from sornix.core.figure.derived.runs import chosen, is_depth_name, is_pressure
 from sornix.core.figure.derived.workedout import made_of
 from sornix.core.readings import NUMBER, TEXT, TIME, Column, Table
 
@@ -19,13 +20,17 @@ from sornix.core.readings import NUMBER, TEXT, TIME, Column, Table
 EMPTY, CONSTANT, NUMBERED, REMARK, ONCE_MORE, EXTREME = (
     "empty", "constant", "numbered", "remark", "once more", "extreme",
 )  # fmt: skip
-# Lengths of error bars of another column.
-UNCERTAINTY = "uncertainty"
+# Lengths of error bars of another column, and what is none: relative ones, how many there were.
+UNCERTAINTY, ABOUT = "uncertainty", "about"
+# Where on the map.
+PLACE = "place"
 # What readings can stand along, and what is measured.
 MOMENT, YEAR, NAMES, GROUPS, CODES, QUANTITY = (
     "moment", "year", "names", "groups", "codes", "quantity",
 )  # fmt: skip
-NOT_DRAWN = (EMPTY, CONSTANT, NUMBERED, REMARK, ONCE_MORE, EXTREME, UNCERTAINTY)
+NOT_DRAWN = (
+    EMPTY, CONSTANT, NUMBERED, REMARK, ONCE_MORE, EXTREME, UNCERTAINTY, ABOUT, PLACE,
+)  # fmt: skip
 
 _NUMBERED = re.compile(
     r"(?:#|no\.?|nos\.?|nr\.?|n°|id|ids|index|idx|row|rows|number|numéro|nummer|record|rec\.?"
@@ -42,7 +47,7 @@ _REMARK = re.compile(
 _SPREAD = (
     r"(?:s\.?\s?d\.?|s\.?\s?e\.?\s?m?\.?|st\.?\s?dev\.?|std\.?(?:[\s_]?(?:dev|err)\.?)?|stdev|stderr|"
     r"standard[\s_](?:deviation|error)|uncertainty|unc\.?|errors?|err\.?|σ|sigma|±|\+/-|"
-    r"95\s?%\s?ci|ci\s?95)"
+    r"95\s?%\s?ci|ci\s?95|u95|u(?= ?\(?k)|expanded uncertainty|k ?= ?[23])"
 )
 _SPREAD_FIRST = re.compile(
     rf"{_SPREAD}(?:[\s_,:(]+(?:of|for|in)?[\s_]*\(?(?P<of>.*?)\)?)?", re.IGNORECASE
@@ -53,50 +58,23 @@ _EXTREME = re.compile(
     r"(?:[\s_]+(?P<of>.*))?|(?P<before>.*?)[\s_]+(?:min|max)(?:\.|imum)?",
     re.IGNORECASE,
 )
+_ABOUT = re.compile(
+    r"(?:r\.?s\.?d\.?|c\.?v\.?|rel\.? ?(?:sd|se|err(?:or)?\.?)|relative (?:sd|error)"
+    r"|relative standard deviation|coefficient of variation)|n|n \(.*"
+    r"|sample size|replicates|no\. of replicates",
+    re.IGNORECASE,
+)
+_LATITUDE = re.compile(r"lat(?:itude)?|northing|breite|y ?coord(?:inate)?", re.IGNORECASE)
+_LONGITUDE = re.compile(r"lon(?:g|gitude)?|lng|easting|länge|x ?coord(?:inate)?", re.IGNORECASE)
 _MEAN = re.compile(r"(?:mean|average|avg\.?|median|mittel(?:wert)?|moyenne)\b.*", re.IGNORECASE)
 _YEAR = re.compile(r"(?:.*\b)?(?:year|jahr|année|año|anno|rok|år)s?\b.*", re.IGNORECASE)
-# What is chosen or swept, not measured; and what is only where it goes one way.
-_CHOSEN = re.compile(
-    r"(?:time|times|zeit|temps|tiempo|tempo|elapsed|duration|days?|tage?|hours?|minutes?|seconds?|min|"
-    r"sec|age|distance|dist\.?|position|pos\.?|depth|tiefe|profondeur|profundidad|layer|altitude|"
-    r"elevation|dose|level|standards?|conc\.?|concentrations?|added|volume added|titrant|"
-    r"wavelength|wellenlänge|λ|lambda|wave ?number|frequency|freq\.?|angle|2 ?theta|2θ|theta|"
-    r"(?:river )?km|chainage|lo?g(?: ?10)? .+|retention(?: time)?|r\.? ?time|rt|m/z|mass/charge|"
-    r"binding energy|energy|(?:raman |chemical )?shift|cycles?|dilution|irradiance|light|minute|"
-    r"generation|week|month|hour of day)"
-    r"(?:[\s_,.:(].*)?|.*[\s_](?:concentration|conc\.?|depth|distance|time|wavelength|dose|added|age)",
-    re.IGNORECASE,
-)
-_SWEPT = re.compile(
-    r"(?:temperature|temp\.?|volume|vol\.?|voltage|potential|pressure|current|field|height|"
-    r"water height|stage|load|force|strain|x|t|e|u|ph)(?:[\s_,.:(].*)?",
-    re.IGNORECASE,
-)
 _CODE = re.compile(
     r".*\b(?:treatment|tank|group|plot|block|replicate|rep\.?|batch|class|code|type|station|site|"
     r"channel|plate|cage|lane|pond|mesocosm|cast|transect|haul|dive|survey|visit|category|stage|grade|level)s?(?:[\s_]*(?:no\.?|nr\.?|\d+))?",
     re.IGNORECASE,
 )
-_DEPTH = re.compile(
-    r"(?:.*\b)?(?:depth|tiefe|profondeur|profundidad|depth below.*|layer|sounding)\b.*",
-    re.IGNORECASE,
-)
-_AMOUNT = re.compile(
-    r"\b(?:conc|conc\.|concentrations?|konzentration|standards?|amounts?|contents?|spiked?|added|"
-    r"mass fraction|dose)\b|^c\(", re.IGNORECASE,
-)  # fmt: skip
-_PER_AMOUNT = re.compile(
-    r"[fpnµμmk]?(?:g|mol|M)\s*(?:/|\s|·)\s*(?:[mµμnd]?[Ll]|c?m³|d?m\^?3|k?g|L⁻¹|L\^?-1|mL\^?-1)(?:\^?-1)?"
-    r"|[fpnµμm]?M|ppm|ppb|ppt"
-)
-_MOST_LEVELS = 20
 # What was worked out of a column takes its place where there is one more to draw against it.
 _WITH_ANSWER = 2
-_CALENDAR = re.compile(
-    r"(?:month|week|quarter|day|hour|monat|woche|tag|mois|semaine)(?: (?:no\.?|of .*))?",
-    re.IGNORECASE,
-)
-_GOES_ON = 0.85
 _LONG_WORDS, _MOST_CODES = 24.0, 8
 _FIRST_YEAR, _LAST_YEAR = 1500, 2200
 
@@ -120,6 +98,7 @@ def roles(table: Table) -> tuple[Seen, ...]:
     found: list[Seen] = []
     for at, column in enumerate(columns):
         found.append(_seen(column, columns, at, found))
+    found = _without_what_is_about(found)
     numbers = [one.column for one in found if one.role == QUANTITY]
     worked_out = made_of(numbers) if len(numbers) > _WITH_ANSWER else {}
     return tuple(
@@ -127,6 +106,23 @@ def roles(table: Table) -> tuple[Seen, ...]:
         if one.role == QUANTITY and one.column.name in worked_out else one
         for one in found
     )  # fmt: skip
+
+
+def _without_what_is_about(found: list[Seen]) -> list[Seen]:
+    """The roles with places on the map, relative deviations and counts of replicates apart, where
+    there is more to draw."""
+    numbers = [one for one in found if one.role in (QUANTITY, CODES)]
+    names = [one.column.name.strip() for one in numbers]
+    mapped = all(any(map(word.fullmatch, names)) for word in (_LATITUDE, _LONGITUDE))
+    apart = {}
+    for one, name in zip(numbers, names, strict=True):
+        if mapped and (_LATITUDE.fullmatch(name) or _LONGITUDE.fullmatch(name)):
+            apart[one.column.name] = PLACE
+        elif _ABOUT.fullmatch(name):
+            apart[one.column.name] = ABOUT
+    if len(apart) == len(numbers):
+        return found
+    return [one._replace(role=apart.get(one.column.name, one.role)) for one in found]
 
 
 def _seen(column: Column, columns: Sequence[Column], at: int, before: Sequence[Seen]) -> Seen:
@@ -149,7 +145,10 @@ def _seen_numbers(
 ) -> Seen:
     values = column.numbers[column.present]
     numbers = [one for one in columns if one.kind == NUMBER and one.count]
-    if _is_numbered(column, values, first=at == 0, beside=len(numbers) - 1):
+    grouped = any(
+        one.kind == TEXT and _role_of_words(one) == GROUPS for one in columns if one.count
+    )
+    if _is_numbered(column, values, first=at == 0, beside=len(numbers) - 1 + grouped):
         return Seen(column, NUMBERED)
     owner = _owner_of_spread(column, before)
     if owner:
@@ -184,7 +183,8 @@ def _role_of_words(column: Column) -> str:
 
 
 def _is_numbered(column: Column, values: NDArray[np.float64], *, first: bool, beside: int) -> bool:
-    """Whether a column only numbers the rows, with so many columns of numbers `beside` it."""
+    """Whether a column only numbers the rows, with so many columns of numbers or
+    of groups `beside` it."""
     if not column.is_whole:
         return False
     name = column.name.strip()
@@ -239,8 +239,10 @@ def _is_year(column: Column, values: NDArray[np.float64]) -> bool:
 
 def _is_same(one: Column, other: Column) -> bool:
     """Whether two columns hold one quantity in two units: each is the other times a factor, with an
-    offset, to its digits, and both have the same name."""
-    if one.kind != NUMBER or not _same_name(one.name, other.name) or one.unit == other.unit:
+    offset, to its digits, and both have the same name, or are the depth and its pressure."""
+    if one.kind != NUMBER or one.unit == other.unit:
+        return False
+    if not _same_name(one.name, other.name) and not _are_depth_and_pressure(one, other):
         return False
     both = one.present & other.present
     if both.sum() < 3 or not one.unit or not other.unit:
@@ -249,6 +251,10 @@ def _is_same(one: Column, other: Column) -> bool:
     if np.ptp(a) == 0 or np.ptp(b) == 0:
         return False
     return bool(abs(np.corrcoef(a, b)[0, 1]) > 0.9999)
+
+
+def _are_depth_and_pressure(one: Column, other: Column) -> bool:
+    return any(is_depth_name(a.name) and is_pressure(b) for a, b in ((one, other), (other, one)))
 
 
 def _same_name(one: str, other: str) -> bool:
@@ -270,93 +276,6 @@ def _is_code(column: Column, values: NDArray[np.float64], *, first: bool) -> boo
 
 def _plain(text: str) -> str:
     return re.sub(r"[\W_]+", "", text.casefold())
-
-
-# -- how columns run -----------------------------------------------------------------------------
-
-
-def steadiness(column: Column) -> int:
-    """2 where readings rise or fall from row to row, 1 where they never turn, else 0."""
-    known = column.numbers[column.present]
-    if len(known) < 2:
-        return 0
-    steps = np.diff(known)
-    if (steps > 0).all() or (steps < 0).all():
-        return 2
-    return 1 if (steps >= 0).all() or (steps <= 0).all() else 0
-
-
-def is_even(column: Column) -> bool:
-    """Whether readings are as far apart as they can be: a sweep."""
-    known = column.numbers[column.present]
-    steps = np.diff(known)
-    if len(steps) < 2 or not steps[0]:
-        return False
-    return bool((np.abs(steps / np.median(steps) - 1) < 0.2).mean() > 0.9)
-
-
-def repeats(column: Column) -> bool:
-    """Whether several readings stand at one place."""
-    if column.kind == TEXT:
-        words = [cell for cell in column.values if cell]
-        return len(set(words)) < len(words)
-    known = column.numbers[column.present]
-    return len(np.unique(known)) < len(known)
-
-
-def chosen(column: Column) -> int:
-    """How much a name says that this was chosen by whoever measured: 2, or 1 where it can be."""
-    name = column.name.strip()
-    if _CHOSEN.fullmatch(name):
-        return 2
-    return int(_SWEPT.fullmatch(name) is not None)
-
-
-def goes_on(column: Column) -> bool:
-    """Whether readings go one way, but for a few times that they begin anew: casts, cores."""
-    steps = np.diff(column.numbers[column.present])
-    if len(steps) < 2:
-        return bool(len(steps))
-    return max(int((steps > 0).sum()), int((steps < 0).sum())) >= _GOES_ON * len(steps)
-
-
-def is_depth(column: Column) -> bool:
-    """Whether a column tells how far down, by its name."""
-    return is_depth_name(column.name) and column.kind == NUMBER
-
-
-def is_depth_name(name: str) -> bool:
-    """Whether a column is called a depth."""
-    return _DEPTH.fullmatch(name) is not None
-
-
-def is_standard(column: Column) -> bool:
-    """Whether a column holds the amounts or concentrations of standards: by its name or unit, with
-    few levels that are repeated or round."""
-    if column.kind != NUMBER or not column.count:
-        return False
-    if not _AMOUNT.search(column.name) and not _PER_AMOUNT.fullmatch(column.unit.strip()):
-        return False
-    known = column.numbers[column.present]
-    levels = np.unique(known)
-    round_ones = all(float(f"{level:.2g}") == level for level in levels.tolist())
-    return len(levels) <= _MOST_LEVELS and (len(levels) < len(known) or round_ones)
-
-
-def is_calendar(column: Column) -> bool:
-    """Whether whole numbers count months, weeks or the like."""
-    return column.is_whole and not column.unit and _CALENDAR.fullmatch(column.name) is not None
-
-
-def has_levels(column: Column) -> bool:
-    """Whether readings stand at few values, each of them several times."""
-    _, counts = np.unique(column.numbers[column.present], return_counts=True)
-    few = len(counts) <= _FACTOR_LEVELS and counts.min() > 1 and counts.max() <= 2 * counts.min()
-    return bool(few and _AT_EACH * len(counts) <= counts.sum())
-
-
-# A factor has few levels, with so many readings at each, in the middle.
-_FACTOR_LEVELS, _AT_EACH = 8, 3
 
 
 def to_draw(table: Table) -> list[str]:

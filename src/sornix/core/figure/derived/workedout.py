@@ -32,6 +32,9 @@ _FEWEST = 4
 # A measured relation is never followed so closely: the share of the whole extent that rounding may
 # take.
 _ROUNDED = 5e-3
+# Half of the last place, and a little, is what writing takes; so many of it must be gone through.
+_HALF, _PLACES = 0.51, 8
+_MOST_PLACES, _NEAR = 12, 1e-9
 
 
 def made_of(columns: Sequence[Column]) -> dict[str, Column]:
@@ -61,4 +64,15 @@ def _follows(values: _Values, known: _Values, made: Callable[[_Values], _Values]
         worked_out = made(known)
     if not np.isfinite(worked_out).all():
         return False
-    return bool(np.abs(values - worked_out).max() < _ROUNDED * np.ptp(worked_out))
+    off = max(_ROUNDED * float(np.ptp(worked_out)), _HALF * _last_place(values))
+    rises = float(np.ptp(values)) > _PLACES * off
+    return rises and bool(np.abs(values - worked_out).max() < off)
+
+
+def _last_place(values: _Values) -> float:
+    """What one of the last decimal is worth in numbers that were written with as many."""
+    for places in range(_MOST_PLACES):
+        scaled = values * 10.0**places
+        if bool((np.abs(scaled - np.round(scaled)) < _NEAR * np.maximum(np.abs(scaled), 1)).all()):
+            return 10.0**-places
+    return 0.0

@@ -7,7 +7,8 @@ from attrs import evolve
 
 from sornix.core.errors import EditRefused
 from sornix.core.figure.derived.points import column_or_rows
-from sornix.core.figure.derived.roles import is_depth_name, to_draw
+from sornix.core.figure.derived.roles import to_draw
+from sornix.core.figure.derived.runs import is_depth_name
 from sornix.core.figure.edits.axisedits import freed
 from sornix.core.figure.edits.notes import change_note
 from sornix.core.figure.edits.trendedits import change_trend

@@ -3,6 +3,9 @@
 import re
 from collections.abc import Sequence
 
+import numpy as np
+from numpy.typing import NDArray
+
 from sornix.core.readings import NUMBER, Column
 
 # Quantities that stand beside one another in the tables of laboratories; two of these are not one.
@@ -23,12 +26,31 @@ _QUANTITIES = frozenset(
     )
 )
 _STATISTICS = frozenset(("mean", "median", "n"))
+# What stands beside readings of one unit to be compared with them; what was only set once is no
+# such line.
+_LIMIT = re.compile(
+    r".*\b(?:quota|limit|guideline|target|threshold|criterion|permitted|allowed|norm|tac|grenzwert"
+    r"|seuil)s?\b.*",
+    re.IGNORECASE,
+)
+_SET_POINT = re.compile(r".*\b(?:set[ -]?point|sollwert)s?\b.*", re.IGNORECASE)
+_BLANK = re.compile(r"(?:blank|control|reference|zero|blind(?:wert)?|blanc)\b.*", re.IGNORECASE)
 _MOST = 12
+# Two quantities go together where their ranks are as much alike: with few readings, and with more.
+_FEWEST, _SOME = 6, 8
+_RANKS_OF_FEW, _RANKS = 0.95, 0.9
 
 
 def alike(first: Column, others: Sequence[Column]) -> list[Column]:
     """The columns that hold what the first holds, with it, to a dozen."""
-    return [first, *(one for one in others if _is_alike(first, one))][:_MOST]
+    found = [first, *(one for one in others if _is_alike(first, one))]
+    # 10 µM beside 1 µM, though it is far from the control
+    named = {_stem(one.name) for one in found} - {""}
+    units = {one.unit for one in found}
+    return [
+        one for one in (first, *others)
+        if one in found or (one.unit in units and _stem(one.name) in named)
+    ][:_MOST]  # fmt: skip
 
 
 def _is_alike(one: Column, other: Column) -> bool:
@@ -38,16 +60,45 @@ def _is_alike(one: Column, other: Column) -> bool:
         return True
     mine, its = _quantities(one.name), _quantities(other.name)
     if mine or its:
-        return mine == its
+        # O2 light and O2 dark: one quantity in two places or under two conditions
+        return mine == its or (bool(one.unit) and _begins_alike(one.name, other.name))
     # names of places or treatments, with the unit in each, or of readings of like size
     return bool(one.unit) or _as_large(one, other)
 
 
 def is_control(constant: Column, other: Column) -> bool:
     """Whether a column of one number alone holds what another holds, by its name and unit."""
-    if constant.kind != NUMBER or not _is_alike(other, constant):
+    if constant.kind != NUMBER or constant.unit != other.unit:
         return False
-    return bool(constant.unit) or _stem(constant.name) == _stem(other.name)
+    if _BLANK.fullmatch(constant.name.strip()):
+        return True
+    by_name = bool(constant.unit) or _stem(constant.name) == _stem(other.name)
+    return by_name and _is_alike(other, constant)
+
+
+def is_set_beside(column: Column, other: Column) -> bool:
+    """Whether a column holds the limits, quotas or targets of what another holds."""
+    name = column.name.strip()
+    changes = column.ends is not None and column.ends[0] < column.ends[1]
+    named = _LIMIT.fullmatch(name) or (changes and _SET_POINT.fullmatch(name))
+    return column.kind == NUMBER and bool(named and column.unit) and column.unit == other.unit
+
+
+def go_together(one: Column, other: Column) -> bool:
+    """Whether two quantities that are not alike rise and fall with each other, from name to name:
+    they are drawn against each other then."""
+    if _is_alike(one, other):
+        return False
+    both = one.present & other.present
+    count = int(both.sum())
+    if count < _FEWEST:
+        return False
+    ranks = np.corrcoef(_ranks(one.numbers[both]), _ranks(other.numbers[both]))[0, 1]
+    return bool(abs(ranks) >= (_RANKS_OF_FEW if count < _SOME else _RANKS))
+
+
+def _ranks(values: NDArray[np.float64]) -> NDArray[np.float64]:
+    return np.unique(values, return_inverse=True)[1].astype(float)
 
 
 def _stem(name: str) -> str:
@@ -56,6 +107,9 @@ def _stem(name: str) -> str:
     text = name.casefold().strip()
     text = re.sub(r",\s.*$|\s(?:at|in|of|from)\s.*$", "", text)
     text = re.sub(r"[\s_.:#-]*(?:\d+(?:[.,]\d+)?|\b[a-h])$", "", text)
+    if re.fullmatch(r"[<>]?\s?[\d.,]+\s?[^\W\d]\S*", text):
+        # an amount is told by its unit
+        text = re.sub(r"[<>\d.,]", "", text)
     return re.sub(r"[\W_]+", "", text) or ("number" if re.fullmatch(r"[\d.,\s]+", name) else "")
 
 
@@ -63,6 +117,14 @@ def _quantities(name: str) -> frozenset[str]:
     """The quantities that a name speaks of."""
     words = set(re.findall(r"[^\W\d_]+\d*", name.casefold())) & _QUANTITIES
     return frozenset(words - _STATISTICS or words)
+
+
+def _begins_alike(one: str, other: str) -> bool:
+    """Whether two names begin with the same quantity."""
+    first, second = (re.match(r"[^\W\d_]+\d*", name.casefold()) for name in (one, other))
+    if first is None or second is None or first[0] != second[0]:
+        return False
+    return first[0] in _QUANTITIES - _STATISTICS
 
 
 def _as_large(one: Column, other: Column) -> bool:

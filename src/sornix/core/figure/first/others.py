@@ -12,16 +12,16 @@ from sornix.core.figure.derived.roles import (
     NAMES,
     QUANTITY,
     Seen,
-    is_depth,
     measured,
 )
+from sornix.core.figure.derived.runs import is_depth
 from sornix.core.figure.edits.paneledits import add_panel, split_series
 from sornix.core.figure.first.way import MARK_WORDS, Along, Way, capital
 from sornix.core.figure.model.series import ErrorBars, Series
-from sornix.core.figure.model.values import Figure
+from sornix.core.figure.model.values import Figure, Panel
 from sornix.core.readings import Column, Table
 
-_MOST_GROUPS, _MOST_PANELS = 8, 4
+_MOST_GROUPS, _MOST_PANELS, _MOST_NAMES = 8, 4, 24
 # Readings go over so many times the least of them for a logarithmic scale, fewer where they were
 # chosen for one: with steps that differ by less than so many times.
 _DECADES, _FEW_DECADES, _STEADY = 1000.0, 50.0, 2.5
@@ -34,16 +34,7 @@ def other_ways(
     if not up:
         return
     figure, x = first.figure, along.column
-    groups = [one.column for one in seen if one.role == GROUPS and one.column is not x]
-    for column in groups:
-        different = {cell for cell in column.values if cell}
-        if 2 <= len(different) <= _MOST_GROUPS and len(figure.panel.series) == 1:
-            try:
-                split = split_series(figure, (table,), "s1", column.name)
-            except EditRefused:
-                continue
-            yield Way(split, f"a series for each “{column.name}”",
-                      f"“{column.name}” has {len(different)} groups.")  # fmt: skip
+    yield from _by_words(table, seen, along, up, figure)
     if along.role == GROUPS:
         yield from _of_groups(figure, along)
     panels = _in_panels(table, seen, along, up, figure)
@@ -56,6 +47,28 @@ def other_ways(
         yield from _with_marks(figure)
     if along.role == NAMES:
         yield from _with_marks(figure, ("bars", "points-and-line", "points"))
+
+
+def _by_words(
+    table: Table, seen: Sequence[Seen], along: Along, up: Sequence[Column], figure: Figure
+) -> Iterator[Way]:
+    """A series for each group, and bars for names."""
+    x = along.column
+    groups = [one.column for one in seen if one.role == GROUPS and one.column is not x]
+    for column in groups:
+        different = {cell for cell in column.values if cell}
+        if 2 <= len(different) <= _MOST_GROUPS and len(figure.panel.series) == 1:
+            try:
+                split = split_series(figure, (table,), "s1", column.name)
+            except EditRefused:
+                continue
+            yield Way(split, f"a series for each “{column.name}”",
+                      f"“{column.name}” has {len(different)} groups.")  # fmt: skip
+    names = [one.column for one in seen if one.role == NAMES and one.column is not x]
+    if names and names[0].count <= _MOST_NAMES:
+        bars = Series("s1", table.name, names[0].name, up[0].name, "bars", 0)
+        yield Way(Figure((Panel((bars,)),)), f"bars for each “{names[0].name}”",
+                  f"Each “{names[0].name}” stands once.")  # fmt: skip
 
 
 def _of_groups(figure: Figure, along: Along) -> Iterator[Way]:

@@ -1,5 +1,6 @@
 """The first figure of a table, and the next ones, each with its reason."""
 
+import re
 from collections import OrderedDict
 from collections.abc import Sequence
 from threading import Lock
@@ -7,45 +8,59 @@ from threading import Lock
 import numpy as np
 from attrs import evolve
 
+from sornix.core.errors import EditRefused
 from sornix.core.figure.derived.roles import (
     CODES,
     CONSTANT,
+    EXTREME,
     GROUPS,
     MOMENT,
     NAMES,
     NOT_DRAWN,
+    NUMBERED,
     QUANTITY,
+    UNCERTAINTY,
     YEAR,
     Seen,
+    measured,
+    roles,
+)
+from sornix.core.figure.derived.runs import (
     chosen,
+    goes_and_returns,
     goes_on,
     has_levels,
     is_calendar,
+    is_curve,
     is_depth,
-    is_even,
-    measured,
+    is_leftward,
     repeats,
-    roles,
     steadiness,
 )
-from sornix.core.figure.first.alike import alike, is_control
+from sornix.core.figure.edits.paneledits import split_series
+from sornix.core.figure.first.alike import alike, go_together, is_control, is_set_beside
 from sornix.core.figure.first.bars import error_bars, is_other_end
 from sornix.core.figure.first.order import natural_order
 from sornix.core.figure.first.others import other_ways
+from sornix.core.figure.first.seasons import seasons
 from sornix.core.figure.first.way import Along, Way, capital, words_of
 from sornix.core.figure.model.scale import Scale
 from sornix.core.figure.model.series import ErrorBars, Series
 from sornix.core.figure.model.values import Figure, Panel
-from sornix.core.readings import TEXT, Column, Table
+from sornix.core.readings import NUMBER, TEXT, Column, Table
 from sornix.core.text import spoken
 
 # Lines through fewer readings show the readings as well.
 _FEW = 40
-# So many evenly spaced readings are a sweep.
-_SWEEP = 30
+# More names than this are not read one by one.
+_MANY_NAMES = 16
 # Groups of more readings than this are drawn as their means.
 _MANY_IN_GROUP = 20
 _MOST_WAYS = 3
+_THING = re.compile(
+    r"(?:run|scan|event|sample|reading|peak|injection|probe)(?: ?(?:no\.?|nr\.?|#))?",
+    re.IGNORECASE,
+)
 
 
 # The ways of the last tables: whoever shows why a figure is drawn as it is must not wait for it.
@@ -74,7 +89,7 @@ def _ways(table: Table) -> tuple[Way, ...]:
     seen = roles(table)
     along = _along(seen)
     up = _upward(seen, along)
-    first = _drawn(table, seen, along, up)
+    first = _years_apart(table, seen) or _drawn(table, seen, along, up)
     ways = [first]
     for way in other_ways(table, seen, along, up, first):
         if all(way.figure != known.figure for known in ways):
@@ -106,7 +121,8 @@ def _along(seen: Sequence[Seen]) -> Along:
     if named is not None and named.role == NAMES and len(numbers) > 1:
         # ranks of what has names
         numbers = [c for c in numbers if chosen(c) == 2 or not _counts_rows(c)] or numbers
-    ranked = sorted(numbers, key=lambda c: -_fitness(c))
+    unsure = {one.about for one in seen if one.role in (UNCERTAINTY, EXTREME)}
+    ranked = sorted(numbers, key=lambda c: -_fitness(c, c is numbers[0], c.name in unsure))
     if named is not None and named.role == NAMES and _goes_by_names(named, drawn, ranked):
         return Along(named.column, NAMES, f"each “{named.column.name}” stands once")
     quantities = [column for column in ranked if _role(seen, column) == QUANTITY]
@@ -119,13 +135,28 @@ def _along(seen: Sequence[Seen]) -> Along:
     if named is not None:
         what = "stands once" if named.role == NAMES else "has several readings"
         return Along(named.column, named.role, f"each “{named.column.name}” {what}")
-    codes = [one.column for one in drawn if one.role == CODES]
+    return _along_what_is_left(seen, ranked, quantities)
+
+
+def _along_what_is_left(
+    seen: Sequence[Seen], ranked: Sequence[Column], quantities: Sequence[Column]
+) -> Along:
+    """What the readings of one quantity stand along where no column is a time or words."""
+    codes = [one.column for one in seen if one.role == CODES]
     if codes and quantities:
         why = f"“{codes[0].name}” are few whole numbers that come often"
         return Along(codes[0], CODES, why)
-    if codes and len(numbers) > 1:
+    if codes and len(ranked) > 1:
         return Along(ranked[0], QUANTITY, "there are two columns of numbers")
+    runs = [one.column for one in seen if one.role == NUMBERED and _counts_something(one.column)]
+    if runs and quantities:
+        return Along(runs[0], QUANTITY, f"each “{runs[0].name}” has its number")
     return Along(None, "", "there is one column of numbers")
+
+
+def _counts_something(column: Column) -> bool:
+    """Whether a column of numbers in a row is called after what it numbers: runs, not just rows."""
+    return column.kind == NUMBER and _THING.fullmatch(column.name.strip()) is not None
 
 
 def _counts_rows(column: Column) -> bool:
@@ -133,22 +164,35 @@ def _counts_rows(column: Column) -> bool:
     return known[0] in (0, 1) and bool((np.diff(known) == 1).all())
 
 
-def _fitness(column: Column) -> int:
-    """How well readings can stand along a column."""
+def _fitness(column: Column, first: bool, unsure: bool) -> int:
+    """How well readings can stand along a column, `first` of all or not. What has error bars of its
+    own was measured."""
     named, steady = chosen(column), steadiness(column)
+    if unsure:
+        return 0
     if named == 2:
-        return 6 + steady
+        return 6 + steady + is_depth(column)
     if named == 1 and steady == 2:
-        return 5
+        # a ramp of temperatures is what its time only tells of
+        return 8 if first else 5
     return 2 * steady
 
 
 def _goes_by_names(named: Seen, drawn: Sequence[Seen], ranked: Sequence[Column]) -> bool:
-    """Whether readings go by names that stand once each: where these come first, and no column
-    of numbers says that it was chosen."""
-    first = next(one for one in drawn if one.column in (named.column, *ranked))
-    order = natural_order([str(cell) for cell in named.column.values if cell])
-    return bool(order) or (first is named and chosen(ranked[0]) < 2)
+    """Whether readings go by names that stand once each: where these come first, no column of
+    numbers behind them says that it was chosen, and two quantities of them do not go together."""
+    if natural_order([str(cell) for cell in named.column.values if cell]):
+        return True
+    in_order = [one.column for one in drawn if one.column in (named.column, *ranked)]
+    if in_order[0] is not named.column:
+        return False
+    best, numbers = ranked[0], in_order[1:]
+    many = best.count > _MANY_NAMES
+    if chosen(best) == 2 and (best is numbers[0] or many):
+        return False
+    if many and len(numbers) > 1 and len(alike(numbers[0], numbers[1:2])) == 1:
+        return False
+    return len(numbers) != 2 or not go_together(*numbers)
 
 
 def _role(seen: Sequence[Seen], column: Column) -> str:
@@ -178,8 +222,33 @@ def _upward(seen: Sequence[Seen], along: Along) -> list[Column]:
         # a control that never changes stands beside those that do
         same = [one.column for one in seen if one.role == CONSTANT]
         found += [column for column in same if is_control(column, found[0])]
-        found.sort(key=[one.column for one in seen].index)
+    # a limit or a quota, which may well be the same for years
+    found += [
+        one.column for one in seen
+        if one.role in (QUANTITY, CONSTANT) and one.column not in (along.column, *found)
+        and is_set_beside(one.column, found[0])
+    ]  # fmt: skip
+    found.sort(key=[one.column for one in seen].index)
     return found
+
+
+def _years_apart(table: Table, seen: Sequence[Seen]) -> Way | None:
+    """A line for each year over its months, where one quantity was read in each of them."""
+    found = seasons(seen)
+    if found is None:
+        return None
+    part, year = found
+    up = _upward(seen, Along(part, QUANTITY, ""))
+    up = [column for column in up if column is not year]
+    if len(up) != 1:
+        return None
+    one = _series(table, 0, part.name, up[0].name, "points-and-line", error_bars(seen))
+    try:
+        figure = split_series(Figure((Panel((one,)),)), (table,), "s1", year.name)
+    except EditRefused:
+        return None
+    return Way(figure, f"a line for each “{year.name}”",
+               f"Each “{part.name}” of each “{year.name}” stands once.")  # fmt: skip
 
 
 # -- figures -------------------------------------------------------------------------------------
@@ -217,6 +286,10 @@ def _by_numbers(table: Table, seen: Sequence[Seen], along: Along, up: Sequence[C
         turned = tuple(_turned(one) for one in series)
         panel = Panel(turned, y=Scale(grid=True, reversed=True))
         return Way(Figure((panel,)), "a profile", f"“{x.name}” is a depth, and goes down.")
+    if x is not None and is_leftward(x):
+        because = f"{capital(along.because)}{how}; “{x.name}” runs to the left."
+        panel = Panel(series, x=Scale(reversed=True))
+        return Way(Figure((panel,)), words_of(mark, len(up)), because)
     return Way(Figure((Panel(series),)), words_of(mark, len(up)), because)
 
 
@@ -239,11 +312,17 @@ def _mark(x: Column | None, along: Along, up: Sequence[Column]) -> tuple[str, st
             ("points-and-line", ": few readings in its order are joined") if count < _FEW
             else ("line", ": readings in its order are a line")
         )  # fmt: skip
+    if goes_and_returns(x):
+        return "line", ", and goes there and back in even steps"
     if repeats(x):
         return "points", ", with several readings at one place"
     if is_calendar(x) and steadiness(x) == 2 and count < _FEW:
         return "points-and-line", ": few readings in its order are joined"
-    if steadiness(x) == 2 and is_even(x) and count >= _SWEEP:
+    if is_depth(x) and steadiness(x) == 2 and count < _FEW:
+        return "points-and-line", ""
+    if is_depth(x) and steadiness(x) == 2:
+        return "line", ""
+    if is_curve(x):
         return "line", ": many readings evenly spaced are a line"
     return "points", ""
 

@@ -6,6 +6,7 @@ from typing import NamedTuple
 
 from sornix.core.letters import whole_letters
 from sornix.core.readings.layouts.marks import Marks, is_number
+from sornix.core.readings.layouts.suffix import unit_at_end
 from sornix.core.text import short
 from sornix.core.text.lengths import LONGEST_NAME
 
@@ -14,10 +15,14 @@ _BRACKETED = re.compile(
     r"(?:\((?P<round>[^()]*)\)|\[(?P<square>[^\[\]]*)\]|\{(?P<curly>[^{}]*)\})$"
 )
 _SPACED_SLASH = re.compile(r"^(?P<name>.*\S)\s+/\s+(?P<unit>\S.*)$")
+# C / J/(mol K)
+_OVER_BRACKETS = re.compile(r"^(?P<name>[^/(]*\S)\s+/\s+(?P<unit>[^\s()]+/\([^()]+\))$")
 _IN = re.compile(r"^(?P<name>.*\S)\s+in\s+(?P<unit>\S.*)$")
 _COMMA = re.compile(r"^(?P<name>.*[^,\s])\s*,\s(?P<unit>\S+)$")
 # single letters behind a comma are more likely symbols, or names of sites
 _SYMBOLS = frozenset("AFGJKLMNPSTVWadghst1")
+# an amount: the name of what was given it, not a quantity with a unit
+_SO_MUCH = re.compile(r"^[<>≤≥~±]?\s?\d[\d.,]*\s?(?P<unit>[^\W\d].*|%)$")
 _TIGHT_SLASH = re.compile(r"^(?P<name>[^/]*[^/\s])\s?/\s?(?P<unit>\S.*)$")
 # A slash without spaces divides a name from its unit only where a unit follows ("mass/g"), not in
 # "signal/noise": SI symbols and what a water laboratory writes beside them, with prefix and power.
@@ -55,22 +60,18 @@ def parse_heading(cell: str) -> Heading:
 
     A unit stands in round or square brackets at the end, or after a slash or a comma: `Depth (m)`,
     `Depth [m]`, `Depth / m`, `Depth/m`, `Depth, m`. Round brackets at the end
-    are taken as a unit only where a name stands before them.
+    are taken as a unit only where a name stands before them. A name in one word ends in it behind
+    a stroke: `depth_m`.
     """
     text = " ".join(whole_letters(cell).split())
     if len(text) > LONGEST_NAME:
         return Heading(short(text, LONGEST_NAME))
+    if (match := _SO_MUCH.match(text)) and is_unit(match["unit"]):
+        return Heading(text)
+    if (match := _OVER_BRACKETS.match(text)) is not None:
+        return Heading(match["name"], match["unit"])
     if (match := _BRACKETED.match(text)) and match["name"]:
-        unit = match["round"] or match["square"] or match["curly"] or ""
-        if len(match["name"]) == 1 and text[1] == "(" and not is_unit(unit):
-            # the concentration c(Cu), the mass fraction w(N)
-            return Heading(text)
-        inner = _BRACKETED.match(match["name"])
-        if inner is not None and inner["name"] and not is_unit(unit) and is_unit(_inside(inner)):
-            # Temperature (°C) (mean)
-            return Heading(f"{inner['name'].strip()} {text[match.end('name'):].strip()}",
-                           _inside(inner).strip())  # fmt: skip
-        return Heading(match["name"].rstrip("/ ") or match["name"], unit.strip())
+        return _in_brackets(match, text)
     if (match := _COMMA.match(text)) and is_unit(match["unit"]) and match["unit"] not in _SYMBOLS:
         return Heading(match["name"], match["unit"])
     if (match := _IN.match(text)) and is_unit(match["unit"]):
@@ -81,7 +82,21 @@ def parse_heading(cell: str) -> Heading:
         return Heading(text)
     if (match := _TIGHT_SLASH.match(text)) and is_unit(match["unit"]):
         return Heading(match["name"], match["unit"])
-    return Heading(text)
+    return Heading(*(unit_at_end(text) or (text,)))
+
+
+def _in_brackets(match: "re.Match[str]", text: str) -> Heading:
+    """The name and the unit where something stands in brackets at the end."""
+    unit = match["round"] or match["square"] or match["curly"] or ""
+    if len(match["name"]) == 1 and text[1] == "(" and not is_unit(unit):
+        # the concentration c(Cu), the mass fraction w(N)
+        return Heading(text)
+    inner = _BRACKETED.match(match["name"])
+    if inner is not None and inner["name"] and not is_unit(unit) and is_unit(_inside(inner)):
+        # Temperature (°C) (mean)
+        return Heading(f"{inner['name'].strip()} {text[match.end('name'):].strip()}",
+                       _inside(inner).strip())  # fmt: skip
+    return Heading(match["name"].rstrip("/ ") or match["name"], unit.strip())
 
 
 def _inside(match: "re.Match[str]") -> str:

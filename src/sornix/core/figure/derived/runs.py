@@ -1,0 +1,181 @@
+"""How the readings of a column run, and what its name says of them."""
+
+import re
+
+import numpy as np
+
+from sornix.core.readings import NUMBER, TEXT, Column
+
+# What is chosen or swept, not measured; and what is only where it goes one way.
+_CHOSEN = re.compile(
+    r"(?:time|times|zeit|temps|tiempo|tempo|elapsed|duration|days?|tage?|hours?|minutes?|seconds?|min|"
+    r"sec|age|distance|dist\.?|position|pos\.?|depth|tiefe|profondeur|profundidad|layer|altitude|"
+    r"elevation|dose|level|standards?|conc\.?|concentrations?|added|volume added|titrant|"
+    r"wavelength|wellenlänge|λ|lambda|wave ?number|frequency|freq\.?|angle|2 ?theta|2θ|theta|"
+    r"(?:river )?km|chainage|lo?g(?: ?10)? .+|retention(?: time)?|r\.? ?time|rt|m/z|mass/charge|"
+    r"binding energy|energy|(?:raman |chemical )?shift|cycles?|dilution|irradiance|light|minute|"
+    r"generation|week|month|hour of day)"
+    r"(?:[\s_,.:(].*)?|.*[\s_](?:concentration|conc\.?|wavelength|dose|added)",
+    re.IGNORECASE,
+)
+# What is called so may as well be measured: a fall time, a doubling time.
+_OF_SOMETHING = re.compile(r".*[\s_](?:depth|distance|time|age|volume)", re.IGNORECASE)
+_SWEPT = re.compile(
+    r"(?:temperature|temp\.?|volume|vol\.?|voltage|potential|pressure|current|field|height|"
+    r"water height|stage|load|force|strain|x|t|e|u|ph)(?:[\s_,.:(].*)?",
+    re.IGNORECASE,
+)
+_DEPTH = re.compile(
+    r"(?:.*\b)?(?:depth|tiefe|profondeur|profundidad|depth below.*|layer|sounding)\b.*",
+    re.IGNORECASE,
+)
+_AMOUNT = re.compile(
+    r"\b(?:conc|conc\.|concentrations?|konzentration|standards?|amounts?|contents?|spiked?|added|"
+    r"mass fraction|dose)\b|^c\(", re.IGNORECASE,
+)  # fmt: skip
+_PER_AMOUNT = re.compile(
+    r"[fpnµμmk]?(?:g|mol|M)\s*(?:/|\s|·)\s*(?:[mµμnd]?[Ll]|c?m³|d?m\^?3|k?g|L⁻¹|L\^?-1|mL\^?-1)(?:\^?-1)?"
+    r"|[fpnµμm]?M|ppm|ppb|ppt"
+)
+_MOST_LEVELS = 20
+_CALENDAR = re.compile(
+    r"(?:month|week|quarter|day|hour|monat|woche|tag|mois|semaine)(?: (?:no\.?|of .*))?",
+    re.IGNORECASE,
+)
+_GOES_ON = 0.85
+# What instruments go over evenly, so that few readings are a curve already.
+_SCANNED = re.compile(
+    r"(?:wave ?length|wellenlänge|λ|lambda|nm|wave ?number|2 ?theta|2θ|theta|retention(?: time)?|"
+    r"rt|m/z|(?:binding )?energy|(?:raman |chemical )?shift|frequency|freq\.?|channel)"
+    r"(?:[\s_,.:(].*)?",
+    re.IGNORECASE,
+)
+# So many evenly spaced readings are a curve, and so many of what an instrument goes over.
+_CURVE, _SCAN = 40, 30
+# What the trade draws from right to left; wavenumbers where they are those of infrared.
+_LEFTWARD = re.compile(
+    r"(?P<ir>wave ?number.*)|(?:.*\b)?chemical shift.*|δ.*|delta.*|binding energy.*", re.IGNORECASE
+)
+_PER_LENGTH = re.compile(r"cm(?:\^?[-−]1|⁻¹)|1/cm", re.IGNORECASE)
+_INFRARED = 5000.0
+# A way there and back turns so often, in steps that differ by so many times from the usual one.
+_TURNS, _UNEVEN = 12, 1.6
+_PRESSURE = re.compile(r"pres(?:s|sure)?\b.*|p", re.IGNORECASE)
+_OF_WATER = ("dbar", "db", "decibar", "dbars")
+# A factor has few levels, with so many readings at each, in the middle.
+_FACTOR_LEVELS, _AT_EACH = 8, 3
+
+
+def steadiness(column: Column) -> int:
+    """2 where readings rise or fall from row to row, 1 where they never turn, else 0."""
+    known = column.numbers[column.present]
+    if len(known) < 2:
+        return 0
+    steps = np.diff(known)
+    if (steps > 0).all() or (steps < 0).all():
+        return 2
+    return 1 if (steps >= 0).all() or (steps <= 0).all() else 0
+
+
+def is_even(column: Column) -> bool:
+    """Whether readings are as far apart as they can be: a sweep."""
+    known = column.numbers[column.present]
+    steps = np.diff(known)
+    if len(steps) < 2 or not steps[0]:
+        return False
+    return bool((np.abs(steps / np.median(steps) - 1) < 0.2).mean() > 0.9)
+
+
+def is_curve(column: Column) -> bool:
+    """Whether readings go one way in even steps, and are as many as a curve has."""
+    least = _SCAN if _SCANNED.fullmatch(column.name.strip()) else _CURVE
+    return steadiness(column) == 2 and column.count >= least and is_even(column)
+
+
+def goes_and_returns(column: Column) -> bool:
+    """Whether many readings go there and back in even steps, as a potential in a cycle does."""
+    known = column.numbers[column.present]
+    steps = np.diff(known)
+    steps = np.abs(steps[steps != 0]) * np.sign(steps[steps != 0])
+    if len(known) < _CURVE or len(steps) < _CURVE // 2:
+        return False
+    turns = int((np.diff(np.sign(steps)) != 0).sum())
+    usual = float(np.median(np.abs(steps)))
+    return 0 < turns <= _TURNS and bool(np.abs(steps).max() <= _UNEVEN * usual)
+
+
+def is_leftward(column: Column) -> bool:
+    """Whether the trade draws a column from right to left: wavenumbers of infrared, chemical
+    shifts, binding energies."""
+    match = _LEFTWARD.fullmatch(column.name.strip())
+    if match is None or column.ends is None:
+        return False
+    if match["ir"]:
+        return bool(_PER_LENGTH.fullmatch(column.unit)) and column.ends[1] <= _INFRARED
+    return column.unit in ("ppm", "eV") or not column.name.casefold().startswith(("δ", "delta"))
+
+
+def repeats(column: Column) -> bool:
+    """Whether several readings stand at one place."""
+    if column.kind == TEXT:
+        words = [cell for cell in column.values if cell]
+        return len(set(words)) < len(words)
+    known = column.numbers[column.present]
+    return len(np.unique(known)) < len(known)
+
+
+def chosen(column: Column) -> int:
+    """How much a name says that this was chosen by whoever measured: 2, or 1 where it can be."""
+    name = column.name.strip()
+    if _CHOSEN.fullmatch(name):
+        return 2
+    return int(_SWEPT.fullmatch(name) is not None or _OF_SOMETHING.fullmatch(name) is not None)
+
+
+def goes_on(column: Column) -> bool:
+    """Whether readings go one way, but for a few times that they begin anew: casts, cores."""
+    steps = np.diff(column.numbers[column.present])
+    if len(steps) < 2:
+        return bool(len(steps))
+    return max(int((steps > 0).sum()), int((steps < 0).sum())) >= _GOES_ON * len(steps)
+
+
+def is_depth(column: Column) -> bool:
+    """Whether a column tells how far down: by its name, or as the pressure of the water above."""
+    by_pressure = is_pressure(column) and column.unit.casefold() in _OF_WATER
+    return (is_depth_name(column.name) or by_pressure) and column.kind == NUMBER
+
+
+def is_pressure(column: Column) -> bool:
+    """Whether a column is called a pressure."""
+    return _PRESSURE.fullmatch(column.name.strip()) is not None
+
+
+def is_depth_name(name: str) -> bool:
+    """Whether a column is called a depth."""
+    return _DEPTH.fullmatch(name) is not None
+
+
+def is_standard(column: Column) -> bool:
+    """Whether a column holds the amounts or concentrations of standards: by its name or unit, with
+    few levels that are repeated or round."""
+    if column.kind != NUMBER or not column.count:
+        return False
+    if not _AMOUNT.search(column.name) and not _PER_AMOUNT.fullmatch(column.unit.strip()):
+        return False
+    known = column.numbers[column.present]
+    levels = np.unique(known)
+    round_ones = all(float(f"{level:.2g}") == level for level in levels.tolist())
+    return len(levels) <= _MOST_LEVELS and (len(levels) < len(known) or round_ones)
+
+
+def is_calendar(column: Column) -> bool:
+    """Whether whole numbers count months, weeks or the like."""
+    return column.is_whole and not column.unit and _CALENDAR.fullmatch(column.name) is not None
+
+
+def has_levels(column: Column) -> bool:
+    """Whether readings stand at few values, each of them several times."""
+    _, counts = np.unique(column.numbers[column.present], return_counts=True)
+    few = len(counts) <= _FACTOR_LEVELS and counts.min() > 1 and counts.max() <= 2 * counts.min()
+    return bool(few and _AT_EACH * len(counts) <= counts.sum())
