@@ -22,7 +22,7 @@ from sornix.core.figure import (
     series_name,
     series_points,
 )
-from sornix.core.readings.tables.shown import shown_decimals, shown_number
+from sornix.core.readings.tables.shown import shown_number
 from sornix.core.text import (
     capital,
     counted,
@@ -165,7 +165,7 @@ class Results(Bar):
             card.row("number", count)
             return
         # extremes are readings, so they are told as the table shows them; a mean is not
-        decimals = shown_decimals(own_column(panel, series, scene.tables))
+        decimals = own_column(panel, series, scene.tables).decimals
         ends = (values.min(), values.max(), values[0], values[-1])
         least, greatest, first, last = (shown_number(float(end), decimals) for end in ends)
         mean = significant(float(values.mean()), 4)

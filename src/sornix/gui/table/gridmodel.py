@@ -8,7 +8,7 @@ from PyQt6.QtGui import QBrush, QColor
 from PyQt6.QtWidgets import QWidget
 
 from sornix.core.readings import KIND_WORDS, NUMBER, TEXT, Column, Table
-from sornix.core.readings.tables.shown import shown_decimals, shown_number
+from sornix.core.readings.tables.shown import shown_number
 from sornix.core.text import plain_text, rich
 from sornix.gui.base.plain import plain_tip
 from sornix.gui.base.theme import Theme
@@ -53,7 +53,7 @@ class GridModel(QAbstractTableModel):
                 self.tags = tags
                 self._head_changed()
             return
-        self._decimals = {id(c): shown_decimals(c) for c in table.columns}
+        self._decimals = {id(c): c.decimals for c in table.columns}
         if old is None or old.name != table.name or old.grouping != table.grouping:
             self.beginResetModel()
             self.table, self.tags = table, tags

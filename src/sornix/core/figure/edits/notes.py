@@ -16,7 +16,7 @@ from sornix.core.figure.derived.points import (
 from sornix.core.figure.model.series import Series
 from sornix.core.figure.model.values import Figure, Note, Panel
 from sornix.core.readings import NUMBER, Column, Tables, table_named
-from sornix.core.readings.tables.shown import shown_decimals, shown_number
+from sornix.core.readings.tables.shown import shown_number
 from sornix.core.scales import KINDS
 from sornix.core.text import spoken
 
@@ -73,7 +73,7 @@ def cell_words(column: Column, row: int) -> str:
     """A reading with its unit."""
     if column.kind != NUMBER:
         return column.cell(row)
-    number = shown_number(float(column.numbers[row]), shown_decimals(column))
+    number = shown_number(float(column.numbers[row]), column.decimals)
     return f"{column.bounds.get(row, '')}{number} {column.unit}".strip()
 
 

@@ -5,6 +5,8 @@ import re
 from collections.abc import Mapping
 from typing import NamedTuple
 
+import numpy as np
+
 from sornix.core.errors import ReadingsError
 from sornix.core.letters import printable
 from sornix.core.readings.layouts.alphabets import code_of, ranked_codes
@@ -18,7 +20,6 @@ _MOST_NAMES, _MOST_SHOWN = 3, 40
 _MOST_LIKELY = 3
 # A detector is shown so many bytes: a menu waits for it.
 _MOST_LOOKED_AT = 8192
-_PIECE = 1 << 16
 # Packed files by their endings, and what they begin with.
 PACKED = {".gz": b"\x1f\x8b", ".bz2": b"BZh", ".xz": b"\xfd7zXZ", ".zst": b"(\xb5/\xfd"}
 # what people rename to .csv, by the bytes that such files begin with
@@ -63,15 +64,15 @@ def utf8(raw: bytes, where: str, encoding: str | None = None) -> Decoded:
         return Decoded(_decoded(raw, encoding, where), encoding)
     if raw.startswith((b"\xff\xfe", b"\xfe\xff")):
         return Decoded(_decoded(raw, "utf-16", where), "utf-16")
-    if b"\0" in raw:
+    # much faster than decoding it all: letters beyond ASCII mostly stand in the header
+    plain = _is_plain(raw, HEAD_BYTES)
+    if b"\0" in (raw[:HEAD_BYTES] if plain else raw):
         head = raw[:400]
         for offset, codec in ((1, "utf-16-le"), (0, "utf-16-be")):
             if len(head) > 3 and not any(head[offset::2]) and 0 not in head[1 - offset :: 2]:
                 return Decoded(_decoded(raw, codec, where), "utf-16")
         raise _not_text(where)
     raw = raw.removeprefix(b"\xef\xbb\xbf")
-    # much faster than decoding it all: letters beyond ASCII mostly stand in the header
-    plain = _is_ascii(raw, HEAD_BYTES)
     try:
         _whole_letters(raw[:HEAD_BYTES] if plain else raw).decode("utf-8")
     except UnicodeDecodeError:
@@ -124,10 +125,10 @@ def _beyond_ascii(line: str) -> list[str]:
     return [cell for cell in cells if not cell.isascii()][:_MOST_NAMES]
 
 
-def _is_ascii(raw: bytes, offset: int) -> bool:
-    """Whether no letter beyond ASCII stands from an offset on: in pieces, for a copy of a long text
-    takes longer than all of the rest."""
-    return all(raw[i : i + _PIECE].isascii() for i in range(offset, len(raw), _PIECE))
+def _is_plain(raw: bytes, offset: int) -> bool:
+    """Whether no letter beyond ASCII, and no zero, stands from an offset on; as signed numbers both
+    are no more than 0, and no byte has to be copied to know it."""
+    return len(raw) <= offset or bool(np.frombuffer(raw, np.int8, offset=offset).min() > 0)
 
 
 def _whole_letters(head: bytes) -> bytes:

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from functools import cached_property
+from math import floor, log10
 from types import MappingProxyType
 
 import numpy as np
@@ -21,6 +22,10 @@ KIND_WORDS: Mapping[str, str] = MappingProxyType(
 )
 
 Floats = NDArray[np.float64]
+# So many rows tell how many decimals are shown, and so many are at most.
+_SAMPLE_ROWS, _MOST_DECIMALS = 400, 6
+# Numbers that were typed have no more decimals than this.
+_MOST_TYPED = 8
 # texts by row index
 Texts = Mapping[int, str]
 NO_TEXTS: Texts = MappingProxyType({})
@@ -131,6 +136,20 @@ class Column:
             return False
         known = self.numbers[self.present]
         return bool((known == np.floor(known)).all())
+
+    @cached_property
+    def decimals(self) -> int:
+        """Decimals that show the first rows of a number column in full, if they are at most 6."""
+        if self.kind != NUMBER:
+            return 0
+        rows = range(min(len(self), _SAMPLE_ROWS))
+        cells = (self.cell(row) for row in rows if row not in self.texts)
+        decimals = max((len(c.partition(".")[2]) for c in cells if "e" not in c), default=0)
+        if decimals > _MOST_TYPED and self.ends is not None:
+            # computed numbers carry more digits than anyone reads: four that count
+            size = max(map(abs, self.ends))
+            return min(max(3 - floor(log10(size)), 0), _MOST_DECIMALS) if size > 0 else 0
+        return min(decimals, _MOST_DECIMALS)
 
     def cell(self, row: int) -> str:
         """The cell at a row index as text in full precision; "" where it is missing."""
