@@ -241,7 +241,7 @@ TABLES: list[tuple[str, int, str]] = [
     ("Cycle=even:1:1 | Fluorescence A1=lin | Fluorescence A2=lin | Fluorescence A3=lin", 40,
      "Cycle | Fluorescence A1; Fluorescence A2; Fluorescence A3 | line"),
     ("Reading=number | Value=meas", 10, "Reading | Value | points"),
-    ("Compound=words:A+B+C+D | RT (min)=rise | Area=counts:300", 4, "RT | Area | points"),
+    ("Compound=words:A+B+C+D | RT (min)=rise | Area=counts:300", 4, "Compound | Area | bars"),
     ("Sex=groups:m+f | Age=counts:40 | Height (cm)=meas:170:9", 40, "Age | Height | points"),
     ("Type=groups:x+y+z | Value=meas", 12, "Type | Value mean sd | points"),
     ("Quarter=words:Q1+Q2+Q3+Q4 | Sales=counts", 4, "Quarter | Sales | points-and-line"),

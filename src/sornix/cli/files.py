@@ -105,7 +105,9 @@ def held_words() -> Held:
 def read_tables(path: Path, sheet: str | None = None) -> Tables:
     """The readings in a file of any type: its tables, or the sheet of that name."""
     if path.suffix.lower() != ENDING:
-        return read_file(path, sheet, held_words())
+        from sornix.core.readings.changes.together import with_whole_times
+
+        return tuple(map(with_whole_times, read_file(path, sheet, held_words())))
     tables = load_document(path).tables
     return tables if sheet is None else (table_named(tables, sheet),)
 

@@ -214,7 +214,9 @@ def _read_in(asked: Unknown, new: Callable[[float | None], float | None]) -> Unk
 
 def add_tables(document: Document, tables: Iterable[Table]) -> Document:
     """More tables; a name that is taken gets a number behind it."""
-    fresh = list(tables)
+    from sornix.core.readings.changes.together import with_whole_times
+
+    fresh = [t if t.grouping or t.changes else with_whole_times(t) for t in tables]
     names = unique_names((t.name for t in fresh), (t.name for t in document.tables))
     named = [evolve(t, name=n) for t, n in zip(fresh, names, strict=True)]
     return evolve(document, tables=(*document.tables, *named))

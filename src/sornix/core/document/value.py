@@ -50,5 +50,9 @@ class Document:
 
 
 def new_document(*tables: Table) -> Document:
-    """A document that begins with some tables and the first figure of the first one."""
-    return Document(tables, new_figure(tables[0]))
+    """A document that begins with some tables, times whose parts stand in several columns put
+    together, and the first figure of the first one."""
+    from sornix.core.readings.changes.together import with_whole_times
+
+    whole = tuple(map(with_whole_times, tables))
+    return Document(whole, new_figure(whole[0]))

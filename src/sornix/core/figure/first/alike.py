@@ -61,7 +61,10 @@ def _is_alike(one: Column, other: Column) -> bool:
     mine, its = _quantities(one.name), _quantities(other.name)
     if mine or its:
         # O2 light and O2 dark: one quantity in two places or under two conditions
-        return mine == its or (bool(one.unit) and _begins_alike(one.name, other.name))
+        return mine == its or (
+            bool(one.unit)
+            and (_begins_alike(one.name, other.name) or _ends_alike(one.name, other.name))
+        )
     # names of places or treatments, with the unit in each, or of readings of like size
     return bool(one.unit) or _as_large(one, other)
 
@@ -125,6 +128,12 @@ def _begins_alike(one: str, other: str) -> bool:
     if first is None or second is None or first[0] != second[0]:
         return False
     return first[0] in _QUANTITIES - _STATISTICS
+
+
+def _ends_alike(one: str, other: str) -> bool:
+    """Whether two names end with the same word: yield strength and tensile strength."""
+    first, second = (re.findall(r"[^\W\d_]{4,}$", name.casefold().strip()) for name in (one, other))
+    return bool(first) and first == second
 
 
 def _as_large(one: Column, other: Column) -> bool:

@@ -3,6 +3,7 @@
 import re
 from collections.abc import Sequence
 
+from sornix.core.readings import Column
 from sornix.core.readings.layouts.header import is_unit
 from sornix.core.text.months import MONTH_NUMBERS
 
@@ -13,7 +14,7 @@ _STEPS = frozenset(
         "generation year age",
     )
 )
-_QUARTERS = 4
+_QUARTERS, _FEW_NUMBERED = 4, 5
 _DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 
 
@@ -38,3 +39,12 @@ def natural_order(words: Sequence[str]) -> str:
             ):
                 return "steps"
     return ""
+
+
+def are_numbered(column: Column) -> bool:
+    """Whether words only number what was measured: P1, P2, P3 or mouse 1, mouse 2."""
+    words = [str(cell).strip().casefold() for cell in column.values if cell]
+    stems = {re.sub(r"[\d\W_]+", "", word) for word in words}
+    return (
+        len(words) > _FEW_NUMBERED and len(stems) == 1 and all(map(re.compile(r"\d").search, words))
+    )

@@ -1,6 +1,5 @@
 """The first figure of a table, and the next ones, each with its reason."""
 
-import re
 from collections import OrderedDict
 from collections.abc import Sequence
 from threading import Lock
@@ -12,21 +11,17 @@ from sornix.core.errors import EditRefused
 from sornix.core.figure.derived.roles import (
     CODES,
     CONSTANT,
-    EXTREME,
     GROUPS,
     MOMENT,
     NAMES,
     NOT_DRAWN,
-    NUMBERED,
     QUANTITY,
-    UNCERTAINTY,
     YEAR,
     Seen,
     measured,
     roles,
 )
 from sornix.core.figure.derived.runs import (
-    chosen,
     goes_and_returns,
     goes_on,
     has_levels,
@@ -38,7 +33,8 @@ from sornix.core.figure.derived.runs import (
     steadiness,
 )
 from sornix.core.figure.edits.paneledits import split_series
-from sornix.core.figure.first.alike import alike, go_together, is_control, is_set_beside
+from sornix.core.figure.first.alike import alike, is_control, is_set_beside
+from sornix.core.figure.first.along import along_what, counts_rows, is_found_at
 from sornix.core.figure.first.bars import error_bars, is_other_end
 from sornix.core.figure.first.order import natural_order
 from sornix.core.figure.first.others import other_ways
@@ -47,20 +43,14 @@ from sornix.core.figure.first.way import Along, Way, capital, words_of
 from sornix.core.figure.model.scale import Scale
 from sornix.core.figure.model.series import ErrorBars, Series
 from sornix.core.figure.model.values import Figure, Panel
-from sornix.core.readings import NUMBER, TEXT, Column, Table
+from sornix.core.readings import TEXT, Column, Table
 from sornix.core.text import spoken
 
 # Lines through fewer readings show the readings as well.
 _FEW = 40
-# More names than this are not read one by one.
-_MANY_NAMES = 16
 # Groups of more readings than this are drawn as their means.
 _MANY_IN_GROUP = 20
 _MOST_WAYS = 3
-_THING = re.compile(
-    r"(?:run|scan|event|sample|reading|peak|injection|probe)(?: ?(?:no\.?|nr\.?|#))?",
-    re.IGNORECASE,
-)
 
 
 # The ways of the last tables: whoever shows why a figure is drawn as it is must not wait for it.
@@ -87,7 +77,7 @@ def first_ways(table: Table) -> tuple[Way, ...]:
 
 def _ways(table: Table) -> tuple[Way, ...]:
     seen = roles(table)
-    along = _along(seen)
+    along = along_what(seen)
     up = _upward(seen, along)
     first = _years_apart(table, seen) or _drawn(table, seen, along, up)
     ways = [first]
@@ -105,96 +95,6 @@ def new_figure(table: Table) -> Figure:
 # -- columns -------------------------------------------------------------------------------------
 
 
-def _along(seen: Sequence[Seen]) -> Along:
-    """What the readings stand along."""
-    drawn = [one for one in seen if one.drawn]
-    numbers = [one.column for one in drawn if one.role in (QUANTITY, CODES)]
-    moments = [one.column for one in drawn if one.role == MOMENT and one.column.count > 1]
-    if moments and numbers:
-        best = max(moments, key=lambda c: (steadiness(c), -moments.index(c)))
-        return Along(best, MOMENT, f"“{best.name}” is a time")
-    years = [one.column for one in drawn if one.role == YEAR]
-    if years and numbers:
-        return Along(years[0], YEAR, f"“{years[0].name}” are years")
-    words = [one for one in drawn if one.role in (NAMES, GROUPS)]
-    named = words[0] if words and numbers else None
-    if named is not None and named.role == NAMES and len(numbers) > 1:
-        # ranks of what has names
-        numbers = [c for c in numbers if chosen(c) == 2 or not _counts_rows(c)] or numbers
-    unsure = {one.about for one in seen if one.role in (UNCERTAINTY, EXTREME)}
-    ranked = sorted(numbers, key=lambda c: -_fitness(c, c is numbers[0], c.name in unsure))
-    if named is not None and named.role == NAMES and _goes_by_names(named, drawn, ranked):
-        return Along(named.column, NAMES, f"each “{named.column.name}” stands once")
-    quantities = [column for column in ranked if _role(seen, column) == QUANTITY]
-    if len(quantities) > 1:
-        best = quantities[0]
-        if chosen(best) == 2 or steadiness(best) == 2:
-            why = "goes one way" if steadiness(best) else "is what was chosen"
-            return Along(best, QUANTITY, f"“{best.name}” {why}")
-        return Along(best, QUANTITY, "there are two columns of numbers")
-    if named is not None:
-        what = "stands once" if named.role == NAMES else "has several readings"
-        return Along(named.column, named.role, f"each “{named.column.name}” {what}")
-    return _along_what_is_left(seen, ranked, quantities)
-
-
-def _along_what_is_left(
-    seen: Sequence[Seen], ranked: Sequence[Column], quantities: Sequence[Column]
-) -> Along:
-    """What the readings of one quantity stand along where no column is a time or words."""
-    codes = [one.column for one in seen if one.role == CODES]
-    if codes and quantities:
-        why = f"“{codes[0].name}” are few whole numbers that come often"
-        return Along(codes[0], CODES, why)
-    if codes and len(ranked) > 1:
-        return Along(ranked[0], QUANTITY, "there are two columns of numbers")
-    runs = [one.column for one in seen if one.role == NUMBERED and _counts_something(one.column)]
-    if runs and quantities:
-        return Along(runs[0], QUANTITY, f"each “{runs[0].name}” has its number")
-    return Along(None, "", "there is one column of numbers")
-
-
-def _counts_something(column: Column) -> bool:
-    """Whether a column of numbers in a row is called after what it numbers: runs, not just rows."""
-    return column.kind == NUMBER and _THING.fullmatch(column.name.strip()) is not None
-
-
-def _counts_rows(column: Column) -> bool:
-    known = column.numbers[column.present]
-    return known[0] in (0, 1) and bool((np.diff(known) == 1).all())
-
-
-def _fitness(column: Column, first: bool, unsure: bool) -> int:
-    """How well readings can stand along a column, `first` of all or not. What has error bars of its
-    own was measured."""
-    named, steady = chosen(column), steadiness(column)
-    if unsure:
-        return 0
-    if named == 2:
-        return 6 + steady + is_depth(column)
-    if named == 1 and steady == 2:
-        # a ramp of temperatures is what its time only tells of
-        return 8 if first else 5
-    return 2 * steady
-
-
-def _goes_by_names(named: Seen, drawn: Sequence[Seen], ranked: Sequence[Column]) -> bool:
-    """Whether readings go by names that stand once each: where these come first, no column of
-    numbers behind them says that it was chosen, and two quantities of them do not go together."""
-    if natural_order([str(cell) for cell in named.column.values if cell]):
-        return True
-    in_order = [one.column for one in drawn if one.column in (named.column, *ranked)]
-    if in_order[0] is not named.column:
-        return False
-    best, numbers = ranked[0], in_order[1:]
-    many = best.count > _MANY_NAMES
-    if chosen(best) == 2 and (best is numbers[0] or many):
-        return False
-    if many and len(numbers) > 1 and len(alike(numbers[0], numbers[1:2])) == 1:
-        return False
-    return len(numbers) != 2 or not go_together(*numbers)
-
-
 def _role(seen: Sequence[Seen], column: Column) -> str:
     return next(one.role for one in seen if one.column is column)
 
@@ -207,7 +107,10 @@ def _upward(seen: Sequence[Seen], along: Along) -> list[Column]:
     ]
     if along.role == NAMES:
         # ranks of what has names
-        quantities = [c for c in quantities if not _counts_rows(c)] or quantities
+        quantities = [c for c in quantities if not counts_rows(c)] or quantities
+    if along.role == NAMES:
+        found_at = [c for c in quantities if is_found_at(c)]
+        quantities = [c for c in quantities if c not in found_at] or quantities
     # a factor that was set to few levels is no answer where there is one
     quantities = [column for column in quantities if not has_levels(column)] or quantities
     # nor are the months of years, and the other ends of bins

@@ -1,4 +1,5 @@
-"""What a column is computed from: a formula, words for codes, or the number of entries in lists."""
+"""What a column is computed from: a formula, words for codes, the number of entries in lists, or
+the parts of dates and times."""
 
 from attrs import evolve, frozen
 
@@ -62,4 +63,58 @@ class EntryCount:
         return evolve(self, column=new) if self.column == old else self
 
 
-Rule = Formula | CodeWords | EntryCount
+@frozen
+class Together:
+    """Dates and the times of day beside them, as one time."""
+
+    date: str
+    clock: str
+
+    @property
+    def words(self) -> str:
+        return f"“{self.date}” and “{self.clock}” together"
+
+    def inputs(self) -> tuple[str, ...]:
+        return (self.date, self.clock)
+
+    def following(self, old: str, new: str) -> "Together":
+        parts = (new if part == old else part for part in self.inputs())
+        return Together(*parts)
+
+
+@frozen
+class DateParts:
+    """Years, months and what follows them in columns of numbers, as one time: the names of the
+    columns from the coarsest part on, year, month, day, hour, minute, second."""
+
+    columns: tuple[str, ...]
+
+    @property
+    def words(self) -> str:
+        return f"{', '.join(f'“{one}”' for one in self.columns)} as one time"
+
+    def inputs(self) -> tuple[str, ...]:
+        return self.columns
+
+    def following(self, old: str, new: str) -> "DateParts":
+        return DateParts(tuple(new if part == old else part for part in self.columns))
+
+
+@frozen
+class GoingOn:
+    """Times of day that go on over midnight: hours since the midnight before the first."""
+
+    column: str
+
+    @property
+    def words(self) -> str:
+        return f"“{self.column}” in hours, going on over midnight"
+
+    def inputs(self) -> tuple[str, ...]:
+        return (self.column,)
+
+    def following(self, old: str, new: str) -> "GoingOn":
+        return evolve(self, column=new) if self.column == old else self
+
+
+Rule = Formula | CodeWords | EntryCount | Together | DateParts | GoingOn

@@ -9,7 +9,15 @@ from attrs import evolve
 
 from sornix.core.errors import EditRefused, FormulaError, UnknownColumn
 from sornix.core.readings.tables.column import TEXT, Column, number_column, text_column
-from sornix.core.readings.tables.rule import CodeWords, EntryCount, Formula, Rule
+from sornix.core.readings.tables.rule import (
+    CodeWords,
+    DateParts,
+    EntryCount,
+    Formula,
+    GoingOn,
+    Rule,
+    Together,
+)
 from sornix.core.readings.tables.table import Table
 
 
@@ -54,9 +62,16 @@ def _computed(rule: Rule, name: str, table: Table) -> Column:
             return _words(rule, name, table)
         case EntryCount():
             return _entries(rule, name, table)
+        case Together() | DateParts() | GoingOn():
+            from sornix.core.readings.tables.timerules import time_of
+
+            return time_of(rule, name, table)
 
 
-_RULES: Mapping[str, Any] = {"formula": Formula, "words": CodeWords, "entries": EntryCount}
+_RULES: Mapping[str, Any] = {
+    "formula": Formula, "words": CodeWords, "entries": EntryCount, "together": Together,
+    "date-parts": DateParts, "going-on": GoingOn,
+}  # fmt: skip
 
 
 def rule_to_json(rule: Rule) -> dict[str, Any]:
@@ -66,6 +81,12 @@ def rule_to_json(rule: Rule) -> dict[str, Any]:
         return {"rule": kind, "formula": rule.text}
     if isinstance(rule, CodeWords):
         return {"rule": kind, "column": rule.column, "words": dict(rule.words_of)}
+    if isinstance(rule, Together):
+        return {"rule": kind, "date": rule.date, "clock": rule.clock}
+    if isinstance(rule, DateParts):
+        return {"rule": kind, "columns": list(rule.columns)}
+    if isinstance(rule, GoingOn):
+        return {"rule": kind, "column": rule.column}
     return {"rule": kind, "column": rule.column, "separator": rule.separator}
 
 
@@ -79,6 +100,12 @@ def rule_from_json(value: Mapping[str, Any]) -> Rule:
         )
     if value["rule"] == "entries":
         return EntryCount(str(value["column"]), str(value["separator"]))
+    if value["rule"] == "together":
+        return Together(str(value["date"]), str(value["clock"]))
+    if value["rule"] == "date-parts":
+        return DateParts(tuple(str(one) for one in value["columns"]))
+    if value["rule"] == "going-on":
+        return GoingOn(str(value["column"]))
     raise KeyError(value["rule"])
 
 

@@ -1,0 +1,101 @@
+"""Times whose parts stand in several columns: put together in one more, which is told."""
+
+import re
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+from attrs import evolve
+
+from sornix.core.readings.changes.operations import apply_change
+from sornix.core.readings.tables.column import TEXT, TIME, Column
+from sornix.core.readings.tables.origin import Change
+from sornix.core.readings.tables.rule import DateParts, GoingOn, Rule, Together
+from sornix.core.readings.tables.rules import rule_to_json
+from sornix.core.readings.tables.table import Table, unique_names
+from sornix.core.readings.tables.timerules import going_on
+from sornix.core.text.moments import CLOCK, DATE
+from sornix.core.text.months import MONTH_NUMBERS
+
+# The names of the parts of a time, coarse to fine.
+_PARTS = tuple(
+    re.compile(words, re.IGNORECASE)
+    for words in (
+        r"(?:sample |sampling )?years?|yr|yyyy|jahr|année|annee|año|anno",
+        r"(?:sample |sampling )?months?|mo|mon|mm|monat|mois|mes|mese",
+        r"days?(?: of (?:the )?month)?|dy|dd|dom|tag|jour|día|dia|giorno",
+        r"hours?|hr|hh|stunde|heure|hora|ora",
+        r"min(?:ute)?s?",
+        r"sec(?:ond)?s?",
+    )
+)
+_LEAST_ROWS, _HALF = 2, 12.0
+
+
+def with_whole_times(table: Table) -> Table:
+    """A table with one more column where its times stand in parts: dates and times of day, years
+    and months and days, or a clock that goes over midnight without any date. It is computed, so
+    that it can be looked into, and a change of the table, so that it can be taken back."""
+    for name, rule in _rules(table):
+        fresh = unique_names([name], table.column_names)[0]
+        change = Change(
+            "compute",
+            {"name": fresh, "unit": _unit(rule), "rule": rule_to_json(rule)},
+        )
+        made = apply_change(table, change).table
+        if made.column(fresh).count < _LEAST_ROWS:
+            continue
+        note = f"“{fresh}” was added: {rule.words}."
+        table = evolve(made, changes=(*table.changes, change), notes=(*_without(table, rule), note))
+    return table
+
+
+def _unit(rule: Rule) -> str:
+    return "h" if isinstance(rule, GoingOn) else ""
+
+
+def _without(table: Table, rule: Rule) -> tuple[str, ...]:
+    """The notes of a table without that of a clock over midnight, which is mended."""
+    clocks = [f"“{name}” goes over midnight" for name in rule.inputs()]
+    return tuple(note for note in table.notes if not note.startswith(tuple(clocks)))
+
+
+def _rules(table: Table) -> Iterator[tuple[str, Rule]]:
+    if any(isinstance(one.rule, Together | DateParts | GoingOn) for one in table.columns):
+        return
+    times = [one for one in table.columns if one.kind == TIME and one.count > 1]
+    dates = [one for one in times if one.form == DATE]
+    clocks = [one for one in times if one.form == CLOCK]
+    if len(dates) == len(clocks) == 1:
+        date, clock = dates[0].name, clocks[0].name
+        yield f"{date} {clock}", Together(date, clock)
+    elif len(clocks) == 1 and not dates and _goes_over_midnight(clocks[0]):
+        yield f"{clocks[0].name} going on", GoingOn(clocks[0].name)
+    elif not times:
+        parts = _parts(table.columns)
+        if len(parts) > 1:
+            yield " ".join(parts), DateParts(tuple(parts))
+
+
+def _goes_over_midnight(clock: Column) -> bool:
+    """Whether times of day rise but for the midnights between them."""
+    known = going_on(clock.numbers[clock.present])
+    return len(known) > 1 and known[-1] >= 2 * _HALF and bool((np.diff(known) >= 0).all())
+
+
+def _are_months(column: Column) -> bool:
+    words = {str(cell).strip().casefold() for cell in column.values if cell}
+    return column.kind == TEXT and bool(words) and words <= MONTH_NUMBERS.keys()
+
+
+def _parts(columns: Sequence[Column]) -> list[str]:
+    """The names of the columns of years, months and so on, as far as they go without a gap."""
+    found = []
+    for words in _PARTS:
+        named = [
+            one for one in columns
+            if (one.is_whole or _are_months(one)) and words.fullmatch(one.name.strip())
+        ]  # fmt: skip
+        if len(named) != 1:
+            break
+        found.append(named[0].name)
+    return found

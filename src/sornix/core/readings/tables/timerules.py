@@ -1,0 +1,98 @@
+"""Columns of times that are computed from the parts of dates and times."""
+
+import numpy as np
+
+from sornix.core.errors import EditRefused
+from sornix.core.readings.tables.column import (
+    NUMBER,
+    TEXT,
+    TIME,
+    Column,
+    Floats,
+    number_column,
+    time_column,
+)
+from sornix.core.readings.tables.rule import DateParts, GoingOn, Together
+from sornix.core.readings.tables.table import Table
+from sornix.core.text.moments import DATE, MINUTE, MONTH, SECOND
+from sornix.core.text.months import MONTH_NUMBERS
+
+_DAY, _HOUR, _MINUTE = 86_400.0, 3600.0, 60.0
+_HOURS_OF_DAY, _MINUTES, _SECONDS = 24, 60, 60
+# How finely a time is told by so many of its parts, year first.
+_FORMS = (MONTH, MONTH, DATE, MINUTE, MINUTE, SECOND)
+# What the parts behind the month may be, from and to before which.
+_LIMITS = ((1, 32), (0, 25), (0, _MINUTES), (0, _SECONDS + 1))
+_YEARS, _MONTHS = (1000, 3000), (1, 13)
+
+
+def time_of(rule: Together | DateParts | GoingOn, name: str, table: Table) -> Column:
+    """The column that a rule about times makes of a table, NaN where a part is missing or none.
+    Raises EditRefused and UnknownColumn."""
+    if isinstance(rule, Together):
+        date, clock = (_of_kind(table, one, TIME) for one in rule.inputs())
+        midnight = np.floor(date.numbers / _DAY) * _DAY
+        form = MINUTE if _is_whole(clock.numbers, _MINUTE) else SECOND
+        return time_column(name, midnight + clock.numbers % _DAY, form)
+    if isinstance(rule, GoingOn):
+        return number_column(name, going_on(_of_kind(table, rule.column, TIME).numbers), "h")
+    parts = [_numbers(table, one) for one in rule.columns]
+    return time_column(name, _moments(parts), _FORMS[len(parts) - 1])
+
+
+def going_on(seconds: Floats) -> Floats:
+    """Hours since the midnight before the first of some times of day, shape (n,): a day more at
+    each that is more than half a day before the one above it."""
+    hours = seconds % _DAY / _HOUR
+    at = np.flatnonzero(np.isfinite(hours))
+    days = np.zeros(len(hours))
+    days[at[1:]] = np.diff(hours[at]) < -_HOURS_OF_DAY / 2
+    return np.asarray(hours + np.cumsum(days) * _HOURS_OF_DAY)
+
+
+def _numbers(table: Table, name: str) -> Floats:
+    """A part of a time as numbers, months by their names too."""
+    column = table.column(name)
+    if column.kind != TEXT:
+        return _of_kind(table, name, NUMBER).numbers
+    numbers = (MONTH_NUMBERS.get(str(cell).strip().casefold()) for cell in column.values)
+    return np.array([np.nan if one is None else one for one in numbers], dtype=np.float64)
+
+
+def _of_kind(table: Table, name: str, kind: str) -> Column:
+    column = table.column(name)
+    if column.kind != kind:
+        what = "times" if kind == TIME else "numbers"
+        raise EditRefused(
+            f"“{name}” does not hold {what} any more, and another column is computed from them."
+        )
+    return column
+
+
+def _is_whole(seconds: Floats, step: float) -> bool:
+    known = seconds[np.isfinite(seconds)]
+    return bool((known % step == 0).all())
+
+
+def _moments(parts: list[Floats]) -> Floats:
+    """Seconds since 1970 of years, months and what follows; NaN where a part is none."""
+    year, month = parts[:2]
+    fine = (year == np.floor(year)) & (month == np.floor(month))
+    fine &= (year >= _YEARS[0]) & (year < _YEARS[1]) & (month >= _MONTHS[0]) & (month < _MONTHS[1])
+    for values, (least, end) in zip(parts[2:], _LIMITS, strict=False):
+        fine &= (values >= least) & (values < end)
+    found = np.full(len(year), np.nan)
+    months = (year[fine].astype(np.int64) - 1970) * 12 + month[fine].astype(np.int64) - 1
+    begin = months.astype("datetime64[M]").astype("datetime64[D]")
+    following = (months + 1).astype("datetime64[M]").astype("datetime64[D]")
+    days, seconds = np.zeros(len(months)), np.zeros(len(months))
+    for values, size in zip(parts[2:], (_DAY, _HOUR, _MINUTE, 1.0), strict=False):
+        if size == _DAY:
+            days = values[fine] - 1
+        else:
+            seconds = seconds + values[fine] * size
+    moments = begin.astype(np.int64) * _DAY + days * _DAY + seconds
+    # the 31st of April is no day
+    moments[days >= (following - begin).astype(np.int64)] = np.nan
+    found[fine] = moments
+    return found

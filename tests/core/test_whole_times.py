@@ -1,0 +1,74 @@
+"""Times whose parts stand in several columns are put together, and stay so."""
+
+from sornix.core.document import change_table, load_document, new_document, save_document
+from sornix.core.errors import EditRefused
+from sornix.core.readings import read_text
+from sornix.core.readings.changes.again import read_again
+from sornix.core.readings.formats.sources import read_file
+from sornix.core.readings.tables.rules import rule_from_json, rule_to_json
+from tests.base import SornixTest
+
+_LOGGER = "Date,Time,T (°C)\n2026-04-01,22:30,9.1\n2026-04-01,23:30,\n2026-04-02,00:30,8.7\n"
+# what a text holds, the column that is added, its cells, what the figure stands along
+_TEXTS = (
+    (_LOGGER, "Date Time", ["2026-04-01 22:30", "2026-04-01 23:30", "2026-04-02 00:30"], "added"),
+    ("Datum;Zeit;T\n01.04.2026;22:30:05;9,5\n02.04.2026;00:30:00;8,5\n", "Datum Zeit",
+     ["2026-04-01 22:30:05", "2026-04-02 00:30:00"], "added"),
+    ("Time,T\n22:30,9\n23:30,8.5\n00:30,8\n12:30,9\n00:00,7\n", "Time going on",
+     ["22.5", "23.5", "24.5", "36.5", "48"], "added"),
+    ("YEAR,MO,DY,HR,T\n2024,2,28,23,9\n2024,2,29,0,8.5\n2024,2,30,1,8\n2024,3,1,24,8.1\n",
+     "YEAR MO DY HR", ["2024-02-28 23:00", "2024-02-29 00:00", "", "2024-03-02 00:00"], "added"),
+    # years beside one another are drawn over their months
+    ("Jahr;Monat;Regen\n2015;Januar;91\n2015;Februar;81\n2015;März;60\n2016;Januar;71\n",
+     "Jahr Monat", ["2015-01", "2015-02", "2015-03", "2016-01"], "Monat"),
+)  # fmt: skip
+# nothing is put together: an evening, two clocks, one date, a year alone
+_AS_THEY_ARE = (
+    "Time,T\n20:30,9\n21:30,8.5\n22:30,8\n",
+    "Date,Begin,End,T\n2026-04-01,10:00,11:00,9\n2026-04-02,10:00,11:00,8\n",
+    "Date,T\n2026-04-01,9\n2026-04-02,8\n",
+    "Year,T\n2024,9\n2025,8\n",
+    "Day,Hour,T\n1,2,9\n1,3,8\n",
+)
+
+
+class WholeTimes(SornixTest):
+    def test_parts_are_put_together_and_said(self) -> None:
+        for text, name, cells, along in _TEXTS:
+            with self.subTest(text):
+                document = new_document(read_text(text.encode(), "t"))
+                table = document.tables[0]
+                self.assertEqual(table.column_names[-1], name)
+                self.assertEqual(table.column(name).cells(), cells)
+                self.assertIn(f"“{name}” was added", table.notes[-1])
+                self.assertFalse([note for note in table.notes if "over midnight:" in note])
+                wanted = name if along == "added" else along
+                self.assertEqual(document.figure.panel.series[0].x, wanted)
+                rule = table.column(name).rule
+                assert rule is not None
+                self.assertEqual(rule_from_json(rule_to_json(rule)), rule)
+        for text in _AS_THEY_ARE:
+            with self.subTest(text):
+                read = read_text(text.encode(), "t")
+                self.assertEqual(new_document(read).tables[0], read)
+
+    def test_they_follow_their_parts_and_stay(self) -> None:
+        path = self.folder / "logger.csv"
+        path.write_text(_LOGGER)
+        document = new_document(*read_file(path))
+        edited = change_table(document, "logger", "set_cells", cells=[(2, 0, "2026-04-03")])
+        self.assertEqual(edited.tables[0].column("Date Time").cell(2), "2026-04-03 00:30")
+        renamed = change_table(edited, "logger", "rename", column="Time", name="Clock", unit="")
+        self.assertEqual(renamed.tables[0].column("Date Time").rule.words,  # type: ignore[union-attr]
+                         "“Date” and “Clock” together")  # fmt: skip
+        with self.assertRaises(EditRefused):
+            change_table(document, "logger", "delete_columns", names=["Date"])
+        with self.assertRaises(EditRefused) as caught:
+            change_table(document, "logger", "set_kind", column="Time", kind="text")
+        self.assertIn("“Time” does not hold times", str(caught.exception))
+        saved = self.folder / "logger.sornix"
+        save_document(renamed, saved, b"")
+        self.assertEqual(load_document(saved).tables[0], renamed.tables[0])
+        path.write_text(_LOGGER + "2026-04-02,01:30,8.5\n")
+        table, lost = read_again(document.tables[0])
+        self.assertEqual((table.column("Date Time").cell(3), lost), ("2026-04-02 01:30", ()))
