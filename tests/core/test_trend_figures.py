@@ -515,12 +515,14 @@ class Cautions(SornixTest):
         tables = (Table("run", (number_column("Time", x), number_column("Dye", y))),)
         made = figure("power")
         (said,) = self.find("two_ways", made, tables)
-        self.assertIn("on the readings and", said)
+        self.assertRegex(said, "^The exponent of the power law is [^ ]+ ± .* on the readings and")
         place = draw_figure(made, tables, PlainMeasure()).panels[0]
         (finding,) = CAUTIONS["two_ways"](View(made, tables, place))
         assert finding.remedy is not None
         turned = finding.remedy.edit(made)
         self.assertTrue(turned.panel.trends[0].on_logs)
+        # from either way it is the same that is said
+        self.assertEqual(self.find("two_ways", turned, tables), [said])
         shown = add_trend(made, "s1", "power", on_logs=True)
         self.assertEqual(self.find("two_ways", shown, tables), [])
         exact = (Table("run", (number_column("Time", x), number_column("Dye", 2 * x**1.8))),)

@@ -54,19 +54,14 @@ class Sliding(QSlider):
         if self._held is not None:
             self.slides.emit(slid(self._held, at))
         elif at:
-            # moved by keys or wheel, not by the hand
+            # moved by keys or wheel, not by the hand, and not back to the middle
             value = slid(self.about, at)
-            self._centre()
+            self.setValue(0)
             self.let_go.emit(value)
 
     def _release(self) -> None:
         if self._held is not None:
             value = slid(self._held, self.value())
             self._held = None
-            self._centre()
+            self.setValue(0)
             self.let_go.emit(value)
-
-    def _centre(self) -> None:
-        self.blockSignals(True)
-        self.setValue(0)
-        self.blockSignals(False)
