@@ -15,8 +15,9 @@ import pyarrow as pa
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sornix.core.document import load_document, new_document, save_document
+from sornix.core.document import Document, load_document, save_document
 from sornix.core.errors import ReadingsError
+from sornix.core.figure import new_figure
 from sornix.core.readings import Table, number_column, time_column
 from sornix.core.readings.formats.arrays import Variable, tables_of
 from sornix.core.readings.formats.sources import read_file
@@ -292,7 +293,8 @@ class Formats(SornixTest):
         ]
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder, "ours.sornix")
-            save_document(new_document(Table("ours", tuple(columns))), path, b"")
+            ours = Table("ours", tuple(columns))
+            save_document(Document((ours,), new_figure(ours)), path, b"")
             with zipfile.ZipFile(path) as archive:
                 (told,) = json.loads(archive.read("datapackage.json"))["resources"]
             self.assertEqual(load_document(path).tables[0].columns, tuple(columns))

@@ -53,6 +53,9 @@ _SPREAD_FIRST = re.compile(
     rf"{_SPREAD}(?:[\s_,:(]+(?:of|for|in)?[\s_]*\(?(?P<of>.*?)\)?)?", re.IGNORECASE
 )
 _SPREAD_LAST = re.compile(rf"(?P<of>.*?)[\s_,:(-]+{_SPREAD}\)?", re.IGNORECASE)
+_SYMBOL = re.compile(r"(?:u|U|uc)|(?:[duΔσs]|err|delta|sigma)[_ ]?\(?(?P<of>.+?)\)?")
+# An uncertainty is no more than this share of all that its readings go through.
+_MOST_UNSURE = 0.3
 _EXTREME = re.compile(
     r"(?:(?:min|max)(?:\.|imum)?|least|greatest|lowest|highest|lower|upper|lcl|ucl|low|high)"
     r"(?:[\s_]+(?P<of>.*))?|(?P<before>.*?)[\s_]+(?:min|max)(?:\.|imum)?",
@@ -61,13 +64,14 @@ _EXTREME = re.compile(
 _ABOUT = re.compile(
     r"(?:r\.?s\.?d\.?|c\.?v\.?|rel\.? ?(?:sd|se|err(?:or)?\.?)|relative (?:sd|error)"
     r"|relative standard deviation|coefficient of variation)|n|n \(.*"
-    r"|sample size|replicates|no\. of replicates",
+    r"|sample size|replicates|no\. of replicates|lod|loq|(?:limit of )?(?:detection|quantification)"
+    r"(?: limit)?",
     re.IGNORECASE,
 )
 _LATITUDE = re.compile(r"lat(?:itude)?|northing|breite|y ?coord(?:inate)?", re.IGNORECASE)
 _LONGITUDE = re.compile(r"lon(?:g|gitude)?|lng|easting|länge|x ?coord(?:inate)?", re.IGNORECASE)
 _MEAN = re.compile(r"(?:mean|average|avg\.?|median|mittel(?:wert)?|moyenne)\b.*", re.IGNORECASE)
-_YEAR = re.compile(r"(?:.*\b)?(?:year|jahr|année|año|anno|rok|år)s?\b.*", re.IGNORECASE)
+_YEAR = re.compile(r"(?:.*\b)?(?:year|decade|jahr|année|año|anno|rok|år)s?\b.*", re.IGNORECASE)
 _CODE = re.compile(
     r".*\b(?:treatment|tank|group|plot|block|replicate|rep\.?|batch|class|code|type|station|site|"
     r"channel|plate|cage|lane|pond|mesocosm|cast|transect|haul|dive|survey|visit|category|stage|grade|level)s?(?:[\s_]*(?:no\.?|nr\.?|\d+))?",
@@ -201,9 +205,11 @@ def _owner_of_spread(column: Column, before: Sequence[Seen]) -> str:
     name = column.name.strip()
     match = _SPREAD_FIRST.fullmatch(name) or _SPREAD_LAST.fullmatch(name)
     unit_says = re.fullmatch(_SPREAD, column.unit.strip(), re.IGNORECASE) is not None
+    measured = [one.column for one in before if one.role in (QUANTITY, YEAR, CODES)]
+    if match is None and measured and _is_symbol_of_spread(column, measured[-1]):
+        return measured[-1].name
     if (match is None and not unit_says) or (column.ends or (0.0, 0.0))[0] < 0:
         return ""
-    measured = [one.column for one in before if one.role in (QUANTITY, YEAR, CODES)]
     of = _plain((match["of"] or "") if match is not None else name)
     named = [one.name for one in measured if of and (_plain(one.name) == of or (
         len(of) > 2 and (of in _plain(one.name) or _plain(one.name) in of)))]  # fmt: skip
@@ -213,6 +219,17 @@ def _owner_of_spread(column: Column, before: Sequence[Seen]) -> str:
         # “Fit error” is about nothing that is here
         return ""
     return measured[-1].name if measured and before[-1].role in (QUANTITY, CODES) else ""
+
+
+def _is_symbol_of_spread(column: Column, of: Column) -> bool:
+    """Whether a column right behind another is called as its uncertainty in symbols, u, dx or σx,
+    and holds what can be one."""
+    match = _SYMBOL.fullmatch(column.name.strip())
+    if match is None or column.unit != of.unit or column.ends is None or of.ends is None:
+        return False
+    if match["of"] and _plain(match["of"]) != _plain(of.name):
+        return False
+    return column.ends[0] >= 0 and column.ends[1] <= _MOST_UNSURE * (of.ends[1] - of.ends[0])
 
 
 def _owner_of_extreme(column: Column, columns: Sequence[Column]) -> str | None:

@@ -20,6 +20,12 @@ _CHOSEN = re.compile(
 )
 # What is called so may as well be measured: a fall time, a doubling time.
 _OF_SOMETHING = re.compile(r".*[\s_](?:depth|distance|time|age|volume)", re.IGNORECASE)
+# What is only called after it: a time constant, the shift of a frequency.
+_MEASURED = re.compile(
+    r"[\s_](?:shift|change|difference|constant|errors?|ratio|response|factor|loss|lag)$",
+    re.IGNORECASE,
+)
+_SHIFTS = re.compile(r"(?:raman|chemical) shift", re.IGNORECASE)
 _SWEPT = re.compile(
     r"(?:temperature|temp\.?|volume|vol\.?|voltage|potential|pressure|current|field|height|"
     r"water height|stage|load|force|strain|x|t|e|u|ph)(?:[\s_,.:(].*)?",
@@ -127,6 +133,8 @@ def repeats(column: Column) -> bool:
 def chosen(column: Column) -> int:
     """How much a name says that this was chosen by whoever measured: 2, or 1 where it can be."""
     name = column.name.strip()
+    if _MEASURED.search(name) and not _SHIFTS.fullmatch(name):
+        return 0
     if _CHOSEN.fullmatch(name):
         return 2
     return int(_SWEPT.fullmatch(name) is not None or _OF_SOMETHING.fullmatch(name) is not None)

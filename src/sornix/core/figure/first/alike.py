@@ -14,14 +14,22 @@ _QUANTITIES = frozenset(
         r"[a-z]+\d*",
         """
         temperature temp t pressure p ph oxygen o2 conductivity ec salinity turbidity chlorophyll
-        nitrate nitrite ammonium phosphate silicate nitrogen phosphorus carbon co2 ch4 humidity rh
-        rain wind speed velocity discharge flow level stage radiation light par absorbance abs
-        transmittance intensity signal current voltage power resistance mass weight length width
-        height depth volume area density count counts number concentration conc time age rate yield
-        activity ratio alkalinity hardness chloride sulfate sulphate calcium magnesium sodium
-        potassium iron copper lead zinc od biomass respiration photosynthesis growth clarity secchi
-        precipitation snow ice distance dose response force strain stress torque frequency amplitude
-        phase energy heat flux mean median n
+        co2 ch4 humidity rh rain wind speed velocity discharge flow level stage radiation light par
+        absorbance abs transmittance intensity signal current voltage power resistance mass weight
+        length width height depth volume area density count counts number concentration conc time
+        age rate yield activity ratio alkalinity hardness od biomass respiration photosynthesis
+        growth clarity secchi precipitation snow ice distance dose response force strain stress
+        torque frequency amplitude phase energy heat flux mean median n
+        """,
+    )
+)
+# Concentrations of several of these are seen together where they are of like size.
+_SUBSTANCES = frozenset(
+    re.findall(
+        r"[a-z]+",
+        """
+        nitrate nitrite ammonium phosphate silicate nitrogen phosphorus carbon chloride sulfate
+        sulphate calcium magnesium sodium potassium iron copper lead zinc
         """,
     )
 )
@@ -47,9 +55,13 @@ def alike(first: Column, others: Sequence[Column]) -> list[Column]:
     # 10 µM beside 1 µM, though it is far from the control
     named = {_stem(one.name) for one in found} - {""}
     units = {one.unit for one in found}
+    between = range(max((at for at, one in enumerate(others) if one in found), default=0))
     return [
-        one for one in (first, *others)
-        if one in found or (one.unit in units and _stem(one.name) in named)
+        one for at, one in enumerate((first, *others), -1)
+        if one in found
+        or (one.unit in units and _stem(one.name) in named)
+        # a treatment that is called as a quantity: heat, between control and cold
+        or (at in between and not one.unit and " " not in one.name and _as_large(first, one))
     ][:_MOST]  # fmt: skip
 
 
@@ -59,6 +71,9 @@ def _is_alike(one: Column, other: Column) -> bool:
     if _stem(one.name) and _stem(one.name) == _stem(other.name):
         return True
     mine, its = _quantities(one.name), _quantities(other.name)
+    dissolved = [_words(column.name) & _SUBSTANCES for column in (one, other)]
+    if any(dissolved) and not (mine or its):
+        return dissolved[0] == dissolved[1] or (all(dissolved) and _as_large(one, other))
     if mine or its:
         # O2 light and O2 dark: one quantity in two places or under two conditions
         return mine == its or (
@@ -118,7 +133,7 @@ def _stem(name: str) -> str:
 
 def _quantities(name: str) -> frozenset[str]:
     """The quantities that a name speaks of."""
-    words = set(re.findall(r"[^\W\d_]+\d*", name.casefold())) & _QUANTITIES
+    words = _words(name) & _QUANTITIES
     return frozenset(words - _STATISTICS or words)
 
 
@@ -134,6 +149,10 @@ def _ends_alike(one: str, other: str) -> bool:
     """Whether two names end with the same word: yield strength and tensile strength."""
     first, second = (re.findall(r"[^\W\d_]{4,}$", name.casefold().strip()) for name in (one, other))
     return bool(first) and first == second
+
+
+def _words(name: str) -> set[str]:
+    return set(re.findall(r"[^\W\d_]+\d*", name.casefold()))
 
 
 def _as_large(one: Column, other: Column) -> bool:

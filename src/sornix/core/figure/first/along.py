@@ -20,6 +20,7 @@ from sornix.core.figure.derived.roles import (
 from sornix.core.figure.derived.runs import (
     chosen,
     is_depth,
+    is_even,
     steadiness,
 )
 from sornix.core.figure.first.alike import alike, go_together
@@ -41,7 +42,9 @@ _ROWS = re.compile(
 _FOUND_AT = re.compile(r"(?:retention time|r\.?t\.?|t_?r|m/z)", re.IGNORECASE)
 # What is done one after the other, so that readings stand along it whatever was measured.
 _IN_TURN = re.compile(
-    r"(?:fraction|injection|trial|shot|scan)s?(?: ?(?:no\.?|nr\.?|#))?", re.IGNORECASE
+    r"(?:fraction|injection|trial|shot|scan|subgroup|order|mode|harmonic)s?"
+    r"(?: ?(?:no\.?|nr\.?|#))?",
+    re.IGNORECASE,
 )
 
 
@@ -149,7 +152,7 @@ def _fitness(column: Column, first: bool, unsure: bool) -> int:
         return 6 + steady + is_depth(column)
     if named == 1 and steady == 2:
         # a ramp of temperatures is what its time only tells of
-        return 8 if first else 5
+        return 8 if first else 5 if is_even(column) else 3
     return 2 * steady
 
 

@@ -15,17 +15,26 @@ _STEPS = frozenset(
     )
 )
 _QUARTERS, _FEW_NUMBERED = 4, 5
+_SEASONS = (
+    ("spring", "summer", "autumn", "winter"), ("spring", "summer", "fall", "winter"),
+    ("winter", "spring", "summer", "autumn"), ("winter", "spring", "summer", "fall"),
+    ("frühling", "sommer", "herbst", "winter"), ("frühjahr", "sommer", "herbst", "winter"),
+    ("printemps", "été", "automne", "hiver"), ("primavera", "verano", "otoño", "invierno"),
+    ("primavera", "estate", "autunno", "inverno"),
+)  # fmt: skip
 _DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 
 
 def natural_order(words: Sequence[str]) -> str:
-    """What names are of that follow one another by themselves: months, days of the week, or numbers
-    (week 1, week 2); "" for others."""
+    """What names are of that follow one another by themselves: months, seasons, days of the week,
+    or numbers (week 1, week 2); "" for others."""
     plain = [word.strip().casefold().rstrip(".") for word in words]
     if all(word in MONTH_NUMBERS for word in plain):
         return "months"
     if all(word[:3] in _DAYS and len(word) > 1 for word in plain):
         return "days of the week"
+    if tuple(plain) in _SEASONS:
+        return "seasons"
     numbers = [re.search(r"\d+(?:[.,]\d+)?", word) for word in plain]
     if len(plain) > 2 and all(numbers):
         values = [float(m[0].replace(",", ".")) for m in numbers if m is not None]
