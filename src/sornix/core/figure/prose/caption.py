@@ -164,7 +164,10 @@ def _names(columns: list[tuple[str, str | None]], tables: Tables) -> str:
 def lower_names(name: str) -> str:
     """A name inside a sentence: a small first letter where it is known to be a quantity.
 
-    Other names may be those of places, and symbols (pH, CO2) stay as they are.
+    Other names may be those of places, and symbols (pH, CO2) stay as they are, as do titles whose
+    other words are large, too.
     """
-    first = name.split(" ", maxsplit=1)[0]
-    return name[:1].lower() + name[1:] if first[1:].islower() and is_quantity(name) else name
+    first, *others = name.split(" ")
+    titled = any(word[:1].isupper() and word[1:].islower() for word in others)
+    small = first[1:].islower() and not titled and is_quantity(name)
+    return name[:1].lower() + name[1:] if small else name
