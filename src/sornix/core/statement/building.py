@@ -1,0 +1,389 @@
+"""A figure built from sentences, one after the other."""
+
+from collections.abc import Callable, Sequence
+from functools import partial
+from typing import Any
+
+import numpy as np
+from attrs import evolve, field, mutable
+
+from sornix.core.errors import SornixError
+from sornix.core.figure import Figure, Guide, Note, Only, Panel, Series, Trend, new_figure
+from sornix.core.figure.model.values import Curve, Noted
+from sornix.core.readings import Table, Tables, table_named
+from sornix.core.scales import KINDS
+from sornix.core.statement.around import SINCE, Around
+from sornix.core.statement.matching import Spoken, beginnings
+from sornix.core.statement.parts import EACH, Said
+from sornix.core.statement.words.misread import StatementError, nearest
+from sornix.core.statement.words.ofscale import scale_options
+from sornix.core.statement.words.slots import Said as Value
+from sornix.core.statement.words.tokens import Token
+from sornix.core.text import parse_number
+from sornix.core.text.moments import typed_moment
+
+_PANEL_KINDS = ("plot", "scale", "trend", "line", "range", "note", "pin", "curve")
+
+
+# A column with more values than this is no column of groups.
+_MOST_VALUES = 100
+
+
+def values_of(table: Table, column: str) -> list[str]:
+    """The values of a column of groups, in the order of its rows; none where they are too many."""
+    found = list(dict.fromkeys(cell for cell in table.column(column).cells() if cell))
+    return found if len(found) <= _MOST_VALUES else []
+
+
+@mutable
+class _PanelSaid:
+    """The sentences of one panel, by kind, in their order."""
+
+    of: dict[str, list[Said]] = field(factory=dict)
+
+    def all(self, *kinds: str) -> list[Said]:
+        return [said for kind in kinds for said in self.of.get(kind, ())]
+
+
+class Building:
+    """Takes the sentences of a statement, and makes the figure."""
+
+    def __init__(self, tables: Tables) -> None:
+        self._tables = tables
+        self._panels = [_PanelSaid()]
+        self._whole: dict[str, list[Said]] = {}
+
+    def take(self, said: Said) -> None:
+        name = said.kind.name
+        if name == "panel":
+            if self._panels[-1].of:
+                self._panels.append(_PanelSaid())
+            self._panels[-1].of["panel"] = [said]
+        elif name in _PANEL_KINDS:
+            self._panels[-1].of.setdefault(name, []).append(said)
+        else:
+            self._whole.setdefault(name, []).append(said)
+
+    def figure(self) -> Figure:
+        """The figure that was said. Raises StatementError."""
+        figure = self._base()
+        for said in self._whole.get("figure", ()):
+            figure = _with_options(figure, said, _as_it_is)
+        panels: list[Panel] = []
+        for index, parts in enumerate(self._panels):
+            begun = figure.panels[0] if index == 0 and not parts.of.get("plot") else None
+            shared = panels[0] if index else None
+            panels.append(self._panel(parts, begun, shared, figure))
+        figure = evolve(figure, panels=_numbered(panels))
+        return self._with_texts(figure)
+
+    def _base(self) -> Figure:
+        """What the sentences change: the first figure, or an empty one."""
+        if any(parts.of.get("plot") for parts in self._panels):
+            first = self._panels[0]
+            if not first.of.get("plot"):
+                raise _wrong(
+                    _first_token(self._panels), "no columns are plotted in the first panel."
+                )
+            table = self._tables[0]
+            return Figure((Panel((Series("s1", table.name, None, None),)),))
+        figure = new_figure(self._tables[0])
+        if len(self._panels) > 1:
+            raise _wrong(_first_token(self._panels[1:]), "a panel plots something.", ["Plot"])
+        return figure
+
+    # -- panels ------------------------------------------------------------------------------
+
+    def _panel(
+        self, parts: _PanelSaid, begun: Panel | None, shared: Panel | None, figure: Figure
+    ) -> Panel:
+        panel = self._plotted(parts) if begun is None else begun
+        for axis in "xy":
+            if shared is not None and figure.shares(axis):
+                panel = panel.with_scale(axis, shared.scale(axis))
+        for said in parts.all("panel"):
+            panel = _with_options(panel, said, _as_it_is)
+        panel = self._with_scales(panel, parts.all("scale"))
+        around = Around(self._tables, panel)
+        for said in parts.all("trend"):
+            trends = self._trends(said, around)
+            panel = evolve(panel, trends=(*panel.trends, *trends))
+        for said in parts.all("line", "range"):
+            panel = evolve(panel, guides=(*panel.guides, self._guide(said, around)))
+        for said in parts.all("note", "pin"):
+            panel = evolve(panel, notes=(*panel.notes, self._note(said, around)))
+        for said in parts.all("curve"):
+            curve = Curve("c0", said.head["formula"], palette_index=len(panel.curves))
+            curve = _with_options(curve, said, _as_it_is)
+            panel = evolve(panel, curves=(*panel.curves, curve))
+        return panel
+
+    def _plotted(self, parts: _PanelSaid) -> Panel:
+        """A panel with the series that are plotted."""
+        plots = parts.all("plot")
+        if not plots:
+            raise _wrong(_first_token([parts]), "a panel plots something.", ["Plot"])
+        series: list[Series] = []
+        for said in plots:
+            series += self._series(said, len(series))
+        return Panel(tuple(series))
+
+    def _series(self, said: Said, before: int) -> list[Series]:
+        """The series of a sentence, of which so many stand before."""
+        found: list[Series] = []
+        for y in said.head["columns"]:
+            at = before + len(found)
+            series = Series(f"s{at}", self._tables[0].name, None, y, palette_index=at)
+            series = evolve(series, together=said.head.get("together", "each"))
+            series = _with_options(series, said, _as_it_is)
+            self._check_columns(series, said)
+            found += self._for_each(series, said)
+        return found
+
+    def _for_each(self, series: Series, said: Said) -> list[Series]:
+        """A series for each value of a column, where that is asked, else the series alone."""
+        column = said.head.get("each")
+        if column is None:
+            return [series]
+        table = table_named(self._tables, series.table)
+        if column not in table.column_names:
+            token = next((t for t in said.tokens if t.text == column), said.tokens[0])
+            near = nearest(column, table.column_names)
+            raise _wrong(token, f"there is no such column in “{table.name}”.", near)
+        at = series.palette_index
+        return [
+            evolve(series, id=f"s{at + n}", palette_index=at + n, only=Only(column, value))
+            for n, value in enumerate(values_of(table, column))
+        ]
+
+    def _check_columns(self, series: Series, said: Said) -> None:
+        """Raises StatementError where a column is not in the table of a series."""
+        try:
+            table = table_named(self._tables, series.table)
+        except SornixError as error:
+            names = [table.name for table in self._tables]
+            token = next(said.token(one) for one in said.options if one.option.path == ("table",))
+            raise _wrong(token, "no such table.", nearest(series.table, names)) from error
+        # those that it is drawn from; what else it speaks of may be gone
+        named = [name for name in (series.x, series.y) if name is not None]
+        for name in series.columns:
+            if name not in table.column_names and name in named:
+                token = next((t for t in said.tokens if t.text == name), said.tokens[0])
+                near = nearest(name, table.column_names)
+                raise _wrong(token, f"there is no such column in “{table.name}”.", near)
+
+    def _with_scales(self, panel: Panel, scales: Sequence[Said]) -> Panel:
+        """A panel with what was said of its axes: kinds first, for values are read by them."""
+        for last in (False, True):
+            for said in scales:
+                axis = said.kind.axis
+                around = Around(self._tables, panel)
+                chosen = [one for one in said.options if isinstance(one.value, Value) == last]
+                scale = _with_options(
+                    panel.scale(axis), said._replace(options=tuple(chosen)),
+                    partial(_value_of, around, axis),
+                )  # fmt: skip
+                panel = panel.with_scale(axis, scale)
+        return panel
+
+    def _trends(self, said: Said, around: Around) -> list[Trend]:
+        panel = around.panel
+        assert panel is not None
+        through = said.head.get("through", EACH)
+        chosen = panel.series if through == EACH else [
+            _series_of(one, said, around) for one in through
+        ]  # fmt: skip
+        found = []
+        for series in chosen:
+            trend = Trend("t0", series.id, said.head["model"])
+            trend = _with_options(trend, said, partial(_value_of, around, series.x_axis))
+            found.append(trend)
+        return found
+
+    def _guide(self, said: Said, around: Around) -> Guide:
+        axis = said.kind.axis
+        guide = Guide("g0", axis, 0.0)
+        needed = ("value", "end") if said.kind.name == "range" else ("value",)
+        there = [one.option.path[0] for one in said.options]
+        for name in needed:
+            if name not in there:
+                word = "at" if name == "value" else "to"
+                raise _wrong(said.tokens[-1], f"where it stands is missing: “{word}”.", [word])
+        made: Guide = _with_options(guide, said, partial(_value_of, around, axis))
+        return made
+
+    def _note(self, said: Said, around: Around) -> Note:
+        note = Note("n0", said.head.get("text", ""))
+        for one in said.options:
+            name = one.option.path[0]
+            if name == "series" and one.value:
+                series = _series_of(one.value, said, around)
+                note = evolve(note, series=series.id)
+                continue
+            axis = _axis_of_note(note, around, name)
+            read = partial(_value_of, around, axis) if name in ("x", "y") else _as_it_is
+            note = _with_options(note, said._replace(options=(one,)), read)
+        return note
+
+    # -- the whole ---------------------------------------------------------------------------
+
+    def _with_texts(self, figure: Figure) -> Figure:
+        for name in ("title", "source"):
+            for said in self._whole.get(name, ()):
+                figure = evolve(figure, **{name: said.head["text"]})
+                figure = _with_options(figure, said, _as_it_is)
+        for name in ("caption", "methods"):
+            for said in self._whole.get(name, ()):
+                figure = evolve(figure, **{name: said.head["text"]})
+        noted = tuple(
+            Noted(said.head["about"], said.head.get("size", 0.0))
+            for said in self._whole.get("noted", ())
+        )
+        return evolve(figure, noted=noted) if noted else figure
+
+
+def _axis_of_note(note: Note, around: Around, direction: str) -> str:
+    assert around.panel is not None
+    if note.series and direction in ("x", "y"):
+        return around.panel.one_series(note.series).axis(direction)
+    return direction
+
+
+def _numbered(panels: Sequence[Panel]) -> tuple[Panel, ...]:
+    """Panels whose parts have ids of their own, in their order."""
+    counts = dict.fromkeys("stgnc", 0)
+
+    def fresh(letter: str) -> str:
+        counts[letter] += 1
+        return f"{letter}{counts[letter]}"
+
+    found = []
+    for panel in panels:
+        ids = {one.id: fresh("s") for one in panel.series}
+        series = tuple(evolve(one, id=ids[one.id]) for one in panel.series)
+        trends = tuple(
+            evolve(one, id=fresh("t"), series=ids.get(one.series, one.series))
+            for one in panel.trends
+        )
+        notes = tuple(
+            evolve(one, id=fresh("n"), series=ids.get(one.series, one.series))
+            for one in panel.notes
+        )
+        found.append(
+            evolve(
+                panel, series=series, trends=trends, notes=notes,
+                guides=tuple(evolve(one, id=fresh("g")) for one in panel.guides),
+                curves=tuple(evolve(one, id=fresh("c")) for one in panel.curves),
+            )
+        )  # fmt: skip
+    return tuple(found)
+
+
+# -- options ---------------------------------------------------------------------------------------
+
+
+_Read = Callable[[Spoken], Any]
+
+
+def _as_it_is(spoken: Spoken) -> Any:
+    return spoken.value
+
+
+def _with_options(thing: Any, said: Said, read: _Read) -> Any:
+    """A thing with all that a sentence says of it. Raises StatementError."""
+    for one in said.options:
+        try:
+            value = read(one)
+            if one.option.path == ("size",):
+                thing = evolve(thing, width_mm=value[0], height_mm=value[1])
+            else:
+                thing = one.option.on(thing, value)
+        except StatementError:
+            raise
+        except SornixError as error:
+            raise _wrong(said.token(one), str(error), last=said.tokens[one.end - 1]) from error
+    return thing
+
+
+def _value_of(around: Around, axis: str, spoken: Spoken) -> Any:
+    """What an option says of an axis: values in its unit, times by the calendar."""
+    said = spoken.value
+    if not isinstance(said, Value):
+        return said
+    kind = KINDS[around.kind_of(axis)]
+    first, last = said.tokens[0], said.tokens[-1]
+    try:
+        if said.text.endswith(SINCE):
+            return parse_number(said.text.removesuffix(SINCE))
+        if kind.traits.dated:
+            is_step = spoken.option.path == ("step",)
+            return kind.parse_step(said.text) if is_step else typed_moment(said.text, 0.0)
+        return _number(said, around.unit_of(axis) if len(said.tokens) > 1 else "")
+    except StatementError:
+        raise
+    except SornixError as error:
+        near = [] if first.text[:1].isdigit() else ["free"]
+        raise _wrong(first, str(error), near, last=last) from error
+
+
+def _number(said: Value, unit: str) -> float:
+    """A number with a unit behind it or not, in the unit of the axis."""
+    value = parse_number(said.tokens[0].text)
+    given = " ".join(token.text for token in said.tokens[1:])
+    if not given or given == unit:
+        return value
+    if not unit:
+        raise _wrong(said.tokens[1], "the axis has no unit.", last=said.tokens[-1])
+    from sornix.core.readings.tables.units import convert, is_known, offers
+
+    if not is_known(given):
+        # more likely a word that goes on than a unit
+        words = sorted(beginnings(scale_options("x")))
+        near = nearest(given.split(" ")[0], (*words, unit, *offers(unit)))
+        raise _wrong(said.tokens[1], "this is no unit, and not known here.", near)
+    try:
+        # as many digits as a person would write, not what is left of the conversion
+        return float(f"{convert(np.array([value]), given, unit)[0]:.12g}")
+    except SornixError as error:
+        near = nearest(given, (unit, *offers(unit)))
+        raise _wrong(said.tokens[1], str(error), near, last=said.tokens[-1]) from error
+
+
+def _series_of(said: str | int, sentence: Said, around: Around) -> Series:
+    """The series that is meant by a name, or by its number. Raises StatementError."""
+    panel = around.panel
+    assert panel is not None
+    if isinstance(said, int):
+        if 1 <= said <= len(panel.series):
+            return panel.series[said - 1]
+        token = next((t for t in sentence.tokens if t.text == str(said)), sentence.tokens[0])
+        raise _wrong(token, f"there is no series {said}.",
+                     [f"series {n + 1}" for n in range(len(panel.series))])  # fmt: skip
+    for name_of in (around.name_of, lambda s: s.y or "row number"):
+        found = [one for one in panel.series if name_of(one) == said]
+        if len(found) == 1:
+            return found[0]
+    found = found or [one for one in panel.series if said in one.columns]
+    numbers = [f"series {panel.series.index(one) + 1}" for one in found]
+    if len(found) == 1:
+        return found[0]
+    token = next((t for t in sentence.tokens if said.startswith(t.text)), sentence.tokens[0])
+    if found:
+        raise _wrong(token, "several series are called so.", numbers)
+    near = nearest(said, map(around.name_of, panel.series))
+    raise _wrong(token, "no series is called so.", near)
+
+
+def _first_token(panels: Sequence[_PanelSaid]) -> Token:
+    return next(said.tokens[0] for parts in panels for several in parts.of.values()
+                for said in several)  # fmt: skip
+
+
+def _wrong(
+    token: Token, what: str, offered: Sequence[str] = (), last: Token | None = None
+) -> StatementError:
+    last = last or token
+    return StatementError(
+        what, line=token.line, column=token.column, at=token.at, end=last.end,
+        read="" if what.startswith("“") else token.text, offered=offered,
+    )  # fmt: skip

@@ -1,0 +1,95 @@
+"""The figure that a statement says."""
+
+import itertools
+from collections.abc import Iterable, Sequence
+
+from sornix.core.figure import Figure
+from sornix.core.readings import Tables
+from sornix.core.statement.around import Around
+from sornix.core.statement.building import Building
+from sornix.core.statement.matching import Spoken, beginnings, spoken
+from sornix.core.statement.parts import Said, head_of
+from sornix.core.statement.sentences import kind_at, kinds
+from sornix.core.statement.words.misread import StatementError, nearest
+from sornix.core.statement.words.tokens import TEXT, Token, sentences
+
+# Sentences of which a statement has one at most.
+_ONCE = ("figure", "title", "source", "caption", "methods")
+
+
+def read_statement(text: str, tables: Tables) -> Figure:
+    """The figure that a text says of some tables. What it leaves open is as Sornix chooses it; a
+    text that plots nothing is about the first figure of the first table.
+
+    Raises StatementError, with the place of what is wrong in the text.
+    """
+    said = heard(text, tables)
+    building = Building(tables)
+    for sentence in said:
+        building.take(sentence)
+    return building.figure()
+
+
+def heard(text: str, tables: Tables) -> list[Said]:
+    """The sentences of a text, each with what it says. Raises StatementError."""
+    parted = sentences(text)
+    around = Around(tables)
+    # what is plotted first: others speak of it
+    said = {at: _sentence(tokens, around) for at, tokens in enumerate(parted) if _plots(tokens)}
+    around = Around(tables, names=_names(parted, said.values()))
+    found: list[Said] = []
+    for at, tokens in enumerate(parted):
+        found.append(said[at] if at in said else _sentence(tokens, around))
+        name = found[-1].kind.name
+        if name in _ONCE and [one.kind.name for one in found].count(name) > 1:
+            raise _at(
+                tokens[0], tokens[0], f"there are two sentences that begin with {tokens[0].text}."
+            )
+    return found
+
+
+def _plots(tokens: Sequence[Token]) -> bool:
+    kind = kind_at(tokens)
+    return kind is not None and kind[0].name == "plot"
+
+
+def _names(parted: Sequence[Sequence[Token]], plots: Iterable[Said]) -> list[str]:
+    """What series can be called in a text: by their columns, and by names that they are given."""
+    columns = [name for said in plots for name in said.head["columns"] if name is not None]
+    return columns + [
+        after.text for tokens in parted for token, after in itertools.pairwise(tokens)
+        if token.plain in ("named", "is") and after.kind == TEXT
+    ]  # fmt: skip
+
+
+def _sentence(tokens: Sequence[Token], around: Around) -> Said:
+    found = kind_at(tokens)
+    if found is None:
+        raise _no_sentence(tokens)
+    kind, at = found
+    begins = beginnings(kind.options)
+    among = around.within(begins | _HEADS.get(kind.name, frozenset()))
+    head, at = head_of(kind, tokens, at, among)
+    options: list[Spoken] = spoken(tokens, at, kind.options, among)
+    return Said(kind, tuple(tokens), head, tuple(options))
+
+
+# With what the words behind the first ones end.
+_HEADS = {"plot": frozenset(("and", "for")), "trend": frozenset(("through",))}
+
+
+def _no_sentence(tokens: Sequence[Token]) -> StatementError:
+    heads = [one.head for one in kinds()]
+    read = tokens[0].text
+    single: dict[str, str] = {}
+    for head in heads:
+        single.setdefault(head.split(" ")[0], head)
+    near = [single[word] for word in nearest(read, single)]
+    return _at(tokens[0], tokens[0], "no sentence begins so.", near)
+
+
+def _at(first: Token, last: Token, what: str, offered: Sequence[str] = ()) -> StatementError:
+    return StatementError(
+        what, line=first.line, column=first.column, at=first.at, end=last.end, read=first.text,
+        offered=offered,
+    )  # fmt: skip

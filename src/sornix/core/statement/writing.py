@@ -1,0 +1,316 @@
+"""A figure in words."""
+
+import difflib
+from collections.abc import Iterator, Sequence
+from typing import Any
+
+from attrs import evolve
+
+from sornix.core.errors import SornixError
+from sornix.core.figure import Figure, Guide, Note, Only, Panel, Series, Trend, new_figure
+from sornix.core.figure.model.scale import AXES, Scale
+from sornix.core.figure.model.values import Curve, SharingPanel
+from sornix.core.readings import Tables, table_named
+from sornix.core.statement.around import Around
+from sornix.core.statement.building import values_of
+from sornix.core.statement.matching import beginnings
+from sornix.core.statement.sentences import kind_named
+from sornix.core.statement.words.offigure import figure_options, size_words
+from sornix.core.statement.words.ofpanel import (
+    curve_options,
+    guide_options,
+    note_options,
+    panel_options,
+)
+from sornix.core.statement.words.ofscale import scale_options
+from sornix.core.statement.words.ofseries import COLUMNS, TOGETHER_WORDS, series_options
+from sornix.core.statement.words.oftrend import MODEL_WORDS, trend_options
+from sornix.core.statement.words.pattern import Option
+from sornix.core.statement.words.slots import number_words
+from sornix.core.statement.words.tokens import quoted
+
+_PLAIN_PANEL = Panel((Series("s0", "", None, None),))
+_PLAIN_FIGURE = Figure((_PLAIN_PANEL,))
+
+
+def write_statement(figure: Figure, tables: Tables, *, whole: bool = False) -> str:
+    """The words that say a figure of some tables, the fewest that do; or with everything that
+    could be said, where it is to be `whole`, and what free ends are at present."""
+    base = None if whole else _first(figure, tables)
+    lines: list[str] = []
+    several = len(figure.panels) > 1
+    for index, panel in enumerate(figure.panels):
+        alone = panel.alone() if isinstance(panel, SharingPanel) else panel
+        under = base.panels[0] if base is not None else None
+        shared = figure.panels[0] if index else None
+        lines += _panel(alone, under, shared, figure, tables, whole=whole, several=several)
+    lines += _figure(figure, base or _PLAIN_FIGURE, whole=whole)
+    return "\n".join(lines)
+
+
+def _first(figure: Figure, tables: Tables) -> Figure | None:
+    """The first figure, where a figure plots what it does."""
+    try:
+        first = new_figure(tables[0])
+    except SornixError:
+        return None
+    if len(figure.panels) != 1 or len(first.panels) != 1:
+        return None
+    one, other = (_without_ids(f.panels[0].series) for f in (figure, first))
+    kept = first.panels[0]
+    return first if one == other and not (kept.trends or kept.guides or kept.notes) else None
+
+
+def _without_ids(series: Sequence[Series]) -> list[Series]:
+    return [evolve(one, id="") for one in series]
+
+
+def _figure(figure: Figure, base: Figure, *, whole: bool) -> Iterator[str]:
+    around = Around(())
+    yield from _whole_figure(figure, base, around, whole=whole)
+    for name in ("title", "source"):
+        text = getattr(figure, name)
+        spot = next(iter(kind_named(name).options))
+        told = _one(spot, figure, base, around, whole=whole)
+        if whole or text != getattr(base, name) or told:
+            yield ", ".join([f"{name.capitalize()} {quoted(text)}", *told])
+    for name in ("caption", "methods"):
+        text = getattr(figure, name)
+        if text is not None:
+            yield f"{name.capitalize()} {quoted(text)}"
+        elif whole:
+            yield f"{name.capitalize()} free"
+    for one in figure.noted:
+        size = f" of size {number_words(one.size)}" if one.size else ""
+        yield f"Noted {quoted(one.about)}{size}"
+
+
+def _whole_figure(figure: Figure, base: Figure, around: Around, *, whole: bool) -> Iterator[str]:
+    said: list[str] = []
+    for option in figure_options():
+        if option.path == ("size",):
+            size, usual = ((f.width_mm, f.height_mm) for f in (figure, base))
+            said += [size_words(size)] if whole or size != usual else []
+        else:
+            said += _one(option, figure, base, around, whole=whole)
+    if said:
+        yield f"Figure {', '.join(said)}"
+
+
+def _panel(
+    panel: Panel, base: Panel | None, shared: Panel | None, figure: Figure, tables: Tables,
+    *, whole: bool, several: bool,
+) -> Iterator[str]:  # fmt: skip
+    around = Around(tables, panel)
+    plain = base or _PLAIN_PANEL
+    told = _all(panel_options(), panel, plain, around, whole=whole)
+    if several or told:
+        yield f"Panel {told}".rstrip()
+    if base is None:
+        yield from _plots(panel, around, tables, whole=whole)
+    for axis, said in AXES.items():
+        usual: Scale = plain.scale(axis)
+        if shared is not None and axis in "xy" and figure.shares(axis):
+            usual = shared.scale(axis)
+        now = _now(panel, axis, tables) if whole else {}
+        told = _all(scale_options(axis), panel.scale(axis), usual, around, whole=whole, now=now)
+        if told:
+            yield f"{said} {told}"
+    yield from _trends(panel, around, whole=whole)
+    for guide in panel.guides:
+        yield _guide(guide, around)
+    for note in panel.notes:
+        yield _note(note, around)
+    for index, curve in enumerate(panel.curves):
+        yield _curve(curve, index, around, whole=whole)
+
+
+def _now(panel: Panel, axis: str, tables: Tables) -> dict[str, str]:
+    """What the free ends of an axis are at present, where that is known without drawing."""
+    from sornix.core.figure import axis_extent
+
+    around = Around(tables, panel)
+    try:
+        extent = axis_extent(panel, tables, axis)
+    except SornixError:
+        return {}
+    if extent is None:
+        return {}
+    ends = (around.value_words(axis, value) for value in (extent.least, extent.greatest))
+    return dict(zip(("start", "end"), ends, strict=True))
+
+
+# -- series --------------------------------------------------------------------------------------
+
+
+def _plots(panel: Panel, around: Around, tables: Tables, *, whole: bool) -> Iterator[str]:
+    """Sentences of series, those that are alike in one."""
+    at = 0
+    while at < len(panel.series):
+        end = _end_of_groups(panel.series, at, tables)
+        if end > at + 1:
+            yield _plot(panel.series[at:end], at, around, tables, whole=whole)
+            at = end
+            continue
+        end = at + 1
+        while end < len(panel.series) and _is_alike(panel.series, at, end):
+            end += 1
+        yield _plot(panel.series[at:end], at, around, tables, whole=whole)
+        at = end
+
+
+def _end_of_groups(series: Sequence[Series], at: int, tables: Tables) -> int:
+    """Before which series those end that are one for each value of a column."""
+    first = series[at]
+    if first.only is None:
+        return at
+    try:
+        values = values_of(table_named(tables, first.table), first.only.column)
+    except SornixError:
+        return at
+    several = series[at : at + len(values)]
+    wanted = [
+        evolve(first, id=one.id, palette_index=at + n, only=Only(first.only.column, value))
+        for n, (one, value) in enumerate(zip(several, values, strict=False))
+    ]
+    return (
+        at + len(values)
+        if len(values) > 1 and [*several] == wanted[: len(values)] and len(several) == len(values)
+        else at
+    )
+
+
+def _is_alike(series: Sequence[Series], at: int, other: int) -> bool:
+    """Whether two series differ in nothing but their columns upward and their places in the
+    palette, which follow their order."""
+    one, two = series[at], series[other]
+    in_order = one.palette_index == at and two.palette_index == other
+    return in_order and evolve(two, id=one.id, y=one.y, palette_index=at) == one
+
+
+def _plot(
+    several: Sequence[Series], at: int, around: Around, tables: Tables, *, whole: bool
+) -> str:
+    one = several[0]
+    head = "" if one.together == "each" and not whole else f"{TOGETHER_WORDS[one.together]} "
+    groups = len(several) > 1 and one.only != several[1].only
+    columns = [series.y for series in several[: 1 if groups else None]]
+    each = ""
+    if groups and one.only is not None:
+        each = f" for each {around.column_words(one.only.column)}"
+    plain = Series("s0", tables[0].name, None, None, palette_index=at)
+    options = tuple(o for o in series_options() if o.path != ("together",))
+    if groups:
+        options = tuple(o for o in options if o.path != ("only",))
+    if whole and len(several) > 1:
+        options = tuple(o for o in options if o.path != ("palette_index",))
+    # against what is always said, and how it is drawn
+    said = _all(options, one, plain, around, whole=whole, always=(("x",), ("mark",)))
+    return f"Plot {head}{COLUMNS.write(columns, around)}{each} {said}"
+
+
+# -- trends and what stands beside ---------------------------------------------------------------
+
+
+def _trends(panel: Panel, around: Around, *, whole: bool) -> Iterator[str]:
+    """Sentences of trends, those that are alike in one."""
+    at = 0
+    while at < len(panel.trends):
+        one = panel.trends[at]
+        end = at + 1
+        while end < len(panel.trends) and (
+            evolve(panel.trends[end], id=one.id, series=one.series) == one
+            and panel.trends[end].series not in [t.series for t in panel.trends[at:end]]
+            and _x_axis(panel, panel.trends[end]) == _x_axis(panel, one)
+        ):
+            end += 1
+        yield _trend(panel.trends[at:end], panel, around, whole=whole)
+        at = end
+
+
+def _x_axis(panel: Panel, trend: Trend) -> str:
+    return panel.one_series(trend.series).x_axis
+
+
+def _trend(several: Sequence[Trend], panel: Panel, around: Around, *, whole: bool) -> str:
+    one = several[0]
+    plain = Trend("t0", one.series, one.model)
+    through = [trend.series for trend in several]
+    if through == [series.id for series in panel.series]:
+        said = "" if len(through) == 1 and not whole else " through each"
+    else:
+        said = f" through {', '.join(map(around.series_words, through))}"
+    told = _all(trend_options(_x_axis(panel, one)), one, plain, around, whole=whole)
+    return f"Trend {MODEL_WORDS[one.model]}{said} {told}".rstrip()
+
+
+def _guide(guide: Guide, around: Around) -> str:
+    plain = Guide("g0", guide.axis, 0.0)
+    told = _all(guide_options(guide.axis), guide, plain, around, whole=False, always=(("value",),))
+    kind = "Line" if guide.end is None else "Range"
+    return f"{kind} on {AXES[guide.axis]} {told}"
+
+
+def _note(note: Note, around: Around) -> str:
+    head = f"Note {quoted(note.text)}" if note.text else "Pin"
+    panel = around.panel
+    assert panel is not None
+    said: list[str] = []
+    for option in note_options():
+        value = option.of(note)
+        if option.path == ("series",) and value not in [series.id for series in panel.series]:
+            # what it was about is gone
+            continue
+        if value == option.of(Note("n0")) and type(value) is type(option.of(Note("n0"))):
+            continue
+        words = option.say(value, around)
+        if option.path[0] in ("x", "y") and note.series in [one.id for one in panel.series]:
+            axis = panel.one_series(note.series).axis(option.path[0])
+            words = f"at {option.path[0]} {around.value_words(axis, value)}"
+        said.append(words if option.close else f", {words}")
+    return f"{head} {' '.join(said)}".replace(" ,", ",").rstrip()
+
+
+def _curve(curve: Curve, index: int, around: Around, *, whole: bool) -> str:
+    plain = Curve("c0", curve.formula, palette_index=index)
+    told = _all(curve_options(), curve, plain, around, whole=whole)
+    return f"Curve {quoted(curve.formula)} {told}".rstrip()
+
+
+# -- options -------------------------------------------------------------------------------------
+
+
+def _all(
+    options: Sequence[Option], thing: Any, base: Any, around: Around, *, whole: bool,
+    always: tuple[tuple[str, ...], ...] = (), now: dict[str, str] | None = None,
+) -> str:  # fmt: skip
+    """The words of all options of a thing that differ from its base."""
+    said = ""
+    around = around.within(beginnings(tuple(options)))
+    for option in options:
+        for words in _one(option, thing, base, around, whole=whole or option.path in always):
+            present = (now or {}).get(option.path[-1], "") if words.endswith("free") else ""
+            told = f"{words} ({present})" if present else words
+            said += f" {told}" if option.close or not said else f", {told}"
+    return said.strip()
+
+
+def _one(option: Option, thing: Any, base: Any, around: Around, *, whole: bool) -> list[str]:
+    value, usual = option.of(thing), option.of(base)
+    if not whole and value == usual and type(value) is type(usual):
+        return []
+    return [option.say(value, around)]
+
+
+# -- what changed --------------------------------------------------------------------------------
+
+
+def differences_in_words(one: str, other: str) -> list[str]:
+    """How one statement becomes another: sentences that go (`− …`) and that come (`+ …`)."""
+    found = []
+    for line in difflib.ndiff(one.splitlines(), other.splitlines()):
+        if line.startswith("- "):
+            found.append(f"− {line[2:]}")
+        elif line.startswith("+ "):
+            found.append(f"+ {line[2:]}")
+    return found
