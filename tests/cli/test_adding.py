@@ -99,10 +99,10 @@ class Adding(SornixTest):
 
     def test_commands_and_their_help_know_it(self) -> None:
         (self.folder / "run.pairs").write_text("1=2\n2=3\n3=5\n")
-        helped = self._run(_COMMAND, "plot", "--help") + self._run(_COMMAND, "fit", "--help")
-        for name in ("drops", "root", "inverse-rise"):
+        helped = self._run(_COMMAND, "say", "--words") + self._run(_COMMAND, "fit", "--help")
+        for name in ("drops", "square root", "inverse-rise"):
             self.assertRegex(helped, rf"\b{name}\b")
-        plot = ("plot", "run.pairs", "--x", "x", "--y", "y", "--as", "drops", "--x-scale", "root")
+        plot = ("plot", "run.pairs", "Plot y against x as drops; x on a square root scale")
         self._run(_COMMAND, *plot, "--out", "run.told")
         said = (self.folder / "run.told").read_text()
         self.assertRegex(said, r"^\d+ items in 1 panel$")

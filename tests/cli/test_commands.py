@@ -12,9 +12,6 @@ from PyQt6.QtGui import QImage
 
 from sornix.cli import main
 from sornix.core.document import load_document
-from sornix.core.figure import Scale
-from sornix.core.figure.model.checks import OneOf
-from sornix.core.figure.model.scale import axis_options
 from sornix.core.trends import MODELS
 from sornix.demo import DEMOS, demo_files, demo_text
 from tests.base import DATA
@@ -69,12 +66,12 @@ class Commands(QtTest):
         self.assertEqual(self.json("readings", out)["columns"][1]["unit"], "°C")
         week = self.folder / "buoy-week.csv"
         picture = self.folder / "w.svg"
-        plot = ("plot", week, "--x", "Time", "--y", "Level", "--out", picture)
-        self.run_it(*plot, "--x-from", "5 May", "--x-to", "2026-05-07", "--x-every", "6 hours")
+        plot = ("plot", week, "--out", picture, "Plot Level against Time as line; x")
+        self.run_it(*plot[:-1], f"{plot[-1]} from 5 May 2026 to 2026-05-07 every 6 hours")
         self.assertIn("5 May 2026", picture.read_text())
-        self.assertIn(
-            "not a step in time", self.run_it(*plot, "--x-every", "soon", status=2).output
-        )
+        told = self.run_it(*plot[:-1], f"{plot[-1]} every soon", status=2)
+        self.assertIn("not a step in time", told.output)
+        self.assertIn("line 1, character 42", told.output)
 
     def test_fit_gives_certified_numbers_in_full(self) -> None:
         data = json.loads((DATA / "Norris.json").read_text())
@@ -146,7 +143,7 @@ class Commands(QtTest):
 
     def test_the_printed_equation_is_that_of_the_figure(self) -> None:
         out = self.folder / "f.svg"
-        self.run_it("plot", self.csv, "--x", _X, "--y", _Y, "--trend", "line", "--out", out)
+        self.run_it("plot", self.csv, f"Plot {_Y} against {_X}; Trend straight line", "--out", out)
         equation = self.json("fit", self.csv, "--x", _X, "--y", _Y)["equation"]
         svg = out.read_text()
         for part in equation.replace("\u2009", " ").split(" ")[2:3]:
@@ -156,10 +153,10 @@ class Commands(QtTest):
     def test_doubts_are_told_and_count_where_that_is_asked_for(self) -> None:
         doubtful = self.write("d.csv", "Day,n\n03/04/2026,1\n04/04/2026,2\n05/04/2026,4\n")
         sure = self.write("s.csv", "Day,n\n2026-04-03,1\n2026-04-04,2\n2026-04-05,4\n")
-        columns = ("--x", "Day", "--y", "n")
+        columns, drawn = ("--x", "Day", "--y", "n"), ("Plot n against Day",)
         document = self.folder / "figure.sornix"
-        plot = ("plot", *columns, "--out", self.folder / "a.png")
-        self.run_it("plot", sure, *columns, "--out", document)
+        plot = ("plot", "--out", self.folder / "a.png")
+        self.run_it("plot", sure, *drawn, "--out", document)
         again = ("render", document, "--out", self.folder / "b.png", "--readings")
         for words in (("readings",), ("fit", *columns), plot, again):
             told = self.run_it(*words, doubtful)
@@ -173,25 +170,31 @@ class Commands(QtTest):
         week = self.write("week.csv", demo_text("buoy-week"))
         out = self.folder / "week.sornix"
         for words, panels, mark, said in (
-            ("", 1, "line", "“Time” is a time"), ("--other 1", 4, "line", "scales of their own"),
-            ("--other 2", 1, "points", "drawn as points"), ("--as steps", 1, "steps", ""),
+            ((), 1, "line", "“Time” is a time"),
+            (("--other", "1"), 4, "line", "scales of their own"),
+            (("--other", "2"), 1, "points", "drawn as points"),
+            (("Title \"Week\"; y from 0",), 1, "line", ""),
+            (("--other", "2", "y from 0"), 1, "points", ""),
         ):  # fmt: skip
-            told = self.run_it("plot", week, *words.split(), "--title", "Week", "--out", out)
+            told = self.run_it("plot", week, *words, "--out", out)
             self.assertIn(said, told.output)
             figure = load_document(out).figure
-            self.assertEqual((len(figure.panels), figure.panel.series[0].mark, figure.title),
-                             (panels, mark, "Week"))  # fmt: skip
+            self.assertEqual((len(figure.panels), figure.panel.series[0].mark), (panels, mark))
+            self.assertEqual(figure.panel.y.start, 0.0 if "y from" in str(words) else None)
+        self.assertEqual((figure.title, figure.panel.series[0].y), ("", "Level"))
         for words, said in (
-            ("--x Time", "Name both"), ("--right Rain", "needs --x and --y"),
-            ("--x Time --y Rain --other 1", "without --x and --y"), ("--other 4", "1<=x<=3"),
+            (("Plot Rain against Time", "--other", "1"), "columns that Sornix chooses"),
+            (("--other", "4"), "1<=x<=3"), (("Plto Rain",), "line 1, character 1"),
+            (("--statement", "none.txt", "x from 0"), "not both"),
         ):  # fmt: skip
-            told = self.run_it("plot", week, *words.split(), "--out", out, status=2)
+            told = self.run_it("plot", week, *words, "--out", out, status=2)
             self.assertIn(said, told.output)
+        self.assertIn("--out", self.run_it("plot", week, status=2).output)
 
     def test_a_trend_that_cannot_be_is_told(self) -> None:
         snails = self.write("snails.csv", demo_text("snail-counts"))
         out = self.folder / "snails.png"
-        told = self.run_it("plot", snails, "--trend", "line", "--out", out)
+        told = self.run_it("plot", snails, "Trend straight line", "--out", out)
         self.assertIn("no straight line is drawn: A trend needs distances", told.stderr)
         self.assertTrue(out.exists())
 
@@ -222,7 +225,7 @@ class Commands(QtTest):
             self.assertNotIn(one["about"], [doubt["about"] for doubt in found["doubts"]])
             self.assertTrue(one["else"])
         out = self.folder / "a.sornix"
-        self.run_it("plot", awkward, "--x", "Tag", "--y", "n", "--dates", "months-first",
+        self.run_it("plot", awkward, "Plot n against Tag", "--dates", "months-first",
                     "--missing", "-77", "--out", out, "--strict")  # fmt: skip
         column = load_document(out).tables[0].column("Tag")
         self.assertEqual(column.cells()[0], "2026-03-04")
@@ -231,42 +234,58 @@ class Commands(QtTest):
         told = self.run_it("fit", awkward, "--x", "Tag", "--y", "n", "--dates", "days-first")
         self.assertNotIn("may be", told.output)
 
-    def test_every_option_of_an_axis(self) -> None:
-        """Each that the figure describes can be given, and is what the document then holds."""
-        document = self.folder / "one.sornix"
-        plot = ("plot", self.csv, "--x", _X, "--y", _Y, "--right", _Y, "--out", document)
-        texts = {"colour": "brick", "title": "T", "before": "<", "after": "!", "words": "Replicate"}
-        for option in axis_options():
-            offer, rule = option.offer, option.field.validator
-            for word, axis in (("x", "x"), ("right", "y2")):
-                given: tuple[str, ...] = (f"--{word}-{offer.word}",)
-                wanted: Any = option.field.default is False
-                if option.field.type is bool:
-                    given = given if wanted else (f"--{word}-no-{offer.word}",)
-                elif offer.word in texts:
-                    given += (wanted := texts[offer.word],)
-                elif isinstance(rule, OneOf):
-                    wanted = next(v for v in rule.as_schema()["enum"][::-1] if v is not None)
-                    given += ("-and-".join(wanted) if isinstance(wanted, tuple) else str(wanted),)
-                else:
-                    wanted = 0.25 if offer.percent else 7
-                    given += (str(100 * wanted) if offer.percent else str(wanted),)
-                    for wrong in ("1e99", "soon", "nan"):
-                        said = self.run_it(*plot, given[0], wrong, status=2).output
-                        self.assertIn("does not fit. Give ", said)
-                self.run_it(*plot, *given)
-                found = load_document(document).figure.panel
-                self.assertEqual(option.of(found.scale(axis)), wanted, given)
-                self.assertEqual(option.of(found.scale("y")), option.of(Scale(grid=True)), given)
-        self.run_it(*plot, "--x-words", "Nothing", status=3)
-        self.run_it(*plot, "--x-labels", "many", status=2)
+    def test_many_figures_from_one_text_and_their_words(self) -> None:
+        text = self.write("figures.txt", f"--- {{file}}-points.svg\nPlot {_Y} against {_X}\n"
+                          "--- line.sornix\n\nTrend straight line through each\nx from 0\n"
+                          "Figure for slides\n")  # fmt: skip
+        before = Path.cwd()
+        self.addCleanup(os.chdir, before)
+        os.chdir(self.folder)
+        told = self.run_it("plot", self.csv, "--statement", text)
+        self.assertIn(f"written: {self.csv.stem}-points.svg", told.stdout)
+        self.assertIn("Absorbance", Path(f"{self.csv.stem}-points.svg").read_text())
+        level = self.run_it("say", "line.sornix").stdout
+        self.assertEqual(level.splitlines()[1:], [
+            "x from 0", "Trend straight line", "Figure for slides"])  # fmt: skip
+        self.run_it("plot", self.csv, level, "--out", "again.sornix")
+        self.assertEqual(load_document(Path("again.sornix")).figure,
+                         load_document(Path("line.sornix")).figure)  # fmt: skip
+        self.assertEqual(self.run_it("say", "line.sornix", "again.sornix").stdout.strip(), "")
+        self.run_it("plot", self.csv, f"{level}x to 20", "--out", "other.sornix")
+        changed = self.run_it("say", "line.sornix", "other.sornix").stdout
+        self.assertEqual(changed.splitlines(), ["− x from 0", "+ x from 0 to 20"])
+        panel = self.json("say", "line.sornix")["panels"][0]
+        self.assertEqual(panel["axes"]["x"]["from"], 0)
+        self.assertIn(panel["trends"][0]["equation"].split(" ")[0], "A")
+        self.assertEqual(panel["axes"]["x"]["ticks"][0], {"value": 0.0, "label": "0"})
+        self.assertIn("as smooth curve", self.run_it("say", "--words").stdout)
+        for words, said in (
+            (("plot", self.csv, "--statement", text, "--out", "a.png"), "leave --out away"),
+            (("plot", self.csv, "--statement", self.write("b.txt", "--- a.png\n\nPlto")),
+             "line 3, character 1"),
+            (("say",), "FILE"), (("say", "--words", self.csv), "no file"),
+        ):  # fmt: skip
+            self.assertIn(said, self.run_it(*words, status=2).output)
+
+    def test_fits_are_said_in_words(self) -> None:
+        line = (
+            f"Plot {_Y} against {_X}; Trend straight line from 2 to 10, reading off 0.35, told at 5"
+        )
+        said = self.json("fit", self.csv, line)["trends"][0]
+        asked = self.json("fit", self.csv, "--x", _X, "--y", _Y, "--from", "2", "--to", "10",
+                          "--read-off", "0.35", "--at", "5")  # fmt: skip
+        self.assertEqual({**asked, "series": said["series"]}, said)
+        both = self.run_it("fit", self.csv, "Trend straight line; Trend exponential").stdout
+        self.assertEqual(both.count(f"{_Y}:\n"), 2, both)
+        self.run_it("fit", self.csv, line, "--x", _X, status=2)
+        self.run_it("fit", self.csv, "x from 0", status=2)
+        self.run_it("fit", self.csv, status=2)
 
     def test_plot_then_render_with_other_readings(self) -> None:
         document, picture = self.folder / "p.sornix", self.folder / "p.png"
         self.run_it(
-            "plot", self.csv, "--x", _X, "--y", _Y, "--as", "points-and-line", "--x-to", "10",
-            "--x-every", "5", "--y-reversed", "--title", "Run 1", "--size", "120x80",
-            "--out", document, "--out", picture,
+            "plot", self.csv, f"Plot {_Y} against {_X} as points and line; x to 10 every 5; "
+            "y reversed; Title \"Run 1\"; Figure 120 × 80 mm", "--out", document, "--out", picture,
         )  # fmt: skip
         figure = load_document(document).figure
         self.assertEqual((figure.title, figure.width_mm), ("Run 1", 120))
@@ -275,7 +294,11 @@ class Commands(QtTest):
         self.assertEqual(QImage(str(picture)).width(), round(120 / 25.4 * 300))
         again = self.folder / "again.png"
         slide = self.folder / "slide.sornix"
-        self.run_it("plot", self.csv, "--x", _X, "--y", _Y, "--style", "slide", "--out", slide)
+        self.run_it("plot", self.csv, "Figure for slides", "--dpi", "150", "--transparent",
+                    "--out", slide)  # fmt: skip
+        export = load_document(slide).export
+        self.assertEqual((export.dots_per_inch, export.transparent, export.outlines),
+                         (150, True, False))  # fmt: skip
         figure = load_document(slide).figure
         self.assertEqual((figure.style, figure.width_mm), ("slide", 254.0))
         self.run_it("render", document, "--out", again)
@@ -288,7 +311,7 @@ class Commands(QtTest):
 
     def test_fifty_runs_go_through_one_pattern(self) -> None:
         pattern = self.folder / "pattern.sornix"
-        self.run_it("plot", self.csv, "--x", _X, "--y", _Y, "--trend", "line", "--out", pattern)
+        self.run_it("plot", self.csv, "Trend straight line", "--out", pattern)
         text = demo_text("nitrate-standards")
         for number in range(50):
             self.write(f"run-{number:02}.csv", text.replace("0.", f"{number}."))
@@ -351,7 +374,7 @@ class Commands(QtTest):
 
     def test_wrong_words_and_unusable_input(self) -> None:
         fit = ("fit", self.csv, "--x", _X, "--y")
-        plot = ("plot", self.csv, "--x", _X, "--y", _Y)
+        plot = ("plot", self.csv)
         broken = self.write("broken.csv", "a,b\n1,2\n3,4,5\n")
         for status, said, words in (
             (3, "There is no such file", ("readings", self.folder / "none.csv")),
@@ -359,10 +382,15 @@ class Commands(QtTest):
             (3, "Did you mean “Absorbance at 220 nm”", (*fit, "Absorbance")),
             (3, "holds text", (*fit, "Replicate")),
             (3, "No reading lies in the range", (*fit, _Y, "--from", "90")),
-            (3, "longer than the range", (*plot, "--x-every", "50", "--out", "a.png")),
+            (2, "longer than the range", (*plot, "x every 50", "--out", "a.png")),
+            (2, "0 has no place on a log", (*plot, "x from 0 on a log scale", "--out", "a.png")),
             (2, "does not end in .png", (*plot, "--out", "a.bmp")),
             (2, "does not end in .csv", ("readings", self.csv, "--out", "a.xlsx")),
-            (2, "no effect without --right", (*plot, "--right-from", "1", "--out", "a.png")),
+            (
+                2,
+                "there is no series 3",
+                (*plot, "Trend straight line through series 3", "--out", "a.png"),
+            ),
             (2, "need each other", (*fit, _Y, "--formula", "a*x")),
             (2, "no effect without --model polynomial", (*fit, _Y, "--degree", "3")),
             (2, "no effect beside --sd", (*fit, _Y, "--sd", _Y, "--weights", "1/y")),
@@ -396,18 +424,14 @@ class Commands(QtTest):
             (
                 3,
                 "has no sheets",
-                ("plot", self.csv, "--x", _X, "--y", _Y, "--sheet", "Fish", "--out", "a.png"),
+                ("plot", self.csv, "--sheet", "Fish", "--out", "a.png"),
             ),
             (3, "not a Sornix document", ("render", broken, "--out", "a.png")),
-            (2, "is not a size", (*plot, "--size", "big", "--out", "a.png")),
-            (2, "is not a number", (*plot, "--x-from", "zero", "--out", "a.png")),
+            (2, "line 1, character 8", (*plot, "Figure big", "--out", "a.png")),
+            (2, "is not a number", (*plot, "x from zero", "--out", "a.png")),
             (2, "neither a file nor a command", ("polt",)),
             (2, "Missing option", ("fit", self.csv)),
-            (
-                2,
-                "need each other",
-                ("plot", self.csv, "--x", _X, "--y", _Y, "--trend", "formula", "--out", "a.png"),
-            ),
+            (2, "quotation marks is missing", (*plot, "Trend formula formula", "--out", "a.png")),
             (2, "NAME=VALUE", (*fit, _Y, "--hold", "slope")),
             (2, "NAME=LOW:HIGH", (*fit, _Y, "--bound", "slope=3")),
             (2, "--x-sd needs --sd", (*fit, _Y, "--x-sd", _Y)),
@@ -432,15 +456,15 @@ class Commands(QtTest):
             (folder / "a.csv").write_bytes(raw)
         (runs / "a.txt").write_bytes(raw)
         document = self.folder / "d.sornix"
-        plot = ("plot", self.csv, "--x", _X, "--y", _Y)
-        self.run_it(*plot, "--trend", "line", "--out", document)
+        plot = ("plot", self.csv)
+        self.run_it(*plot, "Trend straight line", "--out", document)
         render = ("render", document, "--readings", runs)
         for words in (
             (*plot, "--out", self.csv),
             (*plot, "--out", linked),
             ("readings", self.csv, "--out", self.csv),
             ("fit", self.csv, "--x", _X, "--y", _Y, "--report", self.csv),
-            ("plot", document, "--x", _X, "--y", _Y, "--out", document),
+            ("plot", document, "--out", document),
             ("render", document, "--out", document),
             ("render", document, document.with_name("e.sornix"), "--out", self.folder,
              "--as", "sornix"),
@@ -463,7 +487,7 @@ class Commands(QtTest):
         text = self.run_it(*render, "--one-page", "--out", self.folder / "all.svg").stdout
         self._told_is_there(text, 2)
         alone = self.folder / "o.csv"
-        self._told_is_there(self.run_it(*plot, "--trend", "line", "--out", alone).stdout, 2)
+        self._told_is_there(self.run_it(*plot, "Trend straight line", "--out", alone).stdout, 2)
         self.assertFalse(alone.exists(), "two tables stand in two files of longer names")
 
     def _told_is_there(self, text: str, count: int) -> None:
@@ -498,7 +522,7 @@ class Commands(QtTest):
 
     def test_help_names_every_choice(self) -> None:
         self.assertIn("Plots measured readings", self.run_it("--help").stdout)
-        for name in ("demo", "readings", "fit", "plot", "render", "caution"):
+        for name in ("demo", "readings", "fit", "plot", "say", "render", "caution"):
             self.assertIn("Usage:", self.run_it(name, "--help").stdout)
         for model in MODELS:
             name = "polynomial" if model.startswith("polynomial-") else model
@@ -520,7 +544,7 @@ class WithoutDisplay(QtTest):
             )  # fmt: skip
 
         csv = self.write("a.csv", "x,y\n1,2\n2,4.1\n3,6\n")
-        drawn = run("plot", str(csv), "--x", "x", "--y", "y", "--trend", "line", "--out", "a.pdf")
+        drawn = run("plot", str(csv), "Trend straight line", "--out", "a.pdf")
         self.assertEqual((drawn.returncode, drawn.stderr), (0, ""))
         self.assertTrue((self.folder / "a.pdf").read_bytes().startswith(b"%PDF"))
         window = run(str(csv))

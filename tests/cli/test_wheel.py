@@ -78,7 +78,7 @@ class Wheel(SornixTest):
         there = str(self.folder / "there")
         self.assertEqual(self._run("-c", _USE, there), "Nitrate standards, 12 March run\n")
         (self.folder / "empty" / "run.csv").write_text("x,y\n1,2\n2,3\n")
-        plot = ("plot", "run.csv", "--x", "x", "--y", "y", "--out", "drawn.svg")
+        plot = ("plot", "run.csv", "Plot y against x", "--out", "drawn.svg")
         self._run("-c", "from sornix.cli import main; main()", *plot)
         self.assertIn("<svg", (self.folder / "empty" / "drawn.svg").read_text())
         with tarfile.open(self.folder / source) as packed_source:

@@ -177,7 +177,7 @@ class HostileNames(WindowTest):
                 self.open(path)
                 self.assertEqual(self.window.bench.name, printable(path.stem))
                 self._check_label(self.window.frame.name)
-                words = ["plot", str(path), "--x", "x", "--y", "y", "--out", str(path) + ".svg"]
+                words = ["plot", str(path), "Plot y against x", "--out", str(path) + ".svg"]
                 result = CliRunner().invoke(main, words)
                 self.assertEqual(result.exit_code, 0, result.output)
                 ET.fromstring(path.with_name(path.name + ".svg").read_text())

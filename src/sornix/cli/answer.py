@@ -76,7 +76,7 @@ def errors_as_exit() -> Iterator[None]:
         yield
     except SornixError as error:
         click.echo(f"sornix: {error}", err=True)
-        sys.exit(UNUSABLE_INPUT)
+        sys.exit(error.status)
     except MemoryError:
         click.echo("sornix: There is not enough memory for this.", err=True)
         sys.exit(UNUSABLE_INPUT)

@@ -17,8 +17,10 @@ from sornix.cli.files import (
     read_table,
     tell_remarks,
 )
+from sornix.cli.fitsaid import fit_said, fitted, refuse_options_beside
 from sornix.cli.fittold import as_json, as_text
 from sornix.cli.painting import drawing_of
+from sornix.cli.plot import Words
 from sornix.cli.readoffs import (
     Asked,
     Told,
@@ -26,7 +28,7 @@ from sornix.cli.readoffs import (
     unknowns_in,
 )
 from sornix.core.document import Document
-from sornix.core.errors import EditRefused, TrendImpossible
+from sornix.core.errors import EditRefused
 from sornix.core.figure import (
     FORMULA,
     INTERVALS,
@@ -37,8 +39,6 @@ from sornix.core.figure import (
     Trend,
     Unknown,
     add_trend,
-    possible_intervals,
-    trend_fit,
 )
 from sornix.core.figure.model.checks import limits_of
 from sornix.core.figure.prose.trendreport import report_sections
@@ -49,7 +49,6 @@ from sornix.core.trends import (
     METHODS,
     MODELS,
     ON_LOGS,
-    Fit,
     Setting,
     Treatment,
 )
@@ -80,8 +79,9 @@ _ROBUST = [name for name in METHODS if name != "least-squares"]
 
 @click.command()
 @click.argument("file", type=click.Path(path_type=Path))
-@click.option("--x", "x_name", required=True, help="Column along.")
-@click.option("--y", "y_name", required=True, help="Column upward.")
+@click.argument("statement", required=False, type=Words())
+@click.option("--x", "x_name", help="Column along.")
+@click.option("--y", "y_name", help="Column upward.")
 @click.option("--sheet", help="Sheet of a workbook.")
 @click.option(
     "--model",
@@ -147,8 +147,17 @@ _ROBUST = [name for name in METHODS if name != "least-squares"]
 @dialect_options
 @strict_option
 @json_option
-def fit(file: Path, x_name: str, y_name: str, sheet: str | None, model: str, **asked: Any) -> None:
-    """Puts a trend through the readings in FILE by least squares.
+def fit(
+    file: Path,
+    statement: str | None,
+    x_name: str | None,
+    y_name: str | None,
+    sheet: str | None,
+    model: str,
+    **asked: Any,
+) -> None:
+    """Puts a trend through the readings in FILE by least squares: the one that options ask for, or
+    each of those that STATEMENT says.
 
     The equation is given as it is printed on the figure of these readings; --json gives every
     number in full precision.
@@ -156,12 +165,20 @@ def fit(file: Path, x_name: str, y_name: str, sheet: str | None, model: str, **a
     \b
     sornix fit standards.csv --x Nitrate --y Absorbance --read-off 0.35
     sornix fit tracer.csv --x Time --y Fluorescence --model decay --from 5 --json
+    sornix fit tracer.csv "Trend decay to a background from 5" --json
     """
-    _refuse_what_has_no_effect(model, asked)
     targets = Targets([file])
     for path in asked["reports"]:
         need_ending(path, [f".{name}" for name in FORMS], "--report")
         targets.add([path])
+    if statement is not None:
+        refuse_options_beside(statement)
+        fit_said(file, statement, sheet, asked)
+        return
+    if x_name is None or y_name is None:
+        missing = "--x" if x_name is None else "--y"
+        raise click.UsageError(f"Missing option '{missing}', or a statement with a trend.")
+    _refuse_what_has_no_effect(model, asked)
     if model == "polynomial":
         degree = asked["degree"] or 2
         model = f"polynomial-{degree}" if degree > 1 else "line"
@@ -182,7 +199,7 @@ def fit(file: Path, x_name: str, y_name: str, sheet: str | None, model: str, **a
     figure = _figure(table, x_name, y_name, model, asked, unknowns)
     panel = figure.panel
     trend = panel.trends[0]
-    found = _fitted(trend, panel, table)
+    found = fitted(trend, panel, (table,))
     if asked["start"] and not found.iterations:
         raise click.UsageError("--start has no effect: this trend is not searched for.")
     equations = drawing_of(Document((table,), figure)).place.equations
@@ -272,15 +289,6 @@ def _x_of(column: Column, typed: str, option: str) -> float:
         return column.typed(typed)
     except EditRefused as error:
         raise click.BadParameter(str(error), param_hint=option) from error
-
-
-def _fitted(trend: Trend, panel: Panel, table: Table) -> Fit:
-    if trend.intervals not in possible_intervals(trend):
-        raise click.UsageError("--intervals profile has no effect: this trend is not searched for.")
-    try:
-        return trend_fit(trend, panel, (table,))
-    except TrendImpossible as error:
-        raise TrendImpossible(error.what, where=table.name, remedy=error.remedy) from error
 
 
 def _figure(

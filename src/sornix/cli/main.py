@@ -14,6 +14,7 @@ from sornix.cli.fit import fit
 from sornix.cli.plot import plot
 from sornix.cli.readings import readings
 from sornix.cli.render import render
+from sornix.cli.say import say
 from sornix.core.figure import waiting
 from sornix.demo import DEMOS
 from sornix.display import has_display
@@ -86,5 +87,5 @@ def main(ctx: click.Context, demo_name: str | None) -> None:
         _open_window((), demo_name or "")
 
 
-for _command in (demo, readings, fit, plot, render, caution, desktop):
+for _command in (demo, readings, fit, plot, say, render, caution, desktop):
     main.add_command(_command)

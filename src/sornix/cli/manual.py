@@ -4,7 +4,6 @@ import click
 from click.shell_completion import BashComplete, FishComplete, ShellComplete, ZshComplete
 
 from sornix import __version__
-from sornix.cli.axisoptions import options_of
 
 _SHELLS: dict[type[ShellComplete], str] = {
     BashComplete: "bash-completion/completions/sornix",
@@ -74,7 +73,8 @@ _EXAMPLES = (
     ("Put a line through readings and read two unknowns off it:",
      "sornix fit standards.csv --x Nitrate --y Absorbance --read-off 0.35 --read-off 0.41"),
     ("Draw a figure for print, and keep it as a document:",
-     "sornix plot run.csv --x Time --y Level --as line --out level.pdf --out level.sornix"),
+     'sornix plot run.csv "Plot Level against Time as line" --out level.pdf --out level.sornix'),
+    ("Say in words what a document draws:", "sornix say level.sornix"),
     ("Draw fifty runs through the same figure:",
      "sornix render level.sornix --readings run-*.csv --as pdf --out figures/"),
     ("All of them on one page:",
@@ -85,19 +85,15 @@ _EXAMPLES = (
 
 def _options(command: click.Command, context: click.Context) -> list[str]:
     """The options of a command, with those that all have."""
-    found = options_of(command, context)
+    records = (
+        parameter.get_help_record(context) for parameter in command.get_params(context)
+        if isinstance(parameter, click.Option)
+    )  # fmt: skip
     return [
-        line
-        for heading, records in found.items()
-        for line in (
-            *([".PP", _escaped(f"{heading}:")] if len(found) > 1 else []),
-            *(
-                part
-                for option, said in records
-                for part in (".TP", f".B {_escaped(option)}", _escaped(said))
-            ),
-        )
-    ]
+        part
+        for record in records if record is not None
+        for part in (".TP", f".B {_escaped(record[0])}", _escaped(record[1]))
+    ]  # fmt: skip
 
 
 def _escaped(text: str) -> str:

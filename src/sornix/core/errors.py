@@ -18,6 +18,9 @@ class SornixError(Exception):
     `remedy` says what to do (may be empty). `str()` joins the three.
     """
 
+    # with which a command ends: the input cannot be used
+    status = 3
+
     def __init__(self, what: str, *, where: str = "", remedy: str = "") -> None:
         super().__init__(what, where, remedy)
         self.what, self.where, self.remedy = map(_sentence, (what, where, remedy))

@@ -9,6 +9,7 @@ from attrs import evolve, field, mutable
 
 from sornix.core.errors import SornixError
 from sornix.core.figure import Figure, Guide, Note, Only, Panel, Series, Trend, new_figure
+from sornix.core.figure.model.styling import STYLE_NAMES
 from sornix.core.figure.model.values import Curve, Noted
 from sornix.core.readings import Table, Tables, table_named
 from sornix.core.scales import KINDS
@@ -48,8 +49,8 @@ class _PanelSaid:
 class Building:
     """Takes the sentences of a statement, and makes the figure."""
 
-    def __init__(self, tables: Tables) -> None:
-        self._tables = tables
+    def __init__(self, tables: Tables, first: Figure | None = None) -> None:
+        self._tables, self._first = tables, first
         self._panels = [_PanelSaid()]
         self._whole: dict[str, list[Said]] = {}
 
@@ -68,28 +69,42 @@ class Building:
         """The figure that was said. Raises StatementError."""
         figure = self._base()
         for said in self._whole.get("figure", ()):
+            before = figure.style
             figure = _with_options(figure, said, _as_it_is)
+            if figure.style != before and not any(o.option.path == ("size",) for o in said.options):
+                # what it is made for has a size
+                size = STYLE_NAMES[figure.style].sizes[0]
+                figure = evolve(figure, width_mm=size.width_mm, height_mm=size.height_mm)
+        # of a first figure with several panels, what is said changes the first
+        rest = figure.panels[1:] if not self._plots() else ()
         panels: list[Panel] = []
         for index, parts in enumerate(self._panels):
             begun = figure.panels[0] if index == 0 and not parts.of.get("plot") else None
             shared = panels[0] if index else None
             panels.append(self._panel(parts, begun, shared, figure))
-        figure = evolve(figure, panels=_numbered(panels))
+        figure = evolve(figure, panels=_numbered((*panels, *rest)))
         return self._with_texts(figure)
+
+    def scales(self) -> list[list[Said]]:
+        """The sentences about axes, panel by panel."""
+        return [parts.all("scale") for parts in self._panels]
+
+    def _plots(self) -> bool:
+        return any(parts.of.get("plot") for parts in self._panels)
 
     def _base(self) -> Figure:
         """What the sentences change: the first figure, or an empty one."""
-        if any(parts.of.get("plot") for parts in self._panels):
+        if self._plots():
             first = self._panels[0]
             if not first.of.get("plot"):
-                raise _wrong(
+                raise wrong(
                     _first_token(self._panels), "no columns are plotted in the first panel."
                 )
             table = self._tables[0]
             return Figure((Panel((Series("s1", table.name, None, None),)),))
-        figure = new_figure(self._tables[0])
+        figure = self._first or new_figure(self._tables[0])
         if len(self._panels) > 1:
-            raise _wrong(_first_token(self._panels[1:]), "a panel plots something.", ["Plot"])
+            raise wrong(_first_token(self._panels[1:]), "a panel plots something.", ["Plot"])
         return figure
 
     # -- panels ------------------------------------------------------------------------------
@@ -122,7 +137,7 @@ class Building:
         """A panel with the series that are plotted."""
         plots = parts.all("plot")
         if not plots:
-            raise _wrong(_first_token([parts]), "a panel plots something.", ["Plot"])
+            raise wrong(_first_token([parts]), "a panel plots something.", ["Plot"])
         series: list[Series] = []
         for said in plots:
             series += self._series(said, len(series))
@@ -149,7 +164,7 @@ class Building:
         if column not in table.column_names:
             token = next((t for t in said.tokens if t.text == column), said.tokens[0])
             near = nearest(column, table.column_names)
-            raise _wrong(token, f"there is no such column in “{table.name}”.", near)
+            raise wrong(token, f"there is no such column in “{table.name}”.", near)
         at = series.palette_index
         return [
             evolve(series, id=f"s{at + n}", palette_index=at + n, only=Only(column, value))
@@ -163,14 +178,14 @@ class Building:
         except SornixError as error:
             names = [table.name for table in self._tables]
             token = next(said.token(one) for one in said.options if one.option.path == ("table",))
-            raise _wrong(token, "no such table.", nearest(series.table, names)) from error
+            raise wrong(token, "no such table.", nearest(series.table, names)) from error
         # those that it is drawn from; what else it speaks of may be gone
         named = [name for name in (series.x, series.y) if name is not None]
         for name in series.columns:
             if name not in table.column_names and name in named:
                 token = next((t for t in said.tokens if t.text == name), said.tokens[0])
                 near = nearest(name, table.column_names)
-                raise _wrong(token, f"there is no such column in “{table.name}”.", near)
+                raise wrong(token, f"there is no such column in “{table.name}”.", near)
 
     def _with_scales(self, panel: Panel, scales: Sequence[Said]) -> Panel:
         """A panel with what was said of its axes: kinds first, for values are read by them."""
@@ -208,7 +223,7 @@ class Building:
         for name in needed:
             if name not in there:
                 word = "at" if name == "value" else "to"
-                raise _wrong(said.tokens[-1], f"where it stands is missing: “{word}”.", [word])
+                raise wrong(said.tokens[-1], f"where it stands is missing: “{word}”.", [word])
         made: Guide = _with_options(guide, said, partial(_value_of, around, axis))
         return made
 
@@ -301,7 +316,7 @@ def _with_options(thing: Any, said: Said, read: _Read) -> Any:
         except StatementError:
             raise
         except SornixError as error:
-            raise _wrong(said.token(one), str(error), last=said.tokens[one.end - 1]) from error
+            raise wrong(said.token(one), str(error), last=said.tokens[one.end - 1]) from error
     return thing
 
 
@@ -323,7 +338,7 @@ def _value_of(around: Around, axis: str, spoken: Spoken) -> Any:
         raise
     except SornixError as error:
         near = [] if first.text[:1].isdigit() else ["free"]
-        raise _wrong(first, str(error), near, last=last) from error
+        raise wrong(first, str(error), near, last=last) from error
 
 
 def _number(said: Value, unit: str) -> float:
@@ -333,20 +348,20 @@ def _number(said: Value, unit: str) -> float:
     if not given or given == unit:
         return value
     if not unit:
-        raise _wrong(said.tokens[1], "the axis has no unit.", last=said.tokens[-1])
+        raise wrong(said.tokens[1], "the axis has no unit.", last=said.tokens[-1])
     from sornix.core.readings.tables.units import convert, is_known, offers
 
     if not is_known(given):
         # more likely a word that goes on than a unit
         words = sorted(beginnings(scale_options("x")))
         near = nearest(given.split(" ")[0], (*words, unit, *offers(unit)))
-        raise _wrong(said.tokens[1], "this is no unit, and not known here.", near)
+        raise wrong(said.tokens[1], "this is no unit, and not known here.", near)
     try:
         # as many digits as a person would write, not what is left of the conversion
         return float(f"{convert(np.array([value]), given, unit)[0]:.12g}")
     except SornixError as error:
         near = nearest(given, (unit, *offers(unit)))
-        raise _wrong(said.tokens[1], str(error), near, last=said.tokens[-1]) from error
+        raise wrong(said.tokens[1], str(error), near, last=said.tokens[-1]) from error
 
 
 def _series_of(said: str | int, sentence: Said, around: Around) -> Series:
@@ -357,7 +372,7 @@ def _series_of(said: str | int, sentence: Said, around: Around) -> Series:
         if 1 <= said <= len(panel.series):
             return panel.series[said - 1]
         token = next((t for t in sentence.tokens if t.text == str(said)), sentence.tokens[0])
-        raise _wrong(token, f"there is no series {said}.",
+        raise wrong(token, f"there is no series {said}.",
                      [f"series {n + 1}" for n in range(len(panel.series))])  # fmt: skip
     for name_of in (around.name_of, lambda s: s.y or "row number"):
         found = [one for one in panel.series if name_of(one) == said]
@@ -369,9 +384,9 @@ def _series_of(said: str | int, sentence: Said, around: Around) -> Series:
         return found[0]
     token = next((t for t in sentence.tokens if said.startswith(t.text)), sentence.tokens[0])
     if found:
-        raise _wrong(token, "several series are called so.", numbers)
+        raise wrong(token, "several series are called so.", numbers)
     near = nearest(said, map(around.name_of, panel.series))
-    raise _wrong(token, "no series is called so.", near)
+    raise wrong(token, "no series is called so.", near)
 
 
 def _first_token(panels: Sequence[_PanelSaid]) -> Token:
@@ -379,7 +394,7 @@ def _first_token(panels: Sequence[_PanelSaid]) -> Token:
                 for said in several)  # fmt: skip
 
 
-def _wrong(
+def wrong(
     token: Token, what: str, offered: Sequence[str] = (), last: Token | None = None
 ) -> StatementError:
     last = last or token

@@ -7,6 +7,7 @@ from sornix.core.figure import Figure
 from sornix.core.readings import Tables
 from sornix.core.statement.around import Around
 from sornix.core.statement.building import Building
+from sornix.core.statement.checking import check_axes
 from sornix.core.statement.matching import Spoken, beginnings, spoken
 from sornix.core.statement.parts import Said, head_of
 from sornix.core.statement.sentences import kind_at, kinds
@@ -17,17 +18,23 @@ from sornix.core.statement.words.tokens import TEXT, Token, sentences
 _ONCE = ("figure", "title", "source", "caption", "methods")
 
 
-def read_statement(text: str, tables: Tables) -> Figure:
+def read_statement(
+    text: str, tables: Tables, first: Figure | None = None, *, checked: bool = False
+) -> Figure:
     """The figure that a text says of some tables. What it leaves open is as Sornix chooses it; a
-    text that plots nothing is about the first figure of the first table.
+    text that plots nothing is about the first figure of the first table, or about `first`. Where it
+    is `checked`, what the window would refuse is refused.
 
     Raises StatementError, with the place of what is wrong in the text.
     """
     said = heard(text, tables)
-    building = Building(tables)
+    building = Building(tables, first)
     for sentence in said:
         building.take(sentence)
-    return building.figure()
+    figure = building.figure()
+    if checked:
+        check_axes(figure, tables, building.scales())
+    return figure
 
 
 def heard(text: str, tables: Tables) -> list[Said]:

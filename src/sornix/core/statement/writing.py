@@ -9,6 +9,7 @@ from attrs import evolve
 from sornix.core.errors import SornixError
 from sornix.core.figure import Figure, Guide, Note, Only, Panel, Series, Trend, new_figure
 from sornix.core.figure.model.scale import AXES, Scale
+from sornix.core.figure.model.styling import STYLE_NAMES
 from sornix.core.figure.model.values import Curve, SharingPanel
 from sornix.core.readings import Tables, table_named
 from sornix.core.statement.around import Around
@@ -33,10 +34,13 @@ _PLAIN_PANEL = Panel((Series("s0", "", None, None),))
 _PLAIN_FIGURE = Figure((_PLAIN_PANEL,))
 
 
-def write_statement(figure: Figure, tables: Tables, *, whole: bool = False) -> str:
-    """The words that say a figure of some tables, the fewest that do; or with everything that
-    could be said, where it is to be `whole`, and what free ends are at present."""
-    base = None if whole else _first(figure, tables)
+def write_statement(
+    figure: Figure, tables: Tables, *, whole: bool = False, plotted: bool = False
+) -> str:
+    """The words that say a figure of some tables, the fewest that do; with what is `plotted` also
+    where Sornix would choose it; or with everything that could be said, where it is to be `whole`,
+    and what free ends are at present."""
+    base = None if whole or plotted else _first(figure, tables)
     lines: list[str] = []
     several = len(figure.panels) > 1
     for index, panel in enumerate(figure.panels):
@@ -90,6 +94,8 @@ def _whole_figure(figure: Figure, base: Figure, around: Around, *, whole: bool) 
     for option in figure_options():
         if option.path == ("size",):
             size, usual = ((f.width_mm, f.height_mm) for f in (figure, base))
+            if figure.style != base.style:
+                usual = STYLE_NAMES[figure.style].sizes[0][2:]
             said += [size_words(size)] if whole or size != usual else []
         else:
             said += _one(option, figure, base, around, whole=whole)

@@ -135,24 +135,19 @@ def each(rule: Rule, *, least: int = 0) -> Rule:
 
 
 class Offer(NamedTuple):
-    """How an option of an axis is offered: what it is (`name`, for screen readers, the history and
-    the help of commands), the word that commands have for it, as in --x-WORD, and the `line` of the
-    window that it stands in, "" where it has a place of its own.
+    """How an option of an axis is offered: what it is (`name`, for screen readers and the history),
+    and the `line` of the window that it stands in, "" where it has a place of its own.
 
     `entries` are the words of its values; without them it is typed, between `before` and `after`.
-    `where` says on which kinds of scale it has a meaning. Commands take a part of 1 in `percent`;
-    `help` is what they say of it where the name does not do.
+    `where` says on which kinds of scale it has a meaning.
     """
 
     name: str
-    word: str
     line: str = ""
     entries: Mapping[Any, str] | None = None
     before: str = ""
     after: str = ""
     where: Callable[[str], bool] = lambda _kind: True
-    percent: bool = False
-    help: str = ""
 
 
 def told(words: str = "", offer: Offer | None = None) -> dict[str, Any]:

@@ -114,15 +114,13 @@ class AxisLook:
     line: bool = field(
         default=True,
         metadata=told(
-            offer=Offer(
-                "The axis line", "line", "Ticks", {True: "axis line", False: "no axis line"}
-            )
+            offer=Offer("The axis line", "Ticks", {True: "axis line", False: "no axis line"})
         ),
     )
     ticks: str = field(
         default="in",
         validator=one_of(TICKS),
-        metadata=told(offer=Offer("Where ticks point", "ticks", "Ticks", TICKS)),
+        metadata=told(offer=Offer("Where ticks point", "Ticks", TICKS)),
     )
     major: GridLine = GridLine()
     minor_grid: bool = False
@@ -132,28 +130,18 @@ class AxisLook:
         validator=between(3, 40, "points"),
         metadata=told(
             "null: as the style has it",
-            Offer("Size of the labels in points", "size", "Labels", None, "size", "points"),
+            Offer("Size of the labels in points", "Labels", None, "size", "points"),
         ),
     )
     colour: str = field(
         default="",
         validator=COLOUR,
-        metadata=told(
-            offer=Offer("Colour of axis and labels", "colour", "Labels", COLOURED, "colour")
-        ),
+        metadata=told(offer=Offer("Colour of axis and labels", "Labels", COLOURED, "colour")),
     )
     hide: tuple[str, ...] = field(
         default=(),
         validator=one_of(HIDDEN),
-        metadata=told(
-            offer=Offer(
-                "First and last label",
-                "hide",
-                "Labels",
-                HIDDEN,
-                help="Labels of {axis} that are left out.",
-            )
-        ),
+        metadata=told(offer=Offer("First and last label", "Labels", HIDDEN)),
     )
 
 
@@ -186,46 +174,36 @@ class Scale:
     kind: str | None = field(
         default=None,
         validator=one_of(KINDS, None),
-        metadata=told(
-            offer=Offer(
-                "Kind of scale",
-                "scale",
-                help="Kind of scale of {axis}; by default time for dates, else linear.",
-            )
-        ),
+        metadata=told(offer=Offer("Kind of scale")),
     )
     start: float | None = field(default=None, validator=FINITE, metadata=told("null: free"))
     end: float | None = field(default=None, validator=FINITE)
     step: float | None = field(default=None, validator=ABOVE_0)
     reversed: bool = field(
         default=False,
-        metadata=told(offer=Offer("Direction", "reversed", help="Turn {axis} round.")),
+        metadata=told(offer=Offer("Direction")),
     )
     title: str | None = field(
         default=None,
-        metadata=told(
-            "null: follows the columns", Offer("Title", "title", help="Title of {axis}.")
-        ),
+        metadata=told("null: follows the columns", Offer("Title")),
     )
     grid: bool = field(
         default=False,
-        metadata=told(
-            offer=Offer("Grid lines", "grid", help="Grid lines at the ticks of {axis}, or none.")
-        ),
+        metadata=told(offer=Offer("Grid lines")),
     )
     labels: str = field(
         default="free",
         validator=one_of({**LABELS, **DATE_LABELS}),
-        metadata=told(offer=Offer("Labels", "labels", help="Form of the labels of {axis}.")),
+        metadata=told(offer=Offer("Labels")),
     )
     base: str = field(default="10", validator=one_of(BASES))
     before: str = field(
         default="",
-        metadata=told(offer=Offer("Before", "before", help="Text before each number at {axis}.")),
+        metadata=told(offer=Offer("Before")),
     )
     after: str = field(
         default="",
-        metadata=told(offer=Offer("After", "after", help="Text behind each number at {axis}.")),
+        metadata=told(offer=Offer("After")),
     )
     other: Other | None = None
     origin: float | None = field(
@@ -239,11 +217,9 @@ class Scale:
             "0 stays in a free range",
             Offer(
                 "Whether 0 is in a free range",
-                "zero",
                 "Range",
                 {False: "0 if readings reach it", True: "0 in the range"},
                 where=lambda kind: kind == "linear",
-                help="Keep 0 in the range of {axis}.",
             ),
         ),
     )
@@ -252,15 +228,7 @@ class Scale:
         validator=between(0, 1),
         metadata=told(
             "part of the range that stays empty at free ends; null: to the next tick",
-            Offer(
-                "Room at the free ends",
-                "room",
-                "Range",
-                _ROOMS,
-                where=_has_numbers,
-                percent=True,
-                help="Percent of {axis} that stay empty at free ends; by default up to a tick.",
-            ),
+            Offer("Room at the free ends", "Range", _ROOMS, where=_has_numbers),
         ),
     )
     every: int = field(
@@ -268,35 +236,19 @@ class Scale:
         validator=between(1, 1000),
         metadata=told(
             "a label at every n-th tick",
-            Offer(
-                "Every how many ticks there is a label",
-                "label-every",
-                "Ticks",
-                None,
-                "label at every",
-                "tick",
-            ),
+            Offer("Every how many ticks there is a label", "Ticks", None, "label at every", "tick"),
         ),
     )
     minor: str = field(
         default="usual",
         validator=one_of(MINOR),
-        metadata=told(
-            offer=Offer(
-                "Minor ticks",
-                "minor",
-                "Ticks",
-                MINOR,
-                where=_has_numbers,
-                help="Minor ticks of {axis}: usual, free, or how many between two ticks.",
-            )
-        ),
+        metadata=told(offer=Offer("Minor ticks", "Ticks", MINOR, where=_has_numbers)),
     )
     words: str | None = field(
         default=None,
         metadata=told(
             "name of a column whose cells are the labels",
-            Offer("Words", "words", help="Column whose cells stand in place of values of {axis}."),
+            Offer("Words"),
         ),
     )
     turn: int | None = field(
@@ -304,7 +256,7 @@ class Scale:
         validator=one_of(TURNS, None),
         metadata=told(
             "degrees; null: as labels need",
-            Offer("How labels are turned", "turn", "Labels", _TURNED),
+            Offer("How labels are turned", "Labels", _TURNED),
         ),
     )
     look: AxisLook = AxisLook()

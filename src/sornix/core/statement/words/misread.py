@@ -14,6 +14,9 @@ class StatementError(SornixError):
     """A statement that cannot be read: `line` and `column` from 1 of what was `read`, and what may
     stand there instead, the likeliest first. `at` and `end` are its places in the text."""
 
+    # wrong usage: what was said, not what was read
+    status = 2
+
     def __init__(
         self, what: str, *, line: int, column: int, at: int, end: int, read: str = "",
         offered: Sequence[str] = (),

@@ -16,6 +16,7 @@ from sornix.core.figure.model.scale import (
     TURNS,
     Other,
     Spot,
+    axis_options,
 )
 from sornix.core.scales import KINDS
 from sornix.core.statement.words.pattern import (
@@ -64,7 +65,7 @@ def _kind() -> Option:
     }
     return choice(
         "kind", "the kind of scale",
-        {**{k: f"on a {v} scale" if " " not in v else v for k, v in entries.items()},
+        {**{k: v if v.startswith("in ") else f"on a {v} scale" for k, v in entries.items()},
          None: "on the scale of its columns"},
     )  # fmt: skip
 
@@ -97,6 +98,25 @@ def _lines(path: str, said: str) -> Iterator[Option]:
 @cache
 def scale_options(axis: str) -> tuple[Option, ...]:
     """What is said of an axis, in the order in which it is written."""
+    found = _worded(axis)
+    told = {one.path for one in found}
+    return found + tuple(one for one in _offered() if one.path not in told)
+
+
+def _offered() -> Iterator[Option]:
+    """What the window offers of an axis, in its words there."""
+    for one in axis_options():
+        path = f"look.{one.field.name}" if one.of_look else one.field.name
+        offer = one.offer
+        if offer.entries is not None:
+            yield choice(path, offer.name, offer.entries)
+        elif offer.before or offer.after:
+            slot = NUMBER if one.field.type in (int, float) else TEXT_SLOT
+            yield option(path, offer.name, holding(f"{offer.before} _ {offer.after}", slot))
+
+
+def _worded(axis: str) -> tuple[Option, ...]:
+    """What has words of its own in statements."""
     return (
         option("start", "where the axis begins",
                holding("from _", value_of(axis), unless=(None,)), free("from"), close=True),
