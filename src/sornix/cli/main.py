@@ -10,7 +10,7 @@ from sornix.cli.answer import WRONG_USAGE, end_if_doubtful, errors_as_exit
 from sornix.cli.caution import caution
 from sornix.cli.demo import demo
 from sornix.cli.desktop import desktop
-from sornix.cli.fit import fit
+from sornix.cli.fits.fit import fit
 from sornix.cli.plot import plot
 from sornix.cli.readings import readings
 from sornix.cli.render import render

@@ -1,10 +1,8 @@
 """A figure built from sentences, one after the other."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from functools import partial
-from typing import Any
 
-import numpy as np
 from attrs import evolve, field, mutable
 
 from sornix.core.errors import SornixError
@@ -12,16 +10,12 @@ from sornix.core.figure import Figure, Guide, Note, Only, Panel, Series, Trend, 
 from sornix.core.figure.model.styling import STYLE_NAMES
 from sornix.core.figure.model.values import Curve, Noted
 from sornix.core.readings import Table, Tables, table_named
-from sornix.core.scales import KINDS
-from sornix.core.statement.around import SINCE, Around
-from sornix.core.statement.matching import Spoken, beginnings
+from sornix.core.statement.applying import as_it_is, series_of, value_of, with_options, wrong
+from sornix.core.statement.around import Around
 from sornix.core.statement.parts import EACH, Said
-from sornix.core.statement.words.misread import StatementError, nearest
-from sornix.core.statement.words.ofscale import scale_options
+from sornix.core.statement.words.misread import nearest
 from sornix.core.statement.words.slots import Said as Value
 from sornix.core.statement.words.tokens import Token
-from sornix.core.text import parse_number
-from sornix.core.text.moments import typed_moment
 
 _PANEL_KINDS = ("plot", "scale", "trend", "line", "range", "note", "pin", "curve")
 
@@ -70,7 +64,7 @@ class Building:
         figure = self._base()
         for said in self._whole.get("figure", ()):
             before = figure.style
-            figure = _with_options(figure, said, _as_it_is)
+            figure = with_options(figure, said, as_it_is)
             if figure.style != before and not any(o.option.path == ("size",) for o in said.options):
                 # what it is made for has a size
                 size = STYLE_NAMES[figure.style].sizes[0]
@@ -117,7 +111,7 @@ class Building:
             if shared is not None and figure.shares(axis):
                 panel = panel.with_scale(axis, shared.scale(axis))
         for said in parts.all("panel"):
-            panel = _with_options(panel, said, _as_it_is)
+            panel = with_options(panel, said, as_it_is)
         panel = self._with_scales(panel, parts.all("scale"))
         around = Around(self._tables, panel)
         for said in parts.all("trend"):
@@ -129,7 +123,7 @@ class Building:
             panel = evolve(panel, notes=(*panel.notes, self._note(said, around)))
         for said in parts.all("curve"):
             curve = Curve("c0", said.head["formula"], palette_index=len(panel.curves))
-            curve = _with_options(curve, said, _as_it_is)
+            curve = with_options(curve, said, as_it_is)
             panel = evolve(panel, curves=(*panel.curves, curve))
         return panel
 
@@ -150,7 +144,7 @@ class Building:
             at = before + len(found)
             series = Series(f"s{at}", self._tables[0].name, None, y, palette_index=at)
             series = evolve(series, together=said.head.get("together", "each"))
-            series = _with_options(series, said, _as_it_is)
+            series = with_options(series, said, as_it_is)
             self._check_columns(series, said)
             found += self._for_each(series, said)
         return found
@@ -194,9 +188,9 @@ class Building:
                 axis = said.kind.axis
                 around = Around(self._tables, panel)
                 chosen = [one for one in said.options if isinstance(one.value, Value) == last]
-                scale = _with_options(
+                scale = with_options(
                     panel.scale(axis), said._replace(options=tuple(chosen)),
-                    partial(_value_of, around, axis),
+                    partial(value_of, around, axis),
                 )  # fmt: skip
                 panel = panel.with_scale(axis, scale)
         return panel
@@ -206,12 +200,12 @@ class Building:
         assert panel is not None
         through = said.head.get("through", EACH)
         chosen = panel.series if through == EACH else [
-            _series_of(one, said, around) for one in through
+            series_of(one, said, around) for one in through
         ]  # fmt: skip
         found = []
         for series in chosen:
             trend = Trend("t0", series.id, said.head["model"])
-            trend = _with_options(trend, said, partial(_value_of, around, series.x_axis))
+            trend = with_options(trend, said, partial(value_of, around, series.x_axis))
             found.append(trend)
         return found
 
@@ -224,7 +218,7 @@ class Building:
             if name not in there:
                 word = "at" if name == "value" else "to"
                 raise wrong(said.tokens[-1], f"where it stands is missing: “{word}”.", [word])
-        made: Guide = _with_options(guide, said, partial(_value_of, around, axis))
+        made: Guide = with_options(guide, said, partial(value_of, around, axis))
         return made
 
     def _note(self, said: Said, around: Around) -> Note:
@@ -232,12 +226,12 @@ class Building:
         for one in said.options:
             name = one.option.path[0]
             if name == "series" and one.value:
-                series = _series_of(one.value, said, around)
+                series = series_of(one.value, said, around)
                 note = evolve(note, series=series.id)
                 continue
             axis = _axis_of_note(note, around, name)
-            read = partial(_value_of, around, axis) if name in ("x", "y") else _as_it_is
-            note = _with_options(note, said._replace(options=(one,)), read)
+            read = partial(value_of, around, axis) if name in ("x", "y") else as_it_is
+            note = with_options(note, said._replace(options=(one,)), read)
         return note
 
     # -- the whole ---------------------------------------------------------------------------
@@ -246,7 +240,7 @@ class Building:
         for name in ("title", "source"):
             for said in self._whole.get(name, ()):
                 figure = evolve(figure, **{name: said.head["text"]})
-                figure = _with_options(figure, said, _as_it_is)
+                figure = with_options(figure, said, as_it_is)
         for name in ("caption", "methods"):
             for said in self._whole.get(name, ()):
                 figure = evolve(figure, **{name: said.head["text"]})
@@ -294,111 +288,6 @@ def _numbered(panels: Sequence[Panel]) -> tuple[Panel, ...]:
     return tuple(found)
 
 
-# -- options ---------------------------------------------------------------------------------------
-
-
-_Read = Callable[[Spoken], Any]
-
-
-def _as_it_is(spoken: Spoken) -> Any:
-    return spoken.value
-
-
-def _with_options(thing: Any, said: Said, read: _Read) -> Any:
-    """A thing with all that a sentence says of it. Raises StatementError."""
-    for one in said.options:
-        try:
-            value = read(one)
-            if one.option.path == ("size",):
-                thing = evolve(thing, width_mm=value[0], height_mm=value[1])
-            else:
-                thing = one.option.on(thing, value)
-        except StatementError:
-            raise
-        except SornixError as error:
-            raise wrong(said.token(one), str(error), last=said.tokens[one.end - 1]) from error
-    return thing
-
-
-def _value_of(around: Around, axis: str, spoken: Spoken) -> Any:
-    """What an option says of an axis: values in its unit, times by the calendar."""
-    said = spoken.value
-    if not isinstance(said, Value):
-        return said
-    kind = KINDS[around.kind_of(axis)]
-    first, last = said.tokens[0], said.tokens[-1]
-    try:
-        if said.text.endswith(SINCE):
-            return parse_number(said.text.removesuffix(SINCE))
-        if kind.traits.dated:
-            is_step = spoken.option.path == ("step",)
-            return kind.parse_step(said.text) if is_step else typed_moment(said.text, 0.0)
-        return _number(said, around.unit_of(axis) if len(said.tokens) > 1 else "")
-    except StatementError:
-        raise
-    except SornixError as error:
-        near = [] if first.text[:1].isdigit() else ["free"]
-        raise wrong(first, str(error), near, last=last) from error
-
-
-def _number(said: Value, unit: str) -> float:
-    """A number with a unit behind it or not, in the unit of the axis."""
-    value = parse_number(said.tokens[0].text)
-    given = " ".join(token.text for token in said.tokens[1:])
-    if not given or given == unit:
-        return value
-    if not unit:
-        raise wrong(said.tokens[1], "the axis has no unit.", last=said.tokens[-1])
-    from sornix.core.readings.tables.units import convert, is_known, offers
-
-    if not is_known(given):
-        # more likely a word that goes on than a unit
-        words = sorted(beginnings(scale_options("x")))
-        near = nearest(given.split(" ")[0], (*words, unit, *offers(unit)))
-        raise wrong(said.tokens[1], "this is no unit, and not known here.", near)
-    try:
-        # as many digits as a person would write, not what is left of the conversion
-        return float(f"{convert(np.array([value]), given, unit)[0]:.12g}")
-    except SornixError as error:
-        near = nearest(given, (unit, *offers(unit)))
-        raise wrong(said.tokens[1], str(error), near, last=said.tokens[-1]) from error
-
-
-def _series_of(said: str | int, sentence: Said, around: Around) -> Series:
-    """The series that is meant by a name, or by its number. Raises StatementError."""
-    panel = around.panel
-    assert panel is not None
-    if isinstance(said, int):
-        if 1 <= said <= len(panel.series):
-            return panel.series[said - 1]
-        token = next((t for t in sentence.tokens if t.text == str(said)), sentence.tokens[0])
-        raise wrong(token, f"there is no series {said}.",
-                     [f"series {n + 1}" for n in range(len(panel.series))])  # fmt: skip
-    for name_of in (around.name_of, lambda s: s.y or "row number"):
-        found = [one for one in panel.series if name_of(one) == said]
-        if len(found) == 1:
-            return found[0]
-    found = found or [one for one in panel.series if said in one.columns]
-    numbers = [f"series {panel.series.index(one) + 1}" for one in found]
-    if len(found) == 1:
-        return found[0]
-    token = next((t for t in sentence.tokens if said.startswith(t.text)), sentence.tokens[0])
-    if found:
-        raise wrong(token, "several series are called so.", numbers)
-    near = nearest(said, map(around.name_of, panel.series))
-    raise wrong(token, "no series is called so.", near)
-
-
 def _first_token(panels: Sequence[_PanelSaid]) -> Token:
     return next(said.tokens[0] for parts in panels for several in parts.of.values()
                 for said in several)  # fmt: skip
-
-
-def wrong(
-    token: Token, what: str, offered: Sequence[str] = (), last: Token | None = None
-) -> StatementError:
-    last = last or token
-    return StatementError(
-        what, line=token.line, column=token.column, at=token.at, end=last.end,
-        read="" if what.startswith("“") else token.text, offered=offered,
-    )  # fmt: skip

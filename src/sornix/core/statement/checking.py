@@ -4,7 +4,7 @@ too long, kinds of scale that can show nothing."""
 from sornix.core.errors import EditRefused
 from sornix.core.figure import Figure, hold, set_kind
 from sornix.core.readings import Tables
-from sornix.core.statement.building import wrong
+from sornix.core.statement.applying import wrong
 from sornix.core.statement.parts import Said
 
 _HELD = ("start", "end", "step")

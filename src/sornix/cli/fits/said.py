@@ -7,9 +7,9 @@ import click
 
 from sornix.cli.answer import print_json
 from sornix.cli.files import read_tables, tell_remarks
-from sornix.cli.fittold import as_json, as_text
+from sornix.cli.fits.readoffs import Asked, Told, answered
+from sornix.cli.fits.told import as_json, as_text
 from sornix.cli.painting import drawing_of
-from sornix.cli.readoffs import Asked, Told, answered
 from sornix.core.document import Document
 from sornix.core.errors import TrendImpossible
 from sornix.core.figure import (

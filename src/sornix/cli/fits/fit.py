@@ -17,16 +17,16 @@ from sornix.cli.files import (
     read_table,
     tell_remarks,
 )
-from sornix.cli.fitsaid import fit_said, fitted, refuse_options_beside
-from sornix.cli.fittold import as_json, as_text
-from sornix.cli.painting import drawing_of
-from sornix.cli.plot import Words
-from sornix.cli.readoffs import (
+from sornix.cli.fits.readoffs import (
     Asked,
     Told,
     answered,
     unknowns_in,
 )
+from sornix.cli.fits.said import fit_said, fitted, refuse_options_beside
+from sornix.cli.fits.told import as_json, as_text
+from sornix.cli.painting import drawing_of
+from sornix.cli.plot import Words
 from sornix.core.document import Document
 from sornix.core.errors import EditRefused
 from sornix.core.figure import (

@@ -5,7 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from sornix.cli.readoffs import Told, answer_json, answer_words, six, with_interval
+from sornix.cli.fits.readoffs import Told, answer_json, answer_words, six, with_interval
 from sornix.core.trends import Fit
 from sornix.core.trends.fits.account import (
     Row,

@@ -1,0 +1,1 @@
+"""`sornix fit`: what is asked, and what is told."""
