@@ -1,36 +1,19 @@
 """Drawing without a window: what commands need of Qt, and only when they draw."""
 
-import os
 from pathlib import Path
 
 from sornix.core.document import Document
-from sornix.core.drawing import Drawing, draw_figure
+from sornix.core.drawing import Drawing
 from sornix.core.errors import DocumentError
 
 FIGURE_ENDINGS = (".png", ".svg", ".pdf")
 
-_application: list[object] = []
-
 
 def drawing_of(document: Document) -> Drawing:
     """The display list of a document's figure, measured with the figures' own typeface."""
-    _ready_to_paint()
-    from sornix.paint.measure import QtMeasure
+    from sornix.paint import offscreen
 
-    return draw_figure(document.figure, document.tables, QtMeasure())
-
-
-def _ready_to_paint() -> None:
-    """Fonts need an application object; without a window it needs no display."""
-    from PyQt6.QtGui import QGuiApplication
-
-    from sornix.paint.fonts import load_fonts
-
-    if QGuiApplication.instance() is None:
-        os.environ["QT_QPA_PLATFORM"] = "offscreen"
-        # kept for the life of the process: Qt takes the fonts away with it
-        _application.append(QGuiApplication(["sornix"]))
-    load_fonts()
+    return offscreen.drawing_of(document)
 
 
 def make_folder(folder: Path, remedy: str = "") -> None:

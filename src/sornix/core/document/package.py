@@ -1,7 +1,7 @@
 """The .sornix file: a ZIP that anyone can open (docs/file-format.md).
 
 `datapackage.json` and `readings/*.csv` are a Frictionless Data Package, `figure.json` is the
-figure, `preview.png` a picture of it.
+figure, `statement.txt` says it in words, `preview.png` is a picture of it.
 """
 
 import io
@@ -10,6 +10,7 @@ import math
 import re
 import zlib
 from collections.abc import Mapping
+from contextlib import suppress
 from functools import cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -82,6 +83,7 @@ def document_parts(document: Document, preview: bytes, folder: Path | None) -> d
         parts |= table_parts(table, number)
         resources.append(resource_of(table, number, folder))
     parts["datapackage.json"] = package_part(resources)
+    parts["statement.txt"] = _in_words(document)
     parts["figure.json"] = figure_part(document)
     parts["preview.png"] = preview
     return parts
@@ -117,6 +119,18 @@ def readings_name(table: Table, number: int) -> str:
     """The part that holds a table."""
     slug = re.sub(r"[^a-z0-9]+", "-", table.name.casefold()).strip("-") or "table"
     return f"readings/{number}-{slug[:40]}.csv"
+
+
+def _in_words(document: Document) -> bytes:
+    """What the figure says, for people: it is not read back."""
+    from sornix.core.statement import write_statement
+
+    # whatever there is to say, nothing keeps a document from being saved
+    with suppress(Exception):
+        return f"{write_statement(document.figure, document.tables, plotted=True)}\n".encode(
+            "utf-8", "backslashreplace"
+        )
+    return b""
 
 
 def packed(parts: Mapping[str, bytes]) -> bytes:

@@ -76,22 +76,23 @@ def read_columns_of(kind: str, words: str, path: Path) -> tuple[Table, ...]:
 
     try:
         with pa.ipc.open_stream(pa.py_buffer(found)) as stream:
-            return (_table_of(path, stream.read_all()),)
+            return (table_of_arrow(stream.read_all(), path.stem, path.name),)
     except (pa.ArrowException, OSError, ValueError, OverflowError) as error:
         raise damaged(words, path) from error
 
 
-def _table_of(path: Path, table: Any) -> Table:
+def table_of_arrow(table: Any, name: str, where: str) -> Table:
+    """The columns of a table of pyarrow as a table of that name. Raises ReadingsError."""
     if not table.num_columns:
-        raise ReadingsError("There are no columns in this file.", where=path.name)
-    headings = [parse_heading(name) for name in table.column_names]
+        raise ReadingsError("There are no columns.", where=where)
+    headings = [parse_heading(str(title)) for title in table.column_names]
     names = unique_names(h.name or f"Column {i + 1}" for i, h in enumerate(headings))
     units = [heading.unit for heading in headings]
     found = list(map(_column, names, units, table.columns))
     columns = tuple(one.column for one in found)
-    need_places(columns, path.name)
+    need_places(columns, where)
     notes = [(one.said, one.column.name) for one in found if one.said]
-    return Table(path.stem, columns, said_of(notes))
+    return Table(name, columns, said_of(notes))
 
 
 class _Found(NamedTuple):
