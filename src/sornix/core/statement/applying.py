@@ -69,15 +69,16 @@ def _number(said: Value, unit: str) -> float:
     given = " ".join(token.text for token in said.tokens[1:])
     if not given or given == unit:
         return value
-    if not unit:
-        raise wrong(said.tokens[1], "the axis has no unit.", last=said.tokens[-1])
     from sornix.core.readings.tables.units import convert, is_known, offers
 
     if not is_known(given):
         # more likely a word that goes on than a unit
         words = sorted(beginnings(scale_options("x")))
-        near = nearest(given.split(" ")[0], (*words, unit, *offers(unit)))
+        units = (unit, *offers(unit)) if unit else ()
+        near = nearest(given.split(" ")[0], (*words, *units))
         raise wrong(said.tokens[1], "this is no unit, and not known here.", near)
+    if not unit:
+        raise wrong(said.tokens[1], "the axis has no unit.", last=said.tokens[-1])
     try:
         # as many digits as a person would write, not what is left of the conversion
         return float(f"{convert(np.array([value]), given, unit)[0]:.12g}")

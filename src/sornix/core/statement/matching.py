@@ -129,7 +129,7 @@ def misread(tokens: Sequence[Token], furthest: Furthest, around: Around) -> Stat
     through = _misread_name(tokens, at, around) if known else single
     offered = _ranked(single, words, through, known)
     end = here.end if through == single else here.at + len(through)
-    if not slots:
+    if not slots or (words and not known):
         what = "this is not known here."
     elif known and "column" in " ".join(labels):
         what = "no such column."

@@ -98,7 +98,10 @@ QPushButton[word="true"], #strip QPushButton { color: $ink; }
 #palette QTreeWidget { border: none; background: $card; outline: none; }
 #palette QTreeWidget::item { padding: 4px 6px; }
 #palette QTreeWidget::item:selected { background: $focus; color: $ink; }
-#captionBar QPlainTextEdit { background: $card; border: 1px solid $accent; }
+#captionBar QPlainTextEdit, #statementText QPlainTextEdit {
+    background: $card; border: 1px solid $accent;
+}
+#statementText QLabel { color: $soft; background: transparent; }
 QDialog, QMessageBox, QFileDialog, QDialog QScrollArea, QDialog QScrollArea > QWidget > QWidget {
     background: $panel; }
 QDialog QListWidget { background: $card; border: 1px solid $word_line; }
@@ -177,12 +180,15 @@ QLabel#heading { font-size: 12px; font-weight: 600; color: $soft; }
 #card QLabel#name { color: $soft; }
 #card QLabel#value { font-weight: 600; }
 #card QLabel#small { color: $soft; font-size: 13px; }
-#card QPushButton, #captionBar QPushButton, #comparison QPushButton {
+#card QPushButton, #captionBar QPushButton, #comparison QPushButton,
+#statementText QPushButton {
     background: transparent; color: $accent;
     border: 1px solid transparent; border-radius: 3px; padding: 0 4px; font-size: 13px; }
-#card QPushButton:hover, #captionBar QPushButton:hover, #comparison QPushButton:hover {
+#card QPushButton:hover, #captionBar QPushButton:hover, #comparison QPushButton:hover,
+#statementText QPushButton:hover {
     text-decoration: underline; }
-#card QPushButton:focus, #captionBar QPushButton:focus, #comparison QPushButton:focus {
+#card QPushButton:focus, #captionBar QPushButton:focus, #comparison QPushButton:focus,
+#statementText QPushButton:focus {
     border-color: $accent; }
 
 #captionBar QLabel { color: $soft; background: transparent; }

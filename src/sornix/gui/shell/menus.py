@@ -13,6 +13,7 @@ from sornix.gui.actions.figureacts import figure_acts
 from sornix.gui.actions.readingsacts import readings_acts
 from sornix.gui.actions.trendacts import trend_acts
 from sornix.gui.base.themes import THEMES
+from sornix.gui.shell.statementacts import statement_acts
 from sornix.gui.widgets.acts import Act, State
 
 if TYPE_CHECKING:
@@ -109,6 +110,7 @@ def _edit_acts(window: Window) -> list[Act]:
             window.open_state),
         Act("copy-numbers", "Edit", "Copy all numbers of the ledger", hand_over.copy_told, "",
             window.open_state),
+        *statement_acts(window),
         Act("preferences", "Edit", "Preferences…", window.ask_preferences, "Ctrl+,",
             divided=True),
     ]  # fmt: skip

@@ -27,6 +27,7 @@ from sornix.gui.widgets.bars import MessageBar
 
 if TYPE_CHECKING:
     from sornix.gui.results.comparison import Comparison
+    from sornix.gui.statement.astext import StatementText
 
 _ZOOM_STEP = 1.2
 _REST_MS = 60
@@ -159,6 +160,7 @@ class Panes(QSplitter):
         column.setSpacing(0)
         self._statement_area = _StatementArea(self.statement)
         column.addWidget(self._statement_area)
+        self._text: StatementText | None = None
         column.addWidget(self.message)
         column.addWidget(self.area, 100)
         column.addWidget(self.caption)
@@ -209,6 +211,8 @@ class Panes(QSplitter):
         with scene.looking():
             self.paper.show_scene(scene)
             self.statement.show_scene(scene)
+            if self._text is not None:
+                self._text.show_scene(scene)
             self.caption.show_scene(scene)
             if self.comparison is None or self.comparison.isHidden():
                 self.reason.show_scene(scene)
@@ -219,6 +223,29 @@ class Panes(QSplitter):
             self._column.activate()
         self.inspector.show_scene(scene)
         self._later.start()
+
+    @property
+    def text(self) -> "StatementText":
+        """The statement as text, made when it is first wanted."""
+        if self._text is None:
+            from sornix.gui.statement.astext import StatementText
+
+            self._text = StatementText(self._bench, self._copy)
+            self._column.insertWidget(1, self._text)
+            self._text.closed.connect(self._show_words)
+        return self._text
+
+    def type_statement(self, text: str | None = None) -> None:
+        """Shows the statement as text in the place of its words, or another one to be tried."""
+        if self._bench.scene is not None:
+            self._statement_area.hide()
+            self.text.open_text(text)
+
+    def _show_words(self) -> None:
+        self._statement_area.show()
+        if self._bench.scene is not None:
+            self.statement.show_scene(self._bench.scene)
+        self.paper.setFocus()
 
     def compare(self, trend_id: str) -> None:
         """Compares the shape of a trend with others, in a table under the figure."""
@@ -275,7 +302,8 @@ class Panes(QSplitter):
         if scene is not None:
             with scene.looking():
                 self.paper.show_scene(scene)
-                self.statement.preview(scene)
+                if self._text is None or self._text.isHidden():
+                    self.statement.preview(scene)
                 self.inspector.show_scene(scene)
 
     def _picked(self, reading: Reading | None) -> None:

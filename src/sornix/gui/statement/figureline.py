@@ -52,7 +52,9 @@ class FigureLine(StatementLine):
         self.more.setProperty("word", None)
         self.more.setProperty("link", "true")
         self.more.chosen.connect(self._add)
-        self.add(self.purpose, self.extent, self.further, self.more, self.free)
+        self.text = ActWord("as text", "Type the statement as text", link=True)
+        self.text.clicked.connect(lambda: self.asked.emit("statement-text"))
+        self.add(self.purpose, self.extent, self.further, self.more, self.text, self.free)
 
     def _put_style(self, name: object) -> None:
         if name == _ANOTHER:
