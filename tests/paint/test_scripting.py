@@ -1,5 +1,6 @@
 """Sornix in Python: readings, figures and numbers from scripts, without a display."""
 
+import math
 import os
 import subprocess
 import sys
@@ -7,12 +8,14 @@ from pathlib import Path
 
 import numpy as np
 import pyarrow as pa
+from PyQt6.QtGui import QImage
 
 import sornix
 from sornix.core.document import load_document, save_document
 from sornix.core.errors import ReadingsError, SornixError
 from sornix.demo import demo_document, demo_text
 from tests.qt import QtTest
+from tools import statements
 
 _SCRIPT = """
 import sys, sornix
@@ -26,6 +29,20 @@ _X = np.arange(12.0)
 
 
 class Scripting(QtTest):
+    def test_the_page_of_statements_shows_what_they_draw(self) -> None:
+        self.assertEqual(statements.PAGE.read_text(encoding="utf-8"), statements.page())
+        self.assertGreaterEqual(len(statements.SHOWN), 40)
+        for number, shown in enumerate(statements.SHOWN, 1):
+            with self.subTest(shown.title):
+                figure = statements.drawn(shown)
+                again = sornix.draw(sornix.Readings(figure.document.tables[0]), figure.statement)
+                self.assertEqual(again.document.figure, figure.document.figure)
+                picture = QImage(str(statements.FOLDER / statements.picture_name(number)))
+                ratio = figure.document.figure.height_mm / figure.document.figure.width_mm
+                self.assertAlmostEqual(picture.height() / picture.width(), ratio, delta=0.01)
+                for trend in figure.trends:
+                    self.assertTrue(all(map(math.isfinite, trend.values.values())))
+
     def test_a_script_without_a_display(self) -> None:
         self.write("standards.csv", demo_text("nitrate-standards"))
         environment = {

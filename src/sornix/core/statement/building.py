@@ -12,7 +12,7 @@ from sornix.core.figure.model.values import Curve, Noted
 from sornix.core.readings import Table, Tables, table_named
 from sornix.core.statement.applying import as_it_is, series_of, value_of, with_options, wrong
 from sornix.core.statement.around import Around
-from sornix.core.statement.parts import EACH, Said
+from sornix.core.statement.parts import EACH, EACH_OF, Said
 from sornix.core.statement.words.misread import nearest
 from sornix.core.statement.words.slots import Said as Value
 from sornix.core.statement.words.tokens import Token
@@ -144,14 +144,15 @@ class Building:
             at = before + len(found)
             series = Series(f"s{at}", self._tables[0].name, None, y, palette_index=at)
             series = evolve(series, together=said.head.get("together", "each"))
-            series = with_options(series, said, as_it_is)
+            own = tuple(one for one in said.options if one.option.path != EACH_OF)
+            series = with_options(series, said._replace(options=own), as_it_is)
             self._check_columns(series, said)
             found += self._for_each(series, said)
         return found
 
     def _for_each(self, series: Series, said: Said) -> list[Series]:
         """A series for each value of a column, where that is asked, else the series alone."""
-        column = said.head.get("each")
+        column = next((o.value for o in said.options if o.option.path == EACH_OF), None)
         if column is None:
             return [series]
         table = table_named(self._tables, series.table)
@@ -216,7 +217,7 @@ class Building:
         there = [one.option.path[0] for one in said.options]
         for name in needed:
             if name not in there:
-                word = "at" if name == "value" else "to"
+                word = "to" if name == "end" else "from" if said.kind.name == "range" else "at"
                 raise wrong(said.tokens[-1], f"where it stands is missing: “{word}”.", [word])
         made: Guide = with_options(guide, said, partial(value_of, around, axis))
         return made

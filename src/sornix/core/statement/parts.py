@@ -10,11 +10,13 @@ from sornix.core.statement.words.furthest import Furthest
 from sornix.core.statement.words.ofseries import COLUMNS, TOGETHER_WORDS
 from sornix.core.statement.words.oftrend import MODEL
 from sornix.core.statement.words.pattern import Form, constant, holding, words
-from sornix.core.statement.words.slots import ASIDE, COLUMN, NUMBER, SERIES, TEXT_SLOT, listed
+from sornix.core.statement.words.slots import ASIDE, NUMBER, SERIES, TEXT_SLOT, listed
 from sornix.core.statement.words.tokens import Token
 
 # Through what a trend goes.
 EACH = "each"
+# What makes a series for each value of a column.
+EACH_OF = ("each",)
 _SEVERAL = listed(SERIES, "series")
 
 
@@ -36,7 +38,6 @@ def _plot() -> tuple[tuple[str, tuple[Form, ...], bool], ...]:
     return (
         ("together", together, False),
         ("columns", (holding("_", COLUMNS),), True),
-        ("each", (holding("for each _", COLUMN),), False),
     )
 
 

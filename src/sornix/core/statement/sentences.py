@@ -49,7 +49,8 @@ def _kinds() -> tuple[Kind, ...]:
         Kind("trend", "Trend", "puts a shape through readings", trend_options()),
         *(Kind("line", f"Line on {said}", f"a line at a value of {said}", guide_options(axis), axis)
           for axis, said in AXES.items()),
-        *(Kind("range", f"Range on {said}", f"a shaded range of {said}", guide_options(axis), axis)
+        *(Kind("range", f"Range on {said}", f"a shaded range of {said}",
+               guide_options(axis, "from"), axis)
           for axis, said in AXES.items()),
         Kind("note", "Note", "words with a leader", note_options()),
         Kind("pin", "Pin", "tells the values of a reading", note_options()),

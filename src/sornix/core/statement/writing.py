@@ -15,6 +15,7 @@ from sornix.core.readings import Tables, table_named
 from sornix.core.statement.around import Around
 from sornix.core.statement.building import values_of
 from sornix.core.statement.matching import beginnings
+from sornix.core.statement.parts import EACH_OF
 from sornix.core.statement.sentences import kind_named
 from sornix.core.statement.words.offigure import figure_options, size_words
 from sornix.core.statement.words.ofpanel import (
@@ -205,7 +206,7 @@ def _plot(
     if groups and one.only is not None:
         each = f" for each {around.column_words(one.only.column)}"
     plain = Series("s0", tables[0].name, None, None, palette_index=at)
-    options = tuple(o for o in series_options() if o.path != ("together",))
+    options = tuple(o for o in series_options() if o.path not in (("together",), EACH_OF))
     if groups:
         options = tuple(o for o in options if o.path != ("only",))
     if whole and len(several) > 1:
@@ -252,8 +253,9 @@ def _trend(several: Sequence[Trend], panel: Panel, around: Around, *, whole: boo
 
 def _guide(guide: Guide, around: Around) -> str:
     plain = Guide("g0", guide.axis, 0.0)
-    told = _all(guide_options(guide.axis), guide, plain, around, whole=False, always=(("value",),))
-    kind = "Line" if guide.end is None else "Range"
+    kind, begins = ("Line", "at") if guide.end is None else ("Range", "from")
+    options = guide_options(guide.axis, begins)
+    told = _all(options, guide, plain, around, whole=False, always=(("value",),))
     return f"{kind} on {AXES[guide.axis]} {told}"
 
 

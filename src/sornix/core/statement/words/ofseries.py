@@ -137,6 +137,8 @@ def series_options() -> tuple[Option, ...]:
     """What is said of a series behind its columns, in the order in which it is written."""
     return (
         option("x", "what it is drawn against", holding("against _", COLUMN_OR_ROWS), close=True),
+        # not a part of a series: it makes several
+        option("each", "a series for each value of a column", holding("for each _", COLUMN)),
         choice("mark", "how it is drawn", {name: f"as {m.words}" for name, m in MARKS.items()}),
         option("only", "which rows of the table",
                Form(words("only where _ is _", COLUMN, TEXT_SLOT), lambda held: Only(*held),
