@@ -75,9 +75,15 @@ def _closer_look(window: Window) -> None:
     _move(paper, at)
 
 
-def _dark(window: Window) -> None:
+def _as_text(window: Window) -> None:
+    """The statement as text, with a word that is misspelt, in the dark theme."""
     window.choose_theme("dark")
     window.open_demo("depth-profile")
+    settle(window)
+    assert window.panes is not None
+    window.panes.type_statement()
+    editor = window.panes.text.editor
+    editor.setPlainText(editor.toPlainText().replace("every 4", "evry 4"))
 
 
 def _notes(window: Window) -> None:
@@ -283,7 +289,7 @@ VIEWS: dict[str, View] = {
     "scale-strip": View(_held_and_refused, "Nitrate standards – Sornix"),
     "closer-look": View(_closer_look, "Nitrate standards – Sornix"),
     "cautions": View(_cautions, "Nitrate standards – Sornix"),
-    "dark": View(_dark, "Depth profile – Sornix"),
+    "as-text": View(_as_text, "Depth profile – Sornix"),
     "notes": View(_notes, "Depth profile – Sornix"),
     "export": View(_export, "Export the figure", ExportDialog),
     "small-panels": View(_small_panels, "Small panels – Sornix"),

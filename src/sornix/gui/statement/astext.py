@@ -38,7 +38,7 @@ from sornix.gui.widgets.inlinecontrols import ActWord
 _LEAST_LINES, _MOST_LINES = 3, 12
 _MOST_OFFERED, _MOST_SHOWN = 3, 8
 _LIST_WIDTH = 420
-_MISTAKE = QColor("#b3261e")
+_MISTAKE = QColor("#e0564b")
 
 
 class _Editor(QPlainTextEdit):
