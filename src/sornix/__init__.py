@@ -6,11 +6,11 @@ In Python, `sornix.read(path)` gives the tables in a file, `sornix.draw(readings
 
 from typing import TYPE_CHECKING, Any
 
+from sornix.version import APPLICATION_ID, __version__
+
 if TYPE_CHECKING:
     from sornix.scripting import Drawn, Fitted, Readings, draw, fit, read
 
-__version__ = "0.1.0"
-APPLICATION_ID = "io.sornix.Sornix"
 __all__ = ["APPLICATION_ID", "Drawn", "Fitted", "Readings", "__version__", "draw", "fit", "read"]
 
 

@@ -5,7 +5,6 @@ from typing import Any
 
 import click
 
-from sornix import __version__
 from sornix.cli.answer import WRONG_USAGE, end_if_doubtful, errors_as_exit
 from sornix.cli.caution import caution
 from sornix.cli.demo import demo
@@ -18,6 +17,7 @@ from sornix.cli.say import say
 from sornix.core.figure import waiting
 from sornix.demo import DEMOS
 from sornix.display import has_display
+from sornix.version import __version__
 
 
 class _FilesOrCommand(click.Group):

@@ -3,7 +3,7 @@
 import click
 from click.shell_completion import BashComplete, FishComplete, ShellComplete, ZshComplete
 
-from sornix import __version__
+from sornix.version import __version__
 
 _SHELLS: dict[type[ShellComplete], str] = {
     BashComplete: "bash-completion/completions/sornix",

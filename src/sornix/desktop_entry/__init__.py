@@ -10,8 +10,8 @@ import subprocess
 from collections.abc import Callable, Mapping
 from pathlib import Path
 
-from sornix import APPLICATION_ID
 from sornix.data import data_path
+from sornix.version import APPLICATION_ID
 
 MEDIA_TYPE = "application/vnd.sornix+zip"
 

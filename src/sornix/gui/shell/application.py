@@ -17,12 +17,12 @@ import numpy  # noqa: F401, ICN001
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
-from sornix import APPLICATION_ID, __version__
 from sornix.gui.base.collector import Collector
 from sornix.gui.base.settings import Settings, user_settings
 from sornix.gui.base.themes import chosen_theme
 from sornix.gui.shell.frame import Frame
 from sornix.paint.fonts import load_fonts
+from sornix.version import APPLICATION_ID, __version__
 
 if TYPE_CHECKING:
     from sornix.gui.shell.window import Window

@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QMessageBox
 
-from sornix import __version__
 from sornix.demo import DEMOS
 from sornix.gui.actions.figureacts import figure_acts
 from sornix.gui.actions.readingsacts import readings_acts
@@ -15,6 +14,7 @@ from sornix.gui.actions.trendacts import trend_acts
 from sornix.gui.base.themes import THEMES
 from sornix.gui.shell.statementacts import statement_acts
 from sornix.gui.widgets.acts import Act, State
+from sornix.version import __version__
 
 if TYPE_CHECKING:
     from collections.abc import Callable

@@ -1,6 +1,5 @@
 """The text for a methods section, written from the trends and how readings were drawn."""
 
-from sornix import __version__
 from sornix.core.figure.derived.drawn import marked
 from sornix.core.figure.derived.points import column_or_rows, series_name, series_points
 from sornix.core.figure.derived.trendfits import fitted_trends, trend_words, weighing_words
@@ -24,6 +23,7 @@ from sornix.core.text import (
 from sornix.core.trends import UNTREATED, Fit
 from sornix.core.trends.fits.account import treatment_words
 from sornix.core.trends.fits.counting import AS_IT_IS
+from sornix.version import __version__
 
 _OF_ERRORS = {
     "sd": "one standard deviation",
