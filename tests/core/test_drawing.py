@@ -13,6 +13,7 @@ from sornix.core.drawing.labels.labels import obstacles
 from sornix.core.drawing.labels.placing import free_place
 from sornix.core.drawing.marks.reduction import clipped, reduced_rising, visible_markers
 from sornix.core.drawing.parts.items import Item, Rects, Stroke
+from sornix.core.drawing.parts.shapes import SHAPES
 from sornix.core.figure import (
     AXES,
     AxisBand,
@@ -226,14 +227,27 @@ class Hands(SornixTest):
         line = np.array([[0, 0], [nan, nan], [5, 5], [nan, nan], [9, 9], [10, 9]])
         np.testing.assert_array_equal(dashed(line, (1, 1)), [[9, 9], [10, 9]])
 
+    def test_dashes_that_nobody_could_tell_apart_are_a_line(self) -> None:
+        for length, pattern, whole in ((30_000, (0.5, 0.5), True), (15_000, (0.5, 0.5), False),
+                                       (30_000, (0.2, 0.2, 0.2, 0.2), True)):  # fmt: skip
+            drawn = dashed(np.array([[0.0, 0.0], [length, 0.0]]), pattern)
+            self.assertEqual(len(drawn) == 2, whole, (length, pattern))
+
+    def test_shapes_are_alike_on_both_sides(self) -> None:
+        for name, outline in SHAPES.items():
+            if outline is not None:
+                turned = outline * ([1, -1] if "left" in name or "right" in name else [-1, 1])
+                for corner in turned:
+                    self.assertLess(np.hypot(*(outline - corner).T).min(), 1e-9, name)
+
     @given(
         st.lists(st.tuples(st.floats(0, 50), st.floats(0, 50)), min_size=2, max_size=12),
         st.lists(st.floats(0.3, 4), min_size=2, max_size=4).filter(lambda d: len(d) % 2 == 0),
     )
     def test_dashes_have_their_lengths_along_the_line(
-        self, corners: list[tuple[float, float]], dashes: list[float]
+        self, outline: list[tuple[float, float]], dashes: list[float]
     ) -> None:
-        line = np.array(corners)
+        line = np.array(outline)
         inked = dashed(line, tuple(dashes))
 
         def length(points: Floats) -> float:

@@ -111,6 +111,8 @@ CASES = [
          "x n: 1, 2 | y n: 2.5, 3.5 || x n: 1, 2 | y n: 5, 6", "2 tables: Run 1, Run 2"),
     Case("two tables", "x,y\n1,2\n2,3\n\nx,z\n1,5\n2,6\n",
          "x n: 1, 2 | y n: 2, 3 || x n: 1, 2 | z n: 5, 6", "2 tables"),
+    Case("names and units of a second table alone", "x,y\n1,2\n2,3\n\nx,z\ns,m\n",
+         "x n: 1, 2 | y n: 2, 3", "2 lines below the readings"),
     Case("the names once more", "x,y\n1,2\n2,3\nx,y\n1,5\n2,6\n",
          "x n: 1, 2 | y n: 2, 3 || x n: 1, 2 | y n: 5, 6", "2 tables"),
     Case("letters of two tables", "Čas;y\n1;2\n2;3\n\nČas;z\n1;5\n2;6\n".encode("cp1250"),

@@ -168,3 +168,8 @@ class Together(SornixTest):
         self.assertEqual([t.series for t in one.panel.trends], ["s3"])
         apart = trend_lines(each.panel, series_lines(each.panel, TABLES, {"s1"}))
         self.assertEqual(sorted(map(len, apart)), [1, 3])
+        # those of other lines keep their places, before and behind
+        between = add_trend(add_trend(figure, "s4", "power"), "s1", "power")
+        order = [t.id for t in between.panel.trends]
+        put = trend_through(between, (order[1],), ("s3",))
+        self.assertEqual([t.series for t in put.panel.trends], ["s2", "s3", "s1"])

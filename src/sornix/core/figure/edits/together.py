@@ -187,6 +187,5 @@ def trend_through(figure: Figure, ids: Sequence[str], series: Sequence[str]) -> 
         made.append(trend)
     at = next(i for i, t in enumerate(figure.panel.trends) if t.id in ids)
     others = [t for t in figure.panel.trends if t.id not in ids]
-    before = sum(t.id not in ids for t in figure.panel.trends[:at])
-    trends = (*others[:before], *made, *others[before:])
+    trends = (*others[:at], *made, *others[at:])
     return figure.with_panel(evolve(figure.panel, trends=trends))
