@@ -43,7 +43,9 @@ def heard(text: str, tables: Tables) -> list[Said]:
     around = Around(tables)
     # what is plotted first: others speak of it
     said = {at: _sentence(tokens, around) for at, tokens in enumerate(parted) if _plots(tokens)}
-    around = Around(tables, names=_names(parted, said.values()))
+    names = _names(parted, said.values())
+    # of a figure that is not plotted here, any column may be the name
+    around = Around(tables, names=names if said else (*names, *around.column_names))
     found: list[Said] = []
     for at, tokens in enumerate(parted):
         found.append(said[at] if at in said else _sentence(tokens, around))
@@ -62,8 +64,9 @@ def _plots(tokens: Sequence[Token]) -> bool:
 
 def _names(parted: Sequence[Sequence[Token]], plots: Iterable[Said]) -> list[str]:
     """What series can be called in a text: by their columns, and by names that they are given."""
-    columns = [name for said in plots for name in said.head["columns"] if name is not None]
-    return columns + [
+    columns = [name for said in plots for name in said.head["columns"]]
+    columns += [one.value for said in plots for one in said.options if one.option.path == ("x",)]
+    return [name for name in columns if name is not None] + [
         after.text for tokens in parted for token, after in itertools.pairwise(tokens)
         if token.plain in ("named", "is") and after.kind == TEXT
     ]  # fmt: skip

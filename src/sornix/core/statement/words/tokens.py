@@ -14,7 +14,7 @@ _QUOTE = '"'
 # Signs that people and their programs write in place of ours.
 _PLAIN = str.maketrans({"−": "-", "–": "-", "“": '"', "”": '"', "„": '"', "«": '"', "»": '"'})
 _TOKEN = re.compile(r'[^\s,();="±]+')
-MOST_LETTERS = 20_000
+MOST_LETTERS = 1_000_000
 
 
 class Token(NamedTuple):
