@@ -104,7 +104,12 @@ class Desktop(SornixTest):
             "_sornix_completion", self._ask("bash", "-c", f'. "{place}"; complete -p sornix')
         )
         sornix = Path(sys.executable).with_name("sornix")
-        cases = (("sornix re", 1, "render"), ("sornix plot --tr", 2, "--transparent"))
+        run = self.folder / "run.csv"
+        run.write_text("Time (s),Level\n0,1\n1,2\n2,4\n")
+        cases = (("sornix re", 1, "render"), ("sornix plot --tr", 2, "--transparent"),
+                 (f"sornix plot {run} Tr", 3, "Trend"),
+                 (f"sornix plot {run} Plot\\ Le", 3, "Level"),
+                 (f"sornix fit {run} Trend\\ str", 3, "straight line"))  # fmt: skip
         for words, number, wanted in cases:
             found = subprocess.run(
                 [str(sornix)], capture_output=True, text=True, check=False,

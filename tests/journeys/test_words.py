@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QApplication, QMessageBox
 from sornix.core.document import Document
 from sornix.core.statement import write_statement
 from sornix.demo import demo_text
+from sornix.gui.dialogs.historyview import HistoryView
 from sornix.gui.statement.astext import StatementText
 from tests.qt import QTest, WindowTest
 
@@ -106,8 +107,20 @@ class Words(WindowTest):
         QTest.keyClick(self.text.editor, _KEYS.Key_Escape)
         self.assertFalse(self.text.isVisible())
         self.assertEqual(self.document.figure.style, "report")
-        self.window.menus.actions["undo"].trigger()
+        # the history tells it in words, and goes back there
+        self.window.menus.actions["history"].trigger()
+        view = self.dialog(HistoryView)
+        self.wait_until(lambda: not view.left, "all steps are told")
+        item = view.list.topLevelItem(1)
+        assert item is not None
+        self.assertEqual((item.text(0), item.text(1)),
+                         ("changed the statement  ← here", "+ y to 2 every 1"))  # fmt: skip
+        view.list.setCurrentItem(view.list.topLevelItem(0))
+        assert view.there is not None
+        self.click(view.there)
         self.assertEqual(self.document, before)
+        self.window.menus.actions["redo"].trigger()
+        self.assertIn("y to 2 every 1", self.said())
 
     def test_a_statement_goes_from_one_run_onto_another(self) -> None:
         self.open_file("standards.csv", demo_text("nitrate-standards"))

@@ -34,7 +34,8 @@ class Words(click.ParamType[str]):
     ) -> list[CompletionItem]:
         _ = param
         try:
-            tables = read_tables(Path(ctx.params["file"]), ctx.params.get("sheet"))
+            with ctx.scope(cleanup=False):
+                tables = read_tables(Path(ctx.params["file"]), ctx.params.get("sheet"))
         except (SornixError, KeyError, OSError, TypeError):
             return []
         found = completions(incomplete, len(incomplete), tables)

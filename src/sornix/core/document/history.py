@@ -27,6 +27,15 @@ class History:
             return self
         return History(document, (*self.past, Step(name, self.present)))
 
+    @property
+    def steps(self) -> list[tuple[str, Document]]:
+        """All documents in their order, each with the name of the step that led to it; those that
+        were undone behind the present one. It is at place `len(past)`."""
+        names = ["", *(step.name for step in self.past)]
+        documents = [*(step.document for step in self.past), self.present]
+        future = [(step.name, step.document) for step in reversed(self.future)]
+        return [*zip(names, documents, strict=True), *future]
+
     def undone(self) -> "History":
         """One step back; unchanged at the beginning."""
         if not self.past:

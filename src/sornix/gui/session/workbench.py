@@ -296,6 +296,19 @@ class Workbench(QObject):
             self._set(self._history.redone())
 
     @property
+    def history(self) -> History | None:
+        return self._history
+
+    def go(self, steps: int) -> None:
+        """So many steps forward, or back if below 0."""
+        self.cancel()
+        history = self._history
+        if history is not None and steps:
+            for _ in range(abs(steps)):
+                history = history.redone() if steps > 0 else history.undone()
+            self._set(history)
+
+    @property
     def undo_name(self) -> str:
         """What undo would take back, or ""."""
         past = self._history.past if self._history else ()

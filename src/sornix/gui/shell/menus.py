@@ -12,7 +12,7 @@ from sornix.gui.actions.figureacts import figure_acts
 from sornix.gui.actions.readingsacts import readings_acts
 from sornix.gui.actions.trendacts import trend_acts
 from sornix.gui.base.themes import THEMES
-from sornix.gui.shell.statementacts import statement_acts
+from sornix.gui.shell.statementacts import history_act, statement_acts
 from sornix.gui.widgets.acts import Act, State
 from sornix.version import __version__
 
@@ -97,6 +97,7 @@ def _edit_acts(window: Window) -> list[Act]:
         Act("undo", "Edit", "Undo", bench.undo, "Ctrl+Z", lambda: _named("Undo", bench.undo_name)),
         Act("redo", "Edit", "Redo", bench.redo, "Ctrl+Shift+Z",
             lambda: _named("Redo", bench.redo_name)),
+        history_act(window),
         Act("copy-figure", "Edit", "Copy figure", hand_over.copy_figure, "Ctrl+Shift+C",
             window.open_state, divided=True),
         Act("copy-drawn", "Edit", "Copy the numbers that are drawn", hand_over.copy_numbers,

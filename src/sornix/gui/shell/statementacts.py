@@ -24,6 +24,22 @@ def statement_acts(window: Window) -> list[Act]:
     ]  # fmt: skip
 
 
+def history_act(window: Window) -> Act:
+    return Act("history", "Edit", "History…", partial(_history, window), "Ctrl+H",
+               window.open_state)  # fmt: skip
+
+
+def _history(window: Window) -> None:
+    """The steps of the document, in words."""
+    from sornix.gui.dialogs.historyview import HistoryView
+
+    history = window.bench.history
+    if history is not None:
+        view = HistoryView(window.frame, history.steps, len(history.past), window.bench.go)
+        view.finished.connect(view.deleteLater)
+        view.open()
+
+
 def _toggle(window: Window) -> None:
     """The statement as text, or its words again."""
     if window.panes is None:
