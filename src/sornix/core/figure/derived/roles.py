@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.figure.derived.paneldata import remembered
-from sornix.core.figure.derived.runs import chosen, is_depth_name, is_pressure
+from sornix.core.figure.derived.runs import chosen, distinct, is_depth_name, is_pressure
 from sornix.core.figure.derived.workedout import made_of
 from sornix.core.readings import NUMBER, TEXT, TIME, Column, Table
 
@@ -197,7 +197,7 @@ def _is_numbered(column: Column, values: NDArray[np.float64], *, first: bool, be
         # tubes, bottles, animals: numbers of things, where two quantities stand beside them
         thing = not column.unit and len(name) > 1 and not chosen(column)
         return first and counts_up and thing and beside > 1 and len(values) > 2
-    return counts_up or (first and len(np.unique(values)) == len(values) and bool(column.name))
+    return counts_up or (first and len(distinct(values)[0]) == len(values) and bool(column.name))
 
 
 def _owner_of_spread(column: Column, before: Sequence[Seen]) -> str:
@@ -282,7 +282,7 @@ def _is_code(column: Column, values: NDArray[np.float64], *, first: bool) -> boo
     """Whether few whole numbers that come often stand for names."""
     if not column.is_whole or column.unit:
         return False
-    different, counts = np.unique(values, return_counts=True)
+    different, counts = distinct(values)
     if not 1 < len(different) <= _MOST_CODES or counts.min() < 2:
         return False
     if _CODE.fullmatch(column.name.strip()) is not None:

@@ -3,6 +3,7 @@
 import re
 
 import numpy as np
+from numpy.typing import NDArray
 
 from sornix.core.readings import NUMBER, TEXT, Column
 
@@ -72,6 +73,14 @@ _OF_WATER = ("dbar", "db", "decibar", "dbars")
 _FACTOR_LEVELS, _AT_EACH = 8, 3
 
 
+def distinct(values: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.intp]]:
+    """The different ones of some numbers, in order, and how often each stands. NumPy's own `unique`
+    loads its masked arrays, for which the first figure of a session would wait."""
+    ordered = np.sort(values)
+    begins = np.flatnonzero(np.diff(ordered, prepend=np.nan) != 0)
+    return ordered[begins], np.diff(begins, append=len(ordered))
+
+
 def steadiness(column: Column) -> int:
     """2 where readings rise or fall from row to row, 1 where they never turn, else 0."""
     known = column.numbers[column.present]
@@ -127,7 +136,7 @@ def repeats(column: Column) -> bool:
         words = [cell for cell in column.values if cell]
         return len(set(words)) < len(words)
     known = column.numbers[column.present]
-    return len(np.unique(known)) < len(known)
+    return len(distinct(known)[0]) < len(known)
 
 
 def chosen(column: Column) -> int:
@@ -172,7 +181,7 @@ def is_standard(column: Column) -> bool:
     if not _AMOUNT.search(column.name) and not _PER_AMOUNT.fullmatch(column.unit.strip()):
         return False
     known = column.numbers[column.present]
-    levels = np.unique(known)
+    levels = distinct(known)[0]
     round_ones = all(float(f"{level:.2g}") == level for level in levels.tolist())
     return len(levels) <= _MOST_LEVELS and (len(levels) < len(known) or round_ones)
 
@@ -184,6 +193,6 @@ def is_calendar(column: Column) -> bool:
 
 def has_levels(column: Column) -> bool:
     """Whether readings stand at few values, each of them several times."""
-    _, counts = np.unique(column.numbers[column.present], return_counts=True)
+    counts = distinct(column.numbers[column.present])[1]
     few = len(counts) <= _FACTOR_LEVELS and counts.min() > 1 and counts.max() <= 2 * counts.min()
     return bool(few and _AT_EACH * len(counts) <= counts.sum())

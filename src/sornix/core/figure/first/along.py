@@ -1,6 +1,7 @@
 """What the readings of a table stand along."""
 
 import re
+from collections import Counter
 from collections.abc import Sequence
 
 import numpy as np
@@ -132,8 +133,8 @@ def _counts_something(column: Column) -> bool:
 
 def _are_many(column: Column) -> bool:
     """Whether groups are few, with several readings each."""
-    counts = np.unique([str(cell) for cell in column.values if cell], return_counts=True)[1]
-    return 1 < len(counts) <= _MOST_GROUPS and bool(counts.min() >= _LEAST_IN_GROUP)
+    counts = Counter(str(cell) for cell in column.values if cell)
+    return 1 < len(counts) <= _MOST_GROUPS and min(counts.values()) >= _LEAST_IN_GROUP
 
 
 def counts_rows(column: Column) -> bool:

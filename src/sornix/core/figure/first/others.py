@@ -14,7 +14,7 @@ from sornix.core.figure.derived.roles import (
     Seen,
     measured,
 )
-from sornix.core.figure.derived.runs import is_depth
+from sornix.core.figure.derived.runs import distinct, is_depth
 from sornix.core.figure.edits.paneledits import add_panel, split_series
 from sornix.core.figure.first.way import MARK_WORDS, Along, Way, capital
 from sornix.core.figure.model.series import ErrorBars, Series
@@ -144,7 +144,7 @@ def _ratio(column: Column) -> float:
 
 def _is_steady_in_logs(column: Column) -> bool:
     """Whether readings were chosen to be evenly apart on a logarithmic scale: 1, 3, 10, 30."""
-    steps = np.diff(np.log(np.unique(column.numbers[column.present])))
+    steps = np.diff(np.log(distinct(column.numbers[column.present])[0]))
     return len(steps) > 1 and bool(steps.max() < _STEADY * steps.min())
 
 

@@ -3,10 +3,8 @@ day of the year in another."""
 
 from collections.abc import Sequence
 
-import numpy as np
-
 from sornix.core.figure.derived.roles import NOT_DRAWN, YEAR, Seen
-from sornix.core.figure.derived.runs import is_calendar
+from sornix.core.figure.derived.runs import distinct, is_calendar
 from sornix.core.figure.first.order import natural_order
 from sornix.core.readings import TEXT, Column
 
@@ -26,7 +24,7 @@ def seasons(seen: Sequence[Seen]) -> tuple[Column, Column] | None:
         return None
     year, part = years[0], parts[0]
     cells = list(zip(year.cells(), part.cells(), strict=True))
-    each, counts = np.unique(year.numbers[year.present], return_counts=True)
+    each, counts = distinct(year.numbers[year.present])
     if len(set(cells)) < len(cells) or not all(all(pair) for pair in cells):
         return None
     few = _FEWEST_YEARS <= len(each) <= _MOST_YEARS

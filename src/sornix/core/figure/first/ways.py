@@ -1,10 +1,9 @@
 """The first figure of a table, and the next ones, each with its reason."""
 
-from collections import OrderedDict
+from collections import Counter, OrderedDict
 from collections.abc import Sequence
 from threading import Lock
 
-import numpy as np
 from attrs import evolve
 
 from sornix.core.errors import EditRefused
@@ -269,7 +268,5 @@ def _by_names(table: Table, seen: Sequence[Seen], along: Along, up: Sequence[Col
 
 
 def _most_in_group(column: Column) -> int:
-    cells = [cell for cell in column.values if cell] if column.kind == TEXT else [
-        value for value in column.numbers if np.isfinite(value)
-    ]  # fmt: skip
-    return int(max(np.unique(cells, return_counts=True)[1], default=0))
+    cells = column.values if column.kind == TEXT else column.numbers[column.present].tolist()
+    return max(Counter(cell for cell in cells if cell != "").values(), default=0)
