@@ -29,8 +29,10 @@ from sornix.core.statement.words.ofseries import COLUMNS, TOGETHER_WORDS, series
 from sornix.core.statement.words.oftrend import MODEL_WORDS, trend_options
 from sornix.core.statement.words.pattern import Option
 from sornix.core.statement.words.slots import number_words
-from sornix.core.statement.words.tokens import quoted
+from sornix.core.statement.words.tokens import divided, quoted
 
+# Between sentences of one line, and how long such a line may be.
+_BREAK, _LONGEST = "; ", 260
 _PLAIN_PANEL = Panel((Series("s0", "", None, None),))
 _PLAIN_FIGURE = Figure((_PLAIN_PANEL,))
 
@@ -48,7 +50,10 @@ def write_statement(
         alone = panel.alone() if isinstance(panel, SharingPanel) else panel
         under = base.panels[0] if base is not None else None
         shared = figure.panels[0] if index else None
-        lines += _panel(alone, under, shared, figure, tables, whole=whole, several=several)
+        said = [*_panel(alone, under, shared, figure, tables, whole=whole, several=several)]
+        joined = _BREAK.join(said)
+        # of several panels each is a line, where it can be read as one
+        lines += [joined] if several and not whole and len(joined) <= _LONGEST else said
     lines += _figure(figure, base or _PLAIN_FIGURE, whole=whole)
     return "\n".join(lines)
 
@@ -115,14 +120,16 @@ def _panel(
         yield f"Panel {told}".rstrip()
     if base is None:
         yield from _plots(panel, around, tables, whole=whole)
+    scales: list[str] = []
     for axis, said in AXES.items():
         usual: Scale = plain.scale(axis)
         if shared is not None and axis in "xy" and figure.shares(axis):
             usual = shared.scale(axis)
         now = _now(panel, axis, tables) if whole else {}
         told = _all(scale_options(axis), panel.scale(axis), usual, around, whole=whole, now=now)
-        if told:
-            yield f"{said} {told}"
+        scales += [f"{said} {told}"] if told else []
+    # they are one line, as in the window
+    yield from scales if whole else filter(None, [_BREAK.join(scales)])
     yield from _trends(panel, around, whole=whole)
     for guide in panel.guides:
         yield _guide(guide, around)
@@ -313,10 +320,15 @@ def _one(option: Option, thing: Any, base: Any, around: Around, *, whole: bool) 
 # -- what changed --------------------------------------------------------------------------------
 
 
+def _in_one_line(sentence: str) -> str:
+    return " ".join(sentence.splitlines())
+
+
 def differences_in_words(one: str, other: str) -> list[str]:
     """How one statement becomes another: sentences that go (`− …`) and that come (`+ …`)."""
     found = []
-    for line in difflib.ndiff(one.splitlines(), other.splitlines()):
+    before, after = (list(map(_in_one_line, divided(text))) for text in (one, other))
+    for line in difflib.ndiff(before, after):
         if line.startswith("- "):
             found.append(f"− {line[2:]}")
         elif line.startswith("+ "):

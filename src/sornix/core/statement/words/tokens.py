@@ -73,6 +73,11 @@ def sentences(text: str) -> list[list[Token]]:
     return [sentence for sentence in found if sentence]
 
 
+def divided(text: str) -> list[str]:
+    """The sentences of a text, each as it stands."""
+    return [text[tokens[0].at : tokens[-1].end] for tokens in sentences(text)]
+
+
 def _word(text: str, at: int) -> str:
     match = _TOKEN.match(text, at)
     assert match is not None
