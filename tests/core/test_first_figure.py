@@ -336,6 +336,14 @@ TABLES: list[tuple[str, int, str]] = [
      "Habitat | Richness mean sd | points"),
     ("Season=words:Spring+Summer+Autumn+Winter | Catch (kg)=meas", 4,
      "Season | Catch | points-and-line"),
+    # what is no depth, no uncertainty, and no row of bars
+    ("Depth of cut (mm)=even:.1:.1 | Roughness (µm)=lin:1:2", 5,
+     "Depth of cut | Roughness | points"),
+    ("Layer thickness (nm)=even:5:5 | Transmittance (%)=fall", 6,
+     "Layer thickness | Transmittance | points"),
+    ("Training size=even:10:10 | Error (%)=fall", 6, "Training size | Error | points"),
+    ("Site=names:s | Observed (mg/L)=meas | Predicted (mg/L)=meas", 25,
+     "Observed | Predicted | points"),
     # years beside one another
     ("Year=years:12 | Month=codes:12 | Rain (mm)=meas:60:9", 36,
      "Month | Rain 2010; Rain 2011; Rain 2012 | points-and-line"),

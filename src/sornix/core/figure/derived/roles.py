@@ -205,7 +205,10 @@ def _owner_of_spread(column: Column, before: Sequence[Seen]) -> str:
     name = column.name.strip()
     match = _SPREAD_FIRST.fullmatch(name) or _SPREAD_LAST.fullmatch(name)
     unit_says = re.fullmatch(_SPREAD, column.unit.strip(), re.IGNORECASE) is not None
-    measured = [one.column for one in before if one.role in (QUANTITY, YEAR, CODES)]
+    measured = [
+        one.column for one in before
+        if one.role in (QUANTITY, YEAR, CODES) and _can_be_spread(column, one.column)
+    ]  # fmt: skip
     if match is None and measured and _is_symbol_of_spread(column, measured[-1]):
         return measured[-1].name
     if (match is None and not unit_says) or (column.ends or (0.0, 0.0))[0] < 0:
@@ -219,6 +222,14 @@ def _owner_of_spread(column: Column, before: Sequence[Seen]) -> str:
         # “Fit error” is about nothing that is here
         return ""
     return measured[-1].name if measured and before[-1].role in (QUANTITY, CODES) else ""
+
+
+def _can_be_spread(column: Column, of: Column) -> bool:
+    """Whether a column can be the uncertainty of another by its unit: the same, or none."""
+    return (
+        column.unit in ("", of.unit)
+        or re.fullmatch(_SPREAD, column.unit, re.IGNORECASE) is not None
+    )
 
 
 def _is_symbol_of_spread(column: Column, of: Column) -> bool:

@@ -33,7 +33,8 @@ _SWEPT = re.compile(
     re.IGNORECASE,
 )
 _DEPTH = re.compile(
-    r"(?:.*\b)?(?:depth|tiefe|profondeur|profundidad|depth below.*|layer|sounding)\b.*",
+    r"(?:.*\b)?(?:depth(?! of (?!water|sampl|the sampl))|tiefe|profondeur|profundidad|sounding)\b.*"
+    r"|layer(?: ?[\d(,].*)?",
     re.IGNORECASE,
 )
 _AMOUNT = re.compile(

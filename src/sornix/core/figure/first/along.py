@@ -173,7 +173,12 @@ def _goes_by_names(named: Seen, drawn: Sequence[Seen], ranked: Sequence[Column])
     many = best.count > _MANY_NAMES
     if chosen(best) == 2 and (best is numbers[0] or many):
         return False
-    if many and len(numbers) > 1 and len(alike(numbers[0], numbers[1:2])) == 1:
+    if (
+        many
+        and len(numbers) > 1
+        and (len(numbers) == 2 or len(alike(numbers[0], numbers[1:2])) == 1)
+    ):
+        # two quantities of more than can be read one by one are drawn against each other
         return False
     return len(numbers) != 2 or not go_together(*numbers)
 

@@ -29,7 +29,7 @@ _BEHIND = tuple(
             {"C": "°C", "c": "°C", "F": "°F", "K": "K"},
         ),
         (
-            r"depth|height|length|width|dist|level|stage|elev|altitude|diameter|radius|thickness|secchi",
+            r"depth|height|length|width|dist|level|stage|elev|altitude|diameter|radius|thickness|secchi|head",
             {"m": "m", "ft": "ft"},
         ),
         (r"mass|weight|biomass", {"g": "g", "t": "t"}),
