@@ -225,9 +225,10 @@ def _owner_of_spread(column: Column, before: Sequence[Seen]) -> str:
 
 
 def _can_be_spread(column: Column, of: Column) -> bool:
-    """Whether a column can be the uncertainty of another by its unit: the same, or none."""
+    """Whether a column can be the uncertainty of another by its unit: the same, a part of it (yr of
+    cal yr BP), or none."""
     return (
-        column.unit in ("", of.unit)
+        column.unit in ("", of.unit, *of.unit.split())
         or re.fullmatch(_SPREAD, column.unit, re.IGNORECASE) is not None
     )
 
@@ -251,7 +252,26 @@ def _owner_of_extreme(column: Column, columns: Sequence[Column]) -> str | None:
     of = _plain(match["of"] or match["before"] or "")
     means = [one.name for one in columns if of and _plain(one.name) == of]
     means += [one.name for one in columns if _MEAN.fullmatch(one.name.strip())]
+    if not means and not of:
+        means += _between(column, columns)
     return means[0] if means else None
+
+
+def _between(column: Column, columns: Sequence[Column]) -> list[str]:
+    """The column that stands before lower and upper ends, and everywhere between them."""
+    at = columns.index(column)
+    ends = [
+        one for one in columns
+        if (match := _EXTREME.fullmatch(one.name.strip())) and not (match["of"] or match["before"])
+    ]  # fmt: skip
+    first = columns.index(ends[0])
+    if len(ends) != 2 or at < first or not first or columns[first - 1].kind != NUMBER:
+        return []
+    of = columns[first - 1]
+    sides = np.sort([one.numbers for one in ends], axis=0)
+    with np.errstate(invalid="ignore"):
+        out = (of.numbers < sides[0]) | (of.numbers > sides[1])
+    return [] if out.any() or column.unit not in ("", of.unit) else [of.name]
 
 
 def _is_year(column: Column, values: NDArray[np.float64]) -> bool:

@@ -13,7 +13,7 @@ _CHOSEN = re.compile(
     r"sec|age|distance|dist\.?|position|pos\.?|depth|tiefe|profondeur|profundidad|layer|altitude|"
     r"elevation|dose|level|standards?|conc\.?|concentrations?|added|volume added|titrant|"
     r"wavelength|wellenlänge|λ|lambda|wave ?number|frequency|freq\.?|angle|2 ?theta|2θ|theta|"
-    r"(?:river )?km|chainage|lo?g(?: ?10)? .+|retention(?: time)?|r\.? ?time|rt|m/z|mass/charge|"
+    r"(?:river )?km|chainage|spiked?|retention(?: time)?|r\.? ?time|rt|m/z|mass/charge|"
     r"binding energy|energy|(?:raman |chemical )?shift|cycles?|dilution|irradiance|light|minute|"
     r"generation|week|month|hour of day)"
     r"(?:[\s_,.:(].*)?|.*[\s_](?:concentration|conc\.?|wavelength|dose|added)",
@@ -29,7 +29,7 @@ _MEASURED = re.compile(
 _SHIFTS = re.compile(r"(?:raman|chemical) shift", re.IGNORECASE)
 _SWEPT = re.compile(
     r"(?:temperature|temp\.?|volume|vol\.?|voltage|potential|pressure|current|field|height|"
-    r"water height|stage|load|force|strain|x|t|e|u|ph)(?:[\s_,.:(].*)?",
+    r"water height|stage|load|force|strain|x|t|e|u|ph|lo?g(?: ?10)? .+)(?:[\s_,.:(].*)?",
     re.IGNORECASE,
 )
 _DEPTH = re.compile(

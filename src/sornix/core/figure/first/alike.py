@@ -18,7 +18,8 @@ _QUANTITIES = frozenset(
         absorbance abs transmittance intensity signal current voltage power resistance mass weight
         length width height depth volume area density count counts number concentration conc time
         age rate yield activity ratio alkalinity hardness od biomass respiration photosynthesis
-        growth clarity secchi precipitation snow ice distance dose response force strain stress
+        growth clarity secchi precipitation rainfall evaporation evapotranspiration snow ice
+        distance dose response force strain stress
         torque frequency amplitude phase energy heat flux mean median n
         """,
     )
@@ -33,6 +34,8 @@ _SUBSTANCES = frozenset(
         """,
     )
 )
+# What falls and goes of water is seen together.
+_WATER = frozenset(("precipitation", "rain", "rainfall", "evaporation", "evapotranspiration"))
 _STATISTICS = frozenset(("mean", "median", "n"))
 # What stands beside readings of one unit to be compared with them; what was only set once is no
 # such line.
@@ -74,6 +77,8 @@ def _is_alike(one: Column, other: Column) -> bool:
     dissolved = [_words(column.name) & _SUBSTANCES for column in (one, other)]
     if any(dissolved) and not (mine or its):
         return dissolved[0] == dissolved[1] or (all(dissolved) and _as_large(one, other))
+    if one.unit and mine & _WATER and its & _WATER:
+        return True
     if mine or its:
         # O2 light and O2 dark: one quantity in two places or under two conditions
         return mine == its or (

@@ -22,10 +22,11 @@ from sornix.core.figure.derived.runs import (
     chosen,
     is_depth,
     is_even,
+    repeats,
     steadiness,
 )
 from sornix.core.figure.first.alike import alike, go_together
-from sornix.core.figure.first.order import are_numbered, natural_order
+from sornix.core.figure.first.order import are_directions, are_numbered, natural_order
 from sornix.core.figure.first.way import Along
 from sornix.core.readings import NUMBER, Column
 from sornix.core.readings.tables.rule import GoingOn
@@ -89,6 +90,8 @@ def _along_words_or_numbers(
         return Along(named.column, NAMES, f"each “{named.column.name}” stands once")
     measured = {one.column.name for one in seen if one.role == QUANTITY}
     quantities = [column for column in ranked if column.name in measured]
+    if named is not None and named.role == GROUPS and _are_of_groups(named, drawn, quantities):
+        return Along(named.column, GROUPS, f"each “{named.column.name}” has several readings")
     if len(quantities) > 1:
         best = quantities[0]
         if chosen(best) == 2 or steadiness(best) == 2:
@@ -99,6 +102,13 @@ def _along_words_or_numbers(
         what = "stands once" if named.role == NAMES else "has several readings"
         return Along(named.column, named.role, f"each “{named.column.name}” {what}")
     return _along_what_is_left(seen, ranked, quantities)
+
+
+def _are_of_groups(named: Seen, drawn: Sequence[Seen], quantities: Sequence[Column]) -> bool:
+    """Whether several quantities are the same of each group, which come first: roots and shoots."""
+    first = drawn[0] is named and len(quantities) > 1 and bool(quantities[0].unit)
+    same = first and len(alike(quantities[0], quantities[1:])) == len(quantities)
+    return same and not any(map(chosen, quantities)) and not repeats(quantities[0])
 
 
 def _named(drawn: Sequence[Seen]) -> Seen | None:
@@ -160,7 +170,8 @@ def _fitness(column: Column, first: bool, unsure: bool) -> int:
 def _goes_by_names(named: Seen, drawn: Sequence[Seen], ranked: Sequence[Column]) -> bool:
     """Whether readings go by names that stand once each: where these come first, no column of
     numbers behind them says that it was chosen, and two quantities of them do not go together."""
-    if natural_order([str(cell) for cell in named.column.values if cell]):
+    words = [str(cell) for cell in named.column.values if cell]
+    if natural_order(words) or are_directions(words):
         return True
     in_order = [one.column for one in drawn if one.column in (named.column, *ranked)]
     if in_order[0] is not named.column:

@@ -50,6 +50,37 @@ def natural_order(words: Sequence[str]) -> str:
     return ""
 
 
+_DIRECTIONS = frozenset(
+    [
+        "n",
+        "nne",
+        "ne",
+        "ene",
+        "e",
+        "ese",
+        "se",
+        "sse",
+        "s",
+        "ssw",
+        "sw",
+        "wsw",
+        "w",
+        "wnw",
+        "nw",
+        "nnw",
+        "north",
+        "east",
+        "south",
+        "west",
+    ]
+)
+
+
+def are_directions(words: Sequence[str]) -> bool:
+    """Whether names are points of the compass."""
+    return len(words) > 3 and all(word.strip().casefold() in _DIRECTIONS for word in words)
+
+
 def are_numbered(column: Column) -> bool:
     """Whether words only number what was measured: P1, P2, P3 or mouse 1, mouse 2."""
     words = [str(cell).strip().casefold() for cell in column.values if cell]
