@@ -259,10 +259,19 @@ class Commands(QtTest):
         self.assertIn(panel["trends"][0]["equation"].split(" ")[0], "A")
         self.assertEqual(panel["axes"]["x"]["ticks"][0], {"value": 0.0, "label": "0"})
         self.assertIn("as smooth curve", self.run_it("say", "--words").stdout)
+        old = self.write("old.txt", 'Title "Fluß"; x from 0'.encode("utf-16"))
+        self.run_it("plot", self.csv, "--statement", old, "--out", "flow.sornix")
+        self.assertEqual(load_document(Path("flow.sornix")).figure.title, "Fluß")
+        self.run_it("plot", self.csv, "--statement", self.write("b.bin", b"\xff\x00\x01"),
+                    "--out", "a.png", status=3)  # fmt: skip
         for words, said in (
             (("plot", self.csv, "--statement", text, "--out", "a.png"), "leave --out away"),
             (("plot", self.csv, "--statement", self.write("b.txt", "--- a.png\n\nPlto")),
              "line 3, character 1"),
+            (("plot", self.csv, 'x other side "2 *"', "--out", "a.png"), "line 1, character 14"),
+            (("plot", self.csv, 'Curve "2 + + )"', "--out", "a.png"), "line 1, character 7"),
+            (("plot", self.csv, 'Trend formula formula "a*x^"', "--out", "a.png"),
+             "line 1, character 23"),
             (("say",), "FILE"), (("say", "--words", self.csv), "no file"),
         ):  # fmt: skip
             self.assertIn(said, self.run_it(*words, status=2).output)

@@ -11,12 +11,13 @@ from sornix.cli.answer import strict_option
 from sornix.cli.files import Targets, dialect_options, need_ending, read_tables, tell_remarks
 from sornix.cli.painting import drawing_of, planned, write_out
 from sornix.core.document import Document, Export, out_endings
-from sornix.core.errors import SornixError, TrendImpossible
+from sornix.core.errors import ReadingsError, SornixError, TrendImpossible
 from sornix.core.figure import Figure, first_ways, trend_fit, trend_words
 from sornix.core.figure.model.checks import limits_of
 from sornix.core.letters import printable
 from sornix.core.readings import Table, Tables
 from sornix.core.statement import completions, read_statement
+from sornix.core.statement.words.tokens import MOST_LETTERS
 from sornix.core.text import plural
 
 # With what a line begins that names the file of the figure below it.
@@ -118,7 +119,12 @@ class _Asked(NamedTuple):
 
 
 def _text_of(path: Path) -> str:
-    return path.read_text(encoding="utf-8-sig")
+    """The text of a file, in whichever letters it was written."""
+    from sornix.core.readings.files.encoding import utf8
+
+    if path.stat().st_size > MOST_LETTERS:
+        raise ReadingsError("This is longer than a statement can be.", where=path.name)
+    return utf8(path.read_bytes(), path.name).text.decode("utf-8")
 
 
 def _asked(text: str, file: Path, outputs: Sequence[Path]) -> list[_Asked]:

@@ -1,13 +1,35 @@
 """What a person would be told who said it in the window: ranges without readings, steps that are
 too long, kinds of scale that can show nothing."""
 
-from sornix.core.errors import EditRefused
+from collections.abc import Iterable
+
+from sornix.core.errors import EditRefused, FormulaError
 from sornix.core.figure import Figure, hold, set_kind
+from sornix.core.formula import parse_formula
 from sornix.core.readings import Tables
 from sornix.core.statement.applying import wrong
 from sornix.core.statement.parts import Said
 
+# How many words stand before a formula.
+_BEHIND = {("formula",): 1, ("other",): 2}
 _HELD = ("start", "end", "step")
+
+
+def check_formulas(sentences: Iterable[Said]) -> None:
+    """Raises StatementError where a formula is none."""
+    for said in sentences:
+        found = [
+            (one.value if one.option.path == ("formula",) else one.value.formula,
+             said.tokens[min(one.begin + _BEHIND[one.option.path], one.end - 1)])
+            for one in said.options if one.option.path in _BEHIND and one.value
+        ]  # fmt: skip
+        if "formula" in said.head:
+            found.append((said.head["formula"], said.tokens[1]))
+        for text, token in found:
+            try:
+                parse_formula(text)
+            except FormulaError as error:
+                raise wrong(token, error.what) from error
 
 
 def check_axes(figure: Figure, tables: Tables, panels: list[list[Said]]) -> None:

@@ -7,7 +7,7 @@ from sornix.core.figure import Figure
 from sornix.core.readings import Tables
 from sornix.core.statement.around import Around
 from sornix.core.statement.building import Building
-from sornix.core.statement.checking import check_axes
+from sornix.core.statement.checking import check_axes, check_formulas
 from sornix.core.statement.matching import Spoken, beginnings, spoken
 from sornix.core.statement.parts import Said, head_of
 from sornix.core.statement.sentences import kind_at, kinds
@@ -33,6 +33,7 @@ def read_statement(
         building.take(sentence)
     figure = building.figure()
     if checked:
+        check_formulas(said)
         check_axes(figure, tables, building.scales())
     return figure
 
