@@ -16,6 +16,7 @@ from sornix.core.text import (
     rich,
     shortest,
     significant,
+    unit_text,
     with_error,
 )
 from tests.base import SornixTest
@@ -101,6 +102,18 @@ class Scripts(SornixTest):
             with self.subTest(typed):
                 self.assertEqual(plain_text(rich(typed)), shown)
         self.assertEqual(rich("k_B T"), (Run("k"), Run("B", -1), Run(" T")))
+
+    def test_powers_of_units_are_raised_as_files_write_them(self) -> None:
+        for written, printed in {
+            "cm-1": "cm⁻¹",
+            "µmol m-2 s-1": "µmol m⁻² s⁻¹",
+            "W/m2": "W/m²",
+            "kJ mol-1 K−1": "kJ mol⁻¹ K⁻¹",
+            "mg L^-1": "mg L^-1",
+            **{kept: kept for kept in ("mm H2O", "10-3 M", "1e-3 m", "mg-N/L", "log10", "P-1")},
+        }.items():
+            with self.subTest(written):
+                self.assertEqual(unit_text(written), printed)
 
     @given(st.text(alphabet="aB2^_{}-+ °µ", max_size=20))
     def test_no_letter_is_lost(self, typed: str) -> None:

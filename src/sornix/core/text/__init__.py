@@ -20,7 +20,15 @@ from sornix.core.text.numbers import (
     with_article,
     with_error,
 )
-from sornix.core.text.rich import Rich, Run, formula_text, plain_text, rich, with_comma
+from sornix.core.text.rich import (
+    Rich,
+    Run,
+    formula_text,
+    plain_text,
+    rich,
+    unit_text,
+    with_comma,
+)
 from sornix.core.text.symbols import SYMBOLS, find_symbols
 
 __all__ = [
@@ -47,6 +55,7 @@ __all__ = [
     "shortest",
     "significant",
     "spoken",
+    "unit_text",
     "with_article",
     "with_comma",
     "with_error",

@@ -27,6 +27,11 @@ _FROM_SUB = str.maketrans("₀₁₂₃₄₅₆₇₈₉₊₋", "0123456789+�
 _SUPERS, _SUBS = re.compile("[⁰¹²³⁴⁵⁶⁷⁸⁹⁺⁻ⁿ]+"), re.compile("[₀₁₂₃₄₅₆₇₈₉₊₋]+")
 # the name of a symbol in braces, perhaps as a script
 _NAMED = re.compile(r"(?P<mark>[\^_]?)\{(?P<name>[A-Za-z][A-Za-z ]*)\}")
+# a power of a unit as files write it: `cm-1`, `mol L-1`, `W/m2`; there is none in `H2O` or `PM10`
+_POWER = re.compile(
+    r"(?<!\w)(?P<unit>[kcdmnµμ]?(?:[msgLlKJWVAN]|mol)|h|d|min|sr)"
+    r"(?P<power>[-−]\d|(?<=[ms])[2-4])(?!\w)"
+)
 # a minus, but none in a number such as 1e-3
 _HYPHEN = re.compile(r"(?<!\d[eE])-")
 _POINT = re.compile(r"(?<=\d)\.(?=\d)")
@@ -81,6 +86,11 @@ def with_comma(runs: Rich) -> Rich:
 def formula_text(formula: str) -> str:
     """A formula as a sentence has it: with a true minus and a dot for products."""
     return _HYPHEN.sub("−", formula).replace("*", "·")
+
+
+def unit_text(unit: str) -> str:
+    """A unit with its powers raised, as it is printed: `cm⁻¹` for `cm-1`."""
+    return _POWER.sub(lambda m: m["unit"] + m["power"].translate(_TO_SUPER), unit)
 
 
 def scripts(runs: Rich) -> Iterator[tuple[int, Rich]]:

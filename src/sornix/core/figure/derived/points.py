@@ -19,6 +19,7 @@ from sornix.core.readings import (
     table_named,
 )
 from sornix.core.scales import KINDS, is_categorical
+from sornix.core.text import unit_text
 from sornix.core.text.names import common_name
 
 Floats = NDArray[np.float64]
@@ -268,6 +269,7 @@ def _titled(name: str, unit: str, units: str) -> str:
     """A quantity with its unit, as UNITS has it."""
     if not unit:
         return name
+    unit = unit_text(unit)
     return f"{name} ({unit})" if units == "brackets" else f"{name} / {unit}"
 
 
