@@ -5,13 +5,19 @@ from collections.abc import Sequence
 
 # what tells columns of one quantity apart: a group behind a comma, where it was read, a number or a
 # letter at the end
-_BEHIND = re.compile(r",\s.*$|\s(?:at|in|of|from)\s.*$")
-_TAIL = re.compile(r"[\s_.:#-]*(?:\d+(?:[.,]\d+)?|\b[A-H])$")
+_BEHIND = re.compile(r",\s.*$|\s(?:at|in|of|from)\s.*$", re.IGNORECASE)
+_TAIL = re.compile(r"[\s_.:#-]*(?:\d+(?:[.,]\d+)?|\b[a-h])$", re.IGNORECASE)
+
+
+def name_stem(name: str) -> str:
+    """A name without what tells columns of one quantity apart: a number, a letter, what stands
+    behind a comma or in “at 2.5 m”."""
+    return _TAIL.sub("", _BEHIND.sub("", name.strip()))
 
 
 def common_name(names: Sequence[str]) -> str:
     """The name that all share before what tells them apart: “Absorbance” of “Absorbance at 220 nm”
     and “Absorbance at 275 nm”; "" where they share none."""
-    stems = {_TAIL.sub("", _BEHIND.sub("", name.strip())) for name in names}
+    stems = {name_stem(name) for name in names}
     found = stems.pop() if len(stems) == 1 else ""
     return found if any(sign.isalpha() for sign in found) else ""

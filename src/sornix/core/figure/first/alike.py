@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.readings import NUMBER, Column
+from sornix.core.text.names import name_stem
 
 # Quantities that stand beside one another in the tables of laboratories; two of these are not one.
 _QUANTITIES = frozenset(
@@ -125,11 +126,8 @@ def _ranks(values: NDArray[np.float64]) -> NDArray[np.float64]:
 
 
 def _stem(name: str) -> str:
-    """A name without what tells columns of one quantity apart: a number, a letter, what stands
-    behind a comma or in “at 2.5 m”."""
-    text = name.casefold().strip()
-    text = re.sub(r",\s.*$|\s(?:at|in|of|from)\s.*$", "", text)
-    text = re.sub(r"[\s_.:#-]*(?:\d+(?:[.,]\d+)?|\b[a-h])$", "", text)
+    """The letters of a name's stem, those of an amount's unit; "number" for a mere number."""
+    text = name_stem(name).casefold()
     if re.fullmatch(r"[<>]?\s?[\d.,]+\s?[^\W\d]\S*", text):
         # an amount is told by its unit
         text = re.sub(r"[<>\d.,]", "", text)
