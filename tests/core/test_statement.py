@@ -118,6 +118,18 @@ class Statements(SornixTest):
             self.assertEqual(again, figure, said)
             self.assertEqual(write_statement(again, tables, whole=whole), said)
 
+    @given(st.floats(0, 1))
+    def test_every_part_is_a_number_of_percent(self, part: float) -> None:
+        plain_figure = read_statement("", TABLES)
+        # some parts are the hundredth of no number that a computer holds
+        for value in (part, 0.18497758327403963):
+            panel = evolve(plain_figure.panel, x=evolve(plain_figure.panel.x, room=value))
+            figure = evolve(plain_figure, panels=(panel,))
+            self.assertEqual(read_statement(write_statement(figure, TABLES), TABLES), figure)
+        for typed, held in {"12.5": 0.125, "7": 0.07, "10^-1": 0.001}.items():
+            said = read_statement(f"x {typed} % room at ends", TABLES)
+            self.assertEqual(said.panel.x.room, held)
+
     def test_demo_figures_take_few_lines(self) -> None:
         counts = {}
         for name in DEMOS:

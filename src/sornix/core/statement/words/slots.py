@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Callable, Iterable, Mapping, Sequence
+from decimal import Decimal
 from typing import Any, NamedTuple
 
 from sornix.core.errors import EditRefused
@@ -66,19 +67,17 @@ FROM_ONE = Slot(
 
 def _read_percent(tokens: Sequence[Token], at: int, _: Surroundings) -> tuple[Any, int] | None:
     value = _number_at(tokens, at)
-    return None if value is None else (value / 100, at + 1)
+    if value is None:
+        return None
+    try:
+        # the point is moved in the text: some parts are the hundredth of no number that is kept
+        return parse_number(f"{tokens[at].text}e-2"), at + 1
+    except EditRefused:
+        return value / 100, at + 1
 
 
 def _percent_words(value: float, _: Surroundings) -> str:
-    # whichever number of percent is this part again
-    for text in (f"{value * 100:.12g}", repr(value * 100)):
-        if float(text) / 100 == value:
-            return text
-    return next(
-        text
-        for digits in range(13, 18)
-        if float(text := f"{value * 100:.{digits}g}") / 100 == value
-    )
+    return f"{(Decimal(repr(float(value))) * 100).normalize():f}"
 
 
 PERCENT = Slot("a number of percent", _read_percent, _percent_words)
