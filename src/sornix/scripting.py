@@ -12,7 +12,7 @@ from sornix.core.document import ENDING, Document, Export, load_document, out_en
 from sornix.core.document.value import new_document
 from sornix.core.drawing import Drawing
 from sornix.core.errors import DocumentError, ReadingsError
-from sornix.core.figure import Figure, series_name, trend_fit
+from sornix.core.figure import series_name, trend_fit
 from sornix.core.readings import TEXT, TIME, Column, Table, Tables, table_named
 from sornix.core.readings.changes.together import with_whole_times
 from sornix.core.statement import read_statement, write_statement
@@ -155,7 +155,7 @@ def draw(readings: object, statement: str = "", *, sheet: str | None = None) -> 
 
     document = _document_of(readings, sheet)
     if statement.strip():
-        figure = read_statement(statement, document.tables, _first(document), checked=True)
+        figure = read_statement(statement, document.tables, document.figure, checked=True)
         document = Document(document.tables, figure)
     return Drawn(document, offscreen.drawing_of(document))
 
@@ -217,11 +217,6 @@ def _document_of(readings: object, sheet: str | None) -> Document:
     if isinstance(readings, Sequence) and all(isinstance(one, Readings) for one in readings):
         return new_document(*(one.table for one in readings))
     return new_document(_table_of(readings))
-
-
-def _first(document: Document) -> Figure | None:
-    """What a statement about no columns changes: the figure of a document."""
-    return document.figure
 
 
 def _table_of(readings: object) -> Table:

@@ -1,13 +1,13 @@
 """What a sentence stands among: columns, series, axes, and the words of other options."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from functools import cached_property
 
 from sornix.core.errors import SornixError
 from sornix.core.figure import Panel, Series, scale_kind, series_name
 from sornix.core.figure.derived.points import axis_unit
 from sornix.core.readings import Tables
-from sornix.core.scales import KINDS
+from sornix.core.scales import KINDS, Kind
 from sornix.core.statement.words.furthest import Furthest
 from sornix.core.statement.words.pattern import Slot
 from sornix.core.statement.words.slots import GONE, bare, by_first_word, number_words
@@ -89,24 +89,25 @@ class Around:
 
     def value_words(self, axis: str, value: float) -> str:
         kind = KINDS[self.kind_of(axis)]
-        if not kind.traits.dated:
-            return number_words(value)
-        try:
-            said = kind.words(value, 0.0)
-            if typed_moment(said, 0.0) == value:
-                return said
-        except (SornixError, ValueError, OverflowError):
-            pass
-        return f"{number_words(value)} {SINCE}"
+        return _words(
+            kind, value, lambda v: kind.words(v, 0.0), lambda said: typed_moment(said, 0.0)
+        )
 
     def step_words(self, axis: str, value: float) -> str:
         kind = KINDS[self.kind_of(axis)]
-        if not kind.traits.dated:
-            return number_words(value)
-        try:
-            said = kind.step_words(value)
-            if kind.parse_step(said) == value:
-                return said
-        except (SornixError, ValueError, OverflowError):
-            pass
-        return f"{number_words(value)} {SINCE}"
+        return _words(kind, value, kind.step_words, kind.parse_step)
+
+
+def _words(
+    kind: Kind, value: float, say: Callable[[float], str], read: Callable[[str], float]
+) -> str:
+    """A value by the calendar of its axis where that loses nothing, otherwise as a number."""
+    if not kind.traits.dated:
+        return number_words(value)
+    try:
+        said = say(value)
+        if read(said) == value:
+            return said
+    except (SornixError, ValueError, OverflowError):
+        pass
+    return f"{number_words(value)} {SINCE}"

@@ -4,7 +4,7 @@ from typing import NamedTuple
 
 from sornix.core.readings import Tables
 from sornix.core.statement.around import Around
-from sornix.core.statement.matching import beginnings, matched
+from sornix.core.statement.matching import beginnings, longest, matched
 from sornix.core.statement.parts import head_forms
 from sornix.core.statement.sentences import Kind, kind_at, kinds
 from sornix.core.statement.words.furthest import Furthest
@@ -65,16 +65,13 @@ def _within(tokens: list[Token], at: int, kind: Kind, around: Around) -> list[tu
     among = around.within(beginnings(kind.options))
     found: list[tuple[str, str]] = []
     for name, forms, needed in head_forms(kind):
-        furthest, best = Furthest(), None
-        for form in forms:
-            read = matched(form, tokens, at, among, furthest)
-            if read is not None and (best is None or read[1] > best):
-                best = read[1]
+        furthest = Furthest()
+        best = longest(forms, tokens, at, among, furthest)
         if furthest.at >= len(tokens):
             found += _words_of(furthest, among, f"{name} of the sentence")
         if best is None and needed:
             return found
-        at = best if best is not None else at
+        at = best[1] if best is not None else at
     return found + _options(tokens, at, kind, among)
 
 

@@ -1,6 +1,6 @@
 """Which options the words of a sentence say, and what is wrong where they say none."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from functools import lru_cache
 from typing import Any, NamedTuple
 
@@ -86,6 +86,14 @@ def _best(
         for several in forms.by_word.values():
             furthest.missed(at, several[0][1].elements[0])
     return best
+
+
+def longest(
+    forms: Iterable[Form], tokens: Sequence[Token], at: int, around: Around, furthest: Furthest
+) -> tuple[Any, int] | None:
+    """What that of several forms says at a place which goes on furthest, and the place behind."""
+    read = (matched(form, tokens, at, around, furthest) for form in forms)
+    return max((one for one in read if one is not None), key=lambda one: one[1], default=None)
 
 
 def matched(

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from typing import Any, NamedTuple
 
 from sornix.core.statement.around import Around
-from sornix.core.statement.matching import Spoken, matched, misread
+from sornix.core.statement.matching import Spoken, longest, misread
 from sornix.core.statement.sentences import Kind
 from sornix.core.statement.words.furthest import Furthest
 from sornix.core.statement.words.ofseries import COLUMNS, TOGETHER_WORDS
@@ -41,6 +41,7 @@ def _plot() -> tuple[tuple[str, tuple[Form, ...], bool], ...]:
     )
 
 
+_FREE = Form(words("free _", ASIDE), lambda _: None, lambda _: None)
 # Behind the first words of each kind of sentence: what, how it is said, and whether it must be.
 _HEADS: dict[str, tuple[tuple[str, tuple[Form, ...], bool], ...]] = {
     "plot": _plot(),
@@ -50,16 +51,10 @@ _HEADS: dict[str, tuple[tuple[str, tuple[Form, ...], bool], ...]] = {
     ),
     "note": (("text", (holding("_", TEXT_SLOT),), True),),
     "curve": (("formula", (holding("_", TEXT_SLOT),), True),),
-    "title": (("text", (holding("_", TEXT_SLOT), constant("none", "")), True),),
-    "source": (("text", (holding("_", TEXT_SLOT), constant("none", "")), True),),
-    "caption": (
-        ("text", (holding("_", TEXT_SLOT),
-                  Form(words("free _", ASIDE), lambda _: None, lambda _: None)), True),
-    ),
-    "methods": (
-        ("text", (holding("_", TEXT_SLOT),
-                  Form(words("free _", ASIDE), lambda _: None, lambda _: None)), True),
-    ),
+    **{name: (("text", (holding("_", TEXT_SLOT), constant("none", "")), True),)
+       for name in ("title", "source")},
+    **{name: (("text", (holding("_", TEXT_SLOT), _FREE), True),)
+       for name in ("caption", "methods")},
     "noted": (
         ("about", (holding("_", TEXT_SLOT),), True),
         ("size", (holding("of size _", NUMBER),), False),
@@ -80,11 +75,7 @@ def head_of(
     found: dict[str, Any] = {}
     furthest = Furthest()
     for name, forms, needed in head_forms(kind):
-        best: tuple[Any, int] | None = None
-        for form in forms:
-            read = matched(form, tokens, at, around, furthest)
-            if read is not None and (best is None or read[1] > best[1]):
-                best = read
+        best = longest(forms, tokens, at, around, furthest)
         if best is not None:
             found[name], at = best
         elif needed or furthest.at > at:

@@ -270,16 +270,15 @@ def _note(note: Note, around: Around) -> str:
     head = f"Note {quoted(note.text)}" if note.text else "Pin"
     panel = around.panel
     assert panel is not None
-    said: list[str] = []
+    plain, said = Note("n0"), list[str]()
+    # what it was about may be gone
+    is_about = note.series in [series.id for series in panel.series]
     for option in note_options():
+        if (option.path == ("series",) and not is_about) or not _differs(option, note, plain):
+            continue
         value = option.of(note)
-        if option.path == ("series",) and value not in [series.id for series in panel.series]:
-            # what it was about is gone
-            continue
-        if value == option.of(Note("n0")) and type(value) is type(option.of(Note("n0"))):
-            continue
         words = option.say(value, around)
-        if option.path[0] in ("x", "y") and note.series in [one.id for one in panel.series]:
+        if option.path[0] in ("x", "y") and is_about:
             axis = panel.one_series(note.series).axis(option.path[0])
             words = f"at {option.path[0]} {around.value_words(axis, value)}"
         said.append(words if option.close else f", {words}")
@@ -311,10 +310,12 @@ def _all(
 
 
 def _one(option: Option, thing: Any, base: Any, around: Around, *, whole: bool) -> list[str]:
+    return [option.say(option.of(thing), around)] if whole or _differs(option, thing, base) else []
+
+
+def _differs(option: Option, thing: Any, base: Any) -> bool:
     value, usual = option.of(thing), option.of(base)
-    if not whole and value == usual and type(value) is type(usual):
-        return []
-    return [option.say(value, around)]
+    return bool(value != usual or type(value) is not type(usual))
 
 
 # -- what changed --------------------------------------------------------------------------------

@@ -30,6 +30,7 @@ from sornix.core.statement import (
     read_statement,
     write_statement,
 )
+from sornix.core.statement.around import Around
 from sornix.gui.base.plain import plain_label
 from sornix.gui.session.workbench import Scene, Workbench
 from sornix.gui.widgets.bars import Bar
@@ -327,13 +328,11 @@ class StatementText(Bar):
         if error is None or number >= len(error.offered):
             return
         word = error.offered[number]
-        if word in self._column_names():
-            word = _as_column(word, self._bench)
+        around = Around(self._bench.tables)
+        if word in around.column_names:
+            word = around.column_words(word)
         self.editor.put(error.at, error.end, word)
         self.editor.setFocus()
-
-    def _column_names(self) -> set[str]:
-        return {name for table in self._bench.tables for name in table.column_names}
 
     def _fit(self) -> None:
         """As high as the lines need."""
@@ -355,9 +354,3 @@ class StatementText(Bar):
 
 def _said(scene: Scene) -> str:
     return write_statement(scene.figure, scene.tables, plotted=True)
-
-
-def _as_column(name: str, bench: Workbench) -> str:
-    from sornix.core.statement.around import Around
-
-    return Around(bench.tables).column_words(name)
