@@ -174,6 +174,7 @@ class Commands(QtTest):
             (("--other", "1"), 4, "line", "scales of their own"),
             (("--other", "2"), 1, "points", "drawn as points"),
             (("Title \"Week\"; y from 0",), 1, "line", ""),
+            (("--other", "2", 'Title "A plot"; y from 0'), 1, "points", ""),
             (("--other", "2", "y from 0"), 1, "points", ""),
         ):  # fmt: skip
             told = self.run_it("plot", week, *words, "--out", out)

@@ -17,6 +17,7 @@ from sornix.core.figure.model.checks import limits_of
 from sornix.core.letters import printable
 from sornix.core.readings import Table, Tables
 from sornix.core.statement import completions, read_statement
+from sornix.core.statement.reading import heard
 from sornix.core.statement.words.tokens import MOST_LETTERS
 from sornix.core.text import plural
 
@@ -151,7 +152,7 @@ def _asked(text: str, file: Path, outputs: Sequence[Path]) -> list[_Asked]:
 
 def _document(text: str, tables: Tables, other: int | None, export: dict[str, Any]) -> Document:
     first = _first(tables[0], other or 0, tell=not text.strip())
-    if text.strip() and other is not None and "plot" in text.casefold():
+    if other is not None and any(one.kind.name == "plot" for one in heard(text, tables)):
         figure = read_statement(text, tables)
         raise click.UsageError(
             f"--other is for columns that Sornix chooses, and the statement plots "
