@@ -138,8 +138,15 @@ def _look_after_all() -> None:
     first = _windows[0]
     if first.autosave is not None:
         first.autosave.offer(partial(_open_another, first.settings))
-    # the numbers of a first trend would wait for it, half a second long
-    threading.Thread(target=import_module, args=("scipy.special",), daemon=True).start()
+    threading.Thread(target=_load_ahead, daemon=True).start()
+
+
+def _load_ahead() -> None:
+    """What a first trend and a first unit would wait for, half a second long each."""
+    import_module("scipy.special")
+    from sornix.core.readings.tables.units import load_units
+
+    load_units()
 
 
 def _look_after(window: "Window") -> None:

@@ -1,6 +1,7 @@
 """The statement as text, in the place of its words: typed, and followed by the figure."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 
 from PyQt6.QtCore import QEvent, QPoint, QRect, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
@@ -200,9 +201,8 @@ class StatementText(Bar):
         if scene is None:
             return
         self._before = _said(scene)
-        self._own = True
-        self.editor.setPlainText(self._before if text is None else text)
-        self._own = False
+        with self._by_itself():
+            self.editor.setPlainText(self._before if text is None else text)
         self.show()
         self._fit()
         self.editor.setFocus()
@@ -237,9 +237,8 @@ class StatementText(Bar):
             self._read()
         if self.isHidden() or self._error is not None or not self._bench.in_gesture:
             return
-        self._own = True
-        self._bench.commit("changed the statement")
-        self._own = False
+        with self._by_itself():
+            self._bench.commit("changed the statement")
         if self._bench.scene is not None:
             self._before = _said(self._bench.scene)
 
@@ -250,10 +249,18 @@ class StatementText(Bar):
         said = _said(scene)
         if said != self._before:
             self._before = said
-            self._own = True
-            self.editor.setPlainText(said)
-            self._own = False
+            with self._by_itself():
+                self.editor.setPlainText(said)
             self._tell(None)
+
+    @contextmanager
+    def _by_itself(self) -> Iterator[None]:
+        """What is changed meanwhile was not typed, and is not followed."""
+        self._own = True
+        try:
+            yield
+        finally:
+            self._own = False
 
     # -- what is typed -----------------------------------------------------------------------------
 
@@ -276,9 +283,8 @@ class StatementText(Bar):
             return
         self._tell(None)
         if text == self._before:
-            self._own = True
-            self._bench.cancel()
-            self._own = False
+            with self._by_itself():
+                self._bench.cancel()
             return
         self._bench.preview(lambda _: figure)
         scene = self._bench.scene

@@ -1,6 +1,7 @@
 """Units as quantities, through pint: whether they are known, what they can become, what results.
 
-pint takes most of a second to import, so nothing here is asked for while a window opens.
+pint takes most of a second to import, so nothing here is asked for while a window opens; a window
+has it loaded beside, once there is time.
 """
 
 import re
@@ -60,6 +61,11 @@ _lock = Lock()
 def _registry() -> Any:
     with _lock:
         return _made_registry()
+
+
+def load_units() -> None:
+    """Loads what is known of units, so that the first question about one is answered at once."""
+    _registry()
 
 
 @cache
