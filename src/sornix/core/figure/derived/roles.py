@@ -4,6 +4,7 @@ Names are looked at only for what the readings themselves leave open.
 """
 
 import re
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
@@ -11,7 +12,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.figure.derived.paneldata import remembered
-from sornix.core.figure.derived.runs import chosen, distinct, is_depth_name, is_pressure
+from sornix.core.figure.derived.runs import (
+    chosen,
+    distinct,
+    is_depth_name,
+    is_pressure,
+    repeats,
+)
 from sornix.core.figure.derived.workedout import made_of
 from sornix.core.readings import NUMBER, TEXT, TIME, Column, Table
 
@@ -44,6 +51,7 @@ _REMARK = re.compile(
     r"flag|quality|operator|analyst",
     re.IGNORECASE,
 )
+_WHO = re.compile(r"operator|analyst", re.IGNORECASE)
 _SPREAD = (
     r"(?:s\.?\s?d\.?|s\.?\s?e\.?\s?m?\.?|st\.?\s?dev\.?|std\.?(?:[\s_]?(?:dev|err)\.?)?|stdev|stderr|"
     r"standard[\s_](?:deviation|error)|uncertainty|unc\.?|errors?|err\.?|σ|sigma|±|\+/-|"
@@ -53,7 +61,13 @@ _SPREAD_FIRST = re.compile(
     rf"{_SPREAD}(?:[\s_,:(]+(?:of|for|in)?[\s_]*\(?(?P<of>.*?)\)?)?", re.IGNORECASE
 )
 _SPREAD_LAST = re.compile(rf"(?P<of>.*?)[\s_,:(-]+{_SPREAD}\)?", re.IGNORECASE)
-_SYMBOL = re.compile(r"(?:u|U|uc)|(?:[duΔσs]|err|delta|sigma)[_ ]?\(?(?P<of>.+?)\)?")
+_SYMBOL = re.compile(
+    r"(?:u|U|uc|s)|(?:[duΔσs]|err|delta|sigma)[_ ]?\(?(?P<of>.+?)\)?|(?P<stem>[a-z]+)S[DE]"
+)
+# Differences are as small as what is known of them.
+_DIFFERENCE = re.compile(
+    r"(?:.*\b)?(?:deviation|error|bias|difference|correction|Δ).*", re.IGNORECASE
+)
 # An uncertainty is no more than this share of all that its readings go through.
 _MOST_UNSURE = 0.3
 _EXTREME = re.compile(
@@ -79,6 +93,7 @@ _CODE = re.compile(
 )
 # What was worked out of a column takes its place where there is one more to draw against it.
 _WITH_ANSWER = 2
+_YEARS = ("a", "y", "yr", "yrs", "year", "years")
 _LONG_WORDS, _MOST_CODES = 24.0, 8
 _FIRST_YEAR, _LAST_YEAR = 1500, 2200
 
@@ -103,6 +118,7 @@ def roles(table: Table) -> tuple[Seen, ...]:
     for at, column in enumerate(columns):
         found.append(_seen(column, columns, at, found))
     found = _without_what_is_about(found)
+    found = _with_who_measured(_with_lone_extremes(found))
     numbers = [one.column for one in found if one.role == QUANTITY]
     worked_out = made_of(numbers) if len(numbers) > _WITH_ANSWER else {}
     return tuple(
@@ -129,6 +145,29 @@ def _without_what_is_about(found: list[Seen]) -> list[Seen]:
     return [one._replace(role=apart.get(one.column.name, one.role)) for one in found]
 
 
+def _with_lone_extremes(found: list[Seen]) -> list[Seen]:
+    """The roles with the greatest depths beside mean ones as what they are: error bars have two
+    ends."""
+    sides = Counter(one.about for one in found if one.role == EXTREME)
+    return [
+        one._replace(role=QUANTITY, about="")
+        if one.role == EXTREME and one.about and sides[one.about] == 1 else one
+        for one in found
+    ]  # fmt: skip
+
+
+def _with_who_measured(found: list[Seen]) -> list[Seen]:
+    """The roles with who measured as groups, where one quantity is there and nothing to draw it
+    against."""
+    if [one.role for one in found if one.drawn] != [QUANTITY]:
+        return found
+    return [
+        one._replace(role=GROUPS) if one.role == REMARK and _WHO.fullmatch(one.column.name.strip())
+        and one.column.kind == TEXT and repeats(one.column) else one
+        for one in found
+    ]  # fmt: skip
+
+
 def _seen(column: Column, columns: Sequence[Column], at: int, before: Sequence[Seen]) -> Seen:
     if not column.count:
         return Seen(column, EMPTY)
@@ -152,7 +191,8 @@ def _seen_numbers(
     grouped = any(
         one.kind == TEXT and _role_of_words(one) == GROUPS for one in columns if one.count
     )
-    if _is_numbered(column, values, first=at == 0, beside=len(numbers) - 1 + grouped):
+    first = all(one.kind == TEXT for one in columns[:at])
+    if _is_numbered(column, values, first=first, beside=len(numbers) - 1 + grouped):
         return Seen(column, NUMBERED)
     owner = _owner_of_spread(column, before)
     if owner:
@@ -197,7 +237,12 @@ def _is_numbered(column: Column, values: NDArray[np.float64], *, first: bool, be
         # tubes, bottles, animals: numbers of things, where two quantities stand beside them
         thing = not column.unit and len(name) > 1 and not chosen(column)
         return first and counts_up and thing and beside > 1 and len(values) > 2
-    return counts_up or (first and len(distinct(values)[0]) == len(values) and bool(column.name))
+    one_by_one = bool((np.diff(values) == 1).all()) and len(values) > 2
+    return (
+        one_by_one
+        or counts_up
+        or (first and len(distinct(values)[0]) == len(values) and bool(column.name))
+    )
 
 
 def _owner_of_spread(column: Column, before: Sequence[Seen]) -> str:
@@ -229,6 +274,7 @@ def _can_be_spread(column: Column, of: Column) -> bool:
     cal yr BP), or none."""
     return (
         column.unit in ("", of.unit, *of.unit.split())
+        or (column.unit in _YEARS and of.unit.endswith("BP"))
         or re.fullmatch(_SPREAD, column.unit, re.IGNORECASE) is not None
     )
 
@@ -239,8 +285,10 @@ def _is_symbol_of_spread(column: Column, of: Column) -> bool:
     match = _SYMBOL.fullmatch(column.name.strip())
     if match is None or column.unit != of.unit or column.ends is None or of.ends is None:
         return False
-    if match["of"] and _plain(match["of"]) != _plain(of.name):
+    if len(match["of"] or "") > 1 and _plain(match["of"]) != _plain(of.name):
         return False
+    if column.name.strip() in ("u", "U") and _DIFFERENCE.fullmatch(of.name):
+        return column.ends[0] >= 0
     return column.ends[0] >= 0 and column.ends[1] <= _MOST_UNSURE * (of.ends[1] - of.ends[0])
 
 
@@ -276,7 +324,7 @@ def _between(column: Column, columns: Sequence[Column]) -> list[str]:
 
 def _is_year(column: Column, values: NDArray[np.float64]) -> bool:
     says = _YEAR.fullmatch(column.name) is not None
-    if not (column.is_whole or says) or column.unit not in ("", "a", "yr", "year", "years"):
+    if not (column.is_whole or says) or column.unit not in ("", *_YEARS):
         return False
     if not ((values >= _FIRST_YEAR) & (values <= _LAST_YEAR)).all():
         return False

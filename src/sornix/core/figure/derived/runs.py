@@ -15,12 +15,18 @@ _CHOSEN = re.compile(
     r"wavelength|wellenlänge|λ|lambda|wave ?number|frequency|freq\.?|angle|2 ?theta|2θ|theta|"
     r"(?:river )?km|chainage|spiked?|retention(?: time)?|r\.? ?time|rt|m/z|mass/charge|"
     r"binding energy|energy|(?:raman |chemical )?shift|cycles?|dilution|irradiance|light|minute|"
-    r"generation|week|month|hour of day)"
+    r"(?:particle|grain|pore|sieve|mesh|bead|droplet) (?:size|diameter)|"
+    r"generation|week|month|hour of day|p/p_?(?:0|o|°)|relative pressure|percentile|"
+    r"quantile)"
     r"(?:[\s_,.:(].*)?|.*[\s_](?:concentration|conc\.?|wavelength|dose|added)",
     re.IGNORECASE,
 )
+_LASTED = re.compile(r"(?:time|zeit|temps|tiempo|tempo|duration)s?\b", re.IGNORECASE)
 # What is called so may as well be measured: a fall time, a doubling time.
 _OF_SOMETHING = re.compile(r".*[\s_](?:depth|distance|time|age|volume)", re.IGNORECASE)
+# A reading at a depth, a dose or a time is none of these: Depth 0.5 m (µg/L), Dose 3.
+_LABELLED = re.compile(r"(?:depth|tiefe|dose|level|layer|position|day|week|hour|time) ?[\d.,]+ ?\S{0,4}",
+                       re.IGNORECASE)  # fmt: skip
 # What is only called after it: a time constant, the shift of a frequency.
 _MEASURED = re.compile(
     r"[\s_](?:shift|change|difference|constant|errors?|ratio|response|factor|loss|lag)$",
@@ -143,10 +149,14 @@ def repeats(column: Column) -> bool:
 def chosen(column: Column) -> int:
     """How much a name says that this was chosen by whoever measured: 2, or 1 where it can be."""
     name = column.name.strip()
+    if _LABELLED.fullmatch(name) or name.casefold().startswith("cumulative"):
+        return 0
     if _MEASURED.search(name) and not _SHIFTS.fullmatch(name):
         return 0
     if _CHOSEN.fullmatch(name):
-        return 2
+        # a time that falls from row to row is what was measured
+        fell = _LASTED.match(name) and bool((np.diff(column.numbers[column.present]) < 0).all())
+        return 0 if fell else 2
     return int(_SWEPT.fullmatch(name) is not None or _OF_SOMETHING.fullmatch(name) is not None)
 
 
@@ -171,7 +181,7 @@ def is_pressure(column: Column) -> bool:
 
 def is_depth_name(name: str) -> bool:
     """Whether a column is called a depth."""
-    return _DEPTH.fullmatch(name) is not None
+    return _DEPTH.fullmatch(name) is not None and _LABELLED.fullmatch(name) is None
 
 
 def is_standard(column: Column) -> bool:

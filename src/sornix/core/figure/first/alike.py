@@ -31,12 +31,15 @@ _SUBSTANCES = frozenset(
         r"[a-z]+",
         """
         nitrate nitrite ammonium phosphate silicate nitrogen phosphorus carbon chloride sulfate
-        sulphate calcium magnesium sodium potassium iron copper lead zinc
+        sulphate calcium magnesium sodium potassium iron copper lead zinc cadmium chromium nickel
+        manganese aluminium aluminum arsenic mercury cobalt barium boron bromide fluoride ammonia
         """,
     )
 )
 # What falls and goes of water is seen together.
-_WATER = frozenset(("precipitation", "rain", "rainfall", "evaporation", "evapotranspiration"))
+_WATER = frozenset(
+    ("precipitation", "rain", "rainfall", "evaporation", "evapotranspiration", "runoff")
+)
 _STATISTICS = frozenset(("mean", "median", "n"))
 # What stands beside readings of one unit to be compared with them; what was only set once is no
 # such line.
@@ -46,7 +49,17 @@ _LIMIT = re.compile(
     re.IGNORECASE,
 )
 _SET_POINT = re.compile(r".*\b(?:set[ -]?point|sollwert)s?\b.*", re.IGNORECASE)
-_BLANK = re.compile(r"(?:blank|control|reference|zero|blind(?:wert)?|blanc)\b.*", re.IGNORECASE)
+_BLANK = re.compile(
+    r"(?:.* )?(?:blank|control|reference|zero|blind(?:wert)?|blanc|ntc|no template|background|dark"
+    r"|baseline|untreated)\b.*",
+    re.IGNORECASE,
+)
+# What is told of the same readings: their mean, and how far they reach.
+_STATISTIC = re.compile(
+    r"(?:mean|average|median|mode|(?:\d+(?:st|nd|rd|th)?|first|third|lower|upper) "
+    r"(?:percentile|quartile|decile|quantile)|[pq] ?\d+|min(?:\.|imum)?|max(?:\.|imum)?)",
+    re.IGNORECASE,
+)
 _MOST = 12
 # Two quantities go together where their ranks are as much alike: with few readings, and with more.
 _FEWEST, _SOME = 6, 8
@@ -75,6 +88,11 @@ def _is_alike(one: Column, other: Column) -> bool:
     if _stem(one.name) and _stem(one.name) == _stem(other.name):
         return True
     mine, its = _quantities(one.name), _quantities(other.name)
+    if _says(_BLANK, one, other, both=False) and (one.unit or not (mine or its)):
+        # beside which others are large
+        return True
+    if one.unit and _says(_STATISTIC, one, other, both=True):
+        return True
     dissolved = [_words(column.name) & _SUBSTANCES for column in (one, other)]
     if any(dissolved) and not (mine or its):
         return dissolved[0] == dissolved[1] or (all(dissolved) and _as_large(one, other))
@@ -88,6 +106,12 @@ def _is_alike(one: Column, other: Column) -> bool:
         )
     # names of places or treatments, with the unit in each, or of readings of like size
     return bool(one.unit) or _as_large(one, other)
+
+
+def _says(word: re.Pattern[str], one: Column, other: Column, *, both: bool) -> bool:
+    """Whether the names of one or both columns are so."""
+    found = [word.fullmatch(column.name.strip()) is not None for column in (one, other)]
+    return all(found) if both else any(found)
 
 
 def is_control(constant: Column, other: Column) -> bool:

@@ -42,9 +42,12 @@ _ROWS = re.compile(
 )
 # Where peaks were found that have names.
 _FOUND_AT = re.compile(r"(?:retention time|r\.?t\.?|t_?r|m/z)", re.IGNORECASE)
+_BEFORE_AND_AFTER = (("before", "after"), ("start", "end"), ("initial", "final"), ("pre", "post"))
 # What is done one after the other, so that readings stand along it whatever was measured.
 _IN_TURN = re.compile(
-    r"(?:fraction|injection|trial|shot|scan|subgroup|order|mode|harmonic)s?"
+    r"(?:\w+ )?(?:fraction|injection|trial|shot|scan|subgroup|order|mode|harmonic|step|iteration"
+    r"|epoch|round"
+    r"|sweep|pulse|lap)s?"
     r"(?: ?(?:no\.?|nr\.?|#))?",
     re.IGNORECASE,
 )
@@ -88,6 +91,9 @@ def _along_words_or_numbers(
     ranked = sorted(numbers, key=lambda c: -_fitness(c, c is numbers[0], c.name in unsure))
     if named is not None and named.role == NAMES and _goes_by_names(named, drawn, ranked):
         return Along(named.column, NAMES, f"each “{named.column.name}” stands once")
+    pairs = _numbered_pairs(seen, numbers)
+    if pairs is not None:
+        return Along(pairs, NAMES, f"each “{pairs.name}” was measured before and after")
     measured = {one.column.name for one in seen if one.role == QUANTITY}
     quantities = [column for column in ranked if column.name in measured]
     if named is not None and named.role == GROUPS and _are_of_groups(named, drawn, quantities):
@@ -102,6 +108,16 @@ def _along_words_or_numbers(
         what = "stands once" if named.role == NAMES else "has several readings"
         return Along(named.column, named.role, f"each “{named.column.name}” {what}")
     return _along_what_is_left(seen, ranked, quantities)
+
+
+def _numbered_pairs(seen: Sequence[Seen], numbers: Sequence[Column]) -> Column | None:
+    """The numbers of things that were measured before and after; None where they were not."""
+    things = [one.column for one in seen if one.role == NUMBERED and _counts_something(one.column)]
+    if len(numbers) != 2 or not things or things[0].count > _MANY_NAMES:
+        return None
+    words = [set(re.findall(r"[a-z]+", column.name.casefold())) for column in numbers]
+    told = any(a in words[0] and b in words[1] for a, b in _BEFORE_AND_AFTER)
+    return things[0] if told and numbers[0].unit == numbers[1].unit else None
 
 
 def _are_of_groups(named: Seen, drawn: Sequence[Seen], quantities: Sequence[Column]) -> bool:

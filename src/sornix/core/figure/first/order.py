@@ -39,6 +39,9 @@ def natural_order(words: Sequence[str]) -> str:
     if len(plain) > 2 and all(numbers):
         values = [float(m[0].replace(",", ".")) for m in numbers if m is not None]
         stems = {re.sub(r"[\d.,\s]+", "", word) for word in plain}
+        if all(re.fullmatch(r"\d+[A-Z]", word.strip()) for word in words):
+            # 1A, 2A, 3A are places
+            return ""
         # 5 mg is an amount, and S5 a name; there are four quarters
         amounts = all(word[0].isdigit() for word in plain)
         if len(stems) == 1 and values == sorted(values):

@@ -1,5 +1,6 @@
 """The first figure of a table, and the next ones, each with its reason."""
 
+import re
 from collections import Counter, OrderedDict
 from collections.abc import Sequence
 from threading import Lock
@@ -47,6 +48,8 @@ from sornix.core.text import spoken
 
 # Lines through fewer readings show the readings as well.
 _FEW = 40
+# How old what lies at a depth is.
+_AGE = re.compile(r"(?:.*\b)?(?:age|alter|âge|edad)\b.*", re.IGNORECASE)
 # Groups of more readings than this are drawn as their means.
 _MANY_IN_GROUP = 20
 _MOST_WAYS = 3
@@ -112,6 +115,8 @@ def _upward(seen: Sequence[Seen], along: Along) -> list[Column]:
         quantities = [c for c in quantities if c not in found_at] or quantities
     # a factor that was set to few levels is no answer where there is one
     quantities = [column for column in quantities if not has_levels(column)] or quantities
+    if along.column is not None and is_depth(along.column):
+        quantities = _without_ages(quantities)
     # nor are the months of years, and the other ends of bins
     quantities = [
         column for column in quantities
@@ -132,6 +137,15 @@ def _upward(seen: Sequence[Seen], along: Along) -> list[Column]:
     ]  # fmt: skip
     found.sort(key=[one.column for one in seen].index)
     return found
+
+
+def _without_ages(quantities: list[Column]) -> list[Column]:
+    """Without the ages of depths, which only tell of them, where more was measured than how sure
+    they are."""
+    ages = [c for c in quantities if _AGE.fullmatch(c.name.strip()) and steadiness(c) == 2]
+    units = {age.unit for age in ages}
+    rest = [column for column in quantities if column.unit not in units]
+    return rest or quantities
 
 
 def _years_apart(table: Table, seen: Sequence[Seen]) -> Way | None:
@@ -242,7 +256,7 @@ def _by_names(table: Table, seen: Sequence[Seen], along: Along, up: Sequence[Col
     lengths = error_bars(seen)
     listed = Scale(kind="category") if x.kind != TEXT else Scale()
     if along.role == NAMES:
-        order = natural_order([str(cell) for cell in x.values if cell])
+        order = natural_order([str(cell) for cell in x.values if cell]) if x.kind == TEXT else ""
         mark = "points-and-line" if order else "bars"
         series = tuple(_series(table, i, x.name, c.name, mark, lengths) for i, c in enumerate(up))
         why = f", and they are {order} in their order" if order else ""

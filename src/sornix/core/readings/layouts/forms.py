@@ -204,8 +204,15 @@ def _in_form(
     if not np.isfinite(values[list(present)]).all() or 2 * formed < len(present):
         return None
     unit = units.pop()
+    if len(unit) == 1 and unit.isupper() and _count_up(cells, present, unit):
+        return None
     said = form.said.replace("{unit}", unit)
     return Written(values, unit, spreads if spread else None, said)
+
+
+def _count_up(cells: Sequence[str], present: Sequence[int], letter: str) -> bool:
+    """Whether cells are 1A, 2A, 3A: places, and no currents."""
+    return [cells[row] for row in present] == [f"{i + 1}{letter}" for i in range(len(present))]
 
 
 def are_identifiers(cells: Sequence[str]) -> bool:

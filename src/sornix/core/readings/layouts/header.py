@@ -31,6 +31,9 @@ _TIGHT_SLASH = re.compile(r"^(?P<name>[^/]*[^/\s])\s?/\s?(?P<unit>\S.*)$")
 _RATIO = re.compile(
     r"(?P<of>[A-Za-zΑ-ω]{1,3})/(?P=of)_?(?:0|max|min|ref|o|i)?|[SC]/N|N/[CP]|C/[NP]|[wv]/[wv]|m/z"
 )
+_FUNCTION = re.compile(
+    r"ln|log|lg|log_?(?:2|10)|sqrt|exp|√|Δ|d|1/|asin|arcsin|logit", re.IGNORECASE
+)
 _UNIT = (
     r"(?:%|‰|°C|°F|°|1|"
     r"(?:[fpnµμumcdhkMG]|da)?(?:m|g|s|A|K|mol|cd|L|l|Hz|N|Pa|J|W|C|V|F|S|T|M|Ω|ohm|eV|bar|cal)"
@@ -90,6 +93,8 @@ def _in_brackets(match: "re.Match[str]", text: str) -> Heading:
     unit = match["round"] or match["square"] or match["curly"] or ""
     if len(match["name"]) == 1 and text[1] == "(" and not is_unit(unit):
         # the concentration c(Cu), the mass fraction w(N)
+        return Heading(text)
+    if _FUNCTION.fullmatch(match["name"]) and not is_unit(unit):
         return Heading(text)
     inner = _BRACKETED.match(match["name"])
     if inner is not None and inner["name"] and not is_unit(unit) and is_unit(_inside(inner)):
