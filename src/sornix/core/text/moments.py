@@ -58,9 +58,10 @@ _NAMED = (
         rf"(?:\s+de)?[\s,/-]*(?P<year>\d{{4}}|\d{{2}}){_AFTER}"
     ),
     rf"{_WEEKDAY}{_MONTH_NAME}\s+(?P<day>\d{{1,2}})(?:st|nd|rd|th)?,?\s+(?P<year>\d{{4}}){_AFTER}",
-    rf"{_MONTH_NAME}[\s/-]+(?P<year>\d{{4}})",
+    rf"{_MONTH_NAME}(?:[\s/-]+(?P<year>\d{{4}})|\s?[-'’/]\s?(?P<short>\d{{2}}))",
     rf"(?P<year>\d{{4}})[\s/-]+{_MONTH_NAME}(?:[\s/-]+(?P<day>\d{{1,2}}))?{_AFTER}",
 )
+_MONTH_OF_YEAR = r"(?P<month>0?[1-9]|1[0-2])[-/](?P<year>1[6-9]\d\d|2[01]\d\d)"
 _PART_OF_YEAR = (
     r"(?P<year>\d{4})[\s/-]?(?:Q(?P<quarter>[1-4])|W(?P<week>\d{2})(?:-?(?P<weekday>[1-7]))?)"
     r"|Q(?P<fourth>[1-4])[\s/-]?(?P<later>\d{4})"
@@ -98,8 +99,11 @@ def parse_moment(text: str, order: str = DAY_FIRST) -> Moment | None:
         for pattern in _NAMED:
             if match := _pattern(pattern).fullmatch(tidy):
                 month = _month_number(match["name"])
-                day = match.groupdict().get("day")
-                return _moment(match, _full_year(match["year"]), month, day)
+                parts = match.groupdict()
+                year = _full_year(parts["year"] or parts["short"])
+                return _moment(match, year, month, parts.get("day"))
+    if match := _pattern(_MONTH_OF_YEAR).fullmatch(tidy):
+        return _moment(match, int(match["year"]), int(match["month"]), None)
     if (match := _pattern(_PART_OF_YEAR).fullmatch(tidy)) is not None:
         return _part_of_year(match)
     if match := _pattern(_TIME).fullmatch(tidy):

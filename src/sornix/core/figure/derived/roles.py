@@ -6,6 +6,7 @@ Names are looked at only for what the readings themselves leave open.
 import re
 from collections import Counter
 from collections.abc import Iterator, Sequence
+from itertools import pairwise
 from typing import NamedTuple
 
 import numpy as np
@@ -19,6 +20,7 @@ from sornix.core.figure.derived.runs import (
     is_pressure,
     repeats,
 )
+from sornix.core.figure.derived.spreads import YEARS, owner_of_extreme, owner_of_spread, plain
 from sornix.core.figure.derived.workedout import made_of
 from sornix.core.readings import NUMBER, TEXT, TIME, Column, Table
 
@@ -51,30 +53,9 @@ _REMARK = re.compile(
     r"flag|quality|operator|analyst",
     re.IGNORECASE,
 )
+_LEVEL = re.compile(r"(?:level|standard|std\.?)s?(?: ?(?:no\.?|nr\.?|#))?", re.IGNORECASE)
+_RANK = re.compile(r"rank(?:ing)?", re.IGNORECASE)
 _WHO = re.compile(r"operator|analyst", re.IGNORECASE)
-_SPREAD = (
-    r"(?:s\.?\s?d\.?|s\.?\s?e\.?\s?m?\.?|st\.?\s?dev\.?|std\.?(?:[\s_]?(?:dev|err)\.?)?|stdev|stderr|"
-    r"standard[\s_](?:deviation|error)|uncertainty|unc\.?|errors?|err\.?|σ|sigma|±|\+/-|"
-    r"95\s?%\s?ci|ci\s?95|u95|u(?= ?\(?k)|expanded uncertainty|k ?= ?[23])"
-)
-_SPREAD_FIRST = re.compile(
-    rf"{_SPREAD}(?:[\s_,:(]+(?:of|for|in)?[\s_]*\(?(?P<of>.*?)\)?)?", re.IGNORECASE
-)
-_SPREAD_LAST = re.compile(rf"(?P<of>.*?)[\s_,:(-]+{_SPREAD}\)?", re.IGNORECASE)
-_SYMBOL = re.compile(
-    r"(?:u|U|uc|s)|(?:[duΔσs]|err|delta|sigma)[_ ]?\(?(?P<of>.+?)\)?|(?P<stem>[a-z]+)S[DE]"
-)
-# Differences are as small as what is known of them.
-_DIFFERENCE = re.compile(
-    r"(?:.*\b)?(?:deviation|error|bias|difference|correction|Δ).*", re.IGNORECASE
-)
-# An uncertainty is no more than this share of all that its readings go through.
-_MOST_UNSURE = 0.3
-_EXTREME = re.compile(
-    r"(?:(?:min|max)(?:\.|imum)?|least|greatest|lowest|highest|lower|upper|lcl|ucl|low|high)"
-    r"(?:[\s_]+(?P<of>.*))?|(?P<before>.*?)[\s_]+(?:min|max)(?:\.|imum)?",
-    re.IGNORECASE,
-)
 _ABOUT = re.compile(
     r"(?:r\.?s\.?d\.?|c\.?v\.?|rel\.? ?(?:sd|se|err(?:or)?\.?)|relative (?:sd|error)"
     r"|relative standard deviation|coefficient of variation)|n|n \(.*"
@@ -84,7 +65,6 @@ _ABOUT = re.compile(
 )
 _LATITUDE = re.compile(r"lat(?:itude)?|northing|breite|y ?coord(?:inate)?", re.IGNORECASE)
 _LONGITUDE = re.compile(r"lon(?:g|gitude)?|lng|easting|länge|x ?coord(?:inate)?", re.IGNORECASE)
-_MEAN = re.compile(r"(?:mean|average|avg\.?|median|mittel(?:wert)?|moyenne)\b.*", re.IGNORECASE)
 _YEAR = re.compile(r"(?:.*\b)?(?:year|decade|jahr|année|año|anno|rok|år)s?\b.*", re.IGNORECASE)
 _CODE = re.compile(
     r".*\b(?:treatment|tank|group|plot|block|replicate|rep\.?|batch|class|code|type|station|site|"
@@ -93,7 +73,6 @@ _CODE = re.compile(
 )
 # What was worked out of a column takes its place where there is one more to draw against it.
 _WITH_ANSWER = 2
-_YEARS = ("a", "y", "yr", "yrs", "year", "years")
 _LONG_WORDS, _MOST_CODES = 24.0, 8
 _FIRST_YEAR, _LAST_YEAR = 1500, 2200
 
@@ -118,6 +97,7 @@ def roles(table: Table) -> tuple[Seen, ...]:
     for at, column in enumerate(columns):
         found.append(_seen(column, columns, at, found))
     found = _without_what_is_about(found)
+    found = _without_repeats(found)
     found = _with_who_measured(_with_lone_extremes(found))
     numbers = [one.column for one in found if one.role == QUANTITY]
     worked_out = made_of(numbers) if len(numbers) > _WITH_ANSWER else {}
@@ -135,10 +115,13 @@ def _without_what_is_about(found: list[Seen]) -> list[Seen]:
     names = [one.column.name.strip() for one in numbers]
     mapped = all(any(map(word.fullmatch, names)) for word in (_LATITUDE, _LONGITUDE))
     apart = {}
+    named = any(one.role == NAMES for one in found)
     for one, name in zip(numbers, names, strict=True):
         if mapped and (_LATITUDE.fullmatch(name) or _LONGITUDE.fullmatch(name)):
             apart[one.column.name] = PLACE
-        elif _ABOUT.fullmatch(name):
+        elif (_ABOUT.fullmatch(name) and (name != "n" or one.column.is_whole)) or (
+            named and _RANK.fullmatch(name)
+        ):
             apart[one.column.name] = ABOUT
     if len(apart) == len(numbers):
         return found
@@ -154,6 +137,28 @@ def _with_lone_extremes(found: list[Seen]) -> list[Seen]:
         if one.role == EXTREME and one.about and sides[one.about] == 1 else one
         for one in found
     ]  # fmt: skip
+
+
+def _without_repeats(found: list[Seen]) -> list[Seen]:
+    """The roles with numbers that begin anew with each group as what they are: they number the
+    readings in it."""
+    groups = [one.column for one in found if one.role == GROUPS]
+    return [
+        one._replace(role=NUMBERED)
+        if one.role in (QUANTITY, CODES)
+        and any(_counts_within(one.column, group) for group in groups) else one
+        for one in found
+    ]  # fmt: skip
+
+
+def _counts_within(column: Column, group: Column) -> bool:
+    """Whether a column counts from 1 on in every group, and is called after what it counts."""
+    if not column.is_whole or column.unit or chosen(column) or not column.present.all():
+        return False
+    steps, words = np.diff(column.numbers), group.values
+    begins = np.array([a != b for a, b in pairwise(words)], dtype=bool)
+    anew = bool((column.numbers[1:][begins] == 1).all()) and column.numbers[0] == 1
+    return anew and bool(begins.any()) and bool((steps[~begins] == 1).all())
 
 
 def _with_who_measured(found: list[Seen]) -> list[Seen]:
@@ -197,7 +202,7 @@ def _seen_numbers(
     owner = _owner_of_spread(column, before)
     if owner:
         return Seen(column, UNCERTAINTY, owner)
-    if (mean := _owner_of_extreme(column, columns)) is not None:
+    if (mean := owner_of_extreme(column, columns)) is not None:
         return Seen(column, EXTREME, mean)
     if _is_year(column, values):
         return Seen(column, YEAR)
@@ -235,8 +240,9 @@ def _is_numbered(column: Column, values: NDArray[np.float64], *, first: bool, be
     counts_up = bool((np.diff(values) == 1).all()) and values[0] in (0, 1)
     if not _NUMBERED.fullmatch(name):
         # tubes, bottles, animals: numbers of things, where two quantities stand beside them
-        thing = not column.unit and len(name) > 1 and not chosen(column)
-        return first and counts_up and thing and beside > 1 and len(values) > 2
+        # and levels of standards, whose concentrations stand beside them
+        thing = not column.unit and len(name) > 1 and (not chosen(column) or _LEVEL.fullmatch(name))
+        return first and counts_up and bool(thing) and beside > 1 and len(values) > 2
     one_by_one = bool((np.diff(values) == 1).all()) and len(values) > 2
     return (
         one_by_one
@@ -246,85 +252,15 @@ def _is_numbered(column: Column, values: NDArray[np.float64], *, first: bool, be
 
 
 def _owner_of_spread(column: Column, before: Sequence[Seen]) -> str:
-    """The column whose uncertainties these are, "" where they are none."""
-    name = column.name.strip()
-    match = _SPREAD_FIRST.fullmatch(name) or _SPREAD_LAST.fullmatch(name)
-    unit_says = re.fullmatch(_SPREAD, column.unit.strip(), re.IGNORECASE) is not None
-    measured = [
-        one.column for one in before
-        if one.role in (QUANTITY, YEAR, CODES) and _can_be_spread(column, one.column)
-    ]  # fmt: skip
-    if match is None and measured and _is_symbol_of_spread(column, measured[-1]):
-        return measured[-1].name
-    if (match is None and not unit_says) or (column.ends or (0.0, 0.0))[0] < 0:
-        return ""
-    of = _plain((match["of"] or "") if match is not None else name)
-    named = [one.name for one in measured if of and (_plain(one.name) == of or (
-        len(of) > 2 and (of in _plain(one.name) or _plain(one.name) in of)))]  # fmt: skip
-    if named:
-        return named[-1]
-    if of and match is not None and not unit_says and _SPREAD_FIRST.fullmatch(name) is None:
-        # “Fit error” is about nothing that is here
-        return ""
-    return measured[-1].name if measured and before[-1].role in (QUANTITY, CODES) else ""
-
-
-def _can_be_spread(column: Column, of: Column) -> bool:
-    """Whether a column can be the uncertainty of another by its unit: the same, a part of it (yr of
-    cal yr BP), or none."""
-    return (
-        column.unit in ("", of.unit, *of.unit.split())
-        or (column.unit in _YEARS and of.unit.endswith("BP"))
-        or re.fullmatch(_SPREAD, column.unit, re.IGNORECASE) is not None
-    )
-
-
-def _is_symbol_of_spread(column: Column, of: Column) -> bool:
-    """Whether a column right behind another is called as its uncertainty in symbols, u, dx or σx,
-    and holds what can be one."""
-    match = _SYMBOL.fullmatch(column.name.strip())
-    if match is None or column.unit != of.unit or column.ends is None or of.ends is None:
-        return False
-    if len(match["of"] or "") > 1 and _plain(match["of"]) != _plain(of.name):
-        return False
-    if column.name.strip() in ("u", "U") and _DIFFERENCE.fullmatch(of.name):
-        return column.ends[0] >= 0
-    return column.ends[0] >= 0 and column.ends[1] <= _MOST_UNSURE * (of.ends[1] - of.ends[0])
-
-
-def _owner_of_extreme(column: Column, columns: Sequence[Column]) -> str | None:
-    """The mean beside which these are the least or the greatest, None where they are none."""
-    match = _EXTREME.fullmatch(column.name.strip())
-    if match is None:
-        return None
-    of = _plain(match["of"] or match["before"] or "")
-    means = [one.name for one in columns if of and _plain(one.name) == of]
-    means += [one.name for one in columns if _MEAN.fullmatch(one.name.strip())]
-    if not means and not of:
-        means += _between(column, columns)
-    return means[0] if means else None
-
-
-def _between(column: Column, columns: Sequence[Column]) -> list[str]:
-    """The column that stands before lower and upper ends, and everywhere between them."""
-    at = columns.index(column)
-    ends = [
-        one for one in columns
-        if (match := _EXTREME.fullmatch(one.name.strip())) and not (match["of"] or match["before"])
-    ]  # fmt: skip
-    first = columns.index(ends[0])
-    if len(ends) != 2 or at < first or not first or columns[first - 1].kind != NUMBER:
-        return []
-    of = columns[first - 1]
-    sides = np.sort([one.numbers for one in ends], axis=0)
-    with np.errstate(invalid="ignore"):
-        out = (of.numbers < sides[0]) | (of.numbers > sides[1])
-    return [] if out.any() or column.unit not in ("", of.unit) else [of.name]
+    """The column before a column whose uncertainties it holds, "" where they are none."""
+    found = [one.column for one in before if one.role in (QUANTITY, YEAR, CODES)]
+    behind = bool(before) and before[-1].role in (QUANTITY, CODES)
+    return owner_of_spread(column, found, behind=behind)
 
 
 def _is_year(column: Column, values: NDArray[np.float64]) -> bool:
     says = _YEAR.fullmatch(column.name) is not None
-    if not (column.is_whole or says) or column.unit not in ("", *_YEARS):
+    if not (column.is_whole or says) or column.unit not in ("", *YEARS):
         return False
     if not ((values >= _FIRST_YEAR) & (values <= _LAST_YEAR)).all():
         return False
@@ -354,7 +290,7 @@ def _are_depth_and_pressure(one: Column, other: Column) -> bool:
 
 
 def _same_name(one: str, other: str) -> bool:
-    return _plain(re.sub(r"\s\d+$", "", one)) == _plain(re.sub(r"\s\d+$", "", other))
+    return plain(re.sub(r"\s\d+$", "", one)) == plain(re.sub(r"\s\d+$", "", other))
 
 
 def _is_code(column: Column, values: NDArray[np.float64], *, first: bool) -> bool:
@@ -368,10 +304,6 @@ def _is_code(column: Column, values: NDArray[np.float64], *, first: bool) -> boo
         return True
     count_up = different[0] == 1 and bool((np.diff(different) == 1).all())
     return first and count_up and counts.min() > 2 and not chosen(column)
-
-
-def _plain(text: str) -> str:
-    return re.sub(r"[\W_]+", "", text.casefold())
 
 
 def to_draw(table: Table) -> list[str]:

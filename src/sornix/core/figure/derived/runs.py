@@ -25,8 +25,9 @@ _LASTED = re.compile(r"(?:time|zeit|temps|tiempo|tempo|duration)s?\b", re.IGNORE
 # What is called so may as well be measured: a fall time, a doubling time.
 _OF_SOMETHING = re.compile(r".*[\s_](?:depth|distance|time|age|volume)", re.IGNORECASE)
 # A reading at a depth, a dose or a time is none of these: Depth 0.5 m (µg/L), Dose 3.
-_LABELLED = re.compile(r"(?:depth|tiefe|dose|level|layer|position|day|week|hour|time) ?[\d.,]+ ?\S{0,4}",
-                       re.IGNORECASE)  # fmt: skip
+_LABELLED = re.compile(
+    r"(?:depth|tiefe|dose|level|layer|position|day|week|hour|time) ?[\d.,]+ ?\S{0,4}", re.IGNORECASE
+)
 # What is only called after it: a time constant, the shift of a frequency.
 _MEASURED = re.compile(
     r"[\s_](?:shift|change|difference|constant|errors?|ratio|response|factor|loss|lag)$",
@@ -34,7 +35,7 @@ _MEASURED = re.compile(
 )
 _SHIFTS = re.compile(r"(?:raman|chemical) shift", re.IGNORECASE)
 _SWEPT = re.compile(
-    r"(?:temperature|temp\.?|volume|vol\.?|voltage|potential|pressure|current|field|height|"
+    r"(?:moles?|amount|temperature|temp\.?|volume|vol\.?|voltage|potential|pressure|current|field|height|"
     r"water height|stage|load|force|strain|x|t|e|u|ph|lo?g(?: ?10)? .+)(?:[\s_,.:(].*)?",
     re.IGNORECASE,
 )
@@ -64,8 +65,9 @@ _SCANNED = re.compile(
     r"(?:[\s_,.:(].*)?",
     re.IGNORECASE,
 )
-# So many evenly spaced readings are a curve, and so many of what an instrument goes over.
-_CURVE, _SCAN = 40, 30
+# So many evenly spaced readings are a curve, so many of what an instrument goes over, so many
+# of a sweep through decades.
+_CURVE, _SCAN, _SWEEP = 40, 30, 100
 # What the trade draws from right to left; wavenumbers where they are those of infrared.
 _LEFTWARD = re.compile(
     r"(?P<ir>wave ?number.*)|(?:.*\b)?chemical shift.*|δ.*|delta.*|binding energy.*", re.IGNORECASE
@@ -101,8 +103,11 @@ def steadiness(column: Column) -> int:
 
 def is_even(column: Column) -> bool:
     """Whether readings are as far apart as they can be: a sweep."""
-    known = column.numbers[column.present]
-    steps = np.diff(known)
+    return _are_even(column.numbers[column.present])
+
+
+def _are_even(places: NDArray[np.float64]) -> bool:
+    steps = np.diff(places)
     if len(steps) < 2 or not steps[0]:
         return False
     return bool((np.abs(steps / np.median(steps) - 1) < 0.2).mean() > 0.9)
@@ -111,7 +116,12 @@ def is_even(column: Column) -> bool:
 def is_curve(column: Column) -> bool:
     """Whether readings go one way in even steps, and are as many as a curve has."""
     least = _SCAN if _SCANNED.fullmatch(column.name.strip()) else _CURVE
-    return steadiness(column) == 2 and column.count >= least and is_even(column)
+    if steadiness(column) < 2:
+        return False
+    in_logs = column.count >= _SWEEP and column.numbers[column.present].min() > 0
+    return (column.count >= least and is_even(column)) or (
+        in_logs and _are_even(np.log(column.numbers[column.present]))
+    )
 
 
 def goes_and_returns(column: Column) -> bool:

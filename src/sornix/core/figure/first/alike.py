@@ -95,7 +95,7 @@ def _is_alike(one: Column, other: Column) -> bool:
         return True
     dissolved = [_words(column.name) & _SUBSTANCES for column in (one, other)]
     if any(dissolved) and not (mine or its):
-        return dissolved[0] == dissolved[1] or (all(dissolved) and _as_large(one, other))
+        return dissolved[0] == dissolved[1] or _as_large(one, other)
     if one.unit and mine & _WATER and its & _WATER:
         return True
     if mine or its:

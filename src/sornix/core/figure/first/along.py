@@ -187,7 +187,7 @@ def _goes_by_names(named: Seen, drawn: Sequence[Seen], ranked: Sequence[Column])
     """Whether readings go by names that stand once each: where these come first, no column of
     numbers behind them says that it was chosen, and two quantities of them do not go together."""
     words = [str(cell) for cell in named.column.values if cell]
-    if natural_order(words) or are_directions(words):
+    if natural_order(words, named.column.name) or are_directions(words):
         return True
     in_order = [one.column for one in drawn if one.column in (named.column, *ranked)]
     if in_order[0] is not named.column:

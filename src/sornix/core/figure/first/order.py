@@ -14,6 +14,7 @@ _STEPS = frozenset(
         "generation year age",
     )
 )
+_QUESTION = re.compile(r"question|item|statement|frage", re.IGNORECASE)
 _QUARTERS, _FEW_NUMBERED = 4, 5
 _SEASONS = (
     ("spring", "summer", "autumn", "winter"), ("spring", "summer", "fall", "winter"),
@@ -25,9 +26,10 @@ _SEASONS = (
 _DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 
 
-def natural_order(words: Sequence[str]) -> str:
+def natural_order(words: Sequence[str], of: str = "") -> str:
     """What names are of that follow one another by themselves: months, seasons, days of the week,
-    or numbers (week 1, week 2); "" for others."""
+    or numbers (week 1, week 2); "" for others. `of` is what they are called: Q1 is no quarter
+    where it is a question."""
     plain = [word.strip().casefold().rstrip(".") for word in words]
     if all(word in MONTH_NUMBERS for word in plain):
         return "months"
@@ -46,9 +48,8 @@ def natural_order(words: Sequence[str]) -> str:
         amounts = all(word[0].isdigit() for word in plain)
         if len(stems) == 1 and values == sorted(values):
             stem = stems.pop()
-            if (stem in _STEPS and (stem != "q" or values[-1] <= _QUARTERS)) or (
-                amounts and is_unit(stem)
-            ):
+            quarters = values[-1] <= _QUARTERS and not _QUESTION.match(of)
+            if (stem in _STEPS and (stem != "q" or quarters)) or (amounts and is_unit(stem)):
                 return "steps"
     return ""
 

@@ -256,7 +256,8 @@ def _by_names(table: Table, seen: Sequence[Seen], along: Along, up: Sequence[Col
     lengths = error_bars(seen)
     listed = Scale(kind="category") if x.kind != TEXT else Scale()
     if along.role == NAMES:
-        order = natural_order([str(cell) for cell in x.values if cell]) if x.kind == TEXT else ""
+        words = [str(cell) for cell in x.values if cell]
+        order = natural_order(words, x.name) if x.kind == TEXT else ""
         mark = "points-and-line" if order else "bars"
         series = tuple(_series(table, i, x.name, c.name, mark, lengths) for i, c in enumerate(up))
         why = f", and they are {order} in their order" if order else ""

@@ -42,10 +42,12 @@ _STAND_INS = frozenset(
     for sign in (1.0, -1.0)
     for value in (99.0, 99.9, 999.0, 999.9, 999.99, 9999.0, 9999.9, 99999.0, 32767.0, 1e30, 1e37)
 ) | {-1e31, -32768.0, 9.96921e36}
+_SHORT_MONTH = re.compile(r"[^\W\d]{3,}\.?\s?[-'’/]\s?\d{2}")
+_MONTH_AND_YEAR = re.compile(r"[^\W\d]{3,}\.?\s?[\s/'’-]\s?\d{2,4}|\d{4}[\s/-]\s?[^\W\d]{3,}")
 _BETWEEN_DIGITS = re.compile(r"\d.*\d")
 # what stands in the place of a unit over lengths of time
 _LENGTHS = re.compile(r"[dhms]{1,2}(?::[hms]{1,2}){1,2}", re.IGNORECASE)
-_SHORT_YEAR = re.compile(r"\d{1,2}([-/.])\d{1,2}\1\d{2}(?!\d)")
+_SHORT_YEAR = re.compile(r"\d{1,2}([-/.])\d{1,2}\1\d{2}(?!\d)|[^\W\d]{3,}\.?\s?[-'’/]\s?\d{2}$")
 _RANGE = re.compile(r"\d{1,9}(?:[.,]\d{1,9})?\s?[-–]\s?\d{1,9}(?:[.,]\d{1,9})?")
 _LIMIT = re.compile(r"[<>≤≥]\s?\d{1,15}(?:[.,]\d{1,15})?")
 # A clock, but for what says how dates are written: DD/MM, HHMM.
@@ -95,9 +97,13 @@ def with_spreads(known: Iterable[Known]) -> tuple[Column, ...]:
 
 
 def _may_be_date(cell: str) -> bool:
-    """Whether a sign of dates stands between two digits."""
-    between = _BETWEEN_DIGITS.search(cell) if len(cell) <= LONGEST_MOMENT else None
-    return between is not None and _DATE_SIGN.search(between[0]) is not None
+    """Whether a sign of dates stands between two digits, or a word beside a year."""
+    if len(cell) > LONGEST_MOMENT:
+        return False
+    between = _BETWEEN_DIGITS.search(cell)
+    if between is not None and _DATE_SIGN.search(between[0]) is not None:
+        return True
+    return _MONTH_AND_YEAR.fullmatch(cell.strip()) is not None
 
 
 def kind_of(cells: Iterable[str], manner: Manner) -> str:
@@ -118,7 +124,11 @@ def kind_of(cells: Iterable[str], manner: Manner) -> str:
     from sornix.core.text.moments import parse_moment
 
     moments = sum(parse_moment(cell, manner.order) is not None for cell in likely)
-    return TIME if moments >= _MOSTLY * len(present) else TEXT
+    if moments < _MOSTLY * len(present):
+        return TEXT
+    # Mar-12, Mar-13 may as well be names
+    stems = {cell.strip()[:3] for cell in likely if _SHORT_MONTH.fullmatch(cell.strip())}
+    return TEXT if len(stems) == 1 and len(likely) > 1 else TIME
 
 
 def _are_kept(cells: Sequence[str]) -> bool:

@@ -170,8 +170,11 @@ def written(cells: Sequence[str], marks: Marks) -> Written | None:
         return None
     # where no plain numbers told of the decimal mark it may be the other one
     other = Marks("," if marks.decimal == "." else ".")
+    months = _are_months_of_years([cells[row] for row in present])
     for decimal in (marks, other):
-        for form in FORMS.values():
+        for name, form in FORMS.items():
+            if name == "fraction" and months:
+                continue
             found = _in_form(cells, present, form, decimal)
             if found is not None:
                 return found
@@ -208,6 +211,16 @@ def _in_form(
         return None
     said = form.said.replace("{unit}", unit)
     return Written(values, unit, spreads if spread else None, said)
+
+
+def _are_months_of_years(cells: Sequence[str]) -> bool:
+    """Whether what could be fractions are months, 03/2025, rather than parts such as 1/2000."""
+    from sornix.core.text.moments import parse_moment
+
+    halves = [cell.split("/") for cell in cells if "/" in cell and " " not in cell]
+    if len(halves) < len(cells) or not all(parse_moment(cell) for cell in cells):
+        return False
+    return any(len(half[0]) == 2 for half in halves) or len({half[0] for half in halves}) > 1
 
 
 def _count_up(cells: Sequence[str], present: Sequence[int], letter: str) -> bool:

@@ -17,6 +17,10 @@ _BRACKETED = re.compile(
 _SPACED_SLASH = re.compile(r"^(?P<name>.*\S)\s+/\s+(?P<unit>\S.*)$")
 # C / J/(mol K)
 _OVER_BRACKETS = re.compile(r"^(?P<name>[^/(]*\S)\s+/\s+(?P<unit>[^\s()]+/\([^()]+\))$")
+# λ (W/(m K))
+_NESTED = re.compile(r"^(?P<name>.*\S)\s*[(\[](?P<unit>[^\s()\[\]]+/\([^()]+\))[)\]]$")
+# What is divided by a quantity in symbols: 1/T, 1/d²
+_INVERSE = re.compile(r"1\s?/\s?[^\W\d_]\w{0,4}[²³]?")
 _IN = re.compile(r"^(?P<name>.*\S)\s+in\s+(?P<unit>\S.*)$")
 _COMMA = re.compile(r"^(?P<name>.*[^,\s])\s*,\s(?P<unit>\S+)$")
 # single letters behind a comma are more likely symbols, or names of sites
@@ -69,12 +73,18 @@ def parse_heading(cell: str) -> Heading:
     text = " ".join(whole_letters(cell).split())
     if len(text) > LONGEST_NAME:
         return Heading(short(text, LONGEST_NAME))
-    if (match := _SO_MUCH.match(text)) and is_unit(match["unit"]):
+    amount = _SO_MUCH.match(text)
+    if _INVERSE.fullmatch(text) or (amount and is_unit(amount["unit"])):
         return Heading(text)
-    if (match := _OVER_BRACKETS.match(text)) is not None:
+    if match := _OVER_BRACKETS.match(text) or _NESTED.match(text):
         return Heading(match["name"], match["unit"])
     if (match := _BRACKETED.match(text)) and match["name"]:
         return _in_brackets(match, text)
+    return _behind_a_sign(text)
+
+
+def _behind_a_sign(text: str) -> Heading:
+    """The name and the unit where the unit stands behind a comma, a slash or “in”, if any."""
     if (match := _COMMA.match(text)) and is_unit(match["unit"]) and match["unit"] not in _SYMBOLS:
         return Heading(match["name"], match["unit"])
     if (match := _IN.match(text)) and is_unit(match["unit"]):
