@@ -410,6 +410,7 @@ TABLES: list[tuple[str, int, str]] = [
     ("Frequency (Hz)=log:1:100000 | Noise=fall:100", 300, "Frequency | Noise | line"),
     ("Material=names:M | Conductivity (W/(m K))=meas", 4, "Material | Conductivity | bars"),
     ("Moles (mol)=even:.1:.1 | Volume (L)=lin:2.4:2.4", 4, "Moles | Volume | points"),
+    ("Season=words:2009/10+2010/11+2011/12 | Snow (cm)=meas", 3, "Season | Snow | points-and-line"),
     # years beside one another
     ("Year=years:12 | Month=codes:12 | Rain (mm)=meas:60:9", 36,
      "Month | Rain 2010; Rain 2011; Rain 2012 | points-and-line"),

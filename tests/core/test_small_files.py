@@ -227,6 +227,14 @@ FILES = [
          "Years of “a” have two digits: Dec-25 was taken to be in 2025"),
     Case("what only looks like months", "a;b;c\nMar-12;1/500;Sam 12\nMar-13;1/2000;Mar 14\n",
          "a w: Mar-12, Mar-13 | b n: 0.002, 0.0005 | c w: Sam 12, Mar 14", "Fractions"),
+    Case("clocks of computers, and of zones", "a;b;c\nWed Jun  3 08:00:00 2026;2026-06-03 08:00 "
+         "CEST;2026_06_03\nThu Jun  4 08:00:05 2026;2026-06-04 08:10 CEST;2026_06_04\n",
+         "a t: 2026-06-03 08:00:00, 2026-06-04 08:00:05 | b t: 2026-06-03 08:00, 2026-06-04 08:10 "
+         "| c t: 2026-06-03, 2026-06-04", "The clock of “b” is at universal time + 2:00"),
+    Case("years in two, decades, and minutes",
+         "a;b;c\n2009/10;1990s;00:01.5\n2010/11;2000s;01:02.0\n",
+         "a w: 2009/10, 2010/11 | b w: 1990s, 2000s | c [s] n: 1.5, 62",
+         "00:01.5 was taken as minutes and seconds"),
     Case("places that are no currents", "Site,I\n1A,1 A\n2A,2.5 A\n",
          "Site w: 1A, 2A | I [A] n: 1, 2.5", "The unit A stood in the cells of “I”"),
     Case("functions and brackets in brackets", "log10(mass),λ (W/(m K)),1/d²\n1,2,3\n4,5,6\n",

@@ -41,12 +41,20 @@ _TIME = (
     r"(?P<hour>\d{1,2}):(?P<minute>\d{2})(?::(?P<second>\d{2})(?:[.,](?P<part>\d{1,9}))?)?"
     r"\s?(?P<half>[ap]\.?m\.?)?"
 )
-_OFFSET = r"\s?(?P<offset>Z|UTC|GMT|[+−-]\d{2}:?\d{2}|[+−-]\d{2})?"
+# Hours from universal time of clocks whose names mean one thing everywhere.
+_ZONES = {
+    "UTC": 0, "GMT": 0, "WET": 0, "WEST": 1, "CET": 1, "MEZ": 1, "CEST": 2, "MESZ": 2, "EET": 2,
+    "EEST": 3, "JST": 9, "AEST": 10, "AEDT": 11, "NZST": 12, "NZDT": 13, "EST": -5, "EDT": -4,
+    "MDT": -6, "PST": -8, "PDT": -7,
+}  # fmt: skip
+_ZONE = "|".join(sorted(_ZONES, key=len, reverse=True))
+_OFFSET = rf"\s?(?P<offset>Z|{_ZONE}|[+−-]\d{{2}}:?\d{{2}}|[+−-]\d{{2}})?"
 _AFTER = rf"(?:(?:T|,?\s+){_TIME}{_OFFSET})?"
 _MONTH_NAME = rf"(?P<name>{'|'.join(sorted(MONTH_NUMBERS, key=len, reverse=True))})\.?"
 _WEEKDAY = r"(?:(?:mon|tue|wed|thu|fri|sat|sun)[a-z]*\.?,?\s+)?"
 _YEAR_FIRST = (
-    rf"(?P<year>\d{{4}})(?P<mark>[-/.])(?P<month>\d{{1,2}})(?:(?P=mark)(?P<day>\d{{1,2}}))?{_AFTER}"
+    rf"(?P<year>\d{{4}})(?P<mark>[-/._])(?P<month>\d{{1,2}})(?:(?P=mark)(?P<day>\d{{1,2}}))?"
+    rf"{_AFTER}"
 )
 _YEAR_LAST = (
     rf"(?P<first>\d{{1,2}})(?P<mark>[-/.])(?P<last>\d{{1,2}})(?P=mark)"
@@ -58,6 +66,8 @@ _NAMED = (
         rf"(?:\s+de)?[\s,/-]*(?P<year>\d{{4}}|\d{{2}}){_AFTER}"
     ),
     rf"{_WEEKDAY}{_MONTH_NAME}\s+(?P<day>\d{{1,2}})(?:st|nd|rd|th)?,?\s+(?P<year>\d{{4}}){_AFTER}",
+    # as the clocks of computers are printed: Wed Jun  3 08:00:00 2026
+    rf"{_WEEKDAY}{_MONTH_NAME}\s+(?P<day>\d{{1,2}})\s+{_TIME}{_OFFSET}\s+(?P<year>\d{{4}})",
     rf"{_MONTH_NAME}(?:[\s/-]+(?P<year>\d{{4}})|\s?[-'’/]\s?(?P<short>\d{{2}}))",
     rf"(?P<year>\d{{4}})[\s/-]+{_MONTH_NAME}(?:[\s/-]+(?P<day>\d{{1,2}}))?{_AFTER}",
 )
@@ -195,7 +205,7 @@ def _offset(text: str | None) -> float | None:
     if not text:
         return None
     if text.isalpha():
-        return 0.0
+        return 3600.0 * _ZONES.get(text.upper(), 0)
     digits = text[1:].replace(":", "").ljust(4, "0")
     seconds = int(digits[:2]) * 3600.0 + int(digits[2:]) * 60.0
     return -seconds if text[0] in "-−" else seconds

@@ -4,6 +4,7 @@ import re
 from collections.abc import Sequence
 
 from sornix.core.readings import Column
+from sornix.core.readings.layouts.forms import are_spans_of_years
 from sornix.core.readings.layouts.header import is_unit
 from sornix.core.text.months import MONTH_NUMBERS
 
@@ -28,8 +29,8 @@ _DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 
 def natural_order(words: Sequence[str], of: str = "") -> str:
     """What names are of that follow one another by themselves: months, seasons, days of the week,
-    or numbers (week 1, week 2); "" for others. `of` is what they are called: Q1 is no quarter
-    where it is a question."""
+    years (2009/10, 2010/11) or numbers (week 1, week 2); "" for others. `of` is what they are
+    called: Q1 is no quarter where it is a question."""
     plain = [word.strip().casefold().rstrip(".") for word in words]
     if all(word in MONTH_NUMBERS for word in plain):
         return "months"
@@ -37,6 +38,8 @@ def natural_order(words: Sequence[str], of: str = "") -> str:
         return "days of the week"
     if tuple(plain) in _SEASONS:
         return "seasons"
+    if len(plain) > 1 and are_spans_of_years(plain) and plain == sorted(plain):
+        return "years"
     numbers = [re.search(r"\d+(?:[.,]\d+)?", word) for word in plain]
     if len(plain) > 2 and all(numbers):
         values = [float(m[0].replace(",", ".")) for m in numbers if m is not None]

@@ -42,7 +42,6 @@ _STAND_INS = frozenset(
     for sign in (1.0, -1.0)
     for value in (99.0, 99.9, 999.0, 999.9, 999.99, 9999.0, 9999.9, 99999.0, 32767.0, 1e30, 1e37)
 ) | {-1e31, -32768.0, 9.96921e36}
-_SHORT_MONTH = re.compile(r"[^\W\d]{3,}\.?\s?[-'’/]\s?\d{2}")
 _MONTH_AND_YEAR = re.compile(r"[^\W\d]{3,}\.?\s?[\s/'’-]\s?\d{2,4}|\d{4}[\s/-]\s?[^\W\d]{3,}")
 _BETWEEN_DIGITS = re.compile(r"\d.*\d")
 # what stands in the place of a unit over lengths of time
@@ -55,7 +54,7 @@ _ZONE = re.compile(
     r"(?:UTC|GMT|Z)\b.*|[+\-−]\d{1,2}(?::?\d\d)?|(?!(?i:[DMYHS]+)$)[A-Z]{3,5}|.*\b(?:time|local)",
 )
 _HALF_DAY = 43_200.0
-_DATE_SIGN = re.compile(r"[-/.:\s]")
+_DATE_SIGN = re.compile(r"[-/.:_\s]")
 
 
 class Manner(NamedTuple):
@@ -117,9 +116,10 @@ def kind_of(cells: Iterable[str], manner: Manner) -> str:
     likely = [cell for cell in present if _may_be_date(cell)]
     if len(likely) < _MOSTLY * len(present):
         return TEXT
-    from sornix.core.readings.layouts.forms import are_durations
+    from sornix.core.readings.layouts.forms import are_durations, are_spans_of_years
 
-    if are_durations([cell.strip() for cell in likely]):
+    bare = [cell.strip() for cell in likely]
+    if are_durations(bare) or (len(bare) > 1 and are_spans_of_years(bare)):
         return TEXT
     from sornix.core.text.moments import parse_moment
 
@@ -127,8 +127,8 @@ def kind_of(cells: Iterable[str], manner: Manner) -> str:
     if moments < _MOSTLY * len(present):
         return TEXT
     # Mar-12, Mar-13 may as well be names
-    stems = {cell.strip()[:3] for cell in likely if _SHORT_MONTH.fullmatch(cell.strip())}
-    return TEXT if len(stems) == 1 and len(likely) > 1 else TIME
+    stems = {cell[:3] for cell in bare if cell[0].isalpha() and _SHORT_YEAR.match(cell)}
+    return TEXT if len(stems) == 1 and len(bare) > 1 else TIME
 
 
 def _are_kept(cells: Sequence[str]) -> bool:

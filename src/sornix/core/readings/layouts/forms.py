@@ -31,11 +31,14 @@ MINUS_BEHIND = re.compile(r"(\d.*\d|\d)\s?[-−]")
 _BRACKETED = re.compile(r"\((\d.*\d|\d)\)")
 _COMPACT = re.compile(r"((?:19|20)\d{6})(?:T?(\d{2})(\d{2})(\d{2})?Z?)?")
 _ZERO_FIRST = re.compile(r"0\d+")
+_SPAN_OF_YEARS = re.compile(r"(1[5-9]\d\d|20\d\d)(?:(?<=0)s|\s?[-/–]\s?(\d{2}|\d{4}))")
 _MOST_DIGITS = 15
 _WELL = re.compile(r"\d{1,4}[A-Za-z]\d{1,4}")
 CLOCK = re.compile(
     r"(?:(\d{1,4})(?:\s+|d\s*|\.(?=\d+:\d+:)))?(\d{1,4}):(\d{2})(?::(\d{2}(?:[.,]\d{1,9})?))?"
 )
+# 01:23.4 has no hours
+_MINUTES = re.compile(r"(\d{1,3}):(\d{2}[.,]\d{1,9})")
 _LASTING = re.compile(
     r"\b(?:elapsed|duration|run ?time|age|lap|dauer|laufzeit|durée|duración|durata|"
     r"h{1,2}:m{1,2}(?::s{1,2})?|m{1,2}:s{1,2})\b",
@@ -170,6 +173,8 @@ def written(cells: Sequence[str], marks: Marks) -> Written | None:
         return None
     # where no plain numbers told of the decimal mark it may be the other one
     other = Marks("," if marks.decimal == "." else ".")
+    if are_spans_of_years([cells[row] for row in present]):
+        return None
     months = _are_months_of_years([cells[row] for row in present])
     for decimal in (marks, other):
         for name, form in FORMS.items():
@@ -211,6 +216,12 @@ def _in_form(
         return None
     said = form.said.replace("{unit}", unit)
     return Written(values, unit, spreads if spread else None, said)
+
+
+def are_spans_of_years(cells: Sequence[str]) -> bool:
+    """Whether cells are decades or years that begin in one and end in the next: 1990s, 2025/26."""
+    found = [_SPAN_OF_YEARS.fullmatch(cell) for cell in cells]
+    return all(m and (m[2] is None or (int(m[1]) + 1) % 100 == int(m[2]) % 100) for m in found)
 
 
 def _are_months_of_years(cells: Sequence[str]) -> bool:
@@ -272,6 +283,8 @@ def _compact_dates(cells: Sequence[str], present: Sequence[int]) -> Written | No
 def are_durations(cells: Sequence[str]) -> bool:
     """Whether cells say by themselves how long something took: with days, or 25 hours and more."""
     found = [CLOCK.fullmatch(cell) for cell in cells]
+    if cells and all(map(_MINUTES.fullmatch, cells)):
+        return True
     return all(found) and any(m is not None and (m[1] or int(m[2]) > 24) for m in found)
 
 
@@ -286,6 +299,9 @@ def durations(name: str, unit: str, cells: Sequence[str]) -> Written | None:
     minutes_first, said = _is_minutes_first(told, short)
     values = np.full(len(cells), np.nan)
     for row in present:
+        if (match := _MINUTES.fullmatch(cells[row])) is not None:
+            values[row] = int(match[1]) * 60 + float(match[2].replace(",", "."))
+            continue
         match = CLOCK.fullmatch(cells[row])
         if match is None:
             return None
