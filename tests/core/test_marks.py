@@ -140,6 +140,7 @@ class Truth(SornixTest):
         rises = np.diff(points[:, 1])
         if not ((rises > 1e-6).all() or (rises < -1e-6).all()):
             np.testing.assert_allclose(smooth(points[:, ::-1])[:, ::-1], curve)
+            np.testing.assert_allclose(smooth(points[::-1])[::-1], curve)
         gap = np.vstack((points, [[np.nan, np.nan]], points + np.array([99, 0])))
         self.assertEqual(np.isnan(smooth(gap)[:, 0]).sum(), 1)
         self.assertEqual(len(stepped(points)), 2 * len(points) - 1)

@@ -175,6 +175,15 @@ class Statements(SornixTest):
                 self.assertEqual((error.line, error.column), place, str(error))
                 self.assertEqual((*error.offered, "")[0], offered, str(error))
                 self.assertIn(f"line {place[0]}", str(error))
+        for text, underlined in (
+            ("Plot T against Depth; y every 0, grid", "every 0"),
+            ("y from 5 to 3, grid", "from 5"),
+            ("Plot T; y every −2 m, grid", "every −2"), ("y from 0 kg", "kg"),
+        ):  # fmt: skip
+            with self.assertRaises(StatementError) as caught:
+                read_statement(text, TABLES, checked=True)
+            error = caught.exception
+            self.assertEqual(text[error.at : error.end], underlined)
 
     def test_a_misspelt_word_is_offered_as_it_should_be(self) -> None:
         right = 0

@@ -600,6 +600,8 @@ class OtherWays(SornixTest):
             self.assertEqual(fit.dof, total - 4)
         with self.assertRaises(TrendImpossible):
             fit_shared(MODELS["line"], samples, ["b9"])
+        with self.assertRaisesRegex(TrendImpossible, "has no parameter b9 that"):
+            fit_shared(MODELS["line"], samples, ["slope", "b9"])
 
     def test_smoothers(self) -> None:
         x, y, _ = made(6, 30)
