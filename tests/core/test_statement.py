@@ -176,9 +176,9 @@ class Statements(SornixTest):
                 self.assertEqual((*error.offered, "")[0], offered, str(error))
                 self.assertIn(f"line {place[0]}", str(error))
         for text, underlined in (
-            ("Plot T against Depth; y every 0, grid", "every 0"),
-            ("y from 5 to 3, grid", "from 5"),
-            ("Plot T; y every −2 m, grid", "every −2"), ("y from 0 kg", "kg"),
+            ("Plot T against Depth; y every 0; Title \"a\"", "every 0"),
+            ("y from 5 to 3", "from 5"),
+            ("y from 0 kg", "kg"),
         ):  # fmt: skip
             with self.assertRaises(StatementError) as caught:
                 read_statement(text, TABLES, checked=True)
