@@ -123,7 +123,7 @@ def _listed(columns: tuple["SameColumn", ...]) -> tuple[str, ...]:
     found = [same.column for same in columns]
     if any(column.kind == TEXT for column in found):
         return tuple(dict.fromkeys(cell for column in found for cell in column.cells() if cell))
-    numbers = np.concatenate([column.numbers[column.present] for column in found])
+    numbers = np.concatenate([column.known for column in found])
     values, first = np.unique(numbers, return_index=True)
     if len(found) == 1:
         rows = np.flatnonzero(found[0].present)[first]

@@ -18,6 +18,7 @@ from sornix.core.figure.derived.runs import (
     distinct,
     is_depth_name,
     is_pressure,
+    levels,
     repeats,
 )
 from sornix.core.figure.derived.spreads import YEARS, owner_of_extreme, owner_of_spread, plain
@@ -178,7 +179,7 @@ def _seen(column: Column, columns: Sequence[Column], at: int, before: Sequence[S
         return Seen(column, EMPTY)
     if column.kind == TEXT:
         return Seen(column, _role_of_words(column))
-    values = column.numbers[column.present]
+    values = column.known
     if len(values) > 2 and (values == values[0]).all():
         # the same for all may still be how sure each of another column's is
         owner = _owner_of_spread(column, before) if column.kind == NUMBER else ""
@@ -191,7 +192,7 @@ def _seen(column: Column, columns: Sequence[Column], at: int, before: Sequence[S
 def _seen_numbers(
     column: Column, columns: Sequence[Column], at: int, before: Sequence[Seen]
 ) -> Seen:
-    values = column.numbers[column.present]
+    values = column.known
     numbers = [one for one in columns if one.kind == NUMBER and one.count]
     grouped = any(
         one.kind == TEXT and _role_of_words(one) == GROUPS for one in columns if one.count
@@ -297,13 +298,13 @@ def _is_code(column: Column, values: NDArray[np.float64], *, first: bool) -> boo
     """Whether few whole numbers that come often stand for names."""
     if not column.is_whole or column.unit:
         return False
-    different, counts = distinct(values)
-    if not 1 < len(different) <= _MOST_CODES or counts.min() < 2:
+    counts = levels(values, _MOST_CODES)
+    if len(counts) < 2 or min(counts.values()) < 2:
         return False
     if _CODE.fullmatch(column.name.strip()) is not None:
         return True
-    count_up = different[0] == 1 and bool((np.diff(different) == 1).all())
-    return first and count_up and counts.min() > 2 and not chosen(column)
+    count_up = sorted(counts) == list(range(1, len(counts) + 1))
+    return first and count_up and min(counts.values()) > 2 and not chosen(column)
 
 
 def to_draw(table: Table) -> list[str]:

@@ -1,11 +1,14 @@
 """How the readings of a column run, and what its name says of them."""
 
+import itertools
 import re
+from collections import Counter
 
 import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.readings import NUMBER, TEXT, Column
+from sornix.core.readings.tables.column import pieces
 
 # What is chosen or swept, not measured; and what is only where it goes one way.
 _CHOSEN = re.compile(
@@ -68,6 +71,8 @@ _SCANNED = re.compile(
 # So many evenly spaced readings are a curve, so many of what an instrument goes over, so many
 # of a sweep through decades.
 _CURVE, _SCAN, _SWEEP = 40, 30, 100
+# Levels are looked for in pieces of so many readings, even steps in about so many readings.
+_PIECE, _LOOKED_AT = 1 << 16, 1 << 20
 # What the trade draws from right to left; wavenumbers where they are those of infrared.
 _LEFTWARD = re.compile(
     r"(?P<ir>wave ?number.*)|(?:.*\b)?chemical shift.*|δ.*|delta.*|binding energy.*", re.IGNORECASE
@@ -90,27 +95,52 @@ def distinct(values: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[
     return ordered[begins], np.diff(begins, append=len(ordered))
 
 
+def levels(values: NDArray[np.float64], most: int) -> dict[float, int]:
+    """The different ones of some numbers, and how often each stands; nothing if there are more than
+    so many, which a few readings tell."""
+    found: Counter[float] = Counter()
+    for at in range(0, len(values), _PIECE):
+        different, counts = distinct(values[at : at + _PIECE])
+        if len(different) > most:
+            return {}
+        found.update(dict(zip(different.tolist(), counts.tolist(), strict=True)))
+        if len(found) > most:
+            return {}
+    return found
+
+
 def steadiness(column: Column) -> int:
     """2 where readings rise or fall from row to row, 1 where they never turn, else 0."""
-    known = column.numbers[column.present]
-    if len(known) < 2:
+    if column.count < 2:
         return 0
-    steps = np.diff(known)
-    if (steps > 0).all() or (steps < 0).all():
-        return 2
-    return 1 if (steps >= 0).all() or (steps <= 0).all() else 0
+    rises = falls = steady = True
+    for part in pieces(column.known):
+        steps = np.diff(part)
+        least, greatest = steps.min(), steps.max()
+        rises, falls = rises and least >= 0, falls and greatest <= 0
+        steady = steady and (least > 0 or greatest < 0)
+        if not (rises or falls):
+            return 0
+    return 2 if steady else 1
 
 
 def is_even(column: Column) -> bool:
     """Whether readings are as far apart as they can be: a sweep."""
-    return _are_even(column.numbers[column.present])
+    return _are_even(column.known)
 
 
 def _are_even(places: NDArray[np.float64]) -> bool:
-    steps = np.diff(places)
-    if len(steps) < 2 or not steps[0]:
+    if len(places) < 3:
         return False
-    return bool((np.abs(steps / np.median(steps) - 1) < 0.2).mean() > 0.9)
+    # of very many readings some from everywhere tell it
+    every = max(len(places) // _LOOKED_AT, 1)
+    steps = np.concatenate(
+        [np.diff(part) for part in itertools.islice(pieces(places), 0, None, every)]
+    )
+    usual = np.median(steps)
+    if not steps[0] or not usual:
+        return False
+    return bool((np.abs(steps / usual - 1) < 0.2).mean() > 0.9)
 
 
 def is_curve(column: Column) -> bool:
@@ -118,22 +148,28 @@ def is_curve(column: Column) -> bool:
     least = _SCAN if _SCANNED.fullmatch(column.name.strip()) else _CURVE
     if steadiness(column) < 2:
         return False
-    in_logs = column.count >= _SWEEP and column.numbers[column.present].min() > 0
-    return (column.count >= least and is_even(column)) or (
-        in_logs and _are_even(np.log(column.numbers[column.present]))
-    )
+    if column.count >= least and is_even(column):
+        return True
+    return column.count >= _SWEEP and column.known.min() > 0 and _are_even(np.log(column.known))
 
 
 def goes_and_returns(column: Column) -> bool:
     """Whether many readings go there and back in even steps, as a potential in a cycle does."""
-    known = column.numbers[column.present]
-    steps = np.diff(known)
-    steps = np.abs(steps[steps != 0]) * np.sign(steps[steps != 0])
-    if len(known) < _CURVE or len(steps) < _CURVE // 2:
+    if column.count < _CURVE or steadiness(column):
         return False
-    turns = int((np.diff(np.sign(steps)) != 0).sum())
-    usual = float(np.median(np.abs(steps)))
-    return 0 < turns <= _TURNS and bool(np.abs(steps).max() <= _UNEVEN * usual)
+    turns, last = 0, 0.0
+    for part in pieces(column.known):
+        signs = np.sign(np.diff(part))
+        signs = signs[signs != 0]
+        turns += int((np.diff(signs, prepend=last or signs[:1]) != 0).sum())
+        last = float(signs[-1]) if len(signs) else last
+        if turns > _TURNS:
+            return False
+    sizes = np.abs(np.diff(column.known))
+    sizes = sizes[sizes != 0]
+    if len(sizes) < _CURVE // 2:
+        return False
+    return turns > 0 and bool(sizes.max() <= _UNEVEN * float(np.median(sizes)))
 
 
 def is_leftward(column: Column) -> bool:
@@ -152,8 +188,10 @@ def repeats(column: Column) -> bool:
     if column.kind == TEXT:
         words = [cell for cell in column.values if cell]
         return len(set(words)) < len(words)
-    known = column.numbers[column.present]
-    return len(distinct(known)[0]) < len(known)
+    run = steadiness(column)
+    if run or column.count < 2:
+        return run == 1
+    return len(distinct(column.known)[0]) < column.count
 
 
 def chosen(column: Column) -> int:
@@ -165,14 +203,18 @@ def chosen(column: Column) -> int:
         return 0
     if _CHOSEN.fullmatch(name):
         # a time that falls from row to row is what was measured
-        fell = _LASTED.match(name) and bool((np.diff(column.numbers[column.present]) < 0).all())
+        fell = _LASTED.match(name) and _falls(column)
         return 0 if fell else 2
     return int(_SWEPT.fullmatch(name) is not None or _OF_SOMETHING.fullmatch(name) is not None)
 
 
+def _falls(column: Column) -> bool:
+    return steadiness(column) == 2 and bool(column.known[0] > column.known[-1])
+
+
 def goes_on(column: Column) -> bool:
     """Whether readings go one way, but for a few times that they begin anew: casts, cores."""
-    steps = np.diff(column.numbers[column.present])
+    steps = np.diff(column.known)
     if len(steps) < 2:
         return bool(len(steps))
     return max(int((steps > 0).sum()), int((steps < 0).sum())) >= _GOES_ON * len(steps)
@@ -201,10 +243,9 @@ def is_standard(column: Column) -> bool:
         return False
     if not _AMOUNT.search(column.name) and not _PER_AMOUNT.fullmatch(column.unit.strip()):
         return False
-    known = column.numbers[column.present]
-    levels = distinct(known)[0]
-    round_ones = all(float(f"{level:.2g}") == level for level in levels.tolist())
-    return len(levels) <= _MOST_LEVELS and (len(levels) < len(known) or round_ones)
+    found = levels(column.known, _MOST_LEVELS)
+    round_ones = all(float(f"{level:.2g}") == level for level in found)
+    return bool(found) and (len(found) < column.count or round_ones)
 
 
 def is_calendar(column: Column) -> bool:
@@ -214,6 +255,6 @@ def is_calendar(column: Column) -> bool:
 
 def has_levels(column: Column) -> bool:
     """Whether readings stand at few values, each of them several times."""
-    counts = distinct(column.numbers[column.present])[1]
-    few = len(counts) <= _FACTOR_LEVELS and counts.min() > 1 and counts.max() <= 2 * counts.min()
-    return bool(few and _AT_EACH * len(counts) <= counts.sum())
+    counts = levels(column.known, _FACTOR_LEVELS).values()
+    few = bool(counts) and min(counts) > 1 and max(counts) <= 2 * min(counts)
+    return few and _AT_EACH * len(counts) <= column.count

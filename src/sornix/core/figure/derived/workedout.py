@@ -49,14 +49,13 @@ def made_of(columns: Sequence[Column]) -> dict[str, Column]:
 
 
 def _is_made_of(column: Column, of: Column) -> bool:
-    both = column.present & of.present
+    name = column.name.strip()
+    ways = [one for words, made in _DONE if words.match(name) for one in made]
+    both = column.present & of.present if ways else np.zeros(0, dtype=bool)
     if both.sum() < _FEWEST:
         return False
     values, known = column.numbers[both], of.numbers[both]
-    return any(
-        words.match(column.name.strip()) and any(_follows(values, known, one) for one in made)
-        for words, made in _DONE
-    )
+    return any(_follows(values, known, one) for one in ways)
 
 
 def _follows(values: _Values, known: _Values, made: Callable[[_Values], _Values]) -> bool:

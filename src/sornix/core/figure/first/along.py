@@ -165,7 +165,7 @@ def _are_many(column: Column) -> bool:
 
 def counts_rows(column: Column) -> bool:
     """Whether a column counts from 0 or 1 on."""
-    known = column.numbers[column.present]
+    known = column.known
     return known[0] in (0, 1) and bool((np.diff(known) == 1).all())
 
 

@@ -144,7 +144,7 @@ def _ratio(column: Column) -> float:
 
 def _is_steady_in_logs(column: Column) -> bool:
     """Whether readings were chosen to be evenly apart on a logarithmic scale: 1, 3, 10, 30."""
-    steps = np.diff(np.log(distinct(column.numbers[column.present])[0]))
+    steps = np.diff(np.log(distinct(column.known)[0]))
     return len(steps) > 1 and bool(steps.max() < _STEADY * steps.min())
 
 

@@ -24,7 +24,7 @@ def seasons(seen: Sequence[Seen]) -> tuple[Column, Column] | None:
         return None
     year, part = years[0], parts[0]
     cells = list(zip(year.cells(), part.cells(), strict=True))
-    each, counts = distinct(year.numbers[year.present])
+    each, counts = distinct(year.known)
     if len(set(cells)) < len(cells) or not all(all(pair) for pair in cells):
         return None
     few = _FEWEST_YEARS <= len(each) <= _MOST_YEARS

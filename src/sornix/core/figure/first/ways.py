@@ -283,5 +283,5 @@ def _by_names(table: Table, seen: Sequence[Seen], along: Along, up: Sequence[Col
 
 
 def _most_in_group(column: Column) -> int:
-    cells = column.values if column.kind == TEXT else column.numbers[column.present].tolist()
+    cells = column.values if column.kind == TEXT else column.known.tolist()
     return max(Counter(cell for cell in cells if cell != "").values(), default=0)

@@ -83,8 +83,10 @@ def _goes_over_midnight(clock: Column) -> bool:
 
 
 def _are_months(column: Column) -> bool:
-    words = {str(cell).strip().casefold() for cell in column.values if cell}
-    return column.kind == TEXT and bool(words) and words <= MONTH_NUMBERS.keys()
+    """Whether words are names of months: the first other one ends the search."""
+    if column.kind != TEXT or not column.count:
+        return False
+    return all(str(cell).strip().casefold() in MONTH_NUMBERS for cell in column.values if cell)
 
 
 def _parts(columns: Sequence[Column]) -> list[str]:
@@ -93,7 +95,7 @@ def _parts(columns: Sequence[Column]) -> list[str]:
     for words in _PARTS:
         named = [
             one for one in columns
-            if (one.is_whole or _are_months(one)) and words.fullmatch(one.name.strip())
+            if words.fullmatch(one.name.strip()) and (one.is_whole or _are_months(one))
         ]  # fmt: skip
         if len(named) != 1:
             break

@@ -1,6 +1,6 @@
 """One column of readings."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from functools import cached_property
 from math import floor, log10
 from types import MappingProxyType
@@ -110,6 +110,11 @@ class Column:
         """How many rows hold a reading."""
         return int(np.count_nonzero(self.present))
 
+    @cached_property
+    def known(self) -> Floats:
+        """The readings of a number or time column, without the rows that hold none."""
+        return self.numbers if self.count == len(self) else self.numbers[self.present]
+
     @property
     def missing(self) -> int:
         """How many rows hold none."""
@@ -127,15 +132,14 @@ class Column:
         """The least and the greatest reading, or None where there is none."""
         if not self.has_places or not self.count:
             return None
-        return float(np.nanmin(self.numbers)), float(np.nanmax(self.numbers))
+        return float(self.known.min()), float(self.known.max())
 
     @cached_property
     def is_whole(self) -> bool:
         """Whether every reading is a whole number: a count, a rank, a year."""
         if self.kind != NUMBER or not self.count:
             return False
-        known = self.numbers[self.present]
-        return bool((known == np.floor(known)).all())
+        return all(bool((part == np.floor(part)).all()) for part in pieces(self.known))
 
     @cached_property
     def decimals(self) -> int:
@@ -179,6 +183,17 @@ class Column:
         for row, text in self.texts.items():
             cells[row] = text
         return cells
+
+
+# So many readings are looked at before it is asked whether they have told enough.
+_PIECE = 1 << 16
+
+
+def pieces(values: Floats) -> Iterator[Floats]:
+    """Values, shape (n,), in pieces that share their ends, so that every step is in one of them."""
+    yield values[: _PIECE + 1]
+    for at in range(_PIECE, len(values) - 1, _PIECE):
+        yield values[at : at + _PIECE + 1]
 
 
 def number_column(
