@@ -2,10 +2,11 @@
 
 import os
 import pickle
-import selectors
+import select
 import subprocess
 import sys
 import time
+from mmap import mmap
 from pathlib import Path
 from typing import Any
 
@@ -18,7 +19,6 @@ _MEMORY_RATIO = 60
 # Of this memory, what is found may take so much on its way here.
 _FOUND_SHARE = 0.4
 _SECONDS, _SECONDS_PER_MB = 15.0, 3.0
-_PIECE = 1 << 20
 _LOOK_S = 0.05
 
 
@@ -63,27 +63,31 @@ def found_in(room: str, kind: str, path: Path, *arguments: str) -> tuple[str, An
     size = path.stat().st_size
     memory = _memory_for(size)
     command = [sys.executable, "-P", "-s", str(Path(__file__).with_name("child.py")), room, kind]
+    # what it writes lies in memory that both share, so that nothing has to be carried over
+    shared = os.memfd_create("sornix")
     process = subprocess.Popen(
         [*command, str(memory), os.fspath(path), *arguments],
         stdin=subprocess.DEVNULL,
-        stdout=subprocess.PIPE,
+        stdout=shared,
         stderr=subprocess.DEVNULL,
         env={**os.environ, "PYTHONPATH": os.pathsep.join(filter(None, sys.path))},
         start_new_session=True,
     )
     seconds = _SECONDS + _SECONDS_PER_MB * size / (1 << 20)
     try:
-        answer = _answer(process, path, seconds, int(memory * _FOUND_SHARE))
+        _await(process, shared, path, seconds, int(memory * _FOUND_SHARE))
+        answer = memoryview(mmap(shared, 0)) if os.fstat(shared).st_size else memoryview(b"")
     finally:
         process.kill()
-        process.communicate()
+        process.wait()
+        os.close(shared)
     letter = bytes(answer[:1]).decode("ascii", "replace")
     if letter == "A":
-        return letter, memoryview(answer)[1:]
+        return letter, answer[1:]
     if not letter or letter == "M" or process.returncode > 0:
         raise Stopped
     try:
-        return letter, pickle.loads(memoryview(answer)[1:])
+        return letter, pickle.loads(answer[1:])
     except (pickle.UnpicklingError, EOFError) as error:
         raise Stopped from error
 
@@ -94,14 +98,14 @@ def _memory_for(size: int) -> int:
     return max(_USUAL_MEMORY, min(wanted, whole * 7 // 10))
 
 
-def _answer(process: "subprocess.Popen[bytes]", path: Path, seconds: float, most: int) -> bytearray:
-    """All that the process writes. Raises ReadingsError and GivenUp."""
-    answer = bytearray()
+def _await(
+    process: "subprocess.Popen[bytes]", shared: int, path: Path, seconds: float, most: int
+) -> None:
+    """Waits until the process has written what it found. Raises ReadingsError and GivenUp."""
     until = time.monotonic() + seconds
-    assert process.stdout is not None
-    with selectors.DefaultSelector() as selector:
-        selector.register(process.stdout, selectors.EVENT_READ)
-        while True:
+    ended = os.pidfd_open(process.pid)
+    try:
+        while not select.select([ended], [], [], _LOOK_S)[0]:
             go_on()
             if time.monotonic() > until:
                 raise ReadingsError(
@@ -109,16 +113,17 @@ def _answer(process: "subprocess.Popen[bytes]", path: Path, seconds: float, most
                     where=path.name,
                     remedy="The file may be damaged. Save it anew, or save it as text.",
                 )
-            if not selector.select(_LOOK_S):
-                continue
-            piece = os.read(process.stdout.fileno(), _PIECE)
-            if not piece:
-                process.wait()
-                return answer
-            answer += piece
-            if len(answer) > most:
-                raise ReadingsError(
-                    "This file holds far more than its size tells.",
-                    where=path.name,
-                    remedy="Save it as text, or divide it.",
-                )
+            _need_room(shared, path, most)
+    finally:
+        os.close(ended)
+    process.wait()
+    _need_room(shared, path, most)
+
+
+def _need_room(shared: int, path: Path, most: int) -> None:
+    if os.fstat(shared).st_size > most:
+        raise ReadingsError(
+            "This file holds far more than its size tells.",
+            where=path.name,
+            remedy="Save it as text, or divide it.",
+        )
