@@ -37,7 +37,8 @@ class _PanelSaid:
     of: dict[str, list[Said]] = field(factory=dict)
 
     def all(self, *kinds: str) -> list[Said]:
-        return [said for kind in kinds for said in self.of.get(kind, ())]
+        found = [said for kind in kinds for said in self.of.get(kind, ())]
+        return sorted(found, key=lambda said: said.tokens[0].at)
 
 
 class Building:
