@@ -72,8 +72,8 @@ _FORGIVEN = (
       'Trend power law through "T" where p held at 2, a from 0, with equation, n')),
     # notes and guides of every kind keep their order
     ('Plot T against Depth\nPin at y 0\nNote "a" at y 2\nRange on x from 1 to 2\nLine on x at 3',
-     'Plot "T" against Depth, as points\nRange on x from 1 to 2\nLine on x at 3\nPin at y 0\n'
-     'Note "a" at y 2'),
+     ('Plot "T" against Depth, as points\nRange on x from 1 to 2\nLine on x at 3\nPin at y 0\n'
+      'Note "a" at y 2')),
     ('Plot "say ""x""; y"', 'Plot "say ""x""; y" against row number, as points'),
 )  # fmt: skip
 # what is wrong, where (line, character), and what is offered first
