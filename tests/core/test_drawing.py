@@ -275,7 +275,7 @@ class Reduction(SornixTest):
         if gaps:
             breaks[random.integers(1, 4000, 5)] = True
         edges = np.linspace(width * 0.1, width * 0.9, 301)
-        kept = reduced_rising(x, y, np.cumsum(breaks), edges)
+        kept = reduced_rising(x, y, np.flatnonzero(breaks), edges)
         known = kept[np.isfinite(kept[:, 0])]
         column, mine = (
             np.searchsorted(edges, x, "right"),

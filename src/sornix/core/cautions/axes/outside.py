@@ -16,9 +16,12 @@ def readings_outside(view: View, axis: str) -> tuple[int, int]:
     below = above = 0
     for series in view.panel.series_on(axis):
         points = marked(series, view.panel, view.tables).points
-        values = points.x if axis[0] == "x" else points.y
-        below += int((values < scale.start).sum())
-        above += int((values > scale.end).sum())
+        along = axis[0] == "x"
+        values = points.x if along else points.y
+        if len(values):
+            least, greatest = points.x_ends if along else points.y_ends
+            below += int((values < scale.start).sum()) if least < scale.start else 0
+            above += int((values > scale.end).sum()) if greatest > scale.end else 0
     return below, above
 
 

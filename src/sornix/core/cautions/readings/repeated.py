@@ -15,8 +15,8 @@ def find(view: View) -> Iterator[Finding]:
         if not MARKS[series.mark].line or own_axis(view.panel) == "x":
             continue
         points = marked(series, view.panel, view.tables).points
-        same = int(np.count_nonzero(np.diff(points.x) == 0))
-        down = np.diff(points.y)
+        same = points.repeated
+        down = np.diff(points.y) if same else points.y[:0]
         # a profile goes along y, and may well be straight up and down
         if same and not ((down > 0).all() or (down < 0).all()):
             edit = partial(change_series, tables=view.tables, series_id=series.id, mark="points")

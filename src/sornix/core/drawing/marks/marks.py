@@ -46,12 +46,12 @@ def _line(points: Points, place: PanelPlace, column_mm: float) -> Floats:
     columns = max(int(place.inner.width / column_mm), 1)
     if points.rising and len(points.x) > WORTH_REDUCING * columns:
         edges = place.x.edges(columns)
-        values = reduced_rising(points.x, points.y, points.breaks_before, edges)
+        values = reduced_rising(points.x, points.y, points.gaps, edges)
         placed = place.place(values[:, 0], values[:, 1])
     else:
         placed = place.place(points.x, points.y)
-        at = np.flatnonzero(points.breaks)
-        placed = np.insert(placed, at, np.nan, axis=0) if len(at) else placed
+        gaps = points.gaps
+        placed = np.insert(placed, gaps, np.nan, axis=0) if len(gaps) else placed
     return np.clip(placed, -_FAR, _FAR)
 
 

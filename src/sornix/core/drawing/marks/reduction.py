@@ -1,5 +1,7 @@
 """From many readings to what a page can show, losing no extreme."""
 
+from typing import Any
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -50,12 +52,13 @@ def clipped(points: Floats, low: tuple[float, float], high: tuple[float, float])
     return np.concatenate(rows[:-1])
 
 
-def reduced_rising(x: Floats, y: Floats, breaks_before: NDArray[np.int64], edges: Floats) -> Floats:
+def reduced_rising(x: Floats, y: Floats, gaps: NDArray[np.intp], edges: Floats) -> Floats:
     """A line with rising x as first, lowest, highest and last reading of each column.
 
-    `x`, `y` and `breaks_before` have shape (n,); `edges` (columns + 1,) are the values of x that
-    bound the columns. The result (m, 2) holds values, with NaN where the line breaks between
-    columns; the nearest reading outside on either side is kept, so that the line leaves the range.
+    `x` and `y` have shape (n,); the line breaks before the readings at `gaps` (k,), which rise;
+    `edges` (columns + 1,) are the values of x that bound the columns. The result (m, 2) holds
+    values, with NaN where the line breaks between columns; the nearest reading outside on either
+    side is kept, so that the line leaves the range.
     """
     bounds = np.searchsorted(x, edges)
     bounds[-1] = np.searchsorted(x, edges[-1], "right")
@@ -64,7 +67,7 @@ def reduced_rising(x: Floats, y: Floats, breaks_before: NDArray[np.int64], edges
     begin, end = int(bounds[0]), int(bounds[-1])
     outside = [i for i in (begin - 1, end) if 0 <= i < len(x)]
     if not len(first):
-        return _with_breaks(x, y, breaks_before, np.array(outside, dtype=np.intp))
+        return _with_breaks(x, y, gaps, np.array(outside, dtype=np.intp))
     inside = y[begin:end]
     low = np.minimum.reduceat(inside, first - begin)
     high = np.maximum.reduceat(inside, first - begin)
@@ -75,21 +78,24 @@ def reduced_rising(x: Floats, y: Floats, breaks_before: NDArray[np.int64], edges
     xs = np.stack((x[first], middle, middle, x[last]), axis=1)
     ys = np.stack((y[first], one, other, y[last]), axis=1)
     points = np.column_stack((xs.ravel(), ys.ravel()))
-    broken = np.flatnonzero(breaks_before[first[1:]] > breaks_before[last[:-1]])
+    broken = np.flatnonzero(_before(gaps, first[1:]) > _before(gaps, last[:-1]))
     points = np.insert(points, 4 * (broken + 1), np.nan, axis=0)
-    if begin > 0 and breaks_before[begin] == breaks_before[begin - 1]:
+    if begin > 0 and _before(gaps, begin) == _before(gaps, begin - 1):
         points = np.vstack(([[x[begin - 1], y[begin - 1]]], points))
-    if end < len(x) and breaks_before[end] == breaks_before[end - 1]:
+    if end < len(x) and _before(gaps, end) == _before(gaps, end - 1):
         points = np.vstack((points, [[x[end], y[end]]]))
     return points
 
 
-def _with_breaks(
-    x: Floats, y: Floats, breaks_before: NDArray[np.int64], which: NDArray[np.intp]
-) -> Floats:
+def _before(gaps: NDArray[np.intp], which: Any) -> Any:
+    """How many gaps there are up to readings."""
+    return np.searchsorted(gaps, which, side="right")
+
+
+def _with_breaks(x: Floats, y: Floats, gaps: NDArray[np.intp], which: NDArray[np.intp]) -> Floats:
     """The readings at some places (k,) as a line, broken where readings are missing between."""
     points = np.column_stack((x[which], y[which]))
-    broken = np.flatnonzero(np.diff(breaks_before[which]) > 0) + 1
+    broken = np.flatnonzero(np.diff(_before(gaps, which)) > 0) + 1
     return np.insert(points, broken, np.nan, axis=0)
 
 

@@ -18,6 +18,7 @@ from sornix.core.readings import (
     number_column,
     table_named,
 )
+from sornix.core.readings.tables.column import pieces
 from sornix.core.scales import KINDS, is_categorical
 from sornix.core.text import unit_text
 from sornix.core.text.names import common_name
@@ -52,20 +53,42 @@ class Points:
     @cached_property
     def lone(self) -> NDArray[np.intp]:
         """Places of readings between two gaps, which no line shows."""
-        after = np.append(self.breaks[1:], True)
-        before = self.breaks.copy()
-        before[:1] = True
-        return np.flatnonzero(before & after)
+        begins = np.append(np.zeros(1, np.intp), self.gaps[self.gaps > 0])
+        lone: NDArray[np.intp] = begins[np.diff(begins, append=len(self.x)) == 1]
+        return lone
 
     @cached_property
-    def breaks_before(self) -> NDArray[np.int64]:
-        """How many breaks there are up to each reading, shape (n,)."""
-        return np.cumsum(self.breaks)
+    def gaps(self) -> NDArray[np.intp]:
+        """The places of readings before which rows were missing, rising."""
+        return np.flatnonzero(self.breaks)
+
+    @cached_property
+    def turns(self) -> int:
+        """How many times a line in the order of rows goes back along x, if along y as well: a
+        profile goes along y, and its line is in order there."""
+        turns = 0 if self.rising else _turns(self.x)
+        return turns if turns and _turns(self.y) else 0
+
+    @cached_property
+    def repeated(self) -> int:
+        """How many readings have the same x as the one before."""
+        return int(np.count_nonzero(self.x[1:] == self.x[:-1]))
 
     def at_row(self, row: int) -> int | None:
         """The place of a row index among the readings, or None where it holds none."""
         i = int(np.searchsorted(self.rows, row))
         return i if i < len(self.rows) and self.rows[i] == row else None
+
+
+def _turns(values: Floats) -> int:
+    """How many times values (n,) change from rising to falling or back."""
+    turns, last = 0, 0.0
+    for part in pieces(values):
+        signs = np.sign(np.diff(part))
+        signs = signs[signs != 0]
+        turns += int(np.count_nonzero(np.diff(signs, prepend=last or signs[:1])))
+        last = float(signs[-1]) if len(signs) else last
+    return turns
 
 
 def column_or_rows(table: Table, name: str | None) -> Column:
