@@ -1,6 +1,8 @@
 """Edits on the figure, and the words that follow from it."""
 
+import itertools
 from collections.abc import Callable
+from unittest import mock
 
 import numpy as np
 from attrs import evolve
@@ -46,7 +48,8 @@ from sornix.core.figure import (
     swap_axes,
     trend_fit,
 )
-from sornix.core.readings import read_text
+from sornix.core.readings import Table, number_column, read_text
+from sornix.core.readings.tables import column
 from tests.base import SornixTest
 
 TABLE = read_text(
@@ -104,6 +107,36 @@ class Edits(SornixTest):
         points = series_points(figure.panel.series[0], figure.panel, TABLES)
         np.testing.assert_array_equal(points.rows, [0, 2, 3, 4])
         np.testing.assert_array_equal(points.breaks, [False, True, False, False])
+
+    @given(
+        st.lists(st.tuples(st.integers(-3, 3), st.sampled_from([-2.0, -1.0, 0.0, 1.5, np.nan])),
+                 max_size=40), st.booleans(), st.tuples(st.integers(-4, 4), st.integers(-4, 4)),
+    )  # fmt: skip
+    def test_what_is_known_of_points_is_what_counting_tells(
+        self, cells: list[tuple[int, float]], rising: bool, range_: tuple[int, int]
+    ) -> None:
+        cells = sorted(cells, key=lambda cell: cell[0]) if rising else cells
+        table = Table("t", (number_column("x", [float(x) for x, _ in cells]),
+                            number_column("y", [y for _, y in cells])))  # fmt: skip
+        figure = Figure((Panel((Series("s1", "t", "x", "y"),)),))
+        with mock.patch.object(column, "_PIECE", 4):
+            points = series_points(figure.panel.series[0], figure.panel, (table,))
+            known = [(x, y) for x, y in cells if not np.isnan(y)]
+            low, high = sorted(map(float, range_))
+            inside = [low <= x <= high and low <= y <= 1.0 for x, y in known]
+            self.assertEqual(points.within((low, high), (low, 1.0)), sum(inside))
+            steps = [b[0] - a[0] for a, b in itertools.pairwise(known)]
+            self.assertEqual(points.repeated, steps.count(0))
+
+            def turns(values: list[float]) -> int:
+                signs = [np.sign(b - a) for a, b in itertools.pairwise(values) if a != b]
+                return sum(a != b for a, b in itertools.pairwise(signs))
+
+            along, up = turns([x for x, _ in known]), turns([y for _, y in known])
+            self.assertEqual(points.turns, along if up else 0)
+            rows = [row for row, (_, y) in enumerate(cells) if not np.isnan(y)]
+            alone = [i for i, row in enumerate(rows) if not {row - 1, row + 1} & set(rows)]
+            self.assertEqual(points.lone.tolist(), alone)
 
     def test_refusals_leave_a_sentence(self) -> None:
         figure = self.figure

@@ -38,9 +38,8 @@ def count_words(scene: Scene, drawing: Drawing) -> str:
         for series in panel.series:
             points = marked(series, panel, scene.tables).points
             own = place.on(series)
-            inside = (points.x >= own.x.start) & (points.x <= own.x.end)
-            inside &= (points.y >= own.y.start) & (points.y <= own.y.end)
-            shown, total = shown + int(inside.sum()), total + len(points.x)
+            shown += points.within((own.x.start, own.x.end), (own.y.start, own.y.end))
+            total += len(points.x)
     return f"{counted(shown)} of {plural(total, 'reading')} in view"
 
 

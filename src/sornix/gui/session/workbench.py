@@ -12,6 +12,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from sornix.core.document import Document, Export, History
 from sornix.core.errors import SornixError
 from sornix.core.figure import Figure, OwnStyle, Spec, View, caption, steady_fits
+from sornix.core.figure.derived.drawn import look_through
 from sornix.core.files import FileState
 from sornix.core.letters import printable
 from sornix.core.readings import Table, Tables, table_named
@@ -119,6 +120,17 @@ class Scene:
 
 # so few rows are drawn one by one at any size
 _FEW_ROWS = 4000
+# A document, and the state of the file that it came from.
+Made = tuple[Document, FileState | None]
+
+
+def made_ready(make: Callable[[], Made]) -> Made:
+    """A document that is made off the interface thread, its readings looked through, so that the
+    window need not wait for that."""
+    document, state = make()
+    look_through(document.figure, document.tables)
+    return document, state
+
 
 FigureEdit = Callable[[Figure], Figure]
 DocumentEdit = Callable[[Document], Document]

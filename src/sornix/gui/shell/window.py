@@ -1,6 +1,7 @@
 """A window at work: it joins the frame, the workbench and the parts, and handles files."""
 
 from collections.abc import Callable, Iterable, Mapping
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -11,7 +12,7 @@ from PyQt6.QtWidgets import QApplication
 from sornix.core.document import ENDING, Document, load_with_state, new_document
 from sornix.core.errors import SornixError
 from sornix.core.figure import Figure
-from sornix.core.files import FileState, same_file
+from sornix.core.files import same_file
 from sornix.core.letters import printable
 from sornix.core.readings import Table
 from sornix.core.readings.formats.sources import read_file
@@ -29,7 +30,7 @@ from sornix.gui.base.theme import Theme
 from sornix.gui.base.themes import chosen_theme, put_on
 from sornix.gui.base.worker import Worker
 from sornix.gui.dialogs.files import Files
-from sornix.gui.session.workbench import Workbench
+from sornix.gui.session.workbench import Made, Workbench, made_ready
 from sornix.gui.shell.frame import Frame
 from sornix.gui.shell.titles import show_state
 from sornix.gui.widgets.acts import Act, Menus, State
@@ -44,7 +45,6 @@ if TYPE_CHECKING:
 
 
 # A document, and how its file was when it was read.
-Made = tuple[Document, FileState | None]
 
 
 class Window(QObject):
@@ -297,7 +297,9 @@ class Window(QObject):
             else:
                 then()
 
-        self._unless_losing(lambda: self.worker.start(words, make, done, self._say_error))
+        self._unless_losing(
+            lambda: self.worker.start(words, partial(made_ready, make), done, self._say_error)
+        )
 
     def bring_back(self, copy: "LeftCopy") -> None:
         """Takes up what a safety copy holds, and keeps the copy until it is saved."""

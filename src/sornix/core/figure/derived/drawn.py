@@ -2,6 +2,7 @@
 bars, and bars from where to where."""
 
 from collections.abc import Mapping
+from contextlib import suppress
 from functools import lru_cache
 from types import MappingProxyType
 from typing import NamedTuple
@@ -9,10 +10,12 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from sornix.core.errors import SornixError
 from sornix.core.figure.derived.paneldata import remembered
 from sornix.core.figure.derived.points import Points, axis_list, lies, scale_kind, series_points
+from sornix.core.figure.model.scale import AXES
 from sornix.core.figure.model.series import IN_TWO_COLUMNS, MARKS, OF_REPLICATES, ErrorBars, Series
-from sornix.core.figure.model.values import Panel
+from sornix.core.figure.model.values import Figure, Panel
 from sornix.core.readings import Tables, table_named
 from sornix.core.scales import KINDS, Extent, is_categorical
 
@@ -194,6 +197,19 @@ def bar_sets(panel: Panel, tables: Tables) -> dict[str, BarSet]:
         np.minimum.at(down, place, top)
         sets[name] = BarSet(at, base, top, rows, 0, 1, spacing)
     return sets
+
+
+def look_through(figure: Figure, tables: Tables) -> None:
+    """Finds out what every drawing of a figure asks of its readings, in whichever thread: it is
+    known then where it would be waited for. What cannot be drawn is left to who draws it."""
+    with suppress(SornixError, ArithmeticError):
+        for panel in map(figure.seen, range(len(figure.panels))):
+            for axis in AXES:
+                drawn_extent(panel, tables, axis)
+            for series in panel.series:
+                points = marked(series, panel, tables).points
+                known = series_points(series, panel, tables)
+                _ = (points.gaps, points.repeated, known.turns)
 
 
 def drawn_extent(panel: Panel, tables: Tables, axis: str) -> Extent | None:

@@ -74,6 +74,24 @@ class Points:
         """How many readings have the same x as the one before."""
         return int(np.count_nonzero(self.x[1:] == self.x[:-1]))
 
+    def within(self, x: tuple[float, float], y: tuple[float, float]) -> int:
+        """How many readings lie in a range of x and one of y, their ends included."""
+        if not len(self.x):
+            return 0
+        begin, end = 0, len(self.x)
+        if self.rising:
+            begin = int(np.searchsorted(self.x, x[0]))
+            end = int(np.searchsorted(self.x, x[1], "right"))
+        inside = np.ones(max(end - begin, 0), dtype=bool)
+        for values, ends, (low, high) in (
+            (self.x, self.x_ends, x), (self.y, self.y_ends, y),
+        ):  # fmt: skip
+            if (values is self.x and self.rising) or (ends[0] >= low and ends[1] <= high):
+                continue
+            part = values[begin:end]
+            inside &= (part >= low) & (part <= high)
+        return int(np.count_nonzero(inside))
+
     def at_row(self, row: int) -> int | None:
         """The place of a row index among the readings, or None where it holds none."""
         i = int(np.searchsorted(self.rows, row))
