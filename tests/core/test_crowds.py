@@ -1,12 +1,15 @@
 """Markers that would hide each other: smaller, without outlines, as a shade; and what says so."""
 
+from unittest import mock
+
 import numpy as np
 from attrs import evolve
 
 from sornix.core.cautions import find_cautions
 from sornix.core.document import Document, new_document
 from sornix.core.drawing import Crowd, Drawing, Markers, draw_figure
-from sornix.core.figure import add_trend, caption, set_size
+from sornix.core.drawing.marks import marks
+from sornix.core.figure import add_trend, caption, hold, set_size
 from sornix.core.figure.model.scale import Spot
 from sornix.core.figure.model.series import SeriesStyle
 from sornix.core.readings import Table, number_column
@@ -69,6 +72,30 @@ class Crowds(SornixTest):
         document = scatter(clouds(5000))
         wide = evolve(document, figure=set_size(document.figure, 400, 300))
         self.assertGreater(drawn(wide).place.crowding.size, drawn(document).place.crowding.size)
+
+    def test_very_many_readings_are_merged_where_they_cannot_be_told_apart(self) -> None:
+        document = scatter(clouds(60_000))
+        document = evolve(document, figure=hold(document.figure, document.tables, "x", end=1.5))
+        whole = drawn(document)
+        with mock.patch.object(marks, "MANY", 1000):
+            less = drawn(document)
+        one, other = (next(i for i in d.items if isinstance(i, Crowd)) for d in (whole, less))
+        (many,), (few,) = one.parts, other.parts
+        assert few.weights is not None
+        self.assertLess(len(few.points), len(many.points))
+        self.assertEqual(few.weights.sum(), len(many.points))
+        self.assertEqual(other.full, one.full)
+        # each stands where one of its readings stands, and for all that are as near as that
+        begin, cell = (one.area.left, one.area.top), 0.05
+        at, merged = (np.floor((p.points - begin) / cell) for p in (many, few))
+        cells, counts = np.unique(at, axis=0, return_counts=True)
+        order = np.lexsort((merged[:, 1], merged[:, 0]))
+        np.testing.assert_array_equal(merged[order], cells)
+        np.testing.assert_array_equal(few.weights[order], counts)
+        lone = [
+            sum(len(i.points) for i in d.items if isinstance(i, Markers)) for d in (whole, less)
+        ]
+        self.assertEqual(*lone)
 
     def test_what_is_chosen_stays_and_what_is_hidden_is_said(self) -> None:
         held = scatter(clouds(20_000), size_mm=2.0)

@@ -92,7 +92,7 @@ def _covers(part: CrowdPart, raster: _Raster, dot: Grid) -> Grid:
     y = ((part.points[:, 1] - raster.top) * raster.dots).astype(np.intp)
     keys = np.clip(y, 0, raster.height - 1) * raster.width + np.clip(x, 0, raster.width - 1)
     many = raster.width * raster.height
-    counts = np.bincount(keys, minlength=many).reshape(raster.height, raster.width)
+    counts = np.bincount(keys, part.weights, minlength=many).reshape(raster.height, raster.width)
     return _spread(counts.astype(np.float32), dot)
 
 

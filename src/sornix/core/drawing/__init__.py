@@ -2,7 +2,12 @@
 
 from sornix.core.drawing.layout.layout import draw_figure
 from sornix.core.drawing.marks.plotteddata import drawn_tables
-from sornix.core.drawing.marks.residuals import AGAINST, draw_residuals
+from sornix.core.drawing.marks.residuals import (
+    AGAINST,
+    RESIDUALS_MM,
+    draw_residuals,
+    ready_residuals,
+)
 from sornix.core.drawing.parts.dashes import dashed
 from sornix.core.drawing.parts.items import (
     Box,
@@ -26,6 +31,7 @@ from sornix.core.drawing.parts.style import LOOKS, STYLES, Style, style_of
 __all__ = [
     "AGAINST",
     "LOOKS",
+    "RESIDUALS_MM",
     "SHAPES",
     "STYLES",
     "Box",
@@ -47,5 +53,6 @@ __all__ = [
     "draw_figure",
     "draw_residuals",
     "drawn_tables",
+    "ready_residuals",
     "style_of",
 ]

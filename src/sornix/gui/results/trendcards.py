@@ -9,7 +9,7 @@ from attrs import define
 from sornix.core.document import Document
 from sornix.core.document.predicted import draw_each, draw_prediction
 from sornix.core.document.unknowns import read_off_column
-from sornix.core.drawing import AGAINST, draw_residuals, style_of
+from sornix.core.drawing import AGAINST, RESIDUALS_MM, draw_residuals, style_of
 from sornix.core.drawing.marks.marks import trend_colour
 from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.figure import (
@@ -52,8 +52,6 @@ from sornix.gui.results.trendparts import AskingLine
 from sornix.gui.session.workbench import Scene
 from sornix.gui.widgets.inlinecontrols import Choice, ChoiceWord
 
-_WIDTH_MM = 62.0
-_RESIDUALS_MM = 17.0
 _SMALL_MM = 9.0
 
 # Puts a card with a heading and the colour of its edge.
@@ -103,13 +101,10 @@ class TrendCards:
         self._numbers(card, scene, trend, fit, equation, colour)
         look = style.look_of(series).colour
         residuals = place("Residuals (reading − trend)", look)
-        picture = draw_residuals(
-            fit, style, (look, colour), (_WIDTH_MM, _RESIDUALS_MM), telling.against
-        )
+        picture = draw_residuals(fit, style, (look, colour), RESIDUALS_MM, telling.against)
         residuals.picture(picture, f"Residuals {AGAINST[telling.against]}")
-        largest = int(abs(fit.residuals).argmax())
-        size = significant(float(fit.told_residuals[largest]), 2)
-        residuals.small(f"Largest at {row_words(fit.rows[largest])}: {size}")
+        size = significant(float(fit.told_residuals[fit.largest]), 2)
+        residuals.small(f"Largest at {row_words(fit.rows[fit.largest])}: {size}")
         word = ChoiceWord("What residuals are drawn against")
         word.setProperty("word", None)
         word.set_choices(

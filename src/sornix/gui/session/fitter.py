@@ -7,6 +7,7 @@ from functools import partial
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from sornix.core.drawing import ready_residuals
 from sornix.core.errors import TrendImpossible
 from sornix.core.figure import Spec, fit_now, postpone_no_more, postpone_with
 from sornix.gui.base.worker import Worker
@@ -105,8 +106,8 @@ class Fitter(QObject):
 
 
 def fit_all(wanted: Sequence[Spec]) -> None:
-    """Makes each fit, which is then remembered; for a worker."""
+    """Makes each fit, which is then remembered, and where its residuals stand; for a worker."""
     for spec in wanted:
         # that one is impossible is remembered too
         with suppress(TrendImpossible):
-            fit_now(spec)
+            ready_residuals(fit_now(spec))

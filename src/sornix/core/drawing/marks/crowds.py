@@ -6,7 +6,7 @@ place. Sizes that somebody has chosen stay.
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import numpy as np
 from attrs import evolve
@@ -31,6 +31,9 @@ _OUTLINED, _PLAIN = (0.8, 0.65, 0.5), (0.5, 0.4, 0.3)
 # hidden as well, and whole markers can be seen.
 _LEAST_SHADED, _LEAST_PLACES = 2000, 400
 _DOT_MM = 0.4
+# More readings than that are merged where they are so near each other, one piece after the other.
+MANY = 1 << 18
+_MERGED_MM, _PIECE = 0.05, 1 << 16
 # One in a square of that side stands alone, and this strong.
 _ALONE_MM, _ALONE_SHADE = 2.5, 0.45
 # Of the places that are taken, so many are not as dark as can be.
@@ -44,7 +47,7 @@ def uncrowded(
     """What series draw, with markers that can be told apart, or a shade in their place; and how
     that came about. Sizes that are `held` stay."""
     markers = [item for item in items if isinstance(item, Markers)]
-    if sum(len(item.points) for item in markers) < _CROWD:
+    if sum(item.count for item in markers) < _CROWD:
         return list(items), Crowding()
     crowding = _crowding(markers, inner, held=held)
     if crowding.full is not None:
@@ -58,7 +61,7 @@ def uncrowded(
 
 def _crowding(markers: Sequence[Markers], inner: Rect, *, held: bool) -> Crowding:
     """How markers are drawn so that few are hidden."""
-    count = sum(len(item.points) for item in markers)
+    count = sum(item.count for item in markers)
     largest = max(item.size_mm for item in markers)
 
     def hidden(part: float) -> tuple[float, int]:
@@ -85,7 +88,9 @@ def _counted(markers: Sequence[Markers], inner: Rect, cell_mm: float) -> NDArray
     """How many markers lie in each cell of a grid, row by row."""
     across, down = _cells(inner, cell_mm)
     counts = [
-        np.bincount(_cell_of(item.points, inner, cell_mm), minlength=across * down)
+        np.bincount(
+            _cell_of(item.points, inner, cell_mm), item.weights, minlength=across * down
+        ).astype(np.intp, copy=False)
         for item in markers
     ]
     found: NDArray[np.intp] = sum(counts[1:], counts[0])
@@ -105,11 +110,40 @@ def _cell_of(points: Floats, inner: Rect, cell_mm: float) -> NDArray[np.int32]:
     return found
 
 
+def merged(
+    count: int, placed: Callable[[slice | NDArray[np.intp]], Floats], inner: Rect
+) -> tuple[Floats, NDArray[np.intp], NDArray[np.intp]]:
+    """Of `count` readings, whose points (n, 2) in mm `placed` gives for a part of them, one for
+    each place of the data area that an eye can tell from others: its point, which reading it is,
+    and how many are there. One pass, in pieces that a processor keeps at hand."""
+    across, down = _cells(inner, _MERGED_MM)
+    counts = np.zeros(across * down, np.intp)
+    last = np.zeros(across * down, np.intp)
+    for begin in range(0, count, _PIECE):
+        points = placed(slice(begin, begin + _PIECE))
+        which = np.arange(begin, begin + len(points))
+        inside = _inside(points, inner)
+        if not inside.all():
+            points, which = points[inside], which[inside]
+        cells = _cell_of(points, inner, _MERGED_MM)
+        np.add.at(counts, cells, 1)
+        last[cells] = which
+    taken = np.flatnonzero(counts)
+    which = last[taken]
+    return placed(which), which, counts[taken]
+
+
+def _inside(points: Floats, inner: Rect) -> NDArray[np.bool_]:
+    """Which points (n, 2) lie in the data area."""
+    x, y = points[:, 0], points[:, 1]
+    return (x >= inner.left) & (x <= inner.right) & (y >= inner.top) & (y <= inner.bottom)
+
+
 def _thinner(item: Markers, crowding: Crowding) -> Markers:
     """Markers as they are to be drawn, one of those that cover each other to the eye."""
     kept = visible_markers(item.points)
     if len(kept) < len(item.points):
-        item = evolve(item, points=item.points[kept], rows=item.rows[kept])
+        item = evolve(item, points=item.points[kept], rows=item.rows[kept], weights=None)
     if crowding.size == 1:
         return item
     edge = item.edge if crowding.outlined else Stroke(item.edge.colour, 0.0)
@@ -123,7 +157,7 @@ def _shade(markers: Sequence[Markers], inner: Rect, paper: str) -> tuple[Crowd, 
     for item in markers:
         # hollow ones have the colour of their edge
         colour = item.edge.colour if item.fill == paper else item.fill
-        parts.append(CrowdPart(item.of, item.points, colour))
+        parts.append(CrowdPart(item.of, item.points, colour, item.weights))
         alone = np.flatnonzero(counts[_cell_of(item.points, inner, _ALONE_MM)] == 1)
         if len(alone):
             pale = mixed(colour, paper, _ALONE_SHADE)

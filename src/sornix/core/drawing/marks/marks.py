@@ -5,10 +5,12 @@ from numpy.typing import NDArray
 
 from sornix.core.colours import mixed
 from sornix.core.drawing.marks.bars import bar_items, bar_rects, whisker_items
+from sornix.core.drawing.marks.crowds import MANY, merged
 from sornix.core.drawing.marks.paths import JOINED, areas
 from sornix.core.drawing.marks.reduction import WORTH_REDUCING, clipped, reduced_rising
 from sornix.core.drawing.marks.tracing import OFF, traced
-from sornix.core.drawing.parts.items import Fill, Item, Markers, PanelPlace, Path, Stroke
+from sornix.core.drawing.parts.items import Fill, Item, Markers, PanelPlace, Path, Rect, Stroke
+from sornix.core.drawing.parts.memory import Memory
 from sornix.core.drawing.parts.style import AREA_COVER, Look, Style
 from sornix.core.figure import (
     MARKS,
@@ -113,6 +115,10 @@ def series_items(
     return items
 
 
+# Readings that are drawn again where they were: in a coarse drawing and in the full one, and back.
+_MERGED: Memory[tuple[Floats, NDArray[np.intp], NDArray[np.intp]]] = Memory(8)
+
+
 def _markers(
     points: Points, which: NDArray[np.intp], look: Look, size: float, series: Series,
     place: PanelPlace, style: Style, *, filled: bool = True,
@@ -121,15 +127,27 @@ def _markers(
     (left, top), (right, bottom) = _corners(place)
     fill, edge = (look.colour, Stroke(style.paper, *style.fine(0.12))) if filled else (
         style.paper, Stroke(look.colour, *style.fine(0.22)))  # fmt: skip
-    shown = place.place(points.x[which], points.y[which])
-    x, y = shown[:, 0], shown[:, 1]
-    inside = (x >= left) & (x <= right) & (y >= top) & (y <= bottom)
-    if not inside.all():
-        shown, which = shown[inside], which[inside]
+    of, counts = f"series/{series.id}", None
+    x, y = (
+        (points.x, points.y) if len(which) == len(points.x) else (points.x[which], points.y[which])
+    )
+    if len(which) > MANY:
+        inner = Rect(left, top, right - left, bottom - top)
+        scales = [(s.kind, s.start, s.end, s.reversed) for s in (place.x, place.y)]
+        key = (*scales, place.inner, inner, len(which), *which[:1], *which[-1:])
+        shown, kept, counts = _MERGED.of(
+            points, key, lambda: merged(len(which), lambda at: place.place(x[at], y[at]), inner)
+        )
+        which = which[kept]
+    else:
+        shown = place.place(x, y)
+        across, down = shown[:, 0], shown[:, 1]
+        inside = (across >= left) & (across <= right) & (down >= top) & (down <= bottom)
+        if not inside.all():
+            shown, which = shown[inside], which[inside]
     if not len(which):
         return []
-    rows = points.rows[which]
-    return [Markers(f"series/{series.id}", shown, rows, look.shape, size, fill, edge)]
+    return [Markers(of, shown, points.rows[which], look.shape, size, fill, edge, counts)]
 
 
 def _path(points: Points, mark: Mark, place: PanelPlace, column_mm: float) -> Floats:

@@ -82,7 +82,8 @@ class Path:
 
 @frozen(eq=False)
 class Markers:
-    """A shape at each of `points` (n, 2), which stand for the row indices `rows` (n,)."""
+    """A shape at each of `points` (n, 2), which stand for the row indices `rows` (n,); of so many
+    readings that no eye tells them apart each may stand for several, `weights` (n,) of them."""
 
     of: str
     points: Floats
@@ -91,6 +92,12 @@ class Markers:
     size_mm: float
     fill: str
     edge: Stroke
+    weights: NDArray[np.intp] | None = None
+
+    @property
+    def count(self) -> int:
+        """How many readings it shows."""
+        return len(self.points) if self.weights is None else int(self.weights.sum())
 
     def some(self, most: int) -> tuple[Floats, int]:
         """About `most` of its points where there are more, and for how many each stands."""
@@ -103,11 +110,13 @@ def _some(points: Sequence[Floats], most: int) -> tuple[Floats, int]:
 
 
 class CrowdPart(NamedTuple):
-    """The readings of one series in a crowd, at `points` (n, 2)."""
+    """The readings of one series in a crowd, at `points` (n, 2), each of which stands for as many
+    as `weights` (n,) says, or for one."""
 
     of: str
     points: Floats
     colour: str
+    weights: NDArray[np.intp] | None = None
 
 
 @frozen(eq=False)

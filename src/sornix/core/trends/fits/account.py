@@ -204,9 +204,8 @@ def influence_rows(fit: Fit) -> tuple[Row, ...]:
     """The readings that stand out: by their residual, by their place, by what they move."""
     if not fit.n:
         return ()
-    largest = int(np.abs(fit.residuals).argmax())
-    size = float(fit.told_residuals[largest])
-    rows = [Row("largest residual", f"{significant(size, 2)}, {row_words(fit.rows[largest])}",
+    size = float(fit.told_residuals[fit.largest])
+    rows = [Row("largest residual", f"{significant(size, 2)}, {row_words(fit.rows[fit.largest])}",
                 "Reading − trend", size)]  # fmt: skip
     if not fit.names:
         return tuple(rows)

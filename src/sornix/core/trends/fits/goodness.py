@@ -46,10 +46,15 @@ class Goodness:
         size = np.abs(np.log(self.y) if self.on_logs else self.y).max(initial=0.0)
         return 4 * float(np.finfo(float).eps) * float(size)
 
-    @property
+    @cached_property
     def is_exact(self) -> bool:
         """Whether the trend goes through all readings, but for rounding."""
-        return bool(np.abs(self.residuals).max(initial=0.0) <= self.grain)
+        return bool(self.n == 0 or abs(self.residuals[self.largest]) <= self.grain)
+
+    @cached_property
+    def largest(self) -> int:
+        """The place of the reading that is farthest from the trend."""
+        return int(np.abs(self.residuals).argmax())
 
     @property
     def told_residuals(self) -> Floats:
