@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from pyarrow import parquet
 
 from sornix.core.errors import ReadingsError
-from sornix.core.readings import Table, read_text, write_text
+from sornix.core.readings import Table, number_column, read_text, text_column, write_text
 from sornix.core.readings.files.cells import SHORT_BYTES
 from sornix.core.readings.files.rowwise import table_of_rows
 from sornix.core.readings.formats.sources import html_rows, read_file, read_pasted
@@ -261,6 +261,13 @@ class Awkward(SornixTest):
             again = read_text(text, "t")
             self.assertEqual([c.cells() for c in again.columns], [c.cells() for c in long.columns])
             self.assertEqual(again.columns[1].unit, "m" if units else "")
+        # line ends and halves of letters in a cell, however long the table
+        words = text_column("s", ["a", "b\nc", "d\re", *["f"] * rows])
+        halves = text_column("h", ["\ud800", *["g"] * (rows + 2)])
+        numbers = number_column("n", np.arange(rows + 3.0))
+        text = write_text(Table("t", (words, halves, numbers)))
+        self.assertEqual(read_text(text, "t").columns[0].cells()[:3], ["a", "b\nc", "d\re"])
+        self.assertTrue(text.splitlines()[1].startswith(b"a,?"))
 
     def test_every_demo_file_opens_right_at_once(self) -> None:
         texts = 0

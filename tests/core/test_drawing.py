@@ -239,6 +239,10 @@ class Hands(SornixTest):
                 turned = outline * ([1, -1] if "left" in name or "right" in name else [-1, 1])
                 for corner in turned:
                     self.assertLess(np.hypot(*(outline - corner).T).min(), 1e-9, name)
+        star = SHAPES["star"]
+        assert star is not None
+        turns = np.sort(np.degrees(np.arctan2(*star.T)) % 360)
+        np.testing.assert_allclose(np.diff(turns), 36)
 
     @given(
         st.lists(st.tuples(st.floats(0, 50), st.floats(0, 50)), min_size=2, max_size=12),

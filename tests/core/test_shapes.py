@@ -27,6 +27,7 @@ from sornix.core.formula import Expression, Name, evaluate, parse_formula
 from sornix.core.formula.derive import derivative
 from sornix.core.readings import Table, number_column
 from sornix.core.trends import MODELS, ByFormula, Fit, ParameterConstraints, Sample, Setting
+from sornix.core.trends.fits.counting import from_afar
 from sornix.core.trends.fits.readoff import read_off
 from sornix.core.trends.ways.fitting import model_of
 from sornix.core.trends.ways.shared import fit_shared
@@ -100,6 +101,14 @@ class Afar(SornixTest):
                     text = far.equation(("x", "y"), (origin, origin + 9.75), 0.01)
                     printed = values_of(text.formula("x"), {}, at + origin)
                     self.assertLess(float(np.abs(printed - near.at(at)).max()), 0.03)
+
+    def test_readings_near_each_other_and_far_from_0_are_counted_from_a_round_number(self) -> None:
+        near = np.linspace(0, 1, 9)
+        for x, first in (
+            (1000 + near / 100, 1000.0), (1000 + near, 1000.0), (2026.37 + near * 3, 2026.3),
+            (near, 0.0), (1000 + 0 * near, 0.0), (-1000 - near, -1001.0), (1e9 * near, 0.0),
+        ):  # fmt: skip
+            self.assertAlmostEqual(from_afar([x]).origin, first, 9, str(x[:2]))
 
     def test_a_power_law_is_told_in_parts_of_the_first_x(self) -> None:
         x = np.linspace(1990, 2012, 12)
