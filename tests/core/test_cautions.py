@@ -15,6 +15,7 @@ from sornix.core.figure import (
     new_figure,
     reverse,
     set_mark,
+    set_size,
 )
 from sornix.core.readings import Tables, read_text
 from tests.base import SornixTest
@@ -155,4 +156,6 @@ class Cautions(SornixTest):
             stepped,
             panels=(evolve(stepped.panel, x=evolve(stepped.panel.x, start=6.0, end=8.0)),),
         )
+        self.one("cramped", set_size(self.figure, 40, 20), " mm are left for the readings")
+        self.one("cramped", set_size(self.figure, 20, 40), " mm are left for the readings")
         self.one("held_step", narrow, "x: The held step of 5 makes too few ticks")

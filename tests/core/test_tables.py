@@ -206,6 +206,7 @@ class Formulas(SornixTest):
                 parse_formula(text)
             self.assertEqual(caught.exception.at, at)
             self.assertIn(said, caught.exception.what)
+            self.assertTrue(str(caught.exception.where).endswith(f"character {at + 1}"))
 
     @given(st.recursive(
         st.floats(0.1, 9).map(lambda v: f"{v:.3f}") | st.just("x"),
