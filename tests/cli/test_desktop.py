@@ -10,6 +10,7 @@ import click
 
 from sornix import APPLICATION_ID, __version__
 from sornix.cli import main
+from sornix.cli.main import COMMANDS
 from sornix.cli.manual import manual_page, shared_texts
 from sornix.desktop_entry import MEDIA_TYPE, data_folder, install, remove
 from tests.base import SornixTest
@@ -89,7 +90,11 @@ class Desktop(SornixTest):
     def test_the_manual_names_every_command_and_option(self) -> None:
         assert isinstance(main, click.Group)
         page = manual_page(main).replace("\\-", "-")
+        self.assertEqual(set(main.commands), set(COMMANDS))
         for name, command in main.commands.items():
+            # what help and completion say without loading a command is what it says itself
+            said = " ".join((command.help or "").split())
+            self.assertTrue(said.startswith(COMMANDS[name][1].rstrip(".")), name)
             self.assertIn(f".SS sornix {name}", page)
             for parameter in command.params:
                 for option in parameter.opts if isinstance(parameter, click.Option) else ():

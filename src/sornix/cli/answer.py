@@ -5,13 +5,15 @@ import math
 import sys
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from typing import Any, TypeVar
+from typing import TYPE_CHECKING, Any, TypeVar
 
 import click
 
 from sornix.core.errors import SornixError
 from sornix.core.letters import printable
-from sornix.core.readings import Table
+
+if TYPE_CHECKING:
+    from sornix.core.readings import Table
 
 DONE, WITH_CAUTIONS, WRONG_USAGE, UNUSABLE_INPUT = 0, 1, 2, 3
 
@@ -42,7 +44,7 @@ def _be_strict(context: click.Context, _option: click.Parameter, wanted: bool) -
     context.meta[_STRICT] = wanted
 
 
-def note_doubts(table: Table) -> None:
+def note_doubts(table: "Table") -> None:
     """Lets the doubts about readings count for `--strict`."""
     if table.read_as is not None and table.read_as.doubts:
         click.get_current_context().meta[_DOUBTS] = True

@@ -4,18 +4,20 @@ each with a name of its own, and none of those that are read."""
 import re
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import click
 
 from sornix.cli.answer import Command, note_doubts
-from sornix.core.document import ENDING, Document, load_document, new_document
 from sornix.core.errors import ReadingsError
-from sornix.core.files import same_file
+from sornix.core.files import ENDING, same_file
 from sornix.core.letters import printable
 from sornix.core.readings import Table, Tables, table_named
 from sornix.core.readings.formats.sources import read_file
 from sornix.core.readings.tables.dialect import NOTHING_HELD, WORDS, Held, Word, doubts_of
+
+if TYPE_CHECKING:
+    from sornix.core.document import Document
 
 _HELD = "sornix.held"
 # Words that are said or not; so many values are too many to be listed.
@@ -108,6 +110,8 @@ def read_tables(path: Path, sheet: str | None = None) -> Tables:
         from sornix.core.readings.changes.together import with_whole_times
 
         return tuple(map(with_whole_times, read_file(path, sheet, held_words())))
+    from sornix.core.document import load_document
+
     tables = load_document(path).tables
     return tables if sheet is None else (table_named(tables, sheet),)
 
@@ -117,8 +121,10 @@ def read_table(path: Path, sheet: str | None = None) -> Table:
     return read_tables(path, sheet)[0]
 
 
-def open_source(path: Path) -> Document:
+def open_source(path: Path) -> "Document":
     """A document, or readings with the figure that they begin with."""
+    from sornix.core.document import load_document, new_document
+
     return (
         load_document(path) if path.suffix.lower() == ENDING else new_document(*read_tables(path))
     )

@@ -1,32 +1,88 @@
-"""`sornix`: the window, and sub-commands for batches and scripts."""
+"""`sornix`: the window, and sub-commands for batches and scripts.
 
+A command is loaded when it is called: help, completion and what reads a small file are done before
+the rest would be imported.
+"""
+
+import sys
+from collections.abc import Mapping
+from contextlib import AbstractContextManager, nullcontext
+from importlib import import_module
 from pathlib import Path
+from types import MappingProxyType
 from typing import Any
 
 import click
+from click.shell_completion import CompletionItem
 
 from sornix.cli.answer import WRONG_USAGE, end_if_doubtful, errors_as_exit
-from sornix.cli.caution import caution
-from sornix.cli.demo import demo
-from sornix.cli.desktop import desktop
-from sornix.cli.fits.fit import fit
-from sornix.cli.plot import plot
-from sornix.cli.readings import readings
-from sornix.cli.render import render
-from sornix.cli.say import say
-from sornix.core.figure import waiting
-from sornix.demo import DEMOS
 from sornix.display import has_display
 from sornix.version import __version__
+
+# The commands, each with the module that it is in and what it does.
+COMMANDS: Mapping[str, tuple[str, str]] = MappingProxyType(
+    {
+        "caution": (
+            "sornix.cli.caution",
+            "Tells what a careful colleague would say of the figure in FILE.",
+        ),
+        "demo": ("sornix.cli.demo", "Writes the demo readings, documents and figures."),
+        "desktop": (
+            "sornix.cli.desktop",
+            "Puts Sornix into your desktop's menus, or takes it out again.",
+        ),
+        "fit": (
+            "sornix.cli.fits.fit",
+            "Puts a trend through the readings in FILE by least squares.",
+        ),
+        "plot": (
+            "sornix.cli.plot",
+            "Draws a figure from the readings in FILE, as STATEMENT says it.",
+        ),
+        "readings": (
+            "sornix.cli.readings",
+            "Tells what is read from FILE: its columns, and what looks wrong.",
+        ),
+        "render": ("sornix.cli.render", "Draws saved documents, also for other readings."),
+        "say": ("sornix.cli.say", 'Says the figure of FILE in words, as "sornix plot" takes them.'),
+    }
+)
 
 
 class _FilesOrCommand(click.Group):
     """A group whose first word may be a file: then the window opens with all of them."""
 
+    def list_commands(self, ctx: click.Context) -> list[str]:
+        return sorted({*COMMANDS, *super().list_commands(ctx)})
+
+    def get_command(self, ctx: click.Context, cmd_name: str) -> click.Command | None:
+        if cmd_name in COMMANDS and cmd_name not in self.commands:
+            module = import_module(COMMANDS[cmd_name][0])
+            self.add_command(getattr(module, cmd_name))
+        return super().get_command(ctx, cmd_name)
+
+    def format_commands(self, ctx: click.Context, formatter: click.HelpFormatter) -> None:
+        with formatter.section("Commands"):
+            formatter.write_dl([(name, self._does(ctx, name)) for name in self.list_commands(ctx)])
+
+    def _does(self, ctx: click.Context, name: str) -> str:
+        if name in COMMANDS:
+            return COMMANDS[name][1]
+        command = self.get_command(ctx, name)
+        return command.get_short_help_str(80) if command is not None else ""
+
+    def shell_complete(self, ctx: click.Context, incomplete: str) -> list[CompletionItem]:
+        commands = [
+            CompletionItem(name, help=self._does(ctx, name))
+            for name in self.list_commands(ctx)
+            if name.startswith(incomplete)
+        ]
+        return commands + click.Command.shell_complete(self, ctx, incomplete)
+
     def resolve_command(
         self, ctx: click.Context, args: list[str]
     ) -> tuple[str | None, click.Command | None, list[str]]:
-        if args and args[0] not in self.commands:
+        if args and args[0] not in self.list_commands(ctx):
             if not Path(args[0]).exists() and "." not in args[0] and "/" not in args[0]:
                 known = ", ".join(self.list_commands(ctx))
                 raise click.UsageError(
@@ -36,11 +92,37 @@ class _FilesOrCommand(click.Group):
         return super().resolve_command(ctx, args)
 
     def invoke(self, ctx: click.Context) -> Any:
-        # whoever else is in this process, a command waits for its fits
-        with errors_as_exit(), waiting():
+        with errors_as_exit(), _waiting():
             answer = super().invoke(ctx)
             end_if_doubtful(ctx)
             return answer
+
+
+def _waiting() -> AbstractContextManager[None]:
+    """Within it a command waits for its fits, whoever else is in this process: where nothing of
+    figures was loaded there is nobody."""
+    figure = sys.modules.get("sornix.core.figure")
+    return figure.waiting() if figure is not None else nullcontext()
+
+
+class _DemoName(click.ParamType[str]):
+    """The name of a demo figure."""
+
+    name = "name"
+
+    def convert(self, value: Any, param: click.Parameter | None, ctx: click.Context | None) -> str:
+        from sornix.demo import DEMOS
+
+        if value not in DEMOS:
+            self.fail(f"There is no demo “{value}”. They are {', '.join(DEMOS)}.", param, ctx)
+        return str(value)
+
+    def shell_complete(
+        self, _ctx: click.Context, _param: click.Parameter, incomplete: str
+    ) -> list[CompletionItem]:
+        from sornix.demo import DEMOS
+
+        return [CompletionItem(name) for name in DEMOS if name.startswith(incomplete)]
 
 
 @click.command("open", hidden=True)
@@ -70,7 +152,10 @@ def _open_window(files: tuple[Path, ...], demo_name: str) -> None:
 )
 @click.version_option(__version__, prog_name="sornix")
 @click.option(
-    "--demo", "demo_name", type=click.Choice(list(DEMOS)), help="Open the window on a demo figure."
+    "--demo",
+    "demo_name",
+    type=_DemoName(),
+    help="Open the window on a demo figure, such as “growth”; another word lists them.",
 )
 @click.pass_context
 def main(ctx: click.Context, demo_name: str | None) -> None:
@@ -85,7 +170,3 @@ def main(ctx: click.Context, demo_name: str | None) -> None:
     """
     if ctx.invoked_subcommand is None:
         _open_window((), demo_name or "")
-
-
-for _command in (demo, readings, fit, plot, say, render, caution, desktop):
-    main.add_command(_command)

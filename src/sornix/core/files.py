@@ -3,16 +3,16 @@
 import contextlib
 import fcntl
 import os
-import secrets
 import stat
 import time
 from collections.abc import Iterator
-from hashlib import blake2b
 from pathlib import Path
 from typing import NamedTuple
 
 from sornix.core.errors import DocumentError
 
+# Of documents.
+ENDING = ".sornix"
 # What a writer that was killed leaves in the folder begins and ends so.
 _BEFORE, _AFTER = ".sornix-", ".new"
 # What is written in place, for the sake of its other names, stands whole beside it meanwhile.
@@ -52,6 +52,9 @@ def state_of(path: Path, content: bytes | None = None) -> FileState | None:
 
 
 def _digest(content: bytes) -> bytes:
+    # its library is large, and reading needs it last of all
+    from hashlib import blake2b
+
     return blake2b(content, digest_size=16).digest()
 
 
@@ -133,9 +136,11 @@ class _Beside:
     def __init__(self, target: Path, *, kept_whole: bool) -> None:
         folder = target.parent
         # the target's own name may be as long as a name can be
+        from hashlib import blake2b
+
         name = blake2b(target.name.encode(errors="surrogateescape"), digest_size=4).hexdigest()
         ending = _WHOLE if kept_whole else _AFTER
-        self.place = folder / f"{_BEFORE}{name}-{secrets.token_hex(4)}{ending}"
+        self.place = folder / f"{_BEFORE}{name}-{os.urandom(4).hex()}{ending}"
         self.has_name = False
         self.file = -1
         if Path(_OPEN_FILES).is_dir():

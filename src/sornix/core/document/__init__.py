@@ -15,7 +15,6 @@ from sornix.core.document.newreadings import (
     with_readings,
 )
 from sornix.core.document.package import (
-    ENDING,
     load_document,
     load_with_state,
     out_endings,
@@ -32,6 +31,7 @@ from sornix.core.document.tables import (
     with_table_read_again,
 )
 from sornix.core.document.value import EXPORT_ENDINGS, Document, Export, new_document
+from sornix.core.files import ENDING
 
 __all__ = [
     "ENDING",

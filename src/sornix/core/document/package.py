@@ -33,7 +33,7 @@ from sornix.core.document.tablejson import (
 from sornix.core.document.value import EXPORT_ENDINGS, Document, Export
 from sornix.core.errors import DocumentError, SornixError
 from sornix.core.figure import Figure, curve_values, series_points, trend_symbols
-from sornix.core.files import FileState, state_of, write_atomically
+from sornix.core.files import ENDING, FileState, state_of, write_atomically
 from sornix.core.letters import has_half
 from sornix.core.readings import (
     Column,
@@ -47,7 +47,6 @@ from sornix.core.text import short
 if TYPE_CHECKING:
     import zipfile
 
-ENDING = ".sornix"
 # JSON, pictures and pasted texts that unpack to more than this are no document but a trap; so are
 # readings that unpack to so many times the size of the file.
 _MOST_TOLD = 64 << 20
