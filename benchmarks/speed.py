@@ -1,0 +1,372 @@
+"""What nobody should wait for, each beside its floor: edits, files, looks, exports, commands."""
+
+import math
+import os
+import sys
+from collections.abc import Callable, Iterator, Mapping
+from datetime import datetime, timedelta
+from functools import partial
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from types import MappingProxyType
+from typing import Any
+
+import numpy as np
+
+from benchmarks.measuring import Row, child_ms, command_row, measured
+
+_DECADES = (1_000, 10_000, 100_000, 1_000_000, 10_000_000)
+_PYTHON = sys.executable
+_SORNIX = str(Path(sys.executable).with_name("sornix"))
+_FRAME_MS, _LARGE_FRAME_MS = 16.0, 33.0
+
+# A bare window with NumPy imported, and ours with a demo painted: each ends by itself.
+_BARE_WINDOW = """
+import sys
+from PyQt6.QtWidgets import QApplication, QMainWindow
+import numpy
+application = QApplication(sys.argv)
+window = QMainWindow()
+window.resize(1280, 800)
+window.show()
+application.processEvents()
+"""
+_OUR_WINDOW = """
+from pathlib import Path
+import sys
+from sornix.gui import open_desk
+def ready(window):
+    def painted():
+        window.panes.paper.repaint()
+        window.close_without_asking()
+    window.bench.changed.connect(painted)
+open_desk([Path(sys.argv[1])], ready=ready)
+"""
+
+
+def _arrays(count: int) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Time, a noisy wave and noise, of so many readings."""
+    random = np.random.default_rng(3)
+    t = np.arange(count) * 0.01
+    return t, np.sin(t * 70 / t[-1]) + random.normal(0, 0.1, count), random.normal(12, 1, count)
+
+
+def _table(count: int) -> Any:
+    from sornix.core.readings import Table, number_column
+
+    names = ("Time", "Level", "Temperature")
+    return Table("t", tuple(number_column(n, v) for n, v in zip(names, _arrays(count),
+                                                                strict=True)))  # fmt: skip
+
+
+_kept: list[object] = []
+
+
+def _window(count: int, mark: str) -> Any:
+    """A window of 1280 × 800 with a figure of so many readings, without a display."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from PyQt6.QtWidgets import QApplication
+
+    from sornix.core.document import new_document
+    from sornix.core.figure import change_series
+    from sornix.gui.base.settings import Settings
+    from sornix.gui.base.theme import LIGHT
+    from sornix.gui.shell.application import make_application
+    from sornix.gui.shell.frame import Frame
+    from sornix.gui.shell.menus import window_acts
+    from sornix.gui.shell.window import Window
+
+    if QApplication.instance() is None:
+        _kept.append(make_application())
+    frame = Frame(LIGHT)
+    frame.resize(1280, 800)
+    frame.show()
+    window = Window(frame, Settings(Path(os.devnull)), window_acts)
+    table = _table(count)
+    window.bench.begin(new_document(table), path=None, name="benchmark")
+    window.edit("mark", lambda f: change_series(f, (table,), "s1", x="Time", y="Level", mark=mark))
+    _settle()
+    return window
+
+
+def _settle() -> None:
+    from PyQt6.QtWidgets import QApplication
+
+    for _ in range(20):
+        QApplication.processEvents()
+
+
+# -- rows ----------------------------------------------------------------------------------------
+
+
+def edits() -> Iterator[Row]:
+    """From a typed step to the painted figure, and undo and redo."""
+    from sornix.core.figure import hold
+
+    for count in (_DECADES[0], *_DECADES[2:]):
+        window = _window(count, "points" if count < _DECADES[2] else "line")
+        bench, paper = window.bench, window.panes.paper
+        steps = iter(range(1000))
+
+        def act(do: Callable[[], object], paper: Any = paper) -> None:
+            do()
+            paper.repaint()
+
+        def typed(bench: Any = bench, steps: Any = steps) -> None:
+            value = -3.0 - next(steps) / 10
+            bench.edit("held", lambda f: hold(f, bench.tables, "y", start=value))
+
+        goal = _FRAME_MS if count == _DECADES[0] else _LARGE_FRAME_MS
+        yield measured("edit: a held end, typed", count, partial(act, typed), goal)
+        yield measured("edit: undo", count, partial(act, bench.undo), _FRAME_MS)
+        yield measured("edit: redo", count, partial(act, bench.redo), _FRAME_MS, before=bench.undo)
+        window.close_without_asking()
+
+
+def opening() -> Iterator[Row]:
+    """Parquet and text to the first picture, beside bare reads."""
+    import pyarrow as pa
+    from pyarrow import csv, parquet
+
+    with TemporaryDirectory() as folder:
+        for count in _DECADES[2:]:
+            names = ("Time (s)", "Level (m)", "Temperature (°C)")
+            arrow = pa.table(dict(zip(names, _arrays(count), strict=True)))
+            path = Path(folder) / f"{count}.parquet"
+            parquet.write_table(arrow, path)
+            yield measured(
+                "open: Parquet, three columns", count, partial(_first_picture, path), 1.5,
+                bare=partial(parquet.read_table, path, columns=list(names[:2])),
+                floor="two columns read bare", runs=5,
+            )  # fmt: skip
+        for count in _DECADES[2:-1]:
+            path = Path(folder) / f"{count}.csv"
+            csv.write_csv(pa.table(dict(zip(names, _arrays(count), strict=True))), path)
+            yield measured(
+                "open: text, three columns", count, partial(_first_picture, path), 1.5,
+                bare=partial(csv.read_csv, path), floor="the parser, bare", runs=5,
+            )  # fmt: skip
+
+
+def workbook() -> Iterator[Row]:
+    """A workbook of 100 000 rows × 4 beside its library's own bare read."""
+    import python_calamine
+
+    from sornix.core.readings.formats.sources import read_file
+    from sornix.demo.workbooks import xlsx
+
+    count = _DECADES[2]
+    numbers = np.random.default_rng(4).normal(10, 2, (count, 3)).round(6).tolist()
+    begin = datetime(2026, 3, 1)  # noqa: DTZ001
+    rows: list[list[object]] = [["Day", "Level (m)", "T (°C)", "Turbidity (NTU)"]]
+    rows += [[begin + timedelta(days=i % 3000), *values] for i, values in enumerate(numbers)]
+    with TemporaryDirectory() as folder:
+        path = Path(folder) / "book.xlsx"
+        path.write_bytes(xlsx({"Readings": rows}))
+
+        def bare() -> object:
+            book = python_calamine.CalamineWorkbook.from_path(str(path))
+            return book.get_sheet_by_index(0).to_python(skip_empty_area=False)
+
+        yield measured("open: workbook, four columns", count, partial(read_file, path), 2.0,
+                       bare=bare, floor="its library, bare", runs=3)  # fmt: skip
+
+
+def _first_picture(path: Path) -> None:
+    from sornix.core.document import new_document
+    from sornix.core.drawing import draw_figure
+    from sornix.core.readings.formats.sources import read_file
+    from sornix.paint.measure import QtMeasure
+
+    _ready_to_paint()
+    document = new_document(*read_file(path))
+    draw_figure(document.figure, document.tables, QtMeasure())
+
+
+def _ready_to_paint() -> None:
+    from sornix.paint.offscreen import ready_to_paint
+
+    ready_to_paint()
+
+
+def looking() -> Iterator[Row]:
+    """Frames while a closer look is panned and zoomed, and while the pointer goes over readings."""
+    from PyQt6.QtCore import QPointF
+
+    from sornix.gui.canvas.gestures import LookDrag
+    from sornix.gui.session.look import look_at
+
+    for mark in ("line", "points"):
+        for count in _DECADES[2:]:
+            window = _window(count, mark)
+            panes, paper = window.panes, window.panes.paper
+            inner = paper.drawing.place.inner
+            middle = (inner.left + inner.width / 2, inner.top + inner.height / 2)
+            look = look_at(paper.drawing.place, {"x": (0.2, 0.6), "y": (0.2, 0.8)})
+            assert look is not None
+            paper.look_closer(look)
+            pan, frames = (
+                LookDrag(paper.drawing.place, middle, paper.follow_look),
+                iter(range(9999)),
+            )
+
+            def panned(pan: Any = pan, frames: Any = frames, paper: Any = paper,
+                       middle: Any = middle) -> None:  # fmt: skip
+                number = next(frames)
+                pan.move((middle[0] + number * 0.2, middle[1] + number * 0.1))
+                paper.repaint()
+
+            def hovered(frames: Any = frames, panes: Any = panes, paper: Any = paper) -> None:
+                number = next(frames)
+                panes.editor.hover(paper.reading_at(QPointF(300 + number * 4, 250 + number)))
+                paper.repaint()
+
+            yield measured(f"look: pan, {mark}", count, panned, _FRAME_MS, runs=25)
+            paper.leave_look()
+            hovered()
+            yield measured(f"look: hover, {mark}", count, hovered, _FRAME_MS, runs=25)
+            window.close_without_asking()
+
+
+def exports() -> Iterator[Row]:
+    """Pictures of crowds and of a long line, beside a frame on screen."""
+    from attrs import evolve
+
+    from sornix.cli.painting import write_out
+    from sornix.core.document import new_document
+    from sornix.core.figure import change_series
+
+    with TemporaryDirectory() as folder:
+        for mark, count in (("points", 100_000), ("points", 1_000_000), ("line", 10_000_000)):
+            window = _window(count, mark)
+            paper = window.panes.paper
+            table = window.bench.tables[0]
+            document = new_document(table)
+            figure = change_series(document.figure, (table,), "s1", x="Time", y="Level", mark=mark)
+            document = evolve(document, figure=figure)
+            for ending in (".png", ".svg", ".pdf"):
+                path = Path(folder) / f"o{ending}"
+                yield measured(
+                    f"export: {ending[1:].upper()}, {mark}", count,
+                    partial(write_out, document, path), 3.0,
+                    bare=partial(_new_frame, window), floor="drawn and painted on screen", runs=3,
+                )  # fmt: skip
+                print(f"  {path.stat().st_size / 1e6:.2f} MB", file=sys.stderr)
+            assert paper is not None
+            window.close_without_asking()
+
+
+def _new_frame(window: Any) -> None:
+    from sornix.core.drawing import draw_figure
+    from sornix.paint.measure import QtMeasure
+
+    scene = window.bench.scene
+    draw_figure(scene.figure, scene.tables, QtMeasure())
+    window.panes.paper.repaint()
+
+
+def commands() -> Iterator[Row]:
+    """Commands beside a bare interpreter, in processor time."""
+    from sornix.demo import demo_text
+
+    bare, floor = [_PYTHON, "-c", "pass"], "python -c pass"
+    with TemporaryDirectory() as name:
+        folder = Path(name)
+        small, out = folder / "standards.csv", str(folder / "o.png")
+        small.write_text(demo_text("nitrate-standards"))
+        yield command_row("command: --help", [_SORNIX, "--help"], bare, floor, 6)
+        yield command_row("command: readings", [_SORNIX, "readings", str(small)], bare, floor, 12)
+        plot = [_SORNIX, "plot", str(small), "--out", out]
+        yield command_row("command: plot", plot, bare, floor, 25)
+        numpy = [_PYTHON, "-c", "import numpy, click, attrs"]
+        yield command_row("command: NumPy, click, attrs", numpy, bare, floor, math.inf)
+
+
+def runs() -> Iterator[Row]:
+    """51 runs through a pattern, and one: what each takes after the start, in wall time."""
+    from sornix.demo import demo_text
+
+    with TemporaryDirectory() as name:
+        folder = Path(name)
+        pattern, out = folder / "pattern.sornix", folder / "o"
+        files = [folder / f"run-{number}.csv" for number in range(51)]
+        for file in files:
+            file.write_text(demo_text("nitrate-standards"))
+        child_ms([_SORNIX, "plot", str(files[0]), "Trend straight line", "--out", str(pattern)])
+
+        def render(count: int) -> None:
+            some = map(str, files[:count])
+            child_ms([_SORNIX, "render", str(pattern), "--readings", *some, "--out", str(out)])
+
+        one, whole = (measured("", n, partial(render, n), 0.0, runs=3) for n in (1, 51))
+        each = (whole.ms - one.ms) / 50
+        yield Row("command: each further run", 0, each, each, 0, 0.0, "", 60.0, absolute=True)
+
+
+def start() -> Iterator[Row]:
+    """The window with a small file painted, beside a bare one, in processor time."""
+    from sornix.demo import demo_text
+
+    with TemporaryDirectory() as folder:
+        path = Path(folder) / "standards.csv"
+        path.write_text(demo_text("nitrate-standards"))
+        ours, bare = [_PYTHON, "-c", _OUR_WINDOW, str(path)], [_PYTHON, "-c", _BARE_WINDOW]
+        yield command_row("start: the window, painted", ours, bare, "a bare one with NumPy", 1.3)
+
+
+def fits() -> Iterator[Row]:
+    """A line beside one pass of sums, a polynomial beside a bare QR, a formula beside SciPy."""
+    from scipy.optimize import least_squares
+
+    from sornix.core.trends import MODELS, ByFormula, ParameterConstraints, Sample, Setting
+
+    random = np.random.default_rng(2)
+    for count in _DECADES[3:]:
+        x = random.uniform(0, 10, count)
+        y = 1 + 2 * x + random.normal(size=count)
+        sample = Sample(x, y, np.arange(count))
+
+        def sums(x: np.ndarray = x, y: np.ndarray = y) -> None:
+            _ = (x.sum(), y.sum(), (x * x).sum(), (x * y).sum(), (y * y).sum())
+
+        yield measured("fit: straight line", count, partial(MODELS["line"].fit, sample), 4.0,
+                       bare=sums, floor="one pass of sums")  # fmt: skip
+    count = _DECADES[3]
+    x = random.uniform(0, 10, count)
+    sample = Sample(x, 1 + 2 * x + random.normal(size=count), np.arange(count))
+    basis = np.polynomial.chebyshev.chebvander(x / 5 - 1, 6)
+    degree_6 = partial(MODELS["polynomial-6"].fit, sample)
+    yield measured("fit: degree 6", count, degree_6, 2.0, bare=partial(np.linalg.qr, basis),
+                   floor="QR of the same size", runs=5)  # fmt: skip
+    for count in (24, 10_000):
+        x = np.sort(random.uniform(0, 10, count))
+        y = 1 + 5 * np.exp(-0.4 * x) + random.normal(0, 0.1, count)
+        begun = {"c": 0.5, "a": 4.0, "k": 0.6}
+        model = ByFormula("formula", "formula", "c + a * exp(-k * x)")
+        way = ParameterConstraints(tuple(Setting(n, start=v) for n, v in begun.items()))
+
+        def bare(x: np.ndarray = x, y: np.ndarray = y, begun: dict[str, float] = begun) -> None:
+            def off(p: np.ndarray) -> np.ndarray:
+                found: np.ndarray = p[0] + p[1] * np.exp(-p[2] * x) - y
+                return found
+
+            least_squares(off, list(begun.values()), method="lm")
+
+        yield measured("fit: formula, three parameters", count,
+                       partial(model.fit, Sample(x, y, np.arange(count)), way), 10.0,
+                       bare=bare, floor="SciPy's damped least squares")  # fmt: skip
+
+
+ROWS: Mapping[str, Callable[[], Iterator[Row]]] = MappingProxyType(
+    {
+        "commands": commands,
+        "start": start,
+        "runs": runs,
+        "edits": edits,
+        "opening": opening,
+        "workbook": workbook,
+        "looking": looking,
+        "exports": exports,
+        "fits": fits,
+    }
+)
