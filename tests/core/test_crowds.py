@@ -86,7 +86,7 @@ class Crowds(SornixTest):
         self.assertEqual(few.weights.sum(), len(many.points))
         self.assertEqual(other.full, one.full)
         # each stands where one of its readings stands, and for all that are as near as that
-        begin, cell = (one.area.left, one.area.top), 0.05
+        begin, cell = (one.area.left, one.area.top), 0.025
         at, merged = (np.floor((p.points - begin) / cell) for p in (many, few))
         cells, counts = np.unique(at, axis=0, return_counts=True)
         order = np.lexsort((merged[:, 1], merged[:, 0]))

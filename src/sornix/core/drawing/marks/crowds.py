@@ -33,7 +33,7 @@ _LEAST_SHADED, _LEAST_PLACES = 2000, 400
 _DOT_MM = 0.4
 # More readings than that are merged where they are so near each other, one piece after the other.
 MANY = 1 << 18
-_MERGED_MM, _PIECE = 0.05, 1 << 16
+_MERGED_MM, _PIECE = 0.025, 1 << 16
 # One in a square of that side stands alone, and this strong.
 _ALONE_MM, _ALONE_SHADE = 2.5, 0.45
 # Of the places that are taken, so many are not as dark as can be.
