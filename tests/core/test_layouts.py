@@ -265,7 +265,7 @@ class Layouts(SornixTest):
         stream = io.BytesIO()
         with zipfile.ZipFile(stream, "w") as archive:
             archive.writestr("a/run.csv", text)
-            archive.writestr("../../b/other.csv", text)
+            archive.writestr(f"../{self.folder.name}-out/other.csv", text)
             archive.writestr("__MACOSX/._run.csv", b"\0\5\7")
         several = stream.getvalue()
         for name, content in (
@@ -280,7 +280,7 @@ class Layouts(SornixTest):
         self.assertEqual([t.name for t in read_file(path)], ["run", "other"])
         self.assertEqual([described(t) for t in read_file(path, "other")], [wanted])
         self.assertIn("holds 2 files", told(read_file(path)))
-        self.assertFalse((self.folder.parent / "b").exists())
+        self.assertFalse((self.folder.parent / f"{self.folder.name}-out").exists())
         bomb = gzip.compress(bytes(MOST_BYTES + 2))
         for name, content, said in (
             ("cut.csv.gz", gzip.compress(text)[:-9], "damaged"),
