@@ -72,7 +72,7 @@ _SCANNED = re.compile(
 # of a sweep through decades.
 _CURVE, _SCAN, _SWEEP = 40, 30, 100
 # Levels are looked for in pieces of so many readings, even steps in about so many readings.
-_PIECE, _LOOKED_AT = 1 << 16, 1 << 20
+_PIECE, _LOOKED_AT = 1 << 16, 1 << 18
 # What the trade draws from right to left; wavenumbers where they are those of infrared.
 _LEFTWARD = re.compile(
     r"(?P<ir>wave ?number.*)|(?:.*\b)?chemical shift.*|δ.*|delta.*|binding energy.*", re.IGNORECASE

@@ -245,7 +245,7 @@ def _numbers(heading: Heading, stripped: Sequence[str], manner: Manner, *, settl
     for row, text in list(texts.items()):
         if manner.missing and text in manner.missing:
             del texts[row]
-    return Known(number_column(heading.name, values, heading.unit, texts), marks)
+    return Known(number_column(heading.name, values, heading.unit, texts, owned=True), marks)
 
 
 def _otherwise_written(heading: Heading, cells: Sequence[str], manner: Manner) -> Known | None:

@@ -123,7 +123,8 @@ def _column(name: str, unit: str, column: Any) -> _Found:
         seconds = numbers_of(column.cast(pa.int64()), _PARTS[kind.unit])
         return _Found(number_column(name, seconds, "s"), IN_SECONDS)
     if kinds.is_boolean(kind) or kinds.is_integer(kind) or kinds.is_decimal(kind):
-        found = number_column(name, numbers_of(column.cast(pa.float64(), safe=False), 1.0), unit)
+        values = numbers_of(column.cast(pa.float64(), safe=False), 1.0)
+        found = number_column(name, values, unit, owned=True)
         ends = found.ends or (0.0, 0.0)
         large = kinds.is_integer(kind) and max(-ends[0], ends[1]) > MOST_WHOLE
         return _Found(found, ROUNDED if large else "")
@@ -131,7 +132,7 @@ def _column(name: str, unit: str, column: Any) -> _Found:
         values = numbers_of(column.cast(pa.float64()), 1.0)
         if not kinds.is_float64(kind):
             values = as_written(values.astype(kind.to_pandas_dtype()))
-        return _Found(number_column(name, values, unit))
+        return _Found(number_column(name, values, unit, owned=True))
     words = ["" if value is None else _words(value) for value in column.to_pylist()]
     inside = kinds.is_nested(kind)
     said = "Cells of {names} hold several values, and are kept as text." if inside else ""

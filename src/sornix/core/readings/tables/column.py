@@ -197,11 +197,15 @@ def pieces(values: Floats) -> Iterator[Floats]:
 
 
 def number_column(
-    name: str, values: Sequence[float] | Floats, unit: str = "", texts: Texts | None = None
-) -> Column:
-    """A number column of a copy of `values`, shape (n,); infinities count as missing."""
-    array = np.array(values, dtype=np.float64)
-    array[~np.isfinite(array)] = np.nan
+    name: str, values: Sequence[float] | Floats, unit: str = "", texts: Texts | None = None,
+    *, owned: bool = False,
+) -> Column:  # fmt: skip
+    """A number column of a copy of `values`, shape (n,), or where they are `owned` of these
+    themselves; infinities count as missing."""
+    array = np.array(values, dtype=np.float64, copy=None if owned else True)
+    finite = np.isfinite(array)
+    if not finite.all():
+        array[~finite] = np.nan
     return Column(name, unit, NUMBER, array, MappingProxyType(dict(texts or {})))
 
 
@@ -219,7 +223,6 @@ def moments_column(name: str, seconds: Floats) -> Column:
 
 
 _FINENESS = ("day", "minute", "second", "fraction")
-_PIECE = 1 << 16
 
 
 def _fineness(seconds: Floats) -> str:
