@@ -16,7 +16,7 @@ from PyQt6.QtPrintSupport import QPrinter
 from PyQt6.QtSvg import QSvgRenderer
 
 from sornix.core.document import Document, Export, new_document
-from sornix.core.drawing import Drawing, Markers, Text, draw_figure
+from sornix.core.drawing import Detail, Drawing, Markers, Text, draw_figure
 from sornix.core.errors import DocumentError
 from sornix.core.figure import change_series, set_size
 from sornix.core.readings import Table, number_column
@@ -271,7 +271,7 @@ class ManyReadings(QtTest):
     """What is reduced or stamped looks like what is drawn in full."""
 
     def _image(self, document: Document, column_mm: float, *, raster: bool) -> QImage:
-        drawing = draw_figure(document.figure, document.tables, QtMeasure(), column_mm)
+        drawing = draw_figure(document.figure, document.tables, QtMeasure(), Detail(column_mm))
         image = QImage(680, 512, QImage.Format.Format_RGB32)
         image.fill(Qt.GlobalColor.white)
         painter = QPainter(image)

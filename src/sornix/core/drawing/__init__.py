@@ -2,6 +2,7 @@
 
 from sornix.core.drawing.layout.layout import draw_figure
 from sornix.core.drawing.marks.plotteddata import drawn_tables
+from sornix.core.drawing.marks.reduction import Detail
 from sornix.core.drawing.marks.residuals import (
     AGAINST,
     RESIDUALS_MM,
@@ -36,6 +37,7 @@ __all__ = [
     "STYLES",
     "Box",
     "Crowd",
+    "Detail",
     "Drawing",
     "Fill",
     "Item",

@@ -24,6 +24,7 @@ from sornix.gui.base.theme import LIGHT
 from sornix.gui.base.themes import theme_now
 from sornix.gui.canvas.gestures import Point
 from sornix.gui.canvas.lookbar import LookBar
+from sornix.gui.canvas.motion import Motion
 from sornix.gui.canvas.overlay import (
     EdgeCount,
     edge_counts,
@@ -83,6 +84,7 @@ class FigureView(QWidget):
         # what is on the paper now: the figure, or the look at it
         self.drawing: Drawing | None = None
         self._picture: QPixmap | None = None
+        self._motion = Motion(self, self.draw)
         self.looks: list[Look] = []
         self.edges: list[EdgeCount] = []
         self._zoom: float | None = None
@@ -128,7 +130,7 @@ class FigureView(QWidget):
             self.shown, self._shown_of = looked_at(scene, look) if look else scene, (scene, look)
             self.looked.emit()
         # half a pixel: what is finer than that cannot be seen here
-        self.drawing = self.shown.drawing_at(0.5 / self.pixels_per_mm)
+        self.drawing = self.shown.drawing_at(self._motion.detail(0.5 / self.pixels_per_mm))
         self._picture = None
         self.edges = []
         if look is None and not self._bench.in_gesture:
@@ -148,6 +150,7 @@ class FigureView(QWidget):
     def look_closer(self, look: Look) -> None:
         """Looks at other ranges; the figure stays as it is."""
         self.looks.append(look)
+        self._motion.begin(self._bench.tables)
         self.draw()
 
     def follow_look(self, look: Look | None) -> None:
@@ -156,6 +159,7 @@ class FigureView(QWidget):
         self.looks = self.looks[:-1]
         if look is not None:
             self.looks.append(look)
+        self._motion.begin(self._bench.tables)
         self.draw()
 
     def step_back(self) -> None:

@@ -20,7 +20,7 @@ from sornix.gui.session.fitter import Fitter, fit_all
 
 if TYPE_CHECKING:
     from sornix.core.cautions import Finding
-    from sornix.core.drawing import Drawing, Measure, PanelPlace, Style
+    from sornix.core.drawing import Detail, Drawing, Measure, PanelPlace, Style
 
 
 @frozen(slots=False)
@@ -52,26 +52,26 @@ class Scene:
         """What is known of the fits in all that follows from the document."""
         return View()
 
-    def drawing_at(self, column_mm: float) -> "Drawing":
-        """The drawing with columns of many readings as wide as a screen can show."""
+    def drawing_at(self, detail: "Detail") -> "Drawing":
+        """The drawing with as much detail as a screen can show, or less while it moves."""
         from sornix.core.drawing import draw_figure
 
         rows = sum(table.row_count for table in self.tables)
         if "drawing" in self.__dict__ or rows <= _FEW_ROWS:
             return self.drawing
-        width, coarse = self.__dict__.get("_coarse", (0.0, None))
-        if coarse is None or width != column_mm:
+        known, coarse = self.__dict__.get("_coarse", (None, None))
+        if coarse is None or known != detail:
             figure, tables = self.document.figure, self.document.tables
             with self.looking():
-                coarse = draw_figure(figure, tables, self.measure, column_mm)
-            self.__dict__["_coarse"] = column_mm, coarse
+                coarse = draw_figure(figure, tables, self.measure, detail)
+            self.__dict__["_coarse"] = detail, coarse
         found: Drawing = coarse
         return found
 
     @property
     def place(self) -> "PanelPlace":
         """Where the panel in hand stands and its scales, from a drawing that is there already."""
-        _, coarse = self.__dict__.get("_coarse", (0.0, None))
+        _, coarse = self.__dict__.get("_coarse", (None, None))
         drawing: Drawing = coarse or self.drawing
         return drawing.panels[min(self.figure.hand, len(drawing.panels) - 1)]
 

@@ -36,7 +36,7 @@ from sornix.core.drawing.layout.ticklabels import fitted_size
 from sornix.core.drawing.marks.crowds import uncrowded
 from sornix.core.drawing.marks.curves import curve_items
 from sornix.core.drawing.marks.marks import series_items, trend_bands, trend_curves, trend_equations
-from sornix.core.drawing.marks.reduction import COLUMN_MM
+from sornix.core.drawing.marks.reduction import FULL, Detail
 from sornix.core.drawing.parts.items import (
     Box,
     Drawing,
@@ -57,15 +57,13 @@ from sornix.core.readings import Tables
 from sornix.core.text import rich
 
 
-def draw_figure(
-    figure: Figure, tables: Tables, measure: Measure, column_mm: float = COLUMN_MM
-) -> Drawing:
-    """The display list of a figure; of many readings, columns of `column_mm` are kept."""
+def draw_figure(figure: Figure, tables: Tables, measure: Measure, detail: Detail = FULL) -> Drawing:
+    """The display list of a figure, with as much `detail` of many readings."""
     with steady_fits():
-        return _draw(figure, tables, measure, column_mm)
+        return _draw(figure, tables, measure, detail)
 
 
-def _draw(figure: Figure, tables: Tables, measure: Measure, column_mm: float) -> Drawing:
+def _draw(figure: Figure, tables: Tables, measure: Measure, detail: Detail) -> Drawing:
     style = style_of(figure)
     top = style.margin_mm
     size = style.title_pt * MM_PER_POINT
@@ -74,7 +72,7 @@ def _draw(figure: Figure, tables: Tables, measure: Measure, column_mm: float) ->
     edge = style.margin_mm
     foot = edge + source_height(figure, style, measure)
     area = Rect(edge, top, figure.width_mm - 2 * edge, figure.height_mm - top - foot)
-    canvas = Canvas(tables, style, measure, column_mm)
+    canvas = Canvas(tables, style, measure, detail)
     extra = [_room_for_names(figure.seen(i), area, canvas) for i in range(len(figure.panels))]
     arranged = arrange_panels(figure, area, canvas, extra)
     composed = [_compose(one, canvas) for one in arranged]
@@ -202,7 +200,7 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
     drawn_series = [
         item
         for series in panel.shown
-        for item in series_items(series, panel, tables, place, style, canvas.column_mm)
+        for item in series_items(series, panel, tables, place, style, canvas.detail)
     ]
     held = any(series.style.size_mm for series in panel.shown)
     marks, crowding = uncrowded(drawn_series, inner, style.paper, held=held)

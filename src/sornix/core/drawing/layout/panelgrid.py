@@ -5,6 +5,7 @@ from typing import NamedTuple
 
 from sornix.core.drawing.layout.settling import Margins, Settled, settle
 from sornix.core.drawing.layout.ticklabels import fitted_size
+from sornix.core.drawing.marks.reduction import Detail
 from sornix.core.drawing.parts.items import Box, Item, Measure, Rect, Text, at_spot
 from sornix.core.drawing.parts.style import MM_PER_POINT, Style
 from sornix.core.figure import Divider, Figure, Panel, PanelTitle, ratios
@@ -26,7 +27,7 @@ class Canvas(NamedTuple):
     tables: Tables
     style: Style
     measure: Measure
-    column_mm: float
+    detail: Detail
 
 
 class Arranged(NamedTuple):

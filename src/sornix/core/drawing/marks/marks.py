@@ -1,5 +1,7 @@
 """Series and trends as marks inside the data area."""
 
+from typing import NamedTuple
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -7,7 +9,12 @@ from sornix.core.colours import mixed
 from sornix.core.drawing.marks.bars import bar_items, bar_rects, whisker_items
 from sornix.core.drawing.marks.crowds import MANY, merged
 from sornix.core.drawing.marks.paths import JOINED, areas
-from sornix.core.drawing.marks.reduction import WORTH_REDUCING, clipped, reduced_rising
+from sornix.core.drawing.marks.reduction import (
+    WORTH_REDUCING,
+    Detail,
+    clipped,
+    reduced_rising,
+)
 from sornix.core.drawing.marks.tracing import OFF, traced
 from sornix.core.drawing.parts.items import Fill, Item, Markers, PanelPlace, Path, Rect, Stroke
 from sornix.core.drawing.parts.memory import Memory
@@ -58,12 +65,12 @@ def _line(points: Points, place: PanelPlace, column_mm: float) -> Floats:
 
 
 def series_items(
-    series: Series, panel: Panel, tables: Tables, place: PanelPlace, style: Style, column_mm: float
+    series: Series, panel: Panel, tables: Tables, place: PanelPlace, style: Style, detail: Detail
 ) -> list[Item]:
     """What a series draws, nothing outside the range of the scales: its area or bars first, then
     its line, error bars and markers.
 
-    Readings that are left out are hollow. Of a line, columns of `column_mm` are kept.
+    Readings that are left out are hollow. Of many there is as much `detail`.
     """
     place = place.on(series)
     found = marked(series, panel, tables)
@@ -78,7 +85,7 @@ def series_items(
             items += bar_items(bars, series, panel, place, lying, style)
             shift = _to_bar(bars, panel, place, lying)
     if mark.line:
-        path = _path(found.points, mark, place, column_mm)
+        path = _path(found.points, mark, place, detail.column_mm)
         if mark.area:
             base = (
                 float(np.clip(place.y.position(np.zeros(1)), 0, 1)[0])
@@ -99,20 +106,40 @@ def series_items(
         raw = series_points(series, panel, tables)
         small = 0.6 * (series.style.size_mm or style.marker_mm)
         pale = look._replace(colour=mixed(look.colour, style.paper, 0.45))
-        items += _markers(raw, np.arange(len(raw.x)), pale, small, series, place, style)
+        which = _in_range(raw, place, detail)
+        items += _markers(raw, which, pale, small, series, place, style)
     if mark.bars:
         return items
     points = found.points
     out = [at for left in series.left_out if (at := points.at_row(left.row)) is not None]
     hollow = np.array(out if series.together == "each" else [], dtype=np.intp)
-    full = np.arange(len(points.x)) if mark.points else points.lone
-    full = np.setdiff1d(full, hollow) if len(hollow) else full
+    full = _in_range(points, place, detail) if mark.points else Some(points.lone)
+    if len(hollow):
+        full = full._replace(which=np.setdiff1d(full.which, hollow))
     size = (series.style.size_mm or style.marker_mm) * (1 if mark.points else 0.6)
     if not series.style.filled:
-        hollow, full = np.concatenate((full, hollow)), full[:0]
+        hollow, full = np.concatenate((full.which, hollow)), Some(full.which[:0])
     items += _markers(points, full, look, size, series, place, style)
-    items += _markers(points, hollow, look, size, series, place, style, filled=False)
+    items += _markers(points, Some(hollow), look, size, series, place, style, filled=False)
     return items
+
+
+class Some(NamedTuple):
+    """Some readings by their places, each of which stands for so many."""
+
+    which: NDArray[np.intp]
+    each: int = 1
+
+
+def _in_range(points: Points, place: PanelPlace, detail: Detail) -> Some:
+    """The readings that may be seen: where x rises, those in its range alone."""
+    begin, end = 0, len(points.x)
+    if points.rising:
+        # a hair more than the range itself, as the corners have it
+        room = (place.x.end - place.x.start) * 1e-6
+        begin, end = points.between(place.x.start - room, place.x.end + room)
+    each = max((end - begin) // detail.most, 1) if detail.most else 1
+    return Some(np.arange(begin, end, each), each)
 
 
 # Readings that are drawn again where they were: in a coarse drawing and in the full one, and back.
@@ -120,17 +147,17 @@ _MERGED: Memory[tuple[Floats, NDArray[np.intp], NDArray[np.intp]]] = Memory(8)
 
 
 def _markers(
-    points: Points, which: NDArray[np.intp], look: Look, size: float, series: Series,
+    points: Points, some: Some, look: Look, size: float, series: Series,
     place: PanelPlace, style: Style, *, filled: bool = True,
 ) -> list[Item]:  # fmt: skip
     """Some of the points as markers, filled or hollow."""
     (left, top), (right, bottom) = _corners(place)
     fill, edge = (look.colour, Stroke(style.paper, *style.fine(0.12))) if filled else (
         style.paper, Stroke(look.colour, *style.fine(0.22)))  # fmt: skip
-    of, counts = f"series/{series.id}", None
-    x, y = (
-        (points.x, points.y) if len(which) == len(points.x) else (points.x[which], points.y[which])
-    )
+    of, which = f"series/{series.id}", some.which
+    whole = len(which) == len(points.x)
+    x, y = (points.x, points.y) if whole else (points.x[which], points.y[which])
+    counts = None
     if len(which) > MANY:
         inner = Rect(left, top, right - left, bottom - top)
         scales = [(s.kind, s.start, s.end, s.reversed) for s in (place.x, place.y)]
@@ -147,6 +174,8 @@ def _markers(
             shown, which = shown[inside], which[inside]
     if not len(which):
         return []
+    if some.each > 1:
+        counts = np.full(len(which), some.each) if counts is None else counts * some.each
     return [Markers(of, shown, points.rows[which], look.shape, size, fill, edge, counts)]
 
 

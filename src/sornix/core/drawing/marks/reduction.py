@@ -1,6 +1,6 @@
 """From many readings to what a page can show, losing no extreme."""
 
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -9,6 +9,17 @@ Floats = NDArray[np.float64]
 
 # 1200 columns to the inch: finer than any printer's line is thin
 COLUMN_MM = 25.4 / 1200
+
+
+class Detail(NamedTuple):
+    """How much of many readings is drawn: of lines, columns of `column_mm`; of markers all, or
+    while something moves about `most` of each series, each of which stands for several."""
+
+    column_mm: float = COLUMN_MM
+    most: int = 0
+
+
+FULL = Detail()
 # below so many readings to a column there is nothing to gain
 WORTH_REDUCING = 4
 

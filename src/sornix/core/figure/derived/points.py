@@ -74,14 +74,16 @@ class Points:
         """How many readings have the same x as the one before."""
         return int(np.count_nonzero(self.x[1:] == self.x[:-1]))
 
+    def between(self, low: float, high: float) -> tuple[int, int]:
+        """Where the readings with x in a range begin and end; only where x rises."""
+        begin, end = np.searchsorted(self.x, low), np.searchsorted(self.x, high, "right")
+        return int(begin), int(end)
+
     def within(self, x: tuple[float, float], y: tuple[float, float]) -> int:
         """How many readings lie in a range of x and one of y, their ends included."""
         if not len(self.x):
             return 0
-        begin, end = 0, len(self.x)
-        if self.rising:
-            begin = int(np.searchsorted(self.x, x[0]))
-            end = int(np.searchsorted(self.x, x[1], "right"))
+        begin, end = self.between(*x) if self.rising else (0, len(self.x))
         inside = np.ones(max(end - begin, 0), dtype=bool)
         for values, ends, (low, high) in (
             (self.x, self.x_ends, x), (self.y, self.y_ends, y),
