@@ -20,10 +20,11 @@ from PyQt6.QtWidgets import (
 from sornix.core import figure as edits
 from sornix.core.colours import contrast, readable
 from sornix.core.document import save_document
-from sornix.core.drawing import STYLES, Drawing, draw_figure
+from sornix.core.drawing import STYLES, Crowd, Drawing, draw_figure
 from sornix.core.figure import AxisBand, AxisLook, AxisTitle, Figure, Scale, Spot, Title
 from sornix.core.figure.model.checks import limits_of
 from sornix.core.figure.model.scale import axis_options
+from sornix.core.readings import Table, number_column
 from sornix.demo import DEMOS, demo_document, demo_text
 from sornix.gui.base.theme import DARK, LIGHT
 from sornix.gui.canvas.view import FigureView
@@ -143,6 +144,32 @@ class Desk(WindowTest):
             QTest.keyClick(paper, Qt.Key.Key_Escape)
             QTest.mouseRelease(paper, _RIGHT_PANE, pos=at)
         self.assertEqual(self.window.bench.document, before)
+
+    def test_very_many_markers_are_some_while_a_look_moves_and_all_once_it_rests(self) -> None:
+        count = 300_000
+        random = np.random.default_rng(5)
+        table = Table("t", (number_column("x", random.normal(0, 1, count)),
+                            number_column("y", random.normal(0, 1, count))))  # fmt: skip
+        self.window.open_table("t", lambda: table)
+        self.settle()
+        paper = self.panes.paper
+
+        def shown() -> tuple[int, int]:
+            assert paper.drawing is not None
+            (crowd,) = [item for item in paper.drawing.items if isinstance(item, Crowd)]
+            (part,) = crowd.parts
+            return len(part.points), (
+                len(part.points) if part.weights is None else int(part.weights.sum())
+            )
+
+        self.assertEqual(shown()[1], count)
+        x, y = table.columns[0].numbers, table.columns[1].numbers
+        inside = int(((np.abs(x) <= 0.5) & (np.abs(y) <= 1)).sum())
+        paper.look_closer(Look({"x": (-0.5, 0.5), "y": (-1.0, 1.0)}))
+        some, told = shown()
+        self.assertLess(some, 0.6 * inside)
+        self.assertAlmostEqual(told, inside, delta=0.05 * inside)
+        self.wait_until(lambda: shown()[1] == inside, "all readings were drawn")
 
     def test_a_fit_that_takes_long_tells_how_far_it_is_and_is_given_up(self) -> None:
         footer = self.window.frame.footer
