@@ -6,6 +6,7 @@ import select
 import subprocess
 import sys
 import time
+from importlib import import_module
 from mmap import mmap
 from pathlib import Path
 from typing import Any
@@ -27,6 +28,7 @@ class Stopped(Exception):
 
 
 _MOST_CELLS = 1 << 29
+_ARROW_KINDS = ("parquet", "arrow")
 
 
 def opened(room: str, kind: str, words: str, path: Path, *arguments: str) -> tuple[str, Any]:
@@ -75,6 +77,9 @@ def found_in(room: str, kind: str, path: Path, *arguments: str) -> tuple[str, An
     )
     seconds = _SECONDS + _SECONDS_PER_MB * size / (1 << 20)
     try:
+        if kind in _ARROW_KINDS:
+            # loaded meanwhile, since the answer is a stream of Arrow
+            import_module("pyarrow")
         _await(process, shared, path, seconds, int(memory * _FOUND_SHARE))
         answer = memoryview(mmap(shared, 0)) if os.fstat(shared).st_size else memoryview(b"")
     finally:
