@@ -411,6 +411,16 @@ TABLES: list[tuple[str, int, str]] = [
     ("Material=names:M | Conductivity (W/(m K))=meas", 4, "Material | Conductivity | bars"),
     ("Moles (mol)=even:.1:.1 | Volume (L)=lin:2.4:2.4", 4, "Moles | Volume | points"),
     ("Season=words:2009/10+2010/11+2011/12 | Snow (cm)=meas", 3, "Season | Snow | points-and-line"),
+    # levels of water, sensors in it, hauls of days, ends of intervals, changes to what was
+    ("Flow (L/s)=even:10:10 | Level upstream (mm)=lin:90:20 | Level downstream (mm)=lin:40:10", 5,
+     "Flow | Level upstream; Level downstream | points"),
+    ("Depth of sensor (m)=rise:0:20 | Temperature (°C)=fall", 6,
+     "Temperature ↓ Depth of sensor | points-and-line"),
+    ("Haul=number:1 | Date=dates:3 | Catch per haul (kg)=meas:40:9", 24,
+     "Date | Catch per haul | points"),
+    ("Temperature (°C)=even:6:4 | Survival (%)=meas:90:3 | CI low (%)=meas:70:1 | "
+     "CI high (%)=meas:110:1", 5, "Temperature | Survival | points"),
+    ("Time (s)=even:.05 | ΔF/F=meas:0:.1", 400, "Time | ΔF/F | line"),
     # years beside one another
     ("Year=years:12 | Month=codes:12 | Rain (mm)=meas:60:9", 36,
      "Month | Rain 2010; Rain 2011; Rain 2012 | points-and-line"),

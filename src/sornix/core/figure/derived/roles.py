@@ -193,7 +193,7 @@ def _seen_numbers(
     column: Column, columns: Sequence[Column], at: int, before: Sequence[Seen]
 ) -> Seen:
     values = column.known
-    numbers = [one for one in columns if one.kind == NUMBER and one.count]
+    numbers = [one for one in columns if one.kind in (NUMBER, TIME) and one.count]
     grouped = any(
         one.kind == TEXT and _role_of_words(one) == GROUPS for one in columns if one.count
     )

@@ -31,6 +31,9 @@ _OF_SOMETHING = re.compile(r".*[\s_](?:depth|distance|time|age|volume)", re.IGNO
 _LABELLED = re.compile(
     r"(?:depth|tiefe|dose|level|layer|position|day|week|hour|time) ?[\d.,]+ ?\S{0,4}", re.IGNORECASE
 )
+# Levels of water are measured, those of a dose are not.
+_STAGE = re.compile(r"(?:level|stage)\b", re.IGNORECASE)
+_LENGTH_UNITS = ("mm", "cm", "m", "ft")
 # What is only called after it: a time constant, the shift of a frequency.
 _MEASURED = re.compile(
     r"[\s_](?:shift|change|difference|constant|errors?|ratio|response|factor|loss|lag)$",
@@ -43,7 +46,8 @@ _SWEPT = re.compile(
     re.IGNORECASE,
 )
 _DEPTH = re.compile(
-    r"(?:.*\b)?(?:depth(?! of (?!water|sampl|the sampl))|tiefe|profondeur|profundidad|sounding)\b.*"
+    r"(?:.*\b)?(?:depth(?! of (?!(?:the )?(?:water|sampl|sensor|probe|measur|instrument|gauge)))"
+    r"|tiefe|profondeur|profundidad|sounding)\b.*"
     r"|layer(?: ?[\d(,].*)?",
     re.IGNORECASE,
 )
@@ -198,6 +202,8 @@ def chosen(column: Column) -> int:
     """How much a name says that this was chosen by whoever measured: 2, or 1 where it can be."""
     name = column.name.strip()
     if _LABELLED.fullmatch(name) or name.casefold().startswith("cumulative"):
+        return 0
+    if _STAGE.match(name) and column.unit in _LENGTH_UNITS:
         return 0
     if _MEASURED.search(name) and not _SHIFTS.fullmatch(name):
         return 0

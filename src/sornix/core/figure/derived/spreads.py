@@ -25,8 +25,11 @@ _DIFFERENCE = re.compile(
 )
 # An uncertainty is no more than this share of all that its readings go through.
 _MOST_UNSURE = 0.3
+_SIDES = re.compile(
+    r"(?:low|high|lower|upper|min|max)(?:er)?(?: (?:limit|bound|end))?", re.IGNORECASE
+)
 _EXTREME = re.compile(
-    r"(?:(?:min|max)(?:\.|imum)?|least|greatest|lowest|highest|lower|upper|lcl|ucl|low|high)"
+    r"(?:(?:\d+ ?% ?)?ci[\s_]+)?(?:(?:min|max)(?:\.|imum)?|least|greatest|lowest|highest|lower|upper|lcl|ucl|low|high)"
     r"(?:[\s_]+(?P<of>.*))?|(?P<before>.*?)[\s_]+(?:min|max)(?:\.|imum)?",
     re.IGNORECASE,
 )
@@ -44,6 +47,8 @@ def owner_of_spread(column: Column, before: Sequence[Column], *, behind: bool) -
     if match is None and measured and _is_symbol_of_spread(column, measured[-1]):
         return measured[-1].name
     if (match is None and not unit_says) or (column.ends or (0.0, 0.0))[0] < 0:
+        return ""
+    if match is not None and match["of"] and _SIDES.fullmatch(match["of"].strip()):
         return ""
     of = plain((match["of"] or "") if match is not None else name)
     named = [one.name for one in measured if of and (plain(one.name) == of or (

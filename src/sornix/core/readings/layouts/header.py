@@ -33,7 +33,7 @@ _TIGHT_SLASH = re.compile(r"^(?P<name>[^/]*[^/\s])\s?/\s?(?P<unit>\S.*)$")
 # Ratios of two of a kind, a quantity to its first value among them, though their second part could
 # be a unit.
 _RATIO = re.compile(
-    r"(?P<of>[A-Za-zΑ-ω]{1,3})/(?P=of)_?(?:0|max|min|ref|o|i)?|[SC]/N|N/[CP]|C/[NP]|[wv]/[wv]|m/z"
+    r"[ΔδdD]?(?P<of>[A-Za-zΑ-ω]{1,3})/(?P=of)_?(?:0|max|min|ref|o|i)?|[SC]/N|N/[CP]|C/[NP]|[wv]/[wv]|m/z"
 )
 _FUNCTION = re.compile(
     r"ln|log|lg|log_?(?:2|10)|sqrt|exp|√|Δ|d|1/|asin|arcsin|logit", re.IGNORECASE
