@@ -418,9 +418,13 @@ TABLES: list[tuple[str, int, str]] = [
      "Temperature ↓ Depth of sensor | points-and-line"),
     ("Haul=number:1 | Date=dates:3 | Catch per haul (kg)=meas:40:9", 24,
      "Date | Catch per haul | points"),
-    ("Temperature (°C)=even:6:4 | Survival (%)=meas:90:3 | CI low (%)=meas:70:1 | "
-     "CI high (%)=meas:110:1", 5, "Temperature | Survival | points"),
+    (("Temperature (°C)=even:6:4 | Survival (%)=meas:90:3 | CI low (%)=meas:70:1 | "
+      "CI high (%)=meas:110:1"), 5, "Temperature | Survival | points"),
     ("Time (s)=even:.05 | ΔF/F=meas:0:.1", 400, "Time | ΔF/F | line"),
+    ("Channel=number:1 | Counts sample=counts:50 | Counts background=counts:20", 512,
+     "Channel | Counts sample; Counts background | line"),
+    ("Year=year:2010 | Coal (TWh)=meas:50 | Wind (TWh)=meas:50 | Solar (TWh)=meas:50", 14,
+     "Year | Coal; Wind; Solar | points-and-line"),
     # years beside one another
     ("Year=years:12 | Month=codes:12 | Rain (mm)=meas:60:9", 36,
      "Month | Rain 2010; Rain 2011; Rain 2012 | points-and-line"),

@@ -20,7 +20,7 @@ _CHOSEN = re.compile(
     r"binding energy|energy|(?:raman |chemical )?shift|cycles?|dilution|irradiance|light|minute|"
     r"(?:particle|grain|pore|sieve|mesh|bead|droplet) (?:size|diameter)|"
     r"generation|week|month|hour of day|p/p_?(?:0|o|°)|relative pressure|percentile|"
-    r"quantile)"
+    r"quantile|channel|pixel)"
     r"(?:[\s_,.:(].*)?|.*[\s_](?:concentration|conc\.?|wavelength|dose|added)",
     re.IGNORECASE,
 )

@@ -29,7 +29,8 @@ _SIDES = re.compile(
     r"(?:low|high|lower|upper|min|max)(?:er)?(?: (?:limit|bound|end))?", re.IGNORECASE
 )
 _EXTREME = re.compile(
-    r"(?:(?:\d+ ?% ?)?ci[\s_]+)?(?:(?:min|max)(?:\.|imum)?|least|greatest|lowest|highest|lower|upper|lcl|ucl|low|high)"
+    r"(?:(?:\d+ ?% ?)?ci[\s_]+)?"
+    r"(?:(?:min|max)(?:\.|imum)?|least|greatest|lowest|highest|lower|upper|lcl|ucl|low|high)"
     r"(?:[\s_]+(?P<of>.*))?|(?P<before>.*?)[\s_]+(?:min|max)(?:\.|imum)?",
     re.IGNORECASE,
 )

@@ -15,7 +15,7 @@ _QUANTITIES = frozenset(
         r"[a-z]+\d*",
         """
         temperature temp t pressure p ph oxygen o2 conductivity ec salinity turbidity chlorophyll
-        co2 ch4 humidity rh rain wind speed velocity discharge flow level stage radiation light par
+        co2 ch4 humidity rh rain speed velocity discharge flow level stage radiation light par
         absorbance abs transmittance intensity signal current voltage power resistance mass weight
         length width height depth volume area density count counts number concentration conc time
         age rate yield activity ratio alkalinity hardness od biomass respiration photosynthesis
