@@ -54,7 +54,9 @@ _REMARK = re.compile(
     r"flag|quality|operator|analyst",
     re.IGNORECASE,
 )
-_LEVEL = re.compile(r"(?:level|standard|std\.?)s?(?: ?(?:no\.?|nr\.?|#))?", re.IGNORECASE)
+_STANDS_FOR = re.compile(
+    r"(?:level|standard|std\.?|channel|pixel)s?(?: ?(?:no\.?|nr\.?|#))?", re.IGNORECASE
+)
 _RANK = re.compile(r"rank(?:ing)?", re.IGNORECASE)
 _WHO = re.compile(r"operator|analyst", re.IGNORECASE)
 _ABOUT = re.compile(
@@ -192,25 +194,25 @@ def _seen(column: Column, columns: Sequence[Column], at: int, before: Sequence[S
 def _seen_numbers(
     column: Column, columns: Sequence[Column], at: int, before: Sequence[Seen]
 ) -> Seen:
-    values = column.known
     numbers = [one for one in columns if one.kind in (NUMBER, TIME) and one.count]
     grouped = any(
         one.kind == TEXT and _role_of_words(one) == GROUPS for one in columns if one.count
     )
     first = all(one.kind == TEXT for one in columns[:at])
-    if _is_numbered(column, values, first=first, beside=len(numbers) - 1 + grouped):
+    others = [one for one in numbers if one is not column]
+    if _is_numbered(column, others, first=first, beside=len(others) + grouped):
         return Seen(column, NUMBERED)
     owner = _owner_of_spread(column, before)
     if owner:
         return Seen(column, UNCERTAINTY, owner)
     if (mean := owner_of_extreme(column, columns)) is not None:
         return Seen(column, EXTREME, mean)
-    if _is_year(column, values):
+    if _is_year(column, column.known):
         return Seen(column, YEAR)
     for one in before:
         if one.drawn and _is_same(one.column, column):
             return Seen(column, ONCE_MORE, one.column.name)
-    code = _is_code(column, values, first=column is numbers[0])
+    code = _is_code(column, column.known, first=column is numbers[0])
     return Seen(column, CODES if code else QUANTITY)
 
 
@@ -232,18 +234,20 @@ def _role_of_words(column: Column) -> str:
     return NAMES if different == len(words) else GROUPS
 
 
-def _is_numbered(column: Column, values: NDArray[np.float64], *, first: bool, beside: int) -> bool:
+def _is_numbered(column: Column, others: Sequence[Column], *, first: bool, beside: int) -> bool:
     """Whether a column only numbers the rows, with so many columns of numbers or
     of groups `beside` it."""
     if not column.is_whole:
         return False
-    name = column.name.strip()
+    name, values = column.name.strip(), column.known
     counts_up = bool((np.diff(values) == 1).all()) and values[0] in (0, 1)
     if not _NUMBERED.fullmatch(name):
         # tubes, bottles, animals: numbers of things, where two quantities stand beside them
-        # and levels of standards, whose concentrations stand beside them
-        thing = not column.unit and len(name) > 1 and (not chosen(column) or _LEVEL.fullmatch(name))
-        return first and counts_up and bool(thing) and beside > 1 and len(values) > 2
+        thing = not column.unit and len(name) > 1
+        if chosen(column):
+            # and levels and channels, whose concentrations and energies stand beside them
+            thing &= _STANDS_FOR.fullmatch(name) is not None and 2 in map(chosen, others)
+        return first and counts_up and thing and beside > 1 and len(values) > 2
     one_by_one = bool((np.diff(values) == 1).all()) and len(values) > 2
     return (
         one_by_one

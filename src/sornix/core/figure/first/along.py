@@ -40,7 +40,6 @@ _ROWS = re.compile(
     r"|lfd\.? ?nr\.?|lp\.?|s(?:r|erial)?\.? ?no\.?|obs(?:ervation|\.)?|column \d+|unnamed.*|",
     re.IGNORECASE,
 )
-_PLACES = re.compile(r"(?:channel|pixel)s?", re.IGNORECASE)
 # Where peaks were found that have names.
 _FOUND_AT = re.compile(r"(?:retention time|r\.?t\.?|t_?r|m/z)", re.IGNORECASE)
 _BEFORE_AND_AFTER = (("before", "after"), ("start", "end"), ("initial", "final"), ("pre", "post"))
@@ -176,9 +175,6 @@ def _fitness(column: Column, first: bool, unsure: bool) -> int:
     named, steady = chosen(column), steadiness(column)
     if unsure:
         return 0
-    if _PLACES.fullmatch(column.name.strip()):
-        # of an instrument; what they stand for is known where it is told beside them
-        return 7
     if named == 2:
         return 6 + steady + is_depth(column)
     if named == 1 and steady == 2:
