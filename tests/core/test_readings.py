@@ -142,6 +142,21 @@ class Reading(SornixTest):
             ("time_min", "time", "min"),
             ("temp_min", "temp_min", ""),
             ("river_km", "river_km", ""),
+            # or behind a space, where it has a sign or stands behind what is measured in it
+            ("Nitrate mg/L", "Nitrate", "mg/L"),
+            ("Sand %", "Sand", "%"),
+            ("Flow m3/s", "Flow", "m3/s"),
+            ("Depth m", "Depth", "m"),
+            ("Volume mL", "Volume", "mL"),
+            ("Time min", "Time", "min"),
+            ("temp min", "temp min", ""),
+            ("Ratio C/N", "Ratio C/N", ""),
+            ("upper 95 %", "upper 95 %", ""),
+            ("Mussels per m²", "Mussels per m²", ""),
+            ("Sampling days", "Sampling days", ""),
+            ("Fraction HA", "Fraction HA", ""),
+            ("Site A", "Site A", ""),
+            ("ΔF/F", "ΔF/F", ""),
             ("  two   words ", "two words", ""),
         ):
             with self.subTest(cell):

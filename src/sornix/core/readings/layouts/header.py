@@ -27,6 +27,9 @@ _COMMA = re.compile(r"^(?P<name>.*[^,\s])\s*,\s(?P<unit>\S+)$")
 _SYMBOLS = frozenset("AFGJKLMNPSTVWadghst1")
 # an amount: the name of what was given it, not a quantity with a unit
 _SO_MUCH = re.compile(r"^[<>≤≥~±]?\s?\d[\d.,]*\s?(?P<unit>[^\W\d].*|%)$")
+_SHARE = re.compile(r"[A-Z]/[A-Z]")
+# Nitrate mg/L, Sand %: a unit with a sign that no word has
+_SPACED = re.compile(r"^(?P<name>[^/]*[^/\s])\s+(?P<unit>\S*[/%‰°²³⁻^]\S*)$")
 _TIGHT_SLASH = re.compile(r"^(?P<name>[^/]*[^/\s])\s?/\s?(?P<unit>\S.*)$")
 # A slash without spaces divides a name from its unit only where a unit follows ("mass/g"), not in
 # "signal/noise": SI symbols and what a water laboratory writes beside them, with prefix and power.
@@ -93,6 +96,11 @@ def _behind_a_sign(text: str) -> Heading:
         return Heading(match["name"], match["unit"])
     if _RATIO.fullmatch(text):
         return Heading(text)
+    if (match := _SPACED.match(text)) and is_unit(match["unit"]):
+        # an amount behind a number, the name of a share, what is counted on so much
+        last = match["name"].split()[-1]
+        part_of_it = last[-1].isdigit() or last == "per" or _SHARE.fullmatch(match["unit"])
+        return Heading(text) if part_of_it else Heading(match["name"], match["unit"])
     if (match := _TIGHT_SLASH.match(text)) and is_unit(match["unit"]):
         return Heading(match["name"], match["unit"])
     return Heading(*(unit_at_end(text) or (text,)))

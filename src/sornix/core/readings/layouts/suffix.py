@@ -42,20 +42,25 @@ _BEHIND = tuple(
     )
 )
 # V_mV is a symbol with a subscript, perhaps: a word stands before a unit, or what is short for one
+_WORD = 4
 _NAME = re.compile(r"[^\W\d_]{3}|^(?:do|ec|ph|tp|tn|o2|rh|t_\w+)$", re.IGNORECASE)
 _FORMULA = re.compile(r"[A-Za-z]{1,4}\d")
 
 
 def unit_at_end(text: str) -> tuple[str, str] | None:
-    """The name and the unit in a name without spaces that ends in one, None for any other."""
-    parts = text.split("_")
-    if not all(parts) or " " in text:
+    """The name and the unit in a name that ends in one behind a stroke, or behind the only space,
+    None for any other."""
+    between = " " if text.count(" ") == 1 and "_" not in text else "_"
+    parts = text.split(between)
+    if not all(parts) or " " in "".join(parts):
         return None
     # two parts may be one unit: mg_L
     for count in (2, 1):
-        name, unit = "_".join(parts[:-count]), "_".join(parts[-count:])
+        name, unit = between.join(parts[:-count]), between.join(parts[-count:])
         found = _unit_behind(name, unit) if name else ""
-        if found:
+        # sunny days are no sun in days, and HA is no hectare
+        as_written = unit in (found, unit.lower()) or unit in _EXACT or len(unit) == 1
+        if found and (between == "_" or (len(unit) < _WORD and as_written)):
             return name, found
     return None
 
