@@ -18,7 +18,9 @@ _SPACED_SLASH = re.compile(r"^(?P<name>.*\S)\s+/\s+(?P<unit>\S.*)$")
 # C / J/(mol K)
 _OVER_BRACKETS = re.compile(r"^(?P<name>[^/(]*\S)\s+/\s+(?P<unit>[^\s()]+/\([^()]+\))$")
 # λ (W/(m K))
-_NESTED = re.compile(r"^(?P<name>.*\S)\s*[(\[](?P<unit>[^\s()\[\]]+/\([^()]+\))[)\]]$")
+_NESTED = re.compile(
+    r"^(?P<name>.*\S)(?:\s*[(\[](?P<unit>[^\s()\[\]]+/\([^()]+\))[)\]]|\s(?P<bare>[^\s()]+/\([^()]+\)))$"
+)
 # What is divided by a quantity in symbols: 1/T, 1/d²
 _INVERSE = re.compile(r"1\s?/\s?[^\W\d_]\w{0,4}[²³]?")
 _IN = re.compile(r"^(?P<name>.*\S)\s+in\s+(?P<unit>\S.*)$")
@@ -28,8 +30,14 @@ _SYMBOLS = frozenset("AFGJKLMNPSTVWadghst1")
 # an amount: the name of what was given it, not a quantity with a unit
 _SO_MUCH = re.compile(r"^[<>≤≥~±]?\s?\d[\d.,]*\s?(?P<unit>[^\W\d].*|%)$")
 _SHARE = re.compile(r"[A-Z]/[A-Z]")
-# Nitrate mg/L, Sand %: a unit with a sign that no word has
-_SPACED = re.compile(r"^(?P<name>[^/]*[^/\s])\s+(?P<unit>\S*[/%‰°²³⁻^]\S*)$")
+# What tells a unit behind a name from a word: a sign or a power, and no place such as S-1.
+_SIGN = re.compile(
+    r"[/%‰°²³⁻^]|deg [CF]\b|(?:^|\s)(?:[a-zµ]|[A-Za-zµ]{2,}|\S+ \S+)-\d\b|\S\s\S+-\d"
+)
+_MOST_WORDS = 3
+_AMOUNT = re.compile(r"[<>≤≥~±]?[\d.,]+")
+# Chl a µg/L is no year, nor Rep 1 % one
+_NO_FIRST = ("a", "A", "1")
 _TIGHT_SLASH = re.compile(r"^(?P<name>[^/]*[^/\s])\s?/\s?(?P<unit>\S.*)$")
 # A slash without spaces divides a name from its unit only where a unit follows ("mass/g"), not in
 # "signal/noise": SI symbols and what a water laboratory writes beside them, with prefix and power.
@@ -79,8 +87,10 @@ def parse_heading(cell: str) -> Heading:
     amount = _SO_MUCH.match(text)
     if _INVERSE.fullmatch(text) or (amount and is_unit(amount["unit"])):
         return Heading(text)
-    if match := _OVER_BRACKETS.match(text) or _NESTED.match(text):
+    if match := _OVER_BRACKETS.match(text):
         return Heading(match["name"], match["unit"])
+    if match := _NESTED.match(text):
+        return Heading(match["name"], match["unit"] or match["bare"])
     if (match := _BRACKETED.match(text)) and match["name"]:
         return _in_brackets(match, text)
     return _behind_a_sign(text)
@@ -96,14 +106,28 @@ def _behind_a_sign(text: str) -> Heading:
         return Heading(match["name"], match["unit"])
     if _RATIO.fullmatch(text):
         return Heading(text)
-    if (match := _SPACED.match(text)) and is_unit(match["unit"]):
-        # an amount behind a number, the name of a share, what is counted on so much
-        last = match["name"].split()[-1]
-        part_of_it = last[-1].isdigit() or last == "per" or _SHARE.fullmatch(match["unit"])
-        return Heading(text) if part_of_it else Heading(match["name"], match["unit"])
+    if (found := _behind_spaces(text)) is not None:
+        return found
     if (match := _TIGHT_SLASH.match(text)) and is_unit(match["unit"]):
         return Heading(match["name"], match["unit"])
     return Heading(*(unit_at_end(text) or (text,)))
+
+
+def _behind_spaces(text: str) -> Heading | None:
+    """The name and the unit where a unit with a sign stands behind a space or a stroke: Sand %,
+    Nitrate mg/L, Density g cm-3; None where none does."""
+    words = text.replace("_", " ").split(" ") if " " not in text else text.split(" ")
+    for count in range(min(_MOST_WORDS, len(words) - 1), 0, -1):
+        name, unit = text[: -sum(map(len, words[-count:])) - count], " ".join(words[-count:])
+        if "/" in name or not name.strip() or not is_unit(unit) or not _SIGN.search(unit):
+            continue
+        if count > 1 and words[-count] in _NO_FIRST:
+            continue
+        # an amount behind a number, the name of a share, what is counted on so much
+        last = name.split()[-1]
+        part_of_it = _AMOUNT.fullmatch(last) or last == "per" or _SHARE.fullmatch(unit)
+        return Heading(text) if part_of_it else Heading(name.rstrip(" ,_"), unit)
+    return None
 
 
 def _in_brackets(match: "re.Match[str]", text: str) -> Heading:

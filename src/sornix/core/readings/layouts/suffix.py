@@ -61,7 +61,7 @@ def unit_at_end(text: str) -> tuple[str, str] | None:
         # sunny days are no sun in days, and HA is no hectare
         as_written = unit in (found, unit.lower()) or unit in _EXACT or len(unit) == 1
         if found and (between == "_" or (len(unit) < _WORD and as_written)):
-            return name, found
+            return name.rstrip(","), found
     return None
 
 
