@@ -110,6 +110,7 @@ def _await(
     until = time.monotonic() + seconds
     ended = os.pidfd_open(process.pid)
     try:
+        go_on()
         while not select.select([ended], [], [], _LOOK_S)[0]:
             go_on()
             if time.monotonic() > until:
