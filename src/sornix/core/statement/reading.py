@@ -76,7 +76,7 @@ def _names(parted: Sequence[Sequence[Token]], plots: Iterable[Said]) -> list[str
 def _sentence(tokens: Sequence[Token], around: Around) -> Said:
     found = kind_at(tokens)
     if found is None:
-        raise _no_sentence(tokens)
+        raise _no_sentence(tokens, around)
     kind, at = found
     begins = beginnings(kind.options)
     among = around.within(begins | _HEADS.get(kind.name, frozenset()))
@@ -89,13 +89,16 @@ def _sentence(tokens: Sequence[Token], around: Around) -> Said:
 _HEADS = {"plot": frozenset(("and", "for")), "trend": frozenset(("through",))}
 
 
-def _no_sentence(tokens: Sequence[Token]) -> StatementError:
+def _no_sentence(tokens: Sequence[Token], around: Around) -> StatementError:
     heads = [one.head for one in kinds()]
     read = tokens[0].text
     single: dict[str, str] = {}
     for head in heads:
         single.setdefault(head.split(" ")[0], head)
-    near = [single[word] for word in nearest(read, single)]
+    near = [single.get(word, word) for word in nearest(read, single)]
+    if any(name.casefold().startswith(tokens[0].plain) for name in around.column_names):
+        # a column, which is to be plotted
+        near = [f"Plot {read}", *near]
     return _at(tokens[0], tokens[0], "no sentence begins so.", near)
 
 

@@ -4,6 +4,7 @@ import difflib
 from collections.abc import Iterable, Sequence
 
 from sornix.core.errors import SornixError
+from sornix.core.statement.words.meant import meant_by
 from sornix.core.text import short
 
 _MOST_OFFERED, _LONGEST = 3, 60
@@ -33,6 +34,9 @@ def nearest(read: str, known: Iterable[str]) -> list[str]:
     """Words or names that are like what was read, the nearest first; all of them, as they come,
     where none is."""
     every = list(dict.fromkeys(known))
+    meant = meant_by(read, every)
+    if meant:
+        return meant
     plain = read.casefold().strip()
     if not plain:
         return every
