@@ -11,7 +11,6 @@ from PyQt6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
-    QPixmap,
     QResizeEvent,
 )
 from PyQt6.QtWidgets import QSizePolicy, QWidget
@@ -37,12 +36,12 @@ from sornix.gui.canvas.overlay import (
     paint_ring,
     paint_snap_line,
 )
+from sornix.gui.canvas.pictures import Pictures
 from sornix.gui.canvas.selection import Selection
 from sornix.gui.session.look import Look, looked_at
 from sornix.gui.session.nearest import Reading, nearest_reading
 from sornix.gui.session.readout import flag_words
 from sornix.gui.session.workbench import Scene, Workbench
-from sornix.paint.painter import paint
 
 _EDGE = 9  # pixels of desk around the paper
 _MOST_PIXELS = 8000  # a side of the picture of the paper at its largest zoom
@@ -83,7 +82,7 @@ class FigureView(QWidget):
         self._shown_of: tuple[Scene | None, Look | None] = None, None
         # what is on the paper now: the figure, or the look at it
         self.drawing: Drawing | None = None
-        self._picture: QPixmap | None = None
+        self._pictures = Pictures()
         self._motion = Motion(self, self.draw)
         self.looks: list[Look] = []
         self.edges: list[EdgeCount] = []
@@ -131,7 +130,6 @@ class FigureView(QWidget):
             self.looked.emit()
         # half a pixel: what is finer than that cannot be seen here
         self.drawing = self.shown.drawing_at(self._motion.detail(0.5 / self.pixels_per_mm))
-        self._picture = None
         self.edges = []
         if look is None and not self._bench.in_gesture:
             self.edges = edge_counts(scene, self._inner_pixels())
@@ -293,24 +291,10 @@ class FigureView(QWidget):
             painter.drawRoundedRect(page.adjusted(-4, -4, 4, 4), 3, 3)
         painter.fillRect(page.adjusted(-1, 0, 1, 2), QColor(0, 0, 0, 26))
         painter.fillRect(page.adjusted(0, 2, 0, 4), QColor(0, 0, 0, 16))
-        if self._picture is None:
-            self._picture = self._painted(drawing, scale)
-        painter.drawPixmap(corner, self._picture)
+        painter.drawPixmap(corner, self._pictures.of(drawing, scale, self.devicePixelRatioF()))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self._paint_overlay(painter, page)
         painter.end()
-
-    def _painted(self, drawing: Drawing, scale: float) -> QPixmap:
-        ratio = self.devicePixelRatioF()
-        width, height = (round(mm * scale * ratio) for mm in (drawing.width_mm, drawing.height_mm))
-        picture = QPixmap(max(width, 1), max(height, 1))
-        picture.setDevicePixelRatio(ratio)
-        # the paper ends inside its last row and column of pixels
-        picture.fill(QColor(drawing.background))
-        painter = QPainter(picture)
-        paint(drawing, painter, scale, raster=True)
-        painter.end()
-        return picture
 
     def _paint_overlay(self, painter: QPainter, page: QRectF) -> None:
         assert self.drawing is not None
