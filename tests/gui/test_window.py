@@ -3,6 +3,7 @@
 import time
 from pathlib import Path
 from typing import Any
+from unittest import mock
 
 import numpy as np
 from attrs import evolve
@@ -19,7 +20,7 @@ from PyQt6.QtWidgets import (
 
 from sornix.core import figure as edits
 from sornix.core.colours import contrast, readable
-from sornix.core.document import save_document
+from sornix.core.document import Document, save_document
 from sornix.core.drawing import STYLES, Crowd, Drawing, draw_figure
 from sornix.core.figure import AxisBand, AxisLook, AxisTitle, Figure, Scale, Spot, Title
 from sornix.core.figure.model.checks import limits_of
@@ -28,7 +29,9 @@ from sornix.core.readings import Table, number_column
 from sornix.demo import DEMOS, demo_document, demo_text
 from sornix.gui.base.theme import DARK, LIGHT
 from sornix.gui.canvas.view import FigureView
+from sornix.gui.session import nearest
 from sornix.gui.session.look import Look
+from sornix.gui.session.workbench import Scene
 from sornix.gui.shell.thumbnails import Thumbnails
 from sornix.gui.widgets.bars import MessageBar
 from sornix.gui.widgets.inlinecontrols import ChoiceWord, NumberWord
@@ -170,6 +173,27 @@ class Desk(WindowTest):
         self.assertLess(some, 0.6 * inside)
         self.assertAlmostEqual(told, inside, delta=0.05 * inside)
         self.wait_until(lambda: shown()[1] == inside, "all readings were drawn")
+
+    def test_the_nearest_of_many_readings_is_the_nearest_of_all(self) -> None:
+        random = np.random.default_rng(8)
+        x, y = random.uniform(0.1, 9, 8000), np.exp(random.normal(0, 1, 8000))
+        for order in (np.arange(8000), np.argsort(x)):
+            table = Table("t", (number_column("x", x[order]), number_column("y", y[order])))
+            for kinds in (("linear", "linear"), ("log", "log"), ("reciprocal", "reciprocal")):
+                figure = edits.change_series(
+                    edits.new_figure(table), (table,), "s1", x="x", y="y", mark="points"
+                )
+                for axis, kind in zip("xy", kinds, strict=True):
+                    figure = figure.with_scale(axis, Scale(kind=kind, reversed=axis == "y"))
+                scene = Scene(Document((table,), figure), QtMeasure())
+                inner = scene.drawing.place.inner
+                for _ in range(40):
+                    at = (random.uniform(inner.left - 1, inner.right + 1),
+                          random.uniform(inner.top - 1, inner.bottom + 1))  # fmt: skip
+                    with mock.patch.object(nearest, "_MANY", 10_000):
+                        wanted = nearest.nearest_reading(scene, scene.drawing, at, 1.5)
+                    found = nearest.nearest_reading(scene, scene.drawing, at, 1.5)
+                    self.assertEqual(found, wanted, (kinds, at))
 
     def test_a_fit_that_takes_long_tells_how_far_it_is_and_is_given_up(self) -> None:
         footer = self.window.frame.footer

@@ -3,9 +3,12 @@
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from sornix.core.drawing import Drawing, PanelPlace
+from sornix.core.errors import SornixError
 from sornix.core.figure import Points, series_points
+from sornix.core.scales.kind import Resolved
 from sornix.gui.session.workbench import Scene
 
 _MANY = 5000
@@ -34,17 +37,17 @@ def nearest_reading(
     for series in panel.shown:
         place = drawing.panels[index].on(series)
         points = series_points(series, panel, scene.tables)
-        first, last = _window(points, place, at[0], reach_mm)
-        if first == last:
+        near = _in_reach(points, place, at, reach_mm)
+        if not len(near):
             continue
-        x, y = points.x[first:last], points.y[first:last]
+        x, y = points.x[near], points.y[near]
         placed = place.place(x, y)
         away = placed - at
         distance = np.einsum("ij,ij->i", away, away)
         i = int(np.argmin(distance))
         drawn = distance[i] <= reach_mm**2 and place.inner.grown(0.01).holds(*placed[i])
         if drawn and (best is None or distance[i] < best[0]):
-            row = int(points.rows[first + i])
+            row = int(points.rows[near[i]])
             best = float(distance[i]), Reading(series.id, row, float(x[i]), float(y[i]))
     return best[1] if best else None
 
@@ -74,15 +77,35 @@ def readings_across(scene: Scene, drawing: Drawing, at: tuple[float, float]) -> 
     return found
 
 
-def _window(points: Points, place: PanelPlace, x_mm: float, reach_mm: float) -> tuple[int, int]:
-    """The slice of the readings that can be within reach: all, or a few where x rises."""
-    if not points.rising or len(points.x) <= _MANY:
-        return 0, len(points.x)
+def _in_reach(
+    points: Points, place: PanelPlace, at: tuple[float, float], reach_mm: float
+) -> NDArray[np.intp]:
+    """The places of the readings that can be within reach: all, or of many those between the values
+    at its ends."""
+    if len(points.x) <= _MANY:
+        return np.arange(len(points.x))
     inner = place.inner
-    ends = [(x_mm + side * reach_mm - inner.left) / inner.width for side in (-1, 1)]
-    low, high = sorted(place.x.value(end) for end in ends)
-    first, last = np.searchsorted(points.x, (low, high))
-    return int(first), int(last)
+    across = [(at[0] + side * reach_mm - inner.left) / inner.width for side in (-1, 1)]
+    up = [(inner.bottom - at[1] + side * reach_mm) / inner.height for side in (-1, 1)]
+    low, high = _values(place.x, across)
+    if points.rising:
+        near = np.arange(*points.between(low, high))
+    else:
+        near = np.flatnonzero((points.x >= low) & (points.x <= high))
+    low, high = _values(place.y, up)
+    y = points.y[near[0] : near[-1] + 1] if points.rising and len(near) else points.y[near]
+    return near[(y >= low) & (y <= high)]
+
+
+def _values(scale: Resolved, ends: list[float]) -> tuple[float, float]:
+    """The values between two places of a scale; all where one of them is beyond what it has."""
+    try:
+        first, middle, last = (scale.value(at) for at in (ends[0], sum(ends) / 2, ends[1]))
+    except SornixError:
+        return -np.inf, np.inf
+    if not (first < middle < last or last < middle < first):
+        return -np.inf, np.inf
+    return min(first, last), max(first, last)
 
 
 def reading_of_row(scene: Scene, series_id: str, row: int) -> Reading | None:
