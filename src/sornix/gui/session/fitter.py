@@ -110,4 +110,4 @@ def fit_all(wanted: Sequence[Spec]) -> None:
     for spec in wanted:
         # that one is impossible is remembered too
         with suppress(TrendImpossible):
-            ready_residuals(fit_now(spec))
+            fit_now(spec, ready_residuals)

@@ -2,7 +2,7 @@
 
 import math
 import time
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import suppress
 from functools import lru_cache
 from typing import NamedTuple
@@ -142,12 +142,14 @@ def _soon(spec: Spec, *, at_once: bool) -> Fit | None:
         view.seconds -= time.thread_time() - begin
 
 
-def fit_now(spec: Spec) -> Fit:
-    """The fit of a specification, from memory where it was made before. Raises TrendImpossible."""
+def fit_now(spec: Spec, ready: Callable[[Fit], object] = lambda _: None) -> Fit:
+    """The fit of a specification, from memory where it was made before; `ready` does what is to be
+    done before anyone else knows of it. Raises TrendImpossible."""
     found = _KNOWN.get(spec)
     if found is None:
         try:
             found = _fitted(spec)
+            ready(found)
         except TrendImpossible as error:
             found = Impossible(error.what, error.where, error.remedy)
         _remember(spec, found)
