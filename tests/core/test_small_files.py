@@ -235,6 +235,20 @@ FILES = [
          "a;b;c\n2009/10;1990s;00:01.5\n2010/11;2000s;01:02.0\n",
          "a w: 2009/10, 2010/11 | b w: 1990s, 2000s | c [s] n: 1.5, 62",
          "00:01.5 was taken as minutes and seconds"),
+    Case("serial numbers of a logger, and its clock of twelve hours",
+         '"Plot Title: Mere"\n"#","Date Time, GMT+01:00","Temp, °C (LGR S/N: 1234)"\n'
+         "1,03/01/26 08:00:00 AM,6.4\n2,03/02/26 08:15:00 AM,6.5\n",
+         "# n: 1, 2 | Date Time, GMT+01:00 t: 2026-03-01 08:00:00, 2026-03-02 08:15:00 | "
+         "Temp (LGR S/N: 1234) [°C] n: 6.4, 6.5", "months were taken to come first"),
+    Case("names of a logger over units and kinds of means",
+         '"TOA5","CR1000X","CR1000X","1","Std.05","CPU:l.CR1X","4321","TenMin"\n'
+         '"TIMESTAMP","AirTC_Avg","RH"\n"TS","Deg C","%"\n"","Avg","Smp"\n'
+         '"2026-03-01 00:10:00",4.5,88\n"2026-03-01 00:20:00",4.4,89\n',
+         "TIMESTAMP t: 2026-03-01 00:10:00, 2026-03-01 00:20:00 | AirTC_Avg [Deg C] n: 4.5, 4.4 | "
+         "RH [%] n: 88, 89", "1 line between names and readings"),
+    Case("orders that the names tell", "Date (MM/DD/YYYY),Time (HH:mm:ss),y\n3/1/2026,08:00:00,1\n"
+         "3/2/2026,08:15:00,2\n",
+         "Date t: 2026-03-01, 2026-03-02 | Time t: 08:00, 08:15 | y n: 1, 2"),
     Case("places that are no currents", "Site,I\n1A,1 A\n2A,2.5 A\n",
          "Site w: 1A, 2A | I [A] n: 1, 2.5", "The unit A stood in the cells of “I”"),
     Case("functions and brackets in brackets", "log10(mass),λ (W/(m K)),1/d²\n1,2,3\n4,5,6\n",

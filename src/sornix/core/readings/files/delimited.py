@@ -12,12 +12,12 @@ from attrs import evolve
 from sornix.core.errors import ReadingsError
 from sornix.core.readings.files.body import Body, Cells, Moments
 from sornix.core.readings.files.cells import Ragged, after_row, divide, found_kinds
+from sornix.core.readings.files.dateorder import find_order
 from sornix.core.readings.files.encoding import Decoded, check_lines, utf8
 from sornix.core.readings.files.kinds import (
     MOST_COLUMNS,
     Known,
     Manner,
-    find_order,
     make_column,
     need_places,
     notes_of,
@@ -219,7 +219,9 @@ def _columns(
     """The columns of a body and what was found about their cells."""
     width = len(headings)
     sample = body.sample()
-    order, doubt = find_order([row[i] for row in sample if i < len(row)] for i in range(width))
+    titles = " ".join(f"{heading.name} {heading.unit}" for heading in headings)
+    parts = ([row[i] for row in sample if i < len(row)] for i in range(width))
+    order, doubt = find_order(parts, titles)
     wanted = held.get("order", "") if order else ""
     manner = Manner(marks, wanted or order or "day", held.get("missing"))
     kinds = found_kinds(sample, width, manner)

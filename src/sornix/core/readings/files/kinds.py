@@ -10,6 +10,7 @@ from attrs import evolve
 from numpy.typing import NDArray
 
 from sornix.core.errors import ReadingsError
+from sornix.core.readings.files.dateorder import may_be_date
 from sornix.core.readings.layouts.header import Heading
 from sornix.core.readings.layouts.marks import Marks, number_in
 from sornix.core.readings.tables.column import (
@@ -25,7 +26,6 @@ from sornix.core.readings.tables.column import (
 from sornix.core.readings.tables.dialect import MISSING_MARKS
 from sornix.core.readings.tables.table import unique_names
 from sornix.core.text import short
-from sornix.core.text.lengths import LONGEST_MOMENT
 
 # A column in which at least this share of the cells are numbers is a number column with text in
 # it, to be reported; below that it is a text column in which numbers occur.
@@ -42,8 +42,6 @@ _STAND_INS = frozenset(
     for sign in (1.0, -1.0)
     for value in (99.0, 99.9, 999.0, 999.9, 999.99, 9999.0, 9999.9, 99999.0, 32767.0, 1e30, 1e37)
 ) | {-1e31, -32768.0, 9.96921e36}
-_MONTH_AND_YEAR = re.compile(r"[^\W\d]{3,}\.?\s?[\s/'’-]\s?\d{2,4}|\d{4}[\s/-]\s?[^\W\d]{3,}")
-_BETWEEN_DIGITS = re.compile(r"\d.*\d")
 # what stands in the place of a unit over lengths of time
 _LENGTHS = re.compile(r"[dhms]{1,2}(?::[hms]{1,2}){1,2}", re.IGNORECASE)
 _SHORT_YEAR = re.compile(r"\d{1,2}([-/.])\d{1,2}\1\d{2}(?!\d)|[^\W\d]{3,}\.?\s?[-'’/]\s?\d{2}$")
@@ -54,7 +52,6 @@ _ZONE = re.compile(
     r"(?:UTC|GMT|Z)\b.*|[+\-−]\d{1,2}(?::?\d\d)?|(?!(?i:[DMYHS]+)$)[A-Z]{3,5}|.*\b(?:time|local)",
 )
 _HALF_DAY = 43_200.0
-_DATE_SIGN = re.compile(r"[-/.:_\s]")
 
 
 class Manner(NamedTuple):
@@ -95,16 +92,6 @@ def with_spreads(known: Iterable[Known]) -> tuple[Column, ...]:
     return tuple(evolve(c, name=n) if c.name != n else c for c, n in zip(found, names, strict=True))
 
 
-def _may_be_date(cell: str) -> bool:
-    """Whether a sign of dates stands between two digits, or a word beside a year."""
-    if len(cell) > LONGEST_MOMENT:
-        return False
-    between = _BETWEEN_DIGITS.search(cell)
-    if between is not None and _DATE_SIGN.search(between[0]) is not None:
-        return True
-    return _MONTH_AND_YEAR.fullmatch(cell.strip()) is not None
-
-
 def kind_of(cells: Iterable[str], manner: Manner) -> str:
     """The kind that the present cells suggest; number where there are none."""
     present = [cell for cell in cells if cell.strip() not in _USUAL_MARKS]
@@ -113,7 +100,7 @@ def kind_of(cells: Iterable[str], manner: Manner) -> str:
         # names of samples, and dates as 20260128, are to be kept as they stand
         bare = [cell.strip() for cell in present]
         return TEXT if bare and _are_kept(bare) else NUMBER
-    likely = [cell for cell in present if _may_be_date(cell)]
+    likely = [cell for cell in present if may_be_date(cell)]
     if len(likely) < _MOSTLY * len(present):
         return TEXT
     from sornix.core.readings.layouts.forms import are_durations, are_spans_of_years
@@ -140,45 +127,6 @@ def _are_kept(cells: Sequence[str]) -> bool:
     from sornix.core.readings.layouts.forms import are_compact_dates, are_identifiers
 
     return are_identifiers(cells) or are_compact_dates(cells)
-
-
-def find_order(columns: Iterable[Sequence[str]]) -> tuple[str, str]:
-    """Whether days or months stand first in dates such as 03/04/2026, "" where there are none
-    such, and a doubt about it in words."""
-    open_example, found = "", {"day": 0, "month": 0}
-    for cells in columns:
-        likely = [cell for cell in cells if _may_be_date(cell)]
-        if len(likely) * 2 < len(cells):
-            continue
-        from sornix.core.text.moments import date_order
-
-        for cell in likely:
-            told = date_order(cell)
-            if told:
-                found[told] += 1
-            elif told is not None:
-                open_example = open_example or cell.strip()
-    if found["day"] or found["month"]:
-        return ("day" if found["day"] >= found["month"] else "month"), ""
-    if not open_example:
-        return "", ""
-    return "day", _order_doubt(open_example)
-
-
-def _order_doubt(example: str) -> str:
-    from sornix.core.text.moments import MONTHS, moment_text, parse_moment
-
-    said = []
-    for order in ("day", "month"):
-        moment = parse_moment(example, order)
-        if moment is None:
-            return ""
-        _, month, day = moment_text(moment.seconds, "day")[:10].split("-")
-        said.append(f"{int(day)} {MONTHS[int(month) - 1]}")
-    if said[0] == said[1]:
-        return ""
-    date = example.split(maxsplit=1)[0]
-    return f"“{date}” may be {said[0]} or {said[1]}; days were taken to come first."
 
 
 def _some(cells: Sequence[str]) -> Sequence[str]:

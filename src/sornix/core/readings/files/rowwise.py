@@ -10,11 +10,11 @@ from attrs import evolve
 from numpy.typing import NDArray
 
 from sornix.core.errors import ReadingsError
+from sornix.core.readings.files.dateorder import find_order
 from sornix.core.readings.files.kinds import (
     MOST_COLUMNS,
     Known,
     Manner,
-    find_order,
     make_column,
     need_places,
     notes_of,
@@ -90,7 +90,8 @@ def table_of_rows(
     width = len(layout.headings)
     cells = _columns(layout.body, width)
     order, order_doubt = find_order(
-        [c for c in column[:1000] if isinstance(c, str)] for column in cells
+        ([c for c in column[:1000] if isinstance(c, str)] for column in cells),
+        " ".join(f"{heading.name} {heading.unit}" for heading in layout.headings),
     )
     if "order" in held and order:
         order, order_doubt = held["order"], ""

@@ -44,6 +44,8 @@ _LASTING = re.compile(
     r"h{1,2}:m{1,2}(?::s{1,2})?|m{1,2}:s{1,2})\b",
     re.IGNORECASE,
 )
+# HH is the hour of a day in the forms of clocks
+_OF_THE_DAY = re.compile(r"^(?i:time)\b.*\bHH:mm|\b24[ -]?h")
 _MINUTES_FIRST = re.compile(r"\bm{1,2}:s{1,2}\b|\bmin(?:utes)?:s", re.IGNORECASE)
 _HOURS_FIRST = re.compile(r"\bh{1,2}:m{1,2}\b", re.IGNORECASE)
 
@@ -295,6 +297,8 @@ def durations(name: str, unit: str, cells: Sequence[str]) -> Written | None:
     present = [row for row, cell in enumerate(cells) if cell not in _MISSING]
     short = [cells[row] for row in present]
     if not short or not (are_durations(short) or _LASTING.search(told)):
+        return None
+    if _OF_THE_DAY.search(told) and not are_durations(short):
         return None
     minutes_first, said = _is_minutes_first(told, short)
     values = np.full(len(cells), np.nan)

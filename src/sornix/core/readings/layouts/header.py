@@ -29,6 +29,8 @@ _COMMA = re.compile(r"^(?P<name>.*[^,\s])\s*,\s(?P<unit>\S+)$")
 _SYMBOLS = frozenset("AFGJKLMNPSTVWadghst1")
 # an amount: the name of what was given it, not a quantity with a unit
 _SO_MUCH = re.compile(r"^[<>≤≥~±]?\s?\d[\d.,]*\s?(?P<unit>[^\W\d].*|%)$")
+# What stands in brackets and is no unit: LGR S/N: 1234, n=3
+_REMARK = re.compile(r":\s|[=#]|.{25}")
 _SHARE = re.compile(r"[A-Z]/[A-Z]")
 # What tells a unit behind a name from a word: a sign or a power, and no place such as S-1.
 _SIGN = re.compile(
@@ -52,7 +54,7 @@ _FUNCTION = re.compile(
 _UNIT = (
     r"(?:%|‰|°C|°F|°|1|"
     r"(?:[fpnµμumcdhkMG]|da)?(?:m|g|s|A|K|mol|cd|L|l|Hz|N|Pa|J|W|C|V|F|S|T|M|Ω|ohm|eV|bar|cal)"
-    r"|deg ?[CF]?|sec|seconds?|mins?|minutes?|hrs?|hours?|weeks?|met(?:er|re)s?|grams?"
+    r"|[Dd]eg ?[CF]?|sec|seconds?|mins?|minutes?|hrs?|hours?|weeks?|met(?:er|re)s?|grams?"
     r"|lit(?:er|re)s?|volts?|amp(?:ere)?s?|watts?|newtons?|joules?|pascals?|kelvin|celsius|moles?|percent"
     r"|min|h|d|a|yr|day|days|year|years|ha|t|ppm|ppb|rpm|count|counts|NTU|FNU|PSU|RFU|AU)"
     # a digit alone is a power where one is met: m3, not the number A7 of an instrument
@@ -143,6 +145,11 @@ def _in_brackets(match: "re.Match[str]", text: str) -> Heading:
         # Temperature (°C) (mean)
         return Heading(f"{inner['name'].strip()} {text[match.end('name'):].strip()}",
                        _inside(inner).strip())  # fmt: skip
+    if not is_unit(unit) and _REMARK.search(unit):
+        # the number of an instrument, or of readings: what stands before may hold the unit
+        before = _behind_a_sign(match["name"].rstrip())
+        behind = text[match.end("name") :].strip()
+        return Heading(f"{before.name} {behind}", before.unit)
     return Heading(match["name"].rstrip("/ ") or match["name"], unit.strip())
 
 
