@@ -87,7 +87,7 @@ def parse_heading(cell: str) -> Heading:
     if len(text) > LONGEST_NAME:
         return Heading(short(text, LONGEST_NAME))
     amount = _SO_MUCH.match(text)
-    if _INVERSE.fullmatch(text) or (amount and is_unit(amount["unit"])):
+    if _INVERSE.fullmatch(text) or _is_only_unit(text) or (amount and is_unit(amount["unit"])):
         return Heading(text)
     if match := _OVER_BRACKETS.match(text):
         return Heading(match["name"], match["unit"])
@@ -113,6 +113,12 @@ def _behind_a_sign(text: str) -> Heading:
     if (match := _TIGHT_SLASH.match(text)) and is_unit(match["unit"]):
         return Heading(match["name"], match["unit"])
     return Heading(*(unit_at_end(text) or (text,)))
+
+
+def _is_only_unit(text: str) -> bool:
+    """Whether a heading is a unit, mg/L, and no quantity in one, T/K."""
+    above, slash, _ = text.partition("/")
+    return bool(slash) and len(above) > 1 and is_unit(above) and is_unit(text)
 
 
 def _behind_spaces(text: str) -> Heading | None:
@@ -185,7 +191,9 @@ def in_groups(headings: Sequence[Heading], groups: Sequence[str]) -> list[Headin
     """Headings with the groups that they are of, if any, in their names."""
     pairs = zip(headings, [*groups, *[""] * len(headings)], strict=False)
     return [
-        heading._replace(name=", ".join(filter(None, (heading.name, group))))
+        Heading(group, heading.name)
+        if group and not heading.unit and _is_only_unit(heading.name)
+        else heading._replace(name=", ".join(filter(None, (heading.name, group))))
         for heading, group in pairs
     ]
 
