@@ -249,7 +249,8 @@ FILES = [
     Case("orders that the names tell", "Date (MM/DD/YYYY),Time (HH:mm:ss),y\n3/1/2026,08:00:00,1\n"
          "3/2/2026,08:15:00,2\n",
          "Date t: 2026-03-01, 2026-03-02 | Time t: 08:00, 08:15 | y n: 1, 2"),
-    Case("units as names under groups", ",,Ca 317.9,Ca 317.9,Mg,Mg\nSample,Rep,mg/L,%RSD,mg/L,%RSD\n"
+    Case("units as names under groups",
+         ",,Ca 317.9,Ca 317.9,Mg,Mg\nSample,Rep,mg/L,%RSD,mg/L,%RSD\n"
          "L1,1,21.2,0.5,4.1,0.7\nL1,2,21.4,0.4,4.0,0.6\n",
          "Sample w: L1, L1 | Rep n: 1, 2 | Ca 317.9 [mg/L] n: 21.2, 21.4 | %RSD, Ca 317.9 n: 0.5, "
          "0.4 | Mg [mg/L] n: 4.1, 4 | %RSD, Mg n: 0.7, 0.6", "groups the columns"),

@@ -118,7 +118,7 @@ def _behind_a_sign(text: str) -> Heading:
 def _is_only_unit(text: str) -> bool:
     """Whether a heading is a unit, mg/L, and no quantity in one, T/K."""
     above, slash, _ = text.partition("/")
-    return bool(slash) and len(above) > 1 and is_unit(above) and is_unit(text)
+    return bool(slash) and len(above) > 1 and " " not in text and is_unit(above) and is_unit(text)
 
 
 def _behind_spaces(text: str) -> Heading | None:
