@@ -387,7 +387,7 @@ def _differs(wanted: Wanted, tables: tuple[Table, ...]) -> str:
 def _written(dice: random.Random) -> tuple[Wanted, bytes]:
     rows, count = dice.randint(4, 30), dice.randint(2, 5)
     names = dice.sample(_NAMES, count)
-    unit_form = dice.choice(("none", "brackets", "square", "slash", "row"))
+    unit_form = dice.choice(("none", "brackets", "square", "slash", "row", "space"))
     separator = dice.choice((",", ";", "\t", "|", "  "))
     decimal = dice.choice((".", ",")) if separator != "," else "."
     thousands = dice.choice(("", "", " ", "'", "\u2009")) if separator != "  " else ""
@@ -414,7 +414,10 @@ def _written(dice: random.Random) -> tuple[Wanted, bytes]:
             texts.append(text.replace(",", "_").replace(".", decimal).replace("_", thousands))
         wanted[name] = (unit, values)
         head = {"none": name, "row": name, "brackets": f"{name} ({unit})",
-                "square": f"{name} [{unit}]", "slash": f"{name} / {unit}"}[unit_form]  # fmt: skip
+                "square": f"{name} [{unit}]", "slash": f"{name} / {unit}",
+                # a mere letter behind a space is a name as well
+                "space": f"{name} {unit}" if len(unit) > 1 else f"{name} ({unit})",
+                }[unit_form]  # fmt: skip
         columns.append([head if unit else name, *([unit] if unit_form == "row" else []), *texts])
     # a row of units that is mostly empty is none
     if unit_form == "row" and 2 * sum(bool(unit) for unit, _ in wanted.values()) <= count:

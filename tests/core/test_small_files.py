@@ -254,6 +254,12 @@ FILES = [
          "L1,1,21.2,0.5,4.1,0.7\nL1,2,21.4,0.4,4.0,0.6\n",
          "Sample w: L1, L1 | Rep n: 1, 2 | Ca 317.9 [mg/L] n: 21.2, 21.4 | %RSD, Ca 317.9 n: 0.5, "
          "0.4 | Mg [mg/L] n: 4.1, 4 | %RSD, Mg n: 0.7, 0.6", "groups the columns"),
+    Case("means above the names of a probe's readings",
+         "Export File,,,\nCREATED:,3/1/2026,,\n,,,\nMEAN:,,10.2,7.9\nSD:,,0.3,0.02\n"
+         "Date (MM/DD/YYYY),Time (HH:mm:ss),ODO mg/L,pH\n3/1/2026,08:00:00,10.1,7.9\n"
+         "3/1/2026,08:15:00,10.2,8\n3/1/2026,08:30:00,10.3,8\n",
+         "Date t: 2026-03-01, 2026-03-01, 2026-03-01 | Time t: 08:00, 08:15, 08:30 | "
+         "ODO [mg/L] n: 10.1, 10.2, 10.3 | pH n: 7.9, 8, 8", "4 lines before the header"),
     Case("places that are no currents", "Site,I\n1A,1 A\n2A,2.5 A\n",
          "Site w: 1A, 2A | I [A] n: 1, 2.5", "The unit A stood in the cells of “I”"),
     Case("functions and brackets in brackets", "log10(mass),λ (W/(m K)),1/d²\n1,2,3\n4,5,6\n",

@@ -189,7 +189,7 @@ def _weights(
     """The bits of rows, each before the first reading as free text and each from it on by the kinds
     of its columns; with the places of the first reading that make least of them."""
     kinds = _kinds(rows, width, marks)
-    free = [_free(row, marks) for row in rows]
+    free = [_free(row, marks, kinds) for row in rows]
     bound = [_bound(row, width, kinds, marks, ragged=ragged) for row in rows]
     total = sum(bound)
     found = [Weight(total, 0, width, kinds)]
@@ -211,11 +211,13 @@ def _kinds(rows: Sequence[Sequence[str]], width: int, marks: Marks) -> str:
     return "".join(found)
 
 
-def _free(row: Sequence[str], marks: Marks) -> float:
-    """The bits of a row as free text, which seldom is mostly of numbers."""
+def _free(row: Sequence[str], marks: Marks, kinds_of: str = "") -> float:
+    """The bits of a row as free text, which seldom is mostly of numbers, but for means and the like
+    above a table: their name stands where it has numbers or times, by `kinds_of` columns."""
     bits = LETTER * sum(map(len, row)) + (DIGIT + EMPTY) * len(row)
     kinds = [kind_of_cell(cell, marks) for cell in row if cell.strip()]
-    odd = len(row) > 1 and 2 * sum(kind in "nd" for kind in kinds) > len(kinds)
+    named = kinds[:1] == ["t"] and kinds_of[:1] in ("n", "d") and bool(row[0].strip())
+    odd = len(row) > 1 and not named and 2 * sum(kind in "nd" for kind in kinds) > len(kinds)
     return bits + (NUMBERS_ALONE if odd or set(kinds) <= {"n", "e"} else 0)
 
 
