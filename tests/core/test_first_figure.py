@@ -425,6 +425,8 @@ TABLES: list[tuple[str, int, str]] = [
      "Channel | Counts sample; Counts background | line"),
     ("Year=year:2010 | Coal (TWh)=meas:50 | Wind (TWh)=meas:50 | Solar (TWh)=meas:50", 14,
      "Year | Coal; Wind; Solar | points-and-line"),
+    ("date=dates:2 | depth (m)=codes:2 | temp (°C)=meas:7:1 | do (mg/L)=meas:11:.3", 8,
+     "date | temp | points"),
     # years beside one another
     ("Year=years:12 | Month=codes:12 | Rain (mm)=meas:60:9", 36,
      "Month | Rain 2010; Rain 2011; Rain 2012 | points-and-line"),

@@ -117,6 +117,8 @@ def _upward(seen: Sequence[Seen], along: Along) -> list[Column]:
     quantities = [column for column in quantities if not has_levels(column)] or quantities
     if along.column is not None and is_depth(along.column):
         quantities = _without_ages(quantities)
+    # nor are depths that come again and again
+    quantities = [c for c in quantities if not (is_depth(c) and repeats(c))] or quantities
     # nor are the months of years, and the other ends of bins
     quantities = [
         column for column in quantities
