@@ -9,7 +9,7 @@ from sornix.core.cautions import find_cautions
 from sornix.core.document import Document, new_document
 from sornix.core.drawing import Crowd, Drawing, Markers, draw_figure
 from sornix.core.drawing.marks import marks
-from sornix.core.figure import add_trend, caption, hold, set_size
+from sornix.core.figure import add_trend, caption, hold, leave_out, set_size
 from sornix.core.figure.model.scale import Spot
 from sornix.core.figure.model.series import SeriesStyle
 from sornix.core.readings import Table, number_column
@@ -96,6 +96,17 @@ class Crowds(SornixTest):
             sum(len(i.points) for i in d.items if isinstance(i, Markers)) for d in (whole, less)
         ]
         self.assertEqual(*lone)
+        # what was merged without one reading is not shown for another
+        document = scatter(clouds(2000))
+        x, y = (column.numbers for column in document.tables[0].columns)
+        with mock.patch.object(marks, "MANY", 1000):
+            for row in (700, 1300):
+                figure = leave_out(document.figure, document.figure.panel.series[0].id, (row,))
+                drawing = drawn(evolve(document, figure=figure))
+                full, hollow = (i for i in drawing.items if isinstance(i, Markers))
+                self.assertEqual((list(hollow.rows), row in full.rows), ([row], False))
+                where = drawing.place.place(x[full.rows], y[full.rows])
+                np.testing.assert_array_equal(full.points, where)
 
     def test_what_is_chosen_stays_and_what_is_hidden_is_said(self) -> None:
         held = scatter(clouds(20_000), size_mm=2.0)

@@ -34,6 +34,7 @@ from sornix.core.figure import (
     leave_out,
     move,
     set_size,
+    style_series,
 )
 from sornix.core.readings import Table, number_column, read_text
 from sornix.demo import DEMOS, demo_document
@@ -215,6 +216,14 @@ class Hands(SornixTest):
         drawing = _draw(document, figure)
         hollow = [i for i in drawing.items if isinstance(i, Markers) and i.fill == "#ffffff"]
         self.assertEqual([list(i.rows) for i in hollow], [[16]])
+        # where all are hollow, each is still the reading at its place
+        place = _draw(document, leave_out(figure, "s1", (3, 1))).place
+        plain = style_series(leave_out(figure, "s1", (3, 1)), "s1", filled=False)
+        (markers,) = [i for i in _draw(document, plain).items if isinstance(i, Markers)]
+        series, table = figure.panel.series[0], document.tables[0]
+        x, y = (table.column(name or "").numbers[markers.rows] for name in (series.x, series.y))
+        self.assertGreater(len(markers.rows), 16)
+        np.testing.assert_allclose(markers.points, place.place(x, y))
         lines = [i for i in drawing.items if isinstance(i, Path) and i.of == "trend/t1/line"]
         self.assertEqual([bool(line.stroke.dashes) for line in lines], [False, True, True])
         ends = sorted((p[0] for line in lines for p in line.points), key=float)

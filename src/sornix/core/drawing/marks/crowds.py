@@ -122,9 +122,9 @@ def merged(
     for begin in range(0, count, _PIECE):
         points = placed(slice(begin, begin + _PIECE))
         which = np.arange(begin, begin + len(points))
-        inside = _inside(points, inner)
-        if not inside.all():
-            points, which = points[inside], which[inside]
+        there = inside(points, inner)
+        if not there.all():
+            points, which = points[there], which[there]
         cells = _cell_of(points, inner, _MERGED_MM)
         np.add.at(counts, cells, 1)
         last[cells] = which
@@ -133,7 +133,7 @@ def merged(
     return placed(which), which, counts[taken]
 
 
-def _inside(points: Floats, inner: Rect) -> NDArray[np.bool_]:
+def inside(points: Floats, inner: Rect) -> NDArray[np.bool_]:
     """Which points (n, 2) lie in the data area."""
     x, y = points[:, 0], points[:, 1]
     return (x >= inner.left) & (x <= inner.right) & (y >= inner.top) & (y <= inner.bottom)

@@ -1,5 +1,6 @@
 """Series and trends as marks inside the data area."""
 
+from collections.abc import Hashable, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -7,7 +8,7 @@ from numpy.typing import NDArray
 
 from sornix.core.colours import mixed
 from sornix.core.drawing.marks.bars import bar_items, bar_rects, whisker_items
-from sornix.core.drawing.marks.crowds import MANY, merged
+from sornix.core.drawing.marks.crowds import MANY, inside, merged
 from sornix.core.drawing.marks.paths import JOINED, areas
 from sornix.core.drawing.marks.reduction import (
     WORTH_REDUCING,
@@ -44,10 +45,14 @@ Floats = NDArray[np.float64]
 _FAR = 1e4
 
 
-def _corners(place: PanelPlace) -> tuple[tuple[float, float], tuple[float, float]]:
+def _area(place: PanelPlace) -> Rect:
     # a hair more than the range itself, so that rounding cuts nothing that stands on its end
-    inner = place.inner.grown(1e-6)
-    return (inner.left, inner.top), (inner.right, inner.bottom)
+    return place.inner.grown(1e-6)
+
+
+def _corners(place: PanelPlace) -> tuple[tuple[float, float], tuple[float, float]]:
+    area = _area(place)
+    return (area.left, area.top), (area.right, area.bottom)
 
 
 def _line(points: Points, place: PanelPlace, column_mm: float) -> Floats:
@@ -112,23 +117,32 @@ def series_items(
         return items
     points = found.points
     out = [at for left in series.left_out if (at := points.at_row(left.row)) is not None]
-    hollow = np.array(out if series.together == "each" else [], dtype=np.intp)
-    full = _in_range(points, place, detail) if mark.points else Some(points.lone)
-    if len(hollow):
-        full = full._replace(which=np.setdiff1d(full.which, hollow))
+    hollow = _exactly(out if series.together == "each" else [])
+    full = _in_range(points, place, detail) if mark.points else Some(points.lone, "lone")
+    if len(hollow.which):
+        full = full._replace(
+            which=np.setdiff1d(full.which, hollow.which), chosen=("without", full.chosen, *out)
+        )
     size = (series.style.size_mm or style.marker_mm) * (1 if mark.points else 0.6)
     if not series.style.filled:
-        hollow, full = np.concatenate((full.which, hollow)), Some(full.which[:0])
+        both = np.union1d(full.which, hollow.which)
+        hollow, full = Some(both, ("both", full.chosen)), _exactly([])
     items += _markers(points, full, look, size, series, place, style)
-    items += _markers(points, Some(hollow), look, size, series, place, style, filled=False)
+    items += _markers(points, hollow, look, size, series, place, style, filled=False)
     return items
 
 
 class Some(NamedTuple):
-    """Some readings by their places, each of which stands for so many."""
+    """Some readings by their places, rising, by what they were chosen (it tells one choice from
+    another of the same readings), and for how many each of them stands."""
 
     which: NDArray[np.intp]
+    chosen: Hashable
     each: int = 1
+
+
+def _exactly(places: Sequence[int]) -> Some:
+    return Some(np.array(sorted(places), dtype=np.intp), tuple(places))
 
 
 def _in_range(points: Points, place: PanelPlace, detail: Detail) -> Some:
@@ -139,7 +153,7 @@ def _in_range(points: Points, place: PanelPlace, detail: Detail) -> Some:
         room = (place.x.end - place.x.start) * 1e-6
         begin, end = points.between(place.x.start - room, place.x.end + room)
     each = max((end - begin) // detail.most, 1) if detail.most else 1
-    return Some(np.arange(begin, end, each), each)
+    return Some(np.arange(begin, end, each), (begin, end, each), each)
 
 
 # Readings that are drawn again where they were: in a coarse drawing and in the full one, and back.
@@ -151,7 +165,7 @@ def _markers(
     place: PanelPlace, style: Style, *, filled: bool = True,
 ) -> list[Item]:  # fmt: skip
     """Some of the points as markers, filled or hollow."""
-    (left, top), (right, bottom) = _corners(place)
+    area = _area(place)
     fill, edge = (look.colour, Stroke(style.paper, *style.fine(0.12))) if filled else (
         style.paper, Stroke(look.colour, *style.fine(0.22)))  # fmt: skip
     of, which = f"series/{series.id}", some.which
@@ -159,19 +173,17 @@ def _markers(
     x, y = (points.x, points.y) if whole else (points.x[which], points.y[which])
     counts = None
     if len(which) > MANY:
-        inner = Rect(left, top, right - left, bottom - top)
         scales = [(s.kind, s.start, s.end, s.reversed) for s in (place.x, place.y)]
-        key = (*scales, place.inner, inner, len(which), *which[:1], *which[-1:])
+        key = (*scales, area, some.chosen)
         shown, kept, counts = _MERGED.of(
-            points, key, lambda: merged(len(which), lambda at: place.place(x[at], y[at]), inner)
+            points, key, lambda: merged(len(which), lambda at: place.place(x[at], y[at]), area)
         )
         which = which[kept]
     else:
         shown = place.place(x, y)
-        across, down = shown[:, 0], shown[:, 1]
-        inside = (across >= left) & (across <= right) & (down >= top) & (down <= bottom)
-        if not inside.all():
-            shown, which = shown[inside], which[inside]
+        there = inside(shown, area)
+        if not there.all():
+            shown, which = shown[there], which[there]
     if not len(which):
         return []
     if some.each > 1:

@@ -18,7 +18,7 @@ from sornix.core.readings import (
     number_column,
     table_named,
 )
-from sornix.core.readings.tables.column import pieces
+from sornix.core.readings.tables.column import turns
 from sornix.core.scales import KINDS, is_categorical
 from sornix.core.text import unit_text
 from sornix.core.text.names import common_name
@@ -66,8 +66,8 @@ class Points:
     def turns(self) -> int:
         """How many times a line in the order of rows goes back along x, if along y as well: a
         profile goes along y, and its line is in order there."""
-        turns = 0 if self.rising else _turns(self.x)
-        return turns if turns and _turns(self.y) else 0
+        found = 0 if self.rising else turns(self.x)
+        return found if found and turns(self.y) else 0
 
     @cached_property
     def repeated(self) -> int:
@@ -98,17 +98,6 @@ class Points:
         """The place of a row index among the readings, or None where it holds none."""
         i = int(np.searchsorted(self.rows, row))
         return i if i < len(self.rows) and self.rows[i] == row else None
-
-
-def _turns(values: Floats) -> int:
-    """How many times values (n,) change from rising to falling or back."""
-    turns, last = 0, 0.0
-    for part in pieces(values):
-        signs = np.sign(np.diff(part))
-        signs = signs[signs != 0]
-        turns += int(np.count_nonzero(np.diff(signs, prepend=last or signs[:1])))
-        last = float(signs[-1]) if len(signs) else last
-    return turns
 
 
 def column_or_rows(table: Table, name: str | None) -> Column:

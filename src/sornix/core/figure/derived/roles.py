@@ -158,10 +158,13 @@ def _counts_within(column: Column, group: Column) -> bool:
     """Whether a column counts from 1 on in every group, and is called after what it counts."""
     if not column.is_whole or column.unit or chosen(column) or not column.present.all():
         return False
-    steps, words = np.diff(column.numbers), group.values
-    begins = np.array([a != b for a, b in pairwise(words)], dtype=bool)
-    anew = bool((column.numbers[1:][begins] == 1).all()) and column.numbers[0] == 1
-    return anew and bool(begins.any()) and bool((steps[~begins] == 1).all())
+    numbers = column.numbers
+    anew, steps = numbers[1:] == 1, np.diff(numbers)
+    # most columns are told by their numbers alone, and words are slow to walk
+    if numbers[0] != 1 or not anew.any() or not (anew | (steps == 1)).all():
+        return False
+    begins = np.array([a != b for a, b in pairwise(group.values)], dtype=bool)
+    return bool(anew[begins].all() and begins.any() and (steps[~begins] == 1).all())
 
 
 def _with_who_measured(found: list[Seen]) -> list[Seen]:

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.readings import NUMBER, TEXT, Column
-from sornix.core.readings.tables.column import pieces
+from sornix.core.readings.tables.column import pieces, turns
 
 # What is chosen or swept, not measured; and what is only where it goes one way.
 _CHOSEN = re.compile(
@@ -161,19 +161,14 @@ def goes_and_returns(column: Column) -> bool:
     """Whether many readings go there and back in even steps, as a potential in a cycle does."""
     if column.count < _CURVE or steadiness(column):
         return False
-    turns, last = 0, 0.0
-    for part in pieces(column.known):
-        signs = np.sign(np.diff(part))
-        signs = signs[signs != 0]
-        turns += int((np.diff(signs, prepend=last or signs[:1]) != 0).sum())
-        last = float(signs[-1]) if len(signs) else last
-        if turns > _TURNS:
-            return False
+    found = turns(column.known, _TURNS)
+    if not 0 < found <= _TURNS:
+        return False
     sizes = np.abs(np.diff(column.known))
     sizes = sizes[sizes != 0]
     if len(sizes) < _CURVE // 2:
         return False
-    return turns > 0 and bool(sizes.max() <= _UNEVEN * float(np.median(sizes)))
+    return bool(sizes.max() <= _UNEVEN * float(np.median(sizes)))
 
 
 def is_leftward(column: Column) -> bool:

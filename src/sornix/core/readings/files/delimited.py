@@ -268,7 +268,7 @@ def _column(heading: Heading, cells: Cells, manner: Manner) -> Known:
         return Known(moments_column(heading.name, cells.seconds), notes=zone_notes(heading))
     if np.isinf(cells).any():
         texts = {int(row): str(cells[row]) for row in np.flatnonzero(np.isinf(cells))}
-        return Known(number_column(heading.name, cells, heading.unit, texts, owned=True))
+        return Known(number_column(heading.name, cells, heading.unit, texts))
     if not cells.flags.writeable:
         cells = cells.copy()
     marks = without_stand_ins(cells, manner)

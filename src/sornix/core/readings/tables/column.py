@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator, Mapping, Sequence
 from functools import cached_property
-from math import floor, log10
+from math import floor, inf, log10
 from types import MappingProxyType
 
 import numpy as np
@@ -194,6 +194,20 @@ def pieces(values: Floats) -> Iterator[Floats]:
     yield values[: _PIECE + 1]
     for at in range(_PIECE, len(values) - 1, _PIECE):
         yield values[at : at + _PIECE + 1]
+
+
+def turns(values: Floats, most: float = inf) -> int:
+    """How many times values (n,) change from rising to falling or back; of more than `most` no
+    more are counted."""
+    found, last = 0, 0.0
+    for part in pieces(values):
+        signs = np.sign(np.diff(part))
+        signs = signs[signs != 0]
+        found += int(np.count_nonzero(np.diff(signs, prepend=last or signs[:1])))
+        last = float(signs[-1]) if len(signs) else last
+        if found > most:
+            break
+    return found
 
 
 def number_column(
