@@ -1,5 +1,6 @@
 """The shade of a crowd: how many dots cover each pixel, as light."""
 
+from collections.abc import Sequence
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -19,6 +20,7 @@ _LEAST_SHADE, _MOST_LEAST = 0.04, 0.15
 _OPAQUE = 0.25
 _SUB_PIXELS = 8
 _LEVELS = 4096
+_SHARES = np.linspace(0, 1, 1 << 14, dtype=np.float32)
 
 
 class _Raster(NamedTuple):
@@ -66,24 +68,36 @@ def _picture(item: Crowd, raster: _Raster) -> QImage:
     number = sum(covers[1:], covers[0])
     # a single reading can be seen, and each further one darkens as much as any other
     least = min(max(3 / item.full, _LEAST_SHADE), _MOST_LEAST)
-    further = np.clip((number - 1) / max(item.full - 1, 1.0), 0.0, 1.0)
-    share = least * np.minimum(number, 1.0) + (1 - least) * further
-    each = share / np.maximum(number, 1e-9)
+    further = (number - np.float32(1)) * np.float32((1 - least) / max(item.full - 1, 1.0))
+    share: Any = np.float32(least) * np.minimum(number, 1)
+    share += np.clip(further, 0, np.float32(1 - least), out=further)
+    colours = [part.colour for part in item.parts]
+    if len(colours) == 1:
+        # each pixel follows from its share
+        pixels = _pixels(_SHARES, [_SHARES], colours, item.paper).view(np.uint32)[:, 0]
+        pixels = pixels[(share * (len(_SHARES) - 1) + np.float32(0.5)).astype(np.uint16)]
+    else:
+        each = share / np.maximum(number, np.float32(1e-9))
+        pixels = _pixels(share, [each * dots for dots in covers], colours, item.paper)
+    form = QImage.Format.Format_ARGB32
+    return QImage(pixels.tobytes(), raster.width, raster.height, 4 * raster.width, form).copy()
+
+
+def _pixels(share: Grid, each: Sequence[Grid], colours: Sequence[str], paper: str) -> Any:
+    """Blue, green, red and cover as bytes (…, 4), of shades of which `each` colour has a part."""
     cover = np.clip(share / _OPAQUE, 0.1, 1.0)
-    pixels = np.empty((raster.height, raster.width, 4), np.uint8)
-    for channel, paper in enumerate(_light(item.paper)):
-        light = np.full(number.shape, paper, np.float32)
-        for dots, part in zip(covers, item.parts, strict=True):
-            light -= each * dots * np.float32(paper - _light(part.colour)[channel])
+    pixels = np.empty((*share.shape, 4), np.uint8)
+    for channel, blank in enumerate(_light(paper)):
+        light = np.full(share.shape, blank, np.float32)
+        for part, colour in zip(each, colours, strict=True):
+            light -= part * np.float32(blank - _light(colour)[channel])
         # a signal that gives this light on the paper, as much of which is seen through
-        blank = _signal(np.float32(paper))
-        signal = blank - (blank - _signal(light)) / cover
+        beneath = _signal(np.float32(blank))
+        signal = beneath - (beneath - _signal(light)) / cover
         # QImage's bytes are blue, green, red
         pixels[..., 2 - channel] = np.clip(255 * signal + 0.5, 0, 255)
     pixels[..., 3] = np.where(share > 1 / 512, 255 * cover + 0.5, 0)
-    data = np.ascontiguousarray(pixels).tobytes()
-    form = QImage.Format.Format_ARGB32
-    return QImage(data, raster.width, raster.height, 4 * raster.width, form).copy()
+    return pixels
 
 
 def _covers(part: CrowdPart, raster: _Raster, dot: Grid) -> Grid:

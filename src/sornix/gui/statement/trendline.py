@@ -213,6 +213,11 @@ class TrendLine(StatementLine):
 
     # -- showing ---------------------------------------------------------------------------------
 
+    def _dress_model(self, how: str) -> None:
+        # to set a style sheet takes as long as to draw the line
+        if self.model.styleSheet() != how:
+            self.model.setStyleSheet(how)
+
     def show_scene(self, scene: Scene) -> None:
         panel = scene.figure.panel
         # of the scene that is shown, whatever the hand is just trying
@@ -229,13 +234,13 @@ class TrendLine(StatementLine):
         self.range.setVisible(held)
         self.logs.setVisible(trend is not None and trend.model in ON_LOGS)
         if trend is None:
-            self.model.setStyleSheet("")
+            self._dress_model("")
             self.model.set_choices(_NO_TREND, [c._replace(ticked=None) for c in shapes])
             return
         colour = trend_colour(trend, panel, style_of(scene.figure))
         text = readable(colour, theme_now().card)
         # the word alone, not its menu
-        self.model.setStyleSheet(f"QPushButton {{ color: {text}; border-bottom-color: {colour}; }}")
+        self._dress_model(f"QPushButton {{ color: {text}; border-bottom-color: {colour}; }}")
         words = FORMULA if typed else MODELS[trend.model].words
         if trend.columns:
             words = trend_words(trend)

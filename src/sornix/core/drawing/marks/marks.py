@@ -60,7 +60,7 @@ def _line(points: Points, place: PanelPlace, column_mm: float) -> Floats:
     columns = max(int(place.inner.width / column_mm), 1)
     if points.rising and len(points.x) > WORTH_REDUCING * columns:
         edges = place.x.edges(columns)
-        values = reduced_rising(points.x, points.y, points.gaps, edges)
+        values = reduced_rising(points.x, points.y, points.gaps, edges, points.blocks)
         placed = place.place(values[:, 0], values[:, 1])
     else:
         placed = place.place(points.x, points.y)
@@ -152,7 +152,7 @@ def _in_range(points: Points, place: PanelPlace, detail: Detail) -> Some:
         # a hair more than the range itself, as the corners have it
         room = (place.x.end - place.x.start) * 1e-6
         begin, end = points.between(place.x.start - room, place.x.end + room)
-    each = max((end - begin) // detail.most, 1) if detail.most else 1
+    each = max(-(-(end - begin) // detail.most), 1) if detail.most else 1
     return Some(np.arange(begin, end, each), (begin, end, each), each)
 
 

@@ -5,6 +5,8 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from sornix.core.figure.derived.blocks import Blocks
+
 Floats = NDArray[np.float64]
 
 # 1200 columns to the inch: finer than any printer's line is thin
@@ -55,21 +57,24 @@ def clipped(points: Floats, low: tuple[float, float], high: tuple[float, float])
     end = a[kept] + leave[kept, None] * step[kept]
     joined = np.zeros(len(kept), dtype=bool)
     joined[1:] = (np.diff(kept) == 1) & (leave[kept][:-1] == 1) & (enter[kept][1:] == 0)
-    rows: list[Floats] = []
+    # a part begins with its first place; a row of NaN is before it, but for the first part
     starts = np.flatnonzero(~joined)
-    for first_part, last_part in zip(starts, [*starts[1:], len(kept)], strict=True):
-        rows += [begin[first_part : first_part + 1], end[first_part:last_part]]
-        rows.append(np.full((1, 2), np.nan))
-    return np.concatenate(rows[:-1])
+    gap = np.full(2, np.nan)
+    rows: Floats = np.insert(end, np.repeat(starts, 2), np.full((2 * len(starts), 2), gap), axis=0)
+    rows[starts + 2 * np.arange(len(starts)) + 1] = begin[starts]
+    return rows[1:]
 
 
-def reduced_rising(x: Floats, y: Floats, gaps: NDArray[np.intp], edges: Floats) -> Floats:
+def reduced_rising(
+    x: Floats, y: Floats, gaps: NDArray[np.intp], edges: Floats, blocks: Blocks | None = None
+) -> Floats:
     """A line with rising x as first, lowest, highest and last reading of each column.
 
     `x` and `y` have shape (n,); the line breaks before the readings at `gaps` (k,), which rise;
-    `edges` (columns + 1,) are the values of x that bound the columns. The result (m, 2) holds
-    values, with NaN where the line breaks between columns; the nearest reading outside on either
-    side is kept, so that the line leaves the range.
+    `edges` (columns + 1,) are the values of x that bound the columns; `blocks` are those of y where
+    they are known. The result (m, 2) holds values, with NaN where the line breaks between columns;
+    the nearest reading outside on either side is kept, so that the line leaves the range. Within a
+    band, where columns lie over both of their neighbours, their lowest and highest are enough.
     """
     bounds = np.searchsorted(x, edges)
     bounds[-1] = np.searchsorted(x, edges[-1], "right")
@@ -79,23 +84,48 @@ def reduced_rising(x: Floats, y: Floats, gaps: NDArray[np.intp], edges: Floats) 
     outside = [i for i in (begin - 1, end) if 0 <= i < len(x)]
     if not len(first):
         return _with_breaks(x, y, gaps, np.array(outside, dtype=np.intp))
-    inside = y[begin:end]
-    low = np.minimum.reduceat(inside, first - begin)
-    high = np.maximum.reduceat(inside, first - begin)
-    # the extreme nearer to the first reading comes first: the shorter way through the column
-    swap = y[first] - low > high - y[first]
+    if blocks is not None and blocks.worth(end - begin, len(first)):
+        low, high = blocks.ends(y, first, last)
+    else:
+        inside = y[begin:end]
+        low = np.minimum.reduceat(inside, first - begin)
+        high = np.maximum.reduceat(inside, first - begin)
+    broken = _before(gaps, first[1:]) > _before(gaps, last[:-1])
+    # the extreme nearer to the first reading comes first: the shorter way through the column; in a
+    # band by turns, so that the ways between columns run along its edges
+    band = _in_band(low, high, broken)
+    swap = np.where(band, np.arange(len(first)) % 2 == 0, y[first] - low > high - y[first])
     one, other = np.where(swap, high, low), np.where(swap, low, high)
     middle = (x[first] + x[last]) / 2
-    xs = np.stack((x[first], middle, middle, x[last]), axis=1)
-    ys = np.stack((y[first], one, other, y[last]), axis=1)
-    points = np.column_stack((xs.ravel(), ys.ravel()))
-    broken = np.flatnonzero(_before(gaps, first[1:]) > _before(gaps, last[:-1]))
-    points = np.insert(points, 4 * (broken + 1), np.nan, axis=0)
+    points = np.empty((len(first), 4, 2))
+    points[:, 0, 0], points[:, 0, 1] = x[first], y[first]
+    points[:, 1, 0], points[:, 1, 1] = middle, one
+    points[:, 2, 0], points[:, 2, 1] = middle, other
+    points[:, 3, 0], points[:, 3, 1] = x[last], y[last]
+    kept = np.ones((len(first), 4), bool)
+    kept[:, 0] = kept[:, 3] = ~band
+    after = np.cumsum(kept.sum(axis=1))[:-1][broken]
+    points = np.insert(points[kept], after, np.nan, axis=0)
     if begin > 0 and _before(gaps, begin) == _before(gaps, begin - 1):
         points = np.vstack(([[x[begin - 1], y[begin - 1]]], points))
     if end < len(x) and _before(gaps, end) == _before(gaps, end - 1):
         points = np.vstack((points, [[x[end], y[end]]]))
     return points
+
+
+def _in_band(low: Floats, high: Floats, broken: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """Which columns lie over both of their neighbours, (n,), those at the ends and at breaks never:
+    for most of its own height, or of that of the neighbour."""
+    height = high - low
+    over = np.minimum(high[1:], high[:-1]) - np.maximum(low[1:], low[:-1])
+    much = (over > _OVER * np.maximum(height[1:], height[:-1])) & ~broken
+    found = np.zeros(len(low), bool)
+    found[1:-1] = much[1:] & much[:-1]
+    return found
+
+
+# So much of the height of columns is common to neighbours in a band.
+_OVER = 0.5
 
 
 def _before(gaps: NDArray[np.intp], which: Any) -> Any:

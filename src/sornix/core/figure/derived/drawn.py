@@ -209,7 +209,7 @@ def look_through(figure: Figure, tables: Tables) -> None:
             for series in panel.series:
                 points = marked(series, panel, tables).points
                 known = series_points(series, panel, tables)
-                _ = (points.gaps, points.repeated, known.turns)
+                _ = (points.gaps, points.repeated, points.blocks, known.turns)
 
 
 def drawn_extent(panel: Panel, tables: Tables, axis: str) -> Extent | None:

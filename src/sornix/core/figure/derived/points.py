@@ -6,6 +6,7 @@ import numpy as np
 from attrs import frozen
 from numpy.typing import NDArray
 
+from sornix.core.figure.derived.blocks import Blocks
 from sornix.core.figure.derived.paneldata import remembered
 from sornix.core.figure.model.series import MARKS, Series
 from sornix.core.figure.model.values import Panel
@@ -61,6 +62,11 @@ class Points:
     def gaps(self) -> NDArray[np.intp]:
         """The places of readings before which rows were missing, rising."""
         return np.flatnonzero(self.breaks)
+
+    @cached_property
+    def blocks(self) -> Blocks | None:
+        """The lowest and highest y of blocks of very many readings."""
+        return Blocks.of(self.y)
 
     @cached_property
     def turns(self) -> int:
