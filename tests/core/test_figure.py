@@ -106,7 +106,7 @@ class Edits(SornixTest):
         figure = change_series(self.figure, TABLES, "s1", y="Dissolved oxygen")
         points = series_points(figure.panel.series[0], figure.panel, TABLES)
         np.testing.assert_array_equal(points.rows, [0, 2, 3, 4])
-        np.testing.assert_array_equal(points.breaks, [False, True, False, False])
+        np.testing.assert_array_equal(points.gaps, [1])
 
     @given(
         st.lists(st.tuples(st.integers(-3, 3), st.sampled_from([-2.0, -1.0, 0.0, 1.5, np.nan])),

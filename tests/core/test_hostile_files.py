@@ -2,6 +2,7 @@
 
 import io
 import json
+import os
 import sys
 import time
 import zipfile
@@ -84,15 +85,27 @@ class ForeignFormats(SornixTest):
                 read_file(self.write(name, raw))
             self.assertIn(name, str(caught.exception))
 
-    def test_parquet_that_unpacks_without_end_is_given_up(self) -> None:
+    def test_parquet_that_unpacks_without_end_takes_the_disk_or_is_refused(self) -> None:
         import pyarrow as pa
         from pyarrow import parquet
 
         path = self.folder / "zeros.parquet"
         parquet.write_table(pa.table({"a": np.zeros(80_000_000)}), path)
-        with self.assertRaises(ReadingsError) as caught:
-            read_file(path)
-        self.assertIn("far more than its size tells", str(caught.exception))
+        with mock.patch(
+            "sornix.core.readings.tables.laid.folder", return_value=self.folder / "laid"
+        ):
+            (table,) = read_file(path)
+            self.assertEqual((table.row_count, table.columns[0].ends), (80_000_000, (0.0, 0.0)))
+            laid = list((self.folder / "laid").iterdir())
+            self.assertEqual(len(laid), 1)
+            with (
+                mock.patch("sornix.core.readings.formats.apart._MOST_CELLS", 10**7),
+                self.assertRaises(ReadingsError) as caught,
+            ):
+                # another time than before, so that it is not known
+                os.utime(path, (1, 1))
+                read_file(path)
+        self.assertIn("too many readings", str(caught.exception))
         # strange types, times beyond all calendars among them
         far = pa.table({"d": pa.array([5_000_000, 1], pa.date32()), "y": [1.0, 2.0]})
         parquet.write_table(far, path)

@@ -155,7 +155,8 @@ class Results(Bar):
     ) -> None:
         panel = scene.figure.panel
         points = series_points(series, scene.figure.panel, scene.tables)
-        values = points.x if own_axis(panel) == "x" else points.y
+        along_x = own_axis(panel) == "x"
+        values = points.x if along_x else points.y
         unit = plain_text(rich(own_column(panel, series, scene.tables).unit))
         missing = row_count(series, scene.tables) - len(values)
         count = plural(len(values), "reading")
@@ -166,9 +167,9 @@ class Results(Bar):
             return
         # extremes are readings, so they are told as the table shows them; a mean is not
         decimals = own_column(panel, series, scene.tables).decimals
-        ends = (values.min(), values.max(), values[0], values[-1])
+        ends = (*(points.x_ends if along_x else points.y_ends), values[0], values[-1])
         least, greatest, first, last = (shown_number(float(end), decimals) for end in ends)
-        mean = significant(float(values.mean()), 4)
+        mean = significant(points.means[0 if along_x else 1], 4)
         if brief:
             said = f"{count}, {least} to {greatest} {unit}".strip()
             card.small(f"{said}, mean {mean}; first {first}, last {last}")

@@ -88,13 +88,14 @@ def _in_reach(
     across = [(at[0] + side * reach_mm - inner.left) / inner.width for side in (-1, 1)]
     up = [(inner.bottom - at[1] + side * reach_mm) / inner.height for side in (-1, 1)]
     low, high = _values(place.x, across)
+    lowest, highest = _values(place.y, up)
     if points.rising:
-        near = np.arange(*points.between(low, high))
-    else:
-        near = np.flatnonzero((points.x >= low) & (points.x <= high))
-    low, high = _values(place.y, up)
-    y = points.y[near[0] : near[-1] + 1] if points.rising and len(near) else points.y[near]
-    return near[(y >= low) & (y <= high)]
+        begin, end = points.between(low, high)
+        y = points.y[begin:end]
+        return begin + np.flatnonzero((y >= lowest) & (y <= highest))
+    near = np.flatnonzero((points.x >= low) & (points.x <= high))
+    y = points.y[near]
+    return near[(y >= lowest) & (y <= highest)]
 
 
 def _values(scale: Resolved, ends: list[float]) -> tuple[float, float]:

@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 from functools import partial
 
-import numpy as np
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QPushButton
 
@@ -152,9 +151,8 @@ class TrendLine(StatementLine):
         # the range begins as that of the readings, for its ends to be typed or dragged
         trend, scene = self._trend(), self._bench.scene
         if trend is not None and scene is not None:
-            used = _used_x(trend, scene)
-            words = "held the range of a trend"
-            self._change(words, start=float(used.min()), end=float(used.max()))
+            start, end = _used_ends(trend, scene)
+            self._change("held the range of a trend", start=start, end=end)
 
     def _hold(self, part: str, text: str) -> None:
         """Holds an end of the x that the trend goes over, or frees it."""
@@ -286,8 +284,7 @@ class TrendLine(StatementLine):
             return
         scale = scene.place.on(panel.one_series(trend.series)).x
         words = KINDS[scale.kind].words
-        used = _used_x(trend, scene)
-        for part, free in (("start", float(used.min())), ("end", float(used.max()))):
+        for part, free in zip(("start", "end"), _used_ends(trend, scene), strict=True):
             held = trend.start if part == "start" else trend.end
             text = words(free if held is None else held, 0.0)
             self.ends[part].show_value(text, held=held is not None, full=text)
@@ -299,15 +296,16 @@ def trend_of(scene: Scene | None, trend_id: str | None) -> Trend | None:
     return next((trend for trend in trends if trend.id == trend_id), None)
 
 
-def _used_x(trend: Trend, scene: Scene) -> "np.ndarray[tuple[int], np.dtype[np.float64]]":
-    """The x of the readings that a trend goes through, or of all where it cannot be fitted."""
+def _used_ends(trend: Trend, scene: Scene) -> tuple[float, float]:
+    """The ends of the x of the readings that a trend goes through, or of all where it cannot be
+    fitted."""
     panel = scene.figure.panel
     try:
-        return trend_fit(trend, panel, scene.tables).x
+        return trend_fit(trend, panel, scene.tables).ends
     except TrendImpossible:
         points = series_points(panel.one_series(trend.series), panel, scene.tables)
         scale = scene.place.on(panel.one_series(trend.series)).x
-        return points.x if len(points.x) else np.array([scale.start, scale.end])
+        return points.x_ends if len(points.x) else (scale.start, scale.end)
 
 
 def _through_words(trend: Trend, scene: Scene, several: bool) -> str:

@@ -95,10 +95,11 @@ class Grid(QTableView):
         count = self.cells.table.row_count if self.cells.table is not None else 0
         rows: set[int] = set()
         for span in self._spans():
-            end = min(span.bottom() + 1, count)
+            begin = span.top() + self.cells.first
+            end = min(span.bottom() + 1 + self.cells.first, count)
             if most is not None:
-                end = min(end, span.top() + most)
-            rows.update(range(span.top(), end))
+                end = min(end, begin + most)
+            rows.update(range(begin, end))
         return sorted(rows)[:most]
 
     def selected_block(self) -> tuple[list[int], list[int]]:
@@ -106,7 +107,10 @@ class Grid(QTableView):
         spans = self._spans()
         if not spans:
             return [], []
-        rows = range(min(s.top() for s in spans), max(s.bottom() for s in spans) + 1)
+        first = self.cells.first
+        rows = range(
+            min(s.top() for s in spans) + first, max(s.bottom() for s in spans) + 1 + first
+        )
         columns = range(min(s.left() for s in spans), max(s.right() for s in spans) + 1)
         return list(rows), list(columns)
 
@@ -123,8 +127,8 @@ class Grid(QTableView):
         return selection is not None and selection.hasSelection()
 
     def select_cell(self, row: int, column: int) -> None:
-        """Goes to a cell."""
-        index = self.cells.index(row, column)
+        """Goes to a cell, by the row of its table."""
+        index = self.cells.index(self.cells.bring(row), column)
         self.setCurrentIndex(index)
         self.scrollTo(index)
 
@@ -136,7 +140,7 @@ class Grid(QTableView):
         if row is None:
             self.clearSelection()
             return
-        index = self.cells.index(row, 0)
+        index = self.cells.index(self.cells.bring(row), 0)
         self.scrollTo(index, QAbstractItemView.ScrollHint.EnsureVisible)
         flags = QItemSelectionModel.SelectionFlag
         selection.select(index, flags.ClearAndSelect | flags.Rows)
@@ -176,7 +180,7 @@ class Grid(QTableView):
         elif editing:
             super().keyPressEvent(event)
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self._go(current.row() + 1, min(current.column(), self._home))
+            self._go(self.row_at(current) + 1, min(current.column(), self._home))
         elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             self.clear_cells()
         elif event.key() == Qt.Key.Key_Menu:
@@ -188,8 +192,14 @@ class Grid(QTableView):
             if self._home < 0:
                 self._home = max(self.currentIndex().column(), 0)
 
+    def row_at(self, index: QModelIndex) -> int:
+        """The row of the table in which a cell of the view stands."""
+        return index.row() + self.cells.first
+
     def _go(self, row: int, column: int) -> None:
-        self.select_cell(min(row, self.cells.rowCount() - 1), column)
+        count = self.cells.table.row_count if self.cells.table is not None else 0
+        last = count - 1 if self.cells.is_part else self.cells.rowCount() - 1
+        self.select_cell(min(row, last), column)
 
     def commitData(self, editor: QWidget | None) -> None:
         # the table may have become another one while a cell was typed into

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QWidget
 
 from sornix.core.readings import KIND_WORDS, NUMBER, TEXT, Column, Table
 from sornix.core.readings.tables.shown import shown_number
+from sornix.core.readings.tables.table import MOST_CHANGED
 from sornix.core.text import plain_text, rich
 from sornix.gui.base.plain import plain_tip
 from sornix.gui.base.theme import Theme
@@ -16,6 +17,9 @@ from sornix.gui.base.theme import Theme
 _ROLE = Qt.ItemDataRole
 _NOTHING = Qt.ItemFlag.NoItemFlags
 
+# Of a table that is too long to be changed so many rows are in the grid at once: a view counts the
+# height of all rows in pixels, which there would be too many of.
+_MOST_SHOWN = 1_000_000
 # (row, column, text) of cells to be set
 Cells = list[tuple[int, int, str]]
 
@@ -39,11 +43,34 @@ class GridModel(QAbstractTableModel):
         self._decimals: dict[int, int] = {}
         # columns and rows as the view knows them
         self._size = (0, 0)
+        # the row of the table that is the first in the view
+        self.first = 0
 
     @property
     def is_open(self) -> bool:
         """Whether the table can be typed into."""
-        return self.table is not None and self.table.grouping is None
+        return self.table is not None and self.table.grouping is None and not self.is_part
+
+    @property
+    def is_part(self) -> bool:
+        """Whether only a part of the rows is in the view."""
+        return self.table is not None and self.table.row_count > MOST_CHANGED
+
+    @property
+    def shown(self) -> range:
+        """The rows of the table that are in the view."""
+        return range(self.first, self.first + self._size[1])
+
+    def bring(self, row: int) -> int:
+        """The row of the view that shows a row of the table, which is brought there if it is in
+        another part."""
+        if self.is_part and row not in self.shown:
+            assert self.table is not None
+            self.beginResetModel()
+            half = _MOST_SHOWN // 2
+            self.first = min(max(row - half, 0), self.table.row_count - _MOST_SHOWN)
+            self.endResetModel()
+        return row - self.first
 
     def show_table(self, table: Table, tags: dict[str, Tag]) -> None:
         """Shows a table; of the same name, it is taken for the same one, changed."""
@@ -54,10 +81,12 @@ class GridModel(QAbstractTableModel):
                 self._head_changed()
             return
         self._decimals = {id(c): c.decimals for c in table.columns}
-        if old is None or old.name != table.name or old.grouping != table.grouping:
+        other = old is None or old.name != table.name or old.grouping != table.grouping
+        if other or max(self._size[1], table.row_count) > MOST_CHANGED or self.is_part:
             self.beginResetModel()
-            self.table, self.tags = table, tags
-            self._size = (len(table.columns), table.row_count)
+            self.table, self.tags, self.first = table, tags, 0
+            rows = _MOST_SHOWN if self.is_part else table.row_count
+            self._size = (len(table.columns), rows)
             self.endResetModel()
             return
         self.tags = tags
@@ -125,12 +154,12 @@ class GridModel(QAbstractTableModel):
     ) -> bool:
         if role != _ROLE.EditRole or str(value) == self.data(index, _ROLE.EditRole):
             return False
-        return self.set_cells([(index.row(), index.column(), str(value))])
+        return self.set_cells([(index.row() + self.first, index.column(), str(value))])
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         if not index.isValid() or self.table is None:
             return None
-        column, row = self.column_at(index.column()), index.row()
+        column, row = self.column_at(index.column()), index.row() + self.first
         if column is None or row >= len(column):
             return "" if role in (_ROLE.DisplayRole, _ROLE.EditRole) else None
         if role == _ROLE.DisplayRole:
@@ -153,8 +182,9 @@ class GridModel(QAbstractTableModel):
         if self.table is None:
             return None
         if orientation == Qt.Orientation.Vertical:
-            beyond = section >= self.table.row_count
-            return ("" if beyond else str(section + 1)) if role == _ROLE.DisplayRole else None
+            row = section + self.first
+            beyond = row >= self.table.row_count
+            return ("" if beyond else str(row + 1)) if role == _ROLE.DisplayRole else None
         column = self.column_at(section)
         if column is None:
             said = {_ROLE.AccessibleTextRole: "a new column", _ROLE.ToolTipRole: _BEYOND}

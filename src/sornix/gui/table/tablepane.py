@@ -13,7 +13,7 @@ from sornix.core.drawing import style_of
 from sornix.core.figure import own_axis
 from sornix.core.readings import Table, table_named
 from sornix.core.readings.layouts.header import parse_heading
-from sornix.core.text import plural
+from sornix.core.text import counted, plural
 from sornix.gui.base.plain import plain_label, plain_tip
 from sornix.gui.base.theme import Theme
 from sornix.gui.session.workbench import Scene, Workbench
@@ -38,6 +38,7 @@ TABLE_ACTS = {
 
 # words, work, and what is done with its result
 Start = Callable[[str, Callable[[], Any], Callable[[Any], None]], None]
+_PART = "The grid holds a part of so many rows. Find goes to any other: type “row” and its number."
 # Acts on longer tables are done off the interface thread.
 _MANY_ROWS = 100_000
 
@@ -82,6 +83,7 @@ class TablePane(Bar):
         column.addLayout(holder)
         self.grid = Grid(theme)
         self.grid.cells.set_cells = self._set_cells
+        self.grid.cells.modelReset.connect(self._tell_rows)
         self.grid.rows_selected.connect(lambda rows: self.rows_selected.emit(self.table_name, rows))
         self.grid.copy_wanted.connect(partial(self.act_wanted.emit, "copy-cells"))
         self.grid.menu_wanted.connect(self.column_menu_wanted)
@@ -137,10 +139,21 @@ class TablePane(Bar):
         acts = [Choice(_Act(name), words) for name, words in TABLE_ACTS.items()]
         acts[0] = acts[0]._replace(divided=several)
         self.tables.set_choices(_shortened(table.name), [*named, *acts])
-        self.rows.setText(plural(table.row_count, "row"))
+        self._tell_rows()
         self.read_as.show_table(table)
         self.notes.show_remarks(table.remarks)
         self._offer_repairs(table)
+
+    def _tell_rows(self) -> None:
+        """How many rows the table has, and which of very many are in the grid."""
+        cells = self.grid.cells
+        if cells.table is None:
+            return
+        told = plural(cells.table.row_count, "row")
+        if cells.is_part:
+            told += f", {counted(cells.shown.start + 1)} to {counted(cells.shown.stop)} here"
+        self.rows.setText(told)
+        self.rows.setToolTip(plain_tip(_PART) if cells.is_part else "")
 
     def show_table(self, name: str) -> None:
         """Shows another table of the document."""
@@ -264,7 +277,7 @@ class Finder(QWidget):
         row.setSpacing(6)
         self.field = QLineEdit()
         self.field.setObjectName("finder")
-        self.field.setPlaceholderText("Find a text or a number")
+        self.field.setPlaceholderText("Find a text, a number, or a row: row 500")
         self.field.setAccessibleName("Find in the readings")
         self.field.returnPressed.connect(self.go_on)
         self.told = plain_label()
@@ -295,10 +308,19 @@ class Finder(QWidget):
 
     def go_on(self, step: int = 1) -> None:
         """To the next place that holds what is looked for, from the cell that is current."""
-        from sornix.core.readings.changes.find import find_cells
+        from sornix.core.readings.changes.find import find_cells, row_in
 
         table, text = self._grid.cells.table, self.field.text()
         if table is None:
+            return
+        if (row := row_in(text)) is not None:
+            there = 0 < row <= table.row_count
+            self.told.setText("" if there else f"There is no row {counted(row)}.")
+            if there:
+                self._grid.select_cell(row - 1, max(self._grid.currentIndex().column(), 0))
+            return
+        if self._grid.cells.is_part:
+            self.told.setText("So many cells are not looked through.")
             return
         if self.start is not None and table.row_count > _MANY_ROWS:
             take = partial(self._go, step)
@@ -311,7 +333,7 @@ class Finder(QWidget):
             self.told.setText("not found" if self.field.text().strip() else "")
             return
         current = self._grid.currentIndex()
-        here = (current.row(), current.column())
+        here = (self._grid.row_at(current), current.column())
         after = [i for i, place in enumerate(places) if place > here]
         before = [i for i, place in enumerate(places) if place < here]
         number = (after[0] if after else 0) if step > 0 else (before[-1] if before else -1)

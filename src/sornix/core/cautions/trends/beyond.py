@@ -14,7 +14,7 @@ def find(view: View) -> Iterator[Finding]:
         if not trend.extended:
             continue
         scale = view.place.on(view.panel.one_series(trend.series)).x
-        least, greatest = float(fit.x.min()), float(fit.x.max())
+        least, greatest = fit.ends
         part = max(least - scale.start, scale.end - greatest) / ((greatest - least) or 1.0)
         if part > 0:
             ends = " to ".join(

@@ -13,7 +13,7 @@ def find(view: View) -> Iterator[Finding]:
             continue
         from sornix.core.figure.prose.trendreport import asked_read_offs
 
-        least, greatest = float(fit.x.min()), float(fit.x.max())
+        least, greatest = fit.ends
         ends = " to ".join(shortest(end, (greatest - least) * 1e-3) for end in (least, greatest))
         beyond = [f"{significant(one.x, 4)} for y = {spoken(one.y)}"
                   for one in asked_read_offs(trend, fit) if one and one.beyond]  # fmt: skip

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from sornix.core.colours import mixed
 from sornix.core.drawing.marks.reduction import visible_markers
 from sornix.core.drawing.parts.items import Crowd, Crowding, CrowdPart, Item, Markers, Rect, Stroke
+from sornix.core.readings.tables.laid import let_go_of
 
 Floats = NDArray[np.float64]
 
@@ -33,7 +34,8 @@ _LEAST_SHADED, _LEAST_PLACES = 2000, 400
 _DOT_MM = 0.4
 # More readings than that are merged where they are so near each other, one piece after the other.
 MANY = 1 << 18
-_MERGED_MM, _PIECE = 0.025, 1 << 16
+_MERGED_MM, _PIECE, _LET_GO = 0.025, 1 << 16, 1 << 22
+_AT_ONCE = 1 << 14
 # One in a square of that side stands alone, and this strong.
 _ALONE_MM, _ALONE_SHADE = 2.5, 0.45
 # Of the places that are taken, so many are not as dark as can be.
@@ -111,11 +113,13 @@ def _cell_of(points: Floats, inner: Rect, cell_mm: float) -> NDArray[np.int32]:
 
 
 def merged(
-    count: int, placed: Callable[[slice | NDArray[np.intp]], Floats], inner: Rect
-) -> tuple[Floats, NDArray[np.intp], NDArray[np.intp]]:
+    count: int, placed: Callable[[slice | NDArray[np.intp]], Floats], inner: Rect,
+    made_from: Sequence[Floats] = (),
+) -> tuple[Floats, NDArray[np.intp], NDArray[np.intp]]:  # fmt: skip
     """Of `count` readings, whose points (n, 2) in mm `placed` gives for a part of them, one for
     each place of the data area that an eye can tell from others: its point, which reading it is,
-    and how many are there. One pass, in pieces that a processor keeps at hand."""
+    and how many are there. One pass, in pieces that a processor keeps at hand; what they are
+    `made_from` is let go of on the way, where it lies on the disk."""
     across, down = _cells(inner, _MERGED_MM)
     counts = np.zeros(across * down, np.intp)
     last = np.zeros(across * down, np.intp)
@@ -128,9 +132,22 @@ def merged(
         cells = _cell_of(points, inner, _MERGED_MM)
         np.add.at(counts, cells, 1)
         last[cells] = which
+        if begin % _LET_GO == 0:
+            for values in made_from:
+                let_go_of(values[max(begin - _LET_GO, 0) : begin])
     taken = np.flatnonzero(counts)
     which = last[taken]
-    return placed(which), which, counts[taken]
+    if count <= _LET_GO:
+        return placed(which), which, counts[taken]
+    # from the first to the last one, so that what they are made from is gone through once
+    order = np.argsort(which)
+    found = np.empty((len(which), 2))
+    for begin in range(0, len(which), _AT_ONCE):
+        some = order[begin : begin + _AT_ONCE]
+        found[some] = placed(which[some])
+        for values in made_from:
+            let_go_of(values[: which[some[-1]]])
+    return found, which, counts[taken]
 
 
 def inside(points: Floats, inner: Rect) -> NDArray[np.bool_]:

@@ -176,7 +176,9 @@ def _markers(
         scales = [(s.kind, s.start, s.end, s.reversed) for s in (place.x, place.y)]
         key = (*scales, area, some.chosen)
         shown, kept, counts = _MERGED.of(
-            points, key, lambda: merged(len(which), lambda at: place.place(x[at], y[at]), area)
+            points,
+            key,
+            lambda: merged(len(which), lambda at: place.place(x[at], y[at]), area, (x, y)),
         )
         which = which[kept]
     else:
@@ -232,7 +234,7 @@ def trend_colour(trend: Trend, panel: Panel, style: Style) -> str:
 
 def trend_reach(trend: Trend, fit: Fit, place: PanelPlace) -> list[tuple[float, float, bool]]:
     """The stretches of x over which a trend is drawn, and whether each is beyond the readings."""
-    least, greatest = float(fit.x.min()), float(fit.x.max())
+    least, greatest = fit.ends
     stretches = [(least, greatest, False)]
     if trend.extended:
         if place.x.start < least:

@@ -11,6 +11,7 @@ from sornix.core.drawing.marks.crowds import MANY, merged, uncrowded
 from sornix.core.drawing.parts.items import Drawing, Item, Lines, Markers, Rect, Stroke
 from sornix.core.drawing.parts.memory import Memory
 from sornix.core.drawing.parts.style import Style
+from sornix.core.readings.tables.column import ends_of
 from sornix.core.trends import Fit
 from sornix.core.trends.fits.statistics import normal_quantiles
 
@@ -99,9 +100,10 @@ def _placed(fit: Fit, against: str, size_mm: tuple[float, float]) -> _Told:
         order = np.argsort(rest, kind="stable")
         rest, rows = rest[order], rows[order]
         slope = float(np.std(rest))
-    ends = float(along.min()), float(along.max())
+    ends = fit.ends if along is fit.x else ends_of(along)
     span = (ends[1] - ends[0]) or 1.0
-    greatest = max(float(rest.max()), -float(rest.min()), slope * max(map(abs, ends))) or 1.0
+    lowest, highest = ends_of(rest)
+    greatest = max(highest, -lowest, slope * max(map(abs, ends))) or 1.0
 
     def placed(at: slice | NDArray[np.intp]) -> Floats:
         x = _EDGE_MM + (along[at] - ends[0]) / span * (width - 2 * _EDGE_MM)
@@ -109,7 +111,7 @@ def _placed(fit: Fit, against: str, size_mm: tuple[float, float]) -> _Told:
 
     if fit.n <= MANY:
         return _Told(placed(slice(None)), rows, None, greatest, slope, ends)
-    points, kept, counts = merged(fit.n, placed, Rect(0, 0, width, height))
+    points, kept, counts = merged(fit.n, placed, Rect(0, 0, width, height), (along, rest))
     return _Told(points, rows[kept], counts, greatest, slope, ends)
 
 

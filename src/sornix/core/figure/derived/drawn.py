@@ -83,8 +83,7 @@ def _together(points: Points, along: str, how: str) -> _Groups:
         made = made / np.bincount(of, minlength=len(places))
     x, y = (places, made) if along == "x" else (made, places)
     rising = bool(np.all(np.diff(x) >= 0))
-    gaps = np.zeros(len(places), dtype=bool)
-    return _Groups(Points(x, y, points.rows[first], gaps, rising), of)
+    return _Groups(Points(x, y, points.rows[first], np.zeros(0, np.intp), rising), of)
 
 
 def _ends(
@@ -209,7 +208,8 @@ def look_through(figure: Figure, tables: Tables) -> None:
             for series in panel.series:
                 points = marked(series, panel, tables).points
                 known = series_points(series, panel, tables)
-                _ = (points.gaps, points.repeated, points.blocks, known.turns)
+                _ = (points.repeated, points.blocks, known.turns)
+                _ = len(known.x) and (known.means, known.x_ends, known.y_ends)
 
 
 def drawn_extent(panel: Panel, tables: Tables, axis: str) -> Extent | None:

@@ -19,36 +19,42 @@ from sornix.core.readings import (
     number_column,
     table_named,
 )
-from sornix.core.readings.tables.column import turns
+from sornix.core.readings.tables.column import mean_of, pieces, turns
+from sornix.core.readings.tables.everyrow import EveryRow, every_row
 from sornix.core.scales import KINDS, is_categorical
 from sornix.core.text import unit_text
 from sornix.core.text.names import common_name
 
 Floats = NDArray[np.float64]
+_PIECE = 1 << 16
 
 
 @frozen(eq=False, slots=False)
 class Points:
     """The readings of a series that can be drawn: `x`, `y` and row indices, shapes (n,).
 
-    In drawing order; with `breaks` (n,) true where rows were missing before the reading, and
-    `rising` if x never falls.
+    In drawing order; `gaps` (k,) are the places of readings before which rows were missing,
+    rising, and `rising` tells whether x never falls.
     """
 
     x: Floats
     y: Floats
     rows: NDArray[np.intp]
-    breaks: NDArray[np.bool_]
+    gaps: NDArray[np.intp]
     rising: bool
 
     @cached_property
     def x_ends(self) -> tuple[float, float]:
         """The least and the greatest x; there must be a reading."""
+        if self.rising:
+            return float(self.x[0]), float(self.x[-1])
         return float(self.x.min()), float(self.x.max())
 
     @cached_property
     def y_ends(self) -> tuple[float, float]:
         """The least and the greatest y; there must be a reading."""
+        if self.blocks is not None:
+            return self.blocks.whole(self.y)
         return float(self.y.min()), float(self.y.max())
 
     @cached_property
@@ -59,9 +65,9 @@ class Points:
         return lone
 
     @cached_property
-    def gaps(self) -> NDArray[np.intp]:
-        """The places of readings before which rows were missing, rising."""
-        return np.flatnonzero(self.breaks)
+    def means(self) -> tuple[float, float]:
+        """The means of x and of y; there must be a reading."""
+        return mean_of(self.x), mean_of(self.y)
 
     @cached_property
     def blocks(self) -> Blocks | None:
@@ -78,7 +84,7 @@ class Points:
     @cached_property
     def repeated(self) -> int:
         """How many readings have the same x as the one before."""
-        return int(np.count_nonzero(self.x[1:] == self.x[:-1]))
+        return sum(int(np.count_nonzero(part[1:] == part[:-1])) for part in pieces(self.x))
 
     def between(self, low: float, high: float) -> tuple[int, int]:
         """Where the readings with x in a range begin and end; only where x rises."""
@@ -90,18 +96,25 @@ class Points:
         if not len(self.x):
             return 0
         begin, end = self.between(*x) if self.rising else (0, len(self.x))
-        inside = np.ones(max(end - begin, 0), dtype=bool)
-        for values, ends, (low, high) in (
-            (self.x, self.x_ends, x), (self.y, self.y_ends, y),
-        ):  # fmt: skip
-            if (values is self.x and self.rising) or (ends[0] >= low and ends[1] <= high):
-                continue
-            part = values[begin:end]
-            inside &= (part >= low) & (part <= high)
-        return int(np.count_nonzero(inside))
+        asked = [
+            (values[begin:end], low, high)
+            for values, ends, (low, high) in ((self.x, self.x_ends, x), (self.y, self.y_ends, y))
+            if not (values is self.x and self.rising) and (ends[0] < low or ends[1] > high)
+        ]
+        if not asked:
+            return max(end - begin, 0)
+        found = 0
+        for at in range(0, end - begin, _PIECE):
+            parts = [(values[at : at + _PIECE], low, high) for values, low, high in asked]
+            inside = [(part >= low) & (part <= high) for part, low, high in parts]
+            found += int(np.count_nonzero(inside[0] if len(inside) == 1 else inside[0] & inside[1]))
+        return found
 
     def at_row(self, row: int) -> int | None:
         """The place of a row index among the readings, or None where it holds none."""
+        rows: object = self.rows
+        if isinstance(rows, EveryRow):
+            return row if 0 <= row < len(rows) else None
         i = int(np.searchsorted(self.rows, row))
         return i if i < len(self.rows) and self.rows[i] == row else None
 
@@ -214,8 +227,12 @@ def points_of(
 ) -> Points:
     x, y = x_column.column, y_column.column
     if not (x.has_places and y.has_places):
-        nothing = np.zeros(0)
-        return Points(nothing, nothing, np.zeros(0, np.intp), np.zeros(0, bool), rising=True)
+        nothing, none = np.zeros(0), np.zeros(0, np.intp)
+        return Points(nothing, nothing, none, none, rising=True)
+    if x.is_complete and y.is_complete and only is None and not (
+        KINDS[x_kind].why or KINDS[y_kind].why
+    ):  # fmt: skip
+        return _all_points(x, y)
     both = x.present & y.present
     chosen = _chosen(*only) if only is not None else np.ones(len(x), bool)
     both &= chosen
@@ -224,15 +241,25 @@ def points_of(
             with np.errstate(invalid="ignore"):
                 both &= KINDS[kind].shows(column.numbers)
     if both.all():
-        rows = np.arange(len(x), dtype=np.intp)
-        rising = bool(np.all(x.numbers[1:] >= x.numbers[:-1]))
-        return Points(x.numbers, y.numbers, rows, np.zeros(len(rows), bool), rising)
+        return _all_points(x, y)
     rows = np.flatnonzero(both)
     # rows of others between two readings are no gap
     counted = np.cumsum(chosen)[rows]
-    breaks = np.diff(counted, prepend=counted[0] if len(rows) else 0) > 1
+    gaps = np.flatnonzero(np.diff(counted, prepend=counted[0] if len(rows) else 0) > 1)
     known = x.numbers[rows]
-    return Points(known, y.numbers[rows], rows, breaks, bool(np.all(known[1:] >= known[:-1])))
+    return Points(known, y.numbers[rows], rows, gaps, _rises(known))
+
+
+def _all_points(x: Column, y: Column) -> Points:
+    """The readings of columns in which none is missing."""
+    none = np.zeros(0, np.intp)
+    rows = every_row(len(x))
+    return Points(x.numbers, y.numbers, rows, none, rising=x.way > 0 or len(x) < 2)
+
+
+def _rises(values: Floats) -> bool:
+    """Whether values (n,) never fall."""
+    return all(bool((part[1:] >= part[:-1]).all()) for part in pieces(values))
 
 
 @lru_cache(maxsize=64)

@@ -24,6 +24,7 @@ from sornix.core.figure.derived.runs import (
 from sornix.core.figure.derived.spreads import YEARS, owner_of_extreme, owner_of_spread, plain
 from sornix.core.figure.derived.workedout import made_of
 from sornix.core.readings import NUMBER, TEXT, TIME, Column, Table
+from sornix.core.readings.tables.column import pieces
 
 # Not drawn: nothing or one thing in every cell, numbers of rows, words about readings, the same
 # quantity once more in another unit, the least and greatest beside a mean.
@@ -185,7 +186,7 @@ def _seen(column: Column, columns: Sequence[Column], at: int, before: Sequence[S
     if column.kind == TEXT:
         return Seen(column, _role_of_words(column))
     values = column.known
-    if len(values) > 2 and (values == values[0]).all():
+    if len(values) > 2 and all(bool((part == values[0]).all()) for part in pieces(values)):
         # the same for all may still be how sure each of another column's is
         owner = _owner_of_spread(column, before) if column.kind == NUMBER else ""
         return Seen(column, UNCERTAINTY, owner) if owner else Seen(column, CONSTANT)

@@ -115,17 +115,7 @@ def levels(values: NDArray[np.float64], most: int) -> dict[float, int]:
 
 def steadiness(column: Column) -> int:
     """2 where readings rise or fall from row to row, 1 where they never turn, else 0."""
-    if column.count < 2:
-        return 0
-    rises = falls = steady = True
-    for part in pieces(column.known):
-        steps = np.diff(part)
-        least, greatest = steps.min(), steps.max()
-        rises, falls = rises and least >= 0, falls and greatest <= 0
-        steady = steady and (least > 0 or greatest < 0)
-        if not (rises or falls):
-            return 0
-    return 2 if steady else 1
+    return abs(column.way)
 
 
 def is_even(column: Column) -> bool:
@@ -210,7 +200,7 @@ def chosen(column: Column) -> int:
 
 
 def _falls(column: Column) -> bool:
-    return steadiness(column) == 2 and bool(column.known[0] > column.known[-1])
+    return column.way == -2
 
 
 def goes_on(column: Column) -> bool:

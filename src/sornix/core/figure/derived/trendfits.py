@@ -149,6 +149,8 @@ def fit_now(spec: Spec, ready: Callable[[Fit], object] = lambda _: None) -> Fit:
     if found is None:
         try:
             found = _fitted(spec)
+            # asked for by all who show it
+            _ = found.is_exact, found.ends
             ready(found)
         except TrendImpossible as error:
             found = Impossible(error.what, error.where, error.remedy)

@@ -39,9 +39,9 @@ class Readings(NamedTuple):
     y: SameColumn
     left_out: tuple[int, ...]
     only: tuple[SameColumn, str] | None
-    ends: tuple[float | None, float | None]
-    x_errors: tuple[str, float, tuple[SameColumn, ...]] | None
-    y_errors: tuple[str, float, tuple[SameColumn, ...]] | None
+    ends: tuple[float | None, float | None] = (None, None)
+    x_errors: tuple[str, float, tuple[SameColumn, ...]] | None = None
+    y_errors: tuple[str, float, tuple[SameColumn, ...]] | None = None
     others: tuple[SameColumn, ...] = ()
 
 
@@ -115,8 +115,19 @@ def sample_of(
 ) -> tuple[Sample, tuple[str, ...]]:
     """The readings of a trend with their weights, and what is to be said of those that have none.
     Raises TrendImpossible."""
-    x, y = made_from.x.column, made_from.y.column
     points = points_of(made_from.x, made_from.y, only=made_from.only)
+    units = trend_unit(made_from.x.column), trend_unit(made_from.y.column)
+    sample = Sample(points.x, points.y, points.rows, *units)
+    if made_from == Readings(made_from.x, made_from.y, (), made_from.only):
+        # nothing is asked of any reading
+        return _weighed(sample, weights, on_logs=on_logs), ()
+    return _with_sds(made_from, points, sample, weights, on_logs=on_logs)
+
+
+def _with_sds(
+    made_from: Readings, points: Points, sample: Sample, weights: str, *, on_logs: bool
+) -> tuple[Sample, tuple[str, ...]]:
+    """Those of a sample of all points that a trend goes through, weighed by their errors."""
     used = _used(made_from, points)
     sides = {"x": made_from.x_errors, "y": made_from.y_errors}
     found = {}
@@ -139,7 +150,6 @@ def sample_of(
         listed = " or ".join(f"“{column.name}”" for column in others)
         if lacking.any():
             notes = (*notes, _left_without(f"a value in {listed}", points.rows[lacking]))
-    sample = Sample(points.x, points.y, points.rows, trend_unit(x), trend_unit(y))
     if not used.all():
         sample = sample.some(used)
     if others:

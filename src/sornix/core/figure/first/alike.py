@@ -127,9 +127,12 @@ def is_control(constant: Column, other: Column) -> bool:
 def is_set_beside(column: Column, other: Column) -> bool:
     """Whether a column holds the limits, quotas or targets of what another holds."""
     name = column.name.strip()
-    changes = column.ends is not None and column.ends[0] < column.ends[1]
-    named = _LIMIT.fullmatch(name) or (changes and _SET_POINT.fullmatch(name))
+    named = _LIMIT.fullmatch(name) or (_SET_POINT.fullmatch(name) and _changes(column))
     return column.kind == NUMBER and bool(named and column.unit) and column.unit == other.unit
+
+
+def _changes(column: Column) -> bool:
+    return column.ends is not None and column.ends[0] < column.ends[1]
 
 
 def go_together(one: Column, other: Column) -> bool:

@@ -86,7 +86,7 @@ def _tried(trend: Trend, panel: Panel, tables: Tables) -> Compared:
         return Compared(trend, words, None, None, "", pending=True, apart=None)
     except TrendImpossible as error:
         return Compared(trend, words, None, None, str(error), pending=False, apart=None)
-    drawn = float(fit.x.min()), float(fit.x.max())
+    drawn = fit.ends
     symbols = trend_symbols(trend, panel, tables)
     equation = fit.equation(symbols, drawn, float(np.ptp(fit.y)) * _HALF_LINE)
     return Compared(trend, words, fit, equation, "", pending=False, apart=None)

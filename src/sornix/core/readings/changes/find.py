@@ -1,11 +1,21 @@
 """Looking for a text or a number in a table."""
 
+import re
+
 import numpy as np
 
 from sornix.core.readings.files.kinds import Manner
 from sornix.core.readings.layouts.marks import number_in
 from sornix.core.readings.tables.column import NUMBER, TEXT, Column
 from sornix.core.readings.tables.table import Table
+
+_ROW = re.compile(r"\s*row\s*(\d[\d\s]{0,20})", re.IGNORECASE)
+
+
+def row_in(wanted: str) -> int | None:
+    """The number of the row that is asked for, as in `row 500`; None where something else is."""
+    match = _ROW.fullmatch(wanted)
+    return int("".join(match[1].split())) if match is not None else None
 
 
 def find_cells(table: Table, wanted: str) -> list[tuple[int, int]]:

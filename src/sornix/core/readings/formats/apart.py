@@ -3,6 +3,7 @@
 import os
 import pickle
 import select
+import struct
 import subprocess
 import sys
 import time
@@ -44,6 +45,12 @@ def opened(room: str, kind: str, words: str, path: Path, *arguments: str) -> tup
             where=path.name,
             remedy=f"Install it with: python -m pip install {found}",
         )
+    if letter == "F":
+        raise ReadingsError(
+            "There is no room on the disk to lay down so many readings.",
+            where=path.name,
+            remedy="Make room where caches are kept, or take a part of the file.",
+        )
     if letter == "L":
         raise ReadingsError("This file holds too many readings.", where=path.name)
     if letter == "D":
@@ -58,7 +65,7 @@ def damaged(words: str, path: Path) -> ReadingsError:
 
 def found_in(room: str, kind: str, path: Path, *arguments: str) -> tuple[str, Any]:
     """What a process of its own finds in a file: a letter that says what (see child.py), and a
-    value, for `A` the bytes of a stream of Arrow.
+    value, for `C` the bytes of columns.
 
     Raises Stopped, ReadingsError where it takes too long or too much, and GivenUp.
     """
@@ -87,8 +94,8 @@ def found_in(room: str, kind: str, path: Path, *arguments: str) -> tuple[str, An
         process.wait()
         os.close(shared)
     letter = bytes(answer[:1]).decode("ascii", "replace")
-    if letter == "A":
-        return letter, answer[1:]
+    if letter == "C" and not process.returncode:
+        return letter, answer
     if not letter or letter == "M" or process.returncode > 0:
         raise Stopped
     try:
@@ -112,7 +119,7 @@ def _await(
     try:
         go_on()
         while not select.select([ended], [], [], _LOOK_S)[0]:
-            go_on()
+            go_on(_done(shared))
             if time.monotonic() > until:
                 raise ReadingsError(
                     f"Reading was given up after {seconds:.0f} seconds.",
@@ -124,6 +131,12 @@ def _await(
         os.close(ended)
     process.wait()
     _need_room(shared, path, most)
+
+
+def _done(shared: int) -> float | None:
+    """What part is done of what comes as columns: it stands behind the letter."""
+    head = os.pread(shared, 16, 0)
+    return struct.unpack("d", head[8:])[0] if head[:1] == b"C" and len(head) == 16 else None
 
 
 def _need_room(shared: int, path: Path, most: int) -> None:

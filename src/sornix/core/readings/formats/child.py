@@ -4,9 +4,9 @@ The libraries that read workbooks, Parquet and HDF5 are large and foreign, and a
 bring them down. Here they bring down nothing but this process, which has a limit on its memory. It
 imports nothing of Sornix, so that it starts at once, but the module ROOM beside it, in which
 READERS says what opens a KIND. What that finds goes to standard output: a letter that says which,
-and a pickled value, or a stream of Arrow after an A. The letters that are the same for all kinds: D
+and a pickled value, or columns after a C. The letters that are the same for all kinds: D
 for a damaged file, L for one that holds too much, I where a library is not installed, M at the
-limit of memory.
+limit of memory, F where the disk is full.
 """
 
 import importlib
@@ -29,6 +29,9 @@ def main() -> None:
     except ImportError as error:
         found = ("I", error.name or "")
     if found is not None:
+        # in place of whatever was begun
+        sys.stdout.buffer.seek(0)
+        sys.stdout.buffer.truncate()
         sys.stdout.buffer.write(found[0].encode() + pickle.dumps(found[1], protocol=5))
         sys.stdout.flush()
 

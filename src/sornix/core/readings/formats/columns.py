@@ -1,5 +1,8 @@
 """Columns of Parquet, Arrow and Feather files as tables."""
 
+import json
+import os
+from collections.abc import Sequence
 from decimal import Decimal
 from pathlib import Path
 from typing import Any, NamedTuple
@@ -11,8 +14,10 @@ from sornix.core.errors import ReadingsError
 from sornix.core.readings.files.kinds import need_places
 from sornix.core.readings.formats.apart import damaged, opened
 from sornix.core.readings.layouts.header import parse_heading
+from sornix.core.readings.tables import laid
 from sornix.core.readings.tables.column import (
     Column,
+    known_column,
     moments_column,
     number_column,
     text_column,
@@ -25,6 +30,7 @@ from sornix.core.text import short
 MOST_WHOLE = 2**53
 _MOST_PLACES = 12
 ROUNDED = "Whole numbers in {names} have more than 15 digits, and were rounded to these."
+IN_UNIVERSAL_TIME = "The times of {names} are in universal time."
 IN_SECONDS = "Lengths of time in {names} are in seconds now."
 # so many of these are a second
 _PARTS = {"s": 1.0, "ms": 1e3, "us": 1e6, "ns": 1e9}
@@ -68,31 +74,92 @@ def scaled(values: NDArray[np.float64], factor: float, offset: float = 0.0) -> N
     return found
 
 
+# What is wrong with columns that are not as they were laid down.
+_WRONG = (ValueError, KeyError, IndexError, TypeError, StopIteration, OSError)
+
+
 def read_columns_of(kind: str, words: str, path: Path) -> tuple[Table, ...]:
     """The table in a file of columns of a kind that `opening_tables` knows. Raises
     ReadingsError."""
-    _, found = opened("opening_tables", kind, words, path)
+    store = laid.place_for(path)
+    raw = laid.kept(store)
+    if raw is not None:
+        try:
+            return (_table_of(raw, path),)
+        except _WRONG:
+            # somebody was at it
+            store.unlink(missing_ok=True)
+    store.parent.mkdir(parents=True, exist_ok=True)
+    # it gets its name when it is whole
+    part = store.with_name(f"{store.name}.{os.getpid()}")
+    most = str(laid.MOST_IN_MEMORY)
+    try:
+        letter, raw = opened("opening_tables", kind, words, path, str(part), most)
+        if letter == "S":
+            raw = laid.keep(part, store)
+        return (_table_of(raw, path),)
+    except _WRONG as error:
+        raise damaged(words, path) from error
+    finally:
+        part.unlink(missing_ok=True)
+
+
+def _table_of(raw: memoryview, path: Path) -> Table:
+    """The table of columns as `opening_tables` lays them down. Raises ReadingsError."""
     import pyarrow as pa
 
-    try:
-        with pa.ipc.open_stream(pa.py_buffer(found)) as stream:
-            return (table_of_arrow(stream.read_all(), path.stem, path.name),)
-    except (pa.ArrowException, OSError, ValueError, OverflowError) as error:
-        raise damaged(words, path) from error
+    begin = int.from_bytes(raw[-8:], "little")
+    header = json.loads(bytes(raw[begin:-8]))
+    with pa.ipc.open_stream(pa.py_buffer(raw[header["others"] : begin])) as stream:
+        others = stream.read_all()
+    headings = _headings(header["names"], path.name)
+    found, at, other = [], _PAGE, iter(others.columns)
+    for number, heading in enumerate(headings):
+        facts = header["plain"].get(str(number))
+        if facts is None:
+            found.append(_column(*heading, next(other)))
+            continue
+        values = np.frombuffer(raw, np.float64, header["rows"], at)
+        at += header["size"]
+        found.append(_plain(*heading, values, facts))
+    return _made(found, path.stem, path.name)
 
 
-def table_of_arrow(table: Any, name: str, where: str) -> Table:
-    """The columns of a table of pyarrow as a table of that name. Raises ReadingsError."""
-    if not table.num_columns:
+# Columns that are laid down begin at a page.
+_PAGE = 4096
+
+
+def _plain(name: str, unit: str, values: NDArray[np.float64], facts: dict[str, Any]) -> "_Found":
+    """A column of numbers or moments as they are laid down, and what is known of it."""
+    if facts["kind"] == "moment":
+        said = IN_UNIVERSAL_TIME if facts["zone"] else ""
+        return _Found(moments_column(name, values), said)
+    column = known_column(name, values, unit, complete=facts["complete"])
+    return _Found(column, ROUNDED if facts["largest"] > MOST_WHOLE else "")
+
+
+def _headings(titles: Sequence[str], where: str) -> list[tuple[str, str]]:
+    """The names and units of columns with such titles. Raises ReadingsError."""
+    if not titles:
         raise ReadingsError("There are no columns.", where=where)
-    headings = [parse_heading(str(title)) for title in table.column_names]
+    headings = [parse_heading(str(title)) for title in titles]
     names = unique_names(h.name or f"Column {i + 1}" for i, h in enumerate(headings))
-    units = [heading.unit for heading in headings]
-    found = list(map(_column, names, units, table.columns))
+    return [(name, heading.unit) for name, heading in zip(names, headings, strict=True)]
+
+
+def _made(found: "Sequence[_Found]", name: str, where: str) -> Table:
+    """The table of columns. Raises ReadingsError."""
     columns = tuple(one.column for one in found)
     need_places(columns, where)
     notes = [(one.said, one.column.name) for one in found if one.said]
     return Table(name, columns, said_of(notes))
+
+
+def table_of_arrow(table: Any, name: str, where: str) -> Table:
+    """The columns of a table of pyarrow as a table of that name. Raises ReadingsError."""
+    headings = _headings(table.column_names, where)
+    columns = zip(headings, table.columns, strict=True)
+    return _made([_column(*heading, column) for heading, column in columns], name, where)
 
 
 class _Found(NamedTuple):
@@ -114,8 +181,7 @@ def _column(name: str, unit: str, column: Any) -> _Found:
     if kinds.is_timestamp(kind) or kinds.is_date(kind):
         seconds = numbers_of(column.cast(pa.timestamp("us"), safe=False).cast(pa.int64()), 1e6)
         zoned = kinds.is_timestamp(kind) and kind.tz
-        said = "The times of {names} are in universal time." if zoned else ""
-        return _Found(moments_column(name, seconds), said)
+        return _Found(moments_column(name, seconds), IN_UNIVERSAL_TIME if zoned else "")
     if kinds.is_time(kind):
         whole = pa.int32() if kinds.is_time32(kind) else pa.int64()
         return _Found(time_column(name, numbers_of(column.cast(whole), _PARTS[kind.unit]), "clock"))

@@ -1,9 +1,13 @@
 """Columns of Parquet, Arrow and Feather, through pyarrow, and tables of SQLite databases; see
 child.py."""
 
+import json
+import os
 import sqlite3
+import struct
 import sys
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable
+from pathlib import Path
 from typing import Any
 from urllib.parse import quote
 
@@ -12,8 +16,8 @@ _OUT = sys.stdout.buffer
 _Answer = tuple[str, Any] | None
 
 
-def _parquet(path: str, most_cells: str) -> _Answer:
-    """The columns as a stream of Arrow."""
+def _parquet(path: str, most_cells: str, store: str, most_bytes: str) -> _Answer:
+    """The columns of a Parquet file: see _columns."""
     import pyarrow as pa
     from pyarrow import parquet
 
@@ -22,30 +26,16 @@ def _parquet(path: str, most_cells: str) -> _Answer:
             metadata = file.metadata
             if metadata.num_rows * metadata.num_columns > int(most_cells):
                 return "L", ""
-            _stream(file.schema_arrow, _batches(file))
+            groups = (file.read_row_group(i) for i in range(file.num_row_groups))
+            batches = (batch for group in groups for batch in group.to_batches())
+            return _columns(file.schema_arrow, batches, metadata.num_rows, store, int(most_bytes))
     except (pa.ArrowException, OSError, ValueError):
         # after some of it was written, the end that lacks tells as much
         return "D", ""
-    return None
 
 
-def _stream(schema: Any, batches: Iterable[Any]) -> None:
-    import pyarrow as pa
-
-    _OUT.write(b"A")
-    with pa.ipc.new_stream(_OUT, schema) as stream:
-        for batch in batches:
-            stream.write_batch(batch)
-    _OUT.flush()
-
-
-def _batches(file: Any) -> Iterator[Any]:
-    for group in range(file.num_row_groups):
-        yield from file.read_row_group(group).to_batches()
-
-
-def _arrow(path: str, most_cells: str) -> _Answer:
-    """The columns of a file or a stream of Arrow, or of the older Feather."""
+def _arrow(path: str, most_cells: str, store: str, most_bytes: str) -> _Answer:
+    """The columns of a file or a stream of Arrow, or of the older Feather: see _columns."""
     import pyarrow as pa
     from pyarrow import feather
 
@@ -60,10 +50,101 @@ def _arrow(path: str, most_cells: str) -> _Answer:
             if table.num_rows * table.num_columns > int(most_cells):
                 return "L", ""
             table.validate(full=True)
-            _stream(table.schema, table.to_batches())
+            return _columns(
+                table.schema, table.to_batches(), table.num_rows, store, int(most_bytes)
+            )
     except (pa.ArrowException, OSError, ValueError):
         return "D", ""
-    return None
+
+
+# Columns of numbers begin where a page of memory does, after the letter and how much is done.
+_PAGE, _DONE_AT = 4096, 8
+
+
+def _columns(
+    schema: Any, batches: Iterable[Any], rows: int, store: str, most_bytes: int
+) -> _Answer:
+    """Columns of numbers and moments as they are used, one behind the other: doubles, NaN where
+    there is none, moments in seconds since 1970. Then a stream of Arrow with all others, and at the
+    very end what there is and where. What takes more than `most_bytes` goes to the file `store`."""
+    import pyarrow as pa
+
+    plain = [i for i, field in enumerate(schema) if _plain_kind(field.type)]
+    others = [i for i in range(len(schema)) if i not in plain]
+    size = -(-8 * rows // _PAGE) * _PAGE
+    at = _PAGE + size * len(plain)
+    stored = at > most_bytes
+    out = Path(store).open("w+b") if stored else _OUT  # noqa: SIM115 - the process ends with it
+    try:
+        # what has its room cannot run out of it
+        os.posix_fallocate(out.fileno(), 0, at)
+    except OSError:
+        return "F", ""
+    # how much is done is told in any case
+    _OUT.write(b"C")
+    _OUT.flush()
+    facts = {i: _Facts(schema.field(i).type) for i in plain}
+    left, done = [], 0
+    for batch in batches:
+        for number, (i, known) in enumerate(facts.items()):
+            values = known.of(batch.column(i))
+            os.pwrite(out.fileno(), values.data, _PAGE + number * size + 8 * done)
+        if others:
+            left.append(batch.select(others))
+        done += batch.num_rows
+        os.pwrite(_OUT.fileno(), struct.pack("d", done / max(rows, 1)), _DONE_AT)
+    out.seek(at)
+    with pa.ipc.new_stream(out, pa.schema([schema.field(i) for i in others])) as stream:
+        for batch in left:
+            stream.write_batch(batch)
+    header = {"rows": rows, "names": list(schema.names), "size": size, "others": at,
+              "plain": {i: known.told for i, known in facts.items()}}  # fmt: skip
+    begin = out.tell()
+    out.write(json.dumps(header).encode())
+    out.write(begin.to_bytes(8, "little"))
+    out.flush()
+    return ("S", "") if stored else None
+
+
+class _Facts:
+    """What is known of a column of numbers or moments: whether all are there, the largest whole
+    number, whether moments have a zone."""
+
+    def __init__(self, kind: Any) -> None:
+        import pyarrow as pa
+
+        self._moments = _plain_kind(kind) == "moment"
+        self._whole = pa.types.is_integer(kind)
+        self.told: dict[str, Any] = {"kind": _plain_kind(kind), "complete": True, "largest": 0.0,
+                     "zone": bool(getattr(kind, "tz", None))}  # fmt: skip
+
+    def of(self, column: Any) -> Any:
+        """A part of the column as doubles."""
+        import numpy as np
+        import pyarrow as pa
+
+        if self._moments:
+            column = column.cast(pa.timestamp("us"), safe=False).cast(pa.int64())
+        values = column.to_numpy(zero_copy_only=False)
+        values = values / 1e6 if self._moments else np.ascontiguousarray(values, np.float64)
+        with np.errstate(invalid="ignore", over="ignore"):
+            finite = np.isfinite(values.sum()) or np.isfinite(values).all()
+        if not finite:
+            there = np.isfinite(values)
+            self.told["complete"] = self.told["complete"] and bool(there.all())
+            values = np.where(there, values, np.nan)
+        if self._whole and len(values):
+            self.told["largest"] = max(self.told["largest"], float(np.nanmax(np.abs(values))))
+        return values
+
+
+def _plain_kind(kind: Any) -> str:
+    """How a type of Arrow becomes doubles: a `number`, a `moment`, or "" where it does not."""
+    import pyarrow as pa
+
+    if pa.types.is_float64(kind) or pa.types.is_integer(kind):
+        return "number"
+    return "moment" if pa.types.is_timestamp(kind) or pa.types.is_date(kind) else ""
 
 
 def _sqlite(path: str, most_cells: str, table: str) -> _Answer:

@@ -2,13 +2,14 @@
 
 from collections.abc import Iterator, Mapping, Sequence
 from functools import cached_property
-from math import floor, inf, log10
+from math import floor, fsum, inf, log10
 from types import MappingProxyType
 
 import numpy as np
 from attrs import frozen
 from numpy.typing import NDArray
 
+from sornix.core.readings.tables.laid import let_go_of
 from sornix.core.readings.tables.rule import Rule
 from sornix.core.text import parse_number
 from sornix.core.text.moments import typed_moment
@@ -92,8 +93,16 @@ class Column:
         return self.kind != TEXT
 
     @cached_property
+    def is_complete(self) -> bool:
+        """Whether every row of a number or time column holds a reading."""
+        return self.has_places and all(_all_finite(part) for part in pieces(self.numbers))
+
+    @cached_property
     def present(self) -> NDArray[np.bool_]:
-        """Which rows hold a reading, shape (n,)."""
+        """Which rows hold a reading, shape (n,); read-only."""
+        if self.is_complete:
+            # of very many readings that are all there, one for each would be only in the way
+            return np.broadcast_to(np.True_, len(self))
         if self.has_places:
             return np.isfinite(self.numbers)
         return np.array([bool(text) for text in self.values], dtype=bool)
@@ -108,12 +117,12 @@ class Column:
     @cached_property
     def count(self) -> int:
         """How many rows hold a reading."""
-        return int(np.count_nonzero(self.present))
+        return len(self) if self.is_complete else int(np.count_nonzero(self.present))
 
     @cached_property
     def known(self) -> Floats:
         """The readings of a number or time column, without the rows that hold none."""
-        return self.numbers if self.count == len(self) else self.numbers[self.present]
+        return self.numbers if self.is_complete else self.numbers[self.present]
 
     @property
     def missing(self) -> int:
@@ -132,7 +141,27 @@ class Column:
         """The least and the greatest reading, or None where there is none."""
         if not self.has_places or not self.count:
             return None
-        return float(self.known.min()), float(self.known.max())
+        if self.way:
+            ends = float(self.known[0]), float(self.known[-1])
+            return ends if self.way > 0 else ends[::-1]
+        return ends_of(self.known)
+
+    @cached_property
+    def way(self) -> int:
+        """How the readings of a number or time column go from row to row: 2 where they rise, 1
+        where they never fall, −1 and −2 where they never rise and fall; 0 where they turn, and of
+        fewer than two."""
+        if not self.has_places or self.count < 2:
+            return 0
+        rises = falls = steady = True
+        for part in pieces(self.known):
+            steps = np.diff(part)
+            least, greatest = steps.min(), steps.max()
+            rises, falls = rises and least >= 0, falls and greatest <= 0
+            steady = steady and (least > 0 or greatest < 0)
+            if not (rises or falls):
+                return 0
+        return (2 if steady else 1) * (1 if rises else -1)
 
     @cached_property
     def is_whole(self) -> bool:
@@ -185,15 +214,51 @@ class Column:
         return cells
 
 
-# So many readings are looked at before it is asked whether they have told enough.
-_PIECE = 1 << 16
+# So many readings are looked at before it is asked whether they have told enough, and so many have
+# gone by before what is laid down is let go of.
+_PIECE, _LET_GO = 1 << 16, 1 << 22
 
 
 def pieces(values: Floats) -> Iterator[Floats]:
-    """Values, shape (n,), in pieces that share their ends, so that every step is in one of them."""
+    """Values, shape (n,), in pieces that share their ends, so that every step is in one of them.
+    Of those that are laid down on the disk, no more is in memory for it than a part."""
     yield values[: _PIECE + 1]
+    kept = 0
     for at in range(_PIECE, len(values) - 1, _PIECE):
         yield values[at : at + _PIECE + 1]
+        if at - kept >= _LET_GO:
+            let_go_of(values[kept:at])
+            kept = at
+    if kept:
+        let_go_of(values[kept:])
+
+
+def ends_of(values: Floats) -> tuple[float, float]:
+    """The least and the greatest of values (n,), of which there must be one."""
+    found = [(part.min(), part.max()) for part in pieces(values)]
+    return float(min(low for low, _ in found)), float(max(high for _, high in found))
+
+
+def mean_of(values: Floats) -> float:
+    """The mean of values (n,), of which there must be one."""
+    # each piece but the first begins with a value of the one before
+    sums = (float(part[min(i, 1) :].sum()) for i, part in enumerate(pieces(values)))
+    return fsum(sums) / len(values)
+
+
+def largest_of(values: Floats) -> int:
+    """The place of the value (n,) that is farthest from 0, the first of several."""
+    best, size = 0, -inf
+    for number, part in enumerate(pieces(values)):
+        at = int(np.abs(part).argmax())
+        if abs(float(part[at])) > size:
+            best, size = number * _PIECE + at, abs(float(part[at]))
+    return best
+
+
+def _all_finite(values: Floats) -> bool:
+    # a sum takes no memory, and is not finite where one of them is not; nor where it is too large
+    return bool(np.isfinite(values.sum())) or bool(np.isfinite(values).all())
 
 
 def turns(values: Floats, most: float = inf) -> int:
@@ -217,10 +282,21 @@ def number_column(
     """A number column of a copy of `values`, shape (n,), or where they are `owned` of these
     themselves; infinities count as missing."""
     array = np.array(values, dtype=np.float64, copy=None if owned else True)
-    finite = np.isfinite(array)
-    if not finite.all():
-        array[~finite] = np.nan
-    return Column(name, unit, NUMBER, array, MappingProxyType(dict(texts or {})))
+    with np.errstate(over="ignore", invalid="ignore"):
+        complete = all(map(_all_finite, pieces(array)))
+    if not complete:
+        array[~np.isfinite(array)] = np.nan
+    column = Column(name, unit, NUMBER, array, MappingProxyType(dict(texts or {})))
+    column.__dict__["is_complete"] = complete
+    return column
+
+
+def known_column(name: str, values: Floats, unit: str = "", *, complete: bool) -> Column:
+    """A number column of these very `values`, shape (n,), NaN where missing and nothing else beyond
+    all numbers, of which it is known whether they are all there."""
+    column = Column(name, unit, NUMBER, values)
+    column.__dict__["is_complete"] = complete
+    return column
 
 
 def time_column(

@@ -12,6 +12,9 @@ from sornix.core.readings.tables.dialect import ReadAs
 from sornix.core.readings.tables.origin import Change, Grouping, Source
 from sornix.core.text import row_words, short
 
+# The cells of longer tables stay as they are: each change would take the memory of a column.
+MOST_CHANGED = 10_000_000
+
 
 @frozen(slots=False)
 class Table:

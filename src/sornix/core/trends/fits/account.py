@@ -365,7 +365,7 @@ def told_rows(fit: Fit, places: Sequence[float], words: PlaceWords, y_unit: str)
         value = f"{significant(found.value, 5)} {plain_text(rich(y_unit))}".strip()
         if found.confidence95 is not None:
             value += f" ({_ends_text(found.confidence95, 4)})"
-        if not fit.x.min() <= x <= fit.x.max():
+        if not fit.ends[0] <= x <= fit.ends[1]:
             value += ", beyond the readings"
         name = f"x = {plain_text(rich(words(x, 0.0)))}"
         rows.append(Row(name, value, "95 % interval of the trend in parentheses", found.value))

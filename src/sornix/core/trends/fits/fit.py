@@ -10,6 +10,7 @@ import numpy as np
 from attrs import field, frozen
 from numpy.typing import NDArray
 
+from sornix.core.readings.tables.column import ends_of
 from sornix.core.trends.fits.counting import Counting
 from sornix.core.trends.fits.equation import Equation, Printing
 from sornix.core.trends.fits.goodness import Goodness
@@ -154,6 +155,11 @@ class Fit(Goodness):
         """The places of the readings along x."""
         return self.sample.places
 
+    @cached_property
+    def ends(self) -> Ends:
+        """The least and the greatest of these places."""
+        return ends_of(self.x)
+
     @property
     def along(self) -> Counting:
         """What the model counts x from."""
@@ -208,7 +214,7 @@ class Fit(Goodness):
     @cached_property
     def heights(self) -> Floats:
         """Values of the trend over its readings, with its tops and its lowest places among them."""
-        low, high = float(self.x.min()), float(self.x.max())
+        low, high = self.ends
         if self.by.straight:
             return self.at(np.array([low, high]))
         some = self.x[:: max(self.n // 2000, 1)]

@@ -5,6 +5,7 @@ from functools import cached_property
 
 import numpy as np
 
+from sornix.core.readings.tables.column import ends_of, largest_of
 from sornix.core.trends.fits.sample import Floats, Sample, about_mean
 
 
@@ -43,8 +44,9 @@ class Goodness:
     @cached_property
     def grain(self) -> float:
         """What rounding alone leaves of residuals; less than this is nothing."""
-        size = np.abs(np.log(self.y) if self.on_logs else self.y).max(initial=0.0)
-        return 4 * float(np.finfo(float).eps) * float(size)
+        ends = np.array(ends_of(self.y) if self.n else (0.0, 0.0))
+        size = float(np.abs(np.log(ends) if self.on_logs and self.n else ends).max())
+        return 4 * float(np.finfo(float).eps) * size
 
     @cached_property
     def is_exact(self) -> bool:
@@ -54,7 +56,7 @@ class Goodness:
     @cached_property
     def largest(self) -> int:
         """The place of the reading that is farthest from the trend."""
-        return int(np.abs(self.residuals).argmax())
+        return largest_of(self.residuals)
 
     @property
     def told_residuals(self) -> Floats:

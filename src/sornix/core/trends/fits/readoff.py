@@ -72,7 +72,7 @@ def read_off(fit: Fit, y: float, replicates: int = 1, sd: float | None = None) -
         x, interval = _of_line(fit, y, replicates, sd)
     else:
         x, interval = _of_curve(fit, y, replicates, sd)
-    beyond = not fit.x.min() <= x <= fit.x.max()
+    beyond = not fit.ends[0] <= x <= fit.ends[1]
     return ReadOff(y, x, interval, beyond, own_sd)
 
 
@@ -124,7 +124,7 @@ def _of_line(
 def _of_curve(
     fit: Fit, y: float, m: int, sd: float | None
 ) -> tuple[float, tuple[float, float] | None]:
-    low, high = float(fit.x.min()), float(fit.x.max())
+    low, high = fit.ends
     reach = high - low
 
     def off(x: Floats) -> Floats:

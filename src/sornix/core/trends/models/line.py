@@ -13,6 +13,8 @@ from typing import NamedTuple
 import numpy as np
 
 from sornix.core.errors import TrendImpossible
+from sornix.core.readings.tables.column import ends_of
+from sornix.core.readings.tables.laid import let_go_of, room_for
 from sornix.core.trends.fits.fit import Fit
 from sornix.core.trends.fits.sample import PLAIN, Floats, ParameterConstraints, Sample, ratio_unit
 from sornix.core.trends.models.double_double import line_residuals, total, two_sum
@@ -40,7 +42,7 @@ class Line(Polynomial):
             raise TrendImpossible(
                 f"A straight line needs at least 2 readings, and there {_is_or_are(sample.n)}."
             )
-        low, high = float(sample.x.min()), float(sample.x.max())
+        low, high = ends_of(sample.x)
         if low == high and not way.held:
             raise TrendImpossible(
                 f"All {sample.n} readings have the same x, so no straight line can be put through "
@@ -53,7 +55,7 @@ class Line(Polynomial):
     def _plain(self, sample: Sample, greatest: float) -> Fit:
         # powers of two, so that scaling changes no digit and nothing overflows when squared
         x, y, n = sample.x, sample.y, sample.n
-        lowest, highest = float(y.min()), float(y.max())
+        lowest, highest = ends_of(y)
         x_size = _power_of_two(greatest)
         y_size = _power_of_two(max(abs(lowest), abs(highest)))
         solve = _solve if n <= _MOST_REFINED else _solve_many
@@ -121,7 +123,7 @@ def _short_near(mean: float, spread: float) -> float:
 
 
 # Long arrays are worked through in parts that stay in the processor's cache: four times faster.
-_PART = 1 << 14
+_PART, _LET_GO = 1 << 14, 1 << 22
 
 
 class _Solved(NamedTuple):
@@ -138,8 +140,13 @@ class _Solved(NamedTuple):
     x_mean: float
 
 
-def _parts(n: int) -> Iterator[slice]:
-    return (slice(begin, begin + _PART) for begin in range(0, n, _PART))
+def _parts(n: int, *gone_through: Floats) -> Iterator[slice]:
+    """Parts of n readings; of what is laid down on the disk, no more is in memory than some."""
+    for begin in range(0, n, _PART):
+        yield slice(begin, begin + _PART)
+        if begin % _LET_GO == 0:
+            for values in gone_through:
+                let_go_of(values[max(begin - _LET_GO, 0) : begin])
 
 
 def _about_mean(values: Floats) -> Floats:
@@ -183,7 +190,7 @@ def _solve_many(x: Floats, y: Floats) -> _Solved:
     x_at, y_at = float(x[:_PART].mean()), float(y[:_PART].mean())
     buffers = np.empty((3, _PART))
     sums = []
-    for part in _parts(n):
+    for part in _parts(n, x, y):
         dx, dy, _ = (buffer[: len(x[part])] for buffer in buffers)
         np.subtract(x[part], x_at, out=dx)
         np.subtract(y[part], y_at, out=dy)
@@ -192,9 +199,9 @@ def _solve_many(x: Floats, y: Floats) -> _Solved:
     sxx, sxy = xx - sx * sx / n, xy - sx * sy / n
     x_mean, y_mean = x_at + sx / n, y_at + sy / n
     slope = sxy / sxx
-    residuals = np.empty(n)
+    residuals = room_for(n)
     left = []
-    for part in _parts(n):
+    for part in _parts(n, residuals, x, y):
         dx, dy, _ = (buffer[: len(x[part])] for buffer in buffers)
         np.subtract(x[part], x_mean, out=dx)
         np.subtract(y[part], y_mean, out=dy)

@@ -118,7 +118,7 @@ def _check(fit: Fit) -> None:
 
 
 def _places(fit: Fit, many: int) -> Floats:
-    low, high = float(fit.x.min()), float(fit.x.max())
+    low, high = fit.ends
     room = _BEYOND * (high - low) if fit.names else 0.0
     return np.linspace(low - room, high + room, many)
 
