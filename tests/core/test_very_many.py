@@ -7,13 +7,20 @@ from unittest import mock
 
 import numpy as np
 import pyarrow as pa
+from attrs import evolve
 from hypothesis import given
 from hypothesis import strategies as st
 from pyarrow import feather, parquet
 
-from sornix.core.document import change_table, new_document
+from sornix.core.document import (
+    change_table,
+    load_document,
+    new_document,
+    save_document,
+    toolong,
+)
 from sornix.core.drawing import draw_figure
-from sornix.core.errors import EditRefused
+from sornix.core.errors import DocumentError, EditRefused
 from sornix.core.figure import add_trend, fitted_trends, series_points
 from sornix.core.readings import Table
 from sornix.core.readings.formats.sources import read_file
@@ -27,7 +34,7 @@ from sornix.core.readings.tables.column import (
     pieces,
 )
 from sornix.core.readings.tables.everyrow import EveryRow
-from sornix.core.text import plural
+from sornix.core.text import counted, plural
 from tests.base import SornixTest
 from tests.core.measure import PlainMeasure
 
@@ -194,3 +201,22 @@ class VeryMany(SornixTest):
         self.assertIn(plural(10_000_001, "row"), str(caught.exception))
         renamed = change_table(document, "t", "rename", column="x", name="y", unit="m")
         self.assertEqual(renamed.tables[0].column_names, ("y",))
+
+    def test_a_document_of_too_many_is_refused_and_a_pattern_has_their_beginning(self) -> None:
+        path = self.folder / "a.parquet"
+        parquet.write_table(pa.table(self._columns()), path)
+        document = new_document(*read_file(path))
+        out = self.folder / "a.sornix"
+        with mock.patch.object(toolong, "_MOST_SAVED", _COUNT - 1):
+            with self.assertRaises(DocumentError) as caught:
+                save_document(document, out, b"")
+            self.assertIn("Save it as a pattern", str(caught.exception))
+            self.assertFalse(out.exists())
+            save_document(evolve(document, pattern=True), out, b"")
+        kept = load_document(out)
+        (table,) = kept.tables
+        self.assertEqual(table.row_count, 10_000)
+        self.assertIn(f"first {plural(10_000, 'row')} of {counted(_COUNT)}", table.notes[-1])
+        begun, whole = (one.column("Level").numbers for one in (table, *document.tables))
+        np.testing.assert_array_equal(begun, whole[:10_000])
+        self.assertEqual(kept.figure.panels, document.figure.panels)

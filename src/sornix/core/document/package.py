@@ -30,6 +30,7 @@ from sornix.core.document.tablejson import (
     table_to_json,
     text_from_json,
 )
+from sornix.core.document.toolong import as_saved
 from sornix.core.document.value import EXPORT_ENDINGS, Document, Export
 from sornix.core.errors import DocumentError, SornixError
 from sornix.core.figure import Figure, curve_values, series_points, trend_symbols
@@ -67,8 +68,9 @@ def save_document(
 
     Paths of sources are told from the folder of the document, and by their name alone where they
     lie elsewhere, unless it is to have the `whole_paths`. Raises DocumentError, the old file
-    untouched.
+    untouched. A pattern has the first rows of very long tables; a document of these is refused.
     """
+    document = as_saved(document, path.name)
     content = packed(document_parts(document, preview, None if whole_paths else path.parent))
     write_atomically(path, content)
     return state_of(path, content)

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Protocol
 from PyQt6.QtCore import QObject, QTimer
 
 from sornix.core.document.safetycopy import LeftCopy, SafetyCopy, Work, left_behind
+from sornix.core.document.toolong import too_long
 from sornix.core.text import plural
 from sornix.gui.base.preferences import preferred
 from sornix.gui.base.worker import Worker
@@ -78,6 +79,15 @@ class Autosave(QObject):
         bench = self._window.bench
         document = bench.document
         if document is None or document is self._kept or not bench.has_unsaved_changes:
+            return
+        if (long := too_long(document)) is not None:
+            self._kept = document
+            if not self._told:
+                self._told = True
+                self._window.say(
+                    f"No safety copy is kept of so many readings as “{long.name}” has. Save the "
+                    "figure as a pattern from time to time."
+                )
             return
         if self._worker.is_busy:
             self._soon.start(_SOON_MS)

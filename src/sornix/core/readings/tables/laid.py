@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 # Values that take more than this are laid down.
-MOST_IN_MEMORY = 1 << 28
+MOST_IN_MEMORY = 1 << 26
 # All together take no more than this, and no more than a part of what the disk has left.
 _MOST_BYTES, _PART_OF_DISK = 16 << 30, 0.5
 _ENDING = ".columns"

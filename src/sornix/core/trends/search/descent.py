@@ -19,6 +19,7 @@ from attrs import frozen
 from numpy.typing import NDArray
 
 from sornix.core.patience import go_on
+from sornix.core.trends.search.abreast import LEAST_DAMPING, State, damped_at_once
 
 Floats = NDArray[np.float64]
 
@@ -26,14 +27,15 @@ _MOST_STEPS = 60
 _PATIENCE, _MANY = 4, 2000
 # Curves as likely as this fit alike: half of the 95 % point of χ² with one degree of freedom.
 ALIKE = 1.92
-# What becomes 0 on a long way down never grows again.
-_LEAST_DAMPING = 1e-300
 # Columns of derivatives whose sizes differ by more than this are one column to binary64.
 _SINGULAR = 1e-13
 # So many steps tell which of several starts lead down; so many of these are followed to the end.
 _SHORT, _FOLLOWED = 25, 3
 # So many are enough near the end of another descent.
 _NEAR = 30
+
+
+AtAll = Callable[[Floats], tuple[Floats, Floats]]
 
 
 @frozen(eq=False)
@@ -48,6 +50,8 @@ class Curve:
     low: Floats
     high: Floats
     most: int = 3000
+    # the same as `at` for many parameters (k, p) at once: (k, n) and (k, n, p)
+    at_all: AtAll | None = None
 
     def settled(self, values: Floats, y: Floats) -> tuple[Floats, Floats]:
         """Parameters with the straight ones solved for, and the residuals (n,) then."""
@@ -88,15 +92,6 @@ class Descent(NamedTuple):
         return float(self.residuals @ self.residuals)
 
 
-class _State(NamedTuple):
-    """A descent on its way: parameters, rss, steps so far, whether it came to rest."""
-
-    values: Floats
-    rss: float
-    steps: int
-    rests: bool
-
-
 def descend(curve: Curve, y: Floats, *groups: Sequence[Floats]) -> Descent | None:
     """The best of the descents from groups of starts, of each of which the best few are followed;
     None where none gives finite numbers."""
@@ -121,7 +116,17 @@ def ends(curve: Curve, y: Floats, groups: Sequence[Sequence[Floats]]) -> list[De
         for starts in groups:
             inside = [curve.within(start) for start in starts]
             if len(inside) > _FOLLOWED:
-                short = [_damped(curve, y, start, _SHORT) for start in inside]
+                short = (
+                    [_damped(curve, y, start, _SHORT) for start in inside]
+                    if curve.at_all is None
+                    else damped_at_once(
+                        curve.at_all,
+                        (curve.straight, curve.low, curve.high),
+                        y,
+                        np.array(inside),
+                        _SHORT,
+                    )
+                )
                 short = [state for state in short if np.isfinite(state.rss)]
                 inside = [s.values for s in _apart(sorted(short, key=lambda s: s.rss))]
             begun += inside
@@ -144,9 +149,9 @@ def rank(end: Descent) -> tuple[float, bool, int]:
     return float(f"{end.rss:.9g}"), not end.converged, len(end.loose)
 
 
-def _apart(states: Sequence[_State]) -> list[_State]:
+def _apart(states: Sequence[State]) -> list[State]:
     """The best few that are not on the way to the same end."""
-    kept: list[_State] = []
+    kept: list[State] = []
     for state in states:
         if all(not np.allclose(state.values, other.values, rtol=1e-3) for other in kept):
             kept.append(state)
@@ -168,7 +173,7 @@ def approach(curve: Curve, y: Floats, starts: Sequence[Floats]) -> tuple[Floats,
     return state.values, state.rss
 
 
-def _damped(curve: Curve, y: Floats, start: Floats, most: int, close: float = 1e-14) -> _State:
+def _damped(curve: Curve, y: Floats, start: Floats, most: int, close: float = 1e-14) -> State:
     """Steps between those of steepest descent and of Gauss–Newton, as short as they have to be,
     until several in turn gain no more than so much of what is left.
 
@@ -182,7 +187,7 @@ def _damped(curve: Curve, y: Floats, start: Floats, most: int, close: float = 1e
     for step_number in range(most):
         go_on()
         if not (np.isfinite(jacobian).all() and np.isfinite(rss)):
-            return _State(values, rss, step_number, False)
+            return State(values, rss, step_number, False)
         if triangle is None:
             size = np.maximum(size, np.linalg.norm(jacobian, axis=0))
             scale = np.where(size > 0, size, 1.0)
@@ -202,21 +207,21 @@ def _damped(curve: Curve, y: Floats, start: Floats, most: int, close: float = 1e
         if np.isfinite(gained) and gained > 0:
             foreseen = float(step @ (damping * step + triangle.T @ turned))
             ratio = gained / foreseen if foreseen > 0 else 1.0
-            damping = max(damping * max(1 / 3, 1 - (2 * ratio - 1) ** 3), _LEAST_DAMPING)
+            damping = max(damping * max(1 / 3, 1 - (2 * ratio - 1) ** 3), LEAST_DAMPING)
             still = still + 1 if gained <= close * rss else 0
             values, residuals, rss, growth = moved, fresh, rss - gained, 2.0
             jacobian, triangle = curve.at(values)[1], None
             if still > (3 if close < 1e-9 else 0) or rss == 0:
-                return _State(values, rss, step_number, True)
+                return State(values, rss, step_number, True)
         else:
             damping, growth = damping * growth, growth * 2
             if damping > 1e20:
                 # no step is short enough to gain anything: this is the bottom
-                return _State(values, rss, step_number, True)
-    return _State(values, rss, most, False)
+                return State(values, rss, step_number, True)
+    return State(values, rss, most, False)
 
 
-def _polished(curve: Curve, y: Floats, state: _State) -> Descent | None:
+def _polished(curve: Curve, y: Floats, state: State) -> Descent | None:
     """Full Gauss–Newton steps as long as they shrink, and what holds at their end."""
     values, steps = state.values, state.steps
     free = (values > curve.low) & (values < curve.high)

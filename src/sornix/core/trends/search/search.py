@@ -20,6 +20,7 @@ from numpy.typing import NDArray
 from sornix.core.formula import Expression, Program
 from sornix.core.patience import go_on
 from sornix.core.trends.fits.sample import Floats, ParameterConstraints, Sample
+from sornix.core.trends.search.abreast import solved_at_once
 from sornix.core.trends.search.descent import (
     ALIKE,
     Curve,
@@ -221,8 +222,9 @@ class Search:
             fitted, *slopes = self.parts.program.run(known | {"x": x}, len(block), len(x))
             columns = np.stack([slopes[i] * weight for i in places], axis=-1)[..., straight]
             rest = y * weight - fitted * weight
-            values[:, straight], rss = _solved_at_once(columns, rest)
-            found.append((values, rss))
+            if straight.any():
+                values[:, straight], rest = solved_at_once(columns, rest)
+            found.append((values, (rest**2).sum(axis=-1)))
         values = np.concatenate([pair[0] for pair in found])
         rss = np.concatenate([pair[1] for pair in found])
         best = np.argsort(np.where(np.isfinite(rss), rss, np.inf), kind="stable")[:most]
@@ -246,11 +248,19 @@ class Search:
                 (fitted, columns) if roots is None else (fitted * roots, columns * roots[:, None])
             )
 
+        weight = np.ones(len(x)) if roots is None else roots
+
+        def at_all(values: Floats) -> tuple[Floats, Floats]:
+            known = held | {name: values[:, i, None] for i, name in enumerate(self.free)}
+            fitted, *slopes = self.parts.program.run(known | {"x": x}, len(values), len(x))
+            columns = np.stack([slopes[i] for i in places], axis=-1)
+            return fitted * weight, columns * weight[:, None]
+
         straight = self._straight
         if np.isfinite([low, high]).any():
             straight = np.zeros_like(straight)
         usual = _FEW_STEPS if self.grid is not None and not way.starts else _MANY_STEPS
-        return Curve(at, straight, low, high, most or usual), _weighted(sample)
+        return Curve(at, straight, low, high, most or usual, at_all), _weighted(sample)
 
     # -- what was found ------------------------------------------------------------------------
 
@@ -320,28 +330,6 @@ def part_of(sample: Sample) -> Sample:
     edges = np.linspace(0, sample.n, _MOST_SEARCHED + 1).astype(np.intp)
     random = np.random.default_rng(2)
     return sample.some(order[random.integers(edges[:-1], edges[1:])])
-
-
-def _solved_at_once(columns: Floats, rest: Floats) -> tuple[Floats, Floats]:
-    """Straight parameters for many curves at once, from the derivatives (k, n, p) and what is left
-    to fit (k, n): (k, p), and the sums of squares that remain (k,). Good enough to begin with."""
-    if not columns.shape[-1]:
-        return np.zeros((len(rest), 0)), (rest**2).sum(axis=-1)
-    usable = np.asarray(np.isfinite(columns).all(axis=(1, 2)) & np.isfinite(rest).all(axis=1))
-    columns, rest = (
-        np.where(usable[:, None, None], columns, 0.0),
-        np.where(usable[:, None], rest, np.inf),
-    )
-    scale = np.sqrt((columns**2).sum(axis=1, keepdims=True))
-    scale[(scale == 0) | ~np.isfinite(scale)] = 1.0
-    unit = columns / scale
-    squares = unit.transpose(0, 2, 1) @ unit
-    squares += 1e-12 * np.eye(squares.shape[-1])
-    right = (unit * np.where(np.isfinite(rest), rest, 0.0)[..., None]).sum(axis=1)
-    solved = np.linalg.solve(squares, right[..., None])[..., 0]
-    left = rest - (unit @ solved[..., None])[..., 0]
-    found: Floats = solved / scale[:, 0, :]
-    return found, (left**2).sum(axis=-1)
 
 
 def _wide_grid(count: int, x: Floats) -> Floats:
