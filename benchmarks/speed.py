@@ -2,6 +2,7 @@
 
 import math
 import os
+import subprocess
 import sys
 from collections.abc import Callable, Iterator, Mapping
 from datetime import datetime, timedelta
@@ -16,6 +17,7 @@ import numpy as np
 from benchmarks.measuring import Row, child_ms, command_row, measured
 
 _DECADES = (1_000, 10_000, 100_000, 1_000_000, 10_000_000)
+_HUNDRED_MILLION = 100_000_000
 _PYTHON = sys.executable
 _SORNIX = str(Path(sys.executable).with_name("sornix"))
 _FRAME_MS, _LARGE_FRAME_MS = 16.0, 33.0
@@ -128,17 +130,20 @@ def opening() -> Iterator[Row]:
     import pyarrow as pa
     from pyarrow import csv, parquet
 
+    from sornix.core.readings.tables import laid
+
     with TemporaryDirectory() as folder:
         for count in _DECADES[2:]:
             names = ("Time (s)", "Level (m)", "Temperature (°C)")
             arrow = pa.table(dict(zip(names, _arrays(count), strict=True)))
             path = Path(folder) / f"{count}.parquet"
             parquet.write_table(arrow, path)
-            yield measured(
-                "open: Parquet, three columns", count, partial(_first_picture, path), 1.5,
-                bare=partial(parquet.read_table, path, columns=list(names[:2])),
-                floor="two columns read bare", runs=5,
-            )  # fmt: skip
+            bare = partial(parquet.read_table, path, columns=list(names[:2]))
+            for words, before in (("", laid.forget), (", again", lambda: None)):
+                yield measured(
+                    f"open: Parquet, three columns{words}", count, partial(_first_picture, path),
+                    1.5, bare=bare, before=before, floor="two columns read bare", runs=5,
+                )  # fmt: skip
         for count in _DECADES[2:-1]:
             path = Path(folder) / f"{count}.csv"
             csv.write_csv(pa.table(dict(zip(names, _arrays(count), strict=True))), path)
@@ -146,6 +151,95 @@ def opening() -> Iterator[Row]:
                 "open: text, three columns", count, partial(_first_picture, path), 1.5,
                 bare=partial(csv.read_csv, path), floor="the parser, bare", runs=5,
             )  # fmt: skip
+
+
+_HUGE = """
+import sys
+from pathlib import Path
+from benchmarks.speed import huge_in
+huge_in(Path(sys.argv[1]))
+"""
+
+
+def huge() -> Iterator[Row]:
+    """A hundred million readings, in a process of its own: opened, opened again, looked at, edited,
+    fitted, exported; and the memory that this took, resident and its own, as rows of MB."""
+    import pyarrow as pa
+    from pyarrow import parquet
+
+    names = ("Time (s)", "Level (m)", "Temperature (°C)")
+    random, piece = np.random.default_rng(3), 1 << 20
+    with TemporaryDirectory() as folder:
+        path = Path(folder) / "huge.parquet"
+        with parquet.ParquetWriter(path, pa.schema([(n, pa.float64()) for n in names])) as out:
+            for begin in range(0, _HUNDRED_MILLION, piece):
+                t = np.arange(begin, min(begin + piece, _HUNDRED_MILLION)) * 0.01
+                level = 2 + np.sin(t * 70 / (_HUNDRED_MILLION * 0.01))
+                level = np.round(level + random.normal(0, 0.1, len(t)), 3)
+                heat = np.round(random.normal(12, 1, len(t)), 2)
+                out.write_table(pa.table([t, level, heat], names=list(names)))
+        environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "XDG_CACHE_HOME": folder}
+        said = subprocess.run([_PYTHON, "-c", _HUGE, str(path)], env=environment,
+                              capture_output=True, check=True, text=True).stdout  # fmt: skip
+    for line in said.splitlines():
+        name, goal, value = line.split("|")
+        number = float(value)
+        yield Row(name, _HUNDRED_MILLION, number, number, 0, 0.0, "", float(goal), absolute=True)
+
+
+def huge_in(path: Path) -> None:
+    """What `huge` measures of a file, printed as lines of name, goal and milliseconds or MB."""
+    import time
+
+    from sornix.cli.painting import write_out
+    from sornix.core.document import new_document
+    from sornix.core.figure import add_trend, hold
+    from sornix.core.readings.formats.sources import read_file
+    from sornix.gui.session.look import look_at
+    from sornix.gui.session.workbench import made_ready
+
+    window = _window(1000, "line")
+    bench = window.bench
+
+    def told(name: str, goal: float, act: Callable[[], object]) -> None:
+        begin = time.perf_counter()
+        act()
+        print(f"huge: {name}|{goal}|{(time.perf_counter() - begin) * 1e3:.1f}", flush=True)
+
+    def opened() -> None:
+        document, _ = made_ready(lambda: (new_document(*read_file(path)), None))
+        bench.begin(document, path=None, name="huge")
+        window.panes.paper.repaint()
+
+    def looked(part: float) -> None:
+        paper = window.panes.paper
+        look = look_at(paper.drawing.place, {"x": (0.5 - part / 2, 0.5 + part / 2), "y": (0, 1)})
+        paper.look_closer(look)
+        paper.repaint()
+
+    def held() -> None:
+        bench.edit("held", lambda f: hold(f, bench.tables, "y", start=-3.0))
+        window.panes.paper.repaint()
+
+    def fitted() -> None:
+        bench.edit("trend", lambda f: add_trend(f, "s1", "line"))
+        while bench.scene.pending:
+            _settle()
+            time.sleep(0.001)
+
+    told("opened for the first time", 15_000, opened)
+    told("opened again", 3000, opened)
+    told("a third of it", _LARGE_FRAME_MS, partial(looked, 0.3))
+    told("single readings", _LARGE_FRAME_MS, partial(looked, 1e-6))
+    window.panes.paper.leave_look()
+    told("a held end, typed", _LARGE_FRAME_MS, held)
+    told("a straight line", 10_000, fitted)
+    told("exported as PNG", 1000, lambda: write_out(bench.document, path.with_suffix(".png")))
+    with Path("/proc/self/status").open() as file:
+        status = dict(line.split(":", 1) for line in file)
+    for words, field, goal in (("at most, resident", "VmHWM", 2000), ("its own", "RssAnon", 500)):
+        print(f"huge: MB {words}|{goal}|{int(status[field].split()[0]) / 1e3:.0f}")
+    window.close_without_asking()
 
 
 def workbook() -> Iterator[Row]:
@@ -244,12 +338,14 @@ def exports() -> Iterator[Row]:
             document = new_document(table)
             figure = change_series(document.figure, (table,), "s1", x="Time", y="Level", mark=mark)
             document = evolve(document, figure=figure)
+            few = new_document(_table(9))
             for ending in (".png", ".svg", ".pdf"):
                 path = Path(folder) / f"o{ending}"
                 yield measured(
                     f"export: {ending[1:].upper()}, {mark}", count,
-                    partial(write_out, document, path), 3.0,
-                    bare=partial(_new_frame, window), floor="drawn and painted on screen", runs=3,
+                    partial(write_out, document, path), 3.0, bare=partial(_new_frame, window),
+                    floor="a frame on screen; less the encoder's time for nine readings", runs=5,
+                    aside=partial(write_out, few, path),
                 )  # fmt: skip
                 print(f"  {path.stat().st_size / 1e6:.2f} MB", file=sys.stderr)
             assert paper is not None
@@ -257,12 +353,18 @@ def exports() -> Iterator[Row]:
 
 
 def _new_frame(window: Any) -> None:
-    from sornix.core.drawing import draw_figure
-    from sornix.paint.measure import QtMeasure
+    from PyQt6.QtGui import QPainter, QPixmap
 
-    scene = window.bench.scene
-    draw_figure(scene.figure, scene.tables, QtMeasure())
-    window.panes.paper.repaint()
+    from sornix.core.drawing import Detail, draw_figure
+    from sornix.paint.measure import QtMeasure
+    from sornix.paint.painter import paint
+
+    scene, scale = window.bench.scene, window.panes.paper.pixels_per_mm
+    drawing = draw_figure(scene.figure, scene.tables, QtMeasure(), Detail(0.5 / scale))
+    picture = QPixmap(round(drawing.width_mm * scale), round(drawing.height_mm * scale))
+    painter = QPainter(picture)
+    paint(drawing, painter, scale, raster=True)
+    painter.end()
 
 
 def commands() -> Iterator[Row]:
@@ -364,6 +466,7 @@ ROWS: Mapping[str, Callable[[], Iterator[Row]]] = MappingProxyType(
         "runs": runs,
         "edits": edits,
         "opening": opening,
+        "huge": huge,
         "workbook": workbook,
         "looking": looking,
         "exports": exports,

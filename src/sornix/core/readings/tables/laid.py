@@ -8,7 +8,7 @@ from mmap import ACCESS_READ, MADV_DONTNEED, PAGESIZE, mmap
 from pathlib import Path
 from tempfile import TemporaryFile
 from typing import Any
-from weakref import WeakSet
+from weakref import WeakSet, WeakValueDictionary
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,6 +24,8 @@ _FORM = "1"
 
 # Those that are in use.
 _laid: "WeakSet[mmap]" = WeakSet()
+# Those of files that have a name, by the file.
+_known: "WeakValueDictionary[tuple[int, int], mmap]" = WeakValueDictionary()
 
 
 def folder() -> Path:
@@ -48,9 +50,15 @@ def kept(place: Path) -> memoryview | None:
     try:
         with place.open("rb") as file:
             os.utime(file.fileno())
-            found = mmap(file.fileno(), 0, access=ACCESS_READ)
+            state = os.fstat(file.fileno())
+            which = state.st_dev, state.st_ino
+            # opened once more, it is the same
+            found = _known.get(which)
+            if found is None or len(found) != state.st_size:
+                found = mmap(file.fileno(), 0, access=ACCESS_READ)
     except (OSError, ValueError):
         return None
+    _known[which] = found
     _laid.add(found)
     return memoryview(found)
 
@@ -67,6 +75,12 @@ def keep(part: Path, place: Path) -> memoryview:
     if found is None:
         raise OSError(f"{place} is gone")
     return found
+
+
+def forget() -> None:
+    """Takes away all that is laid down."""
+    for one in folder().glob(f"*{_ENDING}"):
+        one.unlink(missing_ok=True)
 
 
 def _tidy(newest: Path) -> None:
