@@ -110,7 +110,9 @@ def fault_in(path: Path, dice: random.Random) -> Fault | None:
     text = (ROOT / path).read_text()
     tree = ast.parse(text)
     pairs = [(node, _faulty(node)) for node in _places(tree)]
-    node, faulty = dice.choice([(n, f) for n, f in pairs if f is not None] or [(None, None)])
+    # two arguments that are the same can be exchanged for ever
+    real = [(n, f) for n, f in pairs if f is not None and ast.dump(n) != ast.dump(f)]
+    node, faulty = dice.choice(real or [(None, None)])
     if node is None or faulty is None:
         return None
     was = ast.get_source_segment(text, node)

@@ -11,7 +11,16 @@ from numpy.typing import NDArray
 
 from sornix.core.cautions import find_cautions
 from sornix.core.document import Document, new_document
-from sornix.core.drawing import Drawing, Lines, Markers, Path, Text, draw_figure, drawn_tables
+from sornix.core.drawing import (
+    STYLES,
+    Drawing,
+    Lines,
+    Markers,
+    Path,
+    Text,
+    draw_figure,
+    drawn_tables,
+)
 from sornix.core.drawing.parts.items import Crowd, Fill, Item, Rects, Stroke
 from sornix.core.figure import (
     AxisLook,
@@ -209,7 +218,30 @@ def _crowd(mark: str) -> Callable[[], Document]:
     return make
 
 
+def _in_style(name: str) -> Callable[[], Document]:
+    """Most of what a style has measures for, in one of them: bands, beyond, notes, another unit by
+    the square, grids, a panel without a trend, letters."""
+
+    def make() -> Document:
+        document = _dressed()
+        figure, tables = document.figure, document.tables
+        figure = set_other(figure, tables, "x", Other("x^2", "squared"))
+        figure = add_trend(figure, "s1", "polynomial-2", extended=True, start=100.0, end=900.0)
+        shows = ("equation", "r-squared", "confidence", "prediction", "told")
+        figure = change_trend(tell_at(figure, "t1", 500.0), "t1", shows=shows)
+        figure = add_note(figure, tables, "about all of it")
+        figure = set_style(figure, name)
+        other = evolve(demo_document("light-response").figure.panel, row=1)
+        other = evolve(other, series=tuple(evolve(s, id=f"r{s.id}") for s in other.series),
+                       trends=())  # fmt: skip
+        panels = (*figure.panels, other)
+        return evolve(document, figure=evolve(figure, panels=panels, height_mm=140.0))
+
+    return make
+
+
 FIGURES: Mapping[str, Callable[[], Document]] = {
+    **{f"in-style-{name}": _in_style(name) for name in STYLES},
     **{name: lambda name=name: demo_document(name) for name in DEMOS},  # type: ignore[misc]
     "a-bands": _bands,
     "a-dressed": _dressed,

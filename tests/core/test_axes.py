@@ -259,7 +259,7 @@ class SecondScales(SornixTest):
 
 class OtherUnits(SornixTest):
     @given(
-        st.floats(0.1, 300), st.floats(1.05, 300), st.sampled_from(
+        st.floats(0.001, 300), st.floats(1.05, 300), st.sampled_from(
             ["1.8 * x + 32", "-3 * x + 1", "1239.8 / x", "ln(x)", "x^2", "sqrt(x)", "x * 1000"]),
         st.sampled_from(["linear", "log", "reciprocal"]), st.booleans(),
     )  # fmt: skip

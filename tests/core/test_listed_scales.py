@@ -12,6 +12,7 @@ from sornix.core.drawing import Drawing, Markers, Text, draw_figure
 from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.figure import (
     Figure,
+    Scale,
     add_trend,
     change_series,
     fitted_trends,
@@ -122,6 +123,10 @@ class Listed(SornixTest):
             with self.assertRaises((EditRefused, TrendImpossible)):
                 act()
         self.assertEqual(list(fitted_trends(add_trend(figure, "s1").panel, self.TABLES)), [])
+        # an end that lies beyond all places, as a document may hold it, moves the other one along
+        for held, range_ in ((Scale(start=20.0), (20, 21)), (Scale(end=-9.0), (-10, -9))):
+            place = self.draw(figure.with_scale("x", held)).panels[0].x
+            self.assertEqual((place.start, place.end), range_)
         uneven = self.figure("Depth", "category")
         found = find_cautions(uneven, self.TABLES, self.draw(uneven))
         remedy = next(f.remedy for f in found if "different distances" in f.text)

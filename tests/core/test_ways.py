@@ -288,6 +288,12 @@ class Honest(SornixTest):
             with self.assertRaises(TrendImpossible) as caught:
                 model.fit(warm)
             self.assertIn("Convert x to K", str(caught.exception))
+        # a value at infinite x whose square is beyond all numbers is open, and no NaN
+        x = np.linspace(298.0, 302.0, 12)
+        wild = np.random.default_rng(5).normal(0, 0.01, 12)
+        steep = MODELS["arrhenius"].fit(sample(x, np.exp(150_000 / 300 - 150_000 / x + wild)))
+        self.assertGreater(steep.value("a"), 1e180)
+        self.assertFalse(np.isnan(steep.unscaled).any())
 
     def test_what_is_only_rounding_is_nothing(self) -> None:
         x = np.arange(1.0, 13) / 10

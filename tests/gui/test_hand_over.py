@@ -124,6 +124,13 @@ class HandOver(WindowTest):
         dialog.print_to(self.folder / "sheet.pdf")
         self.assertTrue((self.folder / "sheet.pdf").read_bytes().startswith(b"%PDF"))
         self.assertIn("sheet.pdf", self.window.frame.footer.state.text())
+        # what just fits across an upright sheet stands on it, and what does not lies
+        for width, lies in ((180.0, 0), (180.5, 1)):
+            self.window.edit("size", partial(edits.set_size, width_mm=width, height_mm=90.0))
+            self.window.hand_over.ask_print()
+            assert isinstance(self.window.hand_over.dialog, PrintDialog)
+            self.assertEqual(self.window.hand_over.dialog.way.currentIndex(), lies)
+            self.window.hand_over.dialog.close()
 
     # -- in ------------------------------------------------------------------------------------
 

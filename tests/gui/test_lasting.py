@@ -10,7 +10,8 @@ from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
+from PyQt6 import sip
+from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt, QTimer
 from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QWidget
 
@@ -215,6 +216,15 @@ class Lasting(WindowTest):
         dialog.print_to(self.folder / "sheet.pdf")
         self.assertTrue((self.folder / "sheet.pdf").read_bytes().startswith(b"%PDF"))
         dialog.close()
+
+    def test_a_window_at_rest_does_nothing(self) -> None:
+        self.window.edit("trend", lambda f: edits.add_trend(f, "s1", "logistic"))
+        self.wait_until(lambda: not self.window.bench.fitter.is_busy, "it was fitted")
+        self.settle()
+        timers = [one for one in gc.get_objects() if isinstance(one, QTimer)]
+        on = [one for one in timers if not sip.isdeleted(one) and one.isActive()]
+        again = [one for one in on if not one.isSingleShot() and one.interval() < 200]
+        self.assertEqual(again, [])
 
     # -- closing --------------------------------------------------------------------------------
 
