@@ -28,6 +28,7 @@ from sornix.core.figure import (
     Title,
     TrendLabel,
     add_trend,
+    caption,
     change_series,
     change_trend,
     hold,
@@ -217,14 +218,18 @@ class Hands(SornixTest):
         drawing = _draw(document, figure)
         hollow = [i for i in drawing.items if isinstance(i, Markers) and i.fill == "#ffffff"]
         self.assertEqual([list(i.rows) for i in hollow], [[16]])
-        # where all are hollow, each is still the reading at its place
+        # where all are hollow, they are full crosses; each is still the reading at its place
         place = _draw(document, leave_out(figure, "s1", (3, 1))).place
         plain = style_series(leave_out(figure, "s1", (3, 1)), "s1", filled=False)
-        (markers,) = [i for i in _draw(document, plain).items if isinstance(i, Markers)]
+        others, out = (i for i in _draw(document, plain).items if isinstance(i, Markers))
+        self.assertEqual((others.fill, out.shape, list(out.rows)), ("#ffffff", "cross", [1, 3, 16]))
+        self.assertEqual(out.fill, others.edge.colour)
+        self.assertIn("3 readings were left out of the trend (crosses)",
+                      caption(plain, document.tables, {}))  # fmt: skip
         series, table = figure.panel.series[0], document.tables[0]
-        x, y = (table.column(name or "").numbers[markers.rows] for name in (series.x, series.y))
-        self.assertGreater(len(markers.rows), 16)
-        np.testing.assert_allclose(markers.points, place.place(x, y))
+        for markers in (others, out):
+            x, y = (table.column(name or "").numbers[markers.rows] for name in (series.x, series.y))
+            np.testing.assert_allclose(markers.points, place.place(x, y))
         lines = [i for i in drawing.items if isinstance(i, Path) and i.of == "trend/t1/line"]
         self.assertEqual([bool(line.stroke.dashes) for line in lines], [False, True, True])
         ends = sorted((p[0] for line in lines for p in line.points), key=float)

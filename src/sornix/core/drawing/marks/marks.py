@@ -75,7 +75,8 @@ def series_items(
     """What a series draws, nothing outside the range of the scales: its area or bars first, then
     its line, error bars and markers.
 
-    Readings that are left out are hollow. Of many there is as much `detail`.
+    Readings that are left out are hollow, or full crosses where all others are hollow. Of many
+    there is as much `detail`.
     """
     place = place.on(series)
     found = marked(series, panel, tables)
@@ -117,19 +118,22 @@ def series_items(
         return items
     points = found.points
     out = [at for left in series.left_out if (at := points.at_row(left.row)) is not None]
-    hollow = _exactly(out if series.together == "each" else [])
+    left = _exactly(out if series.together == "each" else [])
     full = _in_range(points, place, detail) if mark.points else Some(points.lone, "lone")
-    if len(hollow.which):
+    if len(left.which):
         full = full._replace(
-            which=np.setdiff1d(full.which, hollow.which), chosen=("without", full.chosen, *out)
+            which=np.setdiff1d(full.which, left.which), chosen=("without", full.chosen, *out)
         )
     size = (series.style.size_mm or style.marker_mm) * (1 if mark.points else 0.6)
-    if not series.style.filled:
-        both = np.union1d(full.which, hollow.which)
-        hollow, full = Some(both, ("both", full.chosen)), _exactly([])
-    items += _markers(points, full, look, size, series, place, style)
-    items += _markers(points, hollow, look, size, series, place, style, filled=False)
+    filled = series.style.filled
+    apart = look if filled else look._replace(shape=LEFT_OUT_OF_HOLLOW)
+    items += _markers(points, full, look, size, series, place, style, filled=filled)
+    items += _markers(points, left, apart, size, series, place, style, filled=not filled)
     return items
+
+
+# What is left out of a series of hollow markers is full, in this shape.
+LEFT_OUT_OF_HOLLOW = "cross"
 
 
 class Some(NamedTuple):

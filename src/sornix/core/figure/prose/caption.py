@@ -92,17 +92,19 @@ def _of_panel(panel: Panel, tables: Tables, equations: dict[str, str]) -> list[s
 
 def _what_is_left_out(panel: Panel, tables: Tables) -> list[str]:
     """How many readings were left out, with the reasons given."""
-    count, reasons = 0, []
+    count, reasons, looks = 0, [], set()
     for series in panel.series:
         points = series_points(series, panel, tables)
         drawn = [left for left in series.left_out if points.at_row(left.row) is not None]
         count += len(drawn)
+        looks |= {"hollow" if series.style.filled else "crosses"} if drawn else set()
         reasons += [left.reason.strip() for left in drawn if left.reason.strip()]
     if not count:
         return []
     because = f": {', '.join(dict.fromkeys(reasons))}" if reasons else ""
     verb = "was" if count == 1 else "were"
-    return [f"{plural(count, 'reading')} {verb} left out of the trend (hollow){because}."]
+    how = " or ".join(sorted(looks, reverse=True))
+    return [f"{plural(count, 'reading')} {verb} left out of the trend ({how}){because}."]
 
 
 def _what_is_drawn(panel: Panel, tables: Tables) -> list[str]:
