@@ -20,8 +20,8 @@ from sornix.core.document import (
     toolong,
 )
 from sornix.core.drawing import draw_figure
-from sornix.core.errors import DocumentError, EditRefused
-from sornix.core.figure import add_trend, fitted_trends, series_points
+from sornix.core.errors import DocumentError, EditRefused, TrendImpossible
+from sornix.core.figure import add_trend, fitted_trends, series_points, trend_fit
 from sornix.core.readings import Table
 from sornix.core.readings.formats.sources import read_file
 from sornix.core.readings.tables import laid
@@ -35,6 +35,7 @@ from sornix.core.readings.tables.column import (
 )
 from sornix.core.readings.tables.everyrow import EveryRow
 from sornix.core.text import counted, plural
+from sornix.core.trends.fits.account import influence_rows, test_rows
 from tests.base import SornixTest
 from tests.core.measure import PlainMeasure
 
@@ -151,6 +152,7 @@ class VeryMany(SornixTest):
         self.assertEqual(ends_of(values), (values.min(), values.max()))
         self.assertEqual(largest_of(values), int(np.abs(values).argmax()))
         self.assertAlmostEqual(mean_of(values), float(values.mean()), 12)
+        self.assertAlmostEqual(mean_of(np.full(count, 1.2e308)) / 1.2e308, 1.0, 9)
         whole = [part[min(i, 1) :] for i, part in enumerate(pieces(values))]
         np.testing.assert_array_equal(np.concatenate(whole), values)
         for way, run in ((2, np.arange(count)), (1, np.arange(count) // 3), (-2, -np.arange(count)),
@@ -220,3 +222,28 @@ class VeryMany(SornixTest):
         begun, whole = (one.column("Level").numbers for one in (table, *document.tables))
         np.testing.assert_array_equal(begun, whole[:10_000])
         self.assertEqual(kept.figure.panels, document.figure.panels)
+
+    def test_what_looks_at_each_reading_beside_others_is_not_done_for_too_many(
+        self,
+    ) -> None:
+        x = np.arange(5000.0)
+        table = Table("t", (number_column("x", x), number_column("y", np.sin(x) + x)))
+        figure = new_document(table).figure
+        panel = add_trend(add_trend(figure, "s1", "line"), "s1", "polynomial-2").panel
+        robust = add_trend(figure, "s1", "line", method="huber").panel.trends
+        resampled = add_trend(figure, "s1", "line", intervals="resampling").panel.trends
+        with mock.patch("sornix.core.figure.derived.trendfits._MOST_FITTED", 4999):
+            line, curve = panel.trends
+            fit = trend_fit(line, panel, (table,))
+            for trend in (curve, *robust, *resampled):
+                with self.assertRaises(TrendImpossible) as caught:
+                    trend_fit(trend, evolve(panel, trends=(trend,)), (table,))
+                self.assertIn(f"these are {counted(5000)}", str(caught.exception))
+            # of a part of them it is
+            held = evolve(curve, start=100.0)
+            self.assertEqual(trend_fit(held, evolve(panel, trends=(held,)), (table,)).n, 4900)
+        told = [row.value for row in (*influence_rows(fit), *test_rows(fit))]
+        with mock.patch("sornix.core.trends.fits.account._MOST_BESIDE", 4999):
+            fewer = [row.value for row in (*influence_rows(fit), *test_rows(fit))]
+        self.assertEqual((told.count("—"), fewer.count("—")), (0, 2))
+        self.assertLess(set(fewer), {*told, "—"})

@@ -32,6 +32,7 @@ from sornix.core.figure.model.trend import FORMULA, WEIGHTS, Trend
 from sornix.core.figure.model.values import Panel
 from sornix.core.patience import GivenUp, go_on, while_wanted
 from sornix.core.readings import TIME, Tables, symbols_for
+from sornix.core.text.numbers import counted
 from sornix.core.trends import (
     UNTREATED,
     ByFormula,
@@ -217,9 +218,10 @@ def possible_intervals(trend: Trend) -> tuple[str, ...]:
 
 def _fitted(spec: Spec) -> Fit:
     trend = spec.trend
+    samples, notes = _samples(spec)
+    _need_few(trend, samples)
     if trend.intervals == "resampling":
         return _resampled(spec)
-    samples, notes = _samples(spec)
     model: Model | None = None
     if trend.columns:
         from sornix.core.trends.models.several import Several
@@ -229,6 +231,26 @@ def _fitted(spec: Spec) -> Fit:
         model = Several(made_from.x.column.name, further, products=trend.products)
     found = _through(trend, samples, (), model)[spec.at]
     return evolve(found, notes=(*found.notes, *notes)) if notes else found
+
+
+# Only a plain line is put through more: all others take several columns' memory.
+_MOST_FITTED = 20_000_000
+
+
+def _need_few(trend: Trend, samples: Sequence[Sample]) -> None:
+    """Raises TrendImpossible where a trend would take more memory than there may be."""
+    plain = trend.model == "line" and not (
+        trend.settings or trend.shared or trend.columns or trend.on_logs
+    )
+    asked = trend.weights, trend.method, trend.intervals
+    plain = plain and asked == ("equal", "least-squares", "usual")
+    count = sum(sample.n for sample in samples)
+    if count > _MOST_FITTED and not plain:
+        raise TrendImpossible(
+            f"Only a plain straight line is put through more than {counted(_MOST_FITTED)} "
+            f"readings, and these are {counted(count)}.",
+            remedy="Hold a range of x, or take every tenth reading.",
+        )
 
 
 def _resampled(spec: Spec) -> Fit:

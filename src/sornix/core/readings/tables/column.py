@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator, Mapping, Sequence
 from functools import cached_property
-from math import floor, fsum, inf, log10
+from math import floor, fsum, inf, isfinite, log10
 from types import MappingProxyType
 
 import numpy as np
@@ -242,8 +242,13 @@ def ends_of(values: Floats) -> tuple[float, float]:
 def mean_of(values: Floats) -> float:
     """The mean of values (n,), of which there must be one."""
     # each piece but the first begins with a value of the one before
-    sums = (float(part[min(i, 1) :].sum()) for i, part in enumerate(pieces(values)))
-    return fsum(sums) / len(values)
+    with np.errstate(over="ignore", invalid="ignore"):
+        sums = [float(part[min(i, 1) :].sum()) for i, part in enumerate(pieces(values))]
+    if all(map(isfinite, sums)):
+        return fsum(sums) / len(values)
+    # the sum is beyond all numbers, and the mean need not be
+    return sum(float((part[min(i, 1) :] / len(values)).sum()) for i, part in
+               enumerate(pieces(values)))  # fmt: skip
 
 
 def largest_of(values: Floats) -> int:
@@ -258,7 +263,8 @@ def largest_of(values: Floats) -> int:
 
 def _all_finite(values: Floats) -> bool:
     # a sum takes no memory, and is not finite where one of them is not; nor where it is too large
-    return bool(np.isfinite(values.sum())) or bool(np.isfinite(values).all())
+    with np.errstate(over="ignore", invalid="ignore"):
+        return bool(np.isfinite(values.sum())) or bool(np.isfinite(values).all())
 
 
 def turns(values: Floats, most: float = inf) -> int:
@@ -282,8 +288,7 @@ def number_column(
     """A number column of a copy of `values`, shape (n,), or where they are `owned` of these
     themselves; infinities count as missing."""
     array = np.array(values, dtype=np.float64, copy=None if owned else True)
-    with np.errstate(over="ignore", invalid="ignore"):
-        complete = all(map(_all_finite, pieces(array)))
+    complete = all(map(_all_finite, pieces(array)))
     if not complete:
         array[~np.isfinite(array)] = np.nan
     column = Column(name, unit, NUMBER, array, MappingProxyType(dict(texts or {})))

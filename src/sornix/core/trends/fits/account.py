@@ -154,6 +154,11 @@ def quality_rows(fit: Fit) -> tuple[Row, ...]:
 _R_SQUARED = "Share of the variation of y that the trend takes up"
 
 
+# What looks at each reading beside the others takes as much memory as several columns.
+_MOST_BESIDE = 2_000_000
+_NOT_BESIDE = f"Not worked out of more than {plural(_MOST_BESIDE, 'reading')}"
+
+
 def test_rows(fit: Fit) -> tuple[Row, ...]:
     """Tests of the fit, and what compares it with others."""
     rows = []
@@ -167,8 +172,12 @@ def test_rows(fit: Fit) -> tuple[Row, ...]:
     level = "level" if fit.level is None else spoken(fit.level)
     rows += _f_rows("F of the trend", regression_test(fit), f"Against y being {level}")
     about = "Means of replicates against the scatter of replicates; a small p speaks against "
-    rows += _f_rows("F of lack of fit", lack_of_fit(fit), f"{about}the shape")
-    runs = runs_test(fit)
+    few = fit.n <= _MOST_BESIDE
+    if few:
+        rows += _f_rows("F of lack of fit", lack_of_fit(fit), f"{about}the shape")
+    else:
+        rows.append(Row("F of lack of fit, runs of residuals", "—", _NOT_BESIDE))
+    runs = runs_test(fit) if few else None
     if runs is not None:
         expected = significant(runs.expected, 3)
         rows.append(Row("runs of residuals", f"{runs.runs} of {expected}, p {p_text(runs.p)}",
@@ -208,6 +217,9 @@ def influence_rows(fit: Fit) -> tuple[Row, ...]:
     rows = [Row("largest residual", f"{significant(size, 2)}, {row_words(fit.rows[fit.largest])}",
                 "Reading − trend", size)]  # fmt: skip
     if not fit.names:
+        return tuple(rows)
+    if fit.n > _MOST_BESIDE:
+        rows.append(Row("leverage, Cook’s distance", "—", _NOT_BESIDE))
         return tuple(rows)
     lever = leverages(fit)
     most = int(lever.argmax())
