@@ -4,8 +4,6 @@ A name such as `<img src=…>` would make the window open that file. So every te
 person or a file goes through here.
 """
 
-import html
-
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QInputDialog, QLabel, QMessageBox, QWidget
 
@@ -22,6 +20,9 @@ def plain_tip(text: str) -> str:
     """A text as a tool tip, which has no form of its own that is plain."""
     if "<" not in text:
         return text
+    # its tables of entities need not be there when the window is shown
+    import html
+
     return f"<span>{html.escape(text).replace(chr(10), '<br>')}</span>"
 
 

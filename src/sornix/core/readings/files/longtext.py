@@ -64,7 +64,10 @@ def divided_by_arrow(body: Body, kinds: Sequence[str], manner: Manner) -> Divide
                 return None
             types[int(match[1])] = pa.string()
         else:
-            return Divided([_joined(pieces[i]) for i in range(len(names))])
+            joined = [_joined(pieces[i]) for i in range(len(names))]
+            # what the parser has worked with is of no more use
+            pa.default_memory_pool().release_unused()
+            return Divided(joined)
     raise AssertionError("every column was tried as text")
 
 

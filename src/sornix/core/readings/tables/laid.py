@@ -1,12 +1,9 @@
 """Columns of very many readings, laid down in the folder of caches: opened again, they are there at
 once, and what is not looked at need not be in memory."""
 
-import hashlib
 import os
-import shutil
 from mmap import ACCESS_READ, MADV_DONTNEED, PAGESIZE, mmap
 from pathlib import Path
-from tempfile import TemporaryFile
 from typing import Any
 from weakref import WeakSet, WeakValueDictionary
 
@@ -42,6 +39,8 @@ def place_for(path: Path) -> Path:
 
 
 def _hash(text: str) -> str:
+    import hashlib
+
     return hashlib.sha256(text.encode(errors="surrogateescape")).hexdigest()[:20]
 
 
@@ -88,6 +87,8 @@ def _tidy(newest: Path) -> None:
         (one for one in newest.parent.glob(f"*{_ENDING}") if one != newest),
         key=lambda one: -one.stat().st_mtime,
     )
+    import shutil
+
     left = min(_MOST_BYTES, int(shutil.disk_usage(newest.parent).free * _PART_OF_DISK))
     left -= newest.stat().st_size
     for one in others:
@@ -101,6 +102,8 @@ def room_for(count: int) -> NDArray[np.float64]:
     them."""
     if 8 * count <= MOST_IN_MEMORY:
         return np.empty(count)
+    from tempfile import TemporaryFile
+
     folder().mkdir(parents=True, exist_ok=True)
     for one in list(_laid):
         # what follows goes through all of it once more
