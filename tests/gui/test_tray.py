@@ -11,6 +11,7 @@ from PyQt6.QtTest import QTest as _QTest
 from PyQt6.QtWidgets import QApplication, QDialogButtonBox, QInputDialog, QMenu, QWidget
 
 from sornix.core.document import Document, change_table, load_document
+from sornix.core.patience import go_on
 from sornix.core.readings import Table
 from sornix.gui.base.theme import LIGHT
 from sornix.gui.dialogs.formuladialog import FormulaDialog
@@ -242,9 +243,23 @@ class Live(TrayTest):
         done: list[object] = []
         self.addCleanup(gate.set)
         footer = self.window.frame.footer
-        self.window.start("waiting…", lambda: gate.wait(20), done.append)
+        counted = Event()
+
+        def work() -> bool:
+            counted.wait(20)
+            for part in (0.1, 0.4, 0.4):
+                time.sleep(0.2)
+                go_on(part)
+            return gate.wait(20)
+
+        self.window.start("waiting…", work, done.append)
         self.assertIsNone(footer.progress, "short work is no matter")
         self.wait_until(lambda: footer.progress is not None, "progress was shown")
+        assert footer.progress is not None
+        self.assertEqual(footer.progress.maximum(), 0, "nobody knows how far it is")
+        counted.set()
+        self.wait_until(lambda: footer.state.text() == "waiting, 40 % done…", "that was known")
+        self.assertEqual((footer.progress.value(), footer.progress.maximum()), (40, 100))
         begin = time.monotonic()
         footer.cancel.click()
         self.assertFalse(self.window.worker.is_busy)

@@ -189,6 +189,7 @@ class _Job(NamedTuple):
     words: str
     order: _Order
     writes: bool
+    part: float | None = None
 
 
 class Worker(QObject):
@@ -217,7 +218,7 @@ class Worker(QObject):
         def take(outcome: _Outcome) -> None:
             if outcome.part is not None:
                 far = f"{words.rstrip('…')}, {outcome.part:.0%} done…".replace("%", " %")
-                self._jobs[outcome.order.ticket] = _Job(far, outcome.order, writes)
+                self._jobs[outcome.order.ticket] = _Job(far, outcome.order, writes, outcome.part)
                 self.busy_changed.emit(self._words)
                 return
             del self._jobs[outcome.order.ticket]
@@ -238,6 +239,11 @@ class Worker(QObject):
     def _words(self) -> str:
         """What goes on now, or ""."""
         return next((job.words for job in self._jobs.values()), "")
+
+    @property
+    def part(self) -> float | None:
+        """What part of what goes on now is done, None where that is not known."""
+        return next((job.part for job in self._jobs.values()), None)
 
     @property
     def is_busy(self) -> bool:

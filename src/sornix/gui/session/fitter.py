@@ -77,6 +77,11 @@ class Fitter(QObject):
         self.fitted.emit()
 
     @property
+    def part(self) -> float | None:
+        """What part of the fits that go on is done, None where that is not known."""
+        return self._worker.part
+
+    @property
     def is_busy(self) -> bool:
         """Whether a trend of the scene on show is still being fitted."""
         return bool(self._wanted)

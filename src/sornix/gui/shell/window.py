@@ -163,7 +163,8 @@ class Window(QObject):
         return State(self.bench.document is not None)
 
     def _show_busy(self, words: str) -> None:
-        self.frame.footer.show_busy(words)
+        part = self.worker.part if self.worker.is_busy else self.bench.fitter.part
+        self.frame.footer.show_busy(words, part)
         if not words:
             self._show_state()
 

@@ -1,18 +1,18 @@
 """The bars of the window: message and footer, and the sheet that an empty window shows."""
 
 from collections.abc import Callable, Mapping
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtWidgets import (
-    QHBoxLayout,
-    QPushButton,
-    QWidget,
-)
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from sornix.gui.base.plain import plain_label
 
-# Work that is done within this time needs no word about it.
-_PATIENCE_MS = 500
+if TYPE_CHECKING:
+    from PyQt6.QtWidgets import QProgressBar
+
+# Work that is done within this time needs nothing that moves.
+_PATIENCE_MS = 250
 
 
 class Bar(QWidget):
@@ -80,7 +80,8 @@ class Footer(Bar):
         for label in (self.cautions, self.count, self.extent, self.state):
             row.addWidget(label)
         # made when something first takes long: an empty window stands sooner without them
-        self.progress: QWidget | None = None
+        self.progress: QProgressBar | None = None
+        self._part: float | None = None
         self.cancel = QPushButton("Cancel")
         self._row = row
         self._patience = QTimer(self)
@@ -88,8 +89,12 @@ class Footer(Bar):
         self._patience.setInterval(_PATIENCE_MS)
         self._patience.timeout.connect(self._show_progress)
 
-    def show_busy(self, words: str) -> None:
-        """Says what goes on, and shows that it does if it takes long; "" ends it."""
+    def show_busy(self, words: str, part: float | None = None) -> None:
+        """Says what goes on, and shows that it does if it takes long, and what `part` is done where
+        that is known; "" ends it."""
+        self._part = part
+        if self.progress is not None:
+            self._show_part(self.progress)
         if words:
             self.state.setText(words)
             # how far it is comes again and again
@@ -106,12 +111,18 @@ class Footer(Bar):
             from PyQt6.QtWidgets import QProgressBar
 
             self.progress = bar = QProgressBar()
-            bar.setRange(0, 0)
             bar.setTextVisible(False)
             bar.setFixedSize(90, 8)
             self.cancel.clicked.connect(self.cancelled)
             self._row.addWidget(bar)
             self._row.addWidget(self.cancel)
+        self._show_part(self.progress)
         self.progress.setAccessibleName(self.state.text())
         self.progress.show()
         self.cancel.show()
+
+    def _show_part(self, bar: "QProgressBar") -> None:
+        # without an end, it only moves
+        bar.setRange(0, 0 if self._part is None else 100)
+        if self._part is not None:
+            bar.setValue(round(100 * self._part))
