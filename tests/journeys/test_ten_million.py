@@ -1,12 +1,14 @@
 """Ten million readings by hand: the window answers all the time."""
 
 import time
+from unittest import mock
 
 import numpy as np
 import pyarrow as pa
 from pyarrow import parquet
 from PyQt6.QtCore import QPointF, QTimer
 from PyQt6.QtGui import QImage
+from PyQt6.QtWidgets import QApplication
 
 from sornix.core.figure import AxisBand, fitted_trends
 from sornix.gui.dialogs.exportdialog import ExportDialog
@@ -18,7 +20,8 @@ _COUNT = 10_000_000
 
 class _Heart(QTimer):
     """Beats while events are handled, and keeps for how long it was not let: in the time that the
-    interface thread worked, since on a busy machine it may as well have waited for its turn."""
+    interface thread worked, since on a busy machine it may as well have waited for its turn. What
+    the hand itself takes between events is not counted."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -26,6 +29,13 @@ class _Heart(QTimer):
         self.setInterval(2)
         self.timeout.connect(self._beat)
         self.start()
+        self._process = QApplication.processEvents
+
+    def process(self) -> None:
+        """Handles events, as the hand does between what it does."""
+        self._last = time.thread_time()
+        self._process()
+        self._beat()
 
     def _beat(self) -> None:
         now = time.thread_time()
@@ -50,6 +60,9 @@ class TenMillion(FigureHandsTest):
         self.settle()
         self.heart = _Heart()
         self.addCleanup(self.heart.stop)
+        beating = mock.patch.object(QApplication, "processEvents", self.heart.process)
+        beating.start()
+        self.addCleanup(beating.stop)
 
     def _answers(self, what: str) -> None:
         self.assertLess(self.heart.longest_ms(), 100, f"no answer for so long while {what}")
