@@ -367,6 +367,42 @@ def _new_frame(window: Any) -> None:
     painter.end()
 
 
+def labels() -> Iterator[Row]:
+    """A figure of so many series with a trend for each and sixty notes, every one of which looks
+    for a free place."""
+    from attrs import evolve
+
+    from sornix.core.document import new_document
+    from sornix.core.drawing import draw_figure
+    from sornix.core.figure import Series, add_note, add_trend, hold
+    from sornix.core.readings import Table, number_column
+    from sornix.paint.measure import QtMeasure
+
+    _ready_to_paint()
+    random, steps = np.random.default_rng(1), iter(range(1000))
+    for count, goal in ((10, 150.0), (40, 500.0)):
+        x = np.arange(2000.0)
+        columns = [number_column(f"quantity {i}", random.normal(i, 1, 2000)) for i in range(count)]
+        table = Table("t", (number_column("x", x), *columns))
+        figure = new_document(table).figure
+        series = tuple(
+            Series(f"s{i + 1}", "t", "x", column.name, "points-and-line", i)
+            for i, column in enumerate(columns)
+        )
+        figure = figure.with_panel(evolve(figure.panel, series=series))
+        for one in series:
+            figure = add_trend(figure, one.id, "line")
+        for i in range(60):
+            note = series[i % count].id
+            figure = add_note(figure, (table,), f"note {i}", series=note, row=30 * i)
+
+        def drawn(figure: Any = figure, table: Any = table) -> None:
+            held = hold(figure, (table,), "y", start=-9.0 - next(steps) / 10)
+            draw_figure(held, (table,), QtMeasure())
+
+        yield measured("draw: series with trends, 60 notes", count, drawn, goal)
+
+
 def commands() -> Iterator[Row]:
     """Commands beside a bare interpreter, in processor time."""
     from sornix.demo import demo_text
@@ -468,6 +504,7 @@ ROWS: Mapping[str, Callable[[], Iterator[Row]]] = MappingProxyType(
         "opening": opening,
         "huge": huge,
         "workbook": workbook,
+        "labels": labels,
         "looking": looking,
         "exports": exports,
         "fits": fits,

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.drawing.labels.breaking import broken
-from sornix.core.drawing.labels.placing import densified, free_place
+from sornix.core.drawing.labels.placing import densified, finite, free_place
 from sornix.core.drawing.labels.toldtable import table_items, told_table
 from sornix.core.drawing.marks.marks import trend_colour
 from sornix.core.drawing.parts.items import (
@@ -70,7 +70,7 @@ def obstacles(items: list[Item]) -> Floats:
             found.append(densified(broken, 0.8))
         elif isinstance(item, Rects):
             found.append(_spread_over(item.corners[:: max(len(item.corners) // _MANY_BARS, 1)]))
-    return np.concatenate(found)
+    return finite(np.concatenate(found))
 
 
 def label_points(box: Rect) -> Floats:

@@ -29,6 +29,15 @@ def densified(points: Floats, apart_mm: float) -> Floats:
     return np.concatenate([points[stretch] + part[:, None] * steps, points[-1:]])
 
 
+def finite(points: Floats) -> Floats:
+    """Those of some points (n, 2) that are somewhere."""
+    # a sum tells most of the time, and takes no memory
+    if np.isfinite(points.sum()):
+        return points
+    found: Floats = points[np.isfinite(points[:, 0]) & np.isfinite(points[:, 1])]
+    return found
+
+
 def free_place(
     area: Rect, width: float, height: float, obstacles: Floats, near: tuple[float, float]
 ) -> tuple[Rect, bool]:
@@ -37,16 +46,15 @@ def free_place(
     Among equals, one with air about it, and then the one whose centre is nearest to `near`. With
     it comes whether it is free: inside `area` and covering none.
     """
-    points = obstacles[np.isfinite(obstacles).all(axis=1)]
+    points = finite(obstacles)
     points = points[:: max(len(points) // _MOST_OBSTACLES, 1)]
     lefts = np.linspace(area.left, max(area.right - width, area.left), _COLUMNS)
     tops = np.linspace(area.top, max(area.bottom - height, area.top), _ROWS)
     costs = np.zeros((_ROWS, _COLUMNS))
     for air, weight in ((0.4, 1000.0), (1.6, 3.0)):
-        along = _within(points[:, 0], lefts - air, lefts + width + air)
-        down = _within(points[:, 1], tops - air, tops + height + air)
-        # how many obstacles lie within both, for all places at once
-        costs += weight * (down @ along.T)
+        costs += weight * _covered(
+            points, (lefts - air, lefts + width + air), (tops - air, tops + height + air)
+        )
     left, top = (grid.ravel() for grid in np.meshgrid(lefts, tops))
     cost = costs.ravel()
     distance = np.hypot(left + width / 2 - near[0], top + height / 2 - near[1])
@@ -56,7 +64,32 @@ def free_place(
     return place, fits and bool(cost[best] < 1000.0)
 
 
-def _within(at: Floats, begins: Floats, ends: Floats) -> NDArray[np.float32]:
-    """1 where a place (n,) lies inside a stretch (k,), else 0: (k, n)."""
-    inside = (at > begins[:, None]) & (at < ends[:, None])
-    return inside.astype(np.float32)
+def _covered(
+    points: Floats, across: tuple[Floats, Floats], down: tuple[Floats, Floats]
+) -> NDArray[np.intp]:
+    """How many points (n, 2) lie within both a stretch across (begins and ends (k,)) and one down
+    (m,), for all pairs, (m, k): points are sorted once into what the ends of all stretches cut out,
+    and added up."""
+    x, begin_x, end_x = _ranks(points[:, 0], *across)
+    y, begin_y, end_y = _ranks(points[:, 1], *down)
+    wide, high = 4 * len(across[0]) + 2, 4 * len(down[0]) + 2
+    sums = np.bincount(y * wide + x, minlength=wide * high).reshape(high, wide)
+    sums = sums.cumsum(axis=0).cumsum(axis=1)
+    # of what lies between two ranks, the sums up to the one less those up to the other
+    found: NDArray[np.intp] = (
+        sums[np.ix_(end_y, end_x)] - sums[np.ix_(begin_y, end_x)]
+        - sums[np.ix_(end_y, begin_x)] + sums[np.ix_(begin_y, begin_x)]
+    )  # fmt: skip
+    return found
+
+
+def _ranks(
+    at: Floats, begins: Floats, ends: Floats
+) -> tuple[NDArray[np.intp], NDArray[np.intp], NDArray[np.intp]]:
+    """Where places (n,) stand among begins and ends (k,): twice the number of those below, and one
+    more upon one; and the ranks up to which a place is not beyond a begin, and before an end."""
+    cuts = np.sort(np.concatenate((begins, ends)))
+    rank = np.searchsorted(cuts, at, "left") + np.searchsorted(cuts, at, "right")
+    upon = np.searchsorted(cuts, begins, "left") + np.searchsorted(cuts, begins, "right")
+    before = 2 * np.searchsorted(cuts, ends, "left")
+    return rank, upon, before
