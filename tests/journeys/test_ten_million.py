@@ -16,6 +16,16 @@ from sornix.gui.session.nearest import Reading
 from tests.journeys.hands import FigureHandsTest
 
 _COUNT = 10_000_000
+# The window stands still for no longer, on a machine that does `_job` in so many milliseconds.
+_LONGEST_MS, _JOB_MS = 100.0, 7.0
+
+
+def _job() -> float:
+    """What some work of the usual kind takes now, in milliseconds of processor time."""
+    begin = time.thread_time()
+    sum(i * i for i in range(100_000))
+    np.sort(np.random.default_rng(1).normal(size=100_000))
+    return (time.thread_time() - begin) * 1e3
 
 
 class _Heart(QTimer):
@@ -65,7 +75,11 @@ class TenMillion(FigureHandsTest):
         self.addCleanup(beating.stop)
 
     def _answers(self, what: str) -> None:
-        self.assertLess(self.heart.longest_ms(), 100, f"no answer for so long while {what}")
+        longest = self.heart.longest_ms()
+        if longest >= _LONGEST_MS:
+            # whoever shares the processor makes it slower, not the window
+            longest /= max(1.0, min(_job() for _ in range(5)) / _JOB_MS)
+        self.assertLess(longest, _LONGEST_MS, f"no answer for so long while {what}")
 
     def test_opened_looked_at_held_fitted_undone_and_exported(self) -> None:
         told: list[str] = []

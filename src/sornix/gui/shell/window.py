@@ -163,8 +163,8 @@ class Window(QObject):
         return State(self.bench.document is not None)
 
     def _show_busy(self, words: str) -> None:
-        part = self.worker.part if self.worker.is_busy else self.bench.fitter.part
-        self.frame.footer.show_busy(words, part)
+        at_work = self.worker if self.worker.is_busy else self.bench.fitter
+        self.frame.footer.show_busy(words, at_work.part)
         if not words:
             self._show_state()
 
@@ -276,15 +276,9 @@ class Window(QObject):
         self.take_up("reading the table…", lambda: (self._new(read()), None), name)
 
     def take_up(
-        self,
-        words: str,
-        make: Callable[[], "Made"],
-        name: str,
-        *,
-        path: Path | None = None,
-        then: Callable[[], None] = lambda: None,
-        unsaved: bool = False,
-    ) -> None:
+        self, words: str, make: Callable[[], "Made"], name: str, *, path: Path | None = None,
+        then: Callable[[], None] = lambda: None, unsaved: bool = False,
+    ) -> None:  # fmt: skip
         """Makes a document, with the state of its file, off the interface thread and takes it up
         under `name`, after asking about unsaved changes; `path` is where it is saved, if it is;
         `unsaved` work would be asked about although nothing was done to it here."""
