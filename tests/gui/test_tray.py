@@ -4,6 +4,7 @@ import threading
 import time
 from pathlib import Path
 from threading import Event
+from unittest import mock
 
 from PyQt6.QtCore import QMimeData, Qt
 from PyQt6.QtGui import QAction
@@ -352,3 +353,70 @@ class Watching(TrayTest):
         self.window.open_demo("nitrate-standards")
         self.settle()
         self.assertEqual(follower._watcher.files(), [])  # noqa: SLF001
+
+
+class VeryLong(WindowTest):
+    """A table of more rows than the grid holds at once."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        rows = "".join(f"{i},{i * i}\n" for i in range(1, 101))
+        self.open(self.write("long.csv", f"a,b\n{rows}"))
+        for name, value in (("gridmodel.MOST_CHANGED", 50), ("gridmodel._MOST_SHOWN", 20)):
+            patched = mock.patch(f"sornix.gui.table.{name}", value)
+            patched.start()
+            self.addCleanup(patched.stop)
+        self.open(self.folder / "long.csv")
+        self.pane = self.panes.table_pane
+        self.grid = self.pane.grid
+
+    def test_a_part_of_it_is_in_the_grid_and_any_other_can_be_gone_to(self) -> None:
+        cells = self.grid.cells
+        self.assertEqual((cells.rowCount(), cells.columnCount()), (20, 2))
+        self.assertEqual(self.pane.rows.text(), "100 rows, 1 to 20 here")
+        self.grid.select_cell(77, 1)
+        self.assertEqual(self.pane.rows.text(), "100 rows, 68 to 87 here")
+        self.assertEqual(self.grid.selected_rows(), [77])
+        index = self.grid.currentIndex()
+        self.assertEqual((index.data(), cells.headerData(index.row(), Qt.Orientation.Vertical)),
+                         ("6084", "78"))  # fmt: skip
+        self.window.readings.clipboard.copy_cells()
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        self.assertEqual(clipboard.text(), "6084")
+        # a reading that is clicked in the figure brings its row, and Enter goes on from there
+        self.grid.light_row(3)
+        self.assertEqual((self.grid.selected_rows(), cells.first), ([3], 0))
+        self.grid.select_cell(19, 0)
+        self.grid.setFocus()
+        self.keys(Qt.Key.Key_Return)
+        self.assertEqual(self.grid.selected_rows(), [20])
+        finder = self.pane.finder
+        for asked, rows, said in (
+            ("row 90", [89], ""), ("Row 1", [0], ""), ("row 101", [0], "no row"),
+            ("6084", [0], "not looked through"),
+        ):  # fmt: skip
+            finder.field.setText(asked)
+            finder.go_on()
+            self.assertEqual(self.grid.selected_rows(), rows)
+            self.assertIn(said, finder.told.text())
+        # it is not typed into
+        flags = cells.flags(cells.index(0, 0))
+        self.assertFalse(flags & Qt.ItemFlag.ItemIsEditable)
+        before = self.window.bench.document
+        with mock.patch("sornix.core.readings.changes.operations.MOST_CHANGED", 50):
+            self.grid.clear_cells()
+        self.assertIs(self.window.bench.document, before)
+        self.assertIn("only the names are changed", self.panes.message.label.text())
+
+    def test_nobody_makes_gigabytes_of_text_of_it(self) -> None:
+        said: list[str] = []
+        with (
+            mock.patch("sornix.core.readings.files.textout._MOST_WRITTEN", 99),
+            mock.patch("sornix.gui.actions.tableclipboard._MANY_ROWS", 50),
+            mock.patch.object(self.window, "_say_error", lambda error: said.append(str(error))),
+        ):
+            self.window.readings.clipboard.copy_table()
+            self.settle()
+        self.assertEqual(len(said), 1)
+        self.assertIn("100 rows are too many", said[0])

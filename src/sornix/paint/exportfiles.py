@@ -4,7 +4,7 @@ import re
 from pathlib import Path
 
 from sornix.core.document import ENDING, Document, out_endings, save_document
-from sornix.core.drawing import Drawing, drawn_tables
+from sornix.core.drawing import Drawing, drawn_names, drawn_tables
 from sornix.core.errors import DocumentError
 from sornix.core.figure import caption
 from sornix.core.files import write_atomically
@@ -53,19 +53,23 @@ def write_out(document: Document, drawing: Drawing, path: Path) -> list[Path]:
 def planned(document: Document, drawing: Drawing, path: Path) -> list[Path]:
     """The files that `write_out` writes."""
     is_numbers = path.suffix.lower() == ".csv"
-    return list(number_files(document, drawing, path)) if is_numbers else [path]
+    return number_paths(document, drawing, path) if is_numbers else [path]
 
 
 def number_files(document: Document, drawing: Drawing, path: Path) -> dict[Path, Table]:
     """What is drawn as tables, by the file of each: one file, or one for each series and trend
     with their names behind that of `path`."""
+    paths = number_paths(document, drawing, path)
     tables = drawn_tables(document.figure, document.tables, drawing)
-    if len(tables) == 1:
-        return {path: tables[0]}
+    return dict(zip(paths, tables, strict=True))
+
+
+def number_paths(document: Document, drawing: Drawing, path: Path) -> list[Path]:
+    """These files alone."""
+    named = drawn_names(document.figure, document.tables, drawing)
+    if len(named) == 1:
+        return [path]
     # a name of words and dashes, as long as names of files may be, and none twice
-    slugs = [re.sub(r"\W+", "-", table.name.casefold()).strip("-")[:60] for table in tables]
+    slugs = [re.sub(r"\W+", "-", name.casefold()).strip("-")[:60] for name in named]
     names = unique_names((slug or "numbers" for slug in slugs), ())
-    return {
-        path.with_name(f"{path.stem}-{name.replace(' ', '-')}{path.suffix}"): table
-        for name, table in zip(names, tables, strict=True)
-    }
+    return [path.with_name(f"{path.stem}-{name.replace(' ', '-')}{path.suffix}") for name in names]

@@ -1,7 +1,7 @@
 """From a figure and its readings to a display list: what stands where, in mm."""
 
 from sornix.core.drawing.layout.layout import draw_figure
-from sornix.core.drawing.marks.plotteddata import drawn_tables
+from sornix.core.drawing.marks.plotteddata import drawn_names, drawn_tables
 from sornix.core.drawing.marks.reduction import Detail
 from sornix.core.drawing.marks.residuals import (
     AGAINST,
@@ -54,6 +54,7 @@ __all__ = [
     "dashed",
     "draw_figure",
     "draw_residuals",
+    "drawn_names",
     "drawn_tables",
     "ready_residuals",
     "style_of",

@@ -14,6 +14,8 @@ from sornix.core.text import plural
 if TYPE_CHECKING:
     from sornix.gui.actions.tableathand import TableAtHand
 
+# Longer tables are made a text of beside the work.
+_MANY_ROWS = 20_000
 _NOTHING = "There is no table on the clipboard. Copy one in another program first."
 
 
@@ -37,9 +39,14 @@ class TableClipboard:
 
     def copy_table(self) -> None:
         """Puts the whole table on the clipboard as tab-separated text."""
-        table = self._desk.table
-        if table is not None:
-            self._desk.window.copy_text(write_text(table, "\t", units=True).decode())
+        table, window = self._desk.table, self._desk.window
+        if table is None:
+            return
+        work = partial(write_text, table, "\t", units=True)
+        if table.row_count > _MANY_ROWS:
+            window.start("copying the table…", work, lambda raw: window.copy_text(raw.decode()))
+        else:
+            window.copy_text(work().decode())
 
     def paste(self) -> None:
         """Over cells where the grid is in hand, else as a new table."""

@@ -8,7 +8,7 @@ from sornix.core.drawing import Detail
 from sornix.core.readings import Tables
 
 # So many markers are drawn as fast as a hand moves.
-_WHILE_MOVING = 1 << 16
+_WHILE_MOVING = 1 << 15
 _RESTS_MS = 150
 
 

@@ -233,10 +233,10 @@ class ExportDialog(QDialog):
 
     @cached_property
     def _number_endings(self) -> list[str]:
-        """What the files with numbers have behind the name: of many readings that takes a while."""
-        from sornix.paint.exportfiles import number_files
+        """What the files with numbers have behind the name."""
+        from sornix.paint.exportfiles import number_paths
 
-        found = number_files(self._scene.document, self._scene.drawing, Path("x.csv"))
+        found = number_paths(self._scene.document, self._scene.drawing, Path("x.csv"))
         return [path.name.removeprefix("x") for path in found]
 
     def _finish(self) -> None:

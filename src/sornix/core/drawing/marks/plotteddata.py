@@ -1,5 +1,7 @@
 """What is drawn, as numbers: a table for each series with its residuals, and for each trend."""
 
+from collections.abc import Callable, Iterator
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -28,6 +30,7 @@ from sornix.core.readings import (
     text_column,
     unique_names,
 )
+from sornix.core.readings.files.textout import need_few
 from sornix.core.readings.tables.column import time_column
 from sornix.core.text import plain_text, rich
 from sornix.core.trends import Fit
@@ -37,14 +40,32 @@ _CURVE_POINTS = 201
 
 def drawn_tables(figure: Figure, tables: Tables, drawing: Drawing) -> tuple[Table, ...]:
     """One table for each series: the places drawn, the ends of error bars, what trends give there
-    and the residuals; one for each trend: points of its curve and of its 95 % bands."""
-    found: list[Table] = []
+    and the residuals; one for each trend: points of its curve and of its 95 % bands. Raises
+    ReadingsError where that is too much."""
+    need_few(sum(
+        len(marked(series, figure.seen(index), tables).points.x)
+        for index in range(len(figure.panels)) for series in figure.seen(index).shown
+    ))  # fmt: skip
+    named = [(name, make()) for name, make in _parts(figure, tables, drawing)]
+    names = unique_names((name for name, _ in named), ())
+    return tuple(Table(n, t.columns) for n, (_, t) in zip(names, named, strict=True))
+
+
+def drawn_names(figure: Figure, tables: Tables, drawing: Drawing) -> list[str]:
+    """The names of these tables, without what is in them."""
+    return unique_names((name for name, _ in _parts(figure, tables, drawing)), ())
+
+
+def _parts(
+    figure: Figure, tables: Tables, drawing: Drawing
+) -> Iterator[tuple[str, Callable[[], Table]]]:
+    """The name of each table, and what makes it."""
     for index, place in enumerate(drawing.panels):
         panel = figure.seen(index)
         before = f"{figure.name_of(index)} " if len(figure.panels) > 1 else ""
         for series in panel.shown:
             name = f"{before}{_plain(series_name(panel, series, tables))}"
-            found.append(_series_table(name, series, panel, tables))
+            yield name, partial(_series_table, name, series, panel, tables)
         for trend, fit in fitted_trends(panel, tables):
             if not trend_reach(trend, fit, place.on(panel.one_series(trend.series))):
                 # no part of it is drawn
@@ -53,9 +74,7 @@ def drawn_tables(figure: Figure, tables: Tables, drawing: Drawing) -> tuple[Tabl
             if len(panel.series) > 1:
                 of = series_name(panel, panel.one_series(trend.series), tables)
                 name += f" of {_plain(of)}"
-            found.append(_trend_table(name, trend, fit, panel, tables, place))
-    names = unique_names((table.name for table in found), ())
-    return tuple(Table(n, t.columns) for n, t in zip(names, found, strict=True))
+            yield name, partial(_trend_table, name, trend, fit, panel, tables, place)
 
 
 def _plain(text: str) -> str:

@@ -4,12 +4,27 @@ import csv
 import io
 from collections.abc import Sequence
 
+from sornix.core.errors import ReadingsError
 from sornix.core.letters import has_half
 from sornix.core.readings.tables.column import TEXT, Column
 from sornix.core.readings.tables.table import Table
+from sornix.core.text import plural
 
 # Longer tables are written by pyarrow.
 _MANY_ROWS = 20_000
+
+
+# More rows than this would be gigabytes of text.
+_MOST_WRITTEN = 20_000_000
+
+
+def need_few(rows: int) -> None:
+    """Raises ReadingsError for so many rows that nobody could do anything with them as text."""
+    if rows > _MOST_WRITTEN:
+        raise ReadingsError(
+            f"{plural(rows, 'row')} are too many to be written as text.",
+            remedy="Hold a range of x and take a part of the file.",
+        )
 
 
 def write_text(
@@ -18,7 +33,10 @@ def write_text(
     """The table as RFC 4180 text in UTF-8, numbers in full precision, "" where missing.
 
     With some `rows` only, by index; with `units`, each name has its unit behind it in brackets.
+    Raises ReadingsError where there are too many.
     """
+    if rows is None:
+        need_few(table.row_count)
     # a lone missing cell would be a blank line, which readers pass over: it is quoted instead
     single = len(table.columns) == 1
     blank = single and table.columns[0].missing > 0
