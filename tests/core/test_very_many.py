@@ -20,7 +20,7 @@ from sornix.core.document import (
     toolong,
 )
 from sornix.core.drawing import draw_figure
-from sornix.core.errors import DocumentError, EditRefused, TrendImpossible
+from sornix.core.errors import DocumentError, EditRefused, ReadingsError, TrendImpossible
 from sornix.core.figure import add_trend, fitted_trends, series_points, trend_fit
 from sornix.core.readings import Table
 from sornix.core.readings.formats.sources import read_file
@@ -247,3 +247,54 @@ class VeryMany(SornixTest):
             fewer = [row.value for row in (*influence_rows(fit), *test_rows(fit))]
         self.assertEqual((told.count("—"), fewer.count("—")), (0, 2))
         self.assertLess(set(fewer), {*told, "—"})
+
+    def test_where_nothing_can_be_laid_down_memory_has_to_do(self) -> None:
+        path = self.folder / "a.parquet"
+        parquet.write_table(pa.table({"x": np.arange(9e4), "y": np.arange(9e4) % 7}), path)
+        # what stands where the folder should be is no folder
+        self.laid.write_text("in the way")
+        (table,) = read_file(path)
+        self.assertEqual(table.columns[1].ends, (0.0, 6.0))
+        self.assertEqual(self.laid.read_text(), "in the way")
+        self.laid.unlink()
+        # what somebody who was killed has left is taken away, not what is being written
+        self.laid.mkdir()
+        old, new = self.laid / "1-2.columns.77", self.laid / "1-2.columns.78"
+        for one in (old, new):
+            one.write_bytes(bytes(9))
+        os.utime(old, (1, 1))
+        read_file(path)
+        self.assertEqual((old.exists(), new.exists()), (False, True))
+
+    def test_strange_columns_are_what_they_are_in_memory(self) -> None:
+        moments = np.arange(5) * 10**9 + 123_456_789
+        strange = pa.table({
+            "none": pa.array([], pa.float64()), "words": pa.array([], pa.string()),
+        })  # fmt: skip
+        parquet.write_table(strange, self.folder / "empty.parquet")
+        with self.assertRaises(ReadingsError):
+            read_file(self.folder / "empty.parquet")
+        names = ["x", "x", "when", "kind", "lists", "took", "gone", "wild", "day", "é"]
+        table = pa.table([
+            pa.array([1, None, 3, 4, 5], pa.uint64()), pa.array([True, False, None, True, True]),
+            pa.array(moments, pa.timestamp("ns", "Europe/Berlin")),
+            pa.array(["a", "b", None, "a", ""]).dictionary_encode(),
+            pa.array([[1], [2, 3], None, [], [4]]), pa.array([1, 2, 3, 4, 5], pa.duration("ms")),
+            pa.array([None] * 5, pa.float64()), pa.array([-np.inf, np.nan, 1e308, 1e308, 0.0]),
+            pa.array([1, 2, 3, 4, None], pa.date32()), pa.array([0, 1, 2, 3, 4], pa.int8()),
+        ], names=names)  # fmt: skip
+        path = self.folder / "strange.parquet"
+        parquet.write_table(table, path, row_group_size=2)
+        with mock.patch.object(laid, "MOST_IN_MEMORY", 0):
+            (found,) = read_file(path)
+        self.assertEqual(len(list(self.laid.iterdir())), 1)
+        wanted = self._opened_anew(path)
+        self.assertEqual(found.columns, wanted.columns)
+        self.assertEqual(found.notes, wanted.notes)
+        self.assertEqual(found.column_names[:2], ("x", "x 2"))
+        cells = [column.cells() for column in found.columns]
+        self.assertEqual(cells[0], ["1", "", "3", "4", "5"])
+        self.assertEqual(cells[6], [""] * 5)
+        self.assertEqual(cells[7][:2] + cells[7][4:], ["", "", "0"])
+        self.assertEqual(cells[8][:2], ["1970-01-02", "1970-01-03"])
+        self.assertIn("“when” are in universal time", " ".join(found.notes))

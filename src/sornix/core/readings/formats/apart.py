@@ -45,12 +45,6 @@ def opened(room: str, kind: str, words: str, path: Path, *arguments: str) -> tup
             where=path.name,
             remedy=f"Install it with: python -m pip install {found}",
         )
-    if letter == "F":
-        raise ReadingsError(
-            "There is no room on the disk to lay down so many readings.",
-            where=path.name,
-            remedy="Make room where caches are kept, or take a part of the file.",
-        )
     if letter == "L":
         raise ReadingsError("This file holds too many readings.", where=path.name)
     if letter == "D":

@@ -6,7 +6,7 @@ imports nothing of Sornix, so that it starts at once, but the module ROOM beside
 READERS says what opens a KIND. What that finds goes to standard output: a letter that says which,
 and a pickled value, or columns after a C. The letters that are the same for all kinds: D
 for a damaged file, L for one that holds too much, I where a library is not installed, M at the
-limit of memory, F where the disk is full.
+limit of memory.
 """
 
 import importlib

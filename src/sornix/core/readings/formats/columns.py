@@ -3,6 +3,7 @@
 import json
 import os
 from collections.abc import Sequence
+from contextlib import suppress
 from decimal import Decimal
 from pathlib import Path
 from typing import Any, NamedTuple
@@ -89,7 +90,9 @@ def read_columns_of(kind: str, words: str, path: Path) -> tuple[Table, ...]:
         except _WRONG:
             # somebody was at it
             store.unlink(missing_ok=True)
-    store.parent.mkdir(parents=True, exist_ok=True)
+    with suppress(OSError):
+        # where nothing can be laid down, memory has to do
+        store.parent.mkdir(parents=True, exist_ok=True)
     # it gets its name when it is whole
     part = store.with_name(f"{store.name}.{os.getpid()}")
     most = str(laid.MOST_IN_MEMORY)
@@ -101,7 +104,8 @@ def read_columns_of(kind: str, words: str, path: Path) -> tuple[Table, ...]:
     except _WRONG as error:
         raise damaged(words, path) from error
     finally:
-        part.unlink(missing_ok=True)
+        with suppress(OSError):
+            part.unlink(missing_ok=True)
 
 
 def _table_of(raw: memoryview, path: Path) -> Table:

@@ -73,13 +73,8 @@ def _columns(
     others = [i for i in range(len(schema)) if i not in plain]
     size = -(-8 * rows // _PAGE) * _PAGE
     at = _PAGE + size * len(plain)
-    stored = at > most_bytes
-    out = Path(store).open("w+b") if stored else _OUT  # noqa: SIM115 - the process ends with it
-    try:
-        # what has its room cannot run out of it
-        os.posix_fallocate(out.fileno(), 0, at)
-    except OSError:
-        return "F", ""
+    out = (_room_in(store, at) if at > most_bytes else None) or _OUT
+    stored = out is not _OUT
     # how much is done is told in any case
     _OUT.write(b"C")
     _OUT.flush()
@@ -136,6 +131,17 @@ class _Facts:
         if self._whole and len(values):
             self.told["largest"] = max(self.told["largest"], float(np.nanmax(np.abs(values))))
         return values
+
+
+def _room_in(store: str, size: int) -> Any:
+    """The file `store`, with room for so many bytes, since what has its room cannot run out of it;
+    None where there is none: memory has to do then."""
+    try:
+        out = Path(store).open("w+b")  # noqa: SIM115 - the process ends with it
+        os.posix_fallocate(out.fileno(), 0, size)
+    except OSError:
+        return None
+    return out
 
 
 def _plain_kind(kind: Any) -> str:

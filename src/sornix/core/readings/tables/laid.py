@@ -2,6 +2,8 @@
 once, and what is not looked at need not be in memory."""
 
 import os
+import time
+from contextlib import suppress
 from mmap import ACCESS_READ, MADV_DONTNEED, PAGESIZE, mmap
 from pathlib import Path
 from typing import Any
@@ -15,6 +17,7 @@ MOST_IN_MEMORY = 1 << 26
 # All together take no more than this, and no more than a part of what the disk has left.
 _MOST_BYTES, _PART_OF_DISK = 16 << 30, 0.5
 _ENDING = ".columns"
+_LEFT_BEHIND_S = 3600.0
 # What is laid down otherwise has another name.
 _FORM = "1"
 
@@ -66,8 +69,8 @@ def keep(part: Path, place: Path) -> memoryview:
     """Gives what was laid down its name, takes away what is there of the same file as it was, and
     the oldest of all that is too much."""
     part.replace(place)
-    for other in place.parent.glob(f"{place.name.partition('-')[0]}-*"):
-        if other not in (place, part):
+    for other in place.parent.glob(f"{place.name.partition('-')[0]}-*{_ENDING}"):
+        if other != place:
             other.unlink(missing_ok=True)
     _tidy(place)
     found = kept(place)
@@ -89,6 +92,11 @@ def _tidy(newest: Path) -> None:
     )
     import shutil
 
+    for part in newest.parent.glob(f"*{_ENDING}.*"):
+        # whoever began it was killed
+        with suppress(OSError):
+            if time.time() - part.stat().st_mtime > _LEFT_BEHIND_S:
+                part.unlink()
     left = min(_MOST_BYTES, int(shutil.disk_usage(newest.parent).free * _PART_OF_DISK))
     left -= newest.stat().st_size
     for one in others:
