@@ -101,6 +101,9 @@ class VeryMany(SornixTest):
                     self.assertEqual(column.is_complete, bool(there.all()))
             self.assertIn("“Shots” have more than 15 digits", " ".join(found.notes))
             np.testing.assert_array_equal(found.columns[1].numbers, table.column(1).to_numpy())
+            # numbers of fewer bits are the decimals that they stand for
+            rough = table.column("Rough").to_numpy().astype(np.float64).round(2)
+            np.testing.assert_array_equal(found.column("Rough").numbers, rough)
 
     def test_what_is_known_of_a_file_is_not_read_again_until_it_changes(self) -> None:
         path = self.folder / "a.parquet"

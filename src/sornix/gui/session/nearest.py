@@ -12,6 +12,8 @@ from sornix.core.scales.kind import Resolved
 from sornix.gui.session.workbench import Scene
 
 _MANY = 5000
+# Parts of the reach in which is looked, one after the other.
+_PARTS = (1 / 64, 1 / 16, 1 / 4, 1.0)
 
 
 class Reading(NamedTuple):
@@ -37,19 +39,33 @@ def nearest_reading(
     for series in panel.shown:
         place = drawing.panels[index].on(series)
         points = series_points(series, panel, scene.tables)
-        near = _in_reach(points, place, at, reach_mm)
-        if not len(near):
-            continue
-        x, y = points.x[near], points.y[near]
-        placed = place.place(x, y)
-        away = placed - at
-        distance = np.einsum("ij,ij->i", away, away)
-        i = int(np.argmin(distance))
-        drawn = distance[i] <= reach_mm**2 and place.inner.grown(0.01).holds(*placed[i])
-        if drawn and (best is None or distance[i] < best[0]):
-            row = int(points.rows[near[i]])
-            best = float(distance[i]), Reading(series.id, row, float(x[i]), float(y[i]))
+        # of very many, the nearest one is most often far nearer than those that are in reach
+        for part in _PARTS if len(points.x) > _MANY else (1.0,):
+            found = _nearest_of(points, place, at, part * reach_mm)
+            if found is not None:
+                if best is None or found[0] < best[0]:
+                    which = found[1]
+                    values = float(points.x[which]), float(points.y[which])
+                    best = found[0], Reading(series.id, int(points.rows[which]), *values)
+                break
     return best[1] if best else None
+
+
+def _nearest_of(
+    points: Points, place: PanelPlace, at: tuple[float, float], reach_mm: float
+) -> tuple[float, int] | None:
+    """The nearest of the readings that are drawn within a reach of a point in mm: the square of how
+    far away it is, and its place."""
+    near = _in_reach(points, place, at, reach_mm)
+    if not len(near):
+        return None
+    placed = place.place(points.x[near], points.y[near])
+    away = placed - at
+    distance = np.einsum("ij,ij->i", away, away)
+    i = int(np.argmin(distance))
+    if distance[i] > reach_mm**2 or not place.inner.grown(0.01).holds(*placed[i]):
+        return None
+    return float(distance[i]), int(near[i])
 
 
 def readings_across(scene: Scene, drawing: Drawing, at: tuple[float, float]) -> list[Reading]:

@@ -17,6 +17,7 @@ from sornix.core.figure.model.scale import AXES
 from sornix.core.figure.model.series import IN_TWO_COLUMNS, MARKS, OF_REPLICATES, ErrorBars, Series
 from sornix.core.figure.model.values import Figure, Panel
 from sornix.core.readings import Tables, table_named
+from sornix.core.readings.tables.laid import let_go_of
 from sornix.core.scales import KINDS, Extent, is_categorical
 
 Floats = NDArray[np.float64]
@@ -201,6 +202,8 @@ def bar_sets(panel: Panel, tables: Tables) -> dict[str, BarSet]:
 def look_through(figure: Figure, tables: Tables) -> None:
     """Finds out what every drawing of a figure asks of its readings, in whichever thread: it is
     known then where it would be waited for. What cannot be drawn is left to who draws it."""
+    for column in (column for table in tables for column in table.columns):
+        let_go_of(column.values)
     with suppress(SornixError, ArithmeticError):
         for panel in map(figure.seen, range(len(figure.panels))):
             for axis in AXES:

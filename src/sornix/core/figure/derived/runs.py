@@ -103,8 +103,9 @@ def levels(values: NDArray[np.float64], most: int) -> dict[float, int]:
     """The different ones of some numbers, and how often each stands; nothing if there are more than
     so many, which a few readings tell."""
     found: Counter[float] = Counter()
-    for at in range(0, len(values), _PIECE):
-        different, counts = distinct(values[at : at + _PIECE])
+    for number, part in enumerate(pieces(values)):
+        # each piece but the first begins with a value of the one before
+        different, counts = distinct(part[min(number, 1) :])
         if len(different) > most:
             return {}
         found.update(dict(zip(different.tolist(), counts.tolist(), strict=True)))

@@ -22,10 +22,10 @@ from sornix.core.readings.formats.columns import (
     IN_SECONDS,
     MOST_WHOLE,
     ROUNDED,
-    as_written,
     said_of,
     scaled,
 )
+from sornix.core.readings.formats.opening_tables import as_written
 from sornix.core.readings.layouts.header import Heading, parse_heading
 from sornix.core.readings.tables.column import NUMBER, Column, moments_column, number_column
 from sornix.core.readings.tables.table import Table, told_of_all, unique_names

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from sornix.core.errors import ReadingsError
 from sornix.core.readings.files.kinds import need_places
 from sornix.core.readings.formats.apart import damaged, opened
+from sornix.core.readings.formats.opening_tables import as_written
 from sornix.core.readings.layouts.header import parse_heading
 from sornix.core.readings.tables import laid
 from sornix.core.readings.tables.column import (
@@ -44,24 +45,6 @@ def said_of(notes: "list[tuple[str, str]]") -> tuple[str, ...]:
     for note, name in notes:
         names.setdefault(note, []).append(f"“{name}”")
     return tuple(n.replace("{names}", short(", ".join(of), 60)) for n, of in names.items())
-
-
-def as_written(raw: NDArray[Any]) -> NDArray[np.float64]:
-    """Floating-point numbers of fewer bits as the decimals that they stand for, not with digits
-    that nobody measured: 0.1, not 0.10000000149011612."""
-    wide = raw.astype(np.float64)
-    if raw.dtype.itemsize >= 8:
-        return wide
-    with np.errstate(all="ignore"):
-        places = 6 - np.floor(np.log10(np.abs(wide)))
-        usual = (places >= 0) & (places <= 22)
-        powers = 10.0 ** np.where(usual, places, 0)
-        # whole numbers and powers of ten are exact here, and so their quotient is the nearest
-        found = np.rint(wide * powers) / powers
-        rest = ~(usual & (found.astype(raw.dtype) == raw)) & np.isfinite(wide) & (wide != 0)
-    found[rest] = raw[rest].astype(str).astype(np.float64)
-    found[wide == 0] = 0.0
-    return np.where(np.isfinite(wide), found, np.nan)
 
 
 def scaled(values: NDArray[np.float64], factor: float, offset: float = 0.0) -> NDArray[np.float64]:

@@ -11,7 +11,6 @@ from pathlib import Path
 from typing import Any
 from urllib.parse import quote
 
-_OUT = sys.stdout.buffer
 # What is answered; None where it was written already.
 _Answer = tuple[str, Any] | None
 
@@ -69,15 +68,16 @@ def _columns(
     very end what there is and where. What takes more than `most_bytes` goes to the file `store`."""
     import pyarrow as pa
 
+    told = sys.stdout.buffer
     plain = [i for i, field in enumerate(schema) if _plain_kind(field.type)]
     others = [i for i in range(len(schema)) if i not in plain]
     size = -(-8 * rows // _PAGE) * _PAGE
     at = _PAGE + size * len(plain)
-    out = (_room_in(store, at) if at > most_bytes else None) or _OUT
-    stored = out is not _OUT
+    out = (_room_in(store, at) if at > most_bytes else None) or told
+    stored = out is not told
     # how much is done is told in any case
-    _OUT.write(b"C")
-    _OUT.flush()
+    told.write(b"C")
+    told.flush()
     facts = {i: _Facts(schema.field(i).type) for i in plain}
     left, done = [], 0
     for batch in batches:
@@ -87,7 +87,7 @@ def _columns(
         if others:
             left.append(batch.select(others))
         done += batch.num_rows
-        os.pwrite(_OUT.fileno(), struct.pack("d", done / max(rows, 1)), _DONE_AT)
+        os.pwrite(told.fileno(), struct.pack("d", done / max(rows, 1)), _DONE_AT)
     out.seek(at)
     with pa.ipc.new_stream(out, pa.schema([schema.field(i) for i in others])) as stream:
         for batch in left:
@@ -109,7 +109,7 @@ class _Facts:
         import pyarrow as pa
 
         self._moments = _plain_kind(kind) == "moment"
-        self._whole = pa.types.is_integer(kind)
+        self._whole, self._short = pa.types.is_integer(kind), not pa.types.is_float64(kind)
         self.told: dict[str, Any] = {"kind": _plain_kind(kind), "complete": True, "largest": 0.0,
                      "zone": bool(getattr(kind, "tz", None))}  # fmt: skip
 
@@ -121,7 +121,11 @@ class _Facts:
         if self._moments:
             column = column.cast(pa.timestamp("us"), safe=False).cast(pa.int64())
         values = column.to_numpy(zero_copy_only=False)
-        values = values / 1e6 if self._moments else np.ascontiguousarray(values, np.float64)
+        if self._moments:
+            values = values / 1e6
+        elif self._short and not self._whole:
+            values = as_written(values)
+        values = np.ascontiguousarray(values, np.float64)
         with np.errstate(invalid="ignore", over="ignore"):
             finite = np.isfinite(values.sum()) or np.isfinite(values).all()
         if not finite:
@@ -148,9 +152,51 @@ def _plain_kind(kind: Any) -> str:
     """How a type of Arrow becomes doubles: a `number`, a `moment`, or "" where it does not."""
     import pyarrow as pa
 
-    if pa.types.is_float64(kind) or pa.types.is_integer(kind):
+    if pa.types.is_floating(kind) or pa.types.is_integer(kind):
         return "number"
     return "moment" if pa.types.is_timestamp(kind) or pa.types.is_date(kind) else ""
+
+
+def as_written(raw: Any) -> Any:
+    """Floating-point numbers of fewer bits as the decimals that they stand for, not with digits
+    that nobody measured: 0.1, not 0.10000000149011612."""
+    import numpy as np
+
+    wide = raw.astype(np.float64)
+    if raw.dtype.itemsize >= 8:
+        return wide
+    for places in range(_MOST_PLACES):
+        # most often all of them have as few places as the first ones
+        if _have(places, raw[:_FIRST], wide[:_FIRST]):
+            if _have(places, raw, wide):
+                return np.where(
+                    np.isfinite(wide), np.rint(wide * 10.0**places) / 10.0**places, np.nan
+                )
+            break
+    with np.errstate(all="ignore"):
+        places = 6 - np.floor(np.log10(np.abs(wide)))
+        usual = (places >= 0) & (places <= 22)
+        powers = 10.0 ** np.where(usual, places, 0)
+        # whole numbers and powers of ten are exact here, and so their quotient is the nearest
+        found = np.rint(wide * powers) / powers
+        rest = ~(usual & (found.astype(raw.dtype) == raw)) & np.isfinite(wide) & (wide != 0)
+    found[rest] = raw[rest].astype(str).astype(np.float64)
+    found[wide == 0] = 0.0
+    return np.where(np.isfinite(wide), found, np.nan)
+
+
+# So many places after the point are tried for all at once, on so many of the first ones.
+_MOST_PLACES, _FIRST = 7, 1000
+
+
+def _have(places: int, raw: Any, wide: Any) -> bool:
+    """Whether numbers `raw` of fewer bits are decimals of so many places, of seven digits."""
+    import numpy as np
+
+    with np.errstate(all="ignore"):
+        rounded = np.rint(wide * 10.0**places)
+        same = (rounded / 10.0**places).astype(raw.dtype) == raw
+        return bool((same & (np.abs(rounded) < 1e7) | ~np.isfinite(wide)).all())
 
 
 def _sqlite(path: str, most_cells: str, table: str) -> _Answer:

@@ -323,8 +323,7 @@ _FINENESS = ("day", "minute", "second", "fraction")
 def _fineness(seconds: Floats) -> str:
     """The coarsest form in which all the moments can be written."""
     level = 0
-    for begin in range(0, len(seconds), _PIECE):
-        part = seconds[begin : begin + _PIECE]
+    for part in pieces(seconds):
         known = part if np.isfinite(part.sum()) else part[np.isfinite(part)]
         with np.errstate(invalid="ignore"):
             # far beyond all calendars

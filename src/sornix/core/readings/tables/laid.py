@@ -19,7 +19,7 @@ _MOST_BYTES, _PART_OF_DISK = 16 << 30, 0.5
 _ENDING = ".columns"
 _LEFT_BEHIND_S = 3600.0
 # What is laid down otherwise has another name.
-_FORM = "1"
+_FORM = "2"
 
 
 # Those that are in use.

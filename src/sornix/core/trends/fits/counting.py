@@ -14,6 +14,7 @@ import numpy as np
 from attrs import frozen
 from numpy.typing import NDArray
 
+from sornix.core.readings.tables.laid import let_go_of, room_for
 from sornix.core.text import shortest
 from sornix.core.text.moments import moment_words
 
@@ -21,6 +22,7 @@ Floats = NDArray[np.float64]
 
 # 0 is far from readings that are further from it than so many times what they span.
 _FAR = 4.0
+_AT_ONCE = 1 << 22
 _YEAR = 365.25 * 86400
 # What time is counted in where readings span at least so many seconds, and what it is called.
 _CLOCK = (
@@ -46,7 +48,17 @@ class Counting:
         """x as a trend sees it, any shape."""
         if self == AS_IT_IS:
             return x
-        counted: Floats = (x - self.origin) / self.step
+        if x.ndim != 1:
+            counted: Floats = (x - self.origin) / self.step
+            return counted
+        counted = room_for(len(x))
+        for begin in range(0, len(x), _AT_ONCE):
+            part = slice(begin, begin + _AT_ONCE)
+            np.subtract(x[part], self.origin, out=counted[part])
+            counted[part] /= self.step
+            if begin:
+                let_go_of(x[:begin])
+                let_go_of(counted[:begin])
         return counted
 
     def place(self, counted: float) -> float:
