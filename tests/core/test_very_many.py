@@ -33,7 +33,10 @@ from sornix.core.readings.tables.column import (
     number_column,
     pieces,
 )
+from sornix.core.readings.tables.correlation import correlations
 from sornix.core.readings.tables.everyrow import EveryRow
+from sornix.core.readings.tables.grouping import group_rows
+from sornix.core.readings.tables.origin import Grouping
 from sornix.core.text import counted, plural
 from sornix.core.trends.fits.account import influence_rows, test_rows
 from tests.base import SornixTest
@@ -204,6 +207,10 @@ class VeryMany(SornixTest):
         with self.assertRaises(EditRefused) as caught:
             change_table(document, "t", "set_cells", cells=[(0, 0, "2")])
         self.assertIn(plural(10_000_001, "row"), str(caught.exception))
+        with self.assertRaises(EditRefused):
+            correlations(document.tables[0])
+        with self.assertRaises(EditRefused):
+            group_rows(document.tables[0], Grouping("t", ("x",), (), ("rows",)), "by x")
         renamed = change_table(document, "t", "rename", column="x", name="y", unit="m")
         self.assertEqual(renamed.tables[0].column_names, ("y",))
 

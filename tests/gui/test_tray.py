@@ -404,7 +404,7 @@ class VeryLong(WindowTest):
         flags = cells.flags(cells.index(0, 0))
         self.assertFalse(flags & Qt.ItemFlag.ItemIsEditable)
         before = self.window.bench.document
-        with mock.patch("sornix.core.readings.changes.operations.MOST_CHANGED", 50):
+        with mock.patch("sornix.core.readings.tables.table.MOST_CHANGED", 50):
             self.grid.clear_cells()
         self.assertIs(self.window.bench.document, before)
         self.assertIn("only the names are changed", self.panes.message.label.text())

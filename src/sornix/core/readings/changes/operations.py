@@ -19,8 +19,7 @@ from sornix.core.readings.layouts.marks import Marks
 from sornix.core.readings.tables.column import KIND_WORDS, NUMBER, TEXT, TIME, Column, Floats
 from sornix.core.readings.tables.origin import Change
 from sornix.core.readings.tables.rules import recomputed, rule_from_json, with_rule
-from sornix.core.readings.tables.table import MOST_CHANGED, Table, unique_names
-from sornix.core.text import counted, plural
+from sornix.core.readings.tables.table import Table, refuse_long, unique_names
 
 # How a person types: with a decimal point, days first.
 _AS_TYPED = Manner(Marks(), "day", ())
@@ -49,12 +48,8 @@ def _act(function: Operation) -> Operation:
 
 def apply_change(table: Table, change: Change) -> Edited:
     """A table after a change, computed columns brought up to date. Raises SornixError."""
-    if table.row_count > MOST_CHANGED and change.act not in _AT_ANY_SIZE:
-        raise EditRefused(
-            f"“{table.name}” has {plural(table.row_count, 'row')}, and of more than "
-            f"{counted(MOST_CHANGED)} only the names are changed here.",
-            remedy="Draw it as it is, or make a file of a part of it, or of every tenth row.",
-        )
+    if change.act not in _AT_ANY_SIZE:
+        refuse_long(table, "only the names are changed here")
     edited = OPERATIONS[change.act](table, **change.arguments)
     return edited._replace(table=recomputed(edited.table, table))
 

@@ -5,7 +5,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from sornix.core.readings.tables.table import Table
+from sornix.core.readings.tables.table import Table, refuse_long
 
 Floats = NDArray[np.float64]
 PEARSON, SPEARMAN = "pearson", "spearman"
@@ -24,8 +24,9 @@ def correlations(table: Table, method: str = PEARSON) -> Correlations:
     """Every number column against every other, each pair over its complete rows.
 
     Pearson's product-moment coefficient (1895), or Spearman's (1904): Pearson's of the ranks,
-    equal readings sharing their mean rank.
+    equal readings sharing their mean rank. Raises EditRefused for too many rows.
     """
+    refuse_long(table, "no correlations are worked out")
     columns = table.number_columns
     k = len(columns)
     r, n = np.full((k, k), np.nan), np.zeros((k, k), dtype=np.int64)

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from sornix.core.errors import EditRefused
 from sornix.core.readings.tables.column import Column, number_column
 from sornix.core.readings.tables.origin import Grouping
-from sornix.core.readings.tables.table import Table
+from sornix.core.readings.tables.table import Table, refuse_long
 
 Floats = NDArray[np.float64]
 
@@ -44,6 +44,7 @@ def group_rows(table: Table, grouping: Grouping, name: str) -> Table:
     """
     if not grouping.by:
         raise EditRefused("A summary needs a column of categories to group by.")
+    refuse_long(table, "no summaries are made")
     keys = [table.column(column) for column in grouping.by]
     first, member = _groups(keys, table.row_count)
     order = np.argsort(member, kind="stable")

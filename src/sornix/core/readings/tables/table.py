@@ -5,12 +5,12 @@ from functools import cached_property
 
 from attrs import evolve, frozen
 
-from sornix.core.errors import UnknownColumn
+from sornix.core.errors import EditRefused, UnknownColumn
 from sornix.core.letters import printable
 from sornix.core.readings.tables.column import NUMBER, TIME, Column
 from sornix.core.readings.tables.dialect import ReadAs
 from sornix.core.readings.tables.origin import Change, Grouping, Source
-from sornix.core.text import row_words, short
+from sornix.core.text import counted, plural, row_words, short
 
 # The cells of longer tables stay as they are: each change would take the memory of a column.
 MOST_CHANGED = 10_000_000
@@ -84,6 +84,17 @@ class Table:
             f"There is no column “{name}”.",
             where=self.name,
             remedy=f"Did you mean {listed}?" if near else f"The columns are {listed}.",
+        )
+
+
+def refuse_long(table: Table, what: str) -> None:
+    """Raises EditRefused where a table is too long for what takes the memory of its columns: `what`
+    is said of more than MOST_CHANGED rows."""
+    if table.row_count > MOST_CHANGED:
+        raise EditRefused(
+            f"“{table.name}” has {plural(table.row_count, 'row')}, and of more than "
+            f"{counted(MOST_CHANGED)} {what}.",
+            remedy="Draw it as it is, or make a file of a part of it, or of every tenth row.",
         )
 
 
