@@ -51,7 +51,8 @@ class VeryMany(SornixTest):
     def setUp(self) -> None:
         super().setUp()
         self.laid = self.folder / "laid"
-        for name, value in (("folder", lambda: self.laid), ("MOST_IN_MEMORY", 1 << 16)):
+        for name, value in (("folder", lambda: self.laid), ("MOST_IN_MEMORY", 1 << 16),
+                            ("_MOST_IN_ROOM", 1 << 16)):  # fmt: skip
             patched = mock.patch.object(laid, name, value)
             patched.start()
             self.addCleanup(patched.stop)

@@ -14,6 +14,8 @@ from numpy.typing import NDArray
 
 # Values that take more than this are laid down.
 MOST_IN_MEMORY = 1 << 26
+# What is worked out may take more: it comes and goes.
+_MOST_IN_ROOM = 1 << 28
 # All together take no more than this, and no more than a part of what the disk has left.
 _MOST_BYTES, _PART_OF_DISK = 16 << 30, 0.5
 _ENDING = ".columns"
@@ -108,7 +110,7 @@ def _tidy(newest: Path) -> None:
 def room_for(count: int) -> NDArray[np.float64]:
     """Room for so many values, shape (n,): in memory, or of very many in a file that is gone with
     them."""
-    if 8 * count <= MOST_IN_MEMORY:
+    if 8 * count <= _MOST_IN_ROOM:
         return np.empty(count)
     from tempfile import TemporaryFile
 
