@@ -37,7 +37,6 @@ from sornix.core.figure import (
 from sornix.core.figure import trend_symbols as symbols_of
 from sornix.core.figure.derived.paneldata import remembered
 from sornix.core.readings import Tables
-from sornix.core.readings.tables.laid import let_go_of
 from sornix.core.trends import Equation, Fit
 
 Floats = NDArray[np.float64]
@@ -62,9 +61,6 @@ def _line(points: Points, place: PanelPlace, column_mm: float) -> Floats:
     if points.rising and len(points.x) > WORTH_REDUCING * columns:
         edges = place.x.edges(columns)
         values = reduced_rising(points.x, points.y, points.gaps, edges, points.blocks)
-        # a reading here and there brings much of what is laid down around it into memory
-        let_go_of(points.x)
-        let_go_of(points.y)
         placed = place.place(values[:, 0], values[:, 1])
     else:
         placed = place.place(points.x, points.y)

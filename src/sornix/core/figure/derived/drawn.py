@@ -17,7 +17,7 @@ from sornix.core.figure.model.scale import AXES
 from sornix.core.figure.model.series import IN_TWO_COLUMNS, MARKS, OF_REPLICATES, ErrorBars, Series
 from sornix.core.figure.model.values import Figure, Panel
 from sornix.core.readings import Tables, table_named
-from sornix.core.readings.tables.laid import let_go_of
+from sornix.core.readings.tables.laid import bring, let_go_of
 from sornix.core.scales import KINDS, Extent, is_categorical
 
 Floats = NDArray[np.float64]
@@ -213,6 +213,9 @@ def look_through(figure: Figure, tables: Tables) -> None:
                 known = series_points(series, panel, tables)
                 _ = (points.repeated, points.blocks, known.turns)
                 _ = len(known.x) and (known.means, known.x_ends, known.y_ends)
+                # what is drawn next is at hand then
+                bring(points.x)
+                bring(points.y)
 
 
 def drawn_extent(panel: Panel, tables: Tables, axis: str) -> Extent | None:

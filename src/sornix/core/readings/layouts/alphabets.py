@@ -59,6 +59,9 @@ _SIGNS = _BEFORE | _POWERS | frozenset("±·×—")
 # by so much the commonest code is taken for likelier, and others are as likely
 _COMMON, _NEAR = 0.5, 0.4
 _WORD = re.compile(r"[^\s,;|\"]*[^\x00-\x7f][^\s,;|\"]*")
+# A unit of millionths is no word of any language; it is worth as much as several letters.
+_MICRO = re.compile(r"[(\[/]?[µμ](?:g|m|l|L|mol|M|S|A|V|s|W|Pa|E|Bq|Sv|eq|atm)(?![a-z])")
+_MICRO_FIT = 3.0
 _MOST_LETTERS = 4000
 _MOST_WORDS = 60
 
@@ -113,7 +116,8 @@ def _score(text: str, code: str) -> float:
     """How well the letters beyond ASCII fit, in the language that they fit best: in words of one
     script, small ones after others, those that are often used, and few of them among Latin ones."""
     words = list(dict.fromkeys(_WORD.findall(text)))[:_MOST_WORDS]
-    return max(sum(_fit(word, code, usual) for word in words) for usual in _CODES[code])
+    fit = max(sum(_fit(word, code, usual) for word in words) for usual in _CODES[code])
+    return fit + (_MICRO_FIT if any(map(_MICRO.match, words)) else 0.0)
 
 
 def _fit(word: str, code: str, usual: str) -> float:

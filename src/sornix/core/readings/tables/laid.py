@@ -129,20 +129,32 @@ def room_for(count: int) -> NDArray[np.float64]:
     return np.frombuffer(memoryview(whole), np.float64)
 
 
+def bring(values: NDArray[Any]) -> None:
+    """Brings values (n,) that are laid down into memory, so that nobody waits for them."""
+    if _of(values) is not None:
+        values[:: PAGESIZE // values.itemsize].sum()
+
+
 def let_go_of(values: NDArray[Any]) -> None:
     """Lets go of the memory of values (n,) that are laid down, until they are looked at again;
     nothing happens to others."""
-    base: Any = values
-    while isinstance(base, np.ndarray):
-        base = base.base
-    whole = base.obj if isinstance(base, memoryview) else None
-    if not isinstance(whole, mmap) or whole not in _laid or not len(values):
+    whole = _of(values)
+    if whole is None or not len(values):
         return
     begin = _address(values) - _address(np.frombuffer(whole, np.uint8))
     first = -(-begin // PAGESIZE) * PAGESIZE
     last = (begin + values.nbytes) // PAGESIZE * PAGESIZE
     if first < last:
         whole.madvise(MADV_DONTNEED, first, last - first)
+
+
+def _of(values: NDArray[Any]) -> mmap | None:
+    """What values are laid down in, None for others."""
+    base: Any = values
+    while isinstance(base, np.ndarray):
+        base = base.base
+    whole = base.obj if isinstance(base, memoryview) else None
+    return whole if isinstance(whole, mmap) and whole in _laid else None
 
 
 def _address(values: NDArray[Any]) -> int:

@@ -12,6 +12,7 @@ out.
 
 import math
 from collections.abc import Callable, Sequence
+from itertools import islice
 from typing import NamedTuple
 
 import numpy as np
@@ -112,24 +113,16 @@ def ends(curve: Curve, y: Floats, groups: Sequence[Sequence[Floats]]) -> list[De
     # by so much the sum of squares of what is as likely may be larger
     alike = math.exp(2 * ALIKE / max(len(y), 1))
     with np.errstate(all="ignore"):
+        inside = [[curve.within(start) for start in starts] for starts in groups]
+        many = [starts for starts in inside if len(starts) > _FOLLOWED]
+        # all of them abreast, of whichever group
+        short = iter(_short(curve, y, [start for starts in many for start in starts]))
         begun: list[Floats] = []
-        for starts in groups:
-            inside = [curve.within(start) for start in starts]
-            if len(inside) > _FOLLOWED:
-                short = (
-                    [_damped(curve, y, start, _SHORT) for start in inside]
-                    if curve.at_all is None
-                    else damped_at_once(
-                        curve.at_all,
-                        (curve.straight, curve.low, curve.high),
-                        y,
-                        np.array(inside),
-                        _SHORT,
-                    )
-                )
-                short = [state for state in short if np.isfinite(state.rss)]
-                inside = [s.values for s in _apart(sorted(short, key=lambda s: s.rss))]
-            begun += inside
+        for starts in inside:
+            if len(starts) > _FOLLOWED:
+                led = [state for state in islice(short, len(starts)) if np.isfinite(state.rss)]
+                starts = [state.values for state in _apart(sorted(led, key=lambda s: s.rss))]
+            begun += starts
         ended: list[Descent] = []
         for start in begun:
             lowest = min((d.rss for d in ended if d.converged), default=np.inf)
@@ -142,6 +135,14 @@ def ends(curve: Curve, y: Floats, groups: Sequence[Sequence[Floats]]) -> list[De
             if found is not None and np.isfinite(found.rss):
                 ended.append(found)
     return ended
+
+
+def _short(curve: Curve, y: Floats, starts: Sequence[Floats]) -> list[State]:
+    """Where some starts come in as many steps as tell which of them lead down."""
+    if curve.at_all is None or not starts:
+        return [_damped(curve, y, start, _SHORT) for start in starts]
+    limits = curve.straight, curve.low, curve.high
+    return damped_at_once(curve.at_all, limits, y, np.array(starts), _SHORT)
 
 
 def rank(end: Descent) -> tuple[float, bool, int]:
