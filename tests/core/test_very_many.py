@@ -114,6 +114,7 @@ class VeryMany(SornixTest):
         parquet.write_table(pa.table({"x": np.arange(9e4), "y": np.arange(9e4) % 7}), path)
         (first,) = read_file(path)
         (kept,) = self.laid.iterdir()
+        self.assertEqual(self.laid.stat().st_mode & 0o077, 0, "nobody else looks into it")
         with mock.patch("sornix.core.readings.formats.apart.found_in", side_effect=AssertionError):
             (again,) = read_file(path)
         self.assertEqual(first, again)

@@ -75,7 +75,7 @@ def read_columns_of(kind: str, words: str, path: Path) -> tuple[Table, ...]:
             store.unlink(missing_ok=True)
     with suppress(OSError):
         # where nothing can be laid down, memory has to do
-        store.parent.mkdir(parents=True, exist_ok=True)
+        laid.make_folder()
     # it gets its name when it is whole
     part = store.with_name(f"{store.name}.{os.getpid()}")
     most = str(laid.MOST_IN_MEMORY)

@@ -36,6 +36,11 @@ def folder() -> Path:
     return user_cache_path("sornix") / "columns"
 
 
+def make_folder() -> None:
+    """Makes the folder, for nobody else to look into. Raises OSError."""
+    folder().mkdir(parents=True, exist_ok=True, mode=0o700)
+
+
 def place_for(path: Path) -> Path:
     """Where the columns of a file as it is now are kept, if they are."""
     state, place = path.stat(), path.resolve()
@@ -114,11 +119,11 @@ def room_for(count: int) -> NDArray[np.float64]:
         return np.empty(count)
     from tempfile import TemporaryFile
 
-    folder().mkdir(parents=True, exist_ok=True)
     for one in list(_laid):
         # what follows goes through all of it once more
         one.madvise(MADV_DONTNEED)
     try:
+        make_folder()
         with TemporaryFile(dir=folder()) as file:
             os.posix_fallocate(file.fileno(), 0, 8 * count)
             whole = mmap(file.fileno(), 8 * count)
