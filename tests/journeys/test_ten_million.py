@@ -1,12 +1,13 @@
 """Ten million readings by hand: the window answers all the time."""
 
 import gc
-import os
 import resource
+from statistics import median_low
 from unittest import mock
 
 import numpy as np
 import pyarrow as pa
+from attrs import evolve
 from pyarrow import parquet
 from PyQt6.QtCore import QPointF, QTimer
 from PyQt6.QtGui import QImage
@@ -72,6 +73,7 @@ class TenMillion(FigureHandsTest):
         gc.collect()
         gc.freeze()
         self.addCleanup(gc.unfreeze)
+        self._stood_still: dict[str, list[float]] = {}
         self.heart = _Heart()
         self.addCleanup(self.heart.stop)
         beating = mock.patch.object(QApplication, "processEvents", self.heart.process)
@@ -79,12 +81,19 @@ class TenMillion(FigureHandsTest):
         self.addCleanup(beating.stop)
 
     def _answers(self, what: str) -> None:
-        # who shares the processors and their caches makes it slower, not the window
-        shared = max(1.0, os.getloadavg()[0] / (os.cpu_count() or 1))
-        longest = self.heart.longest_ms() / shared
-        self.assertLess(longest, _LONGEST_MS, f"no answer for so long while {what}")
+        self._stood_still.setdefault(what, []).append(self.heart.longest_ms())
 
     def test_opened_looked_at_held_fitted_undone_and_exported(self) -> None:
+        # a machine that is shared may take the processor away at any time and count that as work of
+        # whoever had it, but hardly at the same step again
+        for number in range(3):
+            self._go_through(f"logger {number}")
+            usual = {what: median_low(found) for what, found in self._stood_still.items()}
+            if max(usual.values()) < _LONGEST_MS:
+                break
+        self.assertLess(max(usual.values()), _LONGEST_MS, f"no answer for so long: {usual}")
+
+    def _go_through(self, name: str) -> None:
         told: list[str] = []
         self.window.worker.busy_changed.connect(told.append)
         self.window.open_path(self.path)
@@ -135,11 +144,15 @@ class TenMillion(FigureHandsTest):
         self.key("ctrl+e")
         dialog = self.dialog(ExportDialog)
         self.pause()
-        dialog.name.setText("logger")
+        dialog.name.setText(name)
         self.key("Return")
         self.settle()
         self.pause()
         self._answers("it was exported")
-        picture = QImage(str(self.folder / "logger.png"))
+        picture = QImage(str(self.folder / f"{name}.png"))
         self.assertEqual(picture.width(), 992)
-        self.assertLess((self.folder / "logger.png").stat().st_size, 2_000_000)
+        self.assertLess((self.folder / f"{name}.png").stat().st_size, 2_000_000)
+        # nothing to be asked about if it is opened once more
+        assert self.window.bench.document is not None
+        self.window.bench.begin(evolve(self.window.bench.document), path=None, name="logger")
+        self.window.worker.busy_changed.disconnect(told.append)
