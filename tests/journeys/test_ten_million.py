@@ -1,7 +1,7 @@
 """Ten million readings by hand: the window answers all the time."""
 
 import gc
-import resource
+import time
 from statistics import median_low
 from unittest import mock
 
@@ -23,12 +23,6 @@ _COUNT = 10_000_000
 _LONGEST_MS = 100.0
 
 
-def _worked() -> float:
-    """The seconds that this thread has worked; what the system did for it on the way depends on
-    what else it has to do."""
-    return resource.getrusage(resource.RUSAGE_THREAD).ru_utime
-
-
 class _Heart(QTimer):
     """Beats while events are handled, and keeps for how long it was not let: in the time that the
     interface thread worked, since on a busy machine it may as well have waited for its turn. What
@@ -36,7 +30,7 @@ class _Heart(QTimer):
 
     def __init__(self) -> None:
         super().__init__()
-        self.longest, self._last = 0.0, _worked()
+        self.longest, self._last = 0.0, time.thread_time()
         self.setInterval(2)
         self.timeout.connect(self._beat)
         self.start()
@@ -44,17 +38,17 @@ class _Heart(QTimer):
 
     def process(self) -> None:
         """Handles events, as the hand does between what it does."""
-        self._last = _worked()
+        self._last = time.thread_time()
         self._process()
         self._beat()
 
     def _beat(self) -> None:
-        now = _worked()
+        now = time.thread_time()
         self.longest, self._last = max(self.longest, now - self._last), now
 
     def longest_ms(self) -> float:
         """The longest that nothing was answered since this was asked last."""
-        found, self.longest, self._last = self.longest * 1e3, 0.0, _worked()
+        found, self.longest, self._last = self.longest * 1e3, 0.0, time.thread_time()
         return found
 
 
