@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from sornix.core.colours import mixed
 from sornix.core.drawing.marks.reduction import visible_markers
 from sornix.core.drawing.parts.items import Crowd, Crowding, CrowdPart, Item, Markers, Rect, Stroke
-from sornix.core.readings.tables.laid import let_go_of
+from sornix.core.readings.tables.laid import LET_GO, let_go_behind, let_go_of
 
 Floats = NDArray[np.float64]
 
@@ -34,7 +34,7 @@ _LEAST_SHADED, _LEAST_PLACES = 2000, 400
 _DOT_MM = 0.4
 # More readings than that are merged where they are so near each other, one piece after the other.
 MANY = 1 << 18
-_MERGED_MM, _PIECE, _LET_GO = 0.025, 1 << 16, 1 << 22
+_MERGED_MM, _PIECE = 0.025, 1 << 16
 _AT_ONCE = 1 << 14
 # One in a square of that side stands alone, and this strong.
 _ALONE_MM, _ALONE_SHADE = 2.5, 0.45
@@ -132,12 +132,10 @@ def merged(
         cells = _cell_of(points, inner, _MERGED_MM)
         np.add.at(counts, cells, 1)
         last[cells] = which
-        if begin % _LET_GO == 0:
-            for values in made_from:
-                let_go_of(values[max(begin - _LET_GO, 0) : begin])
+        let_go_behind(begin, *made_from)
     taken = np.flatnonzero(counts)
     which = last[taken]
-    if count <= _LET_GO:
+    if count <= LET_GO:
         return placed(which), which, counts[taken]
     # from the first to the last one, so that what they are made from is gone through once
     order = np.argsort(which)

@@ -6,7 +6,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from sornix.core.readings.tables.laid import let_go_of
+from sornix.core.readings.tables.laid import let_go_behind
 
 Floats = NDArray[np.float64]
 
@@ -15,7 +15,6 @@ _SIZE = 32
 _LEAST = 1 << 18
 # So many blocks are looked at in each piece of the readings, while they are at hand.
 _AT_ONCE = 1 << 10
-_LET_GO = 1 << 17
 
 
 class Blocks(NamedTuple):
@@ -36,8 +35,7 @@ class Blocks(NamedTuple):
             part = values[at * _SIZE : min(at + _AT_ONCE, count) * _SIZE].reshape(-1, _SIZE)
             part.min(axis=1, out=low[at : at + _AT_ONCE])
             part.max(axis=1, out=high[at : at + _AT_ONCE])
-            if at % _LET_GO == 0:
-                let_go_of(values[max(at - _LET_GO, 0) * _SIZE : at * _SIZE])
+            let_go_behind(at * _SIZE, values)
         return cls(low, high)
 
     def whole(self, values: Floats) -> tuple[float, float]:

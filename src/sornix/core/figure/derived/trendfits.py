@@ -218,10 +218,10 @@ def possible_intervals(trend: Trend) -> tuple[str, ...]:
 
 def _fitted(spec: Spec) -> Fit:
     trend = spec.trend
-    samples, notes = _samples(spec)
-    _need_few(trend, samples)
     if trend.intervals == "resampling":
         return _resampled(spec)
+    samples, notes = _samples(spec)
+    _need_few(trend, samples)
     model: Model | None = None
     if trend.columns:
         from sornix.core.trends.models.several import Several
@@ -266,6 +266,7 @@ def _resampled(spec: Spec) -> Fit:
     fits = [fit_now(base)]
     if len(spec.readings) > 1:
         fits = [fit_now(base._replace(at=at)) for at in range(len(spec.readings))]
+    _need_few(trend, [fit.sample for fit in fits])
 
     def refit(samples: list[Sample]) -> list[Fit]:
         return _through(usual, samples, fits, fits[0].by if trend.columns else None)

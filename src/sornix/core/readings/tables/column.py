@@ -9,7 +9,7 @@ import numpy as np
 from attrs import frozen
 from numpy.typing import NDArray
 
-from sornix.core.readings.tables.laid import let_go_of
+from sornix.core.readings.tables.laid import LET_GO, let_go_behind, let_go_of
 from sornix.core.readings.tables.rule import Rule
 from sornix.core.text import parse_number
 from sornix.core.text.moments import typed_moment
@@ -214,23 +214,19 @@ class Column:
         return cells
 
 
-# So many readings are looked at before it is asked whether they have told enough, and so many have
-# gone by before what is laid down is let go of.
-_PIECE, _LET_GO = 1 << 16, 1 << 22
+# So many readings are looked at before it is asked whether they have told enough.
+_PIECE = 1 << 16
 
 
 def pieces(values: Floats) -> Iterator[Floats]:
     """Values, shape (n,), in pieces that share their ends, so that every step is in one of them.
     Of those that are laid down on the disk, no more is in memory for it than a part."""
     yield values[: _PIECE + 1]
-    kept = 0
     for at in range(_PIECE, len(values) - 1, _PIECE):
         yield values[at : at + _PIECE + 1]
-        if at - kept >= _LET_GO:
-            let_go_of(values[kept:at])
-            kept = at
-    if kept:
-        let_go_of(values[kept:])
+        let_go_behind(at, values)
+    if len(values) > LET_GO:
+        let_go_of(values)
 
 
 def ends_of(values: Floats) -> tuple[float, float]:

@@ -153,6 +153,18 @@ def let_go_of(values: NDArray[Any]) -> None:
         whole.madvise(MADV_DONTNEED, first, last - first)
 
 
+# A pass lets go of what lies behind it after so many readings.
+LET_GO = 1 << 22
+
+
+def let_go_behind(at: int, *gone_through: NDArray[Any]) -> None:
+    """Lets go of what a pass through values (n,) has behind it where it comes to the place `at`,
+    once in LET_GO readings."""
+    if at % LET_GO == 0:
+        for values in gone_through:
+            let_go_of(values[max(at - LET_GO, 0) : at])
+
+
 def _of(values: NDArray[Any]) -> mmap | None:
     """What values are laid down in, None for others."""
     base: Any = values

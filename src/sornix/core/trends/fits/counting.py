@@ -14,7 +14,7 @@ import numpy as np
 from attrs import frozen
 from numpy.typing import NDArray
 
-from sornix.core.readings.tables.laid import let_go_of, room_for
+from sornix.core.readings.tables.laid import LET_GO, let_go_behind, room_for
 from sornix.core.text import shortest
 from sornix.core.text.moments import moment_words
 
@@ -22,7 +22,6 @@ Floats = NDArray[np.float64]
 
 # 0 is far from readings that are further from it than so many times what they span.
 _FAR = 4.0
-_AT_ONCE = 1 << 22
 _YEAR = 365.25 * 86400
 # What time is counted in where readings span at least so many seconds, and what it is called.
 _CLOCK = (
@@ -52,13 +51,11 @@ class Counting:
             counted: Floats = (x - self.origin) / self.step
             return counted
         counted = room_for(len(x))
-        for begin in range(0, len(x), _AT_ONCE):
-            part = slice(begin, begin + _AT_ONCE)
+        for begin in range(0, len(x), LET_GO):
+            part = slice(begin, begin + LET_GO)
             np.subtract(x[part], self.origin, out=counted[part])
             counted[part] /= self.step
-            if begin:
-                let_go_of(x[:begin])
-                let_go_of(counted[:begin])
+            let_go_behind(begin, x, counted)
         return counted
 
     def place(self, counted: float) -> float:

@@ -14,7 +14,7 @@ import numpy as np
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.readings.tables.column import ends_of
-from sornix.core.readings.tables.laid import let_go_of, room_for
+from sornix.core.readings.tables.laid import let_go_behind, room_for
 from sornix.core.trends.fits.fit import Fit
 from sornix.core.trends.fits.sample import PLAIN, Floats, ParameterConstraints, Sample, ratio_unit
 from sornix.core.trends.models.double_double import line_residuals, total, two_sum
@@ -123,7 +123,7 @@ def _short_near(mean: float, spread: float) -> float:
 
 
 # Long arrays are worked through in parts that stay in the processor's cache: four times faster.
-_PART, _LET_GO = 1 << 14, 1 << 22
+_PART = 1 << 14
 
 
 class _Solved(NamedTuple):
@@ -144,9 +144,7 @@ def _parts(n: int, *gone_through: Floats) -> Iterator[slice]:
     """Parts of n readings; of what is laid down on the disk, no more is in memory than some."""
     for begin in range(0, n, _PART):
         yield slice(begin, begin + _PART)
-        if begin % _LET_GO == 0:
-            for values in gone_through:
-                let_go_of(values[max(begin - _LET_GO, 0) : begin])
+        let_go_behind(begin, *gone_through)
 
 
 def _about_mean(values: Floats) -> Floats:
