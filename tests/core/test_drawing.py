@@ -1,6 +1,7 @@
 """Layout, marks, labels and reduction, measured on the display list."""
 
 import itertools
+from collections.abc import Iterator
 
 import numpy as np
 from hypothesis import given
@@ -41,7 +42,7 @@ from sornix.core.figure.derived.blocks import Blocks
 from sornix.core.readings import Table, number_column, read_text
 from sornix.demo import DEMOS, demo_document
 from tests.base import SornixTest
-from tests.core.measure import PlainMeasure, bounds, corners, overlap
+from tests.core.measure import PlainMeasure, bounds, calls_of, corners, overlap
 
 MEASURE = PlainMeasure()
 Floats = NDArray[np.float64]
@@ -49,6 +50,29 @@ Floats = NDArray[np.float64]
 
 def _draw(document: Document, figure: Figure | None = None) -> Drawing:
     return draw_figure(figure or document.figure, document.tables, MEASURE)
+
+
+class Work(SornixTest):
+    def test_a_typed_end_makes_few_calls(self) -> None:
+        x = np.arange(5000.0)
+        for mark in ("points", "line", "points-and-line"):
+            for count in (40, 1000, 5000):
+                columns = (number_column("x", x[:count]), number_column("y", np.sin(x[:count])))
+                table = Table("t", columns)
+                figure = new_document(table).figure
+                figure = change_series(figure, (table,), "s1", mark=mark)
+                ends = itertools.count(-30, -1)
+
+                def typed(
+                    table: Table = table, figure: Figure = figure, ends: Iterator[int] = ends
+                ) -> None:
+                    held = hold(figure, (table,), "y", start=next(ends) / 10)
+                    draw_figure(held, (table,), MEASURE)
+
+                typed()
+                typed()
+                with self.subTest(mark=mark, count=count):
+                    self.assertLess(calls_of(typed), 1500)
 
 
 class Layout(SornixTest):

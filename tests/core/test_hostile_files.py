@@ -3,13 +3,10 @@
 import io
 import json
 import os
-import sys
 import time
 import zipfile
 from collections.abc import Callable
 from pathlib import Path
-from types import FrameType
-from typing import Any
 from unittest import mock
 
 import numpy as np
@@ -27,7 +24,7 @@ from sornix.core.readings.formats.sources import read_file, read_pasted
 from sornix.core.text import parse_number
 from sornix.demo import demo_files
 from tests.base import SornixTest
-from tests.core.measure import PlainMeasure
+from tests.core.measure import PlainMeasure, calls_of
 
 _SHEET = (
     '<worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main">'
@@ -202,20 +199,14 @@ class ManySeries(SornixTest):
 
     def test_work_grows_with_their_number(self) -> None:
         def calls(count: int, *, again: bool = False) -> int:
-            document, made = self.document(count), 0
+            document = self.document(count)
+
+            def drawn() -> None:
+                draw_figure(document.figure, document.tables, PlainMeasure())
+
             if again:
-                draw_figure(document.figure, document.tables, PlainMeasure())
-
-            def count_call(_frame: FrameType, event: str, _argument: Any) -> None:
-                nonlocal made
-                made += event == "call"
-
-            sys.setprofile(count_call)
-            try:
-                draw_figure(document.figure, document.tables, PlainMeasure())
-            finally:
-                sys.setprofile(None)
-            return made
+                drawn()
+            return calls_of(drawn)
 
         calls(10)
         few, many = calls(40), calls(160)

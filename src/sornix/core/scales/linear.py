@@ -8,11 +8,10 @@ in exact rational arithmetic, so that no range is too wide, too narrow or too fa
 """
 
 import math
-from collections.abc import Iterator
 from fractions import Fraction
-from functools import cached_property, lru_cache
-
-from attrs import frozen
+from functools import lru_cache
+from operator import itemgetter
+from typing import NamedTuple
 
 from sornix.core.scales.decimallabels import Labels, decimal_of, labels
 from sornix.core.scales.dressing import apart, from_zero
@@ -30,7 +29,10 @@ from sornix.core.text import Rich, parse_number, shortest, spoken
 
 # Mantissas of round steps and how simple they are to count in. The paper ranks more of them; 3 and
 # 4 are left out because a reader has to stop and count.
-_MANTISSAS = {Fraction(1): 1.0, Fraction(5): 0.95, Fraction(2): 0.9, Fraction(5, 2): -0.4}
+# Each in tenths, with the number of parts that such a step is divided into.
+_MANTISSAS = ((10, 1.0, 5), (50, 0.95, 5), (20, 0.9, 4), (25, -0.4, 5))
+# Steps are tried from so many powers of ten below the range, and plans of at most so many ticks.
+_POWERS_BELOW, _MOST_CHOSEN = 3, 60
 _SIMPLICITY, _COVERAGE, _DENSITY = 0.25, 0.2, 0.55
 # A reading may pass the last tick by the fourth part of a step; by more, and the free end moves out
 # to the next tick. Half a step may cost a sixteenth of the axis.
@@ -39,34 +41,27 @@ _ZERO = Fraction(0)
 _LIMIT = int(1.7e308)
 
 
-@frozen(slots=False)
-class _Plan:
+class _Plan(NamedTuple):
     """A range and a step in exact numbers, as whole numbers of the `unit`-th part of 1, which are
     many times faster than fractions; ticks are the multiples of `step` inside, counted from
-    `origin`."""
+    `origin`, from the `first` to the `last`."""
 
     start: int
     end: int
     step: int
     unit: int
-    origin: int = 0
+    origin: int
+    first: int
+    last: int
 
-    @cached_property
-    def first(self) -> int:
-        return -((self.origin - self.start) // self.step)
-
-    @cached_property
-    def last(self) -> int:
-        return (self.end - self.origin) // self.step
-
-    @cached_property
+    @property
     def ticks(self) -> list[int]:
         """All of its ticks, rising, in its units."""
         origin, step = self.origin, self.step
         return [origin + k * step for k in range(self.first, self.last + 1)]
 
-    @cached_property
-    def count(self) -> int:
+    @property
+    def tick_count(self) -> int:
         return max(self.last - self.first + 1, 0)
 
 
@@ -94,7 +89,9 @@ class Linear(Even):
         return 4 if f"{step:e}".startswith("2.0") else 5
 
     def tick_count(self, start: float, end: float, step: float) -> int:
-        return _plan(_exact(start), _exact(end), AxisConstraints(start, end), _exact(step)).count
+        return _plan(
+            _exact(start), _exact(end), AxisConstraints(start, end), _exact(step)
+        ).tick_count
 
     def resolve(
         self, extent: Extent | None, held: AxisConstraints, room: Room, *, reverse: bool
@@ -104,10 +101,10 @@ class Linear(Even):
         plan = None
         if held.step is not None:
             plan = _plan(least, greatest, held, _exact(held.step))
-            if not 2 <= plan.count <= MOST_TICKS:
+            if not 2 <= plan.tick_count <= MOST_TICKS:
                 note = (
                     f"The held step of {spoken(held.step)} "
-                    + ("makes too few ticks" if plan.count < 2 else "makes too many ticks")
+                    + ("makes too few ticks" if plan.tick_count < 2 else "makes too many ticks")
                     + " on this range, so the axis chooses its own."
                 )
                 plan = None
@@ -173,17 +170,27 @@ def _plan(least: Fraction, greatest: Fraction, held: AxisConstraints, step: Frac
     counted = held.step is not None and held.origin is not None
     from_where = _exact(held.origin or 0.0) if counted else _ZERO
     # parts of a step are whole numbers as well
-    unit = _PARTS * math.lcm(*(n.denominator for n in (least, greatest, step, from_where)))
-    start, end, apart, origin = (
-        n.numerator * (unit // n.denominator) for n in (least, greatest, step, from_where)
-    )
-    low, high, parts = start, end, _parts(step)
+    unit = _PARTS * math.lcm(*[n.denominator for n in (least, greatest, step, from_where)])
+    start, end, apart, origin = [_whole(n, unit) for n in (least, greatest, step, from_where)]
+    return _ranged(start, end, apart, unit, origin, held, _parts(step))
+
+
+def _whole(number: Fraction, unit: int) -> int:
+    """A number as so many of the `unit`-th part of 1."""
+    over, under = number.as_integer_ratio()
+    return over * (unit // under)
+
+
+def _ranged(
+    low: int, high: int, step: int, unit: int, origin: int, held: AxisConstraints, parts: int
+) -> _Plan:
+    start, end, span, limit = low, high, high - low, _LIMIT * unit
     if held.start is None:
-        start -= _outward(start - origin, apart, high - low, parts)
+        start = max(low - _outward(low - origin, step, span, parts), -limit)
     if held.end is None:
-        end += _outward(origin - end, apart, high - low, parts)
-    limit = _LIMIT * unit
-    return _Plan(max(start, -limit), min(end, limit), apart, unit, origin)
+        end = min(high + _outward(origin - high, step, span, parts), limit)
+    first, last = -((origin - start) // step), (end - origin) // step
+    return _Plan(start, end, step, unit, origin, first, last)
 
 
 def _outward(beyond: int, step: int, span: int, parts: int) -> int:
@@ -203,22 +210,6 @@ def _parts(step: Fraction) -> int:
     return 4 if decimal_of(step).as_tuple().digits == (2,) else 5
 
 
-def _candidates(span: Fraction) -> Iterator[tuple[float, Fraction]]:
-    """Round steps from rather too fine to rather too coarse, with how simple each is."""
-    # 0.30103 = log10 2; the estimate is right to one unit, and the loop reaches two beyond
-    exponent = math.floor((span.numerator.bit_length() - span.denominator.bit_length()) * 0.30103)
-    least, greatest = span / 70, 2 * span
-    for power in range(exponent - 3, exponent + 2):
-        for simplicity, step in _round_steps(power):
-            if least < step < greatest:
-                yield simplicity, step
-
-
-@lru_cache(_MOST_RANGES)
-def _round_steps(power: int) -> tuple[tuple[float, Fraction], ...]:
-    return tuple((simple, m * Fraction(10) ** power) for m, simple in _MANTISSAS.items())
-
-
 def _best(
     least: Fraction, greatest: Fraction, held: AxisConstraints, room: Room
 ) -> tuple[_Plan, Labels]:
@@ -232,42 +223,64 @@ def _best(
         if _fits(plan, labels.texts, room, held.every, _offset(plan, held.every)):
             return plan, labels
     # no step leaves room for its labels: the fewest ticks, and labels left out among them
-    plan = min(plans, key=lambda p: p.count)
+    plan = min(plans, key=lambda p: p.tick_count)
     return plan, _labels(plan, held.labels)
+
+
+class _Candidate(NamedTuple):
+    """A plan with what of its score the length of the axis does not change."""
+
+    plan: _Plan
+    score: float
+
+
+@lru_cache(_MOST_RANGES)
+def _candidates(
+    least: Fraction, greatest: Fraction, held: AxisConstraints
+) -> tuple[_Candidate, ...]:
+    """The plans for a range with round steps, from rather too fine to rather too coarse. Those of
+    the last ranges are kept, since an edit leaves most axes as they were."""
+    over, under = (greatest - least).as_integer_ratio()
+    # 0.30103 = log10 2; the estimate is right to one unit, and the powers reach two beyond
+    exponent = math.floor((over.bit_length() - under.bit_length()) * 0.30103)
+    # in parts of this unit every end and step, and every part of a step, is a whole number
+    fine = 10 ** max(0, _POWERS_BELOW + 1 - exponent)
+    unit = _PARTS * math.lcm(least.denominator, greatest.denominator, fine)
+    low, high = _whole(least, unit), _whole(greatest, unit)
+    span, found = high - low, []
+    for power in range(exponent - _POWERS_BELOW, exponent + 2):
+        # a tenth of 10 ** power: 2.5 of these are no whole number
+        tenth = unit * 10 ** (power - 1) if power > 0 else unit // 10 ** (1 - power)
+        for tenths, simplicity, parts in _MANTISSAS:
+            step = tenths * tenth
+            if not span < 70 * step or step >= 2 * span:
+                continue
+            # half a snail, or the year 2019.5, is no place for a tick
+            if held.whole and step % unit and span >= unit:
+                continue
+            plan = _ranged(low, high, step, unit, 0, held, parts)
+            if 2 <= plan.last - plan.first + 1 <= _MOST_CHOSEN:
+                below = (plan.first * step - low) / span
+                above = (high - plan.last * step) / span
+                coverage = 1 - 0.5 * (below**2 + above**2) / 0.1**2
+                score = _SIMPLICITY * simplicity + _COVERAGE * coverage
+                found.append(_Candidate(plan, score))
+    return tuple(found)
 
 
 @lru_cache(_MOST_RANGES)
 def _plans(
     least: Fraction, greatest: Fraction, held: AxisConstraints, length_mm: float, ideal_mm: float
-) -> "tuple[_Plan, ...]":
-    """The plans for a range, the best score first. Those of the last ranges are kept, since an edit
-    leaves most axes as they were."""
+) -> tuple[_Plan, ...]:
+    """The plans for a range on an axis of a length, the best score first: the paper's sum (its
+    equation 5), legibility being required elsewhere."""
     scored = []
-    span = greatest - least
-    for simplicity, step in _candidates(span):
-        # half a snail, or the year 2019.5, is no place for a tick
-        if held.whole and step.denominator != 1 and span >= 1:
-            continue
-        plan = _plan(least, greatest, held, step)
-        if 2 <= plan.count <= 60:
-            score = _score(plan, simplicity, least, greatest, length_mm, ideal_mm)
-            scored.append((score, plan))
-    scored.sort(key=lambda pair: pair[0], reverse=True)
-    return tuple(plan for _, plan in scored)
-
-
-def _score(
-    plan: _Plan, simplicity: float, least: Fraction, greatest: Fraction, length_mm: float,
-    ideal_mm: float,
-) -> float:  # fmt: skip
-    """The paper's sum (its equation 5), legibility being required elsewhere."""
-    low, high = (n.numerator * (plan.unit // n.denominator) for n in (least, greatest))
-    below = (plan.first * plan.step - low) / (high - low)
-    above = (high - plan.last * plan.step) / (high - low)
-    coverage = 1 - 0.5 * (below**2 + above**2) / 0.1**2
-    apart = plan.step / (plan.end - plan.start) * length_mm
-    density = 2 - max(apart / ideal_mm, ideal_mm / apart)
-    return _SIMPLICITY * simplicity + _COVERAGE * coverage + _DENSITY * density
+    for plan, score in _candidates(least, greatest, held):
+        apart = plan.step / (plan.end - plan.start) * length_mm
+        density = 2 - max(apart / ideal_mm, ideal_mm / apart)
+        scored.append((score + _DENSITY * density, plan))
+    scored.sort(key=itemgetter(0), reverse=True)
+    return tuple([plan for _, plan in scored])
 
 
 def _labels(plan: _Plan, form: str) -> Labels:

@@ -37,6 +37,7 @@ class Menus:
     def __init__(self, bar: QMenuBar, window: QWidget, acts: Sequence[Act]) -> None:
         self._acts = acts
         self.actions: dict[str, QAction] = {}
+        self._shown: dict[str, State] = {}
         menus: dict[str, QMenu] = {}
         for name in MENUS:
             menu = bar.addMenu(f"&{name}")
@@ -77,6 +78,10 @@ class Menus:
         for act in self._acts:
             state = act.state()
             action = self.actions[act.name]
+            # each step asks for all of them, and changes few; a click ticks by itself
+            if state == self._shown.get(act.name) and state.on in (None, action.isChecked()):
+                continue
+            self._shown[act.name] = state
             action.setEnabled(state.enabled)
             action.setVisible(state.shown)
             action.setText(state.words or act.words)

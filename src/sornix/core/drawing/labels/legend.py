@@ -78,13 +78,15 @@ def entries(panel: Panel, tables: Tables, style: Style) -> list[Entry]:
 def wants_names(panel: Panel, tables: Tables, style: Style) -> list[Entry]:
     """The names that are worth being said: none of a single series, nor where each has a scale of
     its own, whose title says it in the series' colour."""
-    found = entries(panel, tables, style)
-    alone = any(
+    if panel.form != "series" or panel.names == "none":
+        return []
+    if len(panel.shown) + len(panel.curves) < 2:
+        return []
+    alone = not panel.curves and any(
         f"{d}2" in panel.axes and all(len(panel.series_on(a)) == 1 for a in (d, f"{d}2"))
         for d in "xy"
     )
-    useless = panel.form != "series" or len(found) < 2 or (alone and not panel.curves)
-    return [] if useless or panel.names == "none" else found
+    return [] if alone else entries(panel, tables, style)
 
 
 def _size(style: Style) -> float:

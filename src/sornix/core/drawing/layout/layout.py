@@ -228,22 +228,22 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
         or crowding.full is not None
     )
     items = [
-        *(item for item in guides if isinstance(item, Fill)),
+        *[item for item in guides if isinstance(item, Fill)],
         *trend_bands(panel, tables, place, style),
         *_grid(panel, settled, inner),
-        *(item for found in axes.values() for item in found),
+        *[item for found in axes.values() for item in found],
         *heads,
-        *(item for item in guides if not isinstance(item, Fill)),
-        *(item for item in marks if isinstance(item, (Fill, Rects))),
-        *(item for item in marks if isinstance(item, Path)),
+        *[item for item in guides if not isinstance(item, Fill)],
+        *[item for item in marks if isinstance(item, (Fill, Rects))],
+        *[item for item in marks if isinstance(item, Path)],
         *reads,
-        *(item for item in labels if isinstance(item, Fill) and not item.of.endswith(GROUND)),
+        *[item for item in labels if isinstance(item, Fill) and not item.of.endswith(GROUND)],
         *(() if crowded else curves),
-        *(item for item in marks if not isinstance(item, (Fill, Rects, Path))),
+        *[item for item in marks if not isinstance(item, (Fill, Rects, Path))],
         *(curves if crowded else ()),
         *written,
-        *(item for item in labels if item.of.endswith(GROUND)),
-        *(item for item in labels if not isinstance(item, Fill)),
+        *[item for item in labels if item.of.endswith(GROUND)],
+        *[item for item in labels if not isinstance(item, Fill)],
         *notes,
     ]
     grips = [*range_boxes(panel, place), *read_boxes]

@@ -190,6 +190,8 @@ def panel_head(arranged: Arranged, canvas: Canvas) -> tuple[list[Item], list[Box
 
 def divider_boxes(figure: Figure, arranged: Sequence[Arranged]) -> list[Box]:
     """Where rows and columns meet: what is dragged to make one larger and the other smaller."""
+    if len(arranged) == 1:
+        return []
     inners = [one.inner for one in arranged]
     left, right = min(r.left for r in inners), max(r.right for r in inners)
     top, bottom = min(r.top for r in inners), max(r.bottom for r in inners)

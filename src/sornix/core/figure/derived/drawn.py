@@ -218,6 +218,7 @@ def look_through(figure: Figure, tables: Tables) -> None:
                 bring(points.y)
 
 
+@remembered
 def drawn_extent(panel: Panel, tables: Tables, axis: str) -> Extent | None:
     """The least and the greatest of what the series on an axis draw there."""
     direction = axis[0]

@@ -214,9 +214,9 @@ def set_ratios(
 def ratios(figure: Figure, along: str) -> tuple[float, ...]:
     """The `heights` of the rows or the `widths` of the columns, one for each."""
     given = figure.heights if along == "heights" else figure.widths
-    places = (p.row if along == "heights" else p.column for p in figure.panels)
+    places = [p.row if along == "heights" else p.column for p in figure.panels]
     count = max(places) + 1
-    return (*given[:count], *(1.0 for _ in range(count - len(given))))
+    return (*given[:count], *[1.0] * (count - len(given)))
 
 
 _MOST_VALUES = 24
