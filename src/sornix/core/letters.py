@@ -1,9 +1,9 @@
 """Letters that no file or picture can hold: halves of letters, and signs that are none."""
 
-import re
+from sornix.core.patterns import pattern
 
 # What XML 1.0 cannot hold, and no typeface shows: controls but tab and line ends.
-_CONTROLS = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\ufffe\uffff]")
+_CONTROLS = pattern("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\ufffe\uffff]")
 
 
 def has_half(text: str) -> bool:

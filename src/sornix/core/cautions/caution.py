@@ -1,6 +1,5 @@
 """What a caution is made of, and the table of cautions."""
 
-import re
 from collections.abc import Callable, Iterable
 from typing import NamedTuple
 
@@ -9,6 +8,7 @@ from attrs import evolve, frozen
 from sornix.core.drawing import Drawing, PanelPlace
 from sornix.core.figure import Figure, Panel, Series, series_name
 from sornix.core.figure.model.values import Noted
+from sornix.core.patterns import pattern
 from sornix.core.readings import Tables
 from sornix.core.text import capital, plain_text, rich
 
@@ -82,7 +82,7 @@ def find_cautions(figure: Figure, tables: Tables, drawing: Drawing) -> list[Find
 
 # A noted caution comes back when its cause is so many times as large as it was.
 _GROWN = 1.2
-_CHANGING = re.compile(r"[\d.,\u2009−]*\d")
+_CHANGING = pattern(r"[\d.,\u2009−]*\d")
 
 
 def _is_noted(finding: Finding, figure: Figure) -> bool:

@@ -1,10 +1,11 @@
 """A formula as a tree of values."""
 
-import re
 from collections.abc import Iterator
 from typing import NamedTuple, Union
 
-_BARE = re.compile(r"[^\W\d]\w*")
+from sornix.core.patterns import pattern
+
+_BARE = pattern(r"[^\W\d]\w*")
 
 
 class Number(NamedTuple):

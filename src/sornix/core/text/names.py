@@ -3,10 +3,12 @@
 import re
 from collections.abc import Sequence
 
+from sornix.core.patterns import pattern
+
 # what tells columns of one quantity apart: a group behind a comma, where it was read, a number or a
 # letter at the end
-_BEHIND = re.compile(r",\s.*$|\s(?:at|in|of|from)\s.*$", re.IGNORECASE)
-_TAIL = re.compile(r"[\s_.:#-]*(?:\d+(?:[.,]\d+)?|\b[a-h])$", re.IGNORECASE)
+_BEHIND = pattern(r",\s.*$|\s(?:at|in|of|from)\s.*$", re.IGNORECASE)
+_TAIL = pattern(r"[\s_.:#-]*(?:\d+(?:[.,]\d+)?|\b[a-h])$", re.IGNORECASE)
 
 
 def name_stem(name: str) -> str:

@@ -6,18 +6,19 @@ from decimal import ROUND_HALF_EVEN, Decimal, localcontext
 from functools import lru_cache
 
 from sornix.core.errors import EditRefused
+from sornix.core.patterns import pattern
 from sornix.core.text.lengths import LONGEST_NUMBER
 
 MINUS = "−"
 THIN_SPACE = "\u2009"
 _SUPERSCRIPTS = str.maketrans("-−0123456789", "⁻⁻⁰¹²³⁴⁵⁶⁷⁸⁹")
 _PLAIN_DIGITS = str.maketrans("⁻⁰¹²³⁴⁵⁶⁷⁸⁹", "-0123456789")
-_PLAIN = re.compile(r"[+-]?(\d+(?:\.\d*)?|\.\d+)(e[+-]?\d+)?", re.IGNORECASE)
-_POWER = re.compile(r"(?:(?P<factor>.+?)[×*x·])?10\^\(?(?P<power>[+-]?\d{1,4})\)?", re.IGNORECASE)
+_PLAIN = pattern(r"[+-]?(\d+(?:\.\d*)?|\.\d+)(e[+-]?\d+)?", re.IGNORECASE)
+_POWER = pattern(r"(?:(?P<factor>.+?)[×*x·])?10\^\(?(?P<power>[+-]?\d{1,4})\)?", re.IGNORECASE)
 _PREFIXES = {"k": 3, "M": 6, "G": 9, "m": -3, "µ": -6, "μ": -6, "u": -6, "n": -9, "p": -12}
-_PREFIXED = re.compile(r"(?P<number>[+-]?[\d.,]+)(?P<prefix>[kMGmµμunp])")
-_GROUPED = re.compile(r"[+-]?\d{1,3},\d{3}")
-_DECIMAL_COMMA = re.compile(r"[+-]?\d*,(?!\d{3}$)\d+(e[+-]?\d+)?", re.IGNORECASE)
+_PREFIXED = pattern(r"(?P<number>[+-]?[\d.,]+)(?P<prefix>[kMGmµμunp])")
+_GROUPED = pattern(r"[+-]?\d{1,3},\d{3}")
+_DECIMAL_COMMA = pattern(r"[+-]?\d*,(?!\d{3}$)\d+(e[+-]?\d+)?", re.IGNORECASE)
 
 
 def plural(count: int, one: str, many: str | None = None) -> str:

@@ -12,9 +12,10 @@ from itertools import groupby
 from typing import NamedTuple
 
 from sornix.core.letters import printable
+from sornix.core.patterns import pattern
 from sornix.core.text.symbols import SYMBOLS
 
-_SCRIPT = re.compile(
+_SCRIPT = pattern(
     r"(?P<mark>[\^_])"
     r"(?:\{(?P<braced>[^{}]*)\}|(?P<signed>[+\-−]?\d+(?:\.\d+)?|[+\-−]|[^\W\d_](?![^\W\d_])))"
 )
@@ -24,18 +25,18 @@ _TO_SUB = str.maketrans("0123456789+-−", "₀₁₂₃₄₅₆₇₈₉₊₋
 
 _FROM_SUPER = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁺⁻ⁿ", "0123456789+−n")
 _FROM_SUB = str.maketrans("₀₁₂₃₄₅₆₇₈₉₊₋", "0123456789+−")
-_SUPERS, _SUBS = re.compile("[⁰¹²³⁴⁵⁶⁷⁸⁹⁺⁻ⁿ]+"), re.compile("[₀₁₂₃₄₅₆₇₈₉₊₋]+")
+_SUPERS, _SUBS = pattern("[⁰¹²³⁴⁵⁶⁷⁸⁹⁺⁻ⁿ]+"), pattern("[₀₁₂₃₄₅₆₇₈₉₊₋]+")
 # the name of a symbol in braces, perhaps as a script
-_NAMED = re.compile(r"(?P<mark>[\^_]?)\{(?P<name>[A-Za-z][A-Za-z ]*)\}")
+_NAMED = pattern(r"(?P<mark>[\^_]?)\{(?P<name>[A-Za-z][A-Za-z ]*)\}")
 # a power of a unit as files write it: `cm-1`, `mol L-1`, `W/m2`; there is none in `H2O` or `PM10`
-_POWER = re.compile(
+_POWER = pattern(
     r"(?<!\w)(?P<unit>[kcdmnµμ]?(?:[msgLlKJWVAN]|mol)|h|d|min|sr)"
     r"(?P<power>[-−]\d|(?<=[ms])[2-4])(?!\w)"
 )
 # a minus, but none in a number such as 1e-3
-_HYPHEN = re.compile(r"(?<!\d[eE])-")
-_POINT = re.compile(r"(?<=\d)\.(?=\d)")
-_DIVIDER = re.compile(r", ")
+_HYPHEN = pattern(r"(?<!\d[eE])-")
+_POINT = pattern(r"(?<=\d)\.(?=\d)")
+_DIVIDER = pattern(r", ")
 
 
 class Run(NamedTuple):
@@ -115,4 +116,4 @@ def _plain(script: int, runs: Rich) -> str:
     return text.translate(_TO_SUPER if script > 0 else _TO_SUB)
 
 
-_NUMBER, _SIGNED = re.compile(r"\d+\.\d+"), re.compile(r"[+−]?\d+")
+_NUMBER, _SIGNED = pattern(r"\d+\.\d+"), pattern(r"[+−]?\d+")

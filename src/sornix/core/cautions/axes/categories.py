@@ -1,6 +1,5 @@
 """Categories that are numbers at uneven distances, dates or numbers read as text, or too many."""
 
-import re
 from collections.abc import Iterator, Sequence
 from functools import partial
 
@@ -8,12 +7,13 @@ import numpy as np
 
 from sornix.core.cautions.caution import Finding, Remedy, View
 from sornix.core.figure import AXES, axis_list, column_or_rows, set_kind
+from sornix.core.patterns import pattern
 from sornix.core.readings import NUMBER, TEXT, Column, table_named
 from sornix.core.readings.files.kinds import Manner, kind_of
 from sornix.core.readings.layouts.forms import are_identifiers
 
 _MOST = 30
-_NUMBER_FIRST = re.compile(r"[<>≤≥~≈€$£(]?\s?[-+−]?[.,]?\d")
+_NUMBER_FIRST = pattern(r"[<>≤≥~≈€$£(]?\s?[-+−]?[.,]?\d")
 
 
 def find(view: View) -> Iterator[Finding]:

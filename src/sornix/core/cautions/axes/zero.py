@@ -7,6 +7,7 @@ from functools import partial
 
 from sornix.core.cautions.caution import Finding, Remedy, View
 from sornix.core.figure import AXES, MARKS, Figure, axis_unit, hold, lies
+from sornix.core.patterns import pattern
 from sornix.core.readings import Tables
 from sornix.core.scales import Resolved
 from sornix.core.text import shortest
@@ -15,7 +16,7 @@ from sornix.core.text import shortest
 _WORTH_SAYING = 1.25
 # Scales whose zero was put somewhere.
 _FROM_ANYWHERE = frozenset(("°C", "°F", "degC", "degF", "mV vs Ag/AgCl"))
-_NO_ZERO = re.compile(
+_NO_ZERO = pattern(
     r"\bp[HK]\b|\b(?:year|date|altitude|elevation|latitude|longitude)\b|δ", re.IGNORECASE
 )
 

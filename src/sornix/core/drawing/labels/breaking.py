@@ -3,12 +3,13 @@
 import re
 
 from sornix.core.drawing.parts.items import Measure
+from sornix.core.patterns import pattern
 from sornix.core.text import Rich, Run
 
 # An equation goes on in a new line before a sign between two terms; where a term alone is too wide,
 # at any space.
-_BEFORE_TERM = re.compile(r"(?= [+−] )")
-_BEFORE_WORD = re.compile(r"(?= )")
+_BEFORE_TERM = pattern(r"(?= [+−] )")
+_BEFORE_WORD = pattern(r"(?= )")
 _INDENT = Run("   ")
 _MORE = Run(" …")
 

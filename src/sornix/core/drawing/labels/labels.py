@@ -1,6 +1,5 @@
 """Labels inside the data area that find their own place: equations and the legend."""
 
-import re
 from typing import NamedTuple
 
 import numpy as np
@@ -33,6 +32,7 @@ from sornix.core.figure import (
     fitted_trends,
     trend_symbols,
 )
+from sornix.core.patterns import pattern
 from sornix.core.readings import Tables
 from sornix.core.text import (
     Rich,
@@ -222,7 +222,7 @@ def _is_crowded(box: Rect, marks: list[Item]) -> bool:
     return under >= _CROWD_UNDER
 
 
-_READ = re.compile(r"/(read-off|told)$")
+_READ = pattern(r"/(read-off|told)$")
 
 
 def _middle(place: PanelPlace) -> tuple[float, float]:

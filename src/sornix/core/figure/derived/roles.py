@@ -23,6 +23,7 @@ from sornix.core.figure.derived.runs import (
 )
 from sornix.core.figure.derived.spreads import YEARS, owner_of_extreme, owner_of_spread, plain
 from sornix.core.figure.derived.workedout import made_of
+from sornix.core.patterns import pattern
 from sornix.core.readings import NUMBER, TEXT, TIME, Column, Table
 from sornix.core.readings.tables.column import pieces
 
@@ -43,34 +44,34 @@ NOT_DRAWN = (
     EMPTY, CONSTANT, NUMBERED, REMARK, ONCE_MORE, EXTREME, UNCERTAINTY, ABOUT, PLACE,
 )  # fmt: skip
 
-_NUMBERED = re.compile(
+_NUMBERED = pattern(
     r"(?:#|no\.?|nos\.?|nr\.?|n°|id|ids|index|idx|row|rows|number|numéro|nummer|record|rec\.?"
     r"|obs\.?|observation|entry|lfd\.? ?nr\.?|sample(?: ?(?:no\.?|nr\.?|id|number))?|probe"
     r"|s(?:r|erial)?\.? ?no\.?|lp\.?|num\.?|reading|run(?: ?no\.?)?|peak ?(?:#|no\.?)?|scan"
     r"|event|column \d+|unnamed.*|)",
     re.IGNORECASE,
 )
-_REMARK = re.compile(
+_REMARK = pattern(
     r"remarks?|comments?|notes?|bemerkung(?:en)?|kommentar|remarque|observaciones|info|description|"
     r"flag|quality|operator|analyst",
     re.IGNORECASE,
 )
-_STANDS_FOR = re.compile(
+_STANDS_FOR = pattern(
     r"(?:level|standard|std\.?|channel|pixel)s?(?: ?(?:no\.?|nr\.?|#))?", re.IGNORECASE
 )
-_RANK = re.compile(r"rank(?:ing)?", re.IGNORECASE)
-_WHO = re.compile(r"operator|analyst", re.IGNORECASE)
-_ABOUT = re.compile(
+_RANK = pattern(r"rank(?:ing)?", re.IGNORECASE)
+_WHO = pattern(r"operator|analyst", re.IGNORECASE)
+_ABOUT = pattern(
     r"(?:r\.?s\.?d\.?|c\.?v\.?|rel\.? ?(?:sd|se|err(?:or)?\.?)|relative (?:sd|error)"
     r"|relative standard deviation|coefficient of variation)|n|n \(.*"
     r"|sample size|replicates|no\. of replicates|lod|loq|(?:limit of )?(?:detection|quantification)"
     r"(?: limit)?",
     re.IGNORECASE,
 )
-_LATITUDE = re.compile(r"lat(?:itude)?|northing|breite|y ?coord(?:inate)?", re.IGNORECASE)
-_LONGITUDE = re.compile(r"lon(?:g|gitude)?|lng|easting|länge|x ?coord(?:inate)?", re.IGNORECASE)
-_YEAR = re.compile(r"(?:.*\b)?(?:year|decade|jahr|année|año|anno|rok|år)s?\b.*", re.IGNORECASE)
-_CODE = re.compile(
+_LATITUDE = pattern(r"lat(?:itude)?|northing|breite|y ?coord(?:inate)?", re.IGNORECASE)
+_LONGITUDE = pattern(r"lon(?:g|gitude)?|lng|easting|länge|x ?coord(?:inate)?", re.IGNORECASE)
+_YEAR = pattern(r"(?:.*\b)?(?:year|decade|jahr|année|año|anno|rok|år)s?\b.*", re.IGNORECASE)
+_CODE = pattern(
     r".*\b(?:treatment|tank|group|plot|block|replicate|rep\.?|batch|class|code|type|station|site|"
     r"channel|plate|cage|lane|pond|mesocosm|cast|transect|haul|dive|survey|visit|category|stage|grade|level)s?(?:[\s_]*(?:no\.?|nr\.?|\d+))?",
     re.IGNORECASE,

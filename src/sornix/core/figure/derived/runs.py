@@ -7,11 +7,12 @@ from collections import Counter
 import numpy as np
 from numpy.typing import NDArray
 
+from sornix.core.patterns import pattern
 from sornix.core.readings import NUMBER, TEXT, Column
 from sornix.core.readings.tables.column import pieces, turns
 
 # What is chosen or swept, not measured; and what is only where it goes one way.
-_CHOSEN = re.compile(
+_CHOSEN = pattern(
     r"(?:time|times|zeit|temps|tiempo|tempo|elapsed|duration|days?|tage?|hours?|minutes?|seconds?|min|"
     r"sec|age|distance|dist\.?|position|pos\.?|depth|tiefe|profondeur|profundidad|layer|altitude|"
     r"elevation|dose|level|standards?|conc\.?|concentrations?|added|volume added|titrant|"
@@ -24,49 +25,49 @@ _CHOSEN = re.compile(
     r"(?:[\s_,.:(].*)?|.*[\s_](?:concentration|conc\.?|wavelength|dose|added)",
     re.IGNORECASE,
 )
-_LASTED = re.compile(r"(?:time|zeit|temps|tiempo|tempo|duration)s?\b", re.IGNORECASE)
+_LASTED = pattern(r"(?:time|zeit|temps|tiempo|tempo|duration)s?\b", re.IGNORECASE)
 # What is called so may as well be measured: a fall time, a doubling time.
-_OF_SOMETHING = re.compile(r".*[\s_](?:depth|distance|time|age|volume)", re.IGNORECASE)
+_OF_SOMETHING = pattern(r".*[\s_](?:depth|distance|time|age|volume)", re.IGNORECASE)
 # A reading at a depth, a dose or a time is none of these: Depth 0.5 m (µg/L), Dose 3.
-_LABELLED = re.compile(
+_LABELLED = pattern(
     r"(?:depth|tiefe|dose|level|layer|position|day|week|hour|time) ?[\d.,]+ ?\S{0,4}", re.IGNORECASE
 )
 # Levels of water are measured, those of a dose are not.
-_STAGE = re.compile(r"(?:level|stage)\b", re.IGNORECASE)
+_STAGE = pattern(r"(?:level|stage)\b", re.IGNORECASE)
 _LENGTH_UNITS = ("mm", "cm", "m", "ft")
 # What is only called after it: a time constant, the shift of a frequency.
-_MEASURED = re.compile(
+_MEASURED = pattern(
     r"[\s_](?:shift|change|difference|constant|errors?|ratio|response|factor|loss|lag)$",
     re.IGNORECASE,
 )
-_SHIFTS = re.compile(r"(?:raman|chemical) shift", re.IGNORECASE)
-_SWEPT = re.compile(
+_SHIFTS = pattern(r"(?:raman|chemical) shift", re.IGNORECASE)
+_SWEPT = pattern(
     r"(?:moles?|amount|temperature|temp\.?|volume|vol\.?|voltage|potential|pressure|current|field|height|"
     r"water height|stage|load|force|strain|x|t|e|u|ph|lo?g(?: ?10)? .+)(?:[\s_,.:(].*)?",
     re.IGNORECASE,
 )
-_DEPTH = re.compile(
+_DEPTH = pattern(
     r"(?:.*\b)?(?:depth(?! of (?!(?:the )?(?:water|sampl|sensor|probe|measur|instrument|gauge)))"
     r"|tiefe|profondeur|profundidad|sounding)\b.*"
     r"|layer(?: ?[\d(,].*)?",
     re.IGNORECASE,
 )
-_AMOUNT = re.compile(
+_AMOUNT = pattern(
     r"\b(?:conc|conc\.|concentrations?|konzentration|standards?|amounts?|contents?|spiked?|added|"
     r"mass fraction|dose)\b|^c\(", re.IGNORECASE,
 )  # fmt: skip
-_PER_AMOUNT = re.compile(
+_PER_AMOUNT = pattern(
     r"[fpnµμmk]?(?:g|mol|M)\s*(?:/|\s|·)\s*(?:[mµμnd]?[Ll]|c?m³|d?m\^?3|k?g|L⁻¹|L\^?-1|mL\^?-1)(?:\^?-1)?"
     r"|[fpnµμm]?M|ppm|ppb|ppt"
 )
 _MOST_LEVELS = 20
-_CALENDAR = re.compile(
+_CALENDAR = pattern(
     r"(?:month|week|quarter|day|hour|monat|woche|tag|mois|semaine)(?: (?:no\.?|of .*))?",
     re.IGNORECASE,
 )
 _GOES_ON = 0.85
 # What instruments go over evenly, so that few readings are a curve already.
-_SCANNED = re.compile(
+_SCANNED = pattern(
     r"(?:wave ?length|wellenlänge|λ|lambda|nm|wave ?number|2 ?theta|2θ|theta|retention(?: time)?|"
     r"rt|m/z|(?:binding )?energy|(?:raman |chemical )?shift|frequency|freq\.?|channel)"
     r"(?:[\s_,.:(].*)?",
@@ -78,14 +79,14 @@ _CURVE, _SCAN, _SWEEP = 40, 30, 100
 # Levels are looked for in pieces of so many readings, even steps in about so many readings.
 _PIECE, _LOOKED_AT = 1 << 16, 1 << 18
 # What the trade draws from right to left; wavenumbers where they are those of infrared.
-_LEFTWARD = re.compile(
+_LEFTWARD = pattern(
     r"(?P<ir>wave ?number.*)|(?:.*\b)?chemical shift.*|δ.*|delta.*|binding energy.*", re.IGNORECASE
 )
-_PER_LENGTH = re.compile(r"cm(?:\^?[-−]1|⁻¹)|1/cm", re.IGNORECASE)
+_PER_LENGTH = pattern(r"cm(?:\^?[-−]1|⁻¹)|1/cm", re.IGNORECASE)
 _INFRARED = 5000.0
 # A way there and back turns so often, in steps that differ by so many times from the usual one.
 _TURNS, _UNEVEN = 12, 1.6
-_PRESSURE = re.compile(r"pres(?:s|sure)?\b.*|p", re.IGNORECASE)
+_PRESSURE = pattern(r"pres(?:s|sure)?\b.*|p", re.IGNORECASE)
 _OF_WATER = ("dbar", "db", "decibar", "dbars")
 # A factor has few levels, with so many readings at each, in the middle.
 _FACTOR_LEVELS, _AT_EACH = 8, 3

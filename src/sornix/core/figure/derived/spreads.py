@@ -5,6 +5,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from sornix.core.patterns import pattern
 from sornix.core.readings import NUMBER, Column
 
 _SPREAD = (
@@ -12,29 +13,25 @@ _SPREAD = (
     r"standard[\s_](?:deviation|error)|uncertainty|unc\.?|errors?|err\.?|σ|sigma|±|\+/-|"
     r"95\s?%\s?ci|c\.?i\.?|ci\s?95|u95|u(?= ?\(?k)|expanded uncertainty|k ?= ?[23])"
 )
-_SPREAD_FIRST = re.compile(
+_SPREAD_FIRST = pattern(
     rf"{_SPREAD}(?:[\s_,:(]+(?:of|for|in)?[\s_]*\(?(?P<of>.*?)\)?)?", re.IGNORECASE
 )
-_SPREAD_LAST = re.compile(rf"(?P<of>.*?)[\s_,:(-]+{_SPREAD}\)?", re.IGNORECASE)
-_SYMBOL = re.compile(
+_SPREAD_LAST = pattern(rf"(?P<of>.*?)[\s_,:(-]+{_SPREAD}\)?", re.IGNORECASE)
+_SYMBOL = pattern(
     r"(?:u|U|uc|s)|(?:[duΔσs]|err|delta|sigma)[_ ]?\(?(?P<of>.+?)\)?|(?P<stem>[a-z]+)S[DE]"
 )
 # Differences are as small as what is known of them.
-_DIFFERENCE = re.compile(
-    r"(?:.*\b)?(?:deviation|error|bias|difference|correction|Δ).*", re.IGNORECASE
-)
+_DIFFERENCE = pattern(r"(?:.*\b)?(?:deviation|error|bias|difference|correction|Δ).*", re.IGNORECASE)
 # An uncertainty is no more than this share of all that its readings go through.
 _MOST_UNSURE = 0.3
-_SIDES = re.compile(
-    r"(?:low|high|lower|upper|min|max)(?:er)?(?: (?:limit|bound|end))?", re.IGNORECASE
-)
-_EXTREME = re.compile(
+_SIDES = pattern(r"(?:low|high|lower|upper|min|max)(?:er)?(?: (?:limit|bound|end))?", re.IGNORECASE)
+_EXTREME = pattern(
     r"(?:(?:\d+ ?% ?)?ci[\s_]+)?"
     r"(?:(?:min|max)(?:\.|imum)?|least|greatest|lowest|highest|lower|upper|lcl|ucl|low|high)"
     r"(?:[\s_]+(?P<of>.*))?|(?P<before>.*?)[\s_]+(?:min|max)(?:\.|imum)?",
     re.IGNORECASE,
 )
-_MEAN = re.compile(r"(?:mean|average|avg\.?|median|mittel(?:wert)?|moyenne)\b.*", re.IGNORECASE)
+_MEAN = pattern(r"(?:mean|average|avg\.?|median|mittel(?:wert)?|moyenne)\b.*", re.IGNORECASE)
 YEARS = ("a", "y", "yr", "yrs", "year", "years")
 
 

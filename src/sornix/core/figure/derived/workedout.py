@@ -6,13 +6,14 @@ from collections.abc import Callable, Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from sornix.core.patterns import pattern
 from sornix.core.readings import Column
 
 _Values = NDArray[np.float64]
 _ZERO_CELSIUS = 273.15
 # What a name says was done, and what that may have been.
 _DONE: tuple[tuple[re.Pattern[str], tuple[Callable[[_Values], _Values], ...]], ...] = tuple(
-    (re.compile(words, re.IGNORECASE), made)
+    (pattern(words, re.IGNORECASE), made)
     for words, made in (
         (
             r"(?:1|10+) ?/|inverse|reciprocal|.*(?:\^-1|⁻¹)$",

@@ -10,11 +10,12 @@ from sornix.core.errors import EditRefused
 from sornix.core.figure.derived.points import column_or_rows, lies, series_points
 from sornix.core.figure.model.series import IN_TWO_COLUMNS, MARKS, OF_REPLICATES, ErrorBars, Series
 from sornix.core.figure.model.values import Figure, Panel
+from sornix.core.patterns import pattern
 from sornix.core.readings import Table, Tables, table_named
 from sornix.core.text import significant
 
 # What a column of lengths of error bars is called.
-_LENGTHS = re.compile(r"\b(SD|SE|SEM|s\.?d\.?|error|uncertainty|deviation)\b", re.IGNORECASE)
+_LENGTHS = pattern(r"\b(SD|SE|SEM|s\.?d\.?|error|uncertainty|deviation)\b", re.IGNORECASE)
 
 
 def _with(figure: Figure, series: Series) -> Figure:

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from sornix.core.patterns import pattern
 from sornix.core.readings import NUMBER, Column
 from sornix.core.text.names import name_stem
 
@@ -43,19 +44,19 @@ _WATER = frozenset(
 _STATISTICS = frozenset(("mean", "median", "n"))
 # What stands beside readings of one unit to be compared with them; what was only set once is no
 # such line.
-_LIMIT = re.compile(
+_LIMIT = pattern(
     r".*\b(?:quota|limit|guideline|target|threshold|criterion|permitted|allowed|norm|tac|grenzwert"
     r"|seuil)s?\b.*",
     re.IGNORECASE,
 )
-_SET_POINT = re.compile(r".*\b(?:set[ -]?point|sollwert)s?\b.*", re.IGNORECASE)
-_BLANK = re.compile(
+_SET_POINT = pattern(r".*\b(?:set[ -]?point|sollwert)s?\b.*", re.IGNORECASE)
+_BLANK = pattern(
     r"(?:.* )?(?:blank|control|reference|zero|blind(?:wert)?|blanc|ntc|no template|background|dark"
     r"|baseline|untreated)\b.*",
     re.IGNORECASE,
 )
 # What is told of the same readings: their mean, and how far they reach.
-_STATISTIC = re.compile(
+_STATISTIC = pattern(
     r"(?:mean|average|median|mode|(?:\d+(?:st|nd|rd|th)?|first|third|lower|upper) "
     r"(?:percentile|quartile|decile|quantile)|[pq] ?\d+|min(?:\.|imum)?|max(?:\.|imum)?)",
     re.IGNORECASE,

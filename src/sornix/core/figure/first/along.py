@@ -28,6 +28,7 @@ from sornix.core.figure.derived.runs import (
 from sornix.core.figure.first.alike import alike, go_together
 from sornix.core.figure.first.order import are_directions, are_numbered, natural_order
 from sornix.core.figure.first.way import Along
+from sornix.core.patterns import pattern
 from sornix.core.readings import NUMBER, Column
 from sornix.core.readings.tables.rule import GoingOn
 
@@ -35,16 +36,16 @@ from sornix.core.readings.tables.rule import GoingOn
 _MANY_NAMES = 16
 _MOST_GROUPS, _LEAST_IN_GROUP = 8, 3
 # Numbers of rows, which no axis needs; others number something.
-_ROWS = re.compile(
+_ROWS = pattern(
     r"#|no\.?|nos\.?|nr\.?|n°|ids?|index|idx|rows?|num(?:ber|éro|mer|\.)?|rec(?:ord|\.)?|entry"
     r"|lfd\.? ?nr\.?|lp\.?|s(?:r|erial)?\.? ?no\.?|obs(?:ervation|\.)?|column \d+|unnamed.*|",
     re.IGNORECASE,
 )
 # Where peaks were found that have names.
-_FOUND_AT = re.compile(r"(?:retention time|r\.?t\.?|t_?r|m/z)", re.IGNORECASE)
+_FOUND_AT = pattern(r"(?:retention time|r\.?t\.?|t_?r|m/z)", re.IGNORECASE)
 _BEFORE_AND_AFTER = (("before", "after"), ("start", "end"), ("initial", "final"), ("pre", "post"))
 # What is done one after the other, so that readings stand along it whatever was measured.
-_IN_TURN = re.compile(
+_IN_TURN = pattern(
     r"(?:\w+ )?(?:fraction|injection|trial|shot|scan|subgroup|order|mode|harmonic|step|iteration"
     r"|epoch|round"
     r"|sweep|pulse|lap)s?"

@@ -6,11 +6,12 @@ from collections.abc import Sequence
 
 from sornix.core.figure.derived.roles import EXTREME, UNCERTAINTY, Seen
 from sornix.core.figure.model.series import ErrorBars
+from sornix.core.patterns import pattern
 from sornix.core.readings import Column
 
-_LOW = re.compile(r"min(?:\.|imum)?|least|lowest|lower|lcl|low", re.IGNORECASE)
-_HIGH = re.compile(r"max(?:\.|imum)?|greatest|highest|upper|ucl|high", re.IGNORECASE)
-_WORD = re.compile(r"[\s_]+")
+_LOW = pattern(r"min(?:\.|imum)?|least|lowest|lower|lcl|low", re.IGNORECASE)
+_HIGH = pattern(r"max(?:\.|imum)?|greatest|highest|upper|ucl|high", re.IGNORECASE)
+_WORD = pattern(r"[\s_]+")
 
 
 def error_bars(seen: Sequence[Seen]) -> dict[str, ErrorBars]:

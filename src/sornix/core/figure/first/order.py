@@ -3,6 +3,7 @@
 import re
 from collections.abc import Sequence
 
+from sornix.core.patterns import pattern
 from sornix.core.readings import Column
 from sornix.core.readings.layouts.forms import are_spans_of_years
 from sornix.core.readings.layouts.header import is_unit
@@ -15,7 +16,7 @@ _STEPS = frozenset(
         "generation year age",
     )
 )
-_QUESTION = re.compile(r"question|item|statement|frage", re.IGNORECASE)
+_QUESTION = pattern(r"question|item|statement|frage", re.IGNORECASE)
 _QUARTERS, _FEW_NUMBERED = 4, 5
 _SEASONS = (
     ("spring", "summer", "autumn", "winter"), ("spring", "summer", "fall", "winter"),

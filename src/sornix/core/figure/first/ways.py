@@ -43,13 +43,14 @@ from sornix.core.figure.first.way import Along, Way, capital, words_of
 from sornix.core.figure.model.scale import Scale
 from sornix.core.figure.model.series import ErrorBars, Series
 from sornix.core.figure.model.values import Figure, Panel
+from sornix.core.patterns import pattern
 from sornix.core.readings import TEXT, Column, Table
 from sornix.core.text import spoken
 
 # Lines through fewer readings show the readings as well.
 _FEW = 40
 # How old what lies at a depth is.
-_AGE = re.compile(r"(?:.*\b)?(?:age|alter|âge|edad)\b.*", re.IGNORECASE)
+_AGE = pattern(r"(?:.*\b)?(?:age|alter|âge|edad)\b.*", re.IGNORECASE)
 # Groups of more readings than this are drawn as their means.
 _MANY_IN_GROUP = 20
 _MOST_WAYS = 3

@@ -1,6 +1,5 @@
 """Continuing a pattern: numbers, dates, months, weekdays, `Year 1`."""
 
-import re
 from collections.abc import Sequence
 from decimal import Decimal, InvalidOperation
 from itertools import pairwise
@@ -8,10 +7,11 @@ from itertools import pairwise
 import numpy as np
 
 from sornix.core.errors import EditRefused
+from sornix.core.patterns import pattern
 from sornix.core.text.lengths import LONGEST_NUMBER
 from sornix.core.text.moments import DAY, MONTHS, WEEKDAYS, moment_text, parse_moment
 
-_NUMBERED = re.compile(r"(?P<before>.*?)(?P<number>\d+)(?P<after>\D*)")
+_NUMBERED = pattern(r"(?P<before>.*?)(?P<number>\d+)(?P<after>\D*)")
 
 
 def continued(cells: Sequence[str], count: int) -> list[str]:

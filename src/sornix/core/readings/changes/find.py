@@ -4,12 +4,13 @@ import re
 
 import numpy as np
 
+from sornix.core.patterns import pattern
 from sornix.core.readings.files.kinds import Manner
 from sornix.core.readings.layouts.marks import number_in
 from sornix.core.readings.tables.column import NUMBER, TEXT, Column
 from sornix.core.readings.tables.table import Table
 
-_ROW = re.compile(r"\s*row\s*(\d[\d\s]{0,20})", re.IGNORECASE)
+_ROW = pattern(r"\s*row\s*(\d[\d\s]{0,20})", re.IGNORECASE)
 
 
 def row_in(wanted: str) -> int | None:

@@ -10,6 +10,7 @@ import numpy as np
 from attrs import evolve
 
 from sornix.core.errors import EditRefused
+from sornix.core.patterns import pattern
 from sornix.core.readings.layouts import forms as written
 from sornix.core.readings.layouts.marks import Marks, number_in
 from sornix.core.readings.tables.column import NUMBER, Column
@@ -121,7 +122,7 @@ def _middle(match: re.Match[str]) -> Mended:
 FORMS: Mapping[str, Form] = MappingProxyType(
     {
         "limit": Form(
-            re.compile(rf"(?P<sign>[<>≤≥])\s*(?P<number>{_NUMBER})"),
+            pattern(rf"(?P<sign>[<>≤≥])\s*(?P<number>{_NUMBER})"),
             "below or above a limit",
             {
                 "mark": Way("keep the limit, marked", _limit),
@@ -130,14 +131,14 @@ FORMS: Mapping[str, Form] = MappingProxyType(
             },
         ),
         "about": Form(
-            re.compile(
+            pattern(
                 rf"(?:~|≈|ca?\.?|circa|approx\.?|about)\s*(?P<number>{_NUMBER})", re.IGNORECASE
             ),
             "roughly known",
             {"number": Way("take the number", _first), "missing": _AS_MISSING},
         ),
         "money": Form(
-            re.compile(rf"[€$£¥]\s?(?P<number>{_NUMBER})"),
+            pattern(rf"[€$£¥]\s?(?P<number>{_NUMBER})"),
             "with a sign of money",
             {"number": Way("take the number", _first), "missing": _AS_MISSING},
         ),
@@ -157,7 +158,7 @@ FORMS: Mapping[str, Form] = MappingProxyType(
             {"number": Way("take them as negative", _written("negative")), "missing": _AS_MISSING},
         ),
         "lasting": Form(
-            re.compile(r"(?P<a>\d{1,4}):(?P<b>[0-5]\d)(?::(?P<c>[0-5]\d(?:[.,]\d{1,9})?))?"),
+            pattern(r"(?P<a>\d{1,4}):(?P<b>[0-5]\d)(?::(?P<c>[0-5]\d(?:[.,]\d{1,9})?))?"),
             "with hours, minutes or seconds",
             {
                 "seconds": Way("take minutes and seconds, in seconds", _seconds),
@@ -166,7 +167,7 @@ FORMS: Mapping[str, Form] = MappingProxyType(
             },
         ),
         "thousands": Form(
-            re.compile(r"(?P<number>[+\-−]?\d{1,3}(?:[,'’ \u00a0\u2009\u202f]\d{3})+(?:\.\d+)?)"),
+            pattern(r"(?P<number>[+\-−]?\d{1,3}(?:[,'’ \u00a0\u2009\u202f]\d{3})+(?:\.\d+)?)"),
             "with divided thousands",
             {
                 "joined": Way("join the thousands", _ungrouped),
@@ -175,29 +176,29 @@ FORMS: Mapping[str, Form] = MappingProxyType(
             },
         ),
         "comma": Form(
-            re.compile(r"(?P<number>[+\-−]?\d*,\d+(?:[eE][+\-−]?\d+)?)"),
+            pattern(r"(?P<number>[+\-−]?\d*,\d+(?:[eE][+\-−]?\d+)?)"),
             "with a decimal comma",
             {"number": Way("take the comma as decimal mark", _first), "missing": _AS_MISSING},
         ),
         "slip": Form(
-            re.compile(r"(?=.*\d)(?=.*[OolI|])[+\-−]?[\dOolI|]*[.,]?[\dOolI|]+"),
+            pattern(r"(?=.*\d)(?=.*[OolI|])[+\-−]?[\dOolI|]*[.,]?[\dOolI|]+"),
             "with letters for digits",
             {"digits": Way("read O as 0 and l as 1", _respelt), "missing": _AS_MISSING},
         ),
         "range": Form(
-            re.compile(rf"(?P<number>{_NUMBER})\s*(?:-|–|to|…|\.\.)\s*(?P<other>{_NUMBER})"),
+            pattern(rf"(?P<number>{_NUMBER})\s*(?:-|–|to|…|\.\.)\s*(?P<other>{_NUMBER})"),
             "from one number to another",
             {"middle": Way("take the middle", _middle), "missing": _AS_MISSING},
         ),
         "error": Form(
-            re.compile(
+            pattern(
                 rf"(?P<number>{_NUMBER})(?:\s*(?:±|\+/-|\+-)\s*(?P<other>{_NUMBER}).*|\(\d{{1,3}}\))"
             ),
             "with an error behind",
             {"number": Way("take the number without it", _first), "missing": _AS_MISSING},
         ),
         "bracketed": Form(
-            re.compile(rf"[(\[]\s*(?P<number>{_NUMBER})\s*[)\]]"),
+            pattern(rf"[(\[]\s*(?P<number>{_NUMBER})\s*[)\]]"),
             "in brackets",
             {
                 "number": Way("take the number", _first),
@@ -206,7 +207,7 @@ FORMS: Mapping[str, Form] = MappingProxyType(
             },
         ),
         "unit": Form(
-            re.compile(rf"(?P<number>{_NUMBER})\s*(?P<word>{_WORD}.*)"),
+            pattern(rf"(?P<number>{_NUMBER})\s*(?P<word>{_WORD}.*)"),
             "with a word behind the number",
             {
                 "header": Way("move the word to the header as unit", _first, unit=True),
@@ -214,7 +215,7 @@ FORMS: Mapping[str, Form] = MappingProxyType(
                 "missing": _AS_MISSING,
             },
         ),
-        "words": Form(re.compile(r".*", re.DOTALL), "in words", {"missing": _AS_MISSING}),
+        "words": Form(pattern(r".*", re.DOTALL), "in words", {"missing": _AS_MISSING}),
     }
 )
 

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 from attrs import evolve
 
+from sornix.core.patterns import pattern
 from sornix.core.readings.changes.operations import apply_change
 from sornix.core.readings.tables.column import TEXT, TIME, Column
 from sornix.core.readings.tables.origin import Change
@@ -18,7 +19,7 @@ from sornix.core.text.months import MONTH_NUMBERS
 
 # The names of the parts of a time, coarse to fine.
 _PARTS = tuple(
-    re.compile(words, re.IGNORECASE)
+    pattern(words, re.IGNORECASE)
     for words in (
         r"(?:sample |sampling )?years?|yr|yyyy|jahr|année|annee|año|anno",
         r"(?:sample |sampling )?months?|mo|mon|mm|monat|mois|mes|mese",

@@ -3,13 +3,14 @@
 import re
 from collections.abc import Iterable, Sequence
 
+from sornix.core.patterns import pattern
 from sornix.core.text.lengths import LONGEST_MOMENT
 
-_MONTH_AND_YEAR = re.compile(r"[^\W\d]{3,}\.?\s?[\s/'’-]\s?\d{2,4}|\d{4}[\s/-]\s?[^\W\d]{3,}")
-_ORDER_TOLD = re.compile(r"\b(d{1,2}[-/.]m{1,2}|m{1,2}[-/.]d{1,2})\b", re.IGNORECASE)
-_HALF = re.compile(r"\d\s?[ap]\.?m\b", re.IGNORECASE)
-_BETWEEN_DIGITS = re.compile(r"\d.*\d")
-_DATE_SIGN = re.compile(r"[-/.:_\s]")
+_MONTH_AND_YEAR = pattern(r"[^\W\d]{3,}\.?\s?[\s/'’-]\s?\d{2,4}|\d{4}[\s/-]\s?[^\W\d]{3,}")
+_ORDER_TOLD = pattern(r"\b(d{1,2}[-/.]m{1,2}|m{1,2}[-/.]d{1,2})\b", re.IGNORECASE)
+_HALF = pattern(r"\d\s?[ap]\.?m\b", re.IGNORECASE)
+_BETWEEN_DIGITS = pattern(r"\d.*\d")
+_DATE_SIGN = pattern(r"[-/.:_\s]")
 
 
 def may_be_date(cell: str) -> bool:

@@ -10,6 +10,7 @@ from attrs import evolve
 from numpy.typing import NDArray
 
 from sornix.core.errors import ReadingsError
+from sornix.core.patterns import pattern
 from sornix.core.readings.files.dateorder import may_be_date
 from sornix.core.readings.layouts.header import Heading
 from sornix.core.readings.layouts.marks import Marks, number_in
@@ -43,12 +44,12 @@ _STAND_INS = frozenset(
     for value in (99.0, 99.9, 999.0, 999.9, 999.99, 9999.0, 9999.9, 99999.0, 32767.0, 1e30, 1e37)
 ) | {-1e31, -32768.0, 9.96921e36}
 # what stands in the place of a unit over lengths of time
-_LENGTHS = re.compile(r"[dhms]{1,2}(?::[hms]{1,2}){1,2}", re.IGNORECASE)
-_SHORT_YEAR = re.compile(r"\d{1,2}([-/.])\d{1,2}\1\d{2}(?!\d)|[^\W\d]{3,}\.?\s?[-'’/]\s?\d{2}$")
-_RANGE = re.compile(r"\d{1,9}(?:[.,]\d{1,9})?\s?[-–]\s?\d{1,9}(?:[.,]\d{1,9})?")
-_LIMIT = re.compile(r"[<>≤≥]\s?\d{1,15}(?:[.,]\d{1,15})?")
+_LENGTHS = pattern(r"[dhms]{1,2}(?::[hms]{1,2}){1,2}", re.IGNORECASE)
+_SHORT_YEAR = pattern(r"\d{1,2}([-/.])\d{1,2}\1\d{2}(?!\d)|[^\W\d]{3,}\.?\s?[-'’/]\s?\d{2}$")
+_RANGE = pattern(r"\d{1,9}(?:[.,]\d{1,9})?\s?[-–]\s?\d{1,9}(?:[.,]\d{1,9})?")
+_LIMIT = pattern(r"[<>≤≥]\s?\d{1,15}(?:[.,]\d{1,15})?")
 # A clock, but for what says how dates are written: DD/MM, HHMM.
-_ZONE = re.compile(
+_ZONE = pattern(
     r"(?:UTC|GMT|Z)\b.*|[+\-−]\d{1,2}(?::?\d\d)?|(?!(?i:[DMYHS]+)$)[A-Z]{3,5}|.*\b(?:time|local)",
 )
 _HALF_DAY = 43_200.0

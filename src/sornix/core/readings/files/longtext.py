@@ -2,7 +2,6 @@
 
 import csv
 import io
-import re
 from collections.abc import Iterator, Sequence
 from typing import Any
 
@@ -10,18 +9,19 @@ import numpy as np
 import pyarrow as pa
 from pyarrow import csv as arrow_csv
 
+from sornix.core.patterns import pattern
 from sornix.core.readings.files.body import Body, Cells, Divided, Moments
 from sornix.core.readings.files.kinds import Manner
 from sornix.core.readings.tables.column import NUMBER, TEXT, TIME, Column, Floats
 from sornix.core.readings.tables.dialect import MISSING_MARKS
 from sornix.core.readings.tables.table import Table
 
-_ARROW_COLUMN = re.compile(r"In CSV column #(\d+)")
+_ARROW_COLUMN = pattern(r"In CSV column #(\d+)")
 # The parser holds what it has read about three times over until it is done, so a long text is
 # given to it in pieces: those of 8 MB are read as fast as all at once.
 _PIECE_BYTES = 1 << 23
-_ISO = re.compile(r"\d{4}-\d\d-\d\d([T ]\d\d:\d\d(:\d\d(\.\d{1,6})?)?)?")
-_YEAR_LAST = re.compile(r"\d{1,2}([-/.])\d{1,2}\1(\d{4})([ T])?(\d{1,2}:\d\d)?(:\d\d)?")
+_ISO = pattern(r"\d{4}-\d\d-\d\d([T ]\d\d:\d\d(:\d\d(\.\d{1,6})?)?)?")
+_YEAR_LAST = pattern(r"\d{1,2}([-/.])\d{1,2}\1(\d{4})([ T])?(\d{1,2}:\d\d)?(:\d\d)?")
 
 
 def divided_by_arrow(body: Body, kinds: Sequence[str], manner: Manner) -> Divided | None:

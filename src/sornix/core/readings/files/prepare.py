@@ -10,6 +10,7 @@ import re
 from collections.abc import Sequence
 from typing import NamedTuple
 
+from sornix.core.patterns import pattern
 from sornix.core.readings.layouts.ending import (
     MOST_LINES,
     passed_over,
@@ -25,15 +26,15 @@ from sornix.core.text import capital
 
 # a % alone in the first cell is a unit
 _MARK = rb"(?:#|%(?= ?[^\s,;|])|//|!)"
-_REMARK = re.compile(rb"^[ \t]*" + _MARK + rb"[^\r\n]*", re.MULTILINE)
-_FIRST_READINGS = re.compile(rb"^(?![ \t]*" + _MARK + rb")[^\r\n]*[^\s]", re.MULTILINE)
+_REMARK = pattern(rb"^[ \t]*" + _MARK + rb"[^\r\n]*", re.MULTILINE)
+_FIRST_READINGS = pattern(rb"^(?![ \t]*" + _MARK + rb")[^\r\n]*[^\s]", re.MULTILINE)
 # So many rows tell whether the first holds readings.
 _FEW_ROWS = 4
 # a cell that was kept from being read as a number: ="00042", also as text of a cell
-_KEPT = re.compile(rb'(^|[,;\t|])"?="{1,2}([^"\r\n]*)"{1,3}(?=[,;\t|\r\n]|$)', re.MULTILINE)
-_RULE = re.compile(rb"^(?=[^\r\n]*(?:[-=]{2}|-\|-))[-=+|:, ;\t]+$", re.MULTILINE)
-_OUTER_BARS = re.compile(rb"^[ \t]*\|[ \t]*|[ \t]*\|[ \t]*(?=\r?$)", re.MULTILINE)
-_LINE = re.compile(rb"[^\r\n]*(?:\r\n|\n|\r|$)")
+_KEPT = pattern(rb'(^|[,;\t|])"?="{1,2}([^"\r\n]*)"{1,3}(?=[,;\t|\r\n]|$)', re.MULTILINE)
+_RULE = pattern(rb"^(?=[^\r\n]*(?:[-=]{2}|-\|-))[-=+|:, ;\t]+$", re.MULTILINE)
+_OUTER_BARS = pattern(rb"^[ \t]*\|[ \t]*|[ \t]*\|[ \t]*(?=\r?$)", re.MULTILINE)
+_LINE = pattern(rb"[^\r\n]*(?:\r\n|\n|\r|$)")
 
 
 class Prepared(NamedTuple):

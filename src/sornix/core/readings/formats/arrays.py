@@ -16,6 +16,7 @@ from attrs import evolve
 from numpy.typing import NDArray
 
 from sornix.core.errors import ReadingsError
+from sornix.core.patterns import pattern
 from sornix.core.readings.files.kinds import MOST_COLUMNS, Manner, make_column
 from sornix.core.readings.formats.apart import opened
 from sornix.core.readings.formats.columns import (
@@ -31,11 +32,11 @@ from sornix.core.readings.tables.column import NUMBER, Column, moments_column, n
 from sornix.core.readings.tables.table import Table, told_of_all, unique_names
 from sornix.core.text import short, spoken
 
-_SINCE = re.compile(
+_SINCE = pattern(
     r"\s*(micro|milli)?(second|sec|s|minute|min|hour|hr|h|day|d|week)s?\s+since\s+(.+)",
     re.IGNORECASE,
 )
-_MOMENT = re.compile(
+_MOMENT = pattern(
     r"(\d{1,4})-(\d{1,2})-(\d{1,2})"
     r"(?:(?:T|\s+)(\d{1,2})(?::(\d{1,2})(?::(\d{1,2}(?:\.\d*)?))?)?)?"
     r"\s*(?:Z|UTC|GMT|([+-])(\d{1,2}(?::?\d{2})?))?"

@@ -15,6 +15,7 @@ import numpy as np
 from attrs import evolve
 
 from sornix.core.errors import ReadingsError
+from sornix.core.patterns import pattern
 from sornix.core.readings.files.encoding import utf8
 from sornix.core.readings.formats.columns import scaled
 from sornix.core.readings.formats.ordinates import Ends, evenly_spaced
@@ -23,8 +24,8 @@ from sornix.core.readings.tables.column import Column, Floats, number_column, te
 from sornix.core.readings.tables.table import Table, told_of_all, unique_names
 from sornix.core.text import plural, short
 
-_LABEL = re.compile(r"\s*##([^=\n]*)=(.*)", re.DOTALL)
-_NOT_IN_LABELS = re.compile(r"[\s\-/_]")
+_LABEL = pattern(r"\s*##([^=\n]*)=(.*)", re.DOTALL)
+_NOT_IN_LABELS = pattern(r"[\s\-/_]")
 # names and units of what is usually along x and y
 _USUAL: Mapping[str, Heading] = {
     "1/CM": Heading("Wavenumber", "cm⁻¹"),

@@ -7,30 +7,32 @@ import zipfile
 from collections.abc import Callable
 from typing import Any, BinaryIO
 
+from sornix.core.patterns import pattern
+
 # An extent of more cells than this, most of them empty, is that of a stray cell.
 _LARGE = 2_000_000
 _SPARSE = 50
 # So many empty rows or columns part the readings from a stray cell.
 _GAP_ROWS, _GAP_COLUMNS = 10_000, 200
-_CELL = re.compile(
+_CELL = pattern(
     rb'<(?:\w+:)?c\b[^>]*?\br="([A-Z]{1,3})(\d{1,7})"[^>]*?(?:/>|>.*?</(?:\w+:)?c>)', re.DOTALL
 )
-_DIMENSION = re.compile(rb"<(?:\w+:)?dimension\b[^>]*/>")
-_TABLE = re.compile(rb"<table:table\b.*?</table:table>", re.DOTALL)
-_ROW = re.compile(rb"<table:table-row\b[^>]*?(?:/>|>.*?</table:table-row>)", re.DOTALL)
-_REPEATED_ROWS = re.compile(rb'<table:table-row\b[^>]*number-rows-repeated="(\d+)"')
-_REPEATED_CELLS = re.compile(
+_DIMENSION = pattern(rb"<(?:\w+:)?dimension\b[^>]*/>")
+_TABLE = pattern(rb"<table:table\b.*?</table:table>", re.DOTALL)
+_ROW = pattern(rb"<table:table-row\b[^>]*?(?:/>|>.*?</table:table-row>)", re.DOTALL)
+_REPEATED_ROWS = pattern(rb'<table:table-row\b[^>]*number-rows-repeated="(\d+)"')
+_REPEATED_CELLS = pattern(
     rb'<table:(?:covered-)?table-cell\b[^>]*number-columns-repeated="(\d+)"[^>]*>'
 )
 
 
 # a formula of which no result was stored
-_UNSOLVED = re.compile(
+_UNSOLVED = pattern(
     rb"<(?:\w+:)?c\b([^>]*)(?<!/)>\s*<(?:\w+:)?f\b(?:[^>]*/>|[^<]*</(?:\w+:)?f>)"
     rb"\s*(?:<(?:\w+:)?v\s*/>|<(?:\w+:)?v>\s*</(?:\w+:)?v>)?\s*</(?:\w+:)?c>"
 )
-_PLACE = re.compile(rb'\br="([A-Z]{1,3}\d{1,7})"')
-_UNSOLVED_CELL = re.compile(rb"<table:table-cell\b[^>]*\btable:formula=[^>]*>")
+_PLACE = pattern(rb'\br="([A-Z]{1,3}\d{1,7})"')
+_UNSOLVED_CELL = pattern(rb"<table:table-cell\b[^>]*\btable:formula=[^>]*>")
 
 
 def _workbook(path: str, sheet: str, trim: str) -> tuple[str, Any]:

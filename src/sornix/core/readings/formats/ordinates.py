@@ -6,7 +6,6 @@ repeated so many times (DUP).
 """
 
 import math
-import re
 from collections.abc import Iterator
 from pathlib import Path
 from typing import NamedTuple
@@ -14,14 +13,15 @@ from typing import NamedTuple
 import numpy as np
 
 from sornix.core.errors import ReadingsError
+from sornix.core.patterns import pattern
 from sornix.core.readings.formats.columns import scaled
 from sornix.core.readings.tables.column import Floats
 from sornix.core.text import plural, short, spoken
 
 # a number that stands for itself, its exponent with its sign, since E alone is a digit
 _NUMBER = r"\d+\.?\d*(?:[Ee][+-]\d+)?|\.\d+(?:[Ee][+-]\d+)?"
-_ABSCISSA = re.compile(rf"\s*([+-]?(?:{_NUMBER}))[\s,;]*")
-_TOKEN = re.compile(rf"[\s,;]*(?:([+-]?(?:{_NUMBER}))|([@A-Ia-i%J-Rj-rS-Zs])(\d*(?:\.\d*)?)|(\?))")
+_ABSCISSA = pattern(rf"\s*([+-]?(?:{_NUMBER}))[\s,;]*")
+_TOKEN = pattern(rf"[\s,;]*(?:([+-]?(?:{_NUMBER}))|([@A-Ia-i%J-Rj-rS-Zs])(\d*(?:\.\d*)?)|(\?))")
 _SQUEEZED = {"@": 0, **{c: i for i, c in enumerate("ABCDEFGHI", 1)},
              **{c: -i for i, c in enumerate("abcdefghi", 1)}}  # fmt: skip
 _DIFFERENCE = {"%": 0, **{c: i for i, c in enumerate("JKLMNOPQR", 1)},

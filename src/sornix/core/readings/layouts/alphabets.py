@@ -5,6 +5,8 @@ import unicodedata
 from collections.abc import Mapping
 from types import MappingProxyType
 
+from sornix.core.patterns import pattern
+
 # The small letters beyond ASCII that texts are mostly of, one entry a language or some that are
 # alike, and then those that are rare in them: no text has the letters of all that a code is for.
 _WESTERN = ("äöüß", "éèàçêâîôûù œëï", "ñáéíóúü", "ãçáéíóúêôõ", "àèéìòù", "åäöæøé", "áíúóæð éýþö")
@@ -58,9 +60,9 @@ _UNITS = frozenset("°µμΩ²³±€£¥")
 _SIGNS = _BEFORE | _POWERS | frozenset("±·×—")
 # by so much the commonest code is taken for likelier, and others are as likely
 _COMMON, _NEAR = 0.5, 0.4
-_WORD = re.compile(r"[^\s,;|\"]*[^\x00-\x7f][^\s,;|\"]*")
+_WORD = pattern(r"[^\s,;|\"]*[^\x00-\x7f][^\s,;|\"]*")
 # A unit of millionths is no word of any language; it is worth as much as several letters.
-_MICRO = re.compile(r"[(\[/]?[µμ](?:g|m|l|L|mol|M|S|A|V|s|W|Pa|E|Bq|Sv|eq|atm)(?![a-z])")
+_MICRO = pattern(r"[(\[/]?[µμ](?:g|m|l|L|mol|M|S|A|V|s|W|Pa|E|Bq|Sv|eq|atm)(?![a-z])")
 _MICRO_FIT = 3.0
 _MOST_LETTERS = 4000
 _MOST_WORDS = 60

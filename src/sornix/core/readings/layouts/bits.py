@@ -1,10 +1,10 @@
 """What a sign, a cell and a row take to write down, and what cells hold."""
 
-import re
 from collections.abc import Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
+from sornix.core.patterns import pattern
 from sornix.core.readings.layouts.marks import Marks, is_number
 from sornix.core.readings.tables.dialect import MISSING_MARKS
 
@@ -25,7 +25,7 @@ AGAINST_EVEN = 1.2  # spaces, where a sign divides all lines evenly
 BY_CHANCE = 40.0  # columns of letters
 NUMBERS_ALONE = 40.0  # numbers that are no readings
 _MISSING = frozenset(MISSING_MARKS)
-_MOMENT = re.compile(
+_MOMENT = pattern(
     r"\d{1,4}([-/.])\d{1,2}\1\d{1,4}"
     r"([ T]\d{1,2}:\d{2}(:\d{2}([.,]\d{1,9})?)?(Z|[+-]\d{2}:?\d{2}| ?[AaPp]\.?[Mm]\.?)?)?"
     r"|\d{1,2}:\d{2}(:\d{2}([.,]\d{1,9})?)?( ?[AaPp]\.?[Mm]\.?)?"
@@ -33,7 +33,7 @@ _MOMENT = re.compile(
 )
 # a number with a unit or another word beside it, which mostly is the same in a column
 _NUMBER = r"[-+−]?\d{1,15}(?:[.,]\d{1,15})?"
-_QUANTITY = re.compile(rf"[<>≤≥≈~$€£¥] ?{_NUMBER}|{_NUMBER} ?(?:[^\W\d_]|[%‰°$€£¥])[^\s,;]{{0,12}}")
+_QUANTITY = pattern(rf"[<>≤≥≈~$€£¥] ?{_NUMBER}|{_NUMBER} ?(?:[^\W\d_]|[%‰°$€£¥])[^\s,;]{{0,12}}")
 _LONG = 40
 # cells are looked at once, however many layouts hold them
 _MOST_CELLS = 1 << 14

@@ -1,10 +1,10 @@
 """What stands below the readings of a text: lines that sum them up."""
 
-import re
 from collections.abc import Sequence
 
 import numpy as np
 
+from sornix.core.patterns import pattern
 from sornix.core.readings.layouts.marks import Marks, number_in
 from sornix.core.text import plural, short
 
@@ -23,7 +23,7 @@ _WORDS = frozenset(
     """.replace("\n", ";").split(";")
     if word.strip()
 )
-_NUMBER_FIRST = re.compile(r"[<>≤≥~€$£]? ?[-+−]?[.,]?\d")
+_NUMBER_FIRST = pattern(r"[<>≤≥~€$£]? ?[-+−]?[.,]?\d")
 # So many lines at the end of a text are looked at.
 MOST_LINES = 40
 

@@ -12,6 +12,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from sornix.core.patterns import pattern
 from sornix.core.readings.layouts.header import is_unit
 from sornix.core.readings.layouts.marks import Marks, number_in
 from sornix.core.readings.tables.dialect import MISSING_MARKS
@@ -21,33 +22,33 @@ Floats = NDArray[np.float64]
 _MISSING = frozenset(MISSING_MARKS)
 _LONGEST = 60
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁺", "0123456789-+")
-POWER = re.compile(r"(.*\d)\s?(?:[dD]|[x×·*]\s?10\s?\^?\s?)\s?(\(?[-+−]?\d{1,3}\)?)")
-_BEHIND = re.compile(r"([^A-Za-zµμ%‰°€$£¥Ω]*\d[.,]?)\s?([A-Za-zµμ%‰°€$£¥Ω]\S*(?: \S+)?)")
-_BEFORE = re.compile(r"([€$£¥])\s?([-+−]?\d.*)")
-_SPREAD = re.compile(r"(.*\d)\s?(?:±|\+/-|\+-)\s?(\d.*)")
-CONCISE = re.compile(r"([-+−]?\d+(?:[.,](\d+))?)\((\d{1,3})\)")
-FRACTION = re.compile(r"(?:([-+−]?\d{1,4})\s+)?([-+−]?\d{1,4})\s?/\s?(\d{1,4})")
-MINUS_BEHIND = re.compile(r"(\d.*\d|\d)\s?[-−]")
-_BRACKETED = re.compile(r"\((\d.*\d|\d)\)")
-_COMPACT = re.compile(r"((?:19|20)\d{6})(?:T?(\d{2})(\d{2})(\d{2})?Z?)?")
-_ZERO_FIRST = re.compile(r"0\d+")
-_SPAN_OF_YEARS = re.compile(r"(1[5-9]\d\d|20\d\d)(?:(?<=0)s|\s?[-/–]\s?(\d{2}|\d{4}))")
+POWER = pattern(r"(.*\d)\s?(?:[dD]|[x×·*]\s?10\s?\^?\s?)\s?(\(?[-+−]?\d{1,3}\)?)")
+_BEHIND = pattern(r"([^A-Za-zµμ%‰°€$£¥Ω]*\d[.,]?)\s?([A-Za-zµμ%‰°€$£¥Ω]\S*(?: \S+)?)")
+_BEFORE = pattern(r"([€$£¥])\s?([-+−]?\d.*)")
+_SPREAD = pattern(r"(.*\d)\s?(?:±|\+/-|\+-)\s?(\d.*)")
+CONCISE = pattern(r"([-+−]?\d+(?:[.,](\d+))?)\((\d{1,3})\)")
+FRACTION = pattern(r"(?:([-+−]?\d{1,4})\s+)?([-+−]?\d{1,4})\s?/\s?(\d{1,4})")
+MINUS_BEHIND = pattern(r"(\d.*\d|\d)\s?[-−]")
+_BRACKETED = pattern(r"\((\d.*\d|\d)\)")
+_COMPACT = pattern(r"((?:19|20)\d{6})(?:T?(\d{2})(\d{2})(\d{2})?Z?)?")
+_ZERO_FIRST = pattern(r"0\d+")
+_SPAN_OF_YEARS = pattern(r"(1[5-9]\d\d|20\d\d)(?:(?<=0)s|\s?[-/–]\s?(\d{2}|\d{4}))")
 _MOST_DIGITS = 15
-_WELL = re.compile(r"\d{1,4}[A-Za-z]\d{1,4}")
-CLOCK = re.compile(
+_WELL = pattern(r"\d{1,4}[A-Za-z]\d{1,4}")
+CLOCK = pattern(
     r"(?:(\d{1,4})(?:\s+|d\s*|\.(?=\d+:\d+:)))?(\d{1,4}):(\d{2})(?::(\d{2}(?:[.,]\d{1,9})?))?"
 )
 # 01:23.4 has no hours
-_MINUTES = re.compile(r"(\d{1,3}):(\d{2}[.,]\d{1,9})")
-_LASTING = re.compile(
+_MINUTES = pattern(r"(\d{1,3}):(\d{2}[.,]\d{1,9})")
+_LASTING = pattern(
     r"\b(?:elapsed|duration|run ?time|age|lap|dauer|laufzeit|durée|duración|durata|"
     r"h{1,2}:m{1,2}(?::s{1,2})?|m{1,2}:s{1,2})\b",
     re.IGNORECASE,
 )
 # HH is the hour of a day in the forms of clocks
-_OF_THE_DAY = re.compile(r"^(?i:time)\b.*\bHH:mm|\b24[ -]?h")
-_MINUTES_FIRST = re.compile(r"\bm{1,2}:s{1,2}\b|\bmin(?:utes)?:s", re.IGNORECASE)
-_HOURS_FIRST = re.compile(r"\bh{1,2}:m{1,2}\b", re.IGNORECASE)
+_OF_THE_DAY = pattern(r"^(?i:time)\b.*\bHH:mm|\b24[ -]?h")
+_MINUTES_FIRST = pattern(r"\bm{1,2}:s{1,2}\b|\bmin(?:utes)?:s", re.IGNORECASE)
+_HOURS_FIRST = pattern(r"\bh{1,2}:m{1,2}\b", re.IGNORECASE)
 
 
 class Cell(NamedTuple):

@@ -5,52 +5,49 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from sornix.core.letters import whole_letters
+from sornix.core.patterns import pattern
 from sornix.core.readings.layouts.marks import Marks, is_number
 from sornix.core.readings.layouts.suffix import unit_at_end
 from sornix.core.text import short
 from sornix.core.text.lengths import LONGEST_NAME
 
-_BRACKETED = re.compile(
+_BRACKETED = pattern(
     r"^(?P<name>.*?)\s*"
     r"(?:\((?P<round>[^()]*)\)|\[(?P<square>[^\[\]]*)\]|\{(?P<curly>[^{}]*)\})$"
 )
-_SPACED_SLASH = re.compile(r"^(?P<name>.*\S)\s+/\s+(?P<unit>\S.*)$")
+_SPACED_SLASH = pattern(r"^(?P<name>.*\S)\s+/\s+(?P<unit>\S.*)$")
 # C / J/(mol K)
-_OVER_BRACKETS = re.compile(r"^(?P<name>[^/(]*\S)\s+/\s+(?P<unit>[^\s()]+/\([^()]+\))$")
+_OVER_BRACKETS = pattern(r"^(?P<name>[^/(]*\S)\s+/\s+(?P<unit>[^\s()]+/\([^()]+\))$")
 # λ (W/(m K))
-_NESTED = re.compile(
+_NESTED = pattern(
     r"^(?P<name>.*\S)(?:\s*[(\[](?P<unit>[^\s()\[\]]+/\([^()]+\))[)\]]|\s(?P<bare>[^\s()]+/\([^()]+\)))$"
 )
 # What is divided by a quantity in symbols: 1/T, 1/d²
-_INVERSE = re.compile(r"1\s?/\s?[^\W\d_]\w{0,4}[²³]?")
-_IN = re.compile(r"^(?P<name>.*\S)\s+in\s+(?P<unit>\S.*)$")
-_COMMA = re.compile(r"^(?P<name>.*[^,\s])\s*,\s(?P<unit>\S+)$")
+_INVERSE = pattern(r"1\s?/\s?[^\W\d_]\w{0,4}[²³]?")
+_IN = pattern(r"^(?P<name>.*\S)\s+in\s+(?P<unit>\S.*)$")
+_COMMA = pattern(r"^(?P<name>.*[^,\s])\s*,\s(?P<unit>\S+)$")
 # single letters behind a comma are more likely symbols, or names of sites
 _SYMBOLS = frozenset("AFGJKLMNPSTVWadghst1")
 # an amount: the name of what was given it, not a quantity with a unit
-_SO_MUCH = re.compile(r"^[<>≤≥~±]?\s?\d[\d.,]*\s?(?P<unit>[^\W\d].*|%)$")
+_SO_MUCH = pattern(r"^[<>≤≥~±]?\s?\d[\d.,]*\s?(?P<unit>[^\W\d].*|%)$")
 # What stands in brackets and is no unit: LGR S/N: 1234, n=3
-_REMARK = re.compile(r":\s|[=#]|.{25}")
-_SHARE = re.compile(r"[A-Z]/[A-Z]")
+_REMARK = pattern(r":\s|[=#]|.{25}")
+_SHARE = pattern(r"[A-Z]/[A-Z]")
 # What tells a unit behind a name from a word: a sign or a power, and no place such as S-1.
-_SIGN = re.compile(
-    r"[/%‰°²³⁻^]|deg [CF]\b|(?:^|\s)(?:[a-zµ]|[A-Za-zµ]{2,}|\S+ \S+)-\d\b|\S\s\S+-\d"
-)
+_SIGN = pattern(r"[/%‰°²³⁻^]|deg [CF]\b|(?:^|\s)(?:[a-zµ]|[A-Za-zµ]{2,}|\S+ \S+)-\d\b|\S\s\S+-\d")
 _MOST_WORDS = 3
-_AMOUNT = re.compile(r"[<>≤≥~±]?[\d.,]+")
+_AMOUNT = pattern(r"[<>≤≥~±]?[\d.,]+")
 # Chl a µg/L is no year, nor Rep 1 % one
 _NO_FIRST = ("a", "A", "1")
-_TIGHT_SLASH = re.compile(r"^(?P<name>[^/]*[^/\s])\s?/\s?(?P<unit>\S.*)$")
+_TIGHT_SLASH = pattern(r"^(?P<name>[^/]*[^/\s])\s?/\s?(?P<unit>\S.*)$")
 # A slash without spaces divides a name from its unit only where a unit follows ("mass/g"), not in
 # "signal/noise": SI symbols and what a water laboratory writes beside them, with prefix and power.
 # Ratios of two of a kind, a quantity to its first value among them, though their second part could
 # be a unit.
-_RATIO = re.compile(
+_RATIO = pattern(
     r"[ΔδdD]?(?P<of>[A-Za-zΑ-ω]{1,3})/(?P=of)_?(?:0|max|min|ref|o|i)?|[SC]/N|N/[CP]|C/[NP]|[wv]/[wv]|m/z"
 )
-_FUNCTION = re.compile(
-    r"ln|log|lg|log_?(?:2|10)|sqrt|exp|√|Δ|d|1/|asin|arcsin|logit", re.IGNORECASE
-)
+_FUNCTION = pattern(r"ln|log|lg|log_?(?:2|10)|sqrt|exp|√|Δ|d|1/|asin|arcsin|logit", re.IGNORECASE)
 _UNIT = (
     r"(?:%|‰|°C|°F|°|1|"
     r"(?:[fpnµμumcdhkMG]|da)?(?:m|g|s|A|K|mol|cd|L|l|Hz|N|Pa|J|W|C|V|F|S|T|M|Ω|ohm|eV|bar|cal)"

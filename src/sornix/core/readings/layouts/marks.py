@@ -1,32 +1,31 @@
 """The marks in numbers, and the numbers in cells."""
 
-import re
 from collections import Counter
 from collections.abc import Iterable, Mapping
 from typing import Any, NamedTuple
 
+from sornix.core.patterns import pattern
+
 # each sign can be taken in one way only: the time that a long cell takes grows with its length
-_NUMBER = re.compile(r"[+\-−]?(\d+(?:\.\d*)?|\.\d+)([eE][+\-−]?\d+)?")
+_NUMBER = pattern(r"[+\-−]?(\d+(?:\.\d*)?|\.\d+)([eE][+\-−]?\d+)?")
 _PLAIN = frozenset("0123456789.")
 # numbers whose commas (points) can only be decimal marks: not three digits behind, or a lone zero
 # before
-_COMMA_DECIMAL = re.compile(
-    r"[+\-−]?(?:\d*,(?:\d{1,2}|\d{4,})|0,\d+|\d{4,},\d+)(?:[eE][+\-−]?\d+)?"
-)
-_POINT_DECIMAL = re.compile(
+_COMMA_DECIMAL = pattern(r"[+\-−]?(?:\d*,(?:\d{1,2}|\d{4,})|0,\d+|\d{4,},\d+)(?:[eE][+\-−]?\d+)?")
+_POINT_DECIMAL = pattern(
     r"[+\-−]?(?:\d*\.(?:\d{1,2}|\d{4,})|0\.\d+|\d{4,}\.\d+)(?:[eE][+\-−]?\d+)?"
 )
 _AFTER_GROUP = {
-    ",": re.compile(r"[.' ’\u00a0\u2009\u202f]\d{3},\d+$"),
-    ".": re.compile(r"[,' ’\u00a0\u2009\u202f]\d{3}\.\d+$"),
+    ",": pattern(r"[.' ’\u00a0\u2009\u202f]\d{3},\d+$"),
+    ".": pattern(r"[,' ’\u00a0\u2009\u202f]\d{3}\.\d+$"),
 }
 # one comma with three digits behind it can be either
-_EITHER = re.compile(r"[+\-−]?[1-9]\d{0,2},\d{3}")
+_EITHER = pattern(r"[+\-−]?[1-9]\d{0,2},\d{3}")
 _GROUPED = {
-    ",": re.compile(r"[+\-−]?[1-9]\d{0,2}(?:,\d{3})+(?:\.\d+)?"),
-    ".": re.compile(r"[+\-−]?[1-9]\d{0,2}(?:\.\d{3})+(?:,\d+)?"),
-    " ": re.compile(r"[+\-−]?[1-9]\d{0,2}(?:[ \u00a0\u2009\u202f]\d{3})+(?:[.,]\d+)?"),
-    "'": re.compile(r"[+\-−]?[1-9]\d{0,2}(?:['’]\d{3})+(?:[.,]\d+)?"),
+    ",": pattern(r"[+\-−]?[1-9]\d{0,2}(?:,\d{3})+(?:\.\d+)?"),
+    ".": pattern(r"[+\-−]?[1-9]\d{0,2}(?:\.\d{3})+(?:,\d+)?"),
+    " ": pattern(r"[+\-−]?[1-9]\d{0,2}(?:[ \u00a0\u2009\u202f]\d{3})+(?:[.,]\d+)?"),
+    "'": pattern(r"[+\-−]?[1-9]\d{0,2}(?:['’]\d{3})+(?:[.,]\d+)?"),
 }
 # what is written for a minus sign besides it: dashes of all widths
 _DASHES = ("–", "‐", "‑", "﹣", "－")

@@ -4,12 +4,13 @@ import re
 from collections.abc import Callable, Mapping
 from types import MappingProxyType
 
+from sornix.core.patterns import pattern
 from sornix.core.readings.layouts.rows import HEAD_BYTES, first_lines, runs_of
 
 WIDE, ANY, COLUMNS = "wide", "any", "columns"
-_OUTER_GAPS = re.compile(rb"^[ \t]+|(?<![ \t])[ \t]+$", re.MULTILINE)
-_GAPS = {WIDE: re.compile(rb"[ \t]{2,}|\t"), ANY: re.compile(rb"[ \t]+")}
-_WORDS = re.compile(r"\s{2,}")
+_OUTER_GAPS = pattern(rb"^[ \t]+|(?<![ \t])[ \t]+$", re.MULTILINE)
+_GAPS = {WIDE: pattern(rb"[ \t]{2,}|\t"), ANY: pattern(rb"[ \t]+")}
+_WORDS = pattern(r"\s{2,}")
 _LEAST_LINES = 3
 # so many lines tell
 _HEAD_LINES = 200

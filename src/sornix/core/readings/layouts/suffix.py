@@ -2,6 +2,8 @@
 
 import re
 
+from sornix.core.patterns import pattern
+
 # Units of several letters as they are written in such names, and what they are.
 _UNITS = {
     "degc": "°C", "deg_c": "°C", "degf": "°F", "pct": "%", "percent": "%", "perc": "%",
@@ -22,7 +24,7 @@ _EXACT = {"mM": "mM", "uM": "µM", "nM": "nM", "mA": "mA", "uA": "µA", "uS": "�
 # One letter, and `min`, are units only behind a quantity that has them: site_A is a site, and
 # temp_min the least one.
 _BEHIND = tuple(
-    (re.compile(words, re.IGNORECASE), units)
+    (pattern(words, re.IGNORECASE), units)
     for words, units in (
         (
             r"temp|_t$|^t(?:min|max|mean|air|water)$|^t[_ ](?:min|max|mean|air|water)",
@@ -43,8 +45,8 @@ _BEHIND = tuple(
 )
 # V_mV is a symbol with a subscript, perhaps: a word stands before a unit, or what is short for one
 _WORD = 4
-_NAME = re.compile(r"[^\W\d_]{3}|^(?:do|ec|ph|tp|tn|o2|rh|t_\w+)$", re.IGNORECASE)
-_FORMULA = re.compile(r"[A-Za-z]{1,4}\d")
+_NAME = pattern(r"[^\W\d_]{3}|^(?:do|ec|ph|tp|tn|o2|rh|t_\w+)$", re.IGNORECASE)
+_FORMULA = pattern(r"[A-Za-z]{1,4}\d")
 
 
 def unit_at_end(text: str) -> tuple[str, str] | None:

@@ -4,7 +4,6 @@ pint takes most of a second to import, so nothing here is asked for while a wind
 has it loaded beside, once there is time.
 """
 
-import re
 from collections.abc import Callable, Mapping
 from functools import cache
 from threading import Lock
@@ -14,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.errors import EditRefused
+from sornix.core.patterns import pattern
 from sornix.core.text.lengths import LONGEST_UNIT
 
 if TYPE_CHECKING:
@@ -27,7 +27,7 @@ PSU = [practical_salinity]
 RFU = [relative_fluorescence]
 cfu = [colonies] = CFU
 """
-_TOKEN = re.compile(
+_TOKEN = pattern(
     r"[\s*·⋅]*(?:(?P<sign>[/()])|1|(?P<symbol>[A-Za-zµμΩ°%‰_]+)(?:\^?\(?(?P<power>-?\d{1,2})\)?)?)\s*"
 )
 _PLAIN_DIGITS = str.maketrans("−⁻⁰¹²³⁴⁵⁶⁷⁸⁹", "--0123456789")

@@ -9,6 +9,7 @@ from typing import Any
 from sornix.core.errors import EditRefused
 from sornix.core.figure.model.styling import DECIMALS, PALETTES, STYLE_NAMES, UNITS
 from sornix.core.figure.model.values import SHARES
+from sornix.core.patterns import pattern
 from sornix.core.statement.words.pattern import (
     Option,
     Slot,
@@ -23,7 +24,7 @@ from sornix.core.statement.words.slots import FROM_ONE, NUMBER, TEXT_SLOT, liste
 from sornix.core.statement.words.tokens import Token, sentences
 from sornix.core.text import parse_number
 
-_SIZE = re.compile(r"(?P<width>[\d.]+)(?:mm)?[x×](?P<height>[\d.]+)(?:mm)?", re.IGNORECASE)
+_SIZE = pattern(r"(?P<width>[\d.]+)(?:mm)?[x×](?P<height>[\d.]+)(?:mm)?", re.IGNORECASE)
 _MOST_TOKENS = 5
 SIZES = {
     size.words: (size.width_mm, size.height_mm)

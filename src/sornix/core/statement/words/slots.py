@@ -6,14 +6,15 @@ from decimal import Decimal
 from typing import Any, NamedTuple
 
 from sornix.core.errors import EditRefused
+from sornix.core.patterns import pattern
 from sornix.core.statement.words.pattern import Slot, Surroundings
 from sornix.core.statement.words.tokens import SIGN, TEXT, WORD, Token, plain, quoted, sentences
 from sornix.core.text import parse_number
 
 # A value of an axis has no more words than these: 1 April 2026 14:30:05.
 _MOST_WORDS = 6
-_WHOLE = re.compile(r"[-−]?\d{1,18}")
-_HEX = re.compile(r"#[0-9a-f]{6}")
+_WHOLE = pattern(r"[-−]?\d{1,18}")
+_HEX = pattern(r"#[0-9a-f]{6}")
 
 
 class Said(NamedTuple):

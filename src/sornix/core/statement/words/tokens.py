@@ -1,9 +1,9 @@
 """A statement divided into words, texts in quotation marks, and signs, sentence by sentence."""
 
-import re
 import unicodedata
 from typing import NamedTuple
 
+from sornix.core.patterns import pattern
 from sornix.core.statement.words.misread import StatementError
 
 WORD, TEXT, SIGN = "word", "text", "sign"
@@ -13,7 +13,7 @@ _SIGNS = ",():=±"
 _QUOTE = '"'
 # Signs that people and their programs write in place of ours.
 _PLAIN = str.maketrans({"−": "-", "–": "-", "“": '"', "”": '"', "„": '"', "«": '"', "»": '"'})
-_TOKEN = re.compile(r'[^\s,();="±]+')
+_TOKEN = pattern(r'[^\s,();="±]+')
 MOST_LETTERS = 1_000_000
 
 

@@ -3,10 +3,10 @@
 import csv
 import html
 import io
-import re
 from collections.abc import Callable, Mapping, Sequence
 from types import MappingProxyType
 
+from sornix.core.patterns import pattern
 from sornix.core.trends.fits.account import Section
 
 
@@ -21,7 +21,7 @@ def _text(title: str, sections: Sequence[Section]) -> str:
 
 
 # What Markdown would take for its own, HTML among it.
-_MARKS = re.compile(r"([\\`*_\[\]|]|<(?=[A-Za-z/!?]))")
+_MARKS = pattern(r"([\\`*_\[\]|]|<(?=[A-Za-z/!?]))")
 
 
 def _markdown(title: str, sections: Sequence[Section]) -> str:
