@@ -17,7 +17,7 @@ import time
 from pathlib import Path
 
 from sornix.core.document import load_document
-from sornix.core.document.safetycopy import left_behind
+from sornix.core.document.stored.safetycopy import left_behind
 
 _SAVER = """
 import sys

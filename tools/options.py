@@ -45,8 +45,9 @@ def with_options(figure: dict[str, Any], chance: random.Random) -> dict[str, Any
     """A figure.json with a few options set to other values that its schema allows."""
     names = list(dict.fromkeys((*_TEXTS, *_texts(figure))))
     for _ in range(chance.choice((1, 2, 3, 5, 8))):
-        changed = _changed(figure["figure"], _schema()["$defs"]["figure"], chance, names)
-        figure = {**figure, "figure": changed}
+        first, *others = figure["figures"]
+        changed = _changed(first, _schema()["$defs"]["figure"], chance, names)
+        figure = {**figure, "figures": [changed, *others]}
     return figure
 
 

@@ -2,7 +2,7 @@
 
 import json
 
-from sornix.core.document.schema import figure_schema
+from sornix.core.document.stored.schema import figure_schema
 from sornix.data import data_path
 
 

@@ -17,6 +17,7 @@ from PyQt6.QtGui import QImage, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QApplication, QMenu, QPushButton, QWidget
 
 from sornix.core import figure as edits
+from sornix.core.document import add_copy, add_residuals, name_figure
 from sornix.core.figure import NoteBox
 from sornix.demo import DEMO_READINGS
 from sornix.gui.base.settings import Settings
@@ -176,18 +177,24 @@ def _read_off(window: Window) -> None:
     _show_in_ledger(window, "a whole column ▾")
 
 
-def _calibrations(window: Window) -> None:
-    """Two calibrations beside each other, with every number of the first."""
-    _open_readings(window, "nitrate-lamps")
-    for series in ("s1", "s2"):
-        window.edit("trend", partial(edits.add_trend, series_id=series, shows=("equation",)))
+def _several_figures(window: Window) -> None:
+    """The standards, their residuals and the replicates apart, with the row between them."""
+    window.open_demo("nitrate-standards")
     settle(window)
-    _show_in_ledger(window, "all numbers")
+    bench = window.bench
+    bench.edit_document("residuals", lambda d: add_residuals(d, d.figure.panel.trends[0].id))
+    bench.edit_document("name", lambda d: name_figure(d, 1, "Residuals"))
+    bench.edit_document("copy", lambda d: add_copy(d.looking_at(0)))
+    bench.edit("apart", lambda f: edits.split_series(
+        edits.remove_trend(f, f.panel.trends[0].id), bench.tables, "s1", "Replicate"))  # fmt: skip
+    bench.edit_document("name", lambda d: name_figure(d, 1, "Replicates"))
+    bench.look_at(2)
     assert window.panes is not None
-    button = window.panes.results.findChildren(QPushButton)
-    next(b for b in button if b.text() == "all numbers").click()
-    settle(window)
-    _show_in_ledger(window, "less")
+    row = window.panes.figures
+    for _ in range(100):
+        settle(window)
+        if row.is_up_to_date:
+            break
 
 
 def _open_readings(window: Window, name: str) -> None:
@@ -294,7 +301,7 @@ VIEWS: dict[str, View] = {
     "export": View(_export, "Export the figure", ExportDialog),
     "small-panels": View(_small_panels, "Small panels – Sornix"),
     "alike": View(_alike, "four-bays – Sornix"),
-    "calibrations": View(_calibrations, "nitrate-lamps – Sornix"),
+    "several-figures": View(_several_figures, "Nitrate standards – Sornix"),
     "readings": View(_awkward_readings, "probe-7 – Sornix"),
     "time": View(_time, "Buoy week – Sornix"),
     "bars": View(_bars, "Snail counts – Sornix"),

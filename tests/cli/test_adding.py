@@ -17,7 +17,7 @@ runpy.run_path(sys.argv[1])
 from PyQt6.QtWidgets import QApplication
 from sornix.core import figure as edits
 from sornix.core.cautions import find_cautions
-from sornix.core.document.schema import figure_schema
+from sornix.core.document.stored.schema import figure_schema
 from sornix.core.drawing.parts.items import Path as Line
 from sornix.core.trends import MODELS
 from sornix.gui.base.settings import Settings

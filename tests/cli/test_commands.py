@@ -7,13 +7,14 @@ import sys
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 from click.testing import CliRunner, Result
 from PyQt6.QtGui import QImage
 
 from sornix.cli import main
-from sornix.core.document import load_document
+from sornix.core.document import add_residuals, load_document, name_figure, save_document
 from sornix.core.trends import MODELS
-from sornix.demo import DEMOS, demo_files, demo_text
+from sornix.demo import DEMOS, demo_document, demo_files, demo_text
 from tests.base import DATA
 from tests.qt import QtTest
 
@@ -362,6 +363,38 @@ class Commands(QtTest):
             self.run_it(*words, status=2)
         told = self.run_it("render", pattern, "--out", self.csv / "figures", status=3)
         self.assertIn("The folder cannot be made", told.stderr)
+
+    def test_every_figure_of_a_document_or_those_that_are_named(self) -> None:
+        document = demo_document("nitrate-standards")
+        document = add_residuals(document, document.figure.panel.trends[0].id)
+        document = name_figure(document, 1, "What is left?")
+        several = self.folder / "season.sornix"
+        save_document(document, several, b"")
+        out = self.folder / "figures"
+        self.run_it("render", several, "--out", out, "--as", "svg", "--as", "sornix")
+        first, left = "season-nitrate-standards-12-march-run", "season-what-is-left"
+        self.assertEqual({path.name for path in out.iterdir()},
+                         {f"{first}.svg", f"{left}.svg", "season.sornix"})  # fmt: skip
+        self.assertEqual(load_document(out / "season.sornix"), document)
+        one = self.folder / "one.svg"
+        for name in ("what is LEFT?", "2"):
+            self.run_it("render", several, "--figure", name, "--out", one)
+            self.assertEqual(one.read_bytes(), (out / f"{left}.svg").read_bytes())
+        for words, said in (((), "It holds 2 figures"), (("--figure", "Nowhere"), "no figure “N")):
+            told = self.run_it("render", several, *words, "--out", self.folder / "x.png", status=3)
+            self.assertIn(said, told.stderr)
+        self.assertFalse((self.folder / "x.png").exists())
+        said = self.run_it("say", several).output
+        self.assertIn("— What is left? —\nPlot Residuals of Absorbance", said)
+        told = self.json("say", several, "--figure", "2")["figures"]
+        self.assertEqual([one["name"] for one in told], ["What is left?"])
+        # other readings: fitted anew, and so are the residuals
+        run = self.write("run-2.csv", demo_text("nitrate-standards").replace("0.858", "0.758"))
+        self.run_it("render", several, "--readings", run, "--out", out, "--as", "csv")
+        numbers = np.loadtxt(out / "run-2-what-is-left.csv", delimiter=",", skiprows=1)
+        x, y = np.loadtxt(run, delimiter=",", skiprows=1, usecols=(0, 1)).T
+        line = np.polynomial.Polynomial.fit(x, y, 1)
+        np.testing.assert_allclose(numbers[:, -1], y - line(x), atol=1e-12)
 
     def test_cautions(self) -> None:
         readings = self.write("r.csv", "x,y\n1,90\n2,95 m\n3,101\n4,99\n")

@@ -76,7 +76,7 @@ class File(SornixTest):
                     new.writestr(name, content)
             return stream.getvalue()
 
-        figure = json.loads(zipfile.ZipFile(io.BytesIO(good)).read("figure.json"))["figure"]
+        figure = json.loads(zipfile.ZipFile(io.BytesIO(good)).read("figure.json"))["figures"][0]
         other = {**figure["panels"][0]["series"][0], "y": "Salinity"}
         panel = {**figure["panels"][0], "series": [other]}
         foreign = io.BytesIO()
@@ -90,13 +90,13 @@ class File(SornixTest):
             ("newer", with_figure({"version": 99}), "version 99"),
             (
                 "newer by options",
-                with_figure({"minor": 99, "figure": {**figure, "sparkle": 1}}),
+                with_figure({"minor": 99, "figures": [{**figure, "sparkle": 1}]}),
                 "made by a newer Sornix",
             ),
             ("other kind", with_figure({"format": "letter"}), "of another kind"),
-            ("extra", with_figure({"figure": {**figure, "sparkle": 1}}), "sparkle"),
-            ("wrong", with_figure({"figure": {**figure, "width_mm": -3}}), "figure"),
-            ("column", with_figure({"figure": {**figure, "panels": [panel]}}), "Salinity"),
+            ("extra", with_figure({"figures": [{**figure, "sparkle": 1}]}), "sparkle"),
+            ("wrong", with_figure({"figures": [{**figure, "width_mm": -3}]}), "figure"),
+            ("column", with_figure({"figures": [{**figure, "panels": [panel]}]}), "Salinity"),
         ):
             with self.subTest(name):
                 file = self.write(f"{name}.sornix", content)

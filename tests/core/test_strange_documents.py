@@ -14,8 +14,8 @@ from hypothesis import strategies as st
 
 from sornix.core.document import Document, load_document, new_document, save_document
 from sornix.core.document.differences import differences
-from sornix.core.document.package import document_parts, packed
-from sornix.core.document.safetycopy import SafetyCopy, Work, left_behind
+from sornix.core.document.stored.package import document_parts, packed
+from sornix.core.document.stored.safetycopy import SafetyCopy, Work, left_behind
 from sornix.core.errors import DocumentError
 from sornix.core.figure import leave_out, set_title
 from sornix.core.readings import Table, number_column, read_text
@@ -168,8 +168,11 @@ class TakenOnNoTrust(SornixTest):
                 self.assertLess(len(str(caught.exception)), 1200)
         others: tuple[tuple[tuple[Any, ...], Any], ...] = (
             (("export",), {"endings": [".exe"]}), (("export",), "all"), (("pattern",), "no"),
-            (("figure", "width_mm"), True), (("figure", "title"), 5), (("figure", "panels"), {}),
-            (("figure", "width_mm"), 1e999), (("figure", "panels", 0, "series", 0, "look"), 10**40),
+            (("figures",), []), (("shown",), 1), (("shown",), -1), (("shown",), "first"),
+            *((("figures", 0, *way), value) for way, value in (
+                (("width_mm",), True), (("title",), 5), (("panels",), {}), (("width_mm",), 1e999),
+                (("panels", 0, "series", 0, "look"), 10**40),
+            )),
         )  # fmt: skip
         for way, value in others:
             with self.subTest(way=way, value=str(value)[:40]), self.assertRaises(DocumentError):
@@ -180,7 +183,7 @@ class TakenOnNoTrust(SornixTest):
                 self.load(**parts)
 
     def test_what_opens_can_be_saved_and_a_trap_does_not_open(self) -> None:
-        strange = self._with("figure.json", "figure", "title", value="\ud800 \x0b <b>")
+        strange = self._with("figure.json", "figures", 0, "title", value="\ud800 \x0b <b>")
         found = self.load(figure_json=strange)
         save_document(found, self.folder / "again.sornix", b"")
         self.assertEqual(load_document(self.folder / "again.sornix"), found)

@@ -17,8 +17,8 @@ from sornix.core.document import (
     load_document,
     new_document,
     save_document,
-    toolong,
 )
+from sornix.core.document.stored import toolong
 from sornix.core.drawing import draw_figure
 from sornix.core.errors import DocumentError, EditRefused, ReadingsError, TrendImpossible
 from sornix.core.figure import add_trend, fitted_trends, series_points, trend_fit

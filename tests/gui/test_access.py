@@ -28,7 +28,7 @@ from PyQt6.QtWidgets import (
 from sornix.core import figure as edits
 from sornix.core.colours import contrast
 from sornix.core.document import Missing
-from sornix.core.document.safetycopy import SafetyCopy, Work, left_behind
+from sornix.core.document.stored.safetycopy import SafetyCopy, Work, left_behind
 from sornix.core.figure import Title
 from sornix.gui.actions.saving import CHANGED, HindranceDialog
 from sornix.gui.canvas.view import FigureView

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit
 
 from sornix.core import figure as edits
 from sornix.core.document import Document, load_document, save_document
-from sornix.core.document.safetycopy import left_behind
+from sornix.core.document.stored.safetycopy import left_behind
 from sornix.core.figure import (
     STYLE_NAMES,
     AxisTitle,

@@ -12,7 +12,7 @@ from sornix.core.errors import EditRefused
 from sornix.core.figure import Figure, Panel, Series, Trend, add_trend, trend_fit, waiting
 from sornix.core.readings import Table, number_column
 from sornix.core.trends import MODELS
-from sornix.gui.session.workbench import Scene
+from sornix.gui.session.scene import Scene
 from tests.qt import WindowTest
 
 

@@ -31,7 +31,7 @@ from sornix.gui.base.theme import DARK, LIGHT
 from sornix.gui.canvas.view import FigureView
 from sornix.gui.session import nearest
 from sornix.gui.session.look import Look
-from sornix.gui.session.workbench import Scene
+from sornix.gui.session.scene import Scene
 from sornix.gui.shell.thumbnails import Thumbnails
 from sornix.gui.widgets.bars import MessageBar
 from sornix.gui.widgets.inlinecontrols import ChoiceWord, NumberWord
@@ -367,7 +367,10 @@ class Desk(WindowTest):
         assert menu is not None
         words = [action.text() or "—" for action in menu.actions()]
         self.assertEqual(words, ["another series", "a panel below", "a curve from a formula", "—",
-                                 "a note", "a source line"])  # fmt: skip
+                                 "a note", "a source line", "—",
+                                 "another figure: a copy of this one",
+                                 "another figure: an empty one",
+                                 "another figure: the first of a table…"])  # fmt: skip
         menu.close()
 
     def test_why_it_is_drawn_so_and_other_ways(self) -> None:

@@ -25,7 +25,8 @@ from sornix.demo import DEMOS, demo_document
 from sornix.gui.canvas.selection import Selection
 from sornix.gui.canvas.view import FigureView
 from sornix.gui.dialogs.printing import place_on_sheet, print_drawing
-from sornix.gui.session.workbench import Scene, Workbench
+from sornix.gui.session.scene import Scene
+from sornix.gui.session.workbench import Workbench
 from sornix.paint.export import PLAIN, export, png, write_figure
 from sornix.paint.exportfiles import told_of
 from sornix.paint.fonts import FAMILY, figure_font

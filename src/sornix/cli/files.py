@@ -130,6 +130,25 @@ def open_source(path: Path) -> "Document":
     )
 
 
+figure_option = click.option(
+    "--figure",
+    "figures",
+    multiple=True,
+    metavar="NAME",
+    help="A figure of a document that has several, by its name or number; may be repeated. "
+    "Without it, all of them.",
+)
+
+
+def chosen_figures(document: "Document", names: Sequence[str]) -> "list[Document]":
+    """The document once for each of the figures of these names, or for all, that one in sight.
+    Raises EditRefused where there is none of a name."""
+    from sornix.core.document import place_of
+
+    places = [place_of(document, name) for name in names] or range(len(document.figures))
+    return [document.looking_at(place) for place in dict.fromkeys(places)]
+
+
 def need_numbers(table: Table, name: str) -> None:
     """Raises UnknownColumn or ReadingsError where a column cannot be plotted or fitted."""
     column = table.column(name)

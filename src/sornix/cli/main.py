@@ -24,7 +24,7 @@ COMMANDS: Mapping[str, tuple[str, str]] = MappingProxyType(
     {
         "caution": (
             "sornix.cli.caution",
-            "Tells what a careful colleague would say of the figure in FILE.",
+            "Tells what a careful colleague would say of the figures in FILE.",
         ),
         "demo": ("sornix.cli.demo", "Writes the demo readings, documents and figures."),
         "desktop": (
@@ -43,8 +43,14 @@ COMMANDS: Mapping[str, tuple[str, str]] = MappingProxyType(
             "sornix.cli.readings",
             "Tells what is read from FILE: its columns, and what looks wrong.",
         ),
-        "render": ("sornix.cli.render", "Draws saved documents, also for other readings."),
-        "say": ("sornix.cli.say", 'Says the figure of FILE in words, as "sornix plot" takes them.'),
+        "render": (
+            "sornix.cli.render",
+            "Draws the figures of saved documents, also for other readings.",
+        ),
+        "say": (
+            "sornix.cli.say",
+            'Says the figures of FILE in words, as "sornix plot" takes them.',
+        ),
     }
 )
 

@@ -7,13 +7,15 @@ from pathlib import Path
 from typing import NamedTuple
 
 import click
-from attrs import define, evolve, field
+from attrs import define, field
 
 from sornix.cli.answer import UNUSABLE_INPUT, strict_option
 from sornix.cli.files import (
     Targets,
+    chosen_figures,
     dialect_options,
     each_once,
+    figure_option,
     held_words,
     own_names,
     tell_remarks,
@@ -22,6 +24,7 @@ from sornix.cli.painting import drawing_of, make_folder, planned, write_out
 from sornix.core.document import (
     ENDING,
     Document,
+    figure_names,
     load_document,
     matched,
     out_endings,
@@ -36,6 +39,7 @@ from sornix.core.figure import STYLE_NAMES, set_style
 from sornix.core.letters import printable
 from sornix.core.readings import Table
 from sornix.core.text import plural
+from sornix.paint.exportfiles import file_names
 
 _DATA_ENDINGS = "PNG, SVG, PDF, CSV (the numbers that are drawn) or a document"
 
@@ -88,6 +92,7 @@ def _pairs(
     type=click.Path(path_type=Path),
     help=f"File or folder to write. The ending of a file decides: {_DATA_ENDINGS}.",
 )
+@figure_option
 @dialect_options
 @strict_option
 def render(
@@ -99,11 +104,14 @@ def render(
     style: str | None,
     endings: tuple[str, ...],
     out: Path,
+    figures: tuple[str, ...],
 ) -> None:
-    """Draws saved documents, also for other readings.
+    """Draws the figures of saved documents, also for other readings.
 
     \b
     sornix render figure.sornix --out figure.pdf
+    sornix render season.sornix --out figures/
+    sornix render season.sornix --figure "Depth profile" --out profile.pdf
     sornix render pattern.sornix --readings run-*.csv --out figures/
     sornix render pattern.sornix --readings run-*.csv --one-page --out all.pdf
 
@@ -123,7 +131,8 @@ def render(
         raise click.UsageError(f"--as has no effect: the ending of {out} decides.")
     if single and (len(documents) > 1 or (len(runs) > 1 and not one_page)):
         raise click.UsageError("Several figures need a folder: let --out name one.")
-    asked = _Asked(runs, sheet, names, one_page, style, tuple(f".{e}" for e in endings))
+    formats = tuple(f".{e}" for e in endings)
+    asked = _Asked(runs, sheet, names, one_page, style, formats, figures)
     work = _Work(asked, out, single, Targets([*documents, *runs]))
     for path, name in own_names(documents).items():
         work.draw(path, name, f"{name}-" if len(documents) > 1 else "")
@@ -188,6 +197,7 @@ class _Asked(NamedTuple):
     one_page: bool
     style: str | None
     endings: tuple[str, ...]
+    figures: tuple[str, ...]
 
 
 class _Result(NamedTuple):
@@ -215,28 +225,61 @@ class _Work:
     def draw(self, path: Path, name: str, before: str) -> None:
         """Takes a document, for each run where there are some."""
         try:
-            document = load_document(path)
+            whole = load_document(path)
+            figures = chosen_figures(whole, self.asked.figures)
         except SornixError as error:
-            self.failed.append(str(error))
+            said = str(error)
+            self.failed.append(said if path.name in said else f"{path.name}: {said}")
             return
+        if self.single and self.out.suffix.lower() == ENDING:
+            # a document is written whole
+            figures = figures[:1]
+        if self.single and len(figures) > 1:
+            listed = ", ".join(f"“{one}”" for one in figure_names(whole))
+            self.failed.append(
+                f"{path.name}: It holds {plural(len(figures), 'figure')}: {listed}. Name one with "
+                "--figure, or a folder with --out."
+            )
+            return
+        slugs = file_names(figure_names(whole), "figure")
+        for number, document in enumerate(figures):
+            after = f"-{slugs[document.place]}" if len(whole.figures) > 1 else ""
+            self._draw_one(document, path, (before, name, after), again=number > 0)
+
+    def _draw_one(
+        self, document: Document, path: Path, parts: tuple[str, str, str], *, again: bool
+    ) -> None:
+        """Takes a figure of a document, for each run; `parts` make its name in a folder. Where it
+        is not the first of a document, the document itself is not written `again`."""
+        before, name, after = parts
         if self.asked.one_page:
-            self._take_pages(document, name)
+            self._take_pages(document, f"{name}{after}")
         elif self.asked.runs:
             for run, run_name in own_names(self.asked.runs).items():
                 make = partial(self._of_run, document, run)
-                self._take(run.name, make, document, f"{before}{run_name}")
+                called = f"{run.name}{after}"
+                self._take(called, make, document, (f"{before}{run_name}", after), again=again)
         else:
-            self._take(path.name, lambda: document, document, name)
+            self._take(f"{path.name}{after}", lambda: document, document, (name, after),
+                       again=again)  # fmt: skip
 
     def _take(
-        self, called: str, make: Callable[[], Document], document: Document, name: str
-    ) -> None:
-        """Takes a result with its files; `name` is that of files in a folder."""
+        self, called: str, make: Callable[[], Document], document: Document,
+        name: tuple[str, str], *, again: bool = False,
+    ) -> None:  # fmt: skip
+        """Takes a result with its files; `name` is that of files in a folder, of the document and
+        of the figure."""
         if self.single:
             paths = [self.out]
         else:
             endings = self.asked.endings or document.export.endings
-            paths = [self.out / f"{name}{ending}" for ending in endings]
+            paths = [
+                self.out / f"{''.join(name)}{ending}" for ending in endings if ending != ENDING
+            ]
+            if ENDING in endings and not again:
+                paths.append(self.out / f"{name[0]}{ENDING}")
+            if not paths:
+                return
         numbers = [path for path in paths if path.suffix.lower() == ".csv"]
         self.targets.add([path for path in paths if path not in numbers], called)
         if not numbers:
@@ -271,7 +314,8 @@ class _Work:
     def _styled(self, document: Document) -> Document:
         if self.asked.style is None:
             return document
-        return evolve(document, figure=set_style(document.figure, self.asked.style))
+        style = self.asked.style
+        return document.each(lambda figure: set_style(figure, style))
 
     def _try(self, name: str, act: Callable[[], None]) -> None:
         """Does it, or notes why that could not be done."""
@@ -310,7 +354,7 @@ class _Work:
             if len(pages) > 1 and self.single:
                 # a file for each page
                 self.out = whole.with_name(f"{whole.stem}-{number}{whole.suffix}")
-            self._take(paged, partial(small_panels, document, page), document, paged)
+            self._take(paged, partial(small_panels, document, page), document, (paged, ""))
 
     def _readings(self, document: Document, run: Path) -> Table:
         """The readings of a run under the document's names of columns."""

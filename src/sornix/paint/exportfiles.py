@@ -1,6 +1,7 @@
 """Files that leave the bench: figures, the numbers that are drawn, and documents."""
 
 import re
+from collections.abc import Iterable
 from pathlib import Path
 
 from sornix.core.document import ENDING, Document, out_endings, save_document
@@ -69,7 +70,12 @@ def number_paths(document: Document, drawing: Drawing, path: Path) -> list[Path]
     named = drawn_names(document.figure, document.tables, drawing)
     if len(named) == 1:
         return [path]
-    # a name of words and dashes, as long as names of files may be, and none twice
+    names = file_names(named, "numbers")
+    return [path.with_name(f"{path.stem}-{name}{path.suffix}") for name in names]
+
+
+def file_names(named: Iterable[str], otherwise: str) -> list[str]:
+    """Names as those of files: of words and dashes, as long as they may be, and none twice."""
     slugs = [re.sub(r"\W+", "-", name.casefold()).strip("-")[:60] for name in named]
-    names = unique_names((slug or "numbers" for slug in slugs), ())
-    return [path.with_name(f"{path.stem}-{name.replace(' ', '-')}{path.suffix}") for name in names]
+    names = unique_names((slug or otherwise for slug in slugs), ())
+    return [name.replace(" ", "-") for name in names]

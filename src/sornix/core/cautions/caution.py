@@ -55,6 +55,10 @@ class View:
     def panel(self) -> Panel:
         return self.figure.panel
 
+    def shown_on(self, axis: str) -> list[Series]:
+        """The series that are drawn on an axis: what is hidden misleads nobody."""
+        return [series for series in self.panel.series_on(axis) if not series.hidden]
+
     def name(self, series: Series) -> str:
         """The series' name for a sentence."""
         return f"“{plain_text(rich(series_name(self.panel, series, self.tables)))}”"

@@ -1,5 +1,16 @@
 """A document: readings and the figure drawn from them, its history and its file."""
 
+from sornix.core.document.figures import (
+    MOST_FIGURES,
+    add_copy,
+    add_empty,
+    add_first_of,
+    figure_names,
+    move_figure,
+    name_figure,
+    place_of,
+    remove_figure,
+)
 from sornix.core.document.history import History, Step
 from sornix.core.document.newreadings import (
     Fitted,
@@ -14,7 +25,7 @@ from sornix.core.document.newreadings import (
     under_names,
     with_readings,
 )
-from sornix.core.document.package import (
+from sornix.core.document.stored.package import (
     load_document,
     load_with_state,
     out_endings,
@@ -30,32 +41,43 @@ from sornix.core.document.tables import (
     rename_table,
     with_table_read_again,
 )
+from sornix.core.document.trendcolumns import add_residuals
 from sornix.core.document.value import EXPORT_ENDINGS, Document, Export, new_document
 from sornix.core.files import ENDING
 
 __all__ = [
     "ENDING",
     "EXPORT_ENDINGS",
+    "MOST_FIGURES",
     "Document",
     "Export",
     "Fitted",
     "History",
     "Missing",
     "Step",
+    "add_copy",
+    "add_empty",
+    "add_first_of",
+    "add_residuals",
     "add_summary",
     "add_tables",
     "blank_document",
     "change_table",
     "draw_table",
     "drawn_table",
+    "figure_names",
     "load_document",
     "load_with_state",
     "matched",
     "missing_columns",
+    "move_figure",
+    "name_figure",
     "new_document",
     "out_endings",
     "pages_of",
+    "place_of",
     "read_for",
+    "remove_figure",
     "remove_table",
     "rename_table",
     "same_but_for_signs",

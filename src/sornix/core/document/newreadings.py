@@ -153,7 +153,7 @@ def _needed(document: Document) -> tuple[str, ...]:
     name = drawn_table(document)
     table = table_named(document.tables, name)
     wanted: dict[str, None] = {}
-    for panel in document.figure.panels:
+    for panel in (panel for figure in document.figures for panel in figure.panels):
         for series in panel.series:
             if series.table == name:
                 wanted |= dict.fromkeys(series.columns)
@@ -205,8 +205,8 @@ def with_readings(document: Document, fresh: Table) -> Fitted:
     carried = [change for change in old.changes if change.act in _CARRIED]
     table, lost = reapplied(fresh, carried)
     table = evolve(table, name=name)
-    figure = _without_single_readings(document.figure, name)
-    changed = evolve(document, tables=replaced(document.tables, name, table, {}), figure=figure)
+    bare = document.each(lambda figure: _without_single_readings(figure, name))
+    changed = evolve(bare, tables=replaced(document.tables, name, table, {}))
     _check_kinds(changed, old, table)
     named = fresh.name
     if named != name:
@@ -271,7 +271,7 @@ def _without_single_readings(figure: Figure, name: str) -> Figure:
 
 def _check_kinds(document: Document, old: Table, table: Table) -> None:
     """Raises EditRefused where a drawn column of numbers has become one of text."""
-    for panel in document.figure.panels:
+    for panel in (panel for figure in document.figures for panel in figure.panels):
         for series in panel.series:
             for name in (series.x, series.y):
                 if series.table != table.name or name is None or name not in old.column_names:
@@ -300,7 +300,8 @@ def small_panels(document: Document, runs: Sequence[Table]) -> Document:
             f"{len(runs)} runs cannot stand on one page.",
             remedy=f"Take 1 to {MOST_PANELS}, or more pages.",
         )
-    single = evolve(document, figure=evolve(document.figure, panels=document.figure.panels[:1]))
+    first = evolve(document.figure, panels=document.figure.panels[:1])
+    single = evolve(document, figure=first, before=(), after=())
     tables: list[Table] = []
     panels: list[Panel] = []
     for number, run in enumerate(runs):
@@ -316,7 +317,7 @@ def small_panels(document: Document, runs: Sequence[Table]) -> Document:
     )  # fmt: skip
     if len(runs) > _FEW_PANELS and figure.choices.type_pt is None:
         figure = choose(figure, type_pt=5.5, marker_mm=1.0)
-    return evolve(document, tables=tuple(tables), figure=arrange(figure, "grid"), pattern=False)
+    return evolve(single, tables=tuple(tables), figure=arrange(figure, "grid"), pattern=False)
 
 
 def _numbered(panel: Panel, number: int, title: str) -> Panel:

@@ -43,15 +43,37 @@ def change_table(document: Document, name: str, act: str, /, **arguments: Any) -
     if edited.table is before:
         return document
     after = edited.table
+    if edited.rows is not None:
+        after = _with_moved_rules(after, edited.rows)
     if before.source is not None:
         after = evolve(after, changes=(*before.changes, change))
-    _check_columns(document.figure, name, after, edited)
-    figure = _following(document.figure, before, edited)
-    if act == "convert":
-        figure = _converted(figure, before, str(arguments["column"]), str(arguments["unit"]))
-    return evolve(
-        document, tables=replaced(document.tables, name, after, edited.names), figure=figure
+    for figure in document.figures:
+        _check_columns(figure, name, after, edited, elsewhere=figure is not document.figure)
+
+    def follow(figure: Figure) -> Figure:
+        figure = _following(figure, before, edited)
+        if act == "convert":
+            figure = _converted(figure, before, str(arguments["column"]), str(arguments["unit"]))
+        return figure
+
+    changed = document.each(follow)
+    return evolve(changed, tables=replaced(document.tables, name, after, edited.names))
+
+
+def _with_moved_rules(table: Table, rows: NDArray[np.intp]) -> Table:
+    """A table whose rows went to other places: what is left out of trends that columns are computed
+    from has gone there too."""
+    from sornix.core.readings.tables.rule import Residuals
+    from sornix.core.readings.tables.rules import recomputed
+
+    if not any(isinstance(column.rule, Residuals) for column in table.columns):
+        return table
+    places = {old: new for new, old in enumerate(rows.tolist()) if old >= 0}
+    columns = tuple(
+        evolve(c, rule=c.rule.moved(places)) if isinstance(c.rule, Residuals) else c
+        for c in table.columns
     )
+    return recomputed(evolve(table, columns=columns))
 
 
 def _as_json(value: Any) -> Any:
@@ -63,8 +85,11 @@ def _as_json(value: Any) -> Any:
     return value
 
 
-def _check_columns(figure: Figure, name: str, table: Table, edited: "Edited") -> None:
-    """Raises EditRefused where the figure needs a column that is not there any more."""
+def _check_columns(
+    figure: Figure, name: str, table: Table, edited: "Edited", *, elsewhere: bool
+) -> None:
+    """Raises EditRefused where a figure, the one in sight or another, needs a column that is not
+    there any more."""
     there = set(table.column_names)
     for panel in figure.panels:
         for series in panel.series:
@@ -73,8 +98,9 @@ def _check_columns(figure: Figure, name: str, table: Table, edited: "Edited") ->
             ]
             for column in (*series.columns, *(c for c in of_trends if c is not None)):
                 if series.table == name and edited.names.get(column, column) not in there:
+                    which = "another figure" if elsewhere else "the figure"
                     raise EditRefused(
-                        f"“{column}” is drawn in the figure.",
+                        f"“{column}” is drawn in {which}.",
                         remedy="Choose another column for that series first.",
                     )
 
@@ -103,7 +129,8 @@ def _note_after(note: Note, places: Mapping[int, int]) -> Note | None:
 def _following(figure: Figure, before: Table, edited: "Edited") -> Figure:
     """The figure with new names of columns, and with left-out readings where their rows went."""
     names, rows = edited.names, edited.rows
-    if not names and rows is None:
+    drawn = any(series.table == before.name for p in figure.panels for series in p.series)
+    if not drawn or (not names and rows is None):
         return figure
     places: dict[int, int] | None = None
     if rows is not None:
@@ -224,8 +251,10 @@ def add_tables(document: Document, tables: Iterable[Table]) -> Document:
 
 def remove_table(document: Document, name: str) -> Document:
     """A document without a table. Raises EditRefused where it is drawn or followed, or the last."""
-    if any(series.table == name for panel in document.figure.panels for series in panel.series):
-        raise EditRefused(f"“{name}” is drawn in the figure.", remedy="Draw another table first.")
+    for figure in document.figures:
+        if any(series.table == name for panel in figure.panels for series in panel.series):
+            which = "the figure" if figure is document.figure else "another figure"
+            raise EditRefused(f"“{name}” is drawn in {which}.", remedy="Draw another table first.")
     for table in document.tables:
         if table.grouping is not None and table.grouping.source == name:
             raise EditRefused(f"“{table.name}” follows “{name}”.", remedy="Remove that one first.")
@@ -254,7 +283,8 @@ def rename_table(document: Document, name: str, new: str) -> Document:
         )
 
     tables = tuple(follow(table) for table in document.tables)
-    return evolve(document, tables=tables, figure=_with_panels(document.figure, follow_series))
+    followed = document.each(lambda figure: _with_panels(figure, follow_series))
+    return evolve(followed, tables=tables)
 
 
 def add_summary(document: Document, grouping: "Grouping") -> Document:
@@ -268,30 +298,37 @@ def add_summary(document: Document, grouping: "Grouping") -> Document:
 
 def draw_table(document: Document, name: str) -> Document:
     """The document with the first figure of a table in place of the present one."""
-    figure = new_figure(table_named(document.tables, name))
-    kept = evolve(figure, width_mm=document.figure.width_mm, height_mm=document.figure.height_mm)
-    old = document.figure
-    kept = evolve(kept, style=old.style, choices=old.choices, style_name=old.style_name)
-    return evolve(document, figure=kept)
+    return evolve(document, figure=first_like(document.figure, document.tables, name))
+
+
+def first_like(old: Figure, tables: Tables, name: str) -> Figure:
+    """The first figure of a table, of the size and in the style of another one."""
+    return evolve(
+        new_figure(table_named(tables, name)), width_mm=old.width_mm, height_mm=old.height_mm,
+        style=old.style, choices=old.choices, style_name=old.style_name, name=old.name,
+    )  # fmt: skip
 
 
 def with_table_read_again(document: Document, name: str, fresh: Table) -> Document:
     """The document with a table that was read anew in place of the old one.
 
-    The figure is kept where its columns are still there, else drawn anew from the table.
+    A figure is kept where its columns are still there, else drawn anew from the table.
     """
     tables = replaced(document.tables, name, evolve(fresh, name=name), {})
-    changed = evolve(document, tables=tables)
-    try:
-        for panel in changed.figure.panels:
-            for series in panel.series:
-                for name_of_column in series.columns:
-                    table_named(tables, series.table).column(name_of_column)
-                series_points(series, panel, tables)
-                _keep_kinds(series, document.tables, tables)
-    except SornixError:
-        return draw_table(changed, name)
-    return changed
+
+    def kept(figure: Figure) -> Figure:
+        try:
+            for panel in figure.panels:
+                for series in panel.series:
+                    for name_of_column in series.columns:
+                        table_named(tables, series.table).column(name_of_column)
+                    series_points(series, panel, tables)
+                    _keep_kinds(series, document.tables, tables)
+        except SornixError:
+            return first_like(figure, tables, name)
+        return figure
+
+    return evolve(document.each(kept), tables=tables)
 
 
 def _keep_kinds(series: Series, before: Tables, now: Tables) -> None:

@@ -1,6 +1,8 @@
 """The whole of what is saved, as one value."""
 
-from attrs import field, frozen
+from collections.abc import Callable
+
+from attrs import evolve, field, frozen
 
 from sornix.core.figure import Figure, new_figure
 from sornix.core.figure.model.checks import between, each, one_of
@@ -40,13 +42,43 @@ class Export:
 
 @frozen
 class Document:
-    """Tables of readings and a figure that is drawn from them; how it was exported last; and
-    whether it is a `pattern`, which waits for other readings."""
+    """Tables of readings and the figures that are drawn from them: one in sight, those `before` it
+    and those `after` it; how they were exported last; and whether it is a `pattern`, which waits
+    for other readings."""
 
     tables: Tables
     figure: Figure
     export: Export = Export()
     pattern: bool = False
+    before: tuple[Figure, ...] = ()
+    after: tuple[Figure, ...] = ()
+
+    @property
+    def figures(self) -> tuple[Figure, ...]:
+        """All figures, in their order."""
+        return (*self.before, self.figure, *self.after)
+
+    @property
+    def place(self) -> int:
+        """Which of the figures is in sight, from 0."""
+        return len(self.before)
+
+    def with_figures(self, figures: tuple[Figure, ...], place: int) -> "Document":
+        """The document with these figures, of which that at a place is in sight."""
+        return evolve(
+            self, figure=figures[place], before=figures[:place], after=figures[place + 1 :]
+        )
+
+    def looking_at(self, place: int) -> "Document":
+        """The document with another figure in sight: a matter of looking."""
+        return self if place == self.place else self.with_figures(self.figures, place)
+
+    def each(self, change: Callable[[Figure], Figure]) -> "Document":
+        """The document with every figure changed; itself where none is."""
+        figures = tuple(map(change, self.figures))
+        if all(new is old for new, old in zip(figures, self.figures, strict=True)):
+            return self
+        return self.with_figures(figures, self.place)
 
 
 def new_document(*tables: Table) -> Document:

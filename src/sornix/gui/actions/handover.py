@@ -33,7 +33,7 @@ if TYPE_CHECKING:
     from sornix.gui.dialogs.exportdialog import Chosen, ExportDialog
     from sornix.gui.dialogs.matchdialog import MatchDialog
     from sornix.gui.dialogs.printing import PrintDialog
-    from sornix.gui.session.workbench import Scene
+    from sornix.gui.session.scene import Scene
 
 # More rows than this are not worth being pasted as text.
 _MOST_ROWS_COPIED = 20_000

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QPlainTextEdit, QVBoxLayo
 
 from sornix.core.document import ENDING, Document, load_document, save_document
 from sornix.core.document.differences import differences
-from sornix.core.document.tablejson import told_by_name
+from sornix.core.document.stored.tablejson import told_by_name
 from sornix.core.files import FileState, is_read_only
 from sornix.gui.base.plain import plain_label
 

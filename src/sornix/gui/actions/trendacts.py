@@ -10,7 +10,7 @@ from sornix.core.figure import FORMULA, Figure
 from sornix.core.files import write_atomically
 from sornix.core.text import with_article
 from sornix.core.trends import MODELS
-from sornix.gui.session.workbench import Scene
+from sornix.gui.session.scene import Scene
 from sornix.gui.widgets.acts import Act, State
 
 if TYPE_CHECKING:

@@ -180,14 +180,16 @@ QLabel#heading { font-size: 12px; font-weight: 600; color: $soft; }
 #card QLabel#name { color: $soft; }
 #card QLabel#value { font-weight: 600; }
 #card QLabel#small { color: $soft; font-size: 13px; }
-#card QPushButton, #captionBar QPushButton, #comparison QPushButton,
+#card QPushButton, #captionBar QPushButton, #comparison QPushButton, #figureRow QPushButton,
 #statementText QPushButton {
     background: transparent; color: $accent;
     border: 1px solid transparent; border-radius: 3px; padding: 0 4px; font-size: 13px; }
 #card QPushButton:hover, #captionBar QPushButton:hover, #comparison QPushButton:hover,
+#figureRow QPushButton:hover,
 #statementText QPushButton:hover {
     text-decoration: underline; }
 #card QPushButton:focus, #captionBar QPushButton:focus, #comparison QPushButton:focus,
+#figureRow QPushButton:focus,
 #statementText QPushButton:focus {
     border-color: $accent; }
 
@@ -207,6 +209,15 @@ QLabel#heading { font-size: 12px; font-weight: 600; color: $soft; }
 #message QPushButton:hover, #message QPushButton:focus { border-color: $ink; }
 #footer { background: $footer; border-top: 1px solid $line; }
 #footer QLabel { font-size: 13.5px; padding: 0 0; }
+
+#figureRow { background: $panel; border-top: 1px solid $line; }
+#figureArea, #figureArea > QWidget > QWidget { background: transparent; border: none; }
+#figureTile { background: transparent; border: 1px solid transparent; border-radius: 4px;
+    border-bottom: 2px solid transparent; padding: 4px 3px 2px 3px; font-size: 13px; color: $soft; }
+#figureTile:hover, #figureTile:focus { background: $focus; border-color: $accent; }
+#figureTile:checked { background: $card; border: 1px solid $line;
+    border-bottom: 2px solid $accent; color: $ink; }
+#figureTile:checked:focus { border-color: $accent; }
 
 #start { background: $card; border: 1px solid $line; }
 #start QLabel#big { font-size: 22px; font-weight: 600; }

@@ -17,7 +17,8 @@ from PyQt6.QtWidgets import (
 
 from sornix.core.figure import Figure, set_caption, set_methods
 from sornix.gui.base.plain import plain_label, plain_tip
-from sornix.gui.session.workbench import Scene, Workbench
+from sornix.gui.session.scene import Scene
+from sornix.gui.session.workbench import Workbench
 from sornix.gui.widgets.bars import Bar
 
 # More lines of a caption than this scroll.

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen
 from sornix.core.cautions.axes.outside import readings_outside
 from sornix.core.cautions.caution import View
 from sornix.gui.base.theme import Theme
-from sornix.gui.session.workbench import Scene
+from sornix.gui.session.scene import Scene
 from sornix.paint.fonts import FAMILY
 
 

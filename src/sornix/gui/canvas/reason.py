@@ -12,7 +12,8 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QToolButton
 from sornix.core.drawing import draw_figure
 from sornix.core.figure import Way, known_ways
 from sornix.gui.base.plain import plain_label, plain_tip
-from sornix.gui.session.workbench import Scene, Workbench
+from sornix.gui.session.scene import Scene
+from sornix.gui.session.workbench import Workbench
 from sornix.gui.widgets.bars import Bar
 from sornix.paint.export import image
 from sornix.paint.measure import QtMeasure

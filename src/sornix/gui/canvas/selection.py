@@ -5,7 +5,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from sornix.core.figure import Movable
 from sornix.gui.canvas.gestures import Point
 from sornix.gui.session.nearest import Reading
-from sornix.gui.session.workbench import Scene
+from sornix.gui.session.scene import Scene
 
 
 class Selection(QObject):

@@ -24,7 +24,7 @@ from sornix.core.figure import (
     note_text,
     series_name,
 )
-from sornix.gui.session.workbench import Scene
+from sornix.gui.session.scene import Scene
 
 
 @frozen

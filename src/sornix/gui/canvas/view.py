@@ -41,7 +41,8 @@ from sornix.gui.canvas.selection import Selection
 from sornix.gui.session.look import Look, looked_at
 from sornix.gui.session.nearest import Reading, nearest_reading
 from sornix.gui.session.readout import flag_words
-from sornix.gui.session.workbench import Scene, Workbench
+from sornix.gui.session.scene import Scene
+from sornix.gui.session.workbench import Workbench
 
 _EDGE = 9  # pixels of desk around the paper
 _MOST_PIXELS = 8000  # a side of the picture of the paper at its largest zoom

@@ -16,7 +16,8 @@ from sornix.gui.canvas.selection import Selection
 from sornix.gui.canvas.typing import NewNote, can_be_typed, typing_of
 from sornix.gui.canvas.view import FigureView
 from sornix.gui.session.nearest import Reading
-from sornix.gui.session.workbench import Scene, Workbench
+from sornix.gui.session.scene import Scene
+from sornix.gui.session.workbench import Workbench
 from sornix.gui.widgets.inplace import InPlace
 
 _STEP_MM, _FINE_MM = 0.5, 0.1

@@ -27,7 +27,7 @@ from sornix.core.figure.model.checks import limits_of
 from sornix.core.text import parse_number, plural, shortest
 from sornix.gui.base.plain import plain_label, plain_tip
 from sornix.gui.session.readout import size_words
-from sornix.gui.session.workbench import Scene
+from sornix.gui.session.scene import Scene
 from sornix.paint.export import picture_size
 
 

@@ -24,7 +24,7 @@ from sornix.gui.base.plain import plain_label
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
-    from sornix.core.document.safetycopy import LeftCopy
+    from sornix.core.document.stored.safetycopy import LeftCopy
     from sornix.gui.base.worker import Worker
 
 _PICTURE = QSize(128, 96)

@@ -28,7 +28,7 @@ from sornix.core.trends import MODELS
 from sornix.core.trends.fits.account import p_text, parameter_rows
 from sornix.gui.base.plain import plain_label, plain_tip
 from sornix.gui.session.editing import Editing
-from sornix.gui.session.workbench import Scene
+from sornix.gui.session.scene import Scene
 from sornix.gui.widgets.bars import Bar
 from sornix.gui.widgets.inlinecontrols import ActWord, ChoiceWord
 from sornix.gui.widgets.shapechoices import shape_choices

@@ -36,7 +36,7 @@ from sornix.core.trends.fits.sample import ratio_unit
 from sornix.gui.base.plain import plain_label
 from sornix.gui.base.theme import Theme
 from sornix.gui.results.card import Ask, AskDocument, Card
-from sornix.gui.session.workbench import Scene
+from sornix.gui.session.scene import Scene
 from sornix.gui.widgets.bars import Bar
 
 if TYPE_CHECKING:

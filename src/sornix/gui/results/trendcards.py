@@ -1,12 +1,12 @@
 """The cards of a trend: its numbers, its residuals, what is read off it, and shapes compared."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from functools import partial
 from itertools import product
 
 from attrs import define
 
-from sornix.core.document import Document
+from sornix.core.document import Document, add_residuals
 from sornix.core.document.predicted import draw_each, draw_prediction
 from sornix.core.document.unknowns import read_off_column
 from sornix.core.drawing import AGAINST, RESIDUALS_MM, draw_residuals, style_of
@@ -49,7 +49,7 @@ from sornix.core.trends.fits.account import (
 )
 from sornix.gui.results.card import Ask, AskDocument, Card
 from sornix.gui.results.trendparts import AskingLine
-from sornix.gui.session.workbench import Scene
+from sornix.gui.session.scene import Scene
 from sornix.gui.widgets.inlinecontrols import Choice, ChoiceWord
 
 _SMALL_MM = 9.0
@@ -113,6 +113,8 @@ class TrendCards:
         )
         word.chosen.connect(lambda k: self._tell(trend.id, "against", str(k)))
         residuals.choice(word)
+        residuals.link("as a figure", "Draw these residuals as a figure of its own",
+                       partial(self._draw, trend.id, add_residuals))  # fmt: skip
         if trend.columns:
             drawn: dict[str, Callable[[], object]] = {
                 "the readings against what the line says": partial(
@@ -266,11 +268,6 @@ class TrendCards:
         )
 
 
-# What can be drawn of a line in several columns.
-_DRAWN: Mapping[str, Callable[[Document, str], Document]] = {
-    "the readings against what the line says": draw_prediction,
-    "each column, the others at their averages": draw_each,
-}
 # What “all numbers” tells besides the card itself.
 _BESIDE = "Beside "
 _FURTHER = (INTERVALS_95, "Tests", CHANCE, "Readings that stand out", "Correlation of parameters")

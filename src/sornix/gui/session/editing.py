@@ -5,7 +5,7 @@ from typing import Protocol
 
 from sornix.core.figure import Figure
 from sornix.core.readings import Tables
-from sornix.gui.session.workbench import Scene
+from sornix.gui.session.scene import Scene
 
 Change = Callable[[Figure], Figure]
 

@@ -8,7 +8,7 @@ from sornix.core.document import Document
 from sornix.core.drawing import PanelPlace
 from sornix.core.errors import SornixError
 from sornix.core.figure import hold_view
-from sornix.gui.session.workbench import Scene
+from sornix.gui.session.scene import Scene
 
 # A look closer than this shows nothing but the grain of the numbers.
 _CLOSEST = 1e-9

@@ -9,7 +9,7 @@ from sornix.core.drawing import Drawing, PanelPlace
 from sornix.core.errors import SornixError
 from sornix.core.figure import Points, series_points
 from sornix.core.scales.kind import Resolved
-from sornix.gui.session.workbench import Scene
+from sornix.gui.session.scene import Scene
 
 _MANY = 5000
 # Parts of the reach in which is looked, one after the other.

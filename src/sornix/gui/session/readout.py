@@ -12,7 +12,7 @@ from sornix.core.text import (
     shortest,
 )
 from sornix.gui.session.nearest import Reading
-from sornix.gui.session.workbench import Scene
+from sornix.gui.session.scene import Scene
 
 
 def flag_words(reading: Reading, scene: Scene) -> tuple[str, str]:
@@ -35,7 +35,7 @@ def count_words(scene: Scene, drawing: Drawing) -> str:
     shown = total = 0
     for index, place in enumerate(drawing.panels):
         panel = scene.figure.seen(index)
-        for series in panel.series:
+        for series in panel.shown:
             points = marked(series, panel, scene.tables).points
             own = place.on(series)
             shown += points.within((own.x.start, own.x.end), (own.y.start, own.y.end))

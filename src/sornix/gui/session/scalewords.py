@@ -12,7 +12,7 @@ from sornix.core.figure import AXES, Figure, Guide, Panel, hold, scale_kind, set
 from sornix.core.scales import KINDS, Resolved
 from sornix.gui.base.plain import plain_tip
 from sornix.gui.session.editing import Editing
-from sornix.gui.session.workbench import Scene
+from sornix.gui.session.scene import Scene
 from sornix.gui.widgets.inlinecontrols import Choice, ChoiceWord, NumberWord
 
 PARTS = {"start": "from", "end": "to", "step": "every"}

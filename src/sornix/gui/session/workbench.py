@@ -1,125 +1,27 @@
 """The one owner of what is being worked on: document, history, file."""
 
 from collections.abc import Callable, Sequence
-from contextlib import AbstractContextManager
-from functools import cached_property, partial
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from attrs import evolve, frozen
+from attrs import evolve
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from sornix.core.document import Document, Export, History
 from sornix.core.errors import SornixError
-from sornix.core.figure import Figure, OwnStyle, Spec, View, caption, steady_fits
+from sornix.core.figure import Figure, OwnStyle, Spec
 from sornix.core.figure.derived.drawn import look_through
 from sornix.core.files import FileState
 from sornix.core.letters import printable
-from sornix.core.readings import Table, Tables, table_named
+from sornix.core.readings import Tables
 from sornix.gui.session.fitter import Fitter, fit_all
+from sornix.gui.session.scene import Scene
 
 if TYPE_CHECKING:
-    from sornix.core.cautions import Finding
-    from sornix.core.drawing import Detail, Drawing, Measure, PanelPlace, Style
+    from sornix.core.drawing import Measure
 
 
-@frozen(slots=False)
-class Scene:
-    """A document together with what follows from it; made once for each document."""
-
-    document: Document
-    measure: "Measure"
-
-    @cached_property
-    def drawing(self) -> "Drawing":
-        from sornix.core.drawing import draw_figure
-
-        with self.looking():
-            return draw_figure(self.document.figure, self.document.tables, self.measure)
-
-    def looking(self) -> AbstractContextManager[None]:
-        """Within it, what is asked of fits is answered as for the drawing."""
-        return steady_fits(self._view)
-
-    @property
-    def pending(self) -> tuple[Spec, ...]:
-        """The fits that the drawing is without, since they take long."""
-        self.drawing  # noqa: B018 - it asks for them
-        return tuple(self._view.pending)
-
-    @cached_property
-    def _view(self) -> View:
-        """What is known of the fits in all that follows from the document."""
-        return View()
-
-    def drawing_at(self, detail: "Detail") -> "Drawing":
-        """The drawing with as much detail as a screen can show, or less while it moves."""
-        from sornix.core.drawing import draw_figure
-
-        rows = sum(table.row_count for table in self.tables)
-        if "drawing" in self.__dict__ or rows <= _FEW_ROWS:
-            return self.drawing
-        known, coarse = self.__dict__.get("_coarse", (None, None))
-        if coarse is None or known != detail:
-            figure, tables = self.document.figure, self.document.tables
-            with self.looking():
-                coarse = draw_figure(figure, tables, self.measure, detail)
-            self.__dict__["_coarse"] = detail, coarse
-        found: Drawing = coarse
-        return found
-
-    @property
-    def place(self) -> "PanelPlace":
-        """Where the panel in hand stands and its scales, from a drawing that is there already."""
-        _, coarse = self.__dict__.get("_coarse", (None, None))
-        drawing: Drawing = coarse or self.drawing
-        return drawing.panels[min(self.figure.hand, len(drawing.panels) - 1)]
-
-    @property
-    def figure(self) -> Figure:
-        return self.document.figure
-
-    @property
-    def style(self) -> "Style":
-        """The style of the figure."""
-        from sornix.core.drawing import style_of
-
-        return style_of(self.figure)
-
-    @property
-    def tables(self) -> Tables:
-        return self.document.tables
-
-    @cached_property
-    def table(self) -> Table:
-        """The table of the first series of the panel in hand."""
-        return table_named(self.tables, self.figure.panel.series[0].table)
-
-    @cached_property
-    def cautions(self) -> "list[Finding]":
-        """What is to be said about the figure."""
-        from sornix.core.cautions import find_cautions
-
-        with self.looking():
-            return find_cautions(self.figure, self.tables, self.drawing)
-
-    @cached_property
-    def methods(self) -> str:
-        """The text for a methods section."""
-        from sornix.core.figure.prose.methods import methods_text
-
-        with self.looking():
-            return methods_text(self.figure, self.tables)
-
-    @cached_property
-    def caption(self) -> str:
-        drawing = self.drawing
-        with self.looking():
-            return caption(self.figure, self.tables, drawing.equations, drawing.shades)
-
-
-# so few rows are drawn one by one at any size
-_FEW_ROWS = 4000
 # A document, and the state of the file that it came from.
 Made = tuple[Document, FileState | None]
 
@@ -137,14 +39,20 @@ DocumentEdit = Callable[[Document], Document]
 
 
 def _at_rest(document: Document | None) -> Document | None:
-    """A document whatever panel is in hand, and however it was exported."""
+    """A document whatever figure is in sight and panel in hand, and however it was exported."""
     if document is None:
         return None
-    return evolve(document, figure=document.figure.with_hand(0), export=_NO_EXPORT)
+    first = document.looking_at(0).each(lambda figure: figure.with_hand(0))
+    return evolve(first, export=_NO_EXPORT)
+
+
+def _kinds(document: Document) -> list[tuple[str, str]]:
+    """The columns of all tables, and of what kind each is."""
+    return [(c.name, c.kind) for table in document.tables for c in table.columns]
 
 
 _NO_EXPORT = Export()
-_MOST_RECENT = 5
+_MOST_RECENT = 16
 _TOO_LARGE = "This would lead to numbers that are too large or too small. Nothing was changed."
 
 
@@ -226,6 +134,7 @@ class Workbench(QObject):
             # drawing is part of the edit: a figure that cannot be drawn is not taken
             scene = Scene(document, self._measure)
             scene.drawing  # noqa: B018
+            self._draw_others(before, document)
         except (SornixError, ArithmeticError) as error:
             # the scene on show stays, with what it wants
             self.fitter.want_again(wanted)
@@ -233,6 +142,15 @@ class Workbench(QObject):
             return False
         self._set(self._history.done(name, document), scene)
         return True
+
+    def _draw_others(self, before: Document, document: Document) -> None:
+        """Draws the figures that are not in sight where a column has become one of another kind:
+        what keeps one from being drawn keeps the edit from being taken. Raises SornixError."""
+        if len(document.figures) == 1 or _kinds(before) == _kinds(document):
+            return
+        for place in range(len(document.figures)):
+            if place != document.place:
+                Scene(document.looking_at(place), self._measure).drawing  # noqa: B018
 
     def follow(self, document: Document) -> None:
         """Takes what a file that is followed has grown to, without a step of history: undo goes
@@ -254,6 +172,23 @@ class Workbench(QObject):
         present = self._history.present
         document = evolve(present, figure=present.figure.with_hand(index))
         self._set(evolve(self._history, present=document))
+
+    def look_at(self, place: int) -> None:
+        """Brings another figure in sight: a matter of looking, no step of history. One that cannot
+        be drawn any more says why, and is not shown."""
+        if self._history is None or not 0 <= place < len(self._history.present.figures):
+            return
+        self.cancel()
+        document = self._history.present.looking_at(place)
+        if document is self._history.present:
+            return
+        scene = self._scene_of(document)
+        try:
+            scene.drawing  # noqa: B018
+        except (SornixError, ArithmeticError) as error:
+            self.refused.emit(str(error) if isinstance(error, SornixError) else _TOO_LARGE)
+            return
+        self._set(evolve(self._history, present=document), scene)
 
     # -- gestures: many small changes that become one step ------------------------------------
 
@@ -381,8 +316,10 @@ class Workbench(QObject):
         self.changed.emit()
 
     def _scene_of(self, document: Document) -> Scene:
-        """The scene of a document: one that was shown, where nothing was left open in it."""
-        for scene in self._recent:
-            if scene.document is document and not scene.pending:
-                return scene
+        """The scene of a document: one that was shown, where nothing was left open in it; what was
+        made for the very same figure and readings is not made again."""
+        figure, tables = document.figure, document.tables
+        for scene in reversed(self._recent):
+            if scene.figure is figure and scene.tables is tables and not scene.pending:
+                return scene if scene.document is document else scene.of(document)
         return Scene(document, self._measure)

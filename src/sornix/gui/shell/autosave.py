@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING, Protocol
 
 from PyQt6.QtCore import QObject, QTimer
 
-from sornix.core.document.safetycopy import LeftCopy, SafetyCopy, Work, left_behind
-from sornix.core.document.toolong import too_long
+from sornix.core.document.stored.safetycopy import LeftCopy, SafetyCopy, Work, left_behind
+from sornix.core.document.stored.toolong import too_long
 from sornix.core.text import plural
 from sornix.gui.base.preferences import preferred
 from sornix.gui.base.worker import Worker

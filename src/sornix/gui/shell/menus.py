@@ -12,6 +12,7 @@ from sornix.gui.actions.figureacts import figure_acts
 from sornix.gui.actions.readingsacts import readings_acts
 from sornix.gui.actions.trendacts import trend_acts
 from sornix.gui.base.themes import THEMES
+from sornix.gui.shell.figureacts import several_figures_acts
 from sornix.gui.shell.statementacts import history_act, statement_acts
 from sornix.gui.widgets.acts import Act, State
 from sornix.version import __version__
@@ -33,6 +34,7 @@ def window_acts(window: Window) -> list[Act]:
         *_edit_acts(window),
         *readings_acts(window, window.readings, window.at_reading),
         *figure_acts(window),
+        *several_figures_acts(window),
         *trend_acts(window),
         *_view_acts(window),
         *_help_acts(window),
@@ -143,9 +145,25 @@ def _view_acts(window: Window) -> list[Act]:
         part("statement", lambda p: p.statement, "Statement"),
         part("caption", lambda p: p.caption, "Caption"),
         part("ledger", lambda p: p.results, "Results", "F8"),
+        _row_act(window),
         *_zoom_acts(window),
         *(_theme_act(window, name) for name in THEMES),
     ]
+
+
+def _row_act(window: Window) -> Act:
+    """The row of figures, or the name of the one in sight alone."""
+
+    def toggle() -> None:
+        if window.panes is not None:
+            window.panes.figures.set_folded(not window.panes.figures.is_folded)
+
+    def state() -> State:
+        row = window.panes.figures if window.panes is not None else None
+        several = row is not None and not row.isHidden()
+        return State(several, on=row is not None and several and not row.is_folded)
+
+    return Act("show-figures", "View", "Row of figures", toggle, "F9", state)
 
 
 def _zoom_acts(window: Window) -> list[Act]:

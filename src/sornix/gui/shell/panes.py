@@ -14,12 +14,14 @@ from PyQt6.QtWidgets import QFrame, QScrollArea, QSplitter, QVBoxLayout, QWidget
 from sornix.gui.base.theme import Theme
 from sornix.gui.canvas.caption import CaptionBar
 from sornix.gui.canvas.editor import FigureEditor
+from sornix.gui.canvas.figurerow import FigureRow
 from sornix.gui.canvas.reason import ReasonBar
 from sornix.gui.canvas.selection import Selection
 from sornix.gui.canvas.view import FigureView
 from sornix.gui.results.results import Results
 from sornix.gui.session.nearest import Reading
-from sornix.gui.session.workbench import DocumentEdit, Scene, Workbench
+from sornix.gui.session.scene import Scene
+from sornix.gui.session.workbench import DocumentEdit, Workbench
 from sornix.gui.statement.axisinspector import AxisInspector
 from sornix.gui.statement.statement import Statement
 from sornix.gui.table.tablepane import TablePane
@@ -151,6 +153,7 @@ class Panes(QSplitter):
         self.comparison: Comparison | None = None
         self.caption = CaptionBar(bench, copy)
         self.reason = ReasonBar(bench)
+        self.figures = FigureRow(bench)
         self.table_pane = TablePane(bench, theme)
         self.results = Results(theme, copy, bench.edit, self._edit_document, self._show_results)
         middle = _Middle()
@@ -166,6 +169,7 @@ class Panes(QSplitter):
         column.addWidget(self.caption)
         column.addWidget(self.reason)
         column.addStretch(1)
+        column.addWidget(self.figures)
         # over the other parts, not among them: opening it must not move the figure from under
         # the hand, least of all between the two clicks of a double one
         self.inspector.setParent(middle)
@@ -214,6 +218,7 @@ class Panes(QSplitter):
             if self._text is not None:
                 self._text.show_scene(scene)
             self.caption.show_scene(scene)
+            self.figures.show_scene(scene)
             if self.comparison is None or self.comparison.isHidden():
                 self.reason.show_scene(scene)
         # the figure moves now, not from under the hand a moment later: how high the statement is

@@ -37,7 +37,7 @@ from sornix.gui.widgets.acts import Act, Menus, State
 from sornix.paint.measure import QtMeasure
 
 if TYPE_CHECKING:
-    from sornix.core.document.safetycopy import LeftCopy
+    from sornix.core.document.stored.safetycopy import LeftCopy
     from sornix.gui.session.nearest import Reading
     from sornix.gui.shell.autosave import Autosave
     from sornix.gui.shell.panes import Panes
@@ -100,9 +100,12 @@ class Window(QObject):
         }
         panes.inspector.asked.connect(lambda what, axis: questions[what](axis))
         table_pane.act_wanted.connect(lambda name: self.menus.actions[name].trigger())
-        panes.statement.asked.connect(lambda name: self.menus.actions[name].trigger())
+        for part in (panes.statement, panes.figures):
+            part.asked.connect(lambda name: self.menus.actions[name].trigger())
         table_pane.word_changed.connect(self.readings.change_word)
         table_pane.column_menu_wanted.connect(self.readings.columns.open_menu)
+        panes.figures.set_folded(self.settings.numbers("folded") == [1])
+        panes.figures.folded.connect(lambda on: self.settings.remember(folded=[int(on)]))
         sizes = self.settings.numbers("panes")
         if len(sizes) == panes.count() and min(sizes) > 0:
             panes.setSizes(sizes)

@@ -33,7 +33,8 @@ from sornix.core.statement import (
 )
 from sornix.core.statement.around import Around
 from sornix.gui.base.plain import plain_label
-from sornix.gui.session.workbench import Scene, Workbench
+from sornix.gui.session.scene import Scene
+from sornix.gui.session.workbench import Workbench
 from sornix.gui.widgets.bars import Bar
 from sornix.gui.widgets.inlinecontrols import ActWord
 

@@ -22,7 +22,8 @@ from sornix.gui.session.scalewords import (
     show_kind,
     shows_range,
 )
-from sornix.gui.session.workbench import Scene, Workbench
+from sornix.gui.session.scene import Scene
+from sornix.gui.session.workbench import Workbench
 from sornix.gui.widgets.bars import Bar
 from sornix.gui.widgets.inlinecontrols import Choice, ChoiceWord, FlowLayout, NumberWord, group
 

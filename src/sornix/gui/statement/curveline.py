@@ -6,7 +6,8 @@ from sornix.core import figure as edits
 from sornix.core.figure import Curve, Figure
 from sornix.core.text import parse_number, shortest
 from sornix.gui.base.plain import plain_label
-from sornix.gui.session.workbench import Scene, Workbench
+from sornix.gui.session.scene import Scene
+from sornix.gui.session.workbench import Workbench
 from sornix.gui.widgets.inlinecontrols import ActWord, NumberWord, StatementLine, group
 from sornix.gui.widgets.sliding import Sliding
 

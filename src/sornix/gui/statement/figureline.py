@@ -19,7 +19,8 @@ from sornix.core.text import parse_number, shortest
 from sornix.gui.base.plain import plain_tip
 from sornix.gui.session.editing import Editing
 from sornix.gui.session.readout import size_words
-from sornix.gui.session.workbench import Scene, Workbench
+from sornix.gui.session.scene import Scene
+from sornix.gui.session.workbench import Workbench
 from sornix.gui.statement.wordlines import Chosen, NumberTyped, Pick, Typed, listed, made
 from sornix.gui.widgets.inlinecontrols import ActWord, Choice, ChoiceWord, StatementLine
 
@@ -93,6 +94,9 @@ class FigureLine(StatementLine):
             Choice("curve", "a curve from a formula"),
             Choice("add-note", "a note", divided=True),
             Choice("source", "a source line", enabled=not figure.source),
+            Choice("figure-copy", "another figure: a copy of this one", divided=True),
+            Choice("figure-empty", "another figure: an empty one"),
+            Choice("figure-first", "another figure: the first of a table…"),
         ])  # fmt: skip
         own = figure.style_name
         names = [Choice(k, s.words, not own and k == figure.style) for k, s in STYLE_NAMES.items()]

@@ -26,7 +26,8 @@ from sornix.core.scales import KINDS
 from sornix.core.text import parse_number, shortest
 from sornix.gui.session.editing import Editing
 from sornix.gui.session.scalewords import guide_words
-from sornix.gui.session.workbench import Scene, Workbench
+from sornix.gui.session.scene import Scene
+from sornix.gui.session.workbench import Workbench
 from sornix.gui.statement.wordlines import Chosen, Entries, NumberTyped, Pick, Typed, listed, made
 from sornix.gui.widgets.inlinecontrols import (
     ActWord,

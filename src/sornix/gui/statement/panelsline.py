@@ -10,7 +10,8 @@ from sornix.core.figure import ARRANGEMENTS, SHARES, Figure, arrangement, axis_t
 from sornix.core.figure.edits import panelstogether as edits_together
 from sornix.core.text import parse_number, plain_text, rich, shortest
 from sornix.gui.base.plain import plain_label, plain_tip
-from sornix.gui.session.workbench import Scene, Workbench
+from sornix.gui.session.scene import Scene
+from sornix.gui.session.workbench import Workbench
 from sornix.gui.widgets.inlinecontrols import (
     ActWord,
     Choice,

@@ -17,7 +17,7 @@ from sornix.core.text import plain_text, rich
 from sornix.gui.base.plain import plain_label, plain_tip
 from sornix.gui.base.themes import theme_now
 from sornix.gui.session.editing import Editing, Together
-from sornix.gui.session.workbench import Scene
+from sornix.gui.session.scene import Scene
 from sornix.gui.widgets.inlinecontrols import (
     ActWord,
     Choice,

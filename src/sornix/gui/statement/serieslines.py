@@ -30,7 +30,7 @@ from sornix.core.readings import TEXT, table_named
 from sornix.core.text import parse_number, plain_text, rich, shortest, spoken
 from sornix.gui.base.plain import plain_label
 from sornix.gui.session.editing import Editing
-from sornix.gui.session.workbench import Scene
+from sornix.gui.session.scene import Scene
 from sornix.gui.statement.wordlines import Chosen, Entries, NumberTyped, Pick, Typed, listed, made
 from sornix.gui.widgets.inlinecontrols import ActWord, Choice, ChoiceWord, StatementLine
 

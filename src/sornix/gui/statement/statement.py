@@ -29,7 +29,8 @@ from sornix.gui.session.scalewords import (
     show_kind,
     shows_range,
 )
-from sornix.gui.session.workbench import Scene, Workbench
+from sornix.gui.session.scene import Scene
+from sornix.gui.session.workbench import Workbench
 from sornix.gui.statement.figureline import FigureLine
 from sornix.gui.statement.plotline import PlotLine, column_ticks
 from sornix.gui.statement.trendline import TrendLine

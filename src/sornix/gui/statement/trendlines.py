@@ -26,7 +26,7 @@ from sornix.core.trends.fits.account import meaning_of
 from sornix.core.trends.fits.counting import AS_IT_IS
 from sornix.gui.base.plain import plain_label, plain_tip
 from sornix.gui.session.editing import Editing
-from sornix.gui.session.workbench import Scene
+from sornix.gui.session.scene import Scene
 from sornix.gui.statement.trendline import trend_of
 from sornix.gui.widgets.inlinecontrols import (
     Choice,

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QWidget
 from sornix.core.figure import Figure
 from sornix.gui.base.plain import plain_label
 from sornix.gui.session.editing import Editing
-from sornix.gui.session.workbench import Scene
+from sornix.gui.session.scene import Scene
 from sornix.gui.widgets.inlinecontrols import Choice, ChoiceWord, NumberWord
 
 Entries = Sequence[tuple[object, str]]

@@ -16,7 +16,8 @@ from sornix.core.readings.layouts.header import parse_heading
 from sornix.core.text import counted, plural
 from sornix.gui.base.plain import plain_label, plain_tip
 from sornix.gui.base.theme import Theme
-from sornix.gui.session.workbench import Scene, Workbench
+from sornix.gui.session.scene import Scene
+from sornix.gui.session.workbench import Workbench
 from sornix.gui.table.grid import Grid
 from sornix.gui.table.gridmodel import Cells, Tag
 from sornix.gui.table.readas import ReadAsLine

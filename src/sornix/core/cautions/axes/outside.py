@@ -14,7 +14,7 @@ def readings_outside(view: View, axis: str) -> tuple[int, int]:
     """How many readings lie below and above the range of an axis."""
     scale = view.place.scale(axis)
     below = above = 0
-    for series in view.panel.series_on(axis):
+    for series in view.shown_on(axis):
         points = marked(series, view.panel, view.tables).points
         along = axis[0] == "x"
         values = points.x if along else points.y

@@ -18,7 +18,7 @@ def find(view: View) -> Iterator[Finding]:
         if not kind.why:
             continue
         rows: list[int] = []
-        for series in view.panel.series_on(axis):
+        for series in view.shown_on(axis):
             rows += unplaced(series, view.panel, view.tables, axis).tolist()
         if rows:
             named = ", ".join(str(row + 1) for row in rows[:_MOST_NAMED])

@@ -9,7 +9,7 @@ from sornix.core.text import plural
 
 
 def find(view: View) -> Iterator[Finding]:
-    for series in view.panel.series:
+    for series in view.panel.shown:
         if not MARKS[series.mark].line:
             continue
         turns = series_points(series, view.panel, view.tables).turns

@@ -11,7 +11,7 @@ from sornix.core.text import plural
 
 
 def find(view: View) -> Iterator[Finding]:
-    for series in view.panel.series:
+    for series in view.panel.shown:
         if not MARKS[series.mark].line or own_axis(view.panel) == "x":
             continue
         points = marked(series, view.panel, view.tables).points

@@ -10,7 +10,7 @@ from sornix.core.text import plural
 
 
 def find(view: View) -> Iterator[Finding]:
-    drawn = dict.fromkeys((s.table, name) for s in view.panel.series for name in (s.x, s.y))
+    drawn = dict.fromkeys((s.table, name) for s in view.panel.shown for name in (s.x, s.y))
     for table, name in drawn:
         column = column_or_rows(table_named(view.tables, table), name)
         if column.texts:

@@ -44,6 +44,9 @@ def change_series(figure: Figure, tables: Tables, series_id: str, **changes: Any
     if (new.table, new.x, new.y) != (old.table, old.x, old.y):
         # they were left out of other readings
         new = evolve(new, left_out=())
+        if not panel.shown:
+            # who chooses a column for a figure that draws nothing yet wants to see it
+            new = evolve(new, hidden=False)
     changed = _with_series(panel, new)
     if new.table != old.table:
         # and rows of another table are other readings

@@ -278,6 +278,9 @@ class Figure:
     source_spot: Spot | None = None
     noted: tuple[Noted, ...] = ()
     methods: str | None = field(default=None, metadata=told("null: written from the trends"))
+    name: str = field(
+        default="", metadata=told("what it is called among the figures of a document")
+    )
 
     @cached_property
     def panel(self) -> Panel:

@@ -45,7 +45,9 @@ def caption(
     """
     if figure.caption is not None:
         return plain_text(rich(figure.caption))
-    drawn = [_what_is_drawn(figure.seen(i), tables)[0] for i in range(len(figure.panels))]
+    drawn = [
+        next(iter(_what_is_drawn(figure.seen(i), tables)), "") for i in range(len(figure.panels))
+    ]
     # what is said of every panel alike is said once
     alike = len(drawn) > 1 and len(set(drawn)) == 1
     sentences = [f"Each panel: {drawn[0]}"] if alike else []
@@ -93,7 +95,7 @@ def _of_panel(panel: Panel, tables: Tables, equations: dict[str, str]) -> list[s
 def _what_is_left_out(panel: Panel, tables: Tables) -> list[str]:
     """How many readings were left out, with the reasons given."""
     count, reasons, looks = 0, [], set()
-    for series in panel.series:
+    for series in panel.shown:
         points = series_points(series, panel, tables)
         drawn = [left for left in series.left_out if points.at_row(left.row) is not None]
         count += len(drawn)
@@ -108,9 +110,12 @@ def _what_is_left_out(panel: Panel, tables: Tables) -> list[str]:
 
 
 def _what_is_drawn(panel: Panel, tables: Tables) -> list[str]:
-    x_names = _names([(s.table, s.x) for s in panel.series], tables)
-    y_names = _names([(s.table, s.y) for s in panel.series], tables)
-    counts = [len(series_points(s, panel, tables).x) for s in panel.series]
+    curves = [f"{curve.name or 'curve'}: {formula_text(curve.formula)}" for curve in panel.curves]
+    if not panel.shown:
+        return [f"{capital('; '.join(curves))}." if curves else "Nothing is drawn yet."]
+    x_names = _names([(s.table, s.x) for s in panel.shown], tables)
+    y_names = _names([(s.table, s.y) for s in panel.shown], tables)
+    counts = [len(series_points(s, panel, tables).x) for s in panel.shown]
     if len(set(counts)) == 1:
         count = plural(counts[0], "reading") + (" each" if len(counts) > 1 else "")
     else:
@@ -118,10 +123,9 @@ def _what_is_drawn(panel: Panel, tables: Tables) -> list[str]:
     if any(MARKS[s.mark].bars for s in panel.shown) and lies(panel, tables):
         # lying bars are read as upright ones are
         x_names, y_names = y_names, x_names
-    how = {series.together for series in panel.series}
+    how = {series.together for series in panel.shown}
     if how in ({"mean"}, {"sum"}):
         y_names = f"{how.pop()} of {y_names}"
-    curves = [f"{curve.name or 'curve'}: {formula_text(curve.formula)}" for curve in panel.curves]
     drawn = "".join([*_error_words(panel), *(f", {words}" for words in curves)])
     said = f"{y_names} against {x_names}, {count}{drawn}."
     return [capital(said)]

@@ -1,7 +1,12 @@
-"""What a column is computed from: a formula, words for codes, the number of entries in lists, or
-the parts of dates and times."""
+"""What a column is computed from: a formula, words for codes, the number of entries in lists, the
+parts of dates and times, or a trend."""
 
-from attrs import evolve, frozen
+from collections.abc import Mapping
+from typing import Any, Protocol
+
+import numpy as np
+from attrs import evolve, field, frozen
+from numpy.typing import NDArray
 
 
 @frozen
@@ -117,4 +122,46 @@ class GoingOn:
         return evolve(self, column=new) if self.column == old else self
 
 
-Rule = Formula | CodeWords | EntryCount | Together | DateParts | GoingOn
+class TrendWork(Protocol):
+    """What trends are to readings, which know nothing of them: each is a text of those who do."""
+
+    def check(self, trend: str) -> None:
+        """Raises ValueError where a text tells of no trend."""
+
+    def residuals(self, trend: str, table: Any) -> NDArray[np.float64]:
+        """Reading − trend of each row of a table (n,), NaN where the trend goes through none."""
+
+    def following(self, trend: str, old: str, new: str) -> str:
+        """The trend after a column was renamed."""
+
+    def moved(self, trend: str, places: Mapping[int, int]) -> str:
+        """The trend after rows went to other places."""
+
+
+@frozen
+class Residuals:
+    """Reading − trend, fitted anew whenever a reading changes. `trend` tells the whole of it, as
+    JSON; `columns` are those that it needs."""
+
+    said: str
+    trend: str
+    columns: tuple[str, ...]
+    work: TrendWork = field(eq=False, repr=False)
+
+    @property
+    def words(self) -> str:
+        return f"reading − {self.said}"
+
+    def inputs(self) -> tuple[str, ...]:
+        return self.columns
+
+    def following(self, old: str, new: str) -> "Residuals":
+        columns = tuple(new if name == old else name for name in self.columns)
+        return evolve(self, columns=columns, trend=self.work.following(self.trend, old, new))
+
+    def moved(self, places: Mapping[int, int]) -> "Residuals":
+        """The rule after rows went to other places: those left out stay so."""
+        return evolve(self, trend=self.work.moved(self.trend, places))
+
+
+Rule = Formula | CodeWords | EntryCount | Together | DateParts | GoingOn | Residuals

@@ -1,5 +1,6 @@
 """Columns that are computed from others by a rule."""
 
+import json
 import re
 from collections.abc import Mapping
 from typing import Any
@@ -15,8 +16,10 @@ from sornix.core.readings.tables.rule import (
     EntryCount,
     Formula,
     GoingOn,
+    Residuals,
     Rule,
     Together,
+    TrendWork,
 )
 from sornix.core.readings.tables.table import Table
 
@@ -62,6 +65,8 @@ def _computed(rule: Rule, name: str, table: Table) -> Column:
             return _words(rule, name, table)
         case EntryCount():
             return _entries(rule, name, table)
+        case Residuals():
+            return number_column(name, rule.work.residuals(rule.trend, table))
         case Together() | DateParts() | GoingOn():
             from sornix.core.readings.tables.timerules import time_of
 
@@ -70,8 +75,10 @@ def _computed(rule: Rule, name: str, table: Table) -> Column:
 
 _RULES: Mapping[str, Any] = {
     "formula": Formula, "words": CodeWords, "entries": EntryCount, "together": Together,
-    "date-parts": DateParts, "going-on": GoingOn,
+    "date-parts": DateParts, "going-on": GoingOn, "residuals": Residuals,
 }  # fmt: skip
+# Who knows of trends, once it is there: whoever makes or reads documents.
+TREND_WORK: list[TrendWork] = []
 
 
 def rule_to_json(rule: Rule) -> dict[str, Any]:
@@ -87,6 +94,9 @@ def rule_to_json(rule: Rule) -> dict[str, Any]:
         return {"rule": kind, "columns": list(rule.columns)}
     if isinstance(rule, GoingOn):
         return {"rule": kind, "column": rule.column}
+    if isinstance(rule, Residuals):
+        return {"rule": kind, "of": rule.said, "trend": json.loads(rule.trend),
+                "columns": list(rule.columns)}  # fmt: skip
     return {"rule": kind, "column": rule.column, "separator": rule.separator}
 
 
@@ -106,6 +116,11 @@ def rule_from_json(value: Mapping[str, Any]) -> Rule:
         return DateParts(tuple(str(one) for one in value["columns"]))
     if value["rule"] == "going-on":
         return GoingOn(str(value["column"]))
+    if value["rule"] == "residuals":
+        columns = tuple(str(one) for one in value["columns"])
+        told = json.dumps(value["trend"], sort_keys=True)
+        TREND_WORK[0].check(told)
+        return Residuals(str(value["of"]), told, columns, TREND_WORK[0])
     raise KeyError(value["rule"])
 
 

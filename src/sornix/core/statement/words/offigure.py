@@ -84,6 +84,8 @@ def figure_options() -> tuple[Option, ...]:
         choice("choices.units", "how units stand in titles", UNITS, "titles as _"),
         choice("choices.decimal", "the decimal mark",
                {name: said.partition(",")[0] for name, said in DECIMALS.items()}),
+        option("name", "what it is called among several figures",
+               constant("without a name", ""), holding("named _", TEXT_SLOT)),
         option("style_name", "what you call the style",
                constant("a style without a name", ""), holding("called _", TEXT_SLOT)),
     )  # fmt: skip

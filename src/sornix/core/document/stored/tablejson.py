@@ -12,7 +12,7 @@ from typing import Any
 
 from attrs import asdict, evolve
 
-from sornix.core.document.storedcells import Kept, told_exact, told_texts
+from sornix.core.document.stored.storedcells import Kept, told_exact, told_texts
 from sornix.core.readings import NUMBER, TIME, Column, Dialect, ReadAs, Source, Table
 from sornix.core.readings.tables.dialect import WORDS
 

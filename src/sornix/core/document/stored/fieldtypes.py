@@ -5,7 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from sornix.core.document.storedcells import FIRST_MOMENT, LAST_MOMENT
+from sornix.core.document.stored.storedcells import FIRST_MOMENT, LAST_MOMENT
 from sornix.core.readings import NUMBER, TEXT, TIME, Column
 
 _TYPES = {NUMBER: "number", TIME: "datetime", TEXT: "string"}

@@ -16,7 +16,7 @@ from collections.abc import Iterator, Mapping
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from sornix.core.document.package import (
+from sornix.core.document.stored.package import (
     document_from,
     figure_part,
     package_part,

@@ -11,7 +11,7 @@ from typing import Any
 from sornix.core.errors import DocumentError
 
 FORMAT = "sornix figure"
-VERSION, MINOR = 2, 2
+VERSION, MINOR = 3, 0
 
 # Parts of figure.json, as JSON has them.
 Told = dict[str, Any]
@@ -52,7 +52,15 @@ def _from_1(told: Told) -> Told:
     return {**told, "version": 2, "figure": _each(figure, "panels", panel)}
 
 
-_STEPS: Mapping[int, Callable[[Told], Told]] = {1: _from_1}
+def _from_2(told: Told) -> Told:
+    """A document holds several `figures`, of which the one at the place `shown` is in sight."""
+    if "figure" not in told:
+        return told
+    kept = {name: value for name, value in told.items() if name != "figure"}
+    return {**kept, "version": 3, "minor": 0, "figures": [told["figure"]], "shown": 0}
+
+
+_STEPS: Mapping[int, Callable[[Told], Told]] = {1: _from_1, 2: _from_2}
 
 
 def _renamed(part: Told, **names: str) -> Told:

@@ -11,17 +11,18 @@ import re
 import zlib
 from collections.abc import Mapping
 from contextlib import suppress
-from functools import cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-import numpy as np
 from attrs import asdict, evolve
 
-from sornix.core.document.fieldtypes import kind_of, type_of
-from sornix.core.document.migration import FORMAT, MINOR, VERSION, of_this_version
-from sornix.core.document.storedcells import read_cells, write_cells
-from sornix.core.document.tablejson import (
+from sornix.core.document.figures import figure_names
+from sornix.core.document.stored.checking import check_references, damaged
+from sornix.core.document.stored.fieldtypes import kind_of, type_of
+from sornix.core.document.stored.migration import FORMAT, MINOR, VERSION, of_this_version
+from sornix.core.document.stored.storedcells import read_cells, write_cells
+from sornix.core.document.stored.structuring import structured
+from sornix.core.document.stored.tablejson import (
     column_from_json,
     column_to_json,
     kept_from_json,
@@ -30,10 +31,10 @@ from sornix.core.document.tablejson import (
     table_to_json,
     text_from_json,
 )
-from sornix.core.document.toolong import as_saved
+from sornix.core.document.stored.toolong import as_saved
 from sornix.core.document.value import EXPORT_ENDINGS, Document, Export
 from sornix.core.errors import DocumentError, SornixError
-from sornix.core.figure import Figure, curve_values, series_points, trend_symbols
+from sornix.core.figure import Figure
 from sornix.core.files import ENDING, FileState, state_of, write_atomically
 from sornix.core.letters import has_half
 from sornix.core.readings import (
@@ -41,7 +42,6 @@ from sornix.core.readings import (
     Source,
     Table,
     Tables,
-    table_named,
 )
 from sornix.core.text import short
 
@@ -53,7 +53,6 @@ if TYPE_CHECKING:
 _MOST_TOLD = 64 << 20
 _MOST_RATIO = 40
 _MOST_SAID = 400
-_MOST_WHOLE = 1 << 53
 
 
 def out_endings() -> tuple[str, ...]:
@@ -109,7 +108,8 @@ def figure_part(document: Document) -> bytes:
         "format": FORMAT,
         "version": VERSION,
         "minor": MINOR,
-        "figure": asdict(document.figure),
+        "figures": [asdict(figure) for figure in document.figures],
+        "shown": document.place,
         "pattern": document.pattern,
         "export": asdict(document.export),
     }
@@ -123,14 +123,18 @@ def readings_name(table: Table, number: int) -> str:
 
 
 def _in_words(document: Document) -> bytes:
-    """What the figure says, for people: it is not read back."""
+    """What the figures say, for people: it is not read back."""
     from sornix.core.statement import write_statement
 
     # whatever there is to say, nothing keeps a document from being saved
     with suppress(Exception):
-        return f"{write_statement(document.figure, document.tables, plotted=True)}\n".encode(
-            "utf-8", "backslashreplace"
-        )
+        said = [
+            write_statement(figure, document.tables, plotted=True) for figure in document.figures
+        ]
+        if len(said) > 1:
+            names = figure_names(document)
+            said = [f"— {name} —\n{words}" for name, words in zip(names, said, strict=True)]
+        return ("\n\n".join(said) + "\n").encode("utf-8", "backslashreplace")
     return b""
 
 
@@ -181,7 +185,7 @@ def document_from(parts: "_Archive | Mapping[str, bytes]", where: str, folder: P
     """The document in some parts, whose sources lie relative to `folder`. Raises DocumentError."""
     document = _document(_read_json(parts, "figure.json", where), where)
     document = evolve(document, tables=_tables(parts, where, folder))
-    _check_references(document, where)
+    check_references(document, where)
     return document
 
 
@@ -201,7 +205,7 @@ class _Archive:
         kind = "readings" if name.startswith("readings/") else "told"
         self._most[kind] -= info.file_size
         if self._most[kind] < 0:
-            raise _damaged(self._where, f"{name} is too large")
+            raise damaged(self._where, f"{name} is too large")
         return self._archive.read(info)
 
 
@@ -257,32 +261,24 @@ def _field(column: Column) -> dict[str, Any]:
     return {"name": column.name, **type_of(column), "unit": column.unit, "sornix": ours}
 
 
-def _damaged(where: str, what: str) -> DocumentError:
-    return DocumentError(
-        f"This is not a Sornix document, or it is damaged: {what}.",
-        where=where,
-        remedy="It was left as it is.",
-    )
-
-
 def _read(parts: "_Archive | Mapping[str, bytes]", name: str, where: str) -> bytes:
     if name not in parts:
-        raise _damaged(where, f"it holds no {name}")
+        raise damaged(where, f"it holds no {name}")
     try:
         return parts[name]
     except (zlib.error, EOFError) as error:
-        raise _damaged(where, f"{name} cannot be unpacked") from error
+        raise damaged(where, f"{name} cannot be unpacked") from error
 
 
 def _read_json(parts: "_Archive | Mapping[str, bytes]", name: str, where: str) -> dict[str, Any]:
     try:
         value = json.loads(_read(parts, name, where), parse_constant=_no_number, parse_float=_real)
     except RecursionError as error:
-        raise _damaged(where, f"{name} is nested too deeply") from error
+        raise damaged(where, f"{name} is nested too deeply") from error
     except ValueError as error:
-        raise _damaged(where, f"{name} cannot be read ({error})") from error
+        raise damaged(where, f"{name} cannot be read ({error})") from error
     if not isinstance(value, dict):
-        raise _damaged(where, f"{name} is not an object")
+        raise damaged(where, f"{name} is not an object")
     return value
 
 
@@ -297,43 +293,18 @@ def _real(text: str) -> float:
 
 def _document(value: dict[str, Any], where: str) -> Document:
     """What figure.json holds; the readings stand elsewhere."""
-    import cattrs
-
     value = of_this_version(value, where)
-    converter = _converter()
     try:
-        figure = converter.structure(value.get("figure"), Figure)
-        export = converter.structure(value.get("export", {}), Export)
-        pattern = converter.structure(value.get("pattern", False), bool)
-    except (
-        cattrs.BaseValidationError, TypeError, ValueError, OverflowError, AttributeError, KeyError
-    ) as error:  # fmt: skip
-        told = cattrs.transform_error(error, path="figure") if _has_parts(error) else [str(error)]
-        raise _damaged(where, f"in figure.json, {short('; '.join(told), _MOST_SAID)}") from error
-    return Document((), figure, export, pattern)
-
-
-@cache
-def _converter() -> Any:
-    import cattrs
-
-    converter = cattrs.Converter(forbid_extra_keys=True)
-    for kind in (bool, int, float, str):
-        converter.register_structure_hook(kind, _strictly)
-    return converter
-
-
-def _has_parts(error: BaseException) -> bool:
-    return isinstance(error, BaseExceptionGroup)
-
-
-def _strictly(value: Any, kind: type) -> Any:
-    """A value of the very kind that JSON has for it: nothing is made of something else."""
-    if type(value) is kind and not (isinstance(value, int) and abs(value) > _MOST_WHOLE):
-        return value
-    if kind is float and type(value) is int:
-        return float(value)
-    raise TypeError(f"{short(repr(value), 40)} is no {kind.__name__}")
+        figures = structured(value.get("figures"), tuple[Figure, ...], "figures")
+        shown = structured(value.get("shown", 0), int, "shown")
+        export = structured(value.get("export", {}), Export, "export")
+        pattern = structured(value.get("pattern", False), bool, "pattern")
+    except ValueError as error:
+        raise damaged(where, f"in figure.json, {error}") from error
+    if not 0 <= shown < len(figures):
+        raise damaged(where, f"in figure.json, there is no figure {shown}")
+    blank = Document((), figures[shown], export, pattern)
+    return blank.with_figures(figures, shown)
 
 
 def _tables(parts: "_Archive | Mapping[str, bytes]", where: str, folder: Path) -> Tables:
@@ -342,15 +313,15 @@ def _tables(parts: "_Archive | Mapping[str, bytes]", where: str, folder: Path) -
         tables = [_table(parts, resource, where, folder) for resource in package["resources"]]
     except (KeyError, TypeError, AttributeError, ValueError, OverflowError) as error:
         said = short(str(error), _MOST_SAID)
-        raise _damaged(where, f"datapackage.json is incomplete ({said})") from error
+        raise damaged(where, f"datapackage.json is incomplete ({said})") from error
     except DocumentError:
         raise
     except SornixError as error:
-        raise _damaged(where, f"the readings cannot be read ({error})") from error
+        raise damaged(where, f"the readings cannot be read ({error})") from error
     if not tables:
-        raise _damaged(where, "it holds no readings")
+        raise damaged(where, "it holds no readings")
     if len({table.name for table in tables}) < len(tables):
-        raise _damaged(where, "two tables have one name")
+        raise damaged(where, "two tables have one name")
     return tuple(tables)
 
 
@@ -376,21 +347,3 @@ def _table(
         text = _read(parts, text_from_json(pasted), where)
         table = evolve(table, source=Source(text=text) if text else None)
     return table
-
-
-def _check_references(document: Document, where: str) -> None:
-    """Every series has its columns and every trend its series."""
-    try:
-        for panel in document.figure.panels:
-            for series in panel.series:
-                for name in series.columns:
-                    table_named(document.tables, series.table).column(name)
-                series_points(series, panel, document.tables)
-            for curve in panel.curves:
-                curve_values(curve, np.ones(1))
-            for trend in panel.trends:
-                trend_symbols(trend, panel, document.tables)
-    except (SornixError, KeyError) as error:
-        raise _damaged(
-            where, f"the figure speaks of readings that are not there ({error})"
-        ) from error

@@ -6,7 +6,7 @@ from typing import Any, Union, get_args, get_origin, get_type_hints
 
 from attrs import NOTHING, AttrsInstance, fields, has
 
-from sornix.core.document.migration import FORMAT, MINOR, VERSION
+from sornix.core.document.stored.migration import FORMAT, MINOR, VERSION
 from sornix.core.document.value import Export
 from sornix.core.figure import Figure
 from sornix.core.figure.model.checks import Rule
@@ -21,7 +21,18 @@ def figure_schema() -> dict[str, Any]:
         "format": {"const": FORMAT},
         "version": {"const": VERSION},
         "minor": {"type": "integer", "minimum": 0, "maximum": MINOR},
-        "figure": _of_type(Figure, parts),
+        "figures": {
+            "type": "array",
+            "items": _of_type(Figure, parts),
+            "minItems": 1,
+            "description": "in their order",
+        },
+        "shown": {
+            "type": "integer",
+            "minimum": 0,
+            "default": 0,
+            "description": "which of them is in sight",
+        },
         "pattern": {"type": "boolean", "description": "whether it waits for other readings"},
         "export": {**_of_type(Export, parts), "description": "how the figure was exported last"},
     }
@@ -31,7 +42,7 @@ def figure_schema() -> dict[str, Any]:
         "title": f"Sornix figure, version {VERSION}",
         "type": "object",
         "additionalProperties": False,
-        "required": ["format", "version", "figure"],
+        "required": ["format", "version", "figures"],
         "properties": whole,
         "$defs": dict(sorted(parts.items())),
     }

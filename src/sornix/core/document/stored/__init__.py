@@ -1,0 +1,1 @@
+"""Documents as files: the package, its parts, older versions, and safety copies."""
