@@ -62,6 +62,7 @@ PROGRAMS = {
         "pdftotext": "poppler-utils",
         "appstreamcli": "appstream",
         "desktop-file-validate": "desktop-file-utils",
+        "chromium": "chromium",
     },
 }
 

@@ -102,8 +102,8 @@ class Drawn:
         self, path: str | Path, *, dpi: float = _EXPORT.dots_per_inch, width_px: int | None = None,
         transparent: bool = False, outlines: bool = False,
     ) -> list[Path]:  # fmt: skip
-        """Writes the figure as .png, .svg, .pdf, .csv (the numbers that are drawn) or .sornix;
-        gives the files. Raises DocumentError."""
+        """Writes the figure as .png, .svg, .pdf, .html (a page that can be pointed at), .csv (the
+        numbers that are drawn) or .sornix; gives the files. Raises DocumentError."""
         from sornix.paint import exportfiles
 
         target = Path(path)

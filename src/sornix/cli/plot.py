@@ -79,7 +79,7 @@ def export_options(command: Any) -> Any:
     "outputs",
     multiple=True,
     type=click.Path(path_type=Path),
-    help="File to write: .png, .svg, .pdf, .csv (the numbers drawn) or .sornix; may be repeated.",
+    help="File to write: .png, .svg, .pdf, .html, .csv (the numbers) or .sornix; may be repeated.",
 )
 def plot(
     file: Path, statement: str | None, from_file: Path | None, other: int | None,

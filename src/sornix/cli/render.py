@@ -41,7 +41,7 @@ from sornix.core.readings import Table
 from sornix.core.text import plural
 from sornix.paint.exportfiles import file_names
 
-_DATA_ENDINGS = "PNG, SVG, PDF, CSV (the numbers that are drawn) or a document"
+_DATA_ENDINGS = "PNG, SVG, PDF, HTML, CSV (the numbers that are drawn) or a document"
 
 
 def _pairs(

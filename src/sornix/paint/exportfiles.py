@@ -29,7 +29,7 @@ def check_ending(path: Path) -> None:
         raise DocumentError(
             f"Figures cannot be written as “{path.suffix or 'a file without ending'}”.",
             where=str(path),
-            remedy=f"Let the name end in .png, .svg, .pdf, .csv or {ENDING}.",
+            remedy=f"Let the name end in one of {', '.join(out_endings())}.",
         )
 
 
@@ -46,7 +46,12 @@ def write_out(document: Document, drawing: Drawing, path: Path) -> list[Path]:
         for file, table in files.items():
             write_atomically(file, write_text(table, units=True))
         return list(files)
-    content = export(drawing, ending, document.export, told_of(document, drawing))
+    if ending == ".html":
+        from sornix.paint.page.page import page
+
+        content = page(document, drawing, told_of(document, drawing))
+    else:
+        content = export(drawing, ending, document.export, told_of(document, drawing))
     write_atomically(path, content)
     return [path]
 

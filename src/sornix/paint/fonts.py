@@ -8,7 +8,9 @@ from PyQt6.QtGui import QFont, QFontDatabase, QGuiApplication
 FAMILY = "Source Sans Pro"
 # a property of the application: asking Qt for its families costs 4 ms
 _LOADED = "sornixFontsLoaded"
-_FILES = ("Regular", "It", "Semibold", "SemiboldIt")
+# The faces, by whether they are italic and bold.
+_FILES = {(False, False): "Regular", (True, False): "It", (False, True): "Semibold",
+          (True, True): "SemiboldIt"}  # fmt: skip
 
 # Figures are laid out in hundredths of a millimetre, so that advances are not rounded to the
 # pixels of some screen; painters scale the result.
@@ -19,17 +21,26 @@ class FontsMissing(RuntimeError):
     """The typeface could not be loaded: the installation is broken."""
 
 
+def _folder() -> Path:
+    spec = find_spec("font_source_sans_pro")
+    if spec is None or spec.origin is None:
+        raise FontsMissing("the package font-source-sans-pro is not installed")
+    return Path(spec.origin).parent / "files"
+
+
+def font_file(*, italic: bool, bold: bool) -> Path:
+    """The file of a face. Raises FontsMissing."""
+    return _folder() / f"SourceSansPro-{_FILES[italic, bold]}.ttf"
+
+
 def load_fonts() -> None:
     """Makes the typeface known to Qt. Needs a QGuiApplication. Raises FontsMissing."""
     application = QGuiApplication.instance()
     if application is None or application.property(_LOADED):
         return
     application.setProperty(_LOADED, True)
-    spec = find_spec("font_source_sans_pro")
-    if spec is None or spec.origin is None:
-        raise FontsMissing("the package font-source-sans-pro is not installed")
-    folder = Path(spec.origin).parent / "files"
-    for style in _FILES:
+    folder = _folder()
+    for style in _FILES.values():
         file = folder / f"SourceSansPro-{style}.ttf"
         if QFontDatabase.addApplicationFont(str(file)) < 0:
             raise FontsMissing(f"{file} cannot be loaded")

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QColor, QImage, QPainter
 
-from sornix.core.drawing import Crowd
+from sornix.core.drawing import Crowd, Rect
 from sornix.core.drawing.parts.items import CrowdPart
 
 Floats = NDArray[np.float64]
@@ -36,10 +36,8 @@ class _Raster(NamedTuple):
 def paint_crowd(item: Crowd, painter: QPainter, dots_per_mm: float | None) -> None:
     """Paints the shade of a crowd: for the pixels of a raster, or as a picture of `dots_per_mm`."""
     if dots_per_mm is not None:
-        raster = _raster(item, item.area.left, item.area.top, dots_per_mm)
-        size = QRectF(raster.left, raster.top, raster.width / dots_per_mm,
-                      raster.height / dots_per_mm)  # fmt: skip
-        painter.drawImage(size, _picture(item, raster))
+        place, picture = crowd_picture(item, dots_per_mm)
+        painter.drawImage(QRectF(*place), picture)
         return
     device, matrix = painter.device(), painter.transform()
     ratio = device.devicePixelRatioF() if device is not None else 1.0
@@ -54,6 +52,13 @@ def paint_crowd(item: Crowd, painter: QPainter, dots_per_mm: float | None) -> No
     painter.resetTransform()
     painter.drawImage(QPointF(x / ratio, y / ratio), picture)
     painter.restore()
+
+
+def crowd_picture(item: Crowd, dots_per_mm: float) -> tuple[Rect, QImage]:
+    """The shade of a crowd as a picture of `dots_per_mm`, and where it stands in mm."""
+    raster = _raster(item, item.area.left, item.area.top, dots_per_mm)
+    place = Rect(raster.left, raster.top, raster.width / dots_per_mm, raster.height / dots_per_mm)
+    return place, _picture(item, raster)
 
 
 def _raster(item: Crowd, left: float, top: float, dots: float) -> _Raster:

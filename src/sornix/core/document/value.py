@@ -14,6 +14,7 @@ EXPORT_ENDINGS: dict[str, str] = {
     ".png": "PNG, a picture",
     ".svg": "SVG, a drawing that can be edited",
     ".pdf": "PDF, for print",
+    ".html": "HTML, a page that can be pointed at",
     ".csv": "CSV, the numbers that are drawn",
 }
 

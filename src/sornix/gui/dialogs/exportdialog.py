@@ -218,6 +218,7 @@ class ExportDialog(QDialog):
         self.told[".png"].setText(f"{width} × {height} dots, {dots} to the inch, {mm}")
         for ending in (".svg", ".pdf"):
             self.told[ending].setText(mm)
+        self.told[".html"].setText("one file, for any browser")
         files = [path for path in chosen.paths if path.suffix != ".csv"]
         numbers = [path for path in chosen.paths if path.suffix == ".csv"]
         if numbers:

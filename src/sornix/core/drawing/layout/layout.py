@@ -86,11 +86,13 @@ def _draw(figure: Figure, tables: Tables, measure: Measure, detail: Detail) -> D
     places: list[PanelPlace] = []
     items: list[Item] = []
     boxes: list[Box] = []
+    counts: list[int] = []
     parts_of = zip(arranged, composed, crowded, strict=True)
     for index, (one, (place, drawn, held), by) in enumerate(parts_of):
         names, name_boxes = _names(one, place, drawn, by, canvas)
         places.append(place)
         items += drawn + names
+        counts.append(len(drawn) + len(names))
         boxes += [box._replace(panel=index) for box in (*held, *name_boxes)]
     boxes = [*divider_boxes(figure, arranged), *boxes]
     if figure.title:
@@ -101,7 +103,9 @@ def _draw(figure: Figure, tables: Tables, measure: Measure, detail: Detail) -> D
     items, boxes = [*items, *source], [*boxes, *source_boxes]
     size_mm = (figure.width_mm, figure.height_mm)
     hand = min(figure.hand, len(places) - 1)
-    return Drawing(*size_mm, style.paper, tuple(items), tuple(places), tuple(boxes), hand)
+    return Drawing(
+        *size_mm, style.paper, tuple(items), tuple(places), tuple(boxes), hand, tuple(counts)
+    )
 
 
 def _title(figure: Figure, left: float, style: Style, measure: Measure) -> tuple[Text, Box]:

@@ -266,7 +266,8 @@ class Box(NamedTuple):
 @frozen
 class Drawing:
     """A figure ready to be painted. Of `boxes`, later ones lie above earlier ones; `panels` are in
-    the order of the figure, and `hand` is the one in hand."""
+    the order of the figure, and `hand` is the one in hand. So many `of_panels` of the items are of
+    each panel, in their order, and the others of the figure."""
 
     width_mm: float
     height_mm: float
@@ -275,6 +276,7 @@ class Drawing:
     panels: tuple[PanelPlace, ...] = ()
     boxes: tuple[Box, ...] = ()
     hand: int = 0
+    of_panels: tuple[int, ...] = ()
 
     @property
     def place(self) -> PanelPlace:
