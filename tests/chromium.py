@@ -18,13 +18,17 @@ _FLAGS = (
     "--remote-debugging-pipe", "--force-color-profile=srgb", "--hide-scrollbars",
 )  # fmt: skip
 _PATIENCE_S = 30
+# What is true of a page of a figure once its script has run.
+_READY = "!!document.querySelector('html.ready')"
 
 
 class Page:
     """A page that is open; `asked` are the addresses that it wanted, `said` what it complained
     of."""
 
-    def __init__(self, path: Path, width: int = 1000, height: int = 900) -> None:
+    def __init__(
+        self, path: Path, width: int = 1000, height: int = 900, ready: str = _READY
+    ) -> None:
         self._folder = tempfile.mkdtemp()
         theirs_in, self._to = os.pipe()
         self._from, theirs_out = os.pipe()
@@ -50,7 +54,7 @@ class Page:
         self.tell("Emulation.setDeviceMetricsOverride", width=width, height=height,
                   deviceScaleFactor=1, mobile=False)  # fmt: skip
         self.tell("Page.navigate", url=path.as_uri())
-        self.wait_until("!!document.querySelector('html.ready')")
+        self.wait_until(ready)
 
     def tell(self, method: str, **parameters: object) -> dict[str, Any]:
         """Tells Chromium something, and gives what it answers."""

@@ -4,6 +4,7 @@ import itertools
 import os
 import sys
 import tempfile
+import time
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
@@ -19,17 +20,21 @@ from PyQt6.QtWidgets import QApplication, QMenu, QPushButton, QWidget
 from sornix.core import figure as edits
 from sornix.core.document import add_copy, add_residuals, name_figure
 from sornix.core.figure import NoteBox
-from sornix.demo import DEMO_READINGS
+from sornix.demo import DEMO_READINGS, demo_document
 from sornix.gui.base.settings import Settings
 from sornix.gui.base.theme import LIGHT
 from sornix.gui.dialogs.correlationview import CorrelationView
 from sornix.gui.dialogs.exportdialog import ExportDialog
+from sornix.gui.dialogs.reportdialog import ReportDialog
 from sornix.gui.session.look import Look
 from sornix.gui.shell.application import make_application
 from sornix.gui.shell.frame import Frame
 from sornix.gui.shell.menus import window_acts
 from sornix.gui.shell.thumbnails import Thumbnails
 from sornix.gui.shell.window import Window
+from sornix.paint.exportfiles import told_of
+from sornix.paint.offscreen import drawing_of
+from sornix.paint.page.page import page
 
 # The mean difference of two small pictures, of 255 levels, by which they show different things.
 _LEAST_DIFFERENCE = 0.3
@@ -111,22 +116,6 @@ def _export(window: Window) -> None:
     dialog.folder.setText(tempfile.gettempdir())
 
 
-def _small_panels(window: Window) -> None:
-    """Nine made-up runs of the calibration on one page."""
-    _calibration(window)
-    settle(window)
-    random = np.random.default_rng(11)
-    text = DEMO_READINGS["nitrate-standards"].make().splitlines()
-    paths = []
-    for run in range(9):
-        slope, rows = 1 + random.normal(0, 0.04), [text[0]]
-        for line in text[1:]:
-            x, y, replicate = line.split(",")
-            rows.append(f"{x},{float(y) * slope + random.normal(0, 0.006):.3f},{replicate}")
-        paths.append(_demo_file(f"run-{run + 1}.csv", "\n".join(rows).encode()))
-    window.hand_over.draw_small_panels(paths)
-
-
 def _awkward_readings(window: Window) -> None:
     """A logger's export as it comes, what was decided about it above the table, and what else a
     doubtful word could be."""
@@ -154,13 +143,21 @@ def _bars(window: Window) -> None:
     window.open_demo("snail-counts")
 
 
-def _decay(window: Window) -> None:
-    """A trend over a range that is dragged, with its further lines open."""
-    window.open_demo("tracer-decay")
+def _report(window: Window) -> None:
+    """A report of the standards and their residuals, with its pages."""
+    _several_figures(window)
+    window.hand_over.ask_report()
     settle(window)
-    assert window.panes is not None
-    window.edit("held", lambda f: edits.change_setting(f, "t1", "c", low=0.0))
-    window.panes.statement.open_trend("t1")
+    dialog = window.hand_over.dialog
+    assert isinstance(dialog, ReportDialog)
+    dialog.title.setText("Nitrate in Brenn Mere, March")
+    dialog.date.setText("12 March 2026")
+    dialog.folder.setText(tempfile.gettempdir())
+    for _ in range(2000):
+        settle(window)
+        time.sleep(0.005)
+        if dialog.is_drawn:
+            break
 
 
 def _read_off(window: Window) -> None:
@@ -299,19 +296,20 @@ VIEWS: dict[str, View] = {
     "as-text": View(_as_text, "Depth profile – Sornix"),
     "notes": View(_notes, "Depth profile – Sornix"),
     "export": View(_export, "Export the figure", ExportDialog),
-    "small-panels": View(_small_panels, "Small panels – Sornix"),
     "alike": View(_alike, "four-bays – Sornix"),
     "several-figures": View(_several_figures, "Nitrate standards – Sornix"),
     "readings": View(_awkward_readings, "probe-7 – Sornix"),
     "time": View(_time, "Buoy week – Sornix"),
     "bars": View(_bars, "Snail counts – Sornix"),
     "crowd": View(_crowd, "buoy-summer – Sornix"),
-    "decay": View(_decay, "Tracer decay – Sornix"),
+    "report": View(_report, "A report of this document", ReportDialog),
     "read-off": View(_read_off, "copper-addition – Sornix"),
     "comparing": View(_comparing, "stage-discharge – Sornix"),
     "start": View(_start, "Sornix"),
     "correlations": View(_correlations, "Correlations in Chemistry", CorrelationView),
 }
+# A page in a browser is no window of ours; its picture is made where there is Chromium.
+PAGE, PAGE_TITLE = "page", "Rating of the Ashel, 40 gaugings"
 SIZE = (1280, 800)
 
 
@@ -391,6 +389,36 @@ def take(
     return problem
 
 
+def take_page(folder: Path) -> str:
+    """Takes the picture of a page with a closer look and a reading that is pointed at; gives what
+    is wrong with it, or ""."""
+    # this is run as a file, beside which the tests are not looked for
+    sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
+    from tests.chromium import CHROMIUM, Page
+
+    if CHROMIUM is None:
+        print("the page is left as it is: there is no Chromium")
+        return ""
+    document = demo_document("stage-discharge")
+    drawing = drawing_of(document)
+    path = _demo_file("page.html", page(document, drawing, told_of(document, drawing)))
+    seen = Page(path, *SIZE)
+    x, y, wide, _ = seen.box("svg")
+    scale, inner = wide / drawing.width_mm, drawing.place.inner
+    across, down = inner.left + 0.62 * inner.width, inner.top + inner.height / 2
+    middle = x + scale * across, y + scale * down
+    for _ in range(4):
+        seen.point_at(*middle, "mouseWheel", deltaX=0, deltaY=-120)
+    seen.ask("document.querySelector('figure').focus()")
+    seen.key("ArrowRight", "ArrowRight", "ArrowRight", "ArrowRight")
+    picture = QImage.fromData(seen.picture())
+    title = seen.ask("document.title")
+    seen.close()
+    picture.setText("Title", title)
+    picture.save(str(folder / f"{PAGE}.png"))
+    return "" if title == PAGE_TITLE else f"it is titled “{title}”"
+
+
 def alike(folder: Path) -> list[str]:
     """The pictures that show the same, or nearly."""
     small = {}
@@ -413,8 +441,8 @@ def main() -> int:
     application = make_application()  # noqa: F841 - kept while pictures are taken
     FOLDER.mkdir(parents=True, exist_ok=True)
     problems = []
-    for name in sys.argv[1:] or VIEWS:
-        problem = take(name, FOLDER)
+    for name in sys.argv[1:] or (*VIEWS, PAGE):
+        problem = take_page(FOLDER) if name == PAGE else take(name, FOLDER)
         if problem:
             problems.append(f"{name}: {problem}")
     problems += [f"{pair} are alike" for pair in alike(FOLDER)]

@@ -396,6 +396,28 @@ class Commands(QtTest):
         line = np.polynomial.Polynomial.fit(x, y, 1)
         np.testing.assert_allclose(numbers[:, -1], y - line(x), atol=1e-12)
 
+    def test_a_report_of_all_or_some_figures(self) -> None:
+        document = demo_document("nitrate-standards")
+        document = add_residuals(document, document.figure.panel.trends[0].id)
+        several = self.folder / "season.sornix"
+        save_document(document, several, b"")
+        out = [self.folder / f"report{ending}" for ending in (".pdf", ".html", ".md")]
+        outs = [word for path in out for word in ("--out", path)]
+        told = self.run_it("report", several, *outs, "--title", "March", "--with-readings")
+        self._told_is_there(told.output, 5)
+        self.assertIn("## Readings", out[2].read_text())
+        self.run_it("report", several, "--out", out[2], "--figure", "2", "--template", "pictures",
+                    "--date", "")  # fmt: skip
+        self.assertTrue(out[2].read_text().startswith("# Figure 2\n\n## 1 Figure 2\n\n!["))
+        self.run_it("report", self.csv, "--out", out[0])
+        for words, said in (
+            (("--out", self.folder / "r.docx"), "cannot be written as"),
+            (("--out", out[0], "--template", "poem"), "cannot be read"),
+            (("--out", out[0], "--figure", "Nowhere"), "no figure"),
+        ):  # fmt: skip
+            told = self.run_it("report", several, *words, status=3)
+            self.assertIn(said, told.stderr)
+
     def test_cautions(self) -> None:
         readings = self.write("r.csv", "x,y\n1,90\n2,95 m\n3,101\n4,99\n")
         found = self.json("caution", readings)["cautions"]

@@ -9,7 +9,7 @@ from pathlib import Path
 from PyQt6.QtGui import QImage
 
 from tests.qt import QtTest
-from tools.screenshots import FOLDER, SIZE, VIEWS, alike
+from tools.screenshots import FOLDER, PAGE, PAGE_TITLE, SIZE, VIEWS, alike
 
 ROOT = Path(__file__).parents[2]
 
@@ -17,7 +17,9 @@ ROOT = Path(__file__).parents[2]
 class Pictures(QtTest):
     def test_each_shows_what_it_names_and_no_two_are_alike(self) -> None:
         there = {path.stem for path in FOLDER.glob("*.png")}
-        self.assertEqual(there, set(VIEWS))
+        self.assertEqual(there, {*VIEWS, PAGE})
+        picture = QImage(str(FOLDER / f"{PAGE}.png"))
+        self.assertEqual((picture.text("Title"), picture.width()), (PAGE_TITLE, SIZE[0]))
         for name, view in VIEWS.items():
             picture = QImage(str(FOLDER / f"{name}.png"))
             with self.subTest(name):
@@ -28,9 +30,9 @@ class Pictures(QtTest):
 
     def test_every_picture_is_shown_where_it_is_spoken_of(self) -> None:
         readme = (ROOT / "README.md").read_text()
-        self.assertEqual(set(re.findall(r"docs/screenshots/([\w-]+)\.png", readme)), set(VIEWS))
+        self.assertEqual(set(re.findall(r"docs/screenshots/([\w-]+)\.png", readme)), {*VIEWS, PAGE})
         guide = (ROOT / "docs" / "guide.md").read_text()
-        self.assertLessEqual(set(re.findall(r"screenshots/([\w-]+)\.png", guide)), set(VIEWS))
+        self.assertLessEqual(set(re.findall(r"screenshots/([\w-]+)\.png", guide)), {*VIEWS, PAGE})
 
 
 class Walks(QtTest):

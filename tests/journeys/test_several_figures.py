@@ -1,6 +1,7 @@
 """Several figures of one run, by hand in a real window: added, named, put in order, gone between,
 and all of them moved by one edited cell."""
 
+import subprocess
 import time
 
 from PyQt6.QtCore import QPoint, QPointF
@@ -8,6 +9,9 @@ from PyQt6.QtWidgets import QInputDialog, QPushButton
 
 from sornix.core.document import Document, figure_names, load_document, save_document
 from sornix.gui.canvas.figurerow import FigureRow
+from sornix.gui.dialogs.exportdialog import ExportDialog
+from sornix.gui.dialogs.reportdialog import ReportDialog
+from tests.chromium import CHROMIUM, Page
 from tests.journeys.hands import FigureHandsTest
 
 
@@ -119,6 +123,55 @@ class SeveralFigures(FigureHandsTest):
         self.assertTrue(self.row.isHidden())
         self.key("ctrl+z")
         self.assertFalse(self.row.isHidden())
+
+    def test_a_report_and_a_page_go_out_of_the_window(self) -> None:
+        self._open("nitrate-standards")
+        link = next(b for b in self.panes.results.findChildren(QPushButton)
+                    if b.text() == "as a figure")  # fmt: skip
+        self.click_at(link)
+        self.settle()
+        self.key("ctrl+shift+e")
+        dialog = self.dialog(ReportDialog)
+        self.wait_until(lambda: dialog.is_drawn, "the pages were drawn")
+        pages = dialog.pages.pageCount()
+        self.key("ctrl+a")
+        self.type("Nitrate in March")
+        self.click_at(dialog.readings)
+        self.click_at(dialog.formats[".odt"])
+        dialog.folder.setText(str(self.folder))
+        dialog.name.setText("march")
+        self.wait_until(lambda: dialog.is_drawn, "the pages were drawn again")
+        self.assertGreaterEqual(dialog.pages.pageCount(), pages)
+        self.assertIn("march.pdf, march.odt", dialog.summary.text())
+        self.click_at(dialog.write)
+        for ending in (".pdf", ".odt"):
+            self.wait_until((self.folder / f"march{ending}").exists, f"{ending} was written")
+        self.settle()
+        said = subprocess.run(["pdftotext", self.folder / "march.pdf", "-"], capture_output=True,
+                              text=True, check=True).stdout  # fmt: skip
+        for words in ("Nitrate in March", "2 Figure 2", "0.07102 ± 0.00033", "Readings"):
+            self.assertIn(words, said)
+        # the standards as a page, pointed at in a browser
+        self.window.frame.activateWindow()
+        self.key("ctrl+Prior", "ctrl+e")
+        export = self.dialog(ExportDialog)
+        self.pause()
+        for ending, box in export.formats.items():
+            if box.isChecked() != (ending == ".html"):
+                self.click_at(box)
+        export.folder.setText(str(self.folder))
+        export.name.setText("standards")
+        self.click_at(export.export)
+        page = self.folder / "standards.html"
+        self.wait_until(page.exists, "the page was written")
+        self.settle()
+        if CHROMIUM is not None:
+            seen = Page(page)
+            self.addCleanup(seen.close)
+            x, y, wide, high = seen.box('[data-of="series/s1"] use:nth-child(16)')
+            seen.point_at(x + wide / 2, y + high / 2)
+            told = seen.ask("document.getElementById('reading').textContent")
+            self.assertIn("Absorbance at 220 nm: 0.581", told)
 
     def test_an_empty_one_is_filled_by_the_statement(self) -> None:
         self._open("depth-profile")

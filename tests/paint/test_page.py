@@ -6,6 +6,7 @@ import unittest
 from pathlib import Path
 from typing import Any
 
+import html5lib
 import numpy as np
 from attrs import evolve
 from PyQt6.QtGui import QImage
@@ -23,7 +24,7 @@ from sornix.paint.page.page import page
 from tests.chromium import CHROMIUM, Page
 from tests.qt import QtTest
 
-_HOSTILE = "</script><img src=x onerror=document.title='broken'> & \"quoted\" <b>"
+_HOSTILE = "\u0007</script><img src=x onerror=document.title='broken'> & \"quoted\" <b>"
 # The reading that is told, and the page as a whole.
 _TOLD = "document.getElementById('reading').textContent"
 _BACK = "document.getElementById('back')"
@@ -47,10 +48,10 @@ class Pages(QtTest):
         content = page(document, drawing, told_of(document, drawing))
         return self.write(f"{name}.html", content), drawing
 
-    def opened(self, path: Path, **how: int) -> Page:
+    def opened(self, path: Path, width: int = 1000, height: int = 900) -> Page:
         if CHROMIUM is None:
             raise unittest.SkipTest("there is no Chromium")
-        found = Page(path, **how)
+        found = Page(path, width, height)
         self.addCleanup(found.close)
         return found
 
@@ -100,6 +101,7 @@ class Pages(QtTest):
     def test_it_looks_like_the_figure(self) -> None:
         for name in ("nitrate-standards", "depth-panels", "stage-discharge", "snail-counts"):
             path, drawing = self.made(demo_document(name), name)
+            html5lib.HTMLParser(strict=True).parse(path.read_bytes())
             width = 900
             seen = self.opened(path, width=width + 40, height=1500)
             x, y, wide, high = seen.box("svg")

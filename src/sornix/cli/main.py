@@ -47,6 +47,10 @@ COMMANDS: Mapping[str, tuple[str, str]] = MappingProxyType(
             "sornix.cli.render",
             "Draws the figures of saved documents, also for other readings.",
         ),
+        "report": (
+            "sornix.cli.report",
+            "Writes a report of the figures in FILE: pictures, methods, trends in numbers.",
+        ),
         "say": (
             "sornix.cli.say",
             'Says the figures of FILE in words, as "sornix plot" takes them.',

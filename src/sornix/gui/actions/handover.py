@@ -33,6 +33,7 @@ if TYPE_CHECKING:
     from sornix.gui.dialogs.exportdialog import Chosen, ExportDialog
     from sornix.gui.dialogs.matchdialog import MatchDialog
     from sornix.gui.dialogs.printing import PrintDialog
+    from sornix.gui.dialogs.reportdialog import ReportChosen, ReportDialog
     from sornix.gui.session.scene import Scene
 
 # More rows than this are not worth being pasted as text.
@@ -45,7 +46,7 @@ class HandOver:
     def __init__(self, window: AtWork) -> None:
         self._window = window
         # the dialog that is open, or was last
-        self.dialog: ExportDialog | PrintDialog | MatchDialog | None = None
+        self.dialog: ExportDialog | PrintDialog | MatchDialog | ReportDialog | None = None
 
     # -- out -----------------------------------------------------------------------------------
 
@@ -145,6 +146,32 @@ class HandOver:
         from sornix.gui.dialogs.printing import PrintDialog
 
         self.dialog = PrintDialog(window.frame, scene.drawing, window.bench.name, window.tell)
+
+    def ask_report(self) -> None:
+        """Opens the dialog about a report of the whole document."""
+        self._with_every_trend(self._ask_report)
+
+    def _ask_report(self, scene: Scene) -> None:
+        window = self._window
+        from sornix.gui.dialogs.reportdialog import ReportDialog
+
+        folder = window.bench.path.parent if window.bench.path else window.files.folder
+        self.dialog = ReportDialog(
+            window.frame, scene.document, folder, window.bench.name, self.write_report
+        )
+
+    def write_report(self, chosen: ReportChosen) -> None:
+        """Writes the report that was chosen."""
+        window = self._window
+        window.files.folder = chosen.folder
+        if window.is_read(chosen.paths):
+            return
+
+        def done(files: list[Path]) -> None:
+            many = files[0].name if len(files) == 1 else plural(len(files), "file")
+            window.tell(f"written: {many}")
+
+        window.start("writing the report…", chosen.write, done, writes=True)
 
     # -- in ------------------------------------------------------------------------------------
 

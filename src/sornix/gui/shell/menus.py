@@ -69,6 +69,7 @@ def _file_acts(window: Window) -> list[Act]:
             hand_over.ask_small_panels, "", window.open_state),
         Act("export", "File", "Export figure or numbers…", hand_over.ask_export, "Ctrl+E",
             window.open_state, divided=True),
+        Act("report", "File", "Report…", hand_over.ask_report, "Ctrl+Shift+E", window.open_state),
         Act("print", "File", "Print…", hand_over.ask_print, "Ctrl+P", window.open_state),
         Act("close", "File", "Close the window", window.close, "Ctrl+W", divided=True),
         Act("quit", "File", "Quit", window.quit, "Ctrl+Q"),

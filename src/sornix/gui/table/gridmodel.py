@@ -7,8 +7,8 @@ from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
 from PyQt6.QtGui import QBrush, QColor
 from PyQt6.QtWidgets import QWidget
 
-from sornix.core.readings import KIND_WORDS, NUMBER, TEXT, Column, Table
-from sornix.core.readings.tables.shown import shown_number
+from sornix.core.readings import KIND_WORDS, TEXT, Column, Table
+from sornix.core.readings.tables.shown import shown_cell
 from sornix.core.readings.tables.table import MOST_CHANGED
 from sornix.core.text import plain_text, rich
 from sornix.gui.base.plain import plain_tip
@@ -171,10 +171,7 @@ class GridModel(QAbstractTableModel):
         """A cell as it is shown."""
         assert self.table is not None
         column = self.table.columns[number]
-        if column.kind != NUMBER or row in column.texts:
-            return column.cell(row)
-        shown = shown_number(float(column.numbers[row]), self._decimals.get(id(column), 6))
-        return shown and column.bounds.get(row, "") + shown
+        return shown_cell(column, row, self._decimals.get(id(column), 6))
 
     def headerData(
         self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole

@@ -4,7 +4,6 @@ import base64
 import hashlib
 import json
 import re
-from html import escape
 from typing import Any
 
 import numpy as np
@@ -17,7 +16,7 @@ from sornix.data import data_path
 from sornix.paint.export import Told
 from sornix.paint.page.colours import for_dark
 from sornix.paint.page.numbers import page_numbers
-from sornix.paint.page.svgtext import SvgText, head
+from sornix.paint.page.svgtext import SvgText, escaped, head
 from sornix.paint.page.typeface import faces
 
 _KEYS = "Arrow keys go from reading to reading, plus and minus look closer."
@@ -49,11 +48,11 @@ def page(document: Document, drawing: Drawing, told: Told) -> bytes:
         f"default-src 'none'; script-src '{_digest(script)}'; style-src '{_digest(sheet)}'; "
         "img-src data:; font-src data:; base-uri 'none'; form-action 'none'"
     )
-    title = escape(told.title or "Figure")
-    caption = f"<figcaption>{escape(told.text)}</figcaption>" if told.text else ""
+    title = escaped(told.title or "Figure")
+    caption = f"<figcaption>{escaped(told.text)}</figcaption>" if told.text else ""
     few = "".join(
-        f"<p class=hint>{escape(one['name'])}: {len(one['x']['values']):,} of "
-        f"{escape(plural(one['of'], 'reading'))} can be pointed at, the lowest and the highest at "
+        f"<p class=hint>{escaped(one['name'])}: {len(one['x']['values']):,} of "
+        f"{escaped(plural(one['of'], 'reading'))} can be pointed at, the lowest and the highest at "
         "each place.</p>"
         for one in numbers["series"] if "of" in one
     )  # fmt: skip
@@ -71,7 +70,7 @@ def page(document: Document, drawing: Drawing, told: Told) -> bytes:
 <main>
 <figure tabindex="0" aria-label="{title}. {_KEYS}">
 <div class="paper">{figure}<div id="flag" hidden></div></div>
-<div id="said" hidden>{escape(told.title)} {escape(told.text)}</div>
+<div id="said" hidden>{escaped(told.title)} {escaped(told.text)}</div>
 {caption}
 </figure>
 <p id="reading" role="status" aria-live="polite"></p>
@@ -106,7 +105,7 @@ def _written(item: Item, writer: SvgText, series: dict[str, Any]) -> str:
     """An item; markers of many readings as their look alone, and which readings have it, and a line
     through many as the series that it goes through."""
     if isinstance(item, Path) and _goes_through(item, series.get(item.of.split("/")[1])):
-        return f'<g data-of="{escape(item.of)}" data-through="">{writer.line(item, "")}</g>'
+        return f'<g data-of="{escaped(item.of)}" data-through="">{writer.line(item, "")}</g>'
     if not isinstance(item, Markers) or len(item.points) <= _MOST_WRITTEN:
         return writer.group(item)
     one = series.get(item.of.removeprefix("series/"))
@@ -121,7 +120,7 @@ def _written(item: Item, writer: SvgText, series: dict[str, Any]) -> str:
     for name, these in which.items():
         if drawn == these:
             look = f'<g {writer.look(item)} data-shape="{writer.shape(item)}"></g>'
-            return f'<g data-of="{escape(item.of)}" data-which="{name}">{look}</g>'
+            return f'<g data-of="{escaped(item.of)}" data-which="{name}">{look}</g>'
     return writer.group(item)
 
 

@@ -43,6 +43,8 @@ class SvgText:
     def __init__(self) -> None:
         self.colours: dict[str, int] = {}
         self.shapes: dict[tuple[str, float], str] = {}
+        # what the names of shapes begin with: several drawings may stand on one page
+        self.prefix = "m"
         # the letters of each face, italic or not, bold or not
         self.letters: dict[tuple[bool, bool], set[str]] = {}
         self._write: Mapping[type[Any], Callable[[Any], str]] = {
@@ -56,8 +58,8 @@ class SvgText:
 
     def group(self, item: Item, **told: str) -> str:
         """An item in a group that says what it is of, and what else is `told` of it."""
-        more = "".join(f' data-{name}="{escape(value)}"' for name, value in told.items())
-        return f'<g data-of="{escape(item.of)}"{more}>{self._write[type(item)](item)}</g>'
+        more = "".join(f' data-{name}="{escaped(value)}"' for name, value in told.items())
+        return f'<g data-of="{escaped(item.of)}"{more}>{self._write[type(item)](item)}</g>'
 
     def defs(self) -> str:
         """The shapes of the markers that were written."""
@@ -115,7 +117,7 @@ class SvgText:
     def shape(self, item: Markers) -> str:
         """The name of the shape of an item's markers."""
         key = item.shape, item.size_mm
-        return self.shapes.setdefault(key, f"m{len(self.shapes)}")
+        return self.shapes.setdefault(key, f"{self.prefix}{len(self.shapes)}")
 
     def _text(self, item: Text) -> str:
         runs = list(set_runs(item.runs, item.size_mm, item.bold))
@@ -167,9 +169,18 @@ def head(drawing: Drawing) -> str:
     )
 
 
+def escaped(text: str) -> str:
+    """A text as it stands in HTML and SVG, without what these cannot hold."""
+    return escape(_printable(text))
+
+
 def _printable(text: str) -> str:
-    """A text without what no document can hold."""
-    return "".join(c for c in text if c >= " " and not "\ud800" <= c <= "\udfff")
+    """A text without control characters, halves of letters and what is no letter at all."""
+    return "".join(
+        c for c in text
+        if (c >= " " or c in "\n\t") and not ("\x7f" <= c <= "\x9f" or "\ud800" <= c <= "\udfff")
+        and not (ord(c) & 0xFFFE == 0xFFFE or 0xFDD0 <= ord(c) <= 0xFDEF)
+    )  # fmt: skip
 
 
 def _number(value: float) -> str:

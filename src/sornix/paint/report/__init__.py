@@ -1,0 +1,1 @@
+"""A report written out: PDF, HTML, Markdown and OpenDocument text, from the same blocks."""
