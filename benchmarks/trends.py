@@ -81,8 +81,47 @@ def _true(name: str, r: Random, reach: float, size: float) -> Mapping[str, float
             "t": r.uniform(0, 1) * reach,
         },
         "arrhenius": lambda: {"a": size, "b": _wide(r, 0.3, 10) * reach * _sign(r)},
+        "gompertz": lambda: {
+            "a": height, "k": _sign(r) * _wide(r, 3, 40) / reach,
+            "m": r.uniform(0.15, 0.85) * reach,
+        },
+        "weibull": lambda: {"a": height, "s": _wide(r, 0.1, 1.2) * reach, "p": _wide(r, 0.5, 6)},
+        "hill": lambda: {"v": height, "h": _wide(r, 0.05, 1.5) * reach, "n": _wide(r, 0.5, 8)},
+        "langmuir": lambda: {"q": height, "k": _wide(r, 0.5, 50) / reach},
+        "competitive": lambda: {"b": level, "t": level + height, "i": _wide(r, 0.02, 3) * reach},
+        "first-order": lambda: {"a": height, "k": _wide(r, 0.3, 30) / reach},
+        "second-order": lambda: {"a": height, "h": _wide(r, 0.02, 3) * reach},
+        "biexponential": lambda: {"c": level, **_two_steps(r, size, reach)},
+        "michaelis-menten": lambda: {"v": height, "k": _wide(r, 0.02, 3) * reach},
+        "substrate-inhibition": lambda: {
+            "v": height, "k": _wide(r, 0.03, 0.5) * reach, "i": _wide(r, 0.1, 2) * reach,
+        },
+        "lorentzian": lambda: {
+            "b": level, "h": height, "m": r.uniform(0.1, 0.9) * reach,
+            "w": _wide(r, 0.03, 0.3) * reach,
+        },
+        "pseudo-voigt": lambda: {
+            "b": level, "l": height * r.uniform(0.1, 0.9), "g": height * r.uniform(0.1, 0.9),
+            "m": r.uniform(0.1, 0.9) * reach, "w": _wide(r, 0.04, 0.3) * reach,
+        },
+        "stretched": lambda: {
+            "c": level, "a": height, "t": _wide(r, 0.05, 0.6) * reach, "b": _wide(r, 0.35, 2),
+        },
+        "damped-sine": lambda: {
+            "c": level, "a": abs(height), "k": _wide(r, 0.3, 6) / reach,
+            "p": _wide(r, 0.08, 0.5) * reach, "t": r.uniform(0, 0.3) * reach,
+        },
+        "power-offset": lambda: {"c": level, "a": height, "p": r.uniform(0.2, 3.5)},
     }  # fmt: skip
-    return makers[name]()
+    return makers[name]() if name in makers else _several_peaks(int(name[-1]), r, reach, size)
+
+
+def _several_peaks(count: int, r: Random, reach: float, size: float) -> Mapping[str, float]:
+    true = {"b": size * r.uniform(-1, 1)}
+    for i, m in enumerate(np.sort(r.uniform(0.08, 0.92, count)), 1):
+        true |= {f"h{i}": size * _wide(r, 0.3, 3), f"m{i}": float(m) * reach,
+                 f"s{i}": _wide(r, 0.02, 0.08) * reach}  # fmt: skip
+    return true
 
 
 def _two_steps(r: Random, size: float, reach: float) -> Mapping[str, float]:
@@ -185,6 +224,10 @@ def _usual(name: str) -> Kind:
     def kind(r: Random, reach: float) -> tuple[str, Mapping[str, float], Floats]:
         # what is of absolute temperatures or of ratios begins well above 0
         low = 0.6 if name == "arrhenius" else 0.02
+        if name.startswith("peaks-"):
+            # each has readings of its own
+            places = np.linspace(0, reach, int(_wide(r, 60, 300)))
+            return name, _true(name, r, reach, _wide(r, 1e-3, 1e5)), places
         return name, _true(name, r, reach, _wide(r, 1e-3, 1e5)), _places(r, low, 1) * reach
 
     return kind

@@ -19,6 +19,7 @@ from sornix.core.trends.fits.sample import (
 from sornix.core.trends.fits.told import Bands, Parameter, Prediction
 from sornix.core.trends.models.byformula import UNDETERMINED, UNSETTLED, UNSURE, ByFormula
 from sornix.core.trends.models.line import LINE
+from sornix.core.trends.models.ofthetrades import OF_THE_TRADES
 from sornix.core.trends.models.polynomial import POLYNOMIALS
 from sornix.core.trends.models.shapes import SHAPES
 from sornix.core.trends.models.smoothers import SMOOTHERS
@@ -49,6 +50,14 @@ __all__ = [
     "put_through",
 ]
 
-_known: tuple[Model, ...] = (LINE, ORIGIN, THROUGH, *POLYNOMIALS, *SHAPES, *SMOOTHERS)
+_known: tuple[Model, ...] = (
+    LINE,
+    ORIGIN,
+    THROUGH,
+    *POLYNOMIALS,
+    *SHAPES,
+    *OF_THE_TRADES,
+    *SMOOTHERS,
+)
 for _model in _known:
     MODELS[_model.name] = _model

@@ -64,6 +64,9 @@ def _put(window: "AtWork", model: str) -> Act:
         under = "Put a polynomial through the readings"
         said = f"Of degree {model.rpartition('-')[2]}"
         return Act(f"trend/{model}", "Trend", said, run, "", state, under=under)
+    if group := MODELS[model].group:
+        said = f"{words[:1].upper()}{words[1:]}"
+        return Act(f"trend/{model}", "Trend", said, run, "", state, under=f"Shapes of {group}")
     shortcut = "Ctrl+L" if model == "line" else ""
     said = f"Put {words} {'and' if 'through' in words else 'through'} the readings"
     return Act(f"trend/{model}", "Trend", said, run, shortcut, state)

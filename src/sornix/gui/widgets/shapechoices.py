@@ -7,6 +7,7 @@ from sornix.core.trends import MODELS, Model
 from sornix.gui.widgets.inlinecontrols import Choice
 
 _POLYNOMIAL = "polynomial-"
+_LONGEST = 60
 
 
 def shape_choices(ticked: Collection[str], models: Iterable[Model] = ()) -> list[Choice]:
@@ -18,10 +19,16 @@ def shape_choices(ticked: Collection[str], models: Iterable[Model] = ()) -> list
             found.append(Choice(model.name, f"of degree {degree}", model.name in ticked,
                                 under="polynomial"))  # fmt: skip
             continue
-        formula = formula_text(model.formula).replace(" · ", "·")
+        # sums of many terms are said by their words
+        long = len(model.formula) > _LONGEST
+        formula = "" if long else formula_text(model.formula).replace(" · ", "·")
         said = f"{model.words}\ty = {formula}" if formula else model.words
+        if model.group:
+            found.append(Choice(model.name, said, model.name in ticked, under=model.group))
+            continue
         # bent shapes after straight ones, and those without a formula after them
         last = found[-1] if found else None
-        divided = last is not None and (bool(last.under) or ("\t" in last.text and not formula))
+        polynomials = last is not None and last.under == "polynomial"
+        divided = last is not None and (polynomials or (bool(last.under) and not formula))
         found.append(Choice(model.name, said, model.name in ticked, divided=divided))
     return found

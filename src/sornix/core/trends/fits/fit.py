@@ -28,7 +28,8 @@ class Model(Protocol):
     grammar with `names` as its parameters, "" for a smoother; `meanings` say what these are;
     `origin` says what comes of it where x is far from 0 (see ByFormula). `in_several` says whether
     it takes further columns, `errors_in_both` whether x may have errors too. A smoother is over
-    `usual_width` of its `width_unit` where no width is held."""
+    `usual_width` of its `width_unit` where no width is held. It is listed under its `group`, ""
+    for those that everybody knows."""
 
     name: str
     words: str
@@ -38,6 +39,7 @@ class Model(Protocol):
     errors_in_both: bool
     usual_width: float
     width_unit: str
+    group: str
 
     @property
     def formula(self) -> str: ...

@@ -14,7 +14,7 @@ from sornix.core.trends.fits.told import Bands
 class Symmetric:
     """Intervals that reach as far up as down: those of every fit to the readings themselves."""
 
-    origin = ""
+    origin = group = ""
     in_several = errors_in_both = False
     usual_width, width_unit = 0.0, ""
 
