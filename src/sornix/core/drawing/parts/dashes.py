@@ -23,19 +23,17 @@ def dashed(points: Floats, dashes: tuple[float, ...]) -> Floats:
     for part in np.split(points, np.flatnonzero(broken)):
         known = part[np.isfinite(part).all(axis=1)]
         if len(known) > 1:
-            pieces += _dashes_of(known, pattern)
-    if not pieces:
-        return points[:0]
-    gap = np.full((1, 2), np.nan)
-    return np.concatenate([row for piece in pieces for row in (piece, gap)][:-1])
+            pieces.append(_dashes_of(known, pattern))
+    # without the row that divides the last one from nothing
+    return np.concatenate(pieces)[:-1] if pieces else points[:0]
 
 
-def _dashes_of(line: Floats, pattern: Floats) -> list[Floats]:
-    """The dashes of one unbroken line (n, 2)."""
+def _dashes_of(line: Floats, pattern: Floats) -> Floats:
+    """The dashes of one unbroken line (n, 2), a row of NaN behind each."""
     along = np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))))
     length, period = float(along[-1]), float(pattern.sum())
     if length / period * len(pattern) / 2 > _MOST_DASHES:
-        return [line]
+        return np.vstack((line, [np.nan, np.nan]))
     starts = np.concatenate(([0.0], np.cumsum(pattern)))[:-1:2]
     begins = (np.arange(int(length / period) + 1)[:, None] * period + starts).ravel()
     ends = np.minimum(begins + np.tile(pattern[::2], int(length / period) + 1), length)
@@ -46,7 +44,11 @@ def _dashes_of(line: Floats, pattern: Floats) -> list[Floats]:
         for at in (begins, ends)
     )
     after, before = np.searchsorted(along, begins, "right"), np.searchsorted(along, ends, "left")
-    return [
-        np.vstack((first, line[i:j], last))
-        for first, last, i, j in zip(firsts, lasts, after, before, strict=True)
-    ]
+    # each dash is its first place, the corners of the line within it, its last place, and the gap
+    corners = np.maximum(before - after, 0)
+    places = np.concatenate(([0], np.cumsum(corners + 3)))[:-1]
+    found = np.full((int(corners.sum()) + 3 * len(corners), 2), np.nan)
+    found[places], found[places + 1 + corners] = firsts, lasts
+    within = np.arange(int(corners.sum())) - np.repeat(np.cumsum(corners) - corners, corners)
+    found[np.repeat(places + 1, corners) + within] = line[np.repeat(after, corners) + within]
+    return found
