@@ -102,6 +102,10 @@ def fitted(made: Figure, index: int = 0) -> Any:
     return trend_fit(made.panel.trends[index], made.panel, TABLES)
 
 
+# several peaks are looked for at length, whatever the readings are
+_QUICK = [name for name in MODELS if not name.startswith("peaks-")]
+
+
 class Weights(SornixTest):
     def test_each_way_of_weighing_is_that_of_its_numbers(self) -> None:
         groups = {x: float(Y[x == X].std(ddof=1)) for x in set(X)}
@@ -241,7 +245,7 @@ class Edits(SornixTest):
         self.assertAlmostEqual(read.sd, 0.0005)
 
     @given(
-        st.sampled_from([*MODELS, FORMULA]), st.sampled_from(sorted(WEIGHTS)), st.booleans(),
+        st.sampled_from([*_QUICK, FORMULA]), st.sampled_from(sorted(WEIGHTS)), st.booleans(),
         st.floats(-5, 5), st.integers(1, 9),
     )  # fmt: skip
     def test_documents_keep_everything_that_is_asked(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import html
 from functools import partial
 from typing import TYPE_CHECKING
 
@@ -102,8 +103,8 @@ class HandOver:
         window.start("exporting…", write, done, writes=True)
 
     def copy_figure(self) -> None:
-        """Puts the figure on the clipboard as picture, as SVG and as its numbers, so that each
-        program takes what suits it."""
+        """Puts the figure on the clipboard as picture, as SVG, as PDF (a vector picture for word
+        processors) and as its numbers, so that each program takes what suits it."""
         self._with_every_trend(self._copy_figure)
 
     def _copy_figure(self, scene: Scene) -> None:
@@ -111,7 +112,7 @@ class HandOver:
         clipboard = QApplication.clipboard()
         if clipboard is None:
             return
-        from sornix.paint.export import png, svg
+        from sornix.paint.export import pdf, png, svg
         from sornix.paint.exportfiles import told_of
 
         drawing, how = scene.drawing, scene.document.export
@@ -123,6 +124,7 @@ class HandOver:
             window.say(str(error))
             return
         data.setData("image/svg+xml", QByteArray(svg(drawing, how, told)))
+        data.setData("application/pdf", QByteArray(pdf(drawing, how, told)))
         data.setText(_numbers(scene) or scene.caption)
         clipboard.setMimeData(data)
         window.tell("figure copied")
@@ -133,8 +135,14 @@ class HandOver:
 
     def _copy_numbers(self, scene: Scene) -> None:
         text = _numbers(scene)
-        if text:
-            self._window.copy_text(text)
+        clipboard = QApplication.clipboard()
+        if text and clipboard is not None:
+            data = QMimeData()
+            data.setText(text)
+            # a word processor makes a table of this, a spreadsheet of either
+            data.setHtml(_as_table(text))
+            clipboard.setMimeData(data)
+            self._window.tell("copied")
         else:
             self._window.say("These are too many readings to copy. Export them as CSV instead.")
 
@@ -293,3 +301,16 @@ def _numbers(scene: Scene) -> str:
         (f"{table.name}\n" if several else "") + write_text(table, "\t", units=True).decode()
         for table in tables
     )
+
+
+def _as_table(text: str) -> str:
+    """Lines of cells with tabs between them as a table of HTML, a table for each part."""
+    parts = []
+    for part in text.strip("\n").split("\n\n"):
+        lines = [line.split("\t") for line in part.split("\n")]
+        rows = "".join(
+            "<tr>" + "".join(f"<td>{html.escape(cell)}</td>" for cell in line) + "</tr>"
+            for line in lines
+        )
+        parts.append(f"<table>{rows}</table>")
+    return "<br>".join(parts)

@@ -1,35 +1,103 @@
-"""Styles of the user's own: kept with the settings, saved under a name, taken away again."""
+"""Styles and shapes of the user's own: kept with the settings, saved under a name, taken away
+again."""
 
-from typing import TYPE_CHECKING
+from contextlib import suppress
+from functools import partial
+from typing import TYPE_CHECKING, TypeVar
 
 from attrs import asdict
 
 from sornix.core import figure as edits
-from sornix.core.figure import Figure, OwnStyle
+from sornix.core.figure import FORMULA, Figure, OwnStyle
+from sornix.core.figure.model.trend import OwnShape
 from sornix.gui.base.settings import Settings
+from sornix.gui.widgets.acts import Act, State
 from sornix.gui.widgets.question import asking
 
 if TYPE_CHECKING:
     from sornix.gui.actions.atwork import AtWork
 
-_KEPT = "styles"
+_KEPT, _SHAPES = "styles", "shapes"
+Kind = TypeVar("Kind")
 
 
 def own_styles(settings: Settings) -> tuple[OwnStyle, ...]:
     """The styles in the settings; what cannot be understood is passed over."""
-    kept = settings.listed(_KEPT)
+    return _own(settings, _KEPT, OwnStyle)
+
+
+def own_shapes(settings: Settings) -> tuple[OwnShape, ...]:
+    """The shapes in the settings; what cannot be understood is passed over."""
+    return _own(settings, _SHAPES, OwnShape)
+
+
+def _own(settings: Settings, name: str, kind: type[Kind]) -> tuple[Kind, ...]:
+    kept = settings.listed(name)
     if not kept:
         return ()
-    import cattrs
+    from sornix.core.document.stored.structuring import structured
 
-    converter = cattrs.Converter(forbid_extra_keys=True)
     found = []
     for value in kept:
-        try:
-            found.append(converter.structure(value, OwnStyle))
-        except cattrs.BaseValidationError:
-            continue
+        with suppress(ValueError):
+            found.append(structured(value, kind, name))
     return tuple(found)
+
+
+def _keep_shapes(window: "AtWork", shapes: tuple[OwnShape, ...]) -> None:
+    window.bench.know_shapes(shapes)
+    window.settings.remember(**{_SHAPES: [asdict(shape) for shape in shapes]})
+    window.refresh()
+
+
+def own_shape_acts(window: "AtWork") -> list[Act]:
+    """The acts about shapes, at the end of the menu Trend."""
+
+    def typed() -> State:
+        scene = window.bench.scene
+        return State(scene is not None and any(
+            trend.model == FORMULA for trend in scene.figure.panel.trends))  # fmt: skip
+
+    return [
+        Act("save-shape", "Trend", "Save the formula as a shape of your own…",
+            partial(ask_shape, window), "", typed, divided=True),
+        Act("remove-shape", "Trend", "Remove a shape of your own…",
+            partial(ask_removed_shape, window), "", lambda: State(bool(window.bench.shapes))),
+    ]  # fmt: skip
+
+
+def ask_shape(window: "AtWork") -> None:
+    """Asks what the last formula is called and what its parameters are, and keeps it."""
+    from sornix.gui.dialogs.shapedialog import ShapeDialog
+
+    scene = window.bench.scene
+    if scene is None:
+        return
+    trend = next(t for t in reversed(scene.figure.panel.trends) if t.model == FORMULA)
+
+    def keep(shape: OwnShape) -> None:
+        others = tuple(s for s in window.bench.shapes if s.name != shape.name)
+        _keep_shapes(window, (*others, shape))
+        window.edit(f"called a formula “{shape.name}”", lambda f: edits.change_trend(
+            f, trend.id, called=shape.name, meanings=shape.meanings))  # fmt: skip
+
+    ShapeDialog(window.frame, trend, keep)
+
+
+def ask_removed_shape(window: "AtWork") -> None:
+    """Asks which shape of the user's own is not wanted any more; trends keep theirs."""
+    dialog = asking(window.frame)
+    dialog.setWindowTitle("Remove a shape of your own")
+    dialog.setLabelText("Shape (trends of it stay as they are):")
+    dialog.setComboBoxItems([shape.name for shape in window.bench.shapes])
+
+    def remove() -> None:
+        gone = dialog.textValue()
+        _keep_shapes(window, tuple(s for s in window.bench.shapes if s.name != gone))
+
+    dialog.accepted.connect(remove)
+    dialog.finished.connect(dialog.deleteLater)
+    dialog.open()
 
 
 def _keep(window: "AtWork", styles: tuple[OwnStyle, ...]) -> None:

@@ -10,6 +10,7 @@ from sornix.core.figure import FORMULA, Figure
 from sornix.core.files import write_atomically
 from sornix.core.text import with_article
 from sornix.core.trends import MODELS
+from sornix.gui.actions.ownstyles import own_shape_acts
 from sornix.gui.session.scene import Scene
 from sornix.gui.widgets.acts import Act, State
 
@@ -49,6 +50,7 @@ def trend_acts(window: "AtWork") -> list[Act]:
         Act("report", "Trend", "Save a report of the trends…", lambda: ask_report(window), "",
             has_trend),
         Act("remove-trend", "Trend", "Remove the last trend", remove, "", has_trend),
+        *own_shape_acts(window),
     ]  # fmt: skip
 
 

@@ -1,9 +1,10 @@
 """What the lines of a statement ask of the workbench, and one that changes all that is alike."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Protocol
 
 from sornix.core.figure import Figure
+from sornix.core.figure.model.trend import OwnShape
 from sornix.core.readings import Tables
 from sornix.gui.session.scene import Scene
 
@@ -18,6 +19,11 @@ class Editing(Protocol):
 
     @property
     def tables(self) -> Tables: ...
+
+    @property
+    def shapes(self) -> Sequence[OwnShape]:
+        """The shapes of the user's own."""
+        ...
 
     def edit(self, name: str, change: Change) -> bool: ...
 
@@ -40,6 +46,10 @@ class Together:
     @property
     def tables(self) -> Tables:
         return self._bench.tables
+
+    @property
+    def shapes(self) -> Sequence[OwnShape]:
+        return self._bench.shapes
 
     def edit(self, name: str, change: Change) -> bool:
         """One step of history, of all of them."""

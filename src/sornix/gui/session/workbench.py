@@ -12,6 +12,7 @@ from sornix.core.document import Document, Export, History
 from sornix.core.errors import SornixError
 from sornix.core.figure import Figure, OwnStyle, Spec
 from sornix.core.figure.derived.drawn import look_through
+from sornix.core.figure.model.trend import OwnShape
 from sornix.core.files import FileState
 from sornix.core.letters import printable
 from sornix.core.readings import Tables
@@ -71,6 +72,7 @@ class Workbench(QObject):
         super().__init__()
         # the styles of the user's own, kept with the settings
         self.styles: Sequence[OwnStyle] = ()
+        self._shapes: Sequence[OwnShape] = ()
         self._measure = measure
         self._history: History | None = None
         self._saved: Document | None = None
@@ -266,6 +268,15 @@ class Workbench(QObject):
         """What redo would bring back, or ""."""
         future = self._history.future if self._history else ()
         return future[-1].name if future else ""
+
+    @property
+    def shapes(self) -> Sequence[OwnShape]:
+        """The shapes of the user's own, kept with the settings."""
+        return self._shapes
+
+    def know_shapes(self, shapes: Sequence[OwnShape]) -> None:
+        """Offers other shapes of the user's own."""
+        self._shapes = shapes
 
     @property
     def tables(self) -> Tables:

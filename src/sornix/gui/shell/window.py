@@ -22,7 +22,7 @@ from sornix.gui.actions.atreading import AtReading
 from sornix.gui.actions.axisquestions import ask_beside, ask_guide, ask_other
 from sornix.gui.actions.finding import Finding
 from sornix.gui.actions.handover import HandOver
-from sornix.gui.actions.ownstyles import own_styles
+from sornix.gui.actions.ownstyles import own_shapes, own_styles
 from sornix.gui.actions.readingsdesk import ReadingsDesk
 from sornix.gui.actions.saving import Saving
 from sornix.gui.base.settings import Settings
@@ -62,6 +62,7 @@ class Window(QObject):
         # for dialogs: an empty window stands sooner without it
         put_on(self.theme)
         self.bench.styles = own_styles(settings)
+        self.bench.know_shapes(own_shapes(settings))
         self.panes: Panes | None = None
         # safety copies, where the application asks for them
         self.autosave: Autosave | None = None

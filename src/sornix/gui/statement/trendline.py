@@ -22,6 +22,8 @@ from sornix.core.figure import (
     trend_words,
 )
 from sornix.core.figure.edits.together import spread_trends, trend_through
+from sornix.core.figure.edits.trendedits import put_own_shape
+from sornix.core.figure.model.trend import OwnShape
 from sornix.core.scales import KINDS
 from sornix.core.text import plural, with_article
 from sornix.core.trends import MODELS, ON_LOGS
@@ -113,6 +115,9 @@ class TrendLine(StatementLine):
             if trend_id is not None:
                 self._bench.edit("removed a trend", lambda f: edits.remove_trend(f, trend_id))
             return
+        if isinstance(choice, OwnShape):
+            self._put_own(choice)
+            return
         model = str(choice)
         if model == FORMULA:
             self._choose_formula()
@@ -120,6 +125,18 @@ class TrendLine(StatementLine):
             self._change(f"put {with_article(MODELS[model].words)} there", model=model, formula="")
         else:
             self._add(model)
+
+    def _put_own(self, shape: OwnShape) -> None:
+        """A shape of the user's own in the place of this trend, or through the first series."""
+        trend_id = self.trend_id
+
+        def change(figure: Figure) -> Figure:
+            if trend_id is not None:
+                return put_own_shape(figure, trend_id, shape)
+            added = edits.add_trend(figure, figure.panel.series[0].id, FORMULA, shape.formula)
+            return put_own_shape(added, added.panel.trends[-1].id, shape)
+
+        self._bench.edit(f"put “{shape.name}” there", change)
 
     def _choose_formula(self) -> None:
         """The formula begins as that of the shape before, for its words to be changed."""
@@ -224,7 +241,13 @@ class TrendLine(StatementLine):
         names = {s.id: edits.series_name(panel, s, scene.tables) for s in panel.series}
         shapes = shape_choices([trend.model] if trend is not None else [])
         typed = trend is not None and trend.model == FORMULA
-        shapes.append(Choice(FORMULA, "a formula of your own…", typed, divided=True))
+        called = trend.called if trend is not None else ""
+        shapes += [
+            Choice(own, own.name, typed and own.name == called, divided=not i)
+            for i, own in enumerate(self._bench.shapes)
+        ]
+        other = typed and called not in {own.name for own in self._bench.shapes}
+        shapes.append(Choice(FORMULA, "a formula of your own…", other, divided=True))
         self.another.setVisible(trend is not None and panel.trends[-1].id in self.ids)
         for word in (self.parts, self.extra, self.further):
             word.setVisible(trend is not None)
@@ -239,7 +262,7 @@ class TrendLine(StatementLine):
         text = readable(colour, theme_now().card)
         # the word alone, not its menu
         self._dress_model(f"QPushButton {{ color: {text}; border-bottom-color: {colour}; }}")
-        words = FORMULA if typed else MODELS[trend.model].words
+        words = called or FORMULA if typed else MODELS[trend.model].words
         if trend.columns:
             words = trend_words(trend)
         self.model.set_choices(words, [*shapes, Choice(None, _NO_TREND, divided=True)])

@@ -28,7 +28,7 @@ from sornix.core.figure.derived.trendsamples import (
     sample_of,
     trend_columns,
 )
-from sornix.core.figure.model.trend import FORMULA, WEIGHTS, Trend
+from sornix.core.figure.model.trend import FORMULA, WEIGHTS, Meaning, Trend
 from sornix.core.figure.model.values import Panel
 from sornix.core.patience import GivenUp, go_on, while_wanted
 from sornix.core.readings import TIME, Tables, symbols_for
@@ -69,7 +69,7 @@ class Impossible(NamedTuple):
 def trend_model(trend: Trend) -> Model:
     """The model of a trend. Raises TrendImpossible for a formula that cannot be fitted."""
     if trend.model == FORMULA:
-        return _typed(trend.formula)
+        return _typed(trend.formula, trend.called, trend.meanings)
     return model_of(trend.model, on_logs=trend.on_logs)
 
 
@@ -77,7 +77,7 @@ def trend_words(trend: Trend) -> str:
     """How a trend is called in sentences: `straight line`."""
     if trend.columns:
         return f"straight line in {len(trend.columns) + 1} columns"
-    return "formula" if trend.model == FORMULA else trend_model(trend).words
+    return trend.called or "formula" if trend.model == FORMULA else trend_model(trend).words
 
 
 def weighing_words(trend: Trend) -> str:
@@ -89,13 +89,19 @@ def weighing_words(trend: Trend) -> str:
 
 
 @lru_cache(maxsize=32)
-def _typed(formula: str) -> ByFormula:
+def _typed(formula: str, called: str, meanings: tuple[Meaning, ...]) -> ByFormula:
     model = ByFormula(FORMULA, "formula", formula)
     try:
-        _ = model.names
+        names = model.names
     except SornixError as error:
         raise TrendImpossible(error.what, where=error.where, remedy=error.remedy) from error
-    return model
+    if not (called or meanings):
+        return model
+    said = {one.name: one for one in meanings}
+    found = {name: said.get(name, Meaning(name)) for name in names}
+    means = {name: one.means for name, one in found.items()}
+    units = {name: one.unit for name, one in found.items()}
+    return ByFormula(FORMULA, called or "formula", formula, means, None, units)
 
 
 def trend_fit(trend: Trend, panel: Panel, tables: Tables, *, at_once: bool = True) -> Fit:

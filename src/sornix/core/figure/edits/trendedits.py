@@ -6,11 +6,18 @@ from attrs import evolve
 
 from sornix.core.errors import EditRefused
 from sornix.core.figure.derived.trendfits import possible_intervals, trend_model, trend_words
-from sornix.core.figure.model.trend import SHOWS, Trend, Unknown
+from sornix.core.figure.model.trend import (
+    FORMULA,
+    SHOWS,
+    Meaning,
+    OwnShape,
+    Trend,
+    Unknown,
+)
 from sornix.core.figure.model.values import Figure
 from sornix.core.scales import check_range
 from sornix.core.text import spoken
-from sornix.core.trends import ON_LOGS, UNTREATED
+from sornix.core.trends import MODELS, ON_LOGS, UNTREATED, Setting
 
 
 def add_trend(
@@ -52,6 +59,8 @@ def change_trend(figure: Figure, trend_id: str, **changes: Any) -> Figure:
     old = figure.panel.one_trend(trend_id)
     fresh = evolve(old, **changes)
     if fresh.model != old.model:
+        if fresh.model != FORMULA:
+            fresh = evolve(fresh, called="", meanings=())
         names = trend_model(fresh).names
         kept = tuple(s for s in fresh.settings if "settings" in changes and s.name in names)
         fresh = evolve(
@@ -61,7 +70,11 @@ def change_trend(figure: Figure, trend_id: str, **changes: Any) -> Figure:
             fresh = evolve(fresh, weights="equal")
     elif fresh.formula != old.formula:
         names = trend_model(fresh).names
-        fresh = evolve(fresh, settings=tuple(s for s in fresh.settings if s.name in names))
+        settings = tuple(s for s in fresh.settings if s.name in names)
+        meanings = tuple(m for m in fresh.meanings if m.name in names)
+        # another formula is no more what the one before was called
+        called = fresh.called if "called" in changes else ""
+        fresh = evolve(fresh, settings=settings, meanings=meanings, called=called)
     fresh = _with_columns(fresh, figure)
     if fresh.intervals not in possible_intervals(fresh):
         fresh = evolve(fresh, intervals="usual")
@@ -69,6 +82,27 @@ def change_trend(figure: Figure, trend_id: str, **changes: Any) -> Figure:
         check_range(fresh.start, fresh.end, spoken)
     trends = tuple(fresh if t.id == trend_id else t for t in panel.trends)
     return figure.with_panel(evolve(panel, trends=trends))
+
+
+def own_shape(trend: Trend, name: str, meanings: tuple[Meaning, ...],
+              starts: tuple[Setting, ...]) -> OwnShape:  # fmt: skip
+    """The formula of a trend as a shape under a name. Refused: no name, one that is taken."""
+    name = " ".join(name.split())
+    if not name:
+        raise EditRefused("A shape needs a name.")
+    if any(model.words.casefold() == name.casefold() for model in MODELS.values()):
+        raise EditRefused(f"There is a shape “{name}” already.", remedy="Choose another name.")
+    known = set(trend_model(trend).names)
+    return OwnShape(name, trend.formula, tuple(m for m in meanings if m.name in known),
+                    tuple(s for s in starts if s.name in known))  # fmt: skip
+
+
+def put_own_shape(figure: Figure, trend_id: str, shape: OwnShape) -> Figure:
+    """A trend of a shape of the user's own, which begins where that says."""
+    return change_trend(
+        figure, trend_id, model=FORMULA, formula=shape.formula, called=shape.name,
+        meanings=shape.meanings, settings=shape.starts,
+    )  # fmt: skip
 
 
 _MOST_COLUMNS = 3

@@ -80,11 +80,28 @@ class Unknown:
     )
 
 
+# Of which unit a parameter of a formula can be.
+PARAMETER_UNITS: Mapping[str, str] = MappingProxyType(
+    {"": "without a unit", "y": "in y", "x": "in x", "1/x": "per x"}
+)
+
+
+@frozen
+class Meaning:
+    """What a parameter of a formula stands for, and of which unit it is: a name in
+    PARAMETER_UNITS."""
+
+    name: str
+    means: str = ""
+    unit: str = field(default="", validator=one_of(PARAMETER_UNITS))
+
+
 @frozen(cache_hash=True)
 class Trend:
     """A model through the readings of a series, and what it writes on the figure.
 
-    The model is one of MODELS, or the `formula` that is typed. It goes through the readings from
+    The model is one of MODELS, or the `formula` that is typed, which may be `called` something and
+    say what its parameters are: the `meanings`. It goes through the readings from
     x `start` to `end`, where these are held, by the `method` of trends.METHODS, on the readings or
     `on_logs` of y; `weights` is a name in WEIGHTS, `weight_column` holds the SD where they come
     from one. A straight line can be one in further `columns` besides, with their `products` or
@@ -118,6 +135,10 @@ class Trend:
     )
     formula: str = field(
         default="", metadata=told("of x and parameters, where the model is formula")
+    )
+    called: str = field(default="", metadata=told("what the formula is called"))
+    meanings: tuple[Meaning, ...] = field(
+        default=(), metadata=told("what the parameters of the formula stand for")
     )
     weights: str = field(default="equal", validator=one_of(WEIGHTS))
     weight_column: str | None = field(
@@ -158,3 +179,14 @@ class Trend:
         others = tuple(s for s in self.settings if s.name != setting.name)
         kept = () if setting == Setting(setting.name) else (setting,)
         return evolve(self, settings=(*others, *kept))
+
+
+@frozen
+class OwnShape:
+    """A shape of the user's own: a formula under a name, what its parameters are, and where the
+    search for them begins."""
+
+    name: str
+    formula: str
+    meanings: tuple[Meaning, ...] = ()
+    starts: tuple[Setting, ...] = ()

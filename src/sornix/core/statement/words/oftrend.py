@@ -4,7 +4,15 @@ from collections.abc import Sequence
 from functools import cache
 from typing import Any
 
-from sornix.core.figure.model.trend import FORMULA, INTERVALS, SHOWS, WEIGHTS, Unknown
+from sornix.core.figure.model.trend import (
+    FORMULA,
+    INTERVALS,
+    PARAMETER_UNITS,
+    SHOWS,
+    WEIGHTS,
+    Meaning,
+    Unknown,
+)
 from sornix.core.statement.words.ofscale import free, spot
 from sornix.core.statement.words.pattern import (
     Option,
@@ -71,6 +79,30 @@ def _setting_words(one: Setting, around: Surroundings) -> str:
 _SETTINGS = listed(Slot("a parameter", _read_setting, _setting_words), "parameters")
 
 
+def _read_meaning(tokens: Sequence[Token], at: int, around: Surroundings) -> tuple[Any, int] | None:
+    found = NAME.read(tokens, at, around)
+    if found is None:
+        return None
+    name, at = found
+    means = TEXT_SLOT.read(tokens, at, around)
+    if means is None:
+        return None
+    text, at = means
+    for unit, said in PARAMETER_UNITS.items():
+        words = said.split()
+        if unit and [token.plain for token in tokens[at : at + len(words)]] == words:
+            return Meaning(name, text, unit), at + len(words)
+    return Meaning(name, text), at
+
+
+def _meaning_words(one: Meaning, around: Surroundings) -> str:
+    unit = f" {PARAMETER_UNITS[one.unit]}" if one.unit else ""
+    return f"{NAME.write(one.name, around)} {TEXT_SLOT.write(one.means, around)}{unit}"
+
+
+_MEANINGS = listed(Slot("a parameter with its meaning", _read_meaning, _meaning_words), "meanings")
+
+
 def _read_unknown(tokens: Sequence[Token], at: int, around: Surroundings) -> tuple[Any, int] | None:
     found = NUMBER.read(tokens, at, around)
     if found is None:
@@ -133,6 +165,10 @@ def trend_options(x_axis: str = "x") -> tuple[Option, ...]:
     return (
         option("formula", "the formula, of x and parameters",
                constant("no formula", ""), holding("formula _", TEXT_SLOT)),
+        option("called", "what the formula is called",
+               constant("called nothing", ""), holding("called _", TEXT_SLOT)),
+        option("meanings", "what parameters of the formula mean",
+               constant("meaning nothing", ()), holding("meaning _", _MEANINGS)),
         flag("on_logs", "whether it is fitted to the logarithms", "on logarithms",
              "on the readings themselves"),
         option("columns", "further columns of a straight line",
