@@ -1,9 +1,11 @@
 """The parts of the window, offscreen."""
 
+import base64
 import time
 from pathlib import Path
 from typing import Any
 from unittest import mock
+from xml.etree import ElementTree as ET
 
 import numpy as np
 from attrs import evolve
@@ -299,6 +301,15 @@ class Desk(WindowTest):
         assert scene is not None
         self.assertEqual(picture, QImage.fromData(png(scene.drawing), "PNG"))
         self.assertIn(b"<svg", data.data("image/svg+xml").data())
+        # for office programs: in its size, with what it is called and what it tells
+        (drawn,) = (f for f in data.formats() if f.startswith("application/x-openoffice-drawing"))
+        tree = ET.fromstring(data.data(drawn).data())
+        told = {part.tag.partition("}")[2]: part for part in tree.iter()}
+        self.assertEqual(told["title"].text, "Nitrate standards, 12 March run")
+        self.assertEqual(told["desc"].text, scene.caption)
+        sizes = [v for k, v in told["frame"].items() if k.endswith(("width", "height"))]
+        self.assertEqual(sizes, ["84.000mm", "63.000mm"])
+        self.assertIn(b"<svg", base64.b64decode(told["binary-data"].text or ""))
         lines = data.text().splitlines()
         self.assertIn(
             "row\tNitrate concentration (mg/L)\tAbsorbance at 220 nm\tstraight line\t"

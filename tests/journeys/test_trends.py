@@ -2,13 +2,14 @@
 
 import numpy as np
 from PyQt6.QtCore import QPointF
-from PyQt6.QtWidgets import QLabel, QLineEdit, QWidget
+from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit, QWidget
 
 from sornix.core.figure import ReadOffLine, TrendEnd, trend_fit, waiting
 from sornix.core.readings import read_text, table_named
 from sornix.core.trends import Fit
 from sornix.core.trends.fits.readoff import read_off
-from sornix.demo import demo_text
+from sornix.demo import demo_document, demo_text
+from sornix.gui.dialogs.shapedialog import ShapeDialog
 from sornix.gui.statement.trendline import TrendLine
 from tests.journeys.hands import FigureHandsTest
 
@@ -143,6 +144,46 @@ class Trends(FigureHandsTest):
         self.type_into(lines.formula.field, "p * x / (k + ")
         self.assertEqual(self.panel.trends[0].formula, "p * x / (k + x) - r")
         self.assertTrue(self.panes.message.isVisible())
+
+    def test_a_formula_is_kept_as_a_shape_and_put_through_other_readings(self) -> None:
+        self.begin("tracer-decay")
+        self.choose(self.line.model, "a formula of your own")
+        lines = self.panes.statement.trend_lines
+        assert lines is not None
+        self.type_into(lines.formula.field, "c + a * exp(-k * x)")
+        self.click_at(lines.keep)
+        dialog = self.dialog(ShapeDialog)
+        self.pause()
+        # name, then what is meant, the unit and where to begin, parameter by parameter
+        self.type("Dye to a background")
+        means, unit, start = dialog.rows["k"]
+        self.click_at(means)
+        self.type("loss of dye\t")
+        self.key("Down", "Down", "Down")
+        self.type("\tfast\n")
+        self.assertIn("fast", dialog.wrong.text())
+        self.assertEqual((unit.currentText(), start.text()), ("per x", "fast"))
+        self.key("ctrl+a")
+        self.type("0.1\n")
+        self.wait_until(lambda: QApplication.activeModalWidget() is None, "the shape was kept")
+        self.pause()
+        self.assertEqual(self.line.model.text().split(" ▾")[0], "Dye to a background")
+        self.assertTrue(self.happens(lambda: "loss of dye" in self.panes.results.text, 30))
+        known = self.fitted()
+
+        # other readings take it by its name, and undo gives back what was there
+        self.window.bench.begin(demo_document("light-response"), path=None, name="light")
+        self.pause()
+        self.choose(self.line.model, "straight line")
+        self.choose(self.line.model, "Dye to a background")
+        put = self.panel.trends[0]
+        self.assertEqual((put.called, put.formula), ("Dye to a background", "c + a * exp(-k * x)"))
+        self.assertNotEqual(self.fitted().values, known.values)
+        self.assertGreater(self.fitted().r_squared or 0, 0.9)
+        self.window.frame.setFocus()
+        self.key("ctrl+z")
+        self.pause()
+        self.assertEqual(self.panel.trends[0].model, "line")
 
     def test_four_shapes_are_compared(self) -> None:
         self.begin("stage-discharge")

@@ -37,6 +37,8 @@ if TYPE_CHECKING:
     from sornix.gui.dialogs.reportdialog import ReportChosen, ReportDialog
     from sornix.gui.session.scene import Scene
 
+# An OpenDocument drawing on the clipboard, by the name that office programs know it under.
+_FLAT_DRAWING = 'application/x-openoffice-drawing;windows_formatname="Drawing Format"'
 # More rows than this are not worth being pasted as text.
 _MOST_ROWS_COPIED = 20_000
 
@@ -103,8 +105,9 @@ class HandOver:
         window.start("exporting…", write, done, writes=True)
 
     def copy_figure(self) -> None:
-        """Puts the figure on the clipboard as picture, as SVG, as PDF (a vector picture for word
-        processors) and as its numbers, so that each program takes what suits it."""
+        """Puts the figure on the clipboard as picture, as SVG, as OpenDocument drawing (a vector
+        picture with its alternative text, for word processors) and as its numbers, so that each
+        program takes what suits it."""
         self._with_every_trend(self._copy_figure)
 
     def _copy_figure(self, scene: Scene) -> None:
@@ -112,8 +115,9 @@ class HandOver:
         clipboard = QApplication.clipboard()
         if clipboard is None:
             return
-        from sornix.paint.export import pdf, png, svg
+        from sornix.paint.export import png, svg
         from sornix.paint.exportfiles import told_of
+        from sornix.paint.flatdrawing import flat_drawing
 
         drawing, how = scene.drawing, scene.document.export
         told = told_of(scene.document, drawing)
@@ -124,7 +128,7 @@ class HandOver:
             window.say(str(error))
             return
         data.setData("image/svg+xml", QByteArray(svg(drawing, how, told)))
-        data.setData("application/pdf", QByteArray(pdf(drawing, how, told)))
+        data.setData(_FLAT_DRAWING, QByteArray(flat_drawing(drawing, told)))
         data.setText(_numbers(scene) or scene.caption)
         clipboard.setMimeData(data)
         window.tell("figure copied")

@@ -67,13 +67,16 @@ def own_shape_acts(window: "AtWork") -> list[Act]:
 
 
 def ask_shape(window: "AtWork") -> None:
-    """Asks what the last formula is called and what its parameters are, and keeps it."""
+    """Asks what a formula is called and what its parameters are, and keeps it: that of the trend
+    whose lines are open, or else the last."""
     from sornix.gui.dialogs.shapedialog import ShapeDialog
 
     scene = window.bench.scene
     if scene is None:
         return
-    trend = next(t for t in reversed(scene.figure.panel.trends) if t.model == FORMULA)
+    formulas = [t for t in scene.figure.panel.trends if t.model == FORMULA]
+    opened = window.panes.statement.opened_trend if window.panes is not None else ""
+    trend = next((t for t in formulas if t.id == opened), formulas[-1])
 
     def keep(shape: OwnShape) -> None:
         others = tuple(s for s in window.bench.shapes if s.name != shape.name)

@@ -120,7 +120,7 @@ class Statement(Bar):
         self.further = QWidget()
         self._lines: SeriesLines | None = None
         # the trend whose further lines are open
-        self._opened_trend = ""
+        self.opened_trend = ""
         self.trend_lines: TrendLines | None = None
         self.figure_line = FigureLine(bench)
         self.figure_line.asked.connect(self.asked)
@@ -168,7 +168,7 @@ class Statement(Bar):
             self.choices.show_scene(scene)
         if self._lines is not None and self._opened in ids:
             self._lines.show_scene(scene)
-        if self.trend_lines is not None and self._opened_trend in trends:
+        if self.trend_lines is not None and self.opened_trend in trends:
             self.trend_lines.show_scene(scene)
 
     @property
@@ -279,7 +279,7 @@ class Statement(Bar):
             self.trend_lines.hide()
             self.trend_lines.deleteLater()
             self.trend_lines = None
-        self._opened_trend = trend_id if opened else ""
+        self.opened_trend = trend_id if opened else ""
         for line in self.trends:
             line.further.blockSignals(True)
             line.further.setChecked(opened and trend_id in line.ids)
@@ -291,6 +291,7 @@ class Statement(Bar):
             line = next(line for line in self.trends if trend_id in line.ids)
             self.trend_lines = TrendLines(line.edits, line.ids[0])
             self.trend_lines.show_scene(scene)
+            self.trend_lines.keep.clicked.connect(lambda: self.asked.emit("save-shape"))
             self._column.insertWidget(self._column.indexOf(line) + 1, self.trend_lines)
             self.opened.emit()
 
@@ -337,7 +338,7 @@ class Statement(Bar):
         for trend in self.trends:
             trend.opened.connect(self._open_trend_line)
         known = [trend.id for trend in panel.trends]
-        self.open_trend(self._opened_trend, opened=self._opened_trend in known)
+        self.open_trend(self.opened_trend, opened=self.opened_trend in known)
 
     def _open_choices(self, opened: bool) -> None:
         """Shows the further lines about the figure, or hides them."""

@@ -29,6 +29,7 @@ from sornix.gui.session.editing import Editing
 from sornix.gui.session.scene import Scene
 from sornix.gui.statement.trendline import trend_of
 from sornix.gui.widgets.inlinecontrols import (
+    ActWord,
     Choice,
     ChoiceWord,
     NumberWord,
@@ -187,7 +188,10 @@ class TrendLines(QWidget):
         self.formula = NumberWord("Formula of the trend, of x and parameters")
         self.formula.entered.connect(self._put_formula)
         self.formula.freed.connect(lambda: self._put_formula(""))
-        self._formula_line.add(plain_label("y ="), self.formula)
+        self.keep = ActWord(
+            "keep as a shape…", "Save the formula as a shape of your own", link=True
+        )
+        self._formula_line.add(plain_label("y ="), self.formula, self.keep)
         self._how = StatementLine("")
         self.weights = ChoiceWord("How the readings weigh")
         self.weights.chosen.connect(self._weigh)
