@@ -69,6 +69,13 @@ class Truth(QtTest):
         self.assertIs(self.bench.document, first)
         self.assertFalse(self.bench.has_unsaved_changes)
 
+    def test_the_same_document_begun_again_has_no_past(self) -> None:
+        self.bench.edit("typed", lambda f: set_title(f, "Run 2"))
+        self.assertTrue(self.bench.has_unsaved_changes)
+        assert self.bench.document is not None
+        self.bench.begin(self.bench.document, path=None, name="again")
+        self.assertEqual((self.bench.undo_name, self.bench.has_unsaved_changes), ("", False))
+
     def test_what_was_shown_last_is_shown_again_as_it_was(self) -> None:
         scenes = []
         for title in ("one", "two", "three"):

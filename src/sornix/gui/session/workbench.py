@@ -116,6 +116,8 @@ class Workbench(QObject):
         self._saved = document if path and not unsaved else None
         self._unsaved, self.file_state, self.file_is_gone = unsaved, state, False
         self.path, self.name = path, name
+        # what was done before is not of what begins, even where it is the very same document
+        self._history = None
         self._set(History(document))
         self.file_changed.emit()
 
