@@ -5,11 +5,12 @@ import os
 import resource
 import statistics
 import subprocess
-import sys
 import time
 from collections.abc import Callable, Iterator, Sequence
 from itertools import pairwise
 from typing import Any, NamedTuple
+
+from tests.core.measure import calls_of
 
 Act = Callable[[], object]
 _RUNS = 7
@@ -70,22 +71,6 @@ def _timed(act: Act) -> tuple[float, float]:
     begin, used = time.perf_counter(), time.process_time()
     act()
     return (time.perf_counter() - begin) * 1e3, (time.process_time() - used) * 1e3
-
-
-def calls_of(act: Act) -> int:
-    """How many functions of Python are called in this thread."""
-    count = 0
-
-    def see(_frame: object, event: str, _argument: object) -> None:
-        nonlocal count
-        count += event == "call"
-
-    sys.setprofile(see)
-    try:
-        act()
-    finally:
-        sys.setprofile(None)
-    return count
 
 
 def child_ms(command: Sequence[str]) -> float:

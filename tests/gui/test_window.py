@@ -29,6 +29,7 @@ from sornix.core.figure.model.checks import limits_of
 from sornix.core.figure.model.scale import axis_options
 from sornix.core.readings import Table, number_column
 from sornix.demo import DEMOS, demo_document, demo_text
+from sornix.gui.actions.handover import FLAT_DRAWING
 from sornix.gui.base.theme import DARK, LIGHT
 from sornix.gui.canvas.view import FigureView
 from sornix.gui.session import nearest
@@ -302,8 +303,7 @@ class Desk(WindowTest):
         self.assertEqual(picture, QImage.fromData(png(scene.drawing), "PNG"))
         self.assertIn(b"<svg", data.data("image/svg+xml").data())
         # for office programs: in its size, with what it is called and what it tells
-        (drawn,) = (f for f in data.formats() if f.startswith("application/x-openoffice-drawing"))
-        tree = ET.fromstring(data.data(drawn).data())
+        tree = ET.fromstring(data.data(FLAT_DRAWING).data())
         told = {part.tag.partition("}")[2]: part for part in tree.iter()}
         self.assertEqual(told["title"].text, "Nitrate standards, 12 March run")
         self.assertEqual(told["desc"].text, scene.caption)

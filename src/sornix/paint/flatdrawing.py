@@ -6,10 +6,9 @@ from xml.sax.saxutils import escape
 
 from sornix.core.document import Export
 from sornix.core.drawing import Drawing
-from sornix.core.letters import printable
 from sornix.paint.export import Told, svg
 
-# It names no master page: LibreOffice 7.4 ends where one is pasted into a presentation.
+# It names no master page: a presentation program ended where one was pasted into it.
 _FLAT = """\
 <?xml version="1.0" encoding="UTF-8"?>
 <office:document xmlns:office="urn:oasis:names:tc:opendocument:xmlns:office:1.0"
@@ -32,6 +31,6 @@ def flat_drawing(drawing: Drawing, told: Told) -> bytes:
     """The figure as a vector picture in its size, its texts as outlines, with its title and its
     alternative text."""
     picture = base64.b64encode(svg(drawing, Export(outlines=True), told)).decode()
-    title, text = (escape(printable(words)) for words in (told.title, told.text))
+    title, text = (escape(words) for words in (told.title, told.text))
     wide, high = (f"{size:.3f}" for size in (drawing.width_mm, drawing.height_mm))
     return _FLAT.format(wide=wide, high=high, picture=picture, title=title, text=text).encode()

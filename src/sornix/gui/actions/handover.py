@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import html
 from functools import partial
 from typing import TYPE_CHECKING
 
@@ -38,7 +37,7 @@ if TYPE_CHECKING:
     from sornix.gui.session.scene import Scene
 
 # An OpenDocument drawing on the clipboard, by the name that office programs know it under.
-_FLAT_DRAWING = 'application/x-openoffice-drawing;windows_formatname="Drawing Format"'
+FLAT_DRAWING = 'application/x-openoffice-drawing;windows_formatname="Drawing Format"'
 # More rows than this are not worth being pasted as text.
 _MOST_ROWS_COPIED = 20_000
 
@@ -128,7 +127,7 @@ class HandOver:
             window.say(str(error))
             return
         data.setData("image/svg+xml", QByteArray(svg(drawing, how, told)))
-        data.setData(_FLAT_DRAWING, QByteArray(flat_drawing(drawing, told)))
+        data.setData(FLAT_DRAWING, QByteArray(flat_drawing(drawing, told)))
         data.setText(_numbers(scene) or scene.caption)
         clipboard.setMimeData(data)
         window.tell("figure copied")
@@ -309,11 +308,13 @@ def _numbers(scene: Scene) -> str:
 
 def _as_table(text: str) -> str:
     """Lines of cells with tabs between them as a table of HTML, a table for each part."""
+    from html import escape
+
     parts = []
     for part in text.strip("\n").split("\n\n"):
         lines = [line.split("\t") for line in part.split("\n")]
         rows = "".join(
-            "<tr>" + "".join(f"<td>{html.escape(cell)}</td>" for cell in line) + "</tr>"
+            "<tr>" + "".join(f"<td>{escape(cell)}</td>" for cell in line) + "</tr>"
             for line in lines
         )
         parts.append(f"<table>{rows}</table>")

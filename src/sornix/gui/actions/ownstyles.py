@@ -1,6 +1,7 @@
 """Styles and shapes of the user's own: kept with the settings, saved under a name, taken away
 again."""
 
+from collections.abc import Callable
 from contextlib import suppress
 from functools import partial
 from typing import TYPE_CHECKING, TypeVar
@@ -89,18 +90,12 @@ def ask_shape(window: "AtWork") -> None:
 
 def ask_removed_shape(window: "AtWork") -> None:
     """Asks which shape of the user's own is not wanted any more; trends keep theirs."""
-    dialog = asking(window.frame)
-    dialog.setWindowTitle("Remove a shape of your own")
-    dialog.setLabelText("Shape (trends of it stay as they are):")
-    dialog.setComboBoxItems([shape.name for shape in window.bench.shapes])
 
-    def remove() -> None:
-        gone = dialog.textValue()
+    def remove(gone: str) -> None:
         _keep_shapes(window, tuple(s for s in window.bench.shapes if s.name != gone))
 
-    dialog.accepted.connect(remove)
-    dialog.finished.connect(dialog.deleteLater)
-    dialog.open()
+    names = [shape.name for shape in window.bench.shapes]
+    _ask_removed(window, "shape", "trends of it stay as they are", names, remove)
 
 
 def _keep(window: "AtWork", styles: tuple[OwnStyle, ...]) -> None:
@@ -132,15 +127,23 @@ def ask_style_name(window: "AtWork") -> None:
 
 def ask_removed_style(window: "AtWork") -> None:
     """Asks which style of the user's own is not wanted any more; figures keep theirs."""
-    dialog = asking(window.frame)
-    dialog.setWindowTitle("Remove a style of your own")
-    dialog.setLabelText("Style (figures that have it keep their looks):")
-    dialog.setComboBoxItems([style.name for style in window.bench.styles])
 
-    def remove() -> None:
-        _keep(window, tuple(s for s in window.bench.styles if s.name != dialog.textValue()))
+    def remove(gone: str) -> None:
+        _keep(window, tuple(s for s in window.bench.styles if s.name != gone))
         window.refresh()
 
-    dialog.accepted.connect(remove)
+    names = [style.name for style in window.bench.styles]
+    _ask_removed(window, "style", "figures that have it keep their looks", names, remove)
+
+
+def _ask_removed(
+    window: "AtWork", kind: str, stays: str, names: list[str], remove: Callable[[str], None]
+) -> None:
+    """Asks which of the user's own is to go, and tells what `stays`."""
+    dialog = asking(window.frame)
+    dialog.setWindowTitle(f"Remove a {kind} of your own")
+    dialog.setLabelText(f"{kind.capitalize()} ({stays}):")
+    dialog.setComboBoxItems(names)
+    dialog.accepted.connect(lambda: remove(dialog.textValue()))
     dialog.finished.connect(dialog.deleteLater)
     dialog.open()

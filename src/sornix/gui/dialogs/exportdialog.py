@@ -11,11 +11,9 @@ from PyQt6.QtWidgets import (
     QCheckBox,
     QDialog,
     QDialogButtonBox,
-    QFileDialog,
     QGridLayout,
     QHBoxLayout,
     QLineEdit,
-    QPushButton,
     QRadioButton,
     QVBoxLayout,
     QWidget,
@@ -26,6 +24,7 @@ from sornix.core.errors import EditRefused
 from sornix.core.figure.model.checks import limits_of
 from sornix.core.text import parse_number, plural, shortest
 from sornix.gui.base.plain import plain_label, plain_tip
+from sornix.gui.dialogs.places import folder_button, typed_place
 from sornix.gui.session.readout import size_words
 from sornix.gui.session.scene import Scene
 from sornix.paint.export import picture_size
@@ -138,13 +137,9 @@ class ExportDialog(QDialog):
     def _place_rows(self, whole: QVBoxLayout, folder: Path, name: str) -> None:
         self.name = QLineEdit(name)
         self.folder = QLineEdit(str(folder))
-        choose = QPushButton("Choose…")
-        choose.setAccessibleName("Choose the folder")
-        choose.setAutoDefault(False)
-        choose.clicked.connect(self._choose_folder)
         for field, words, more in (
             (self.name, "&Name:", ()),
-            (self.folder, "&Folder:", (choose,)),
+            (self.folder, "&Folder:", (folder_button(self, self.folder),)),
         ):
             label = plain_label(words)
             label.setBuddy(field)
@@ -155,14 +150,6 @@ class ExportDialog(QDialog):
             for part in (label, field, *more):
                 row.addWidget(part, 1 if part is field else 0)
             whole.addLayout(row)
-
-    def _choose_folder(self) -> None:
-        dialog = QFileDialog(self, "Folder to write into", self.folder.text())
-        dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
-        dialog.setFileMode(QFileDialog.FileMode.Directory)
-        dialog.fileSelected.connect(self.folder.setText)
-        dialog.finished.connect(dialog.deleteLater)
-        dialog.open()
 
     # -- what is chosen ------------------------------------------------------------------------
 
@@ -179,15 +166,7 @@ class ExportDialog(QDialog):
         )
         if self.formats[".png"].isChecked():
             how = self._with_dots(how)
-        name = self.name.text().strip()
-        # a typed ending says what is ticked anyway
-        if Path(name).suffix.lower() in EXPORT_ENDINGS:
-            name = Path(name).stem
-        if not name or "/" in name:
-            raise EditRefused("Give the files a name.")
-        folder = Path(self.folder.text().strip()).expanduser()
-        if not folder.is_dir():
-            raise EditRefused(f"There is no folder {folder}.")
+        folder, name = typed_place(self.name, self.folder, EXPORT_ENDINGS)
         return Chosen(how, folder, name)
 
     def _with_dots(self, how: Export) -> Export:

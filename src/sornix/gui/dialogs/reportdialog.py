@@ -19,7 +19,6 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QListWidget,
     QListWidgetItem,
-    QPushButton,
     QVBoxLayout,
     QWidget,
 )
@@ -29,6 +28,7 @@ from sornix.core.errors import EditRefused, SornixError
 from sornix.core.report import TEMPLATES, Report, Template, read_template, report_of
 from sornix.gui.base.plain import plain_label
 from sornix.gui.base.worker import Worker
+from sornix.gui.dialogs.places import folder_button, typed_place
 from sornix.paint.measure import QtMeasure
 from sornix.paint.report.pdf import report_pdf
 from sornix.paint.report.writing import REPORT_ENDINGS, write_report
@@ -139,12 +139,8 @@ class ReportDialog(QDialog):
             column.addWidget(box)
         column.addSpacing(6)
         self.name, self.folder = QLineEdit(f"{name} report"), QLineEdit(str(folder))
-        choose = QPushButton("Choose…")
-        choose.setAccessibleName("Choose the folder")
-        choose.setAutoDefault(False)
-        choose.clicked.connect(self._choose_folder)
         _labelled(column, "&Name", self.name)
-        _labelled(column, "F&older", self.folder, choose)
+        _labelled(column, "F&older", self.folder, folder_button(self, self.folder))
         for field in (self.title, self.date):
             field.textChanged.connect(self._changed)
         for field in (self.name, self.folder):
@@ -161,14 +157,6 @@ class ReportDialog(QDialog):
         buttons.accepted.connect(self._finish)
         buttons.rejected.connect(self.reject)
         column.addWidget(buttons)
-
-    def _choose_folder(self) -> None:
-        dialog = QFileDialog(self, "Folder to write into", self.folder.text())
-        dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
-        dialog.setFileMode(QFileDialog.FileMode.Directory)
-        dialog.fileSelected.connect(self.folder.setText)
-        dialog.finished.connect(dialog.deleteLater)
-        dialog.open()
 
     def _choose_template(self) -> None:
         if self.template.currentData() is not None:
@@ -198,14 +186,7 @@ class ReportDialog(QDialog):
         endings = tuple(ending for ending, box in self.formats.items() if box.isChecked())
         if not endings:
             raise EditRefused("Tick at least one format.")
-        name = self.name.text().strip()
-        if Path(name).suffix.lower() in REPORT_ENDINGS:
-            name = Path(name).stem
-        if not name or "/" in name:
-            raise EditRefused("Give the files a name.")
-        folder = Path(self.folder.text().strip()).expanduser()
-        if not folder.is_dir():
-            raise EditRefused(f"There is no folder {folder}.")
+        folder, name = typed_place(self.name, self.folder, REPORT_ENDINGS)
         return ReportChosen(self._maker(), self._template(), folder, name, endings)
 
     def _template(self) -> Template:

@@ -1,7 +1,5 @@
 """The page of a figure: HTML with everything in it, that no text of a column can break out of."""
 
-import base64
-import hashlib
 import json
 import re
 from typing import Any
@@ -16,6 +14,7 @@ from sornix.data import data_path
 from sornix.paint.export import Told
 from sornix.paint.page.colours import for_dark
 from sornix.paint.page.numbers import page_numbers
+from sornix.paint.page.opening import opening
 from sornix.paint.page.svgtext import SvgText, escaped, head
 from sornix.paint.page.typeface import faces
 
@@ -44,11 +43,7 @@ def page(document: Document, drawing: Drawing, told: Told) -> bytes:
     )
     script = _tight("page.js")
     sheet = _sheet(drawing, writer) + _tight("page.css")
-    policy = (
-        f"default-src 'none'; script-src '{_digest(script)}'; style-src '{_digest(sheet)}'; "
-        "img-src data:; font-src data:; base-uri 'none'; form-action 'none'"
-    )
-    title = escaped(told.title or "Figure")
+    title = told.title or "Figure"
     caption = f"<figcaption>{escaped(told.text)}</figcaption>" if told.text else ""
     few = "".join(
         f"<p class=hint>{escaped(one['name'])}: {len(one['x']['values']):,} of "
@@ -56,19 +51,8 @@ def page(document: Document, drawing: Drawing, told: Told) -> bytes:
         "each place.</p>"
         for one in numbers["series"] if "of" in one
     )  # fmt: skip
-    text = f"""<!DOCTYPE html>
-<html lang="en">
-<head>
-<meta charset="utf-8">
-<meta http-equiv="Content-Security-Policy" content="{policy}">
-<meta name="viewport" content="width=device-width, initial-scale=1">
-<meta name="generator" content="Sornix">
-<title>{title}</title>
-<style>{sheet}</style>
-</head>
-<body>
-<main>
-<figure tabindex="0" aria-label="{title}. {_KEYS}">
+    text = f"""{opening(title, sheet, script)}
+<figure tabindex="0" aria-label="{escaped(title)}. {_KEYS}">
 <div class="paper">{figure}<div id="flag" hidden></div></div>
 <div id="said" hidden>{escaped(told.title)} {escaped(told.text)}</div>
 {caption}
@@ -185,7 +169,3 @@ def _as_data(numbers: dict[str, Any]) -> str:
     """JSON that ends no element, whatever stands in it."""
     told = json.dumps(numbers, separators=(",", ":"), allow_nan=False)
     return told.replace("<", "\\u003c").replace(">", "\\u003e").replace("&", "\\u0026")
-
-
-def _digest(text: str) -> str:
-    return "sha256-" + base64.b64encode(hashlib.sha256(text.encode()).digest()).decode()

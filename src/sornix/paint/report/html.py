@@ -1,8 +1,5 @@
 """A report as one HTML file: figures as SVG inside it, no script, nothing from elsewhere."""
 
-import base64
-import hashlib
-
 from sornix.core.report import (
     Block,
     FigurePart,
@@ -18,6 +15,7 @@ from sornix.core.report import (
 )
 from sornix.data import data_path
 from sornix.paint.exportfiles import told_of
+from sornix.paint.page.opening import opening
 from sornix.paint.page.svgtext import SvgText, escaped, head
 from sornix.paint.page.typeface import faces
 
@@ -31,24 +29,8 @@ def report_html(report: Report, template: Template) -> bytes:
         f".f{n}{{fill:{colour}}}.s{n}{{stroke:{colour}}}" for colour, n in writer.colours.items()
     )
     sheet = colours + faces(writer.letters) + data_path("report.css").read_text(encoding="utf-8")
-    digest = base64.b64encode(hashlib.sha256(sheet.encode()).digest()).decode()
-    policy = (
-        f"default-src 'none'; style-src 'sha256-{digest}'; img-src data:; font-src data:; "
-        "base-uri 'none'; form-action 'none'"
-    )
     date = f'<p class="date">{escaped(report.date)}</p>' if report.date else ""
-    text = f"""<!DOCTYPE html>
-<html lang="en">
-<head>
-<meta charset="utf-8">
-<meta http-equiv="Content-Security-Policy" content="{policy}">
-<meta name="viewport" content="width=device-width, initial-scale=1">
-<meta name="generator" content="Sornix">
-<title>{escaped(report.title)}</title>
-<style>{sheet}</style>
-</head>
-<body>
-<main>
+    text = f"""{opening(report.title, sheet)}
 <h1>{escaped(report.title)}</h1>
 {date}
 {_contents(blocks, template.contents)}
