@@ -5,7 +5,6 @@ from pathlib import Path
 from typing import Any, NamedTuple
 
 import numpy as np
-from attrs import frozen
 from numpy.typing import NDArray
 
 from sornix.core.document import ENDING, Document, Export, load_document, out_endings
@@ -13,6 +12,7 @@ from sornix.core.document.value import new_document
 from sornix.core.drawing import Drawing
 from sornix.core.errors import DocumentError, ReadingsError
 from sornix.core.figure import series_name, trend_fit
+from sornix.core.frozen import frozen
 from sornix.core.readings import TEXT, TIME, Column, Table, Tables, table_named
 from sornix.core.readings.changes.together import with_whole_times
 from sornix.core.statement import read_statement, write_statement

@@ -1,10 +1,14 @@
-"""How the code is laid out: no circles, no folder and no module that is too large."""
+"""How the code is laid out: no circles, nothing that is too large, values that stay as they are."""
 
 import ast
 from collections.abc import Iterator
 from graphlib import CycleError, TopologicalSorter
 from pathlib import Path
 
+from attrs import field
+from attrs.exceptions import FrozenInstanceError
+
+from sornix.core.frozen import frozen
 from tests.base import SornixTest
 
 CODE = Path(__file__).parents[2] / "src"
@@ -49,3 +53,37 @@ class House(SornixTest):
             self.assertLessEqual(lines, 400, _name(path))
             beside = len(list(path.parent.glob("*.py")))
             self.assertLessEqual(beside, 16, path.parent)
+
+
+@frozen
+class _Point:
+    x: float
+    place: str = field(default="", eq=False, repr=False)
+
+
+@frozen
+class _Spot:
+    x: float
+
+
+@frozen
+class _Named:
+    x: float
+
+    def __repr__(self) -> str:
+        return "named"
+
+
+class Frozen(SornixTest):
+    def test_values_are_equal_by_what_counts_and_never_change(self) -> None:
+        one, other = _Point(0.5, "here"), _Point(0.5, "there")
+        self.assertEqual((one, hash(one)), (other, hash(other)))
+        self.assertEqual(repr(one), "_Point(x=0.5)")
+        self.assertNotEqual(one, _Point(0.25, "here"))
+        self.assertNotEqual(one, _Spot(0.5))
+        self.assertEqual(repr(_Named(0.5)), "named")
+        with self.assertRaises(FrozenInstanceError):
+            one.x = 2.0  # type: ignore[misc]
+        # what is said not to be compared is itself alone
+        apart = frozen(eq=False)(type("Apart", (), {"__annotations__": {"x": float}}))
+        self.assertNotEqual(apart(0.5), apart(0.5))

@@ -38,7 +38,7 @@ from sornix.gui.session.scene import Scene
 from sornix.gui.shell.thumbnails import Thumbnails
 from sornix.gui.widgets.bars import MessageBar
 from sornix.gui.widgets.inlinecontrols import ChoiceWord, NumberWord
-from sornix.gui.widgets.startsheet import PICTURE
+from sornix.gui.widgets.startsheet import PICTURE, StartSheet
 from sornix.paint.export import png
 from sornix.paint.measure import QtMeasure
 from tests.base import SornixTest
@@ -511,14 +511,14 @@ class Layout(WindowTest):
                 self.assertGreaterEqual(area.height(), statement.height())
 
     def test_the_start_sheet_fills_with_pictures(self) -> None:
-        sheet = self.window.frame.start
+        sheet = StartSheet()
         document = demo_document("depth-profile")
         drawing = draw_figure(document.figure, document.tables, QtMeasure())
         save_document(document, self.folder / "good.sornix", png(drawing))
         (self.folder / "bad.sornix").write_bytes(b"no package")
         (self.folder / "plain.csv").write_text("x,y\n1,2\n")
         recent = [self.folder / name for name in ("good.sornix", "bad.sornix", "plain.csv")]
-        sheet.offer_recent([(str(path), path.name) for path in recent])
+        sheet.offer([(demo.name, demo.words) for demo in DEMOS.values()], recent)
         choices = {b.text(): b for b in sheet.findChildren(QToolButton)}
         blank = choices["good.sornix"].icon().pixmap(PICTURE).toImage()
         pictures = Thumbnails(sheet, recent, lambda: True)

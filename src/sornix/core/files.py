@@ -8,6 +8,7 @@ import time
 from collections.abc import Iterator
 from pathlib import Path
 from typing import NamedTuple
+from zlib import crc32
 
 from sornix.core.errors import DocumentError
 
@@ -136,9 +137,7 @@ class _Beside:
     def __init__(self, target: Path, *, kept_whole: bool) -> None:
         folder = target.parent
         # the target's own name may be as long as a name can be
-        from hashlib import blake2b
-
-        name = blake2b(target.name.encode(errors="surrogateescape"), digest_size=4).hexdigest()
+        name = f"{crc32(target.name.encode(errors='surrogateescape')):08x}"
         ending = _WHOLE if kept_whole else _AFTER
         self.place = folder / f"{_BEFORE}{name}-{os.urandom(4).hex()}{ending}"
         self.has_name = False

@@ -3,11 +3,12 @@
 from collections.abc import Callable, Iterable
 from typing import NamedTuple
 
-from attrs import evolve, frozen
+from attrs import evolve
 
 from sornix.core.drawing import Drawing, PanelPlace
 from sornix.core.figure import Figure, Panel, Series, series_name
 from sornix.core.figure.model.values import Noted
+from sornix.core.frozen import frozen
 from sornix.core.patterns import pattern
 from sornix.core.readings import Tables
 from sornix.core.text import capital, plain_text, rich

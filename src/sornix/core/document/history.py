@@ -1,8 +1,9 @@
 """Undo and redo: the list of earlier and of undone documents, one step a gesture."""
 
-from attrs import evolve, frozen
+from attrs import evolve
 
 from sornix.core.document.value import Document
+from sornix.core.frozen import frozen
 
 
 @frozen

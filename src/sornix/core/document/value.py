@@ -2,10 +2,11 @@
 
 from collections.abc import Callable
 
-from attrs import evolve, field, frozen
+from attrs import evolve, field
 
 from sornix.core.figure import Figure, new_figure
 from sornix.core.figure.model.checks import between, each, one_of
+from sornix.core.frozen import frozen
 from sornix.core.readings import Table, Tables
 
 # Files that a figure can be exported to, in words: pictures (sornix.paint.export.FORMATS makes

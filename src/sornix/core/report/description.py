@@ -3,8 +3,6 @@ trends in numbers, what was noted, and what was left out and why."""
 
 from collections.abc import Callable
 
-from attrs import frozen
-
 from sornix.core.cautions import find_cautions
 from sornix.core.document import Document, figure_names
 from sornix.core.drawing import Drawing, Measure, draw_figure
@@ -12,6 +10,7 @@ from sornix.core.errors import DocumentError
 from sornix.core.figure import Figure, caption, column_or_rows, series_name, waiting
 from sornix.core.figure.prose.methods import methods_text
 from sornix.core.figure.prose.trendreport import report_sections
+from sornix.core.frozen import frozen
 from sornix.core.letters import printable
 from sornix.core.readings import Table, Tables, table_named
 from sornix.core.statement import write_statement

@@ -7,11 +7,12 @@ from pathlib import Path
 from types import MappingProxyType
 from typing import Any
 
-from attrs import field, frozen
+from attrs import field
 
 from sornix.core.document.stored.structuring import structured
 from sornix.core.errors import DocumentError
 from sornix.core.figure.model.checks import each, one_of
+from sornix.core.frozen import frozen
 from sornix.data import data_path
 
 # What can be said of each figure, and behind all of them.

@@ -5,10 +5,10 @@ from types import MappingProxyType
 from typing import NamedTuple, Protocol
 
 import numpy as np
-from attrs import frozen
 from numpy.typing import NDArray
 
 from sornix.core.errors import EditRefused
+from sornix.core.frozen import frozen
 from sornix.core.text import Rich, plural
 
 Floats = NDArray[np.float64]

@@ -169,6 +169,8 @@ def _plain(text: str) -> str:
     if len(text) > LONGEST_NUMBER:
         raise EditRefused(f"“{short(text)}” is not a number.")
     tidy = re.sub(r"[\s\u2009\u202f\u00a0]", "", text).replace(MINUS, "-")
+    if _PLAIN.fullmatch(tidy):
+        return tidy
     tidy = re.sub(r"10([⁻⁰¹²³⁴⁵⁶⁷⁸⁹]+)$", lambda m: "10^" + m[1].translate(_PLAIN_DIGITS), tidy)
     if match := _POWER.fullmatch(tidy):
         factor = Decimal(_plain(match["factor"]) if match["factor"] else 1)

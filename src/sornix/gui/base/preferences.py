@@ -3,11 +3,12 @@
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
-from attrs import evolve, frozen
+from attrs import evolve
 from PyQt6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QFormLayout, QWidget
 
 from sornix.core import figure as edits
 from sornix.core.figure import DECIMALS, PALETTES, STYLE_NAMES, UNITS, Figure
+from sornix.core.frozen import frozen
 from sornix.gui.base.plain import plain_label
 from sornix.gui.base.settings import Settings
 from sornix.gui.base.themes import THEMES

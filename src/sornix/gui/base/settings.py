@@ -14,8 +14,10 @@ class Settings:
         self._path = path
         self._values: dict[str, Any] = {}
         self._recent: list[Path] = []
+        self._written = ""
         try:
-            found = json.loads(path.read_text(encoding="utf-8"))
+            self._written = path.read_text(encoding="utf-8")
+            found = json.loads(self._written)
         except (OSError, ValueError):
             return
         if isinstance(found, dict):
@@ -51,17 +53,21 @@ class Settings:
         return [path for name in names if isinstance(name, str) and (path := Path(name)).exists()]
 
     def remember(self, **values: object) -> None:
-        """Sets values and writes the file."""
+        """Sets values and writes the file, where they are not as they were."""
         self._values |= values
+        text = json.dumps(self._values, indent=1)
+        if text == self._written:
+            return
         from sornix.core.errors import DocumentError
         from sornix.core.files import write_atomically
 
         try:
             self._path.parent.mkdir(parents=True, exist_ok=True)
-            write_atomically(self._path, json.dumps(self._values, indent=1).encode())
+            write_atomically(self._path, text.encode())
         except (OSError, DocumentError):
             # a home that cannot be written to must not keep anybody from working
             return
+        self._written = text
 
     def remember_file(self, path: Path) -> None:
         """Puts a file first among the recent ones."""

@@ -1,11 +1,11 @@
 """What lies over the figure while it is worked with: rings, the flag, the box, edge counts."""
 
-from attrs import frozen
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen
 
 from sornix.core.cautions.axes.outside import readings_outside
 from sornix.core.cautions.caution import View
+from sornix.core.frozen import frozen
 from sornix.gui.base.theme import Theme
 from sornix.gui.session.scene import Scene
 from sornix.paint.fonts import FAMILY

@@ -4,8 +4,6 @@ from collections.abc import Callable, Mapping
 from types import MappingProxyType
 from typing import Any, NamedTuple
 
-from attrs import frozen
-
 from sornix.core import figure as edits
 from sornix.core.errors import NotThere
 from sornix.core.figure import (
@@ -24,6 +22,7 @@ from sornix.core.figure import (
     note_text,
     series_name,
 )
+from sornix.core.frozen import frozen
 from sornix.gui.session.scene import Scene
 
 

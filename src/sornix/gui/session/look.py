@@ -2,12 +2,13 @@
 
 from collections.abc import Mapping
 
-from attrs import evolve, frozen
+from attrs import evolve
 
 from sornix.core.document import Document
 from sornix.core.drawing import PanelPlace
 from sornix.core.errors import SornixError
 from sornix.core.figure import hold_view
+from sornix.core.frozen import frozen
 from sornix.gui.session.scene import Scene
 
 # A look closer than this shows nothing but the grain of the numbers.

@@ -4,10 +4,9 @@ from contextlib import AbstractContextManager
 from functools import cached_property
 from typing import TYPE_CHECKING
 
-from attrs import frozen
-
 from sornix.core.document import Document
 from sornix.core.figure import Figure, Spec, View, caption, steady_fits
+from sornix.core.frozen import frozen
 from sornix.core.readings import Table, Tables, table_named
 
 if TYPE_CHECKING:

@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from attrs import evolve
-from PyQt6.QtCore import QObject
+from PyQt6.QtCore import QObject, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from sornix.core.document import ENDING, Document, load_with_state, new_document
@@ -44,9 +44,6 @@ if TYPE_CHECKING:
     from sornix.gui.shell.tips import Tips
 
 
-# A document, and how its file was when it was read.
-
-
 class Window(QObject):
     """One window at work: its frame, its workbench, and what passes between them."""
 
@@ -67,19 +64,22 @@ class Window(QObject):
         # safety copies, where the application asks for them
         self.autosave: Autosave | None = None
         self.tips: Tips | None = None
-        self._closing = False
-        self._failures = 0
+        self._closing, self._failures = False, 0
         self.saving = Saving(self)
         self.readings = ReadingsDesk(self)
         self.hand_over = HandOver(self)
         self.at_reading = AtReading(self)
         self.finding = Finding(self)
         self.menus = Menus(frame.menu_bar, frame, acts(self))
-        frame.start.offer([(demo.name, demo.words) for demo in DEMOS.values()])
-        frame.start.offer_recent([(str(path), path.name) for path in settings.recent[:6]])
+        QTimer.singleShot(0, self._offer_start)
         frame.may_close = self._may_close
         self._connect()
         self._show_state()
+
+    def _offer_start(self) -> None:
+        """Fills the start sheet, where it stays to be seen."""
+        if self.panes is None and not self.worker.is_busy:
+            self.frame.start.offer([d[:2] for d in DEMOS.values()], self.settings.recent)
 
     def _make_panes(self) -> "Panes":
         from sornix.gui.shell.panes import Panes
@@ -171,6 +171,8 @@ class Window(QObject):
         self.frame.footer.show_busy(words, at_work.part)
         if not words:
             self._show_state()
+            # what came of the work is not taken up yet
+            QTimer.singleShot(0, self._offer_start)
 
     def _give_up(self) -> None:
         """Ends what goes on, but for what is being written."""
@@ -183,8 +185,7 @@ class Window(QObject):
 
     def say(self, sentence: str) -> None:
         """Shows a message until the next change."""
-        bar = self.panes.message if self.panes is not None else self.frame.message
-        bar.say(sentence)
+        self.offer(sentence, {})
 
     def offer(self, sentence: str, acts: Mapping[str, Callable[[], object]]) -> None:
         """Shows a message with buttons for what can be done."""

@@ -5,10 +5,10 @@ from collections.abc import Callable, Mapping, Sequence
 from functools import partial
 from typing import Any
 
-from attrs import frozen
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from sornix.core.figure import Figure
+from sornix.core.frozen import frozen
 from sornix.gui.base.plain import plain_label
 from sornix.gui.session.editing import Editing
 from sornix.gui.session.scene import Scene

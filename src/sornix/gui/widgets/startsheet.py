@@ -1,6 +1,7 @@
 """The sheet that an empty window shows: how to begin."""
 
 from collections.abc import Sequence
+from pathlib import Path
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QIcon, QImage, QKeyEvent, QPainter, QPixmap
@@ -9,6 +10,7 @@ from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QTool
 from sornix.gui.base.plain import plain_label, plain_tip
 
 _DEMOS_A_ROW = 7
+_MOST_RECENT = 6
 # The size of a picture of a figure on the start sheet.
 PICTURE = QSize(118, 84)
 
@@ -99,11 +101,18 @@ class StartSheet(QFrame):
         column.addLayout(self._recent)
         column.addStretch(1)
 
-    def offer_recent(self, names: Sequence[tuple[str, str]]) -> None:
-        """Offers recent files, each a path and the words on its button."""
-        self._recent_words.setVisible(bool(names))
-        for path, words in names:
-            choice = self._choice(path, words)
+    def offer(self, demos: Sequence[tuple[str, str]], recent: Sequence[Path]) -> None:
+        """Offers demo figures, each a name and the words on its button, and recent files; once."""
+        if self._choices:
+            return
+        for number, (name, words) in enumerate(demos):
+            choice = self._choice(name, words)
+            choice.clicked.connect(lambda _, name=name: self.demo_wanted.emit(name))
+            self._demos.addWidget(choice, number // _DEMOS_A_ROW, number % _DEMOS_A_ROW)
+        self._demos.setColumnStretch(_DEMOS_A_ROW, 1)
+        self._recent_words.setVisible(bool(recent))
+        for path in map(str, recent[:_MOST_RECENT]):
+            choice = self._choice(path, Path(path).name)
             choice.setToolTip(plain_tip(path))
             choice.clicked.connect(lambda _, path=path: self.recent_wanted.emit(path))
             self._recent.addWidget(choice)
@@ -121,11 +130,3 @@ class StartSheet(QFrame):
         choice.setIcon(QIcon(_on_paper(None)))
         self._choices[name] = choice
         return choice
-
-    def offer(self, demos: Sequence[tuple[str, str]]) -> None:
-        """Offers demo figures, each a name and the words on its button."""
-        for number, (name, words) in enumerate(demos):
-            choice = self._choice(name, words)
-            choice.clicked.connect(lambda _, name=name: self.demo_wanted.emit(name))
-            self._demos.addWidget(choice, number // _DEMOS_A_ROW, number % _DEMOS_A_ROW)
-        self._demos.setColumnStretch(_DEMOS_A_ROW, 1)

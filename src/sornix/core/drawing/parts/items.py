@@ -8,10 +8,11 @@ from collections.abc import Mapping, Sequence
 from typing import NamedTuple, Protocol
 
 import numpy as np
-from attrs import evolve, field, frozen
+from attrs import evolve, field
 from numpy.typing import NDArray
 
 from sornix.core.figure import Series, Spot, Target
+from sornix.core.frozen import frozen
 from sornix.core.scales import Resolved
 from sornix.core.text import Rich
 from sornix.core.trends import Equation

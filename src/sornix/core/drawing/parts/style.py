@@ -5,10 +5,11 @@ from functools import lru_cache
 from types import MappingProxyType
 from typing import NamedTuple
 
-from attrs import evolve, frozen
+from attrs import evolve
 
 from sornix.core.colours import readable
 from sornix.core.figure import COLOURS, DASHES, Choices, Figure, Series
+from sornix.core.frozen import frozen
 
 MM_PER_POINT = 25.4 / 72
 # How much an area hides of what lies under it: lower ones are seen through it.

@@ -3,13 +3,13 @@
 from functools import cached_property, lru_cache
 
 import numpy as np
-from attrs import frozen
 from numpy.typing import NDArray
 
 from sornix.core.figure.derived.blocks import Blocks
 from sornix.core.figure.derived.paneldata import remembered
 from sornix.core.figure.model.series import MARKS, Series
 from sornix.core.figure.model.values import Panel
+from sornix.core.frozen import frozen
 from sornix.core.readings import (
     TEXT,
     TIME,

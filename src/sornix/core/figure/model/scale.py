@@ -6,9 +6,10 @@ from collections.abc import Iterator, Mapping
 from types import MappingProxyType
 from typing import Any, NamedTuple
 
-from attrs import Attribute, evolve, field, fields, frozen
+from attrs import Attribute, evolve, field, fields
 
 from sornix.core.figure.model.checks import ABOVE_0, FINITE, Offer, Rule, between, one_of, told
+from sornix.core.frozen import frozen
 from sornix.core.scales import DATE_FORMS, KINDS
 
 # The axes of a panel, by names in files and commands, as they are said in sentences.

@@ -4,10 +4,11 @@ from collections.abc import Mapping
 from types import MappingProxyType
 from typing import Any, NamedTuple
 
-from attrs import evolve, field, frozen
+from attrs import evolve, field
 
 from sornix.core.figure.model.checks import NOT_BELOW_0, between, one_of, told
 from sornix.core.figure.model.scale import COLOUR, DASHES
+from sornix.core.frozen import frozen
 
 # Shapes of markers; the first seven are those of the palette.
 SHAPE_NAMES = (

@@ -4,9 +4,10 @@ from collections.abc import Mapping
 from types import MappingProxyType
 from typing import NamedTuple
 
-from attrs import field, frozen
+from attrs import field
 
 from sornix.core.figure.model.checks import between, one_of, told
+from sornix.core.frozen import frozen
 
 
 class Size(NamedTuple):

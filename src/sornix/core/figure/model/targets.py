@@ -1,6 +1,6 @@
 """What stands on a figure and can be taken hold of, typed anew or moved."""
 
-from attrs import frozen
+from sornix.core.frozen import frozen
 
 
 @frozen

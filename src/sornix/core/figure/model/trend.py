@@ -4,7 +4,7 @@ import math
 from collections.abc import Mapping
 from types import MappingProxyType
 
-from attrs import evolve, field, frozen
+from attrs import evolve, field
 
 from sornix.core.errors import Unfit
 from sornix.core.figure.model.checks import (
@@ -17,6 +17,7 @@ from sornix.core.figure.model.checks import (
     told,
 )
 from sornix.core.figure.model.scale import Spot
+from sornix.core.frozen import frozen
 from sornix.core.trends import METHODS, MODELS, UNTREATED, Setting, Treatment
 
 # What a trend may show on the figure: written at it, or as bands of 95 % about it.
@@ -96,7 +97,7 @@ class Meaning:
     unit: str = field(default="", validator=one_of(PARAMETER_UNITS))
 
 
-@frozen(cache_hash=True)
+@frozen
 class Trend:
     """A model through the readings of a series, and what it writes on the figure.
 

@@ -5,7 +5,7 @@ from functools import cached_property
 from types import MappingProxyType
 from typing import Any, Protocol, TypeVar
 
-from attrs import evolve, field, fields, frozen
+from attrs import evolve, field, fields
 
 from sornix.core.errors import NotThere
 from sornix.core.figure.model.checks import (
@@ -21,6 +21,7 @@ from sornix.core.figure.model.scale import AXES, Scale, Spot
 from sornix.core.figure.model.series import Series
 from sornix.core.figure.model.styling import NO_CHOICES, STYLE_NAMES, Choices
 from sornix.core.figure.model.trend import Trend
+from sornix.core.frozen import frozen
 
 # How bars of several series stand.
 BARS: Mapping[str, str] = MappingProxyType(

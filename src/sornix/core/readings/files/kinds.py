@@ -13,7 +13,7 @@ from sornix.core.errors import ReadingsError
 from sornix.core.patterns import pattern
 from sornix.core.readings.files.dateorder import may_be_date
 from sornix.core.readings.layouts.header import Heading
-from sornix.core.readings.layouts.marks import Marks, number_in
+from sornix.core.readings.layouts.marks import Marks, has_digit, number_in
 from sornix.core.readings.tables.column import (
     NUMBER,
     TEXT,
@@ -150,7 +150,7 @@ def make_column(
     text for the most part becomes one of text."""
     stripped = [cell.strip() for cell in cells]
     kind = kind or kind_of(_some(stripped), manner)
-    if not settled and kind != NUMBER:
+    if not settled and kind != NUMBER and _begins_with_digits(stripped):
         known = _otherwise_written(heading, stripped, manner)
         if known is not None:
             return known
@@ -163,10 +163,15 @@ def make_column(
     return _numbers(heading, stripped, manner, settled=settled)
 
 
+def _begins_with_digits(cells: Sequence[str]) -> bool:
+    """Whether the first cell that is not missing has a digit, as one of any form of numbers has."""
+    return has_digit(next((cell for cell in cells if cell not in _USUAL_MARKS), ""))
+
+
 def _kept_as_words(words: Sequence[str]) -> tuple[str, ...]:
     """What is to be said of words that are ranges or limits of numbers."""
     present = [word for word in words if word]
-    if len(present) < 2:
+    if len(present) < 2 or not any(map(has_digit, present[: len(present) // 2 + 1])):
         return ()
     for form, what, way in (
         (_RANGE, "ranges", "as numbers, Repair takes their middles"),

@@ -5,7 +5,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from sornix.core.patterns import pattern
-from sornix.core.readings.layouts.marks import Marks, is_number
+from sornix.core.readings.layouts.marks import Marks, has_digit, is_number
 from sornix.core.readings.tables.dialect import MISSING_MARKS
 
 # Bits of a letter out of 96, of a sign of a number out of 13, of an empty cell.
@@ -62,6 +62,8 @@ def _short_kind(text: str, marks: Marks) -> str:
         return "e"
     if is_number(text, marks):
         return "n"
+    if not has_digit(text):
+        return "t"
     return "d" if _MOMENT.fullmatch(text) else "q" if _QUANTITY.fullmatch(text) else "t"
 
 

@@ -56,6 +56,11 @@ def number_in(cell: str, marks: Marks) -> float | None:
     return float(text.replace("−", "-")) if _NUMBER.fullmatch(text) else None
 
 
+def has_digit(text: str) -> bool:
+    """Whether a text can hold a number at all; quicker than a pattern that may not be needed."""
+    return any(map(str.isdecimal, text))
+
+
 def is_number(cell: str, marks: Marks = Marks()) -> bool:  # noqa: B008 - a frozen value
     """Whether a cell reads as a number with these marks."""
     return number_in(cell, marks) is not None
@@ -85,6 +90,9 @@ def find_marks(cells: Iterable[str], separator: str) -> tuple[Marks, str]:
     either, several = "", False
     for cell in cells:
         text = cell.strip()
+        if not text[-1:].isdecimal():
+            # so that no pattern is compiled for words
+            continue
         if _PLAIN.issuperset(text) and text.count(".") < 2:
             points += bool(_POINT_DECIMAL.fullmatch(text))
             grouped["."] += bool(_GROUPED["."].fullmatch(text))

@@ -6,9 +6,9 @@ from math import floor, fsum, inf, isfinite, log10
 from types import MappingProxyType
 
 import numpy as np
-from attrs import frozen
 from numpy.typing import NDArray
 
+from sornix.core.frozen import frozen
 from sornix.core.readings.tables.laid import LET_GO, let_go_behind, let_go_of
 from sornix.core.readings.tables.rule import Rule
 from sornix.core.text import parse_number

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from types import MappingProxyType
 from typing import Any, NamedTuple
 
-from attrs import frozen
+from sornix.core.frozen import frozen
 
 # What counts as missing in every file.
 MISSING_MARKS = (

@@ -3,7 +3,9 @@
 from collections.abc import Mapping
 from typing import Any
 
-from attrs import evolve, field, frozen
+from attrs import evolve, field
+
+from sornix.core.frozen import frozen
 
 
 @frozen

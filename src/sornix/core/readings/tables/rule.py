@@ -5,8 +5,10 @@ from collections.abc import Mapping
 from typing import Any, Protocol
 
 import numpy as np
-from attrs import evolve, field, frozen
+from attrs import evolve, field
 from numpy.typing import NDArray
+
+from sornix.core.frozen import frozen
 
 
 @frozen

@@ -3,9 +3,10 @@
 from collections.abc import Iterable, Sequence
 from functools import cached_property
 
-from attrs import evolve, frozen
+from attrs import evolve
 
 from sornix.core.errors import EditRefused, UnknownColumn
+from sornix.core.frozen import frozen
 from sornix.core.letters import printable
 from sornix.core.readings.tables.column import NUMBER, TIME, Column
 from sornix.core.readings.tables.dialect import ReadAs

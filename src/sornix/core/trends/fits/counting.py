@@ -11,9 +11,9 @@ import re
 from collections.abc import Sequence
 
 import numpy as np
-from attrs import frozen
 from numpy.typing import NDArray
 
+from sornix.core.frozen import frozen
 from sornix.core.readings.tables.laid import LET_GO, let_go_behind, room_for
 from sornix.core.text import shortest
 from sornix.core.text.moments import moment_words

@@ -7,9 +7,10 @@ from types import MappingProxyType
 from typing import Protocol
 
 import numpy as np
-from attrs import field, frozen
+from attrs import field
 from numpy.typing import NDArray
 
+from sornix.core.frozen import frozen
 from sornix.core.readings.tables.column import ends_of
 from sornix.core.trends.fits.counting import Counting
 from sornix.core.trends.fits.equation import Equation, Printing

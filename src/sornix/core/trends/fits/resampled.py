@@ -3,8 +3,8 @@
 from typing import NamedTuple
 
 import numpy as np
-from attrs import frozen
 
+from sornix.core.frozen import frozen
 from sornix.core.trends.fits.sample import Floats
 
 Pair = tuple[Floats, Floats]

@@ -6,10 +6,11 @@ from functools import cached_property
 from typing import Any
 
 import numpy as np
-from attrs import evolve, frozen
+from attrs import evolve
 from numpy.typing import NDArray
 
 from sornix.core.errors import TrendImpossible
+from sornix.core.frozen import frozen
 from sornix.core.trends.fits.counting import AS_IT_IS, Counting
 
 Floats = NDArray[np.float64]

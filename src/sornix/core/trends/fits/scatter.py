@@ -1,8 +1,8 @@
 """How readings scatter where they weigh by the height of the curve."""
 
 import numpy as np
-from attrs import frozen
 
+from sornix.core.frozen import frozen
 from sornix.core.trends.fits.sample import Floats
 
 

@@ -16,9 +16,9 @@ from itertools import islice
 from typing import NamedTuple
 
 import numpy as np
-from attrs import frozen
 from numpy.typing import NDArray
 
+from sornix.core.frozen import frozen
 from sornix.core.patience import go_on
 from sornix.core.trends.search.abreast import LEAST_DAMPING, State, damped_at_once
 

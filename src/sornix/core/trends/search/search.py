@@ -14,10 +14,10 @@ from itertools import product
 from typing import NamedTuple
 
 import numpy as np
-from attrs import frozen
 from numpy.typing import NDArray
 
 from sornix.core.formula import Expression, Program
+from sornix.core.frozen import frozen
 from sornix.core.patience import go_on
 from sornix.core.trends.fits.sample import Floats, ParameterConstraints, Sample
 from sornix.core.trends.search.abreast import solved_at_once

@@ -8,9 +8,9 @@ all sets together, halved where they lead up, and robust weights are worked out 
 from collections.abc import Callable
 
 import numpy as np
-from attrs import frozen
 from numpy.typing import NDArray
 
+from sornix.core.frozen import frozen
 from sornix.core.patience import go_on
 from sornix.core.trends.fits.fit import Fit
 from sornix.core.trends.fits.sample import Floats
