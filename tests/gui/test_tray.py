@@ -4,9 +4,10 @@ import threading
 import time
 from pathlib import Path
 from threading import Event
+from typing import Any
 from unittest import mock
 
-from PyQt6.QtCore import QMimeData, Qt
+from PyQt6.QtCore import QItemSelectionModel, QMimeData, Qt
 from PyQt6.QtGui import QAction
 from PyQt6.QtTest import QTest as _QTest
 from PyQt6.QtWidgets import QApplication, QDialogButtonBox, QInputDialog, QMenu, QWidget
@@ -17,11 +18,14 @@ from sornix.core.readings import Table
 from sornix.gui.base.theme import LIGHT
 from sornix.gui.dialogs.formuladialog import FormulaDialog
 from sornix.gui.dialogs.summarydialog import SummaryDialog
+from sornix.gui.table.grid import Grid
 from sornix.gui.table.gridmodel import GridModel
 from sornix.gui.table.readas import OTHER
 from tests.qt import WindowTest
 
-QTest = _QTest
+QTest: Any = _QTest
+K = Qt.Key
+_SELECT = QItemSelectionModel.SelectionFlag.Select
 TEXT = "Site,Code,Depth (m),Snails\nA,1,0.5,4\nB,2,1.25,9\nA,2,2,8\nC,1,3,5\n"
 
 
@@ -76,6 +80,44 @@ class TrayTest(WindowTest):
         assert box is not None
         next(b for b in box.buttons() if box.buttonRole(b) == role).click()
         self.settle()
+
+
+class Typing(TrayTest):
+    def test_keys_go_where_rows_are_typed(self) -> None:
+        grid = self.panes.table_pane.grid
+        self.type_keys(grid, 0, 1, [
+            ("3", K.Key_Tab, (0, 2)), ("2.5", K.Key_Tab, (0, 3)), ("", K.Key_Backtab, (0, 2)),
+            # down, and back to where the row was begun
+            ("7", K.Key_Return, (1, 1)), ("", K.Key_Return, (2, 1)), ("", K.Key_Left, (2, 0)),
+            ("", K.Key_Return, (3, 0)), ("D", K.Key_Return, (4, 0)), ("", K.Key_Return, (4, 0)),
+            ("E", K.Key_Tab, (4, 1)), ("", K.Key_Up, (3, 1)), ("9", K.Key_Backtab, (3, 0)),
+            ("F", K.Key_Backtab, (3, 0)),
+        ])  # fmt: skip
+        self.assertEqual(self.cells("Site"), ["A", "B", "A", "F", "E"])
+        self.assertEqual(self.cells("Code"), ["3", "2", "2", "9", ""])
+        self.assertEqual(self.cells("Depth"), ["7", "1.25", "2", "3", ""])
+        grid.select_cell(1, 1)
+        selection = grid.selectionModel()
+        assert selection is not None
+        selection.select(grid.cells.index(2, 2), _SELECT)
+        QTest.keyClick(grid, K.Key_Delete)
+        self.settle()
+        self.assertEqual(self.cells("Code"), ["3", "", "", "9", ""])
+        self.assertEqual(self.cells("Depth"), ["7", "", "", "3", ""])
+
+    def type_keys(
+        self, grid: Grid, row: int, column: int, steps: list[tuple[str, Qt.Key, tuple[int, int]]]
+    ) -> None:
+        grid.select_cell(row, column)
+        grid.clicked.emit(grid.currentIndex())
+        grid.setFocus()
+        for number, (text, key, place) in enumerate(steps):
+            with self.subTest(f"{number}: {text!r}, {key.name}"):
+                QTest.keyClicks(grid, text)
+                self.keys(key)
+                self.settle()
+                now = grid.currentIndex()
+                self.assertEqual((grid.row_at(now), now.column()), place)
 
 
 class Columns(TrayTest):

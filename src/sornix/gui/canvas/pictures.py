@@ -36,6 +36,6 @@ def _painted(drawing: Drawing, scale: float, ratio: float) -> QPixmap:
     # the paper ends inside its last row and column of pixels
     picture.fill(QColor(drawing.background))
     painter = QPainter(picture)
-    paint(drawing, painter, scale, raster=True)
+    paint(drawing, painter, scale, raster=True, background=False)
     painter.end()
     return picture

@@ -11,6 +11,7 @@ from PyQt6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
+    QRegion,
     QResizeEvent,
 )
 from PyQt6.QtWidgets import QSizePolicy, QWidget
@@ -290,8 +291,12 @@ class FigureView(QWidget):
         if self.hasFocus() and self._by_keys:
             painter.setPen(QPen(QColor(theme_now().accent), 2))
             painter.drawRoundedRect(page.adjusted(-4, -4, 4, 4), 3, 3)
+        # the shadow around the paper: under it, it would be half the work of a frame
+        covered = page.toAlignedRect().adjusted(2, 2, -2, -2)
+        painter.setClipRegion(QRegion(self.rect()).subtracted(QRegion(covered)))
         painter.fillRect(page.adjusted(-1, 0, 1, 2), QColor(0, 0, 0, 26))
         painter.fillRect(page.adjusted(0, 2, 0, 4), QColor(0, 0, 0, 16))
+        painter.setClipping(False)
         painter.drawPixmap(corner, self._pictures.of(drawing, scale, self.devicePixelRatioF()))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self._paint_overlay(painter, page)

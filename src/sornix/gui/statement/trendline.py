@@ -239,15 +239,6 @@ class TrendLine(StatementLine):
         trend = next((t for t in panel.trends if t.id == self.trend_id), None)
         several = len(panel.series) > 1
         names = {s.id: edits.series_name(panel, s, scene.tables) for s in panel.series}
-        shapes = shape_choices([trend.model] if trend is not None else [])
-        typed = trend is not None and trend.model == FORMULA
-        called = trend.called if trend is not None else ""
-        shapes += [
-            Choice(own, own.name, typed and own.name == called, divided=not i)
-            for i, own in enumerate(self._bench.shapes)
-        ]
-        other = typed and called not in {own.name for own in self._bench.shapes}
-        shapes.append(Choice(FORMULA, "a formula of your own…", other, divided=True))
         self.another.setVisible(trend is not None and panel.trends[-1].id in self.ids)
         for word in (self.parts, self.extra, self.further):
             word.setVisible(trend is not None)
@@ -256,16 +247,17 @@ class TrendLine(StatementLine):
         self.logs.setVisible(trend is not None and trend.model in ON_LOGS)
         if trend is None:
             self._dress_model("")
-            self.model.set_choices(_NO_TREND, [c._replace(ticked=None) for c in shapes])
+            self.model.set_choices(_NO_TREND, partial(_model_choices, None, self._bench.shapes))
             return
         colour = trend_colour(trend, panel, style_of(scene.figure))
         text = readable(colour, theme_now().card)
         # the word alone, not its menu
         self._dress_model(f"QPushButton {{ color: {text}; border-bottom-color: {colour}; }}")
-        words = called or FORMULA if typed else MODELS[trend.model].words
+        typed = trend.model == FORMULA
+        words = trend.called or FORMULA if typed else MODELS[trend.model].words
         if trend.columns:
             words = trend_words(trend)
-        self.model.set_choices(words, [*shapes, Choice(None, _NO_TREND, divided=True)])
+        self.model.set_choices(words, partial(_model_choices, trend, self._bench.shapes))
         self.logs.set_choices(
             _LOGS[trend.on_logs], [Choice(k, w, k == trend.on_logs) for k, w in _LOGS.items()]
         )
@@ -311,6 +303,18 @@ class TrendLine(StatementLine):
             held = trend.start if part == "start" else trend.end
             text = words(free if held is None else held, 0.0)
             self.ends[part].show_value(text, held=held is not None, full=text)
+
+
+def _model_choices(trend: Trend | None, own: Sequence[OwnShape]) -> list[Choice]:
+    """What a trend can be: a shape, one of the user's own, a formula, or none."""
+    shapes = shape_choices([trend.model] if trend is not None else [])
+    called = trend.called if trend is not None and trend.model == FORMULA else None
+    shapes += [Choice(o, o.name, o.name == called, divided=not i) for i, o in enumerate(own)]
+    other = called is not None and called not in {shape.name for shape in own}
+    shapes.append(Choice(FORMULA, "a formula of your own…", other, divided=True))
+    if trend is None:
+        return [choice._replace(ticked=None) for choice in shapes]
+    return [*shapes, Choice(None, _NO_TREND, divided=True)]
 
 
 def trend_of(scene: Scene | None, trend_id: str | None) -> Trend | None:

@@ -79,7 +79,9 @@ class Menus:
             state = act.state()
             action = self.actions[act.name]
             # each step asks for all of them, and changes few; a click ticks by itself
-            if state == self._shown.get(act.name) and state.on in (None, action.isChecked()):
+            if state == self._shown.get(act.name) and (
+                state.on is None or state.on == action.isChecked()
+            ):
                 continue
             self._shown[act.name] = state
             action.setEnabled(state.enabled)

@@ -176,18 +176,24 @@ class NumberWord(QFrame):
         self.setFocusProxy(self.field)
         self._name = name
         self._shown = ""
+        self._told: tuple[str, bool, str] | None = None
 
     def rename(self, name: str) -> None:
         """Another name for the same word."""
-        self._name = name
+        self._name, self._told = name, None
         self.field.setAccessibleName(name)
         self.free.setAccessibleName(f"{name}: free")
 
     def show_value(self, text: str, *, held: bool, full: str) -> None:
         """Shows a value; `full` is what it is in full precision."""
+        told = text, held, full
         self._shown = text
         if self.field.text() != text or self.field.isModified():
             self.field.setText(text)
+        elif told == self._told and self.property("wrong") != "true":
+            # each step of an edit shows all numbers, and changes few
+            return
+        self._told = told
         state = "held by you" if held else "free: follows the readings"
         self.field.setToolTip(plain_tip(f"{self._name}: {full} ({state})"))
         self.field.setAccessibleDescription(state)
