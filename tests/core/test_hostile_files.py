@@ -142,6 +142,13 @@ class ForeignFormats(SornixTest):
             with self.assertRaises(ReadingsError) as caught:
                 read_file(self.write("keys.json", json.dumps(value)))
             self.assertIn("most of it empty", str(caught.exception))
+        ragged = [[1]] * 5000 + [[1] * 3000]
+        with self.assertRaises(ReadingsError):
+            read_file(self.write("ragged.json", json.dumps(ragged)))
+        # many rows of few are none of it
+        for full in ([[1, 2, 3]] * 50_001, [{"a": 1, "b": 2}] * 50_001):
+            table = read_file(self.write("full.json", json.dumps(full)))[0]
+            self.assertEqual((table.row_count, len(table.columns)), (50_001, len(full[0])))
 
 
 def _steps(work: Callable[[], object]) -> float:

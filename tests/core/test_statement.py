@@ -101,6 +101,11 @@ _WRONG = (
     ('Figure 1 × 1 mm', (1, 8), ''),
     ('Title "a"\nTitle "b"', (2, 1), ''),
     ('Line on x called "a"', (1, 18), 'at'),
+    ('Plot T against Depth\nTrend polynomial of degree 2 through series 9', (2, 38), 'series 1'),
+    ('Plot T against Depth\nTrend straight line through series 0', (2, 29), 'series 1'),
+    ('Plot T against Depth; Plot T against Time\nTrend straight line through T', (2, 29),
+     'series 1'),
+    ('Plot T against Depth\nTrend straight line through Nothing', (2, 29), 'Depth'),
 )  # fmt: skip
 
 
@@ -188,6 +193,13 @@ class Statements(SornixTest):
                 self.assertEqual((error.line, error.column), place, str(error))
                 self.assertEqual((*error.offered, "")[0], offered, str(error))
                 self.assertIn(f"line {place[0]}", str(error))
+                if error.offered:
+                    # what is offered, put where it belongs, is right so far
+                    begin, end, words = error.mended(error.offered[0])
+                    try:
+                        read_statement(text[:begin] + words + text[end:], TABLES, checked=True)
+                    except StatementError as later:
+                        self.assertGreater(later.at, error.at)
         for text, underlined in (
             ("Plot T against Depth; y every 0; Title \"a\"", "every 0"),
             ("y from 5 to 3", "from 5"),

@@ -6,7 +6,7 @@ from decimal import Decimal
 from hypothesis import given
 from hypothesis import strategies as st
 
-from sornix.core.errors import EditRefused
+from sornix.core.errors import EditRefused, FormulaError, SornixError
 from sornix.core.text import (
     Run,
     decimal_text,
@@ -121,3 +121,26 @@ class Scripts(SornixTest):
         for mark in "^_{}-−":
             typed, kept = typed.replace(mark, ""), kept.replace(mark, "")
         self.assertEqual(kept, typed)
+
+
+class Sentences(SornixTest):
+    def test_what_is_said_is_no_longer_than_is_read(self) -> None:
+        for length in (1, 499, 500, 501, 502, 5000):
+            with self.subTest(length):
+                text = "".join(chr(97 + i % 26) for i in range(length))
+                said = str(SornixError(text))
+                if length <= 500:
+                    self.assertEqual(said, text)
+                    continue
+                begin, end = said.split(" … ")
+                self.assertEqual((begin, end), (text[:440], text[-50:]))
+        told = SornixError("No.", where="a\x00b.csv, row 3", remedy="Do otherwise.")
+        self.assertRegex(str(told), r"^a.+b\.csv, row 3: No\. Do otherwise\.$")
+        self.assertNotIn("\x00", str(told))
+
+    def test_the_part_of_a_formula_that_is_wrong_is_shown(self) -> None:
+        text = "".join(chr(97 + i % 26) for i in range(300))
+        for at, shown in ((0, text[:60] + "…"), (60, text[:120] + "…"),
+                          (61, "…" + text[1:121] + "…"), (239, "…" + text[179:299] + "…"),
+                          (240, "…" + text[180:]), (299, "…" + text[239:])):  # fmt: skip
+            self.assertEqual(FormulaError("No.", text, at).where, f"“{shown}”, character {at + 1}")

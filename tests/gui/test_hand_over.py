@@ -5,7 +5,7 @@ from functools import partial
 from pathlib import Path
 
 from attrs import evolve
-from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtCore import QPointF, QRect, Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit
 
@@ -29,7 +29,7 @@ from sornix.gui.dialogs.matchdialog import MatchDialog
 from sornix.gui.dialogs.printing import PrintDialog
 from sornix.gui.dialogs.recovery import RecoveryDialog
 from sornix.gui.shell.autosave import Autosave
-from sornix.gui.shell.tips import TIPS, Tips
+from sornix.gui.shell.tips import TIPS, Bubble, Tips
 from sornix.gui.widgets.question import Question
 from sornix.gui.widgets.symbolfinder import SymbolFinder
 from tests.qt import QTest, WindowTest
@@ -464,6 +464,26 @@ class HandOver(WindowTest):
         self.window.settings.remember(**{"tips seen": []})
         tips.show_next()
         self.assertIsNone(tips.bubble)
+
+    def test_a_tip_points_at_its_thing_and_covers_none_of_it(self) -> None:
+        frame = self.window.frame
+        wide, high = frame.width(), frame.height()
+        for left, top in ((0, 0), (wide - 40, 60), (wide // 2, high // 2), (20, high - 30)):
+            with self.subTest(f"{left}, {top}"):
+                thing = QRect(left, top, 40, 20)
+                bubble = Bubble(self.window, "Words " * 12, frame, thing, lambda: None)
+                around = bubble.geometry()
+                self.assertTrue(frame.rect().contains(around), around)
+                self.assertFalse(around.intersects(thing), around)
+                near = min(abs(around.top() - thing.bottom()), abs(thing.top() - around.bottom()))
+                self.assertLess(near, 4)
+                picture = bubble.grab().toImage()
+                line = 2 if around.top() > thing.top() else picture.height() - 3
+                ground = picture.pixelColor(0, line)
+                tip = [x for x in range(picture.width()) if picture.pixelColor(x, line) != ground]
+                middle = around.left() + (tip[0] + tip[-1]) / 2
+                self.assertLess(abs(middle - thing.center().x()), 16)
+                bubble.leave()
 
     def test_what_lies_between_two_pins_is_told(self) -> None:
         tables = self.document.tables

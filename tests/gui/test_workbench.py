@@ -6,11 +6,13 @@ import threading
 from contextlib import redirect_stderr
 from functools import partial
 
+from attrs import evolve
 from hypothesis import given
 from hypothesis import strategies as st
 from PyQt6 import sip
 from PyQt6.QtWidgets import QApplication, QLabel
 
+from sornix.core.document import Export
 from sornix.core.errors import EditRefused
 from sornix.core.figure import Figure, hold, set_title
 from sornix.demo import demo_document
@@ -68,6 +70,31 @@ class Truth(QtTest):
         self.assertFalse(self.bench.in_gesture)
         self.assertIs(self.bench.document, first)
         self.assertFalse(self.bench.has_unsaved_changes)
+
+    def test_what_is_no_step_of_history_waits_for_the_hand_and_changes_nothing_else(self) -> None:
+        first = self.bench.document
+        assert first is not None
+        grown = evolve(first, export=Export((".png",)))
+        empty = Workbench(QtMeasure())
+        empty.follow(grown)
+        empty.look_at(0)
+        empty.take_in_hand(0)
+        self.assertIsNone(empty.document)
+        self.bench.preview(lambda f: set_title(f, "Run 2"))
+        self.bench.follow(grown)
+        self.assertIs(self.bench.document, first)
+        self.bench.commit("typed")
+        self.told.clear()
+        for still in (partial(self.bench.take_in_hand, 0), partial(self.bench.look_at, 0),
+                      partial(self.bench.look_at, -1), partial(self.bench.look_at, 1)):  # fmt: skip
+            still()
+        self.assertEqual(self.told, [])
+        self.bench.follow(grown)
+        self.assertEqual((self.bench.document, self.bench.undo_name), (grown, "typed"))
+        self.bench.remember_export(Export((".png",)))
+        self.assertEqual(self.told, ["changed"])
+        self.bench.remember_export(Export((".svg",)))
+        self.assertEqual(self.told, ["changed"] * 2)
 
     def test_the_same_document_begun_again_has_no_past(self) -> None:
         self.bench.edit("typed", lambda f: set_title(f, "Run 2"))

@@ -1,6 +1,7 @@
 """Options put on what they are about: values understood, names found, errors at their place."""
 
 from collections.abc import Callable, Sequence
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -94,9 +95,12 @@ def series_of(said: str | int, sentence: Said, around: Around) -> Series:
     if isinstance(said, int):
         if 1 <= said <= len(panel.series):
             return panel.series[said - 1]
-        token = next((t for t in sentence.tokens if t.text == str(said)), sentence.tokens[0])
-        raise wrong(token, f"there is no series {said}.",
-                     [f"series {n + 1}" for n in range(len(panel.series))])  # fmt: skip
+        first, last = next(
+            (pair for pair in pairwise(sentence.tokens)
+             if pair[0].plain == "series" and pair[1].text == str(said)), sentence.tokens[:2],
+        )  # fmt: skip
+        offered = [f"series {n + 1}" for n in range(len(panel.series))]
+        raise wrong(first, f"there is no series {said}.", offered, last)
     for name_of in (around.name_of, lambda s: s.y or "row number"):
         found = [one for one in panel.series if name_of(one) == said]
         if len(found) == 1:
@@ -113,10 +117,11 @@ def series_of(said: str | int, sentence: Said, around: Around) -> Series:
 
 
 def wrong(
-    token: Token, what: str, offered: Sequence[str] = (), last: Token | None = None
-) -> StatementError:
+    token: Token, what: str, offered: Sequence[str] = (), last: Token | None = None,
+    behind: str = "",
+) -> StatementError:  # fmt: skip
     last = last or token
     return StatementError(
         what, line=token.line, column=token.column, at=token.at, end=last.end,
-        read="" if what.startswith("“") else token.text, offered=offered,
+        read="" if what.startswith("“") else token.text, offered=offered, behind=behind,
     )  # fmt: skip

@@ -99,7 +99,9 @@ class Building:
             return Figure((Panel((Series("s1", table.name, None, None),)),))
         figure = self._first or new_figure(self._tables[0])
         if len(self._panels) > 1:
-            raise wrong(_first_token(self._panels[1:]), "a panel plots something.", ["Plot"])
+            raise wrong(
+                _first_token(self._panels[1:]), "a panel plots something.", ["Plot"], behind="\n"
+            )
         return figure
 
     # -- panels ------------------------------------------------------------------------------
@@ -132,7 +134,7 @@ class Building:
         """A panel with the series that are plotted."""
         plots = parts.all("plot")
         if not plots:
-            raise wrong(_first_token([parts]), "a panel plots something.", ["Plot"])
+            raise wrong(_first_token([parts]), "a panel plots something.", ["Plot"], behind="\n")
         series: list[Series] = []
         for said in plots:
             series += self._series(said, len(series))
@@ -219,7 +221,9 @@ class Building:
         for name in needed:
             if name not in there:
                 word = "to" if name == "end" else "from" if said.kind.name == "range" else "at"
-                raise wrong(said.tokens[-1], f"where it stands is missing: “{word}”.", [word])
+                raise wrong(
+                    said.tokens[-1], f"where it stands is missing: “{word}”.", [word], behind=" "
+                )
         made: Guide = with_options(guide, said, partial(value_of, around, axis))
         return made
 

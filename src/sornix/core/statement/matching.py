@@ -130,7 +130,7 @@ def misread(tokens: Sequence[Token], furthest: Furthest, around: Around) -> Stat
         expected = " or ".join(labels) or "something"
         return StatementError(
             f"{expected} is missing behind it.", line=last.line, column=last.column, at=last.at,
-            end=last.end, read=last.text, offered=[*words, *known],
+            end=last.end, read=last.text, offered=[*words, *known], behind=" ",
         )  # fmt: skip
     here = tokens[at]
     single = here.text

@@ -17,7 +17,7 @@ from sornix.core.statement.words.tokens import Token
 EACH = "each"
 # What makes a series for each value of a column.
 EACH_OF = ("each",)
-_SEVERAL = listed(SERIES, "series")
+_SEVERAL = listed(SERIES, "a series")
 
 
 class Said(NamedTuple):

@@ -89,6 +89,9 @@ def _sentence(tokens: Sequence[Token], around: Around) -> Said:
 _HEADS = {"plot": frozenset(("and", "for")), "trend": frozenset(("through",))}
 
 
+_FITS = frozenset(("fit", "regression", "trend", "line", "curve"))
+
+
 def _no_sentence(tokens: Sequence[Token], around: Around) -> StatementError:
     heads = [one.head for one in kinds()]
     read = tokens[0].text
@@ -99,7 +102,10 @@ def _no_sentence(tokens: Sequence[Token], around: Around) -> StatementError:
     if any(name.casefold().startswith(tokens[0].plain) for name in around.column_names):
         # a column, which is to be plotted
         near = [f"Plot {read}", *near]
-    return _at(tokens[0], tokens[0], "no sentence begins so.", near)
+    # a linear fit, which is one word for it and not two
+    alike = near[0].startswith("Trend ") if near else False
+    last = next((t for t in tokens[1:2] if alike and t.plain in _FITS), tokens[0])
+    return _at(tokens[0], last, "no sentence begins so.", near)
 
 
 def _at(first: Token, last: Token, what: str, offered: Sequence[str] = ()) -> StatementError:

@@ -338,7 +338,7 @@ class StatementText(Bar):
         around = Around(self._bench.tables)
         if word in around.column_names:
             word = around.column_words(word)
-        self.editor.put(error.at, error.end, word)
+        self.editor.put(*error.mended(word))
         self.editor.setFocus()
 
     def _fit(self) -> None:

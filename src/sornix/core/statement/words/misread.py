@@ -13,21 +13,26 @@ _NEAR = 0.55
 
 class StatementError(SornixError):
     """A statement that cannot be read: `line` and `column` from 1 of what was `read`, and what may
-    stand there instead, the likeliest first. `at` and `end` are its places in the text."""
+    stand there instead, the likeliest first. `at` and `end` are its places in the text. Where
+    something is missing, what is offered stands `behind` it: after this sign."""
 
     # wrong usage: what was said, not what was read
     status = 2
 
     def __init__(
         self, what: str, *, line: int, column: int, at: int, end: int, read: str = "",
-        offered: Sequence[str] = (),
+        offered: Sequence[str] = (), behind: str = "",
     ) -> None:  # fmt: skip
         listed = [f"“{short(one, _LONGEST)}”" for one in offered[:_MOST_OFFERED]]
         remedy = f"{' or '.join(listed)}?" if listed else ""
         said = f"“{short(read, _LONGEST)}”: {what}" if read else what
         super().__init__(said, where=f"line {line}, character {column}", remedy=remedy)
         self.line, self.column, self.at, self.end = line, column, at, end
-        self.read, self.offered = read, tuple(offered)
+        self.read, self.offered, self.behind = read, tuple(offered), behind
+
+    def mended(self, words: str) -> tuple[int, int, str]:
+        """From where to where in the text what is offered is put, and what is put there."""
+        return (self.end if self.behind else self.at), self.end, f"{self.behind}{words}"
 
 
 def nearest(read: str, known: Iterable[str]) -> list[str]:
