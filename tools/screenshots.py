@@ -156,8 +156,16 @@ def _report(window: Window) -> None:
     for _ in range(2000):
         settle(window)
         time.sleep(0.005)
-        if dialog.is_drawn:
+        # its pages are painted after they are there
+        if dialog.is_drawn and _is_painted(dialog.view):
             break
+
+
+def _is_painted(widget: QWidget) -> bool:
+    """Whether there is something to be seen in the middle of a widget."""
+    picture = widget.grab().toImage()
+    down = range(picture.height() // 4, picture.height() * 3 // 4)
+    return len({picture.pixel(picture.width() // 3, row) for row in down}) > 2
 
 
 def _read_off(window: Window) -> None:
@@ -350,6 +358,8 @@ def take(
     """Takes a picture, and lets somebody `look` at the windows that are open; gives what is wrong
     with it, or ""."""
     view = view or VIEWS[name]
+    # one that blinks is there at times
+    QApplication.setCursorFlashTime(0)
     frame = Frame(LIGHT)
     frame.resize(*SIZE)
     frame.show()
@@ -358,6 +368,8 @@ def take(
     view.show(window)
     settle(window)
     shown = [w for w in QApplication.topLevelWidgets() if w.isVisible() and w.isWindow()]
+    # what was said last may still wait for its room
+    QApplication.sendPostedEvents(None, QEvent.Type.LayoutRequest.value)
     look(shown)
     found = [w for w in shown if isinstance(w, view.kind)]
     problem = ""

@@ -3,10 +3,18 @@
 import re
 from itertools import zip_longest
 
-from PyQt6.QtGui import QFontDatabase
+import numpy as np
+from numpy.typing import NDArray
+from PyQt6.QtGui import QFontDatabase, QImage
 
-from tests.gui.views import ALL, FOLDER, view_text
+from tests.gui.views import ALL, FOLDER, view_of
 from tests.qt import QtTest
+from tools.screenshots import FOLDER as PICTURES
+from tools.screenshots import VIEWS
+
+# So many pixels may be off by more than so many of 256 levels: edges are smoothed a little
+# otherwise by other processors.
+_MOST_OTHER, _LEVELS = 12, 40
 
 
 class Views(QtTest):
@@ -15,14 +23,50 @@ class Views(QtTest):
         for name in ALL:
             with self.subTest(name):
                 kept = self._lines((FOLDER / f"{name}.txt").read_text())
-                shown = self._lines(view_text(name))
+                text, picture = view_of(name)
+                shown = self._lines(text)
                 for number, (one, other) in enumerate(zip_longest(kept, shown, fillvalue=""), 1):
                     if one != other:
                         self.fail(f"line {number}, kept: {one}\nshown: {other}\n"
                                   "renew by: python -m tests.gui.views")  # fmt: skip
+                if name in VIEWS:
+                    self._is_in_the_documents(name, picture)
+
+    def _is_in_the_documents(self, name: str, shown: QImage) -> None:
+        if not self._has_signs():
+            return
+        kept = _levels(QImage(str(PICTURES / f"{name}.png")))
+        # something that passes, such as where the pointer was, may be in a picture once
+        for _ in range(3):
+            other = _other(kept, _levels(shown))
+            if other <= _MOST_OTHER:
+                return
+            shown = view_of(name)[1]
+        self.fail(f"{other} pixels are other; renew by: python tools/screenshots.py")
 
     def _lines(self, text: str) -> list[str]:
-        if "DejaVu Sans" not in QFontDatabase.families():
-            # signs such as ▾ are of another width there
+        if not self._has_signs():
             text = re.sub(r"\d+,\d+ \d+x\d+", "", text)
         return text.splitlines()
+
+    def _has_signs(self) -> bool:
+        """Whether signs such as ▾ come from the typeface that they came from; they are of another
+        width elsewhere."""
+        return "DejaVu Sans" in QFontDatabase.families()
+
+
+def _other(kept: NDArray[np.int16], found: NDArray[np.int16]) -> int:
+    """How many pixels are other."""
+    if kept.shape != found.shape:
+        return kept.size
+    return int((np.abs(found - kept).max(axis=2) > _LEVELS).sum())
+
+
+def _levels(picture: QImage) -> NDArray[np.int16]:
+    """Levels of colours, shape (height, width, 3)."""
+    whole = picture.convertToFormat(QImage.Format.Format_RGB888)
+    bits = whole.constBits()
+    assert bits is not None
+    rows = np.frombuffer(bits.asstring(whole.sizeInBytes()), np.uint8)
+    rows = rows.reshape(whole.height(), whole.bytesPerLine())[:, : 3 * whole.width()]
+    return rows.reshape(whole.height(), whole.width(), 3).astype(np.int16)

@@ -7,11 +7,22 @@ from collections.abc import Iterator
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QAbstractItemModel, QEvent, QPoint, Qt
+from PyQt6.QtCore import QAbstractItemModel, QPoint, Qt
+from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel, QLineEdit, QTableView, QWidget
 
+from sornix.core import figure as edits
+from sornix.gui.base.preferences import PreferencesDialog
+from sornix.gui.dialogs.formuladialog import FormulaDialog
+from sornix.gui.dialogs.historyview import HistoryView
+from sornix.gui.dialogs.matchdialog import MatchDialog
+from sornix.gui.dialogs.printing import PrintDialog
+from sornix.gui.dialogs.shapedialog import ShapeDialog
+from sornix.gui.dialogs.summarydialog import SummaryDialog
 from sornix.gui.shell.application import make_application
+from sornix.gui.shell.frame import Frame
 from sornix.gui.shell.window import Window
+from sornix.gui.widgets.question import Question
 from tests.base import DATA
 from tools.screenshots import VIEWS, View, settle, take
 
@@ -40,8 +51,50 @@ def _strip(window: Window, demo: str, axis: str, *, opened: bool = False) -> Non
     window.panes.open_inspector(axis)
 
 
+def _asked(window: Window, act: str, demo: str = "nitrate-standards") -> None:
+    """What an act of the menus asks; one step of history lies behind."""
+    window.open_demo(demo)
+    settle(window)
+    window.edit("gave it a title", lambda f: edits.set_title(f, "March"))
+    if act == "save-shape":
+        window.edit("a formula", lambda f: edits.change_trend(
+            f, "t1", model="formula", formula="a*x/(b + x)"))  # fmt: skip
+        settle(window)
+    window.menus.update()
+    window.menus.actions[act].trigger()
+
+
+def _other_names(window: Window) -> None:
+    """Readings in place of others, whose columns bear other names."""
+    window.open_demo("nitrate-standards")
+    settle(window)
+    with tempfile.TemporaryDirectory() as folder:
+        file = Path(folder) / "april.csv"
+        file.write_text(
+            "Nitrate conc. (mg/L),Absorbance 220 nm,Replicate\n0,0.01,A\n1,0.08,A\n2,0.15,A\n"
+        )
+        window.hand_over.replace_readings(file)
+        settle(window)
+
+
+_ASKED: dict[str, tuple[str, str, type[QWidget]]] = {
+    "print": ("print", "Print the figure", PrintDialog),
+    "history": ("history", "History", HistoryView),
+    "preferences": ("preferences", "Preferences", PreferencesDialog),
+    "compute": ("compute", "Compute a column", FormulaDialog),
+    "summary": ("summary", "Summarise by groups", SummaryDialog),
+    "rename": ("rename-table", "Rename the table", Question),
+    "shape": ("save-shape", "A shape of your own", ShapeDialog),
+    "find-act": ("find", "Nitrate standards – Sornix", Frame),
+    "find-reading": ("find-reading", "Nitrate standards – Sornix", Frame),
+}
 # Views that have no picture.
 MORE = {
+    **{
+        name: View(partial(_asked, act=act), title, kind)
+        for name, (act, title, kind) in _ASKED.items()
+    },
+    "other-names": View(_other_names, "Which columns are meant?", MatchDialog),
     "lines-open": View(_lines_open, "Nitrate standards – Sornix"),
     "log-strip": View(partial(_strip, demo="stage-discharge", axis="y"), "Rating curve – Sornix"),
     "bars-open": View(
@@ -52,20 +105,19 @@ MORE = {
 ALL = {**VIEWS, **MORE}
 
 
-def view_text(name: str) -> str:
-    """What stands where in a view."""
+def view_of(name: str) -> tuple[str, QImage]:
+    """What stands where in a view, and its picture."""
     lines: list[str] = []
 
     def keep(shown: list[QWidget]) -> None:
-        # what was said last may still wait for its room
-        QApplication.sendPostedEvents(None, QEvent.Type.LayoutRequest.value)
         for widget in sorted(shown, key=lambda w: type(w).__name__):
             lines.extend(_lines(widget, widget, 0))
 
     with tempfile.TemporaryDirectory() as folder:
         problem = take(name, Path(folder), keep, ALL[name])
-    assert not problem, problem
-    return "\n".join(lines) + "\n"
+        assert not problem, problem
+        picture = QImage(str(Path(folder) / f"{name}.png"))
+    return "\n".join(lines) + "\n", picture
 
 
 def _lines(widget: QWidget, window: QWidget, depth: int) -> Iterator[str]:
@@ -101,5 +153,5 @@ if __name__ == "__main__":
     application = make_application()
     FOLDER.mkdir(exist_ok=True)
     for view in ALL:
-        (FOLDER / f"{view}.txt").write_text(view_text(view))
+        (FOLDER / f"{view}.txt").write_text(view_of(view)[0])
         QApplication.processEvents()
