@@ -3,6 +3,7 @@
 
 import itertools
 from collections.abc import Callable, Iterator, Mapping
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -10,7 +11,7 @@ from attrs import evolve
 from numpy.typing import NDArray
 
 from sornix.core.cautions import find_cautions
-from sornix.core.document import Document, new_document
+from sornix.core.document import Document, load_document, new_document
 from sornix.core.drawing import (
     STYLES,
     Drawing,
@@ -253,6 +254,8 @@ FIGURES: Mapping[str, Callable[[], Document]] = {
     "a-year": _year,
     "a-crowd-of-points": _crowd("points"),
     "a-crowded-line": _crowd("line"),
+    # options, trends, notes and guides by chance, once made with tools.options.strange
+    **{path.stem: partial(load_document, path) for path in sorted(DATA.glob("version-3/*.sornix"))},
 }
 
 

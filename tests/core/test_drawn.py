@@ -30,7 +30,7 @@ class Drawn(SornixTest):
                 self._is_drawn_as_kept(name, FIGURES[name]())
 
     def test_documents_of_earlier_versions_are_drawn_as_they_were(self) -> None:
-        for path in sorted(DATA.glob("version-*/*.sornix")):
+        for path in sorted(DATA.glob("version-[12]/*.sornix")):
             with self.subTest(path.parent.name + "/" + path.stem):
                 self._is_drawn_as_kept(path.stem, load_document(path))
 
