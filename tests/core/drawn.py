@@ -52,6 +52,7 @@ from sornix.core.figure.model.scale import TURNS
 from sornix.core.figure.prose.methods import methods_text
 from sornix.core.figure.prose.trendreport import report_sections
 from sornix.core.readings import Table, number_column, read_text, time_column
+from sornix.core.statement import write_statement
 from sornix.core.text import Rich
 from sornix.demo import DEMOS, demo_document
 from tests.base import DATA
@@ -270,6 +271,8 @@ def drawn_text(document: Document) -> str:
 
 def _said(document: Document, drawing: Drawing) -> Iterator[str]:
     figure, tables = document.figure, document.tables
+    whole = write_statement(figure, tables, whole=True)
+    yield from (f"said: {line}" for line in whole.splitlines())
     yield f"said: {caption(figure, tables, drawing.equations, drawing.shades)}"
     yield from (f"said: {line}" for line in methods_text(figure, tables).splitlines() if line)
     for finding in find_cautions(figure, tables, drawing):

@@ -352,7 +352,7 @@ def read_back(seed: int) -> str:
     """Writes a random table in a random layout, and tells what is wrong when it is read: nothing
     where it comes back equal, or where a doubt is said."""
     dice = random.Random(seed)
-    wanted, raw = _written(dice)
+    wanted, raw = laid_out(dice)
     try:
         tables = read_texts(raw, "t")
     except ReadingsError:
@@ -384,7 +384,7 @@ def _differs(wanted: Wanted, tables: tuple[Table, ...]) -> str:
     return ""
 
 
-def _written(dice: random.Random) -> tuple[Wanted, bytes]:
+def laid_out(dice: random.Random) -> tuple[Wanted, bytes]:
     rows, count = dice.randint(4, 30), dice.randint(2, 5)
     names = dice.sample(_NAMES, count)
     unit_form = dice.choice(("none", "brackets", "square", "slash", "row", "space"))
@@ -421,10 +421,10 @@ def _written(dice: random.Random) -> tuple[Wanted, bytes]:
         columns.append([head if unit else name, *([unit] if unit_form == "row" else []), *texts])
     # a row of units that is mostly empty is none
     if unit_form == "row" and 2 * sum(bool(unit) for unit, _ in wanted.values()) <= count:
-        return _written(dice)
+        return laid_out(dice)
     lines = [separator.join(cells) for cells in zip(*columns, strict=True)]
     if separator == "  " and any("" in column for column in columns):
-        return _written(dice)
+        return laid_out(dice)
     for _ in range(dice.choice((0, 0, 1, 3, 8))):
         key, value = dice.choice(("Logger", "Serial no.", "Operator")), dice.choice(("A7", "Kim"))
         lines.insert(0, f"{key}{dice.choice((': ', separator, ', '))}{value}")

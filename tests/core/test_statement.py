@@ -28,6 +28,7 @@ from sornix.core.statement.words.tokens import plain, sentences
 from sornix.core.trends import Treatment
 from sornix.demo import DEMOS, demo_document
 from tests.base import SornixTest
+from tests.core.drawn import FIGURES
 from tools.options import strange
 
 _COUNT = 12
@@ -116,13 +117,18 @@ def _of(seed: int) -> tuple[Figure, tuple[Table, ...]]:
     with tempfile.TemporaryDirectory() as folder:
         for _ in range(chance.choice((1, 2, 4, 8))):
             found = strange(found, Path(folder), chance)
+    return _sayable(found.figure), found.tables
+
+
+def _sayable(figure: Figure) -> Figure:
+    """A figure with its parts numbered as a statement numbers them."""
     panels = []
-    for panel in found.figure.panels:
+    for panel in figure.panels:
         there = [series.id for series in panel.series]
         # what is about nothing that is there is said of nothing
         notes = tuple(evolve(n, series=n.series if n.series in there else "") for n in panel.notes)
         panels.append(evolve(panel, notes=notes))
-    return evolve(found.figure, panels=_numbered(panels)), found.tables
+    return evolve(figure, panels=_numbered(panels))
 
 
 class Statements(SornixTest):
@@ -135,6 +141,15 @@ class Statements(SornixTest):
             again = read_statement(said, tables)
             self.assertEqual(again, figure, said)
             self.assertEqual(write_statement(again, tables, whole=whole), said)
+
+    def test_nothing_is_lost_of_figures_that_hold_everything(self) -> None:
+        for name, make in FIGURES.items():
+            with self.subTest(name):
+                document = make()
+                figure = evolve(_sayable(document.figure), hand=0)
+                for whole in (False, True):
+                    said = write_statement(figure, document.tables, whole=whole)
+                    self.assertEqual(read_statement(said, document.tables), figure, said)
 
     @given(st.floats(0, 1))
     def test_every_part_is_a_number_of_percent(self, part: float) -> None:

@@ -1,0 +1,53 @@
+"""What is read from awkward texts, and all that is said of it, a line each in tests/data/reads.txt:
+those of the tests, those laid out by chance, and those with a letter or two changed. It is made
+anew by `python -m tests.core.reads`; what changed is to be read in the difference before it is
+kept."""
+
+import random
+from collections.abc import Iterator
+
+from sornix.core.errors import ReadingsError
+from sornix.core.readings.files.delimited import read_texts
+from tests.base import DATA
+from tests.core.test_awkward import CASES, described
+from tests.core.test_layouts import CASES as LAYOUTS
+from tests.core.test_layouts import laid_out, told
+from tests.core.test_small_files import FILES
+
+FILE = DATA / "reads.txt"
+_LAID_OUT, _CHANGED = 250, 2
+_LETTERS = ",;. \t-/:1e\"'%(m\n"
+
+
+def _texts() -> Iterator[tuple[str, bytes]]:
+    cases = [(one.name, one.text) for one in CASES]
+    cases += [(one.name, one.text) for one in (*LAYOUTS, *FILES)]
+    for name, text in cases:
+        raw = text if isinstance(text, bytes) else text.encode()
+        yield name, raw
+        dice = random.Random(name)
+        for number in range(_CHANGED):
+            changed = bytearray(raw)
+            for _ in range(dice.choice((1, 1, 2, 4))):
+                at = dice.randrange(len(changed) + 1)
+                changed[at : at + dice.randrange(2)] = dice.choice(_LETTERS).encode()
+            yield f"{name}, changed {number}", bytes(changed)
+    for seed in range(_LAID_OUT):
+        yield f"laid out {seed}", laid_out(random.Random(seed))[1]
+
+
+def lines() -> Iterator[str]:
+    """A line for each text."""
+    for name, raw in _texts():
+        try:
+            tables = read_texts(raw, "t")
+        except ReadingsError as error:
+            said = str(error)
+        else:
+            said = f"{' || '.join(map(described, tables))} ~ {told(tables)}"
+        # whatever the cells hold, it is a line
+        yield repr(f"{name}: {said}")
+
+
+if __name__ == "__main__":
+    FILE.write_text("\n".join(lines()) + "\n")
