@@ -77,6 +77,21 @@ def _other_names(window: Window) -> None:
         settle(window)
 
 
+def _mixed(window: Window, number: int) -> None:
+    """A figure whose parts are mixed by chance, with every word of its first lines, and the strip
+    of an axis."""
+    window.open_path(DATA / "version-3" / f"mixed-{number:02}.sornix")
+    settle(window)
+    assert window.panes is not None
+    statement = window.panes.statement
+    lines = [statement.plots[0].further, statement.figure_line.further]
+    lines += [line.further for line in statement.trends[:1] if line.further.isVisible()]
+    for word in lines:
+        word.click()
+    window.panes.open_inspector("xy"[number % 2])
+
+
+_MIXED = (1, 4, 8, 13, 21, 24, 30)
 _ASKED: dict[str, tuple[str, str, type[QWidget]]] = {
     "print": ("print", "Print the figure", PrintDialog),
     "history": ("history", "History", HistoryView),
@@ -93,6 +108,10 @@ MORE = {
     **{
         name: View(partial(_asked, act=act), title, kind)
         for name, (act, title, kind) in _ASKED.items()
+    },
+    **{
+        f"mixed-{number:02}": View(partial(_mixed, number=number), f"mixed-{number:02} – Sornix")
+        for number in _MIXED
     },
     "other-names": View(_other_names, "Which columns are meant?", MatchDialog),
     "lines-open": View(_lines_open, "Nitrate standards – Sornix"),
