@@ -7,6 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from sornix.core.errors import EditRefused, FormulaError, SornixError
+from sornix.core.letters import printable
 from sornix.core.text import (
     Run,
     decimal_text,
@@ -144,3 +145,9 @@ class Sentences(SornixTest):
                           (61, "…" + text[1:121] + "…"), (239, "…" + text[179:299] + "…"),
                           (240, "…" + text[180:]), (299, "…" + text[239:])):  # fmt: skip
             self.assertEqual(FormulaError("No.", text, at).where, f"“{shown}”, character {at + 1}")
+
+    def test_what_no_file_can_hold_is_a_mark(self) -> None:
+        for sign in ("\x07", "\x9f", "\ufdd0", "\uffff", "\U0001fffe", "\U0010ffff"):
+            self.assertEqual(printable(f"a{sign}b\tc"), "a\ufffdb\tc")
+        self.assertEqual(printable("µ\U0001f600 é\n"), "µ\U0001f600 é\n")
+        self.assertEqual(printable("a\ud800b"), "a?b")

@@ -2,8 +2,10 @@
 
 from sornix.core.patterns import pattern
 
-# What XML 1.0 cannot hold, and no typeface shows: controls but tab and line ends.
-_CONTROLS = pattern("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\ufffe\uffff]")
+# What XML and HTML cannot hold, and no typeface shows: controls but tab and line ends, and what
+# Unicode says is no letter, at the end of each of its planes and in a block of its own.
+_ENDS = "".join(chr(plane << 16 | 0xFFFE) + chr(plane << 16 | 0xFFFF) for plane in range(17))
+_CONTROLS = pattern(f"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\ufdd0-\ufdef{_ENDS}]")
 
 
 def has_half(text: str) -> bool:

@@ -30,12 +30,15 @@ if TYPE_CHECKING:
 
 _AT_LEISURE_MS = 1500
 _SOON_MS = 150
+_TAKES_OVER_S = 0.0005
 
 
 def make_application() -> QApplication:
     """The application object, with the typeface loaded."""
     application = QApplication(sys.argv[:1])
     Collector().start()
+    # the interface thread takes over from work beside it as soon as it has something to do
+    sys.setswitchinterval(_TAKES_OVER_S)
     application.setApplicationName("Sornix")
     application.setApplicationVersion(__version__)
     application.setDesktopFileName(APPLICATION_ID)

@@ -25,6 +25,7 @@ from sornix.core.drawing import (
     dashed,
 )
 from sornix.core.drawing.parts.items import Item
+from sornix.core.letters import printable
 from sornix.paint.fonts import UNITS_PER_MM
 from sornix.paint.measure import set_runs
 from sornix.paint.shade import crowd_picture
@@ -132,7 +133,7 @@ class SvgText:
         return f'<g class="f{self.colour(item.colour)}" {at}>{parts}</g>'
 
     def _run(self, text: str, font: QFont, x: float, y: float, advance: float) -> str:
-        text, bold = _printable(text), font.weight() >= QFont.Weight.DemiBold
+        text, bold = printable(text), font.weight() >= QFont.Weight.DemiBold
         self.letters.setdefault((font.italic(), bold), set()).update(text)
         how = ' font-style="italic"' if font.italic() else ""
         how += ' font-weight="600"' if bold else ""
@@ -170,17 +171,8 @@ def head(drawing: Drawing) -> str:
 
 
 def escaped(text: str) -> str:
-    """A text as it stands in HTML and SVG, without what these cannot hold."""
-    return escape(_printable(text))
-
-
-def _printable(text: str) -> str:
-    """A text without control characters, halves of letters and what is no letter at all."""
-    return "".join(
-        c for c in text
-        if (c >= " " or c in "\n\t") and not ("\x7f" <= c <= "\x9f" or "\ud800" <= c <= "\udfff")
-        and not (ord(c) & 0xFFFE == 0xFFFE or 0xFDD0 <= ord(c) <= 0xFDEF)
-    )  # fmt: skip
+    """A text as it stands in HTML and SVG, with a mark in place of what these cannot hold."""
+    return escape(printable(text))
 
 
 def _number(value: float) -> str:

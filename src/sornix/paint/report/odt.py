@@ -5,6 +5,7 @@ import io
 from typing import Any
 
 from sornix.core.document import Export
+from sornix.core.letters import printable
 from sornix.core.patterns import pattern
 from sornix.core.report import (
     Block,
@@ -45,16 +46,16 @@ def report_odt(report: Report, template: Template) -> bytes:
         style.set_properties(properties, area="text")
         document.insert_style(style)
     _set_pages(document)
-    body.append(OdfParagraph(_clean(report.title), style="SornixTitle"))
+    body.append(OdfParagraph(printable(report.title), style="SornixTitle"))
     if report.date:
-        body.append(OdfParagraph(_clean(report.date)))
+        body.append(OdfParagraph(printable(report.date)))
     blocks = list(blocks_of(report, template))
     if template.contents:
-        toc = TOC(title=_clean(template.contents), outline_level=1)
+        toc = TOC(title=printable(template.contents), outline_level=1)
         body.append(toc)
     for block in blocks:
         if isinstance(block, Heading):
-            body.append(Header(block.level, _clean(block.text)))
+            body.append(Header(block.level, printable(block.text)))
         else:
             _put(block, document)
     if template.contents:
@@ -92,19 +93,13 @@ def _set_pages(document: Any) -> None:
         properties.set_attribute("fo:font-family", "'Source Sans 3', 'Source Sans Pro', sans-serif")
 
 
-def _clean(text: str) -> str:
-    """A text without what XML cannot hold."""
-    kept = "".join(c for c in text if (c >= " " or c in "\n\t") and c not in "\ufffe\uffff")
-    return kept.encode("utf-8", "replace").decode("utf-8")
-
-
 def _put(block: Block, document: Any) -> None:
     from odfdo import Paragraph as OdfParagraph
 
     body = document.body
     match block:
         case Paragraph(text):
-            body.append(OdfParagraph(_clean(text)))
+            body.append(OdfParagraph(printable(text)))
         case Picture(part):
             _put_picture(part, document)
         case Rows(rows):
@@ -114,7 +109,7 @@ def _put(block: Block, document: Any) -> None:
             _put_table(list(heads), [list(row) for row in cells], (wide,) * len(heads), document)
         case Verbatim(text):
             for line in text.splitlines():
-                body.append(OdfParagraph(_clean(line), style="SornixSaid"))
+                body.append(OdfParagraph(printable(line), style="SornixSaid"))
 
 
 def _cells(row: Row) -> list[str]:
@@ -132,7 +127,7 @@ def _put_table(
     for line in ([heads] if heads else []) + cells:
         row = OdfRow()
         for text in line:
-            row.append_cell(Cell(text=_clean(text), cell_type="string"))
+            row.append_cell(Cell(text=printable(text), cell_type="string"))
         table.append_row(row)
     columns = []
     for width in widths:
@@ -171,10 +166,10 @@ def _put_picture(part: FigurePart, document: Any) -> None:
     for tag, text in (("svg:title", told.title), ("svg:desc", told.text)):
         if text:
             one = Element.from_tag(tag)
-            one.text = _clean(text)
+            one.text = printable(text)
             frame.append(one)
     holder = OdfParagraph("")
     holder.append(frame)
     document.body.append(holder)
     small = f" Shown at {100 * size:.0f} % of its size." if size < 0.995 else ""
-    document.body.append(OdfParagraph(_clean(f"Figure {part.number}. {part.caption}{small}")))
+    document.body.append(OdfParagraph(printable(f"Figure {part.number}. {part.caption}{small}")))
