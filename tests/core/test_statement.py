@@ -143,9 +143,9 @@ class Statements(SornixTest):
             self.assertEqual(write_statement(again, tables, whole=whole), said)
 
     def test_nothing_is_lost_of_figures_that_hold_everything(self) -> None:
-        for name, make in FIGURES.items():
+        for name in (one for one in FIGURES if one.startswith("mixed")):
             with self.subTest(name):
-                document = make()
+                document = FIGURES[name]()
                 figure = evolve(_sayable(document.figure), hand=0)
                 for whole in (False, True):
                     said = write_statement(figure, document.tables, whole=whole)
