@@ -16,7 +16,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.special import stdtrit
 
-from sornix.core.cautions import CAUTIONS, View
+from sornix.core.cautions import CAUTIONS, View, find_cautions
 from sornix.core.document import (
     Document,
     change_table,
@@ -46,6 +46,7 @@ from sornix.core.figure import (
     Unknown,
     add_trend,
     caption,
+    change_panel,
     change_read_off,
     change_setting,
     change_trend,
@@ -66,6 +67,7 @@ from sornix.core.figure import (
 from sornix.core.figure.derived import trendfits
 from sornix.core.figure.derived.fitviews import View as FitView
 from sornix.core.figure.prose.comparing import compared, nested
+from sornix.core.figure.prose.methods import methods_text
 from sornix.core.figure.prose.trendreport import asked_read_offs, report_sections
 from sornix.core.readings import Table, number_column, text_column
 from sornix.core.text import plain_text
@@ -386,6 +388,28 @@ class Drawn(SornixTest):
         self.assertIn("Each panel: Dye against time", said)
         self.assertIn("Panel 2: Straight line", said)
         self.assertIn("R² =", caption(two, TABLES, {}))
+
+    def test_where_there_are_no_axes_nothing_is_told_of_trends(self) -> None:
+        document = demo_document("depth-profile")
+        tables = document.tables
+        lying = add_trend(document.figure, document.figure.panel.series[0].id, "line")
+        self.assertIn("was fitted to depth against temperature", methods_text(lying, tables))
+        for form, words in (
+            ("correlations", "Coefficients of correlation between depth, temperature and"),
+            ("ring", "Shares of depth by temperature: 42 parts of 588 m in all."),
+            ("one-bar", "Shares of depth by temperature: 42 parts of 588 m in all."),
+        ):
+            with self.subTest(form):
+                made = change_panel(lying, form=form)
+                drawing = draw_figure(made, tables, PlainMeasure())
+                said = [caption(made, tables, drawing.equations), methods_text(made, tables)]
+                said += [finding.text for finding in find_cautions(made, tables, drawing)]
+                self.assertTrue(said[0].startswith(words), said[0])
+                self.assertNotRegex(" ".join(said), "(?i)straight line|against|fitted|axis")
+                self.assertEqual(report_sections(made.panel, tables, {}), [])
+                # it is kept meanwhile
+                again = change_panel(made, form="series")
+                self.assertEqual(again, lying)
 
     def test_dates_are_counted_in_days_since_the_first_reading(self) -> None:
         document = demo_document("buoy-week")

@@ -291,6 +291,23 @@ class Desk(WindowTest):
         for part in ("L/mg", "R²\t0.99", "Residuals", "Largest at row", "24 readings"):
             self.assertIn(part, text)
 
+    def test_a_panel_without_axes_has_no_words_for_them(self) -> None:
+        self.panes.open_inspector("x")
+        self.window.edit("drew shares", lambda f: edits.change_panel(f, form="ring"))
+        self.settle()
+        statement = self.panes.statement
+        gone = [*statement.scales.values(), *statement.trends, self.panes.inspector]
+        self.assertFalse(any(part.isVisible() for part in gone))
+        count = self.window.frame.footer.count
+        self.wait_until(lambda: not count.text())
+        self.assertIn("its trend is kept, and not drawn", self.panes.results.text)
+        self.panes.open_inspector("y")
+        self.assertIn("no axes", self.panes.message.label.text())
+        self.window.bench.undo()
+        self.settle()
+        self.assertTrue(all(part.isVisible() for part in gone[:-1]))
+        self.wait_until(lambda: "24 of 24" in count.text())
+
     def test_copying_puts_picture_vector_and_text_on_the_clipboard(self) -> None:
         self.window.menus.actions["copy-figure"].trigger()
         clipboard = QApplication.clipboard()

@@ -70,12 +70,18 @@ Caution = Callable[[View], Iterable[Finding]]
 CAUTIONS: dict[str, Caution] = {}
 
 
+# The cautions that are about panels without axes too.
+OF_ANY_FORM = frozenset(("text_cells", "wholes", "cramped"))
+
+
 def find_cautions(figure: Figure, tables: Tables, drawing: Drawing) -> list[Finding]:
     """Every finding of every caution about every panel."""
     found = []
     for index, place in enumerate(drawing.panels):
         view = View(figure.with_hand(index), tables, place)
-        said = [finding for find in CAUTIONS.values() for finding in find(view)]
+        on_axes = view.panel.has_axes
+        said = [finding for name, find in CAUTIONS.items() if on_axes or name in OF_ANY_FORM
+                for finding in find(view)]  # fmt: skip
         if len(drawing.panels) > 1:
             name = figure.name_of(index)
             said = [_of_panel(finding, capital(name), index) for finding in said]

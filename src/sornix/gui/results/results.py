@@ -112,11 +112,15 @@ class Results(Bar):
         panel = scene.figure.panel
         # what a careful colleague would say is not to be scrolled for
         self._cautions(scene, column)
-        for trend in panel.trends:
+        for trend in panel.drawn_trends:
             self._trend_cards.show(scene, trend, partial(self._card, column=column))
-        if not panel.trends:
+        if not panel.trends and panel.has_axes:
             card = self._card("Trend", "#8fa19d", column)
             card.sentence("No trend on this figure. Choose one in the statement's Trend line.")
+        elif not panel.has_axes and panel.trends:
+            kept = "its trend is" if len(panel.trends) == 1 else "its trends are"
+            card = self._card("Trend", "#8fa19d", column)
+            card.sentence(f"This panel has no axes: {kept} kept, and not drawn.")
         self._pins(scene, column)
         self._left_out(scene, column)
         self._readings_cards(scene, column)

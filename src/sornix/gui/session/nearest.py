@@ -34,7 +34,7 @@ def nearest_reading(
     if index is None:
         return None
     panel = scene.figure.seen(index)
-    if panel.form != "series":
+    if not panel.has_axes:
         return None
     for series in panel.shown:
         place = drawing.panels[index].on(series)

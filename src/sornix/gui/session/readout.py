@@ -35,11 +35,15 @@ def count_words(scene: Scene, drawing: Drawing) -> str:
     shown = total = 0
     for index, place in enumerate(drawing.panels):
         panel = scene.figure.seen(index)
+        if not panel.has_axes:
+            continue
         for series in panel.shown:
             points = marked(series, panel, scene.tables).points
             own = place.on(series)
             shown += points.within((own.x.start, own.x.end), (own.y.start, own.y.end))
             total += len(points.x)
+    if not any(panel.has_axes for panel in scene.figure.panels):
+        return ""
     return f"{counted(shown)} of {plural(total, 'reading')} in view"
 
 

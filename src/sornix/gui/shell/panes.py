@@ -326,8 +326,11 @@ class Panes(QSplitter):
 
     def open_inspector(self, axis: str) -> None:
         """Opens the scale strip of an axis: under the paper for x, above it for y."""
-        if self._bench.scene is not None:
-            self.inspector.open_for(axis, self._bench.scene)
+        scene = self._bench.scene
+        if scene is not None and not scene.figure.panel.has_axes:
+            self._bench.refused.emit("This panel has no axes, and so no scales.")
+        elif scene is not None:
+            self.inspector.open_for(axis, scene)
             self._place_inspector()
             self.inspector.raise_()
 

@@ -114,7 +114,8 @@ class AxisInspector(Bar):
     def show_scene(self, scene: Scene) -> None:
         if self.isHidden():
             return
-        if self.axis not in scene.figure.panel.axes:
+        panel = scene.figure.panel
+        if not panel.has_axes or self.axis not in panel.axes:
             self.closed.emit()
             return
         scale = scene.figure.panel.scale(self.axis)

@@ -223,7 +223,7 @@ class PlotLine(StatementLine):
         self.together.set_choices(
             TOGETHER[together], [Choice(k, w, k == together) for k, w in TOGETHER.items()]
         )
-        on_axes = panel.form == "series"
+        on_axes = panel.has_axes
         entries = [
             Choice(m.name, m.words, on_axes and m.name == series.mark) for m in MARKS.values()
         ]

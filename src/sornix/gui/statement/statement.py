@@ -163,6 +163,9 @@ class Statement(Bar):
             self.panels.show_scope(scene, alone=self._alone)
         for part in (*parts, *self.curves, *self.scales.values()):
             part.show_scene(scene)
+        # what has no axes has no scales, and no trend is drawn there
+        for line in (self._scale_line, *self.curves, *self.trends):
+            line.setVisible(panel.has_axes)
         self.figure_line.show_scene(scene)
         if self.choices is not None:
             self.choices.show_scene(scene)
@@ -170,6 +173,7 @@ class Statement(Bar):
             self._lines.show_scene(scene)
         if self.trend_lines is not None and self.opened_trend in trends:
             self.trend_lines.show_scene(scene)
+            self.trend_lines.setVisible(panel.has_axes)
 
     @property
     def series_lines(self) -> "SeriesLines | None":
@@ -306,8 +310,8 @@ class Statement(Bar):
                 widget.deleteLater()
         self.plots = [PlotLine(self._bench, ids, i == 0) for i, ids in enumerate(lines)]
         self.scales = {axis: _ScaleWords(self._bench, axis) for axis in panel.axes}
-        scale_line = StatementLine("Scales")
-        scale_line.add(*self.scales.values())
+        self._scale_line = StatementLine("Scales")
+        self._scale_line.add(*self.scales.values())
         self.trends = [
             TrendLine(self._bench, ids, self._line_of(panel, ids, lines), i == 0)
             for i, ids in enumerate(trend_ids or [()])
@@ -330,7 +334,7 @@ class Statement(Bar):
         if panel.curves:
             from sornix.gui.statement.curveline import CurveLine
         self.curves = [CurveLine(self._workbench, c, i == 0) for i, c in enumerate(panel.curves)]
-        for line in (scale_line, *self.curves, *self.trends, self.figure_line):
+        for line in (self._scale_line, *self.curves, *self.trends, self.figure_line):
             self._column.addWidget(line)
         if self.choices is not None:
             self._column.addWidget(self.choices)

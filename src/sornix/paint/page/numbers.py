@@ -39,13 +39,13 @@ def page_numbers(figure: Figure, tables: Tables, drawing: Drawing) -> dict[str, 
         panel = figure.seen(index)
         scales = {
             axis: _scale(scale, panel, tables, axis) for axis, scale in place.scales.items()
-            if panel.form == "series"
+            if panel.has_axes
         }  # fmt: skip
         left, top, width, height = (round(side, 4) for side in place.inner)
         panels.append(
             {"left": left, "top": top, "width": width, "height": height, "scales": scales}
         )
-        if panel.form != "series":
+        if not panel.has_axes:
             continue
         trends |= {trend.id: trend.series for trend in panel.trends}
         series += [_series(one, index, panel, tables, place.on(one)) for one in panel.shown]

@@ -78,7 +78,7 @@ def entries(panel: Panel, tables: Tables, style: Style) -> list[Entry]:
 def wants_names(panel: Panel, tables: Tables, style: Style) -> list[Entry]:
     """The names that are worth being said: none of a single series, nor where each has a scale of
     its own, whose title says it in the series' colour."""
-    if panel.form != "series" or panel.names == "none":
+    if not panel.has_axes or panel.names == "none":
         return []
     if len(panel.shown) + len(panel.curves) < 2:
         return []

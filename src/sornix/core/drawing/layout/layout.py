@@ -197,7 +197,7 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
     tables, style, measure = canvas.tables, canvas.style, canvas.measure
     second = {axis: scale for axis, scale in settled.scales.items() if axis not in "xy"}
     bare = PanelPlace(inner, settled.scales["x"], settled.scales["y"], second=second)
-    if panel.form != "series":
+    if not panel.has_axes:
         return _compose_whole(arranged, bare, canvas)
     place = evolve(bare, equations=trend_equations(panel, tables, bare, style))
     curves = [*trend_curves(panel, tables, place, style), *curve_items(panel, place, style)]

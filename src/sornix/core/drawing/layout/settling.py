@@ -110,7 +110,7 @@ def settle(
                     style,
                 )
             )  # fmt: skip
-    if panel.form != "series":
+    if not panel.has_axes:
         # what has no axes keeps its scales for the day it has some again
         return Settled(scales, (), Margins(0.0, 0.0, 0.0, 0.0))
     return Settled(scales, tuple(axes), _margins(axes, size, style, measure))

@@ -375,8 +375,9 @@ def _same_way(one: Trend, other: Trend) -> bool:
 
 
 def fitted_trends(panel: Panel, tables: Tables) -> Iterator[tuple[Trend, Fit]]:
-    """The trends of a panel that can be put through their readings, with their fits."""
-    for trend in panel.trends:
+    """The trends of a panel that are drawn and can be put through their readings, with their
+    fits."""
+    for trend in panel.drawn_trends:
         with suppress(TrendImpossible):
             yield trend, trend_fit(trend, panel, tables)
 

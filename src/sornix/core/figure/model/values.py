@@ -153,6 +153,16 @@ class Panel:
         """The series that are drawn."""
         return tuple(series for series in self.series if not series.hidden)
 
+    @property
+    def has_axes(self) -> bool:
+        """Whether readings are drawn on axes, and not as shares or correlations."""
+        return self.form == "series"
+
+    @property
+    def drawn_trends(self) -> tuple[Trend, ...]:
+        """The trends that are drawn: without axes none is, though they are kept."""
+        return self.trends if self.has_axes else ()
+
     def company(self, axis: str) -> tuple["Panel", ...]:  # noqa: ARG002 - see SharingPanel
         """The other panels that share an axis."""
         return ()

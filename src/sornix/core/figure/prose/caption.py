@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+from sornix.core.figure.derived.drawn import parts_of_whole
 from sornix.core.figure.derived.points import (
     column_or_rows,
     lies,
@@ -89,7 +90,7 @@ def _of_panel(panel: Panel, tables: Tables, equations: dict[str, str]) -> list[s
             scale = " of ln y" if fit.on_logs else ""
             text += f", R²{scale} = {r_squared_text(fit.r_squared)}"
         sentences.append(f"{text}.")
-    return sentences + _what_is_left_out(panel, tables)
+    return sentences + (_what_is_left_out(panel, tables) if panel.has_axes else [])
 
 
 def _what_is_left_out(panel: Panel, tables: Tables) -> list[str]:
@@ -110,6 +111,8 @@ def _what_is_left_out(panel: Panel, tables: Tables) -> list[str]:
 
 
 def _what_is_drawn(panel: Panel, tables: Tables) -> list[str]:
+    if not panel.has_axes:
+        return [_without_axes(panel, tables)]
     curves = [f"{curve.name or 'curve'}: {formula_text(curve.formula)}" for curve in panel.curves]
     if not panel.shown:
         return [f"{capital('; '.join(curves))}." if curves else "Nothing is drawn yet."]
@@ -129,6 +132,27 @@ def _what_is_drawn(panel: Panel, tables: Tables) -> list[str]:
     drawn = "".join([*_error_words(panel), *(f", {words}" for words in curves)])
     said = f"{y_names} against {x_names}, {count}{drawn}."
     return [capital(said)]
+
+
+def _without_axes(panel: Panel, tables: Tables) -> str:
+    """Of what the parts of a whole are, or between what the correlations."""
+    series = panel.series[0]
+    table = table_named(tables, series.table)
+    if panel.form == "correlations":
+        columns = table.number_columns
+        names = _names([(table.name, column.name) for column in columns[:_MOST_NAMED]], tables)
+        between = names if len(columns) <= _MOST_NAMED else f"all {len(columns)} columns of numbers"
+        return f"Coefficients of correlation between {between}."
+    named = [value for _, value in parts_of_whole(panel, tables) if value > 0]
+    value, name = (series.x, series.y) if lies(panel, tables) else (series.y, series.x)
+    means = "means of " if series.together == "mean" else ""
+    unit = plain_text(rich(column_or_rows(table, value).unit))
+    total = f"{spoken(sum(named))} {unit}".strip()
+    what, by = (_names([(table.name, one)], tables) for one in (value, name))
+    return f"Shares of {means}{what} by {by}: {plural(len(named), 'part')} of {total} in all."
+
+
+_MOST_NAMED = 6
 
 
 def _between(trend: Trend, panel: Panel, tables: Tables) -> str:

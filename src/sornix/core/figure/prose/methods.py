@@ -1,7 +1,7 @@
 """The text for a methods section, written from the trends and how readings were drawn."""
 
 from sornix.core.figure.derived.drawn import marked
-from sornix.core.figure.derived.points import column_or_rows, series_name, series_points
+from sornix.core.figure.derived.points import column_or_rows, own_axis, series_name, series_points
 from sornix.core.figure.derived.trendfits import fitted_trends, trend_words, weighing_words
 from sornix.core.figure.model.series import MARKS, OF_REPLICATES
 from sornix.core.figure.model.trend import Trend
@@ -45,7 +45,7 @@ def methods_text(figure: Figure, tables: Tables) -> str:
         sentences += said
     if any("±" in sentence for sentence in sentences):
         sentences.append("± is one standard error.")
-    trends = [trend for panel in figure.panels for trend in panel.trends]
+    trends = [trend for panel in figure.panels for trend in panel.drawn_trends]
     if any({"confidence", "prediction"} & set(trend.shows) for trend in trends):
         sentences.append("Bands are pointwise, of 95 %.")
     fitted = "Figure and fits were" if trends else "The figure was"
@@ -55,27 +55,33 @@ def methods_text(figure: Figure, tables: Tables) -> str:
 
 def _of_readings(panel: Panel, tables: Tables) -> list[str]:
     """How several readings at one place, and readings computed from others, are shown."""
-    said = []
+    if panel.form == "correlations":
+        said = "Coefficients of correlation are those of Pearson (1895), each over the rows in"
+        return [f"{said} which both columns hold a reading."]
+    found: list[str] = []
     for series in panel.shown:
         name = lower_names(series_name(panel, series, tables))
         table = table_named(tables, series.table)
         for column in (series.x, series.y):
             made = column_or_rows(table, column)
             if made.rule is not None:
-                said.append(f"{made.name} was computed: {made.rule.words}.")
+                found.append(f"{made.name} was computed: {made.rule.words}.")
+        if not panel.has_axes:
+            how = "their mean was taken" if series.together == "mean" else "they were added up"
+            return [*found, f"Where several readings are of one part, {how}."]
         if series.together == "each":
             continue
         points = marked(series, panel, tables).points
         readings = len(series_points(series, panel, tables).x)
         marks = "Bars" if MARKS[series.mark].bars else "Points"
-        said.append(
+        found.append(
             f"{marks} of {name} are {series.together}s of the readings at one place "
             f"({plural(readings, 'reading')} at {plural(len(points.x), 'place')})."
         )
         errors = series.errors("y") or series.errors("x")
         if errors is not None and errors.kind in OF_REPLICATES:
-            said.append(f"Error bars are {_OF_ERRORS[errors.kind]}.")
-    return said
+            found.append(f"Error bars are {_OF_ERRORS[errors.kind]}.")
+    return found
 
 
 def _of_trends(panel: Panel, tables: Tables) -> list[str]:
@@ -91,7 +97,10 @@ def _of_trend(trend: Trend, fit: Fit, panel: Panel, tables: Tables) -> list[str]
     series = panel.one_series(trend.series)
     table = table_named(tables, series.table)
     x = lower_names(column_or_rows(table, series.x).name)
-    y = lower_names(series_name(panel, series, tables))
+    # series that share their y are named by their x
+    along_x = own_axis(panel) == "x"
+    y = column_or_rows(table, series.y).name if along_x else series_name(panel, series, tables)
+    y = lower_names(y)
     words = trend_words(trend)
     article = "an" if words[:1].casefold() in "aeiou" else "a"
     what = (

@@ -170,7 +170,7 @@ def report_sections(
 ) -> list[Section]:
     """The sections of every trend of a panel that can be fitted."""
     sections = []
-    for trend in panel.trends:
+    for trend in panel.drawn_trends:
         try:
             sections += trend_sections(trend, panel, tables, equations.get(trend.id))
         except TrendImpossible as error:
