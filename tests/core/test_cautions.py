@@ -4,7 +4,7 @@ from attrs import evolve
 
 from sornix.core.cautions import CAUTIONS, Finding, View, find_cautions, note_caution, tell_again
 from sornix.core.document import Document, load_document, save_document
-from sornix.core.drawing import draw_figure
+from sornix.core.drawing import Text, draw_figure
 from sornix.core.figure import (
     Figure,
     add_trend,
@@ -13,11 +13,15 @@ from sornix.core.figure import (
     hold,
     leave_out,
     new_figure,
+    read_off_trend,
     reverse,
     set_mark,
     set_size,
+    tell_at,
 )
 from sornix.core.readings import Tables, read_text
+from sornix.core.text import plain_text
+from sornix.demo import demo_document
 from tests.base import SornixTest
 from tests.core.measure import PlainMeasure
 
@@ -136,6 +140,21 @@ class Cautions(SornixTest):
         self.one("beyond", far, "beyond the readings (x 0 to 9), by up to 100 % of their range")
         endless = change_trend(hold(figure, self.tables, "x", end=1.7e308), "t1", extended=True)
         self.one("beyond", endless, "beyond the readings (x 0 to 9). Nothing was measured there")
+
+    def test_moments_are_said_as_dates(self) -> None:
+        document = demo_document("buoy-week")
+        figure = add_trend(document.figure, "s1", extended=True, end=1778200000.0)
+        for at in (1778900000.0, 1777000000.0):
+            figure = tell_at(figure, "t1", at)
+        drawing = draw_figure(figure, document.tables, PlainMeasure())
+        said = [finding.text for finding in find_cautions(figure, document.tables, drawing)]
+        self.assertIn("beyond the readings (x 2026-05-04 to 2026-05-07 15:50)", " ".join(said))
+        self.assertIn("x = 2026-05-16 02:53:20, x = 2026-04-24 03:06:40", " ".join(said))
+        self.assertNotIn("×10", " ".join(said))
+        shown = change_trend(read_off_trend(figure, "t1", 1.46), "t1", shows=("read-offs",))
+        foot = next(item for item in draw_figure(shown, document.tables, PlainMeasure()).items
+                    if isinstance(item, Text) and item.of == "trend/t1/read-off")  # fmt: skip
+        self.assertRegex(plain_text(foot.runs), r"^2026-05-\d\d")
 
     def test_lines_that_mislead(self) -> None:
         text = b"x,y\n0,1\n1,2\n1,3\n1,4\n3,5\n2,4\n4,7\n"

@@ -6,11 +6,12 @@ from typing import NamedTuple
 from attrs import evolve
 
 from sornix.core.drawing import Drawing, PanelPlace
-from sornix.core.figure import Figure, Panel, Series, series_name
+from sornix.core.figure import Figure, Panel, Series, Trend, series_name
 from sornix.core.figure.model.values import Noted
 from sornix.core.frozen import frozen
 from sornix.core.patterns import pattern
 from sornix.core.readings import Tables
+from sornix.core.scales import KINDS
 from sornix.core.text import capital, plain_text, rich
 
 
@@ -59,6 +60,10 @@ class View:
     def shown_on(self, axis: str) -> list[Series]:
         """The series that are drawn on an axis: what is hidden misleads nobody."""
         return [series for series in self.panel.series_on(axis) if not series.hidden]
+
+    def words_along(self, trend: Trend) -> Callable[[float, float], str]:
+        """How an x of a trend is said, to within so much: as a date along a time."""
+        return KINDS[self.place.on(self.panel.one_series(trend.series)).x.kind].words
 
     def name(self, series: Series) -> str:
         """The series' name for a sentence."""

@@ -17,9 +17,8 @@ def find(view: View) -> Iterator[Finding]:
         least, greatest = fit.ends
         part = max(least - scale.start, scale.end - greatest) / ((greatest - least) or 1.0)
         if part > 0:
-            ends = " to ".join(
-                shortest(end, (greatest - least) * 1e-3) for end in (least, greatest)
-            )
+            said = view.words_along(trend)
+            ends = " to ".join(said(end, (greatest - least) * 1e-3) for end in (least, greatest))
             words = trend_words(trend)
             # beside an axis to the end of all numbers, their range is nothing
             far = shortest(part * 100, 0.5)

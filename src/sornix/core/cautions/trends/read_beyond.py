@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from sornix.core.cautions.caution import Finding, View
 from sornix.core.figure import fitted_trends, trend_words
-from sornix.core.text import shortest, significant, spoken
+from sornix.core.text import spoken
 
 
 def find(view: View) -> Iterator[Finding]:
@@ -14,10 +14,11 @@ def find(view: View) -> Iterator[Finding]:
         from sornix.core.figure.prose.trendreport import asked_read_offs
 
         least, greatest = fit.ends
-        ends = " to ".join(shortest(end, (greatest - least) * 1e-3) for end in (least, greatest))
-        beyond = [f"{significant(one.x, 4)} for y = {spoken(one.y)}"
+        within, said = (greatest - least) * 1e-3, view.words_along(trend)
+        ends = " to ".join(said(end, within) for end in (least, greatest))
+        beyond = [f"{said(one.x, within)} for y = {spoken(one.y)}"
                   for one in asked_read_offs(trend, fit) if one and one.beyond]  # fmt: skip
-        beyond += [f"x = {spoken(x)}" for x in trend.told_at if not least <= x <= greatest]
+        beyond += [f"x = {said(x, 0.0)}" for x in trend.told_at if not least <= x <= greatest]
         if beyond:
             yield Finding(
                 f"Read off the {trend_words(trend)} beyond its readings (x {ends}): "

@@ -8,6 +8,7 @@ from sornix.core.drawing.parts.items import Box, Item, Measure, PanelPlace, Path
 from sornix.core.drawing.parts.style import MM_PER_POINT, Style
 from sornix.core.figure import Panel, ReadOffLine, TrendEnd, fitted_trends
 from sornix.core.readings import Tables
+from sornix.core.scales import KINDS, Resolved
 from sornix.core.text import Rich, Run, significant, with_comma
 
 _DASHES = (1.2, 0.9)
@@ -46,8 +47,8 @@ def read_off_items(
             upright = np.linspace(at, [at[0], inner.bottom], _POINTS)
             line = np.concatenate((level, upright[1:]))
             items.append(Path(of, line, Stroke(colour, *style.fine(0.22, *_DASHES))))
-            value = y if target is None else x
-            items.append(_foot(of, value, at, inner, colour, style, measure,
+            value, scale = (y, own.y) if target is None else (x, own.x)
+            items.append(_foot(of, _words(value, scale), at, inner, colour, style, measure,
                                by_x=target is not None))  # fmt: skip
             if target is not None:
                 band = Rect(inner.left, float(at[1]), float(at[0]) - inner.left, 0.0)
@@ -55,12 +56,19 @@ def read_off_items(
     return items, boxes
 
 
+def _words(value: float, scale: Resolved) -> str:
+    """A moment as a date, as exactly as the axis shows; a number with four digits."""
+    if scale.traits.dated:
+        return KINDS[scale.kind].words(value, (scale.end - scale.start) * 2e-3)
+    return significant(value, 4)
+
+
 def _foot(
-    of: str, value: float, at: "np.ndarray[tuple[int], np.dtype[np.float64]]", inner: Rect,
+    of: str, value: str, at: "np.ndarray[tuple[int], np.dtype[np.float64]]", inner: Rect,
     colour: str, style: Style, measure: Measure, *, by_x: bool,
 ) -> Text:  # fmt: skip
     """The value that was found, where the line meets its axis."""
-    runs: Rich = (Run(significant(value, 4)),)
+    runs: Rich = (Run(value),)
     runs = with_comma(runs) if style.decimal == "comma" else runs
     size = 0.85 * style.label_pt * MM_PER_POINT
     width = measure.width(runs, size)
