@@ -6,6 +6,7 @@ import threading
 from contextlib import redirect_stderr
 from functools import partial
 
+import numpy as np
 from attrs import evolve
 from hypothesis import given
 from hypothesis import strategies as st
@@ -14,7 +15,8 @@ from PyQt6.QtWidgets import QApplication, QLabel
 
 from sornix.core.document import Export
 from sornix.core.errors import EditRefused
-from sornix.core.figure import Figure, hold, set_title
+from sornix.core.figure import Figure, hold, reverse, set_title
+from sornix.core.scales import KINDS
 from sornix.demo import demo_document
 from sornix.gui.base.settings import Settings
 from sornix.gui.base.theme import LIGHT
@@ -22,6 +24,7 @@ from sornix.gui.base.worker import UNEXPECTED, Worker
 from sornix.gui.canvas.gestures import stretched
 from sornix.gui.dialogs.palette import matches
 from sornix.gui.session.look import look_at, looked_at
+from sornix.gui.session.scalewords import nudge
 from sornix.gui.session.workbench import Workbench
 from sornix.gui.shell.application import survive
 from sornix.gui.shell.frame import Frame
@@ -95,6 +98,32 @@ class Truth(QtTest):
         self.assertEqual(self.told, ["changed"])
         self.bench.remember_export(Export((".svg",)))
         self.assertEqual(self.told, ["changed"] * 2)
+
+    def test_an_end_is_nudged_to_the_next_round_value_or_by_a_part_of_the_axis(self) -> None:
+        standards, stages = "nitrate-standards", "stage-discharge"
+        for demo, axis, turned in ((standards, "x", False), (standards, "y", True),
+                                   (stages, "x", False), (stages, "y", True)):  # fmt: skip
+            self.bench.begin(demo_document(demo), path=None, name=demo)
+            if turned:
+                self.bench.edit("turned", lambda f, a=axis: reverse(f, a))  # type: ignore[misc]
+            for part, way in (("start", 1), ("start", -1), ("end", 1), ("end", -1)):
+                with self.subTest(f"{demo}, {axis}, {part}, {way}"):
+                    scene = self.bench.scene
+                    assert scene is not None
+                    scale = scene.place.scale(axis)
+                    now = getattr(scale, part)
+                    nudge(self.bench, axis, part, way)
+                    assert self.bench.scene is not None
+                    then = getattr(self.bench.scene.figure.panel.scale(axis), part)
+                    self.assertEqual(then > now, way > 0)
+                    if scale.traits.even:
+                        size = scale.step / KINDS[scale.kind].divisions(scale.step)
+                        self.assertAlmostEqual(then / size, round(then / size), places=6)
+                        self.assertLess(abs(then - now), size * 1.001)
+                    else:
+                        at, to = scale.position(np.array([now, then]))
+                        self.assertAlmostEqual(abs(to - at), 0.02, delta=0.004)
+                    self.bench.undo()
 
     def test_the_same_document_begun_again_has_no_past(self) -> None:
         self.bench.edit("typed", lambda f: set_title(f, "Run 2"))
