@@ -109,3 +109,18 @@ class Shade(QtTest):
         pdf = export(self.drawing, ".pdf")
         self.assertLess(len(pdf), 1_000_000)
         self.assert_as_dark_as_dense(_in_pdf(pdf), 300 / 25.4, corner)
+
+    def test_painted_elsewhere_it_is_the_same(self) -> None:
+        points = scatter(clouds(2000))
+        stamped = draw_figure(points.figure, points.tables, QtMeasure())
+        for drawing in (self.drawing, stamped):
+            found = []
+            for left, top in ((0, 0), (40, 25)):
+                picture = QImage(700, 600, QImage.Format.Format_ARGB32)
+                picture.fill(0xFFFFFFFF)
+                painter = QPainter(picture)
+                painter.translate(left, top)
+                paint(drawing, painter, 7.0, raster=True)
+                painter.end()
+                found.append(picture.copy(left, top, 560, 420))
+            self.assertEqual(_bits(found[0]), _bits(found[1]))
