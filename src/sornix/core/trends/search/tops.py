@@ -8,6 +8,7 @@ Industrial and Applied Mathematics 11 (1963) 431–441): what a large peak leave
 would hide a small one. At the end each peak of a set is taken out and looked for again.
 """
 
+from collections.abc import Iterator
 from typing import NamedTuple
 
 import numpy as np
@@ -19,15 +20,21 @@ _MIDDLES, _WIDTHS = 101, np.geomspace(0.008, 0.5, 12)
 # So many sets go on to the next peak, each with so many further peaks, and are starts at the end.
 _KEPT, _EACH, _STARTS = 6, 4, 12
 _STEPS, _LAST_STEPS = 6, 14
+# Peaks are taken out again where that took so much off what was left, and so many times at most.
+_BETTER, _ROUNDS = 0.98, 3
+# Sets are alike where what they leave differs by no more than this part of it.
+_ALIKE = 0.02
 # Readings beyond these tell no more of where tops are.
 _MOST_READINGS = 400
 
 
 class _Set(NamedTuple):
-    """Peaks, and the sum of squares that they leave: middles and widths (k, 2)."""
+    """Peaks, their middles and widths (k, 2), what they leave of the readings (n,), and the sum of
+    its squares."""
 
     rest: float
     peaks: Floats
+    left: Floats
 
 
 class _Seen(NamedTuple):
@@ -48,7 +55,7 @@ def tops(sample: Sample, count: int) -> Floats:
     u, y = (sample.x[::step] - low) / reach, sample.y[::step]
     size = float(np.ptp(y)) or 1.0
     seen = _seen(u, (y - float(y.mean())) / size)
-    sets = [_Set(float(seen.y @ seen.y), np.zeros((0, 2)))]
+    sets = [_Set(float(seen.y @ seen.y), np.zeros((0, 2)), seen.y)]
     for number in range(count):
         tried: list[_Set] = []
         for one in sets:
@@ -57,16 +64,28 @@ def tops(sample: Sample, count: int) -> Floats:
             begun = [*(np.vstack([one.peaks, place]) for place in more), *_divided(one.peaks)]
             tried += [_down(seen, peaks, _STEPS) for peaks in begun]
         sets = _apart(tried, _STARTS if number == count - 1 else _KEPT)
-    again: list[_Set] = []
-    for one in sets[:_KEPT]:
-        for at in range(count):
-            go_on()
-            others = np.delete(one.peaks, at, axis=0)
-            more = _further(seen, others, 2)
-            begun = [*(np.vstack([others, place]) for place in more), *_divided(others)]
-            again += [_down(seen, peaks, _LAST_STEPS) for peaks in begun]
-    found = _apart([*sets, *again], _STARTS)
-    return np.array([(one.peaks * reach + [low, 0.0]).ravel() for one in found])
+    gone_through: list[_Set] = []
+    for _ in range(_ROUNDS):
+        least = sets[0].rest
+        fresh = [one for one in sets[:_KEPT] if not any(one is other for other in gone_through)]
+        gone_through += fresh
+        sets = _apart(
+            [*sets, *(other for one in fresh for other in _exchanged(seen, one))], _STARTS
+        )
+        # a set that is better by far may be bettered once more
+        if sets[0].rest > _BETTER * least:
+            break
+    return np.array([(one.peaks * reach + [low, 0.0]).ravel() for one in sets])
+
+
+def _exchanged(seen: _Seen, one: _Set) -> Iterator[_Set]:
+    """Sets in which one of the peaks, each in turn, was taken out and looked for again."""
+    for at in range(len(one.peaks)):
+        go_on()
+        others = np.delete(one.peaks, at, axis=0)
+        more = _further(seen, others, 2)
+        for peaks in (*(np.vstack([others, place]) for place in more), *_divided(others)):
+            yield _down(seen, peaks, _LAST_STEPS)
 
 
 def _seen(u: Floats, y: Floats) -> _Seen:
@@ -133,7 +152,7 @@ def _down(seen: _Seen, peaks: Floats, steps: int) -> _Set:
             try:
                 move = np.linalg.solve(damped, slope)[k + 1 :].reshape(2, k).T
             except np.linalg.LinAlgError:
-                return _Set(rest, peaks)
+                return _Set(rest, peaks, left)
             there = peaks + np.clip(move, -0.1, 0.1)
             there[:, 1] = np.clip(np.abs(there[:, 1]), 1e-3, 3.0)
             other = _solved(u, y, there)
@@ -145,7 +164,7 @@ def _down(seen: _Seen, peaks: Floats, steps: int) -> _Set:
             break
         if rest - best[0] < 1e-9 * rest:
             break
-    return _Set(best[0], peaks)
+    return _Set(best[0], peaks, best[3])
 
 
 def _solved(u: Floats, y: Floats, peaks: Floats) -> tuple[float, Floats, Floats, Floats]:
@@ -158,10 +177,12 @@ def _solved(u: Floats, y: Floats, peaks: Floats) -> tuple[float, Floats, Floats,
 
 
 def _apart(sets: list[_Set], most: int) -> list[_Set]:
-    """The sets that leave the least, each but once."""
+    """The sets that leave the least, of those that leave nearly the same only one: a wide peak may
+    stand for the baseline in many ways."""
     found: list[_Set] = []
     for one in sorted(sets, key=lambda s: s.rest):
-        if all(abs(one.rest - other.rest) > 1e-4 * other.rest for other in found):
+        away = (one.left - other.left for other in found)
+        if all(part @ part > _ALIKE * one.rest for part in away):
             found.append(one)
         if len(found) == most:
             break
