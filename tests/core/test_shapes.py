@@ -146,6 +146,19 @@ class Afar(SornixTest):
             ["m"])  # fmt: skip
         self.assertAlmostEqual(both[0].value("m"), 1994, 5)
 
+    def test_on_logarithms_ends_hold_whichever_way_the_line_is_turned(self) -> None:
+        x = np.linspace(1.0, 4.0, 12)
+        for name, seen in {"exponential": 0.3, "arrhenius": 5.0, "power": 1.4}.items():
+            free = MODELS[name].names[-1]
+            y = values_of(MODELS[name].formula, {"a": 2.0, free: seen}, x)
+            for low, high, found in ((None, None, seen), (0.5 * seen, 0.8 * seen, 0.8 * seen),
+                                     (1.2 * seen, 2 * seen, 1.2 * seen),
+                                     (0.5 * seen, 2 * seen, seen)):  # fmt: skip
+                with self.subTest(f"{name} from {low} to {high}"):
+                    way = ParameterConstraints((Setting(free, low=low, high=high),))
+                    fit = model_of(name, on_logs=True).fit(Sample(x, y, np.arange(12)), way)
+                    self.assertAlmostEqual(fit.value(free), found, 6)
+
 
 class Certified(SornixTest):
     def test_reference_data_from_both_starts_and_from_none(self) -> None:

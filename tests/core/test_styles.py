@@ -43,6 +43,7 @@ from sornix.core.figure import (
     spots,
     swap_axes,
 )
+from sornix.core.figure.model.checks import Rule
 from sornix.core.text import SYMBOLS, find_symbols, formula_text, plain_text, rich
 from sornix.demo import DEMOS, demo_document
 from tests.base import SornixTest
@@ -149,12 +150,20 @@ class OneWord(SornixTest):
 
     def test_choices_that_cannot_be_drawn_are_refused(self) -> None:
         figure = demo_document("site-ranks").figure
+        tried = 0
         for part in fields(Choices):
-            if "low" in part.metadata:
-                for value in (part.metadata["low"] / 2, part.metadata["high"] * 2):
+            if not isinstance(part.validator, Rule) or part.validator.limits is None:
+                continue
+            low, high, unit, _ = part.validator.limits
+            for value in (low / 2 if low else -1.0, high * 2):
+                with self.subTest(f"{part.name} {value}"):
                     with self.assertRaises(EditRefused) as caught:
                         choose(figure, **{part.name: value})
-                    self.assertIn(part.metadata["unit"], str(caught.exception))
+                    said = str(caught.exception)
+                    self.assertIn(f"{value:g} {unit} cannot be drawn", said)
+                    self.assertIn(part.validator.limits.words, said)
+                    tried += 1
+        self.assertGreaterEqual(tried, 8)
 
     def test_every_figure_has_room_in_every_style(self) -> None:
         for demo, name in itertools.product(DEMOS, STYLE_NAMES):

@@ -111,6 +111,8 @@ class Reports(QtTest):
         for file in files:
             self.assertTrue((self.folder / file).read_bytes().startswith(b"<?xml"))
         self.assertIn("| slope | 0.07088 ± 0.00032 L/mg |", text)
+        # names at the left, their values at the right
+        self.assertIn("|  |  |  |\n| --- | ---: | --- |\n", text)
         self.assertIn("\n\n```", self.written(self.report(_season()), ".md").read_text())
 
     def test_opendocument_text_has_vector_pictures_that_it_names(self) -> None:
