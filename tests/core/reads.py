@@ -1,12 +1,14 @@
-"""What is read from awkward texts, and all that is said of it, a line each in tests/data/reads.txt:
-those of the tests, those laid out by chance, and those with a letter or two changed. It is made
-anew by `python -m tests.core.reads`; what changed is to be read in the difference before it is
-kept."""
+"""What is read from awkward texts, all that is said of it, and what is drawn of it unasked, a line
+each in tests/data/reads.txt: those of the tests, those laid out by chance, and those with a letter
+or two changed. It is made anew by `python -m tests.core.reads`; what changed is to be read in the
+difference before it is kept."""
 
 import random
 from collections.abc import Iterator
 
 from sornix.core.errors import ReadingsError
+from sornix.core.figure.first.ways import first_ways
+from sornix.core.readings import Table
 from sornix.core.readings.files.delimited import read_texts
 from tests.base import DATA
 from tests.core.test_awkward import CASES, described
@@ -36,6 +38,16 @@ def _texts() -> Iterator[tuple[str, bytes]]:
         yield f"laid out {seed}", laid_out(random.Random(seed))[1]
 
 
+def drawn(table: Table) -> str:
+    """What is drawn of a table unasked, and otherwise, and why."""
+    said = []
+    for way in first_ways(table):
+        panel = way.figure.panel
+        plots = [f"{s.y} against {s.x} {s.mark} {s.together} {s.only}" for s in panel.series]
+        said.append(f"{way.words} ({way.because}): {panel.form} {', '.join(plots)}")
+    return "; ".join(said)
+
+
 def lines() -> Iterator[str]:
     """A line for each text."""
     for name, raw in _texts():
@@ -44,7 +56,7 @@ def lines() -> Iterator[str]:
         except ReadingsError as error:
             said = str(error)
         else:
-            said = f"{' || '.join(map(described, tables))} ~ {told(tables)}"
+            said = f"{' || '.join(map(described, tables))} ~ {told(tables)} ~ {drawn(tables[0])}"
         # whatever the cells hold, it is a line
         yield repr(f"{name}: {said}")
 
