@@ -1,7 +1,7 @@
 """The line of the statement for a series: what is plotted against what, and how."""
 
 from collections.abc import Sequence
-from functools import partial
+from functools import lru_cache, partial
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QColor, QIcon, QPainter, QPen, QPixmap
@@ -33,13 +33,19 @@ _OWN_PANEL = "own panel"
 
 def sample_icon(series: Series, style: Style, ground: str) -> QIcon:
     """The marker or line of a series, as it is told from others, to be seen on a ground."""
+    look = style.look_of(series)
+    return _sample(look.colour, look.shape, series.mark, ground)
+
+
+# shown at every edit, and the same nearly always
+@lru_cache(maxsize=64)
+def _sample(colour_name: str, shape: str, mark_name: str, ground: str) -> QIcon:
     pixmap = QPixmap(28, 28)
     pixmap.setDevicePixelRatio(2)
     pixmap.fill(Qt.GlobalColor.transparent)
     painter = QPainter(pixmap)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    look, mark = style.look_of(series), MARKS[series.mark]
-    colour = QColor(readable(look.colour, ground))
+    mark, colour = MARKS[mark_name], QColor(readable(colour_name, ground))
     if mark.line:
         painter.setPen(QPen(colour, 2))
         painter.drawLine(QPointF(0, 7), QPointF(14, 7))
@@ -51,7 +57,7 @@ def sample_icon(series: Series, style: Style, ground: str) -> QIcon:
     if mark.points:
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QBrush(colour))
-        outline = SHAPES[look.shape]
+        outline = SHAPES[shape]
         if outline is None:
             painter.drawEllipse(QRectF(2.5, 2.5, 9, 9))
         else:
