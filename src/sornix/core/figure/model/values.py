@@ -153,15 +153,15 @@ class Panel:
         """The series that are drawn."""
         return tuple(series for series in self.series if not series.hidden)
 
-    @property
+    @cached_property
     def has_axes(self) -> bool:
         """Whether readings are drawn on axes, and not as shares or correlations."""
         return self.form == "series"
 
-    @property
+    @cached_property
     def drawn_trends(self) -> tuple[Trend, ...]:
         """The trends that are drawn: without axes none is, though they are kept."""
-        return self.trends if self.has_axes else ()
+        return self.trends if self.form == "series" else ()
 
     def company(self, axis: str) -> tuple["Panel", ...]:  # noqa: ARG002 - see SharingPanel
         """The other panels that share an axis."""
