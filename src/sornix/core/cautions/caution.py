@@ -13,6 +13,7 @@ from sornix.core.patterns import pattern
 from sornix.core.readings import Tables
 from sornix.core.scales import KINDS
 from sornix.core.text import capital, plain_text, rich
+from sornix.core.trends import Fit
 
 
 class Remedy(NamedTuple):
@@ -64,6 +65,12 @@ class View:
     def words_along(self, trend: Trend) -> Callable[[float, float], str]:
         """How an x of a trend is said, to within so much: as a date along a time."""
         return KINDS[self.place.on(self.panel.one_series(trend.series)).x.kind].words
+
+    def range_along(self, trend: Trend, fit: Fit) -> str:
+        """The range of x of a trend's readings: `4 to 12`, `2026-04-06 to 2026-05-15`."""
+        least, greatest = fit.ends
+        words, within = self.words_along(trend), (greatest - least) * 1e-3
+        return f"{words(least, within)} to {words(greatest, within)}"
 
     def name(self, series: Series) -> str:
         """The series' name for a sentence."""

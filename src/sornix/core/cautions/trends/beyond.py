@@ -17,8 +17,7 @@ def find(view: View) -> Iterator[Finding]:
         least, greatest = fit.ends
         part = max(least - scale.start, scale.end - greatest) / ((greatest - least) or 1.0)
         if part > 0:
-            said = view.words_along(trend)
-            ends = " to ".join(said(end, (greatest - least) * 1e-3) for end in (least, greatest))
+            ends = view.range_along(trend, fit)
             words = trend_words(trend)
             # beside an axis to the end of all numbers, their range is nothing
             far = shortest(part * 100, 0.5)

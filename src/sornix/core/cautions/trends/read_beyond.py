@@ -15,12 +15,12 @@ def find(view: View) -> Iterator[Finding]:
 
         least, greatest = fit.ends
         within, said = (greatest - least) * 1e-3, view.words_along(trend)
-        ends = " to ".join(said(end, within) for end in (least, greatest))
         beyond = [f"{said(one.x, within)} for y = {spoken(one.y)}"
                   for one in asked_read_offs(trend, fit) if one and one.beyond]  # fmt: skip
         beyond += [f"x = {said(x, 0.0)}" for x in trend.told_at if not least <= x <= greatest]
         if beyond:
             yield Finding(
-                f"Read off the {trend_words(trend)} beyond its readings (x {ends}): "
+                f"Read off the {trend_words(trend)} beyond its readings "
+                f"(x {view.range_along(trend, fit)}): "
                 f"{', '.join(beyond)}. Nothing says that the shape goes on there."
             )

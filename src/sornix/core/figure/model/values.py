@@ -161,7 +161,7 @@ class Panel:
     @cached_property
     def drawn_trends(self) -> tuple[Trend, ...]:
         """The trends that are drawn: without axes none is, though they are kept."""
-        return self.trends if self.form == "series" else ()
+        return self.trends if self.has_axes else ()
 
     def company(self, axis: str) -> tuple["Panel", ...]:  # noqa: ARG002 - see SharingPanel
         """The other panels that share an axis."""

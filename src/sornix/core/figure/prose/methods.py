@@ -3,7 +3,7 @@
 from sornix.core.figure.derived.drawn import marked
 from sornix.core.figure.derived.points import column_or_rows, own_axis, series_name, series_points
 from sornix.core.figure.derived.trendfits import fitted_trends, trend_words, weighing_words
-from sornix.core.figure.model.series import MARKS, OF_REPLICATES
+from sornix.core.figure.model.series import MARKS, OF_REPLICATES, Series
 from sornix.core.figure.model.trend import Trend
 from sornix.core.figure.model.values import Figure, Panel
 from sornix.core.figure.prose.caption import lower_names
@@ -39,7 +39,8 @@ def methods_text(figure: Figure, tables: Tables) -> str:
     sentences: list[str] = []
     for index in range(len(figure.panels)):
         panel = figure.seen(index)
-        said = [*_of_readings(panel, tables), *_of_trends(panel, tables)]
+        shown = _of_readings if panel.has_axes else _without_axes
+        said = [*shown(panel, tables), *_of_trends(panel, tables)]
         if said and len(figure.panels) > 1:
             said[0] = f"{figure.heading(index)} {said[0]}"
         sentences += said
@@ -55,33 +56,40 @@ def methods_text(figure: Figure, tables: Tables) -> str:
 
 def _of_readings(panel: Panel, tables: Tables) -> list[str]:
     """How several readings at one place, and readings computed from others, are shown."""
-    if panel.form == "correlations":
-        said = "Coefficients of correlation are those of Pearson (1895), each over the rows in"
-        return [f"{said} which both columns hold a reading."]
-    found: list[str] = []
+    said = []
     for series in panel.shown:
         name = lower_names(series_name(panel, series, tables))
-        table = table_named(tables, series.table)
-        for column in (series.x, series.y):
-            made = column_or_rows(table, column)
-            if made.rule is not None:
-                found.append(f"{made.name} was computed: {made.rule.words}.")
-        if not panel.has_axes:
-            how = "their mean was taken" if series.together == "mean" else "they were added up"
-            return [*found, f"Where several readings are of one part, {how}."]
+        said += _of_computed(series, tables)
         if series.together == "each":
             continue
         points = marked(series, panel, tables).points
         readings = len(series_points(series, panel, tables).x)
         marks = "Bars" if MARKS[series.mark].bars else "Points"
-        found.append(
+        said.append(
             f"{marks} of {name} are {series.together}s of the readings at one place "
             f"({plural(readings, 'reading')} at {plural(len(points.x), 'place')})."
         )
         errors = series.errors("y") or series.errors("x")
         if errors is not None and errors.kind in OF_REPLICATES:
-            found.append(f"Error bars are {_OF_ERRORS[errors.kind]}.")
-    return found
+            said.append(f"Error bars are {_OF_ERRORS[errors.kind]}.")
+    return said
+
+
+def _of_computed(series: Series, tables: Tables) -> list[str]:
+    """How the columns of a series were computed, where they were."""
+    table = table_named(tables, series.table)
+    columns = (column_or_rows(table, name) for name in (series.x, series.y))
+    return [f"{made.name} was computed: {made.rule.words}." for made in columns if made.rule]
+
+
+def _without_axes(panel: Panel, tables: Tables) -> list[str]:
+    """How the parts of a whole, or correlations, are found."""
+    if panel.form == "correlations":
+        said = "Coefficients of correlation are those of Pearson (1895), each over the rows in"
+        return [f"{said} which both columns hold a reading."]
+    series = panel.series[0]
+    how = "their mean was taken" if series.together == "mean" else "they were added up"
+    return [*_of_computed(series, tables), f"Where several readings are of one part, {how}."]
 
 
 def _of_trends(panel: Panel, tables: Tables) -> list[str]:
