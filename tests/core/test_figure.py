@@ -2,6 +2,7 @@
 
 import itertools
 from collections.abc import Callable
+from itertools import zip_longest
 from unittest import mock
 
 import numpy as np
@@ -247,6 +248,12 @@ class HandedEdits(SornixTest):
         self.assertEqual((held.panel.x.start, held.panel.y.end), (1, 20))
         with self.assertRaises(EditRefused):
             hold_view(figure, {"x": (3, 1)})
+
+    def test_each_edit_makes_of_a_document_what_is_kept(self) -> None:
+        from tests.core.edited import FILE, lines
+
+        for kept, made in zip_longest(FILE.read_text().splitlines(), lines()):
+            self.assertEqual(made, kept, "renew by: python -m tests.core.edited")
 
 
 class Words(SornixTest):

@@ -1,8 +1,10 @@
 """Lines and shaded ranges at given values, and what stands beside the numbers of an axis."""
 
+from itertools import combinations
+
 import numpy as np
 
-from sornix.core.drawing import Drawing, Fill, Lines, Text, draw_figure
+from sornix.core.drawing import Drawing, Fill, Lines, Rect, Text, draw_figure
 from sornix.core.errors import EditRefused
 from sornix.core.figure import (
     Figure,
@@ -53,6 +55,27 @@ class Guides(SornixTest):
         turned = swap_axes(figure)
         self.assertEqual([g.axis for g in turned.panel.guides], ["x", "y"])
         self.assertEqual(remove_guide(remove_guide(figure, "g1"), "g2").panel.guides, ())
+
+    def test_their_labels_keep_out_of_each_other_and_of_other_lines(self) -> None:
+        figure = hold(new_figure(TABLES[0]), TABLES, "x", start=0.0)
+        figure = add_guide(figure, TABLES, "x", 0.0, label="limit")
+        figure = add_guide(figure, TABLES, "x", 0.0, 4.0, "usual")
+        figure = add_guide(figure, TABLES, "y", 5000.0, label="most")
+        figure = add_guide(figure, TABLES, "x", 10.0, label="end")
+        drawing = draw(figure)
+        said = [i for i in drawing.items if isinstance(i, Text) and i.of.startswith("guide/")]
+        measure = PlainMeasure()
+        boxes = [
+            Rect(t.x, t.y - measure.ascent(t.size_mm), measure.width(t.runs, t.size_mm),
+                 measure.ascent(t.size_mm))
+            for t in said
+        ]  # fmt: skip
+        self.assertEqual(len(boxes), 4)
+        for one, other in combinations(boxes, 2):
+            self.assertFalse(one.meets(other), (one, other))
+        upright = drawing.box_of(GuideBox("g4"))
+        assert upright is not None
+        self.assertFalse(boxes[2].meets(upright.grown(-0.6).grown(0.1)))
 
     def test_one_outside_a_held_range_is_not_drawn(self) -> None:
         figure = add_guide(new_figure(TABLES[0]), TABLES, "x", 8.0, label="late")

@@ -91,6 +91,7 @@ class Reports(QtTest):
         html5lib.HTMLParser(strict=True).parse(content)
         self.assertNotIn(b"<script", content)
         self.assertEqual(content.count(b"<svg"), 2)
+        self.assertIn(b'<p class="date">12 March</p>', content)
         if CHROMIUM is None:
             self.skipTest("there is no Chromium")
         seen = Page(path, ready="document.readyState === 'complete'")

@@ -30,8 +30,8 @@ def set_runs(
         size = size_mm * (SCRIPT_SIZE if run.script else 1.0)
         font, metrics = _font(round(size, 3), run.italic, bold, get_ident())
         shift = {1: -SCRIPT_RAISED, 0: 0.0, -1: SCRIPT_LOWERED}[run.script]
-        # the typeface has no thin space, and its space is as wide as one
-        text = run.text.replace(THIN_SPACE, " ")
+        # the typeface has no thin space, and its space is as wide as one; a text is one line
+        text = run.text.replace(THIN_SPACE, " ").replace("\n", " ")
         advance = metrics.horizontalAdvance(text)
         yield text, font, x, shift * size_mm * UNITS_PER_MM, advance
         x += advance

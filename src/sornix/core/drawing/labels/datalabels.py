@@ -116,7 +116,7 @@ def _free(
     x, y = at
     if inside:
         box = Rect(x - width / 2, y - height / 2, width, height)
-        return None if any(_meet(box, other) for other in rects) else box
+        return None if any(box.meets(other) for other in rects) else box
     off = _GAP_MM + 0.8
     for left, top in (
         (x - width / 2, y - off - height), (x - width / 2, y + off), (x + off, y - height / 2),
@@ -132,10 +132,6 @@ def _free(
             (taken[:, 0] > wide.left) & (taken[:, 0] < wide.right)
             & (taken[:, 1] > wide.top) & (taken[:, 1] < wide.bottom)
         )  # fmt: skip
-        if within and not hidden.any() and not any(_meet(wide, other) for other in rects):
+        if within and not hidden.any() and not any(wide.meets(other) for other in rects):
             return box
     return None
-
-
-def _meet(a: Rect, b: Rect) -> bool:
-    return a.left < b.right and b.left < a.right and a.top < b.bottom and b.top < a.bottom

@@ -37,26 +37,38 @@ def guide_items(
     points = np.concatenate(drawn) if drawn and panel.guides else np.zeros((0, 2))
     items: list[Item] = []
     boxes: list[Box] = []
+    labels: list[Rect] = []
     inner = place.inner.grown(style.room_mm)
+    areas = {
+        guide.id: _area(guide, along, inner)
+        for guide in panel.guides
+        if guide.axis in panel.axes and (along := _along(guide, place)) is not None
+    }
+    lines = [areas[guide.id] for guide in panel.guides if guide.id in areas and guide.end is None]
     for guide in panel.guides:
-        along = _along(guide, place) if guide.axis in panel.axes else None
-        if along is None:
+        if guide.id not in areas:
             continue
-        of = f"guide/{guide.id}"
-        if guide.axis[0] == "x":
-            area = Rect(along[0], inner.top, along[1] - along[0], inner.height)
-        else:
-            area = Rect(inner.left, along[0], inner.width, along[1] - along[0])
+        area, of = areas[guide.id], f"guide/{guide.id}"
         if guide.end is not None:
-            items.append(Fill(of, _corners(area), style.shade))
+            items.append(Fill(of, area.corners, style.shade))
         else:
             ends = [[area.left, area.top, area.right, area.bottom]]
             stroke = Stroke(style.ink, *style.fine(0.22, *_DASHES))
             items.append(Lines(of, np.array(ends), stroke))
         boxes.append(Box(GuideBox(guide.id), area.grown(0.6)))
         if guide.label:
-            items.append(_label(guide, area, inner, points, style, measure))
+            others = [line for line in lines if line is not area] + labels
+            label, stands = _label(guide, area, inner, others, points, style, measure)
+            items.append(label)
+            labels.append(stands)
     return items, boxes
+
+
+def _area(guide: Guide, along: tuple[float, float], inner: Rect) -> Rect:
+    """What a guide covers, from edge to edge of the data."""
+    if guide.axis[0] == "x":
+        return Rect(along[0], inner.top, along[1] - along[0], inner.height)
+    return Rect(inner.left, along[0], inner.width, along[1] - along[0])
 
 
 def _along(guide: Guide, place: PanelPlace) -> tuple[float, float] | None:
@@ -75,22 +87,12 @@ def _along(guide: Guide, place: PanelPlace) -> tuple[float, float] | None:
     return float(ends[0]), float(ends[1])
 
 
-def _corners(area: Rect) -> np.ndarray:
-    return np.array(
-        [
-            [area.left, area.top],
-            [area.right, area.top],
-            [area.right, area.bottom],
-            [area.left, area.bottom],
-        ]
-    )
-
-
 def _label(
-    guide: Guide, area: Rect, inner: Rect, points: np.ndarray, style: Style, measure: Measure
-) -> Text:
+    guide: Guide, area: Rect, inner: Rect, others: Sequence[Rect], points: np.ndarray,
+    style: Style, measure: Measure,
+) -> tuple[Text, Rect]:  # fmt: skip
     """Above or below a level line, as far to the right as may be, or beside an end of an upright
-    one: where the fewest marks are."""
+    one: where it meets the fewest of `others`, then of the marks. Also where it stands."""
     size = 0.9 * style.label_pt * MM_PER_POINT
     runs, gap = rich(guide.label), 0.7
     width, height = measure.width(runs, size), measure.ascent(size)
@@ -103,8 +105,12 @@ def _label(
         tops = [inner.top + gap, inner.bottom - gap - height]
     places = [Rect(left, top, width, height) for left in lefts for top in tops]
     # of equals the first one: min keeps it
-    best = min(places, key=lambda rect: (_leaves(rect, inner), _count(points, rect.grown(0.6))))
-    return Text(f"guide/{guide.id}", best.left, best.top + height, runs, size, style.ink)
+    best = min(places, key=lambda rect: (
+        _leaves(rect, inner), sum(rect.grown(0.3).meets(other) for other in others),
+        _count(points, rect.grown(0.6)),
+    ))  # fmt: skip
+    text = Text(f"guide/{guide.id}", best.left, best.top + height, runs, size, style.ink)
+    return text, best
 
 
 def _leaves(rect: Rect, inner: Rect) -> bool:

@@ -74,17 +74,19 @@ def note_items(
 def _rows(
     note: Note, panel: Panel, tables: Tables, place: PanelPlace, style: Style, measure: Measure
 ) -> list[Rich]:
-    """The words of a note in lines that are not too long."""
+    """The words of a note in lines that are not too long, broken where they were typed so."""
     text = note_text(note, panel, tables)
     size = style.label_pt * MM_PER_POINT
     widest = max(_WIDEST * place.inner.width, 12 * size)
     lines: list[str] = []
-    for word in text.split(" "):
-        longer = f"{lines[-1]} {word}" if lines else word
-        if lines and measure.width(rich(longer), size) <= widest:
-            lines[-1] = longer
-        else:
-            lines.append(word)
+    for part in text.split("\n"):
+        lines.append("")
+        for word in part.split(" "):
+            longer = f"{lines[-1]} {word}" if lines[-1] else word
+            if lines[-1] and measure.width(rich(longer), size) > widest:
+                lines.append(word)
+            else:
+                lines[-1] = longer
     found = [rich(line) for line in lines if line]
     comma = style.decimal == "comma" and not note.text
     return [with_comma(row) for row in found] if comma else found

@@ -49,6 +49,11 @@ class Rect(NamedTuple):
     def holds(self, x: float, y: float) -> bool:
         return self.left <= x <= self.right and self.top <= y <= self.bottom
 
+    def meets(self, other: "Rect") -> bool:
+        """Whether the two have more than an edge in common."""
+        along = self.left < other.right and other.left < self.right
+        return along and self.top < other.bottom and other.top < self.bottom
+
 
 def at_spot(spot: Spot, area: Rect, width: float, height: float) -> Rect:
     """The rectangle of that size whose top left stands at a spot of `area`."""

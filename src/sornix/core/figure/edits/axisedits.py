@@ -124,6 +124,12 @@ def set_kind(
     scale = evolve(old, kind=kind, base=base, step=None, origin=None, other=None)
     changed = figure.with_scale(axis, scale)
     found = KINDS[scale_kind(changed.panel, tables, axis)]
+    own = scale_kind(figure.panel.with_scale(axis, evolve(scale, kind=None)), tables, axis)
+    if kind not in (None, own) and own not in found.traits.suits and KINDS[own].traits.dated:
+        raise EditRefused(
+            f"Dates and times have no place on a {found.name} scale.",
+            remedy="Compute the time since a moment in a column of its own, and draw along that.",
+        )
     if is_categorical(scale_kind(figure.panel, tables, axis)) or found.traits.listed:
         # a place in a list is no value
         changed = figure.with_scale(axis, evolve(scale, start=None, end=None))
