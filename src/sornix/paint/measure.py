@@ -1,8 +1,8 @@
 """Sizes of text, and the one way in which runs are set."""
 
-from collections.abc import Iterator
 from functools import lru_cache
 from threading import get_ident
+from typing import NamedTuple
 
 from PyQt6.QtGui import QFont, QFontMetricsF
 
@@ -21,29 +21,41 @@ def _font(size_mm: float, italic: bool, bold: bool, _thread: int) -> tuple[QFont
     return font, QFontMetricsF(font)
 
 
-def set_runs(
-    runs: Rich, size_mm: float, bold: bool
-) -> Iterator[tuple[str, QFont, float, float, float]]:
-    """Text, font, x and y offset and advance of each run, all in units of 1/100 mm."""
-    x = 0.0
+class SetRun(NamedTuple):
+    """A run in its place, in units of 1/100 mm."""
+
+    text: str
+    font: QFont
+    x: float
+    y: float
+    advance: float
+
+
+def set_runs(runs: Rich, size_mm: float, bold: bool) -> tuple[SetRun, ...]:
+    """The runs of a line beside each other, from its beginning on the base line."""
+    return _set(runs, size_mm, bold, get_ident())
+
+
+# a gesture asks for the same labels in every frame
+@lru_cache(maxsize=4096)
+def _set(runs: Rich, size_mm: float, bold: bool, thread: int) -> tuple[SetRun, ...]:
+    x, found = 0.0, []
     for run in runs:
         size = size_mm * (SCRIPT_SIZE if run.script else 1.0)
-        font, metrics = _font(round(size, 3), run.italic, bold, get_ident())
+        font, metrics = _font(round(size, 3), run.italic, bold, thread)
         shift = {1: -SCRIPT_RAISED, 0: 0.0, -1: SCRIPT_LOWERED}[run.script]
         # the typeface has no thin space, and its space is as wide as one; a text is one line
         text = run.text.replace(THIN_SPACE, " ").replace("\n", " ")
         advance = metrics.horizontalAdvance(text)
-        yield text, font, x, shift * size_mm * UNITS_PER_MM, advance
+        found.append(SetRun(text, font, x, shift * size_mm * UNITS_PER_MM, advance))
         x += advance
+    return tuple(found)
 
 
-# a gesture asks for the same labels in every frame
 @lru_cache(maxsize=8192)
 def _width(runs: Rich, size_mm: float, bold: bool) -> float:
-    end = 0.0
-    for _, _, x, _, advance in set_runs(runs, size_mm, bold):
-        end = x + advance
-    return end / UNITS_PER_MM
+    line = set_runs(runs, size_mm, bold)
+    return (line[-1].x + line[-1].advance) / UNITS_PER_MM if line else 0.0
 
 
 @lru_cache(maxsize=128)

@@ -141,14 +141,14 @@ def _outline_text(item: Text, painter: QPainter) -> None:
 
 def _set_text(item: Text, painter: QPainter, draw: Callable[[QPointF, QFont, str], None]) -> None:
     """Draws each run of a text in its place."""
-    set_text = list(set_runs(item.runs, item.size_mm, item.bold))
-    width = sum(advance for *_, advance in set_text)
+    set_text = set_runs(item.runs, item.size_mm, item.bold)
+    width = sum([run.advance for run in set_text])
     painter.save()
     painter.translate(item.x, item.y)
     painter.rotate(-item.angle)
     painter.scale(1 / UNITS_PER_MM, 1 / UNITS_PER_MM)
-    for text, font, x, y, _ in set_text:
-        draw(QPointF(x - item.anchor * width, y), font, text)
+    for run in set_text:
+        draw(QPointF(run.x - item.anchor * width, run.y), run.font, run.text)
     painter.restore()
 
 

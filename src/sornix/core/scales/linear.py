@@ -138,6 +138,7 @@ _NOTHING = Fraction(1, 10**290)
 _MOST_RANGES = 128
 
 
+@lru_cache(_MOST_RANGES)
 def _span(extent: Extent | None, held: AxisConstraints) -> tuple[Fraction, Fraction]:
     """The ends before any rounding; never of zero width."""
     known = [end for end in (held.start, held.end) if end is not None]
@@ -283,6 +284,7 @@ def _plans(
     return tuple([plan for _, plan in scored])
 
 
+@lru_cache(_MOST_RANGES)
 def _labels(plan: _Plan, form: str) -> Labels:
     step, origin = (Fraction(n, plan.unit) for n in (plan.step, plan.origin))
     return labels(step, origin, range(plan.first, plan.last + 1), form)

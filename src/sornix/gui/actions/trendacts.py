@@ -98,10 +98,10 @@ def _through_first_without(
     def first_without() -> str | None:
         scene = window.bench.scene
         panel = scene.figure.panel if scene else None
-        for series in panel.series if panel else ():
-            if panel and (series.id, model) not in {(t.series, t.model) for t in panel.trends}:
-                return series.id
-        return None
+        if panel is None:
+            return None
+        taken = {trend.series for trend in panel.trends if trend.model == model}
+        return next((series.id for series in panel.series if series.id not in taken), None)
 
     def run() -> None:
         series = first_without()

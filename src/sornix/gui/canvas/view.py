@@ -11,7 +11,6 @@ from PyQt6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
-    QRegion,
     QResizeEvent,
 )
 from PyQt6.QtWidgets import QSizePolicy, QWidget
@@ -29,6 +28,7 @@ from sornix.gui.canvas.overlay import (
     EdgeCount,
     edge_counts,
     paint_across,
+    paint_desk,
     paint_edge_count,
     paint_flag,
     paint_in_hand,
@@ -95,6 +95,8 @@ class FigureView(QWidget):
         self._by_keys = False
         self.look_bar = LookBar(self, self.keep_look, self.step_back, self.leave_look)
         self.setAccessibleName("Figure")
+        # the desk is painted around the paper: under it, that would be a third of a frame's work
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     # -- what is shown -----------------------------------------------------------------------
@@ -283,20 +285,17 @@ class FigureView(QWidget):
         super().focusInEvent(event)
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
-        if self.scene is None or self.drawing is None:
-            return
         painter = QPainter(self)
+        if self.scene is None or self.drawing is None:
+            painter.fillRect(self.rect(), QColor(theme_now().ground))
+            painter.end()
+            return
         drawing, scale, corner = self.drawing, self.pixels_per_mm, self.corner
         page = QRectF(corner.x(), corner.y(), drawing.width_mm * scale, drawing.height_mm * scale)
+        paint_desk(painter, self.rect(), page.toRect(), theme_now())
         if self.hasFocus() and self._by_keys:
             painter.setPen(QPen(QColor(theme_now().accent), 2))
             painter.drawRoundedRect(page.adjusted(-4, -4, 4, 4), 3, 3)
-        # the shadow around the paper: under it, it would be half the work of a frame
-        covered = page.toAlignedRect().adjusted(2, 2, -2, -2)
-        painter.setClipRegion(QRegion(self.rect()).subtracted(QRegion(covered)))
-        painter.fillRect(page.adjusted(-1, 0, 1, 2), QColor(0, 0, 0, 26))
-        painter.fillRect(page.adjusted(0, 2, 0, 4), QColor(0, 0, 0, 16))
-        painter.setClipping(False)
         painter.drawPixmap(corner, self._pictures.of(drawing, scale, self.devicePixelRatioF()))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self._paint_overlay(painter, page)

@@ -4,11 +4,10 @@ import math
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
-from attrs import evolve
 from PyQt6.QtWidgets import QLabel, QPushButton, QWidget
 
 from sornix.core.errors import SornixError
-from sornix.core.figure import AXES, Figure, Guide, Panel, hold, scale_kind, set_kind
+from sornix.core.figure import AXES, Figure, Guide, hold, own_kind, set_kind
 from sornix.core.scales import KINDS, Resolved
 from sornix.gui.base.plain import plain_tip
 from sornix.gui.session.editing import Editing
@@ -103,23 +102,23 @@ def kind_words(kind: KindOfScale) -> str:
 def show_kind(word: ChoiceWord, scene: Scene, axis: str) -> None:
     """Shows the kind of scale of an axis in a word, with those that suit its columns."""
     scale = scene.figure.panel.scale(axis)
-    own = scale_kind(with_free_kind(scene.figure.panel, axis), scene.tables, axis)
+    own = own_kind(scene.figure.panel, scene.tables, axis)
     present = KindOfScale(None if scale.kind == own else scale.kind, scale.base)
-    fitting = {KindOfScale(None): own} | {
+    word.set_choices(
+        own if present.kind is None else kind_words(present), lambda: _kinds_for(own, present)
+    )
+
+
+def _kinds_for(own: str, present: KindOfScale) -> list[Choice]:
+    """The kinds of scale that suit columns which ask for one, the present one ticked."""
+    suiting = {KindOfScale(None): own} | {
         KindOfScale(kind.name, base): words
         for kind in KINDS.values()
         # texts only have places in a list, and times no logarithm
         if own in kind.traits.suits
         for base, words in kind.traits.offers.items()
     }
-    entries = [Choice(kind, words, kind == present) for kind, words in fitting.items()]
-    word.set_choices(fitting.get(present, kind_words(present)), entries)
-
-
-def with_free_kind(panel: Panel, axis: str) -> Panel:
-    """A panel whose columns decide about the kind of scale of an axis."""
-    scale = evolve(panel.scale(axis), kind=None)
-    return panel.with_scale(axis, scale)
+    return [Choice(kind, words, kind == present) for kind, words in suiting.items()]
 
 
 def shows_range(

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from functools import partial
+from operator import is_
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import pyqtSignal
@@ -58,6 +59,8 @@ class _ScaleWords(QWidget):
     def __init__(self, bench: Editing, axis: str) -> None:
         super().__init__()
         self._bench, self._axis = bench, axis
+        # what was shown last follows from these
+        self._told: list[object] = []
         self.fields = {part: NumberWord(f"{AXES[axis]} {word}") for part, word in PARTS.items()}
         self.direction = ActWord("", "")
         row = QHBoxLayout(self)
@@ -81,6 +84,13 @@ class _ScaleWords(QWidget):
         )
 
     def show_scene(self, scene: Scene) -> None:
+        """Shows the scale of the axis in a scene; an edit of one leaves the others as they are."""
+        scale, resolved = scene.figure.panel.scale(self._axis), scene.place.scale(self._axis)
+        told = [scale, resolved, scene.tables, *(panel.series for panel in scene.figure.panels)]
+        same = len(told) == len(self._told) and all(map(is_, told, self._told))
+        if same and not any(field.is_touched for field in self.fields.values()):
+            return
+        self._told = told
         shows_range(self.fields.values(), self._labels, scene, self._axis)
         for part, field in self.fields.items():
             show_held(field, scene, self._axis, part)

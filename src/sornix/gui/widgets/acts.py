@@ -75,8 +75,12 @@ class Menus:
 
     def update(self) -> None:
         """Words, ticks and whether each act can be done, as things stand."""
+        # many acts can be done under the same condition
+        states: dict[Callable[[], State], State] = {}
         for act in self._acts:
-            state = act.state()
+            state = states.get(act.state)
+            if state is None:
+                state = states[act.state] = act.state()
             action = self.actions[act.name]
             # each step asks for all of them, and changes few; a click ticks by itself
             if state == self._shown.get(act.name) and (

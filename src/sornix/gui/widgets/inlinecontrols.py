@@ -184,6 +184,11 @@ class NumberWord(QFrame):
         self.field.setAccessibleName(name)
         self.free.setAccessibleName(f"{name}: free")
 
+    @property
+    def is_touched(self) -> bool:
+        """Whether something else stands here than what was shown."""
+        return self.field.isModified() or self.property("wrong") == "true"
+
     def show_value(self, text: str, *, held: bool, full: str) -> None:
         """Shows a value; `full` is what it is in full precision."""
         told = text, held, full
@@ -210,8 +215,7 @@ class NumberWord(QFrame):
         if event is not None and event.key() in _NUDGES:
             self.nudged.emit(_NUDGES[event.key()])
             return
-        typed = self.field.isModified() or self.property("wrong") == "true"
-        if event is not None and event.key() == Qt.Key.Key_Escape and typed:
+        if event is not None and event.key() == Qt.Key.Key_Escape and self.is_touched:
             self.field.setText(self._shown)
             self._mark("wrong", False)
             self.field.selectAll()

@@ -121,8 +121,8 @@ class SvgText:
         return self.shapes.setdefault(key, f"{self.prefix}{len(self.shapes)}")
 
     def _text(self, item: Text) -> str:
-        runs = list(set_runs(item.runs, item.size_mm, item.bold))
-        begin = -item.anchor * sum(advance for *_, advance in runs)
+        runs = set_runs(item.runs, item.size_mm, item.bold)
+        begin = -item.anchor * sum([run.advance for run in runs])
         turn = f" rotate({_number(-item.angle)})" if item.angle else ""
         at = f'transform="translate({_number(item.x)} {_number(item.y)}){turn}"'
         parts = "".join(

@@ -71,19 +71,28 @@ def _crowding(markers: Sequence[Markers], inner: Rect, *, held: bool) -> Crowdin
         taken = int(np.count_nonzero(_counted(markers, inner, part * largest / 2)))
         return 1 - taken / count, taken
 
-    smallest, taken = hidden(_PLAIN[-1])
-    shaded = smallest > _MANY_HIDDEN and count >= _LEAST_SHADED and taken >= _LEAST_PLACES
-    if shaded and not held:
-        return Crowding(_PLAIN[-1], outlined=False, full=0.0)
+    smallest = None
+    if count >= _LEAST_SHADED and not held:
+        smallest, taken = hidden(_PLAIN[-1])
+        if smallest > _MANY_HIDDEN and taken >= _LEAST_PLACES:
+            return Crowding(_PLAIN[-1], outlined=False, full=0.0)
     share, _ = hidden(1.0)
+    if held or share <= _FEW_HIDDEN:
+        return Crowding(hidden=share)
+    if smallest is None:
+        smallest, _ = hidden(_PLAIN[-1])
     # they may lie at the very same places, whatever their size
-    if held or share <= _FEW_HIDDEN or smallest > 0.8 * share:
+    if smallest > 0.8 * share:
         return Crowding(hidden=share)
     least = next((part for few, part in _LEAST_SIZES if count < few), 0.0)
     tried = [(part, True) for part in _OUTLINED if part >= least]
     tried += [(part, False) for part in _PLAIN if not least]
-    found = [Crowding(part, outlined, hidden=hidden(part)[0]) for part, outlined in tried]
-    return next((one for one in found if one.hidden <= _FEW_HIDDEN), found[-1])
+    found = Crowding(hidden=share)
+    for part, outlined in tried:
+        found = Crowding(part, outlined, hidden=hidden(part)[0])
+        if found.hidden <= _FEW_HIDDEN:
+            break
+    return found
 
 
 def _counted(markers: Sequence[Markers], inner: Rect, cell_mm: float) -> NDArray[np.intp]:

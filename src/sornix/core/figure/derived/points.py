@@ -271,9 +271,11 @@ def _chosen(same: "SameColumn", value: str) -> NDArray[np.bool_]:
 @remembered
 def scale_kind(panel: Panel, tables: Tables, axis: str) -> str:
     """The kind of scale of an axis: the one that is held, or what its columns ask for."""
-    held = panel.scale(axis).kind
-    if held is not None:
-        return held
+    return panel.scale(axis).kind or own_kind(panel, tables, axis)
+
+
+def own_kind(panel: Panel, tables: Tables, axis: str) -> str:
+    """The kind of scale that the columns on an axis ask for."""
     kinds = {column.kind for column in axis_columns(panel, tables, axis)}
     return "category" if TEXT in kinds else "time" if TIME in kinds else "linear"
 

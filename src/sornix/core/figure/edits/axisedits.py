@@ -13,7 +13,7 @@ from attrs import evolve
 from sornix.core.errors import EditRefused
 from sornix.core.figure.derived.extents import axis_extent, settled_range
 from sornix.core.figure.derived.otherunits import straight_reach
-from sornix.core.figure.derived.points import scale_kind
+from sornix.core.figure.derived.points import own_kind, scale_kind
 from sornix.core.figure.model.scale import AXES, Other, Scale
 from sornix.core.figure.model.values import Figure, Guide
 from sornix.core.readings import Tables
@@ -124,7 +124,7 @@ def set_kind(
     scale = evolve(old, kind=kind, base=base, step=None, origin=None, other=None)
     changed = figure.with_scale(axis, scale)
     found = KINDS[scale_kind(changed.panel, tables, axis)]
-    own = scale_kind(figure.panel.with_scale(axis, evolve(scale, kind=None)), tables, axis)
+    own = own_kind(changed.panel, tables, axis)
     if kind not in (None, own) and own not in found.traits.suits and KINDS[own].traits.dated:
         raise EditRefused(
             f"Dates and times have no place on a {found.name} scale.",
