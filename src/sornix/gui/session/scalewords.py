@@ -4,10 +4,11 @@ import math
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
+from attrs import evolve
 from PyQt6.QtWidgets import QLabel, QPushButton, QWidget
 
 from sornix.core.errors import SornixError
-from sornix.core.figure import AXES, Figure, Guide, hold, own_kind, set_kind
+from sornix.core.figure import AXES, Figure, Guide, hold, scale_kind, set_kind
 from sornix.core.scales import KINDS, Resolved
 from sornix.gui.base.plain import plain_tip
 from sornix.gui.session.editing import Editing
@@ -101,8 +102,10 @@ def kind_words(kind: KindOfScale) -> str:
 
 def show_kind(word: ChoiceWord, scene: Scene, axis: str) -> None:
     """Shows the kind of scale of an axis in a word, with those that suit its columns."""
-    scale = scene.figure.panel.scale(axis)
-    own = own_kind(scene.figure.panel, scene.tables, axis)
+    panel = scene.figure.panel
+    scale = panel.scale(axis)
+    free = panel if scale.kind is None else panel.with_scale(axis, evolve(scale, kind=None))
+    own = scale_kind(free, scene.tables, axis)
     present = KindOfScale(None if scale.kind == own else scale.kind, scale.base)
     word.set_choices(
         own if present.kind is None else kind_words(present), lambda: _kinds_for(own, present)
