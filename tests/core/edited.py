@@ -16,7 +16,7 @@ from sornix.core import figure as figures
 from sornix.core.document import Document, change_table
 from sornix.core.document.differences import differences
 from sornix.core.errors import SornixError
-from sornix.core.figure import AXES, ERRORS, FORMS, LABELS, MARKS, SHOWS, TOGETHER, Figure
+from sornix.core.figure import AXES, ERRORS, FORMS, FORMULA, LABELS, MARKS, SHOWS, TOGETHER, Figure
 from sornix.core.readings import KIND_WORDS
 from sornix.core.readings.changes.operations import OPERATIONS
 from sornix.core.readings.tables.origin import Grouping
@@ -30,6 +30,7 @@ FILE = DATA / "edited.txt"
 _STEPS = 40
 _NUMBERS = (0.0, 0.5, 1.0, 2.0, 3.0, 5.0, 10.0, 40.0, 250.0, -1.0)
 _TEXTS = ("", "  Of {mu} x^2 ", "North", "a*x + b", "Level", "1")
+_MODELS = [*(name for name in MODELS if name.startswith(("line", "poly"))), FORMULA]
 # too slow for a walk, or not an edit
 _KINDS = ["log", "linear", "time", "category"]
 _NOT_WALKED = {"small_panels", "with_table_read_again", "change_table", "change_read_off"}
@@ -97,7 +98,7 @@ class _Walk:
             "to": lambda: dice.randrange(len(self.document.figures)),
             "how": lambda: dice.choice(list(figures.ARRANGEMENTS)),
             "share": lambda: dice.choice(("none", "x", "y", "both")),
-            "model": lambda: dice.choice([m for m in MODELS if m.startswith(("line", "poly"))]),
+            "model": lambda: dice.choice(_MODELS),
             "mark": lambda: dice.choice(list(MARKS)),
             "together": lambda: dice.choice(list(TOGETHER)),
             "kind": lambda: dice.choice(

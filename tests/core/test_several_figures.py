@@ -169,6 +169,17 @@ class SeveralFigures(SornixTest):
         few = change_table(again, "run", "delete_rows", rows=[1, 2, 3, 4, 5, 6])
         self.assertTrue(np.isnan(found(few)).all())
 
+    def test_residuals_of_a_formula_are_called_by_its_name(self) -> None:
+        document = _document()
+        for called, said in (("", "formula"), ("Response", "Response")):
+            figure = add_trend(document.figure, "s1", "formula", "a + b * x", called=called)
+            trend = figure.panel.trends[-1].id
+            made = add_residuals(evolve(document, figure=figure), trend)
+            column = made.tables[0].columns[-1]
+            assert column.rule is not None
+            self.assertIn(f"{said} through “A”", column.rule.words)
+            np.testing.assert_allclose(column.numbers, _residuals(_X, _Y), atol=1e-12)
+
     def test_a_document_of_several_is_the_same_when_it_is_opened(self) -> None:
         document = add_empty(add_copy(_document()))
         document = name_figure(document, 1, "— “a”; b —").looking_at(1)

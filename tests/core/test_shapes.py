@@ -206,6 +206,16 @@ class Truth(SornixTest):
             own = hidden.model.fit(hidden.sample, ParameterConstraints(quick=True))
             self.assertLessEqual(own.rss, least_known(hidden) * (1 + 1e-6), words)
 
+    def test_a_straight_sum_has_one_least_place_however_ill_it_fits(self) -> None:
+        x = np.linspace(0, 12, 30)
+        y = 11 * x / (1 + x) - 1
+        for formula in ("a + b * x", "a * exp(-x) + b * x^2", "a"):
+            found = fit(ByFormula("formula", "formula", formula), x, y)
+            self.assertEqual(found.notes, (), formula)
+            best = np.polynomial.polynomial.polyfit(x, y, len(found.names) - 1)
+            if formula != "a * exp(-x) + b * x^2":
+                np.testing.assert_allclose(found.values, best, rtol=1e-9)
+
     @given(
         st.sampled_from(
             ["exp(a * x) / (b + x)", "sqrt(a + x^2) * ln(b + x)", "atan(a * x) - b / x",

@@ -266,6 +266,11 @@ FILES = [
          "Site w: 1A, 2A | I [A] n: 1, 2.5", "The unit A stood in the cells of “I”"),
     Case("functions and brackets in brackets", "log10(mass),λ (W/(m K)),1/d²\n1,2,3\n4,5,6\n",
          "log10(mass) n: 1, 4 | λ [W/(m K)] n: 2, 5 | 1/d² n: 3, 6"),
+    Case("a form of dates, and a unit over brackets, in the row of units",
+         "Datum;Kolben;Licht;Rate\nTT.MM.JJJJ hh:mm;;µmol m-2 s-1;mg/(g h)\n"
+         "03.06.2026 09:00;K1;0;-1,4\n13.06.2026 10:07;K2;15;0,4\n",
+         "Datum t: 2026-06-03 09:00, 2026-06-13 10:07 | Kolben w: K1, K2 | "
+         "Licht [µmol m-2 s-1] n: 0, 15 | Rate [mg/(g h)] n: -1.4, 0.4"),
     Case("letters of old systems", "Höhe;y\n1;2,5\n2;3,5\n".encode("cp850"),
          "Hîhe n: 1, 2 | y n: 2.5, 3.5", "tell no alphabet for certain"),
 ]  # fmt: skip

@@ -16,7 +16,7 @@ from sornix.cli.files import (
 from sornix.core.files import write_atomically
 from sornix.core.readings import KIND_WORDS, TIME, Column, Table, write_text
 from sornix.core.readings.tables.dialect import doubts_of, said
-from sornix.core.text import plain_text, plural, rich, shortest
+from sornix.core.text import plain_text, plural, rich, shortest, unit_words
 
 
 @click.command()
@@ -125,5 +125,5 @@ def _line(column: Column) -> str:
         least, greatest = (
             e if isinstance(e, str) else shortest(float(str(e)), 0) for e in _ends(column)
         )
-        parts.append(f"{least} to {greatest} {column.unit}".strip())
+        parts.append(f"{least} to {greatest} {unit_words(column.unit)}".strip())
     return plain_text(rich(f"{column.title}: {', '.join(parts)}"))

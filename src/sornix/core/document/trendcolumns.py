@@ -15,12 +15,11 @@ from sornix.core.document.stored.structuring import structured
 from sornix.core.document.tables import change_table
 from sornix.core.document.value import Document
 from sornix.core.errors import SornixError
-from sornix.core.figure import Figure, Guide, Panel, Series, Trend, trend_fit, waiting
+from sornix.core.figure import Figure, Guide, Panel, Series, Trend, trend_fit, trend_words, waiting
 from sornix.core.figure.edits.axisedits import freed
 from sornix.core.readings import Table, table_named, unique_names
 from sornix.core.readings.tables.rule import Residuals
 from sornix.core.readings.tables.rules import TREND_WORK, rule_to_json
-from sornix.core.trends import MODELS
 
 
 class _Work:
@@ -86,7 +85,7 @@ def add_residuals(document: Document, trend_id: str) -> Document:
     table = table_named(document.tables, series.table)
     usual = evolve(trend, intervals="usual") if trend.intervals == "resampling" else trend
     of = series.y or "row number"
-    said = f"{MODELS[trend.model].words} through “{of}”"
+    said = f"{trend_words(trend)} through “{of}”"
     needs = tuple(dict.fromkeys((
         *series.columns, *trend.columns, *((trend.weight_column,) if trend.weight_column else ())
     )))  # fmt: skip

@@ -27,6 +27,7 @@ from sornix.core.text.rich import (
     plain_text,
     rich,
     unit_text,
+    unit_words,
     with_comma,
 )
 from sornix.core.text.symbols import SYMBOLS, find_symbols
@@ -56,6 +57,7 @@ __all__ = [
     "significant",
     "spoken",
     "unit_text",
+    "unit_words",
     "with_article",
     "with_comma",
     "with_error",

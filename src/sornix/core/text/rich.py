@@ -94,6 +94,11 @@ def unit_text(unit: str) -> str:
     return _POWER.sub(lambda m: m["unit"] + m["power"].translate(_TO_SUPER), unit)
 
 
+def unit_words(unit: str) -> str:
+    """A unit as a sentence has it: `cm⁻¹` for `cm-1` and for `cm^-1`."""
+    return plain_text(rich(unit_text(unit))) if unit else ""
+
+
 def scripts(runs: Rich) -> Iterator[tuple[int, Rich]]:
     """Runs that stand together as one script, or as none, each with which."""
     for script, together in groupby(runs, key=lambda run: run.script):

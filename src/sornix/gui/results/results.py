@@ -31,6 +31,7 @@ from sornix.core.text import (
     rich,
     row_words,
     significant,
+    unit_words,
 )
 from sornix.core.trends.fits.sample import ratio_unit
 from sornix.gui.base.plain import plain_label
@@ -161,7 +162,7 @@ class Results(Bar):
         points = series_points(series, scene.figure.panel, scene.tables)
         along_x = own_axis(panel) == "x"
         values = points.x if along_x else points.y
-        unit = plain_text(rich(own_column(panel, series, scene.tables).unit))
+        unit = unit_words(own_column(panel, series, scene.tables).unit)
         missing = row_count(series, scene.tables) - len(values)
         count = plural(len(values), "reading")
         count += f", {counted(missing)} missing" if missing else ""
@@ -193,7 +194,7 @@ class Results(Bar):
         if len(pins) < 2:
             return
         card = self._card("Between pins", "#56646c", column)
-        x_unit, y_unit = (plain_text(rich(axis_unit(panel, tables, a))) for a in "xy")
+        x_unit, y_unit = (unit_words(axis_unit(panel, tables, a)) for a in "xy")
         for one, other in pairwise(pins[:_MOST_LISTED]):
             found = between(one, other, panel, tables)
             if found is None:

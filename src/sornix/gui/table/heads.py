@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QHeaderView
 
 from sornix.core.readings import KIND_WORDS, TEXT, Column
 from sornix.core.readings.layouts.header import is_unit
-from sornix.core.text import plain_text, rich
+from sornix.core.text import unit_words
 from sornix.gui.base.theme import Theme
 from sornix.gui.table.gridmodel import GridModel, Tag
 
@@ -138,7 +138,7 @@ _TOP, _MIDDLE = Qt.AlignmentFlag.AlignTop, Qt.AlignmentFlag.AlignHCenter
 def _second_line(column: Column) -> str:
     """The unit, or the kind where there is none; `=` before a computed one, `?` behind a unit that
     is none of the usual."""
-    unit = plain_text(rich(column.unit))
+    unit = unit_words(column.unit)
     if unit and not is_unit(column.unit):
         unit += "?"
     kind = "time" if column.kind == "time" else KIND_WORDS[column.kind]

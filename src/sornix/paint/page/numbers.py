@@ -21,7 +21,7 @@ from sornix.core.figure import (
 )
 from sornix.core.readings import TIME, Column, Tables, table_named
 from sornix.core.scales import Resolved, is_categorical
-from sornix.core.text import plain_text, rich
+from sornix.core.text import plain_text, rich, unit_words
 
 # Of a series of more readings than this the lowest and the highest at so many places are told.
 MOST_READINGS, _PLACES = 10_000, 2500
@@ -108,7 +108,7 @@ def _column(
     if column.kind == TIME and "names" not in told:
         told["moments"] = _MOMENTS.get(column.form, _WHOLE_MOMENT)
     elif column.unit and "names" not in told:
-        told["unit"] = plain_text(rich(column.unit))
+        told["unit"] = unit_words(column.unit)
     return told
 
 

@@ -10,7 +10,16 @@ from sornix.core.drawing.parts.items import Item, Measure, Path, Rect, Stroke, T
 from sornix.core.drawing.parts.style import Style
 from sornix.core.figure import Panel, Trend
 from sornix.core.readings import Tables
-from sornix.core.text import Rich, Run, decimal_text, rich, rounded, significant, with_comma
+from sornix.core.text import (
+    Rich,
+    Run,
+    decimal_text,
+    rich,
+    rounded,
+    significant,
+    unit_words,
+    with_comma,
+)
 from sornix.core.trends import Fit, Prediction
 from sornix.core.trends.fits.equation import symbol_runs
 
@@ -42,7 +51,7 @@ def told_table(
     heads = [symbol_runs(symbol) for symbol in symbols]
     heads += [(Run("95 % from"),), (Run("to"),)] if known else []
     rows = [tuple(heads)]
-    unit = f" {fit.sample.x_unit}"
+    unit = f" {unit_words(fit.sample.x_unit)}"
     for one, values in zip(told, _same_digits(told), strict=True):
         cells = [rich(words(one.x, 0.0).removesuffix(unit)), *((Run(text),) for text in values)]
         rows.append(tuple(with_comma(c) if style.decimal == "comma" else c for c in cells))

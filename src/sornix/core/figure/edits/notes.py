@@ -18,7 +18,7 @@ from sornix.core.figure.model.values import Figure, Note, Panel
 from sornix.core.readings import NUMBER, Column, Tables, table_named
 from sornix.core.readings.tables.shown import shown_number
 from sornix.core.scales import KINDS
-from sornix.core.text import spoken
+from sornix.core.text import spoken, unit_words
 
 
 class Pinned(NamedTuple):
@@ -65,7 +65,7 @@ def value_with_unit(panel: Panel, tables: Tables, axis: str, value: float) -> st
     """A value of an axis as it would be said, with its unit."""
     kind = scale_kind(panel, tables, axis)
     if KINDS[kind].traits.counts:
-        return f"{spoken(value)} {axis_unit(panel, tables, axis)}".strip()
+        return f"{spoken(value)} {unit_words(axis_unit(panel, tables, axis))}".strip()
     return KINDS[kind].words(value, 0.0)
 
 
@@ -74,7 +74,7 @@ def cell_words(column: Column, row: int) -> str:
     if column.kind != NUMBER:
         return column.cell(row)
     number = shown_number(float(column.numbers[row]), column.decimals)
-    return f"{column.bounds.get(row, '')}{number} {column.unit}".strip()
+    return f"{column.bounds.get(row, '')}{number} {unit_words(column.unit)}".strip()
 
 
 def add_note(figure: Figure, tables: Tables, text: str = "", **place: Any) -> Figure:

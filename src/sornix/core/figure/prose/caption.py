@@ -30,6 +30,7 @@ from sornix.core.text import (
     rich,
     significant,
     spoken,
+    unit_words,
 )
 
 
@@ -146,7 +147,7 @@ def _without_axes(panel: Panel, tables: Tables) -> str:
     named = [value for _, value in parts_of_whole(panel, tables) if value > 0]
     value, name = (series.x, series.y) if lies(panel, tables) else (series.y, series.x)
     means = "means of " if series.together == "mean" else ""
-    unit = plain_text(rich(column_or_rows(table, value).unit))
+    unit = unit_words(column_or_rows(table, value).unit)
     total = f"{spoken(sum(named))} {unit}".strip()
     what, by = (_names([(table.name, one)], tables) for one in (value, name))
     return f"Shares of {means}{what} by {by}: {plural(len(named), 'part')} of {total} in all."

@@ -18,6 +18,7 @@ from sornix.core.text import (
     rich,
     significant,
     spoken,
+    unit_words,
     with_error,
 )
 from sornix.core.trends import UNTREATED, Fit
@@ -128,7 +129,7 @@ def _of_trend(trend: Trend, fit: Fit, panel: Panel, tables: Tables) -> list[str]
         said.append(f"In its parameters, {x} is {counted}.")
     values = [
         f"{p.name} = {with_error(p.value, None if p.held else p.standard_error)} "
-        f"{plain_text(rich(p.unit))}".strip()
+        f"{unit_words(p.unit)}".strip()
         + (" (held)" if p.held else "")
         for p in fit.parameters
     ]

@@ -22,6 +22,9 @@ _OVER_BRACKETS = pattern(r"^(?P<name>[^/(]*\S)\s+/\s+(?P<unit>[^\s()]+/\([^()]+\
 _NESTED = pattern(
     r"^(?P<name>.*\S)(?:\s*[(\[](?P<unit>[^\s()\[\]]+/\([^()]+\))[)\]]|\s(?P<bare>[^\s()]+/\([^()]+\)))$"
 )
+_UNDER_BRACKETS = pattern(r"(?P<over>[^()/]+)/\s?\((?P<under>[^()/]+)\)")
+# How dates or times are written in a column, as a row of units may tell: dd.mm.yyyy, HH:MM:SS
+_MASK = pattern(r"(?:([DTJYAMHS])\1{1,3}(?:[.:/, -]+|T(?=H)|$)){2,}", re.IGNORECASE)
 # What is divided by a quantity in symbols: 1/T, 1/d²
 _INVERSE = pattern(r"1\s?/\s?[^\W\d_]\w{0,4}[²³]?")
 _IN = pattern(r"^(?P<name>.*\S)\s+in\s+(?P<unit>\S.*)$")
@@ -67,8 +70,11 @@ class Heading(NamedTuple):
 
 
 def is_unit(text: str) -> bool:
-    """Whether a text reads as a unit: `mg/L`, `°C`, `m^3 s^-1`."""
-    parts = re.split(r"[\s·*/⋅]+", text.strip())
+    """Whether a text reads as a unit: `mg/L`, `°C`, `m^3 s^-1`, `mg/(g h)`."""
+    text = text.strip()
+    if under := _UNDER_BRACKETS.fullmatch(text):
+        text = f"{under['over']}/{under['under']}"
+    parts = re.split(r"[\s·*/⋅]+", text)
     return bool(parts) and all(re.fullmatch(_UNIT, part) for part in parts if part)
 
 
@@ -162,8 +168,8 @@ def _inside(match: "re.Match[str]") -> str:
 
 def units_in(row: list[str], marks: Marks) -> list[str] | None:
     """The units in the row under the header, if that is what it holds: "" where there is none."""
-    cells = [cell.strip().strip("()[]<>").strip() for cell in row]
-    named = [cell for cell in cells if cell and cell not in ("-", "–", "—")]
+    cells = [_bare(cell) for cell in row]
+    named = [cell for cell in cells if _names_unit(cell)]
     if not named or any(is_number(cell, marks) for cell in cells):
         return None
     if sum(is_unit(cell) for cell in named) * 2 <= len(named):
@@ -173,8 +179,19 @@ def units_in(row: list[str], marks: Marks) -> list[str] | None:
 
 def unit_cells(row: list[str]) -> list[str]:
     """The cells of a row as units, brackets and dashes taken off."""
-    cells = [cell.strip().strip("()[]<>").strip() for cell in row]
-    return ["" if cell in ("-", "–", "—") else cell for cell in cells]
+    cells = [_bare(cell) for cell in row]
+    return [cell if _names_unit(cell) else "" for cell in cells]
+
+
+def _bare(cell: str) -> str:
+    """A cell without the brackets around it; mg/(g h) keeps the one that it needs."""
+    text = cell.strip().strip("()[]<>").strip()
+    return f"{text})" if text.count("(") > text.count(")") else text
+
+
+def _names_unit(cell: str) -> bool:
+    """Whether a cell of a row of units has one to tell: no dash, and no form of dates."""
+    return cell not in ("", "-", "–", "—") and _MASK.fullmatch(cell) is None
 
 
 def with_units(headings: Sequence[Heading], units: Sequence[str]) -> list[Heading]:

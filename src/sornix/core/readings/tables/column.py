@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from sornix.core.frozen import frozen
 from sornix.core.readings.tables.laid import LET_GO, let_go_behind, let_go_of
 from sornix.core.readings.tables.rule import Rule
-from sornix.core.text import parse_number
+from sornix.core.text import parse_number, unit_words
 from sornix.core.text.moments import typed_moment
 
 NUMBER = "number"
@@ -85,7 +85,7 @@ class Column:
     @property
     def title(self) -> str:
         """`Quantity / unit`, or the name alone for a column without a unit."""
-        return f"{self.name} / {self.unit}" if self.unit else self.name
+        return f"{self.name} / {unit_words(self.unit)}" if self.unit else self.name
 
     @property
     def has_places(self) -> bool:

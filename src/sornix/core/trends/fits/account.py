@@ -16,6 +16,7 @@ from sornix.core.text import (
     row_words,
     significant,
     spoken,
+    unit_words,
     with_error,
 )
 from sornix.core.text.moments import moment_words
@@ -62,7 +63,7 @@ def parameter_rows(fit: Fit) -> tuple[Row, ...]:
     about."""
     rows = []
     for parameter in fit.parameters:
-        unit = plain_text(rich(parameter.unit))
+        unit = unit_words(parameter.unit)
         if parameter.held:
             value = f"{spoken(parameter.value)} {unit}".strip()
             how, about = "held", ""
@@ -90,7 +91,7 @@ def interval_rows(fit: Fit) -> tuple[Row, ...]:
     rows = []
     for parameter in fit.parameters:
         if parameter.ci95 is not None:
-            unit = plain_text(rich(parameter.unit))
+            unit = unit_words(parameter.unit)
             how = ""
             if parameter.held:
                 how = "One-sided, at the end of what it may be"
@@ -258,6 +259,7 @@ _SHORT = 7
 
 def number_words(unit: str) -> PlaceWords:
     """Places along x that are numbers of a unit."""
+    unit = unit_words(unit)
 
     def words(value: float, within: float) -> str:
         digits = 5
@@ -282,7 +284,7 @@ def read_off_rows(
         if one.beyond:
             value += ", beyond the readings"
         own = "" if one.sd is None else f" ± {spoken(one.sd)}"
-        name = f"y = {spoken(one.y)}{own} {plain_text(rich(y_unit))}".strip()
+        name = f"y = {spoken(one.y)}{own} {unit_words(y_unit)}".strip()
         rows.append(Row(name, value, _IN_PARENTHESES, one.x))
         # where the line is 0, standard addition tells what was in the sample
         if one.y and treatment != UNTREATED and not fit.along.words:
@@ -312,7 +314,7 @@ def _read_off_text(fit: Fit, one: ReadOff, words: PlaceWords) -> str:
     within = (high - low) / 100
     value = words(one.x, within)
     if one.interval is not None:
-        unit = f" {fit.sample.x_unit}"
+        unit = f" {unit_words(fit.sample.x_unit)}"
         ends = [words(end, within).removesuffix(unit) for end in one.interval]
         return f"{value} ({ends[0]} to {ends[1]})"
     return f"{value} (no bounded interval)" if fit.residual_sd is not None else value
@@ -329,7 +331,7 @@ def between_rows(
         differ = one.of_difference[0] > 0 or one.of_difference[1] < 0
         told = f"{name} less {other_name}; at 95 % they "
         told += "differ" if differ else "are not told apart"
-        unit = plain_text(rich(units[one.name]))
+        unit = unit_words(units[one.name])
         value = (
             f"{significant(one.difference, 4)} {unit}".strip()
             + f" ({_ends_text(one.of_difference, 4)})"
@@ -350,7 +352,7 @@ def addition_rows(fit: Fit, treatment: Treatment = UNTREATED) -> tuple[Row, ...]
     found = added_to(fit)
     if found is None:
         return ()
-    unit = plain_text(rich(fit.sample.x_unit))
+    unit = unit_words(fit.sample.x_unit)
 
     def row(name: str, one: ReadOff, about: str) -> Row:
         value = f"{significant(one.x, 4)} {unit}".strip()
@@ -374,7 +376,7 @@ def told_rows(fit: Fit, places: Sequence[float], words: PlaceWords, y_unit: str)
     rows = []
     for x in places:
         found = fit.predict(x)
-        value = f"{significant(found.value, 5)} {plain_text(rich(y_unit))}".strip()
+        value = f"{significant(found.value, 5)} {unit_words(y_unit)}".strip()
         if found.confidence95 is not None:
             value += f" ({_ends_text(found.confidence95, 4)})"
         if not fit.ends[0] <= x <= fit.ends[1]:
@@ -389,7 +391,7 @@ def limit_rows(fit: Fit) -> tuple[Row, ...]:
     found = limits(fit)
     if found is None:
         return ()
-    unit = plain_text(rich(fit.sample.x_unit))
+    unit = unit_words(fit.sample.x_unit)
     return (
         Row("limit of detection", f"{significant(found.detection, 2)} {unit}".strip(),
             "3.3 × scatter / slope (ICH Q2(R1), 6.3)", found.detection),

@@ -8,7 +8,16 @@ from types import MappingProxyType
 from typing import NamedTuple
 
 from sornix.core.formula import Call, Expression, Name, Number
-from sornix.core.text import THIN_SPACE, Rich, Run, decimal_text, plain_text, rich, rounded
+from sornix.core.text import (
+    THIN_SPACE,
+    Rich,
+    Run,
+    decimal_text,
+    plain_text,
+    rich,
+    rounded,
+    unit_text,
+)
 from sornix.core.text.rich import scripts
 from sornix.core.trends.fits.counting import AS_IT_IS, Counting
 
@@ -156,7 +165,7 @@ def polynomial_runs(
             runs += number_runs(abs(value))
             if unit:
                 opened, closed = ("(", ")") if power and set(unit) & set("/ ") else ("", "")
-                runs += [Run(THIN_SPACE + opened), *rich(unit), Run(closed)]
+                runs += [Run(THIN_SPACE + opened), *rich(unit_text(unit)), Run(closed)]
             runs += [Run(THIN_SPACE)] * bool(power)
         if power:
             runs += base
@@ -219,7 +228,7 @@ def _leaf_of(value: Decimal, unit: str) -> _Part:
     """A parameter's number with its unit, which in a product may need parentheses."""
     if not unit:
         return _signed(value)
-    runs = [*_signed(value)[0], Run(THIN_SPACE), *rich(unit)]
+    runs = [*_signed(value)[0], Run(THIN_SPACE), *rich(unit_text(unit))]
     return runs, _SUM if set(unit) & set("/ ") or value < 0 else _PRODUCT
 
 

@@ -268,6 +268,9 @@ class Search:
         """Whether the readings look as if another curve of the shape went through them: they are
         no nearer to this one than to their mean by more than chance, or lie on one side of it for
         longer than chance would have it."""
+        if self._straight.all():
+            # the sum of squares of a straight sum has one least place, between bounds too
+            return False
         if not found.converged or found.loose:
             return True
         y = _weighted(self.sample)
