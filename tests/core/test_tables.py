@@ -96,6 +96,15 @@ class Acts(TablesTest):
         self.assertEqual(self.cells(document, "b 2"), ["1", "2", "3", "4"])
         self.assertEqual(self.cells(document, "a"), ["1", "", "x", ""])
 
+    def test_decimal_commas_are_typed_where_they_were_read(self) -> None:
+        document = self.document("Site;y\nA 1,5;1,5\nB;2,5\n")
+        typed = [(0, 1, "-7,95"), (1, 1, "8.39"), (2, 1, "<0,05"), (1, 0, "2,5"), (3, 1, "1,2,3")]
+        y, site = (self.change(document, "set_cells", cells=typed).tables[0].column(name)
+                   for name in ("y", "Site"))  # fmt: skip
+        np.testing.assert_array_equal(y.numbers[:2], [-7.95, 8.39])
+        self.assertEqual(dict(y.texts), {2: "<0.05", 3: "1,2,3"})
+        self.assertEqual(site.cells()[1], "2,5")
+
     def test_kinds_change_and_what_cannot_be_is_refused(self) -> None:
         document = self.document("year,code,s\n2024,01,x\n2025,02,y\n")
         self.assertEqual(self.cells(self.change(document, "set_kind", column="year", kind="time"),

@@ -47,6 +47,10 @@ if TYPE_CHECKING:
 _MOST_LISTED = 12
 
 
+# A mean that is so small a part of the readings is 0.
+_CRUMBS = 1e-14
+
+
 class Results(Bar):
     """Cards about what the figure shows, made anew for every scene. `comparing` asks to compare the
     shape of a trend with others."""
@@ -174,7 +178,10 @@ class Results(Bar):
         decimals = own_column(panel, series, scene.tables).decimals
         ends = (*(points.x_ends if along_x else points.y_ends), values[0], values[-1])
         least, greatest, first, last = (shown_number(float(end), decimals) for end in ends)
-        mean = significant(points.means[0 if along_x else 1], 4)
+        found = points.means[0 if along_x else 1]
+        # residuals have the mean 0, and a sum of binary numbers leaves crumbs
+        crumbs = abs(found) < _CRUMBS * max(abs(float(end)) for end in ends)
+        mean = "0" if crumbs else significant(found, 4)
         if brief:
             said = f"{count}, {least} to {greatest} {unit}".strip()
             card.small(f"{said}, mean {mean}; first {first}, last {last}")

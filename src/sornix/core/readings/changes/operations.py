@@ -13,6 +13,7 @@ from attrs import evolve
 from numpy.typing import NDArray
 
 from sornix.core.errors import EditRefused, SornixError
+from sornix.core.patterns import pattern
 from sornix.core.readings.files.kinds import Manner, kind_of, make_column
 from sornix.core.readings.layouts.header import Heading, parse_heading
 from sornix.core.readings.layouts.marks import Marks
@@ -23,6 +24,7 @@ from sornix.core.readings.tables.table import Table, refuse_long, unique_names
 
 # How a person types: with a decimal point, days first.
 _AS_TYPED = Manner(Marks(), "day", ())
+_WITH_COMMA = pattern(r"[<>≤≥~±]?\s?[-+−]?\d*,\d+(?:[eE][-+]?\d+)?")
 _NO_NAMES: Mapping[str, str] = MappingProxyType({})
 
 
@@ -235,11 +237,16 @@ def add_columns(table: Table, columns: Sequence[Mapping[str, Any]]) -> Edited:
 def set_cells(table: Table, cells: Sequence[tuple[int, int, str]]) -> Edited:
     """Cells by row index, column index and text. The table grows where they lie beyond it.
 
-    Words typed into a column without any readings become its name.
+    Words typed into a column without any readings become its name. In a table that was read with
+    decimal commas, 2,5 is a number.
     """
     by_column: dict[int, dict[int, str]] = {}
+    commas = table.read_as is not None and table.read_as.dialect.decimal == ","
+    words = [column.kind == TEXT for column in table.columns]
     for row, column, text in cells:
-        by_column.setdefault(column, {})[row] = text
+        of_words = column < len(words) and words[column]
+        point = commas and not of_words and _WITH_COMMA.fullmatch(text.strip())
+        by_column.setdefault(column, {})[row] = text.replace(",", ".") if point else text
     for at in range(len(table.columns), max(by_column, default=0) + 1):
         table = insert_column(table, at).table
     names: dict[str, str] = {}
