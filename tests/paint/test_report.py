@@ -16,7 +16,7 @@ from pypdf import PdfReader
 
 from sornix.core.document import Document, add_residuals, name_figure, new_document
 from sornix.core.errors import DocumentError, SornixError
-from sornix.core.figure import leave_out, set_size, set_title
+from sornix.core.figure import add_trend, leave_out, set_size, set_title
 from sornix.core.readings import Table, number_column
 from sornix.core.report import TEMPLATES, Heading, Report, blocks_of, read_template, report_of
 from sornix.demo import demo_document
@@ -84,6 +84,20 @@ class Reports(QtTest):
         path = self.written(self.report(document, readings=False), ".pdf")
         text = subprocess.run(["pdftotext", path, "-"], capture_output=True, text=True, check=True)
         self.assertIn("Shown at 50 % of its size.", text.stdout)
+
+    def test_what_has_no_title_is_headed_by_what_it_shows(self) -> None:
+        document = demo_document("nitrate-standards")
+        plain = new_document(*document.tables)
+        plain = add_residuals(
+            evolve(plain, figure=add_trend(plain.figure, "s1")), plain.figure.next_id("t")
+        )
+        report = self.report(plain, title="")
+        self.assertEqual(report.title, "nitrate-standards")
+        self.assertEqual(
+            [part.name for part in report.figures],
+            ["Absorbance at 220 nm against nitrate concentration",
+             "Residuals of Absorbance at 220 nm against nitrate concentration"],
+        )  # fmt: skip
 
     def test_html_is_whole_without_scripts_and_asks_nothing(self) -> None:
         path = self.written(self.report(_season()), ".html")

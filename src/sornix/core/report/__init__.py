@@ -10,7 +10,7 @@ from sornix.core.report.blocks import (
     Verbatim,
     blocks_of,
 )
-from sornix.core.report.description import FigurePart, Report, report_of
+from sornix.core.report.description import FigurePart, Report, report_of, report_title
 from sornix.core.report.templates import TEMPLATES, Template, read_template
 
 __all__ = [
@@ -28,4 +28,5 @@ __all__ = [
     "blocks_of",
     "read_template",
     "report_of",
+    "report_title",
 ]

@@ -8,6 +8,7 @@ from sornix.core.document import Document, figure_names
 from sornix.core.drawing import Drawing, Measure, draw_figure
 from sornix.core.errors import DocumentError
 from sornix.core.figure import Figure, caption, column_or_rows, series_name, waiting
+from sornix.core.figure.prose.caption import shown_words
 from sornix.core.figure.prose.methods import methods_text
 from sornix.core.figure.prose.trendreport import report_sections
 from sornix.core.frozen import frozen
@@ -49,6 +50,14 @@ class Report:
     readings: tuple[Table, ...] = ()
 
 
+def report_title(document: Document, place: int = 0) -> str:
+    """The title of a report that nobody gave one: what its first figure is called, or where the
+    readings of one without a name come from."""
+    figure = document.figures[place]
+    named = figure.name or figure.title
+    return figure_names(document)[place] if named else figure.panel.series[0].table
+
+
 def report_of(
     document: Document, measure: Measure, *, title: str = "", date: str = "",
     readings: bool = False, places: tuple[int, ...] | None = None,
@@ -60,9 +69,12 @@ def report_of(
     wanted = places if places is not None else tuple(range(len(names)))
     parts = []
     for number, place in enumerate(wanted, 1):
-        parts.append(_part(document.looking_at(place), names[place], number, measure))
+        figure = document.figures[place]
+        shown = "" if figure.name or figure.title else shown_words(figure, document.tables)
+        name = shown or names[place]
+        parts.append(_part(document.looking_at(place), name, number, measure))
         tell(number / len(wanted))
-    said = " ".join(title.split()) or names[wanted[0]]
+    said = " ".join(title.split()) or report_title(document, wanted[0])
     tables = _drawn_tables(parts, document.tables) if readings else ()
     return Report(printable(said), printable(date), tuple(parts), tables)
 

@@ -25,7 +25,7 @@ from PyQt6.QtWidgets import (
 
 from sornix.core.document import Document, figure_names
 from sornix.core.errors import EditRefused, SornixError
-from sornix.core.report import TEMPLATES, Report, Template, read_template, report_of
+from sornix.core.report import TEMPLATES, Report, Template, read_template, report_of, report_title
 from sornix.gui.base.plain import plain_label
 from sornix.gui.base.worker import Worker
 from sornix.gui.dialogs.places import folder_button, typed_place
@@ -105,7 +105,7 @@ class ReportDialog(QDialog):
 
     def _make_fields(self, column: QVBoxLayout, folder: Path, name: str) -> None:
         names = figure_names(self._document)
-        self.title = QLineEdit(self._document.figures[0].name or names[0])
+        self.title = QLineEdit(report_title(self._document))
         self.date = QLineEdit(date.today().isoformat())  # noqa: DTZ011 - that of the reader
         self.template = QComboBox()
         for key, template in TEMPLATES.items():

@@ -28,6 +28,7 @@ from sornix.core.text import (
     plural,
     r_squared_text,
     rich,
+    short,
     significant,
     spoken,
     unit_words,
@@ -117,22 +118,41 @@ def _what_is_drawn(panel: Panel, tables: Tables) -> list[str]:
     curves = [f"{curve.name or 'curve'}: {formula_text(curve.formula)}" for curve in panel.curves]
     if not panel.shown:
         return [f"{capital('; '.join(curves))}." if curves else "Nothing is drawn yet."]
-    x_names = _names([(s.table, s.x) for s in panel.shown], tables)
-    y_names = _names([(s.table, s.y) for s in panel.shown], tables)
     counts = [len(series_points(s, panel, tables).x) for s in panel.shown]
     if len(set(counts)) == 1:
         count = plural(counts[0], "reading") + (" each" if len(counts) > 1 else "")
     else:
         count = plural(sum(counts), "reading")
+    drawn = "".join([*_error_words(panel), *(f", {words}" for words in curves)])
+    return [f"{capital(_against(panel, tables))}, {count}{drawn}."]
+
+
+def _against(panel: Panel, tables: Tables) -> str:
+    """What is drawn against what: `temperature and dissolved oxygen against depth`."""
+    x_names = _names([(s.table, s.x) for s in panel.shown], tables)
+    y_names = _names([(s.table, s.y) for s in panel.shown], tables)
     if any(MARKS[s.mark].bars for s in panel.shown) and lies(panel, tables):
         # lying bars are read as upright ones are
         x_names, y_names = y_names, x_names
     how = {series.together for series in panel.shown}
     if how in ({"mean"}, {"sum"}):
         y_names = f"{how.pop()} of {y_names}"
-    drawn = "".join([*_error_words(panel), *(f", {words}" for words in curves)])
-    said = f"{y_names} against {x_names}, {count}{drawn}."
-    return [capital(said)]
+    return f"{y_names} against {x_names}"
+
+
+def shown_words(figure: Figure, tables: Tables) -> str:
+    """What a figure shows, as the heading of one without a title: `Temperature against depth`."""
+    panels = [panel for i in range(len(figure.panels)) if (panel := figure.seen(i)).shown]
+    found = dict.fromkeys(
+        _against(p, tables)
+        if p.has_axes
+        else _without_axes(p, tables).partition(":")[0].rstrip(".")
+        for p in panels
+    )
+    return short(plain_text(rich(capital("; ".join(found)))), _LONGEST_HEADING)
+
+
+_LONGEST_HEADING = 90
 
 
 def _without_axes(panel: Panel, tables: Tables) -> str:
