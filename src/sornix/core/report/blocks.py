@@ -3,9 +3,11 @@
 from collections.abc import Iterator
 from typing import NamedTuple
 
+from sornix.core.readings import Column
 from sornix.core.readings.tables.shown import shown_cell
 from sornix.core.report.description import FigurePart, Report
 from sornix.core.report.templates import Template
+from sornix.core.text import unit_words
 from sornix.core.trends.fits.account import Row
 
 
@@ -102,4 +104,10 @@ def _at_the_end(report: Report, name: str) -> Iterator[Block]:
         ]
         cells = tuple(zip(*columns, strict=True))
         numbers = tuple(column.has_places for column in table.columns)
-        yield Grid(tuple(table.titles(units=True)), cells, numbers)
+        yield Grid(tuple(map(_headed, table.columns)), cells, numbers)
+
+
+def _headed(column: Column) -> str:
+    """The head of a column with its unit, which stays in one line."""
+    unit = unit_words(column.unit).replace(" ", "\u00a0")
+    return f"{column.name} ({unit})" if unit else column.name

@@ -108,7 +108,7 @@ def _block(block: Block) -> str:
             first = ", ".join(f"strong({_text(head)})" for head in heads)
             inside = ", ".join(_text(cell) for row in cells for cell in row)
             sides = ", ".join("right" if number else "left" for number in numbers)
-            width = f"columns: {len(heads)}, align: ({sides},)"
+            width = f"columns: {len(heads)}, align: ({sides},), inset: (x: 0pt, y: 3pt)"
             return (
                 f"#text(size: 9pt, table({width}, table.header({first}), "
                 f"table.hline(stroke: 0.4pt), {inside}))"
