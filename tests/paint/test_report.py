@@ -20,6 +20,7 @@ from sornix.core.figure import add_trend, leave_out, set_size, set_title
 from sornix.core.readings import Table, number_column
 from sornix.core.report import TEMPLATES, Heading, Report, blocks_of, read_template, report_of
 from sornix.demo import demo_document
+from sornix.paint.exportfiles import told_of
 from sornix.paint.measure import QtMeasure
 from sornix.paint.report.writing import REPORT_ENDINGS, write_report
 from tests.chromium import CHROMIUM, Page
@@ -98,6 +99,8 @@ class Reports(QtTest):
             ["Absorbance at 220 nm against nitrate concentration",
              "Residuals of Absorbance at 220 nm against nitrate concentration"],
         )  # fmt: skip
+        told = told_of(report.figures[0].document, report.figures[0].drawing)
+        self.assertEqual((told.title, told.called), ("", report.figures[0].name))
 
     def test_html_is_whole_without_scripts_and_asks_nothing(self) -> None:
         path = self.written(self.report(_season()), ".html")

@@ -24,10 +24,12 @@ PLAIN = Export()
 
 
 class Told(NamedTuple):
-    """What a file says of its figure to those who cannot see it: a title and a text."""
+    """What a file says of its figure to those who cannot see it: a title and a text; and how it is
+    called, with a title or without."""
 
     title: str = ""
     text: str = ""
+    called: str = "Figure"
 
 
 _NOTHING = Told()
@@ -158,9 +160,7 @@ def _finished_pdf(content: bytes, drawing: Drawing, told: Told) -> bytes:
     page.mediabox = box
     for other in ("/CropBox", "/TrimBox", "/BleedBox", "/ArtBox"):
         page.pop(other, None)
-    writer.add_metadata(
-        {"/Title": told.title or "Figure", "/Subject": told.text, "/Creator": "Sornix"}
-    )
+    writer.add_metadata({"/Title": told.called, "/Subject": told.text, "/Creator": "Sornix"})
 
     def stream(text: bytes) -> object:
         made = DecodedStreamObject()
@@ -181,7 +181,7 @@ def _finished_pdf(content: bytes, drawing: Drawing, told: Told) -> bytes:
             name("/P"): root_at,
             name("/Pg"): page.indirect_reference,
             name("/K"): NumberObject(0),
-            name("/Alt"): TextStringObject(told.text or told.title or "Figure"),
+            name("/Alt"): TextStringObject(told.text or told.called),
         }
     )
     figure_at = writer._add_object(figure)  # noqa: SLF001

@@ -8,6 +8,7 @@ from sornix.core.document import ENDING, Document, out_endings, save_document
 from sornix.core.drawing import Drawing, drawn_names, drawn_tables
 from sornix.core.errors import DocumentError
 from sornix.core.figure import caption
+from sornix.core.figure.prose.caption import shown_words
 from sornix.core.files import write_atomically
 from sornix.core.letters import printable
 from sornix.core.readings import Table, unique_names, write_text
@@ -20,7 +21,8 @@ def told_of(document: Document, drawing: Drawing) -> Told:
     figure = document.figure
     title = plain_text(rich(figure.said(figure.title)))
     said = caption(figure, document.tables, drawing.equations, drawing.shades)
-    return Told(printable(title), printable(said))
+    called = title or shown_words(figure, document.tables) or "Figure"
+    return Told(printable(title), printable(said), printable(called))
 
 
 def check_ending(path: Path) -> None:

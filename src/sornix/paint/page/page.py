@@ -43,7 +43,7 @@ def page(document: Document, drawing: Drawing, told: Told) -> bytes:
     )
     script = _tight("page.js")
     sheet = _sheet(drawing, writer) + _tight("page.css")
-    title = told.title or "Figure"
+    title = told.called
     caption = f"<figcaption>{escaped(told.text)}</figcaption>" if told.text else ""
     few = "".join(
         f"<p class=hint>{escaped(one['name'])}: {len(one['x']['values']):,} of "

@@ -122,7 +122,7 @@ def _picture(part: FigurePart) -> str:
     size = min(1.0, _WIDE_MM / drawing.width_mm, _HIGH_MM / drawing.height_mm)
     told = told_of(part.document, drawing)
     small = f" Shown at {100 * size:.0f} % of its size." if size < 0.995 else ""
-    alt = f"{told.title} {told.text}".strip() or "Figure"
+    alt = f"{told.title} {told.text}".strip() or told.called
     image = f'image("{part.number}.pdf", width: {size * drawing.width_mm:.3f}mm, alt: {_text(alt)})'
     caption = _text(part.caption + small)
     return (
