@@ -10,6 +10,7 @@ from sornix.core.errors import ReadingsError
 from sornix.core.figure.first.ways import first_ways
 from sornix.core.readings import Table
 from sornix.core.readings.files.delimited import read_texts
+from sornix.core.statement import write_statement
 from tests.base import DATA
 from tests.core.test_awkward import CASES, described
 from tests.core.test_layouts import CASES as LAYOUTS
@@ -43,8 +44,13 @@ def drawn(table: Table) -> str:
     said = []
     for way in first_ways(table):
         panel = way.figure.panel
-        plots = [f"{s.y} against {s.x} {s.mark} {s.together} {s.only}" for s in panel.series]
-        said.append(f"{way.words} ({way.because}): {panel.form} {', '.join(plots)}")
+        plots = [
+            f"{s.y} against {s.x} {s.mark} {s.together} {s.only}{' replicates' * s.replicates}"
+            for s in panel.series
+        ]
+        statement = write_statement(way.figure, (table,)).replace("\n", " | ")
+        shown = f"{panel.form} {', '.join(plots)} {{{statement}}}"
+        said.append(f"{way.words} ({way.because}): {shown}")
     return "; ".join(said)
 
 

@@ -9,7 +9,17 @@ from attrs import evolve, fields
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sornix.core.figure import Figure, Panel, Series, Trend, new_figure
+from sornix.core.figure import (
+    Figure,
+    Panel,
+    Series,
+    Trend,
+    add_guide,
+    add_note,
+    add_trend,
+    change_series,
+    new_figure,
+)
 from sornix.core.figure.model.scale import AxisLook, GridLine, Scale
 from sornix.core.figure.model.series import SeriesStyle
 from sornix.core.figure.model.styling import Choices
@@ -142,8 +152,21 @@ class Statements(SornixTest):
             self.assertEqual(again, figure, said)
             self.assertEqual(write_statement(again, tables, whole=whole), said)
 
+    @given(st.lists(st.text("ab “”„«»\"'±;,:=()-−/\n\t", min_size=1, max_size=8), min_size=2,
+                    max_size=4, unique=True))  # fmt: skip
+    def test_any_name_and_text_is_said(self, names: list[str]) -> None:
+        table = Table("t", tuple(number_column(name, [1.0, 2.0, 4.0]) for name in names))
+        figure = change_series(new_figure(table), (table,), "s1", x=names[-1], y=names[0],
+                               name=names[0])  # fmt: skip
+        figure = add_note(evolve(figure, title=names[0], name=names[-1]), (table,), names[-1])
+        figure = add_guide(figure, (table,), "y", 2.0, label=names[0])
+        figure = add_trend(figure, "s1", "formula", "a + x", called=names[0])
+        for whole in (False, True):
+            said = write_statement(figure, (table,), whole=whole, plotted=True)
+            self.assertEqual(read_statement(said, (table,)), figure, said)
+
     def test_nothing_is_lost_of_figures_that_hold_everything(self) -> None:
-        for name in (one for one in FIGURES if one.startswith("mixed")):
+        for name in (one for one in FIGURES if one.startswith(("mixed", "edges"))):
             with self.subTest(name):
                 document = FIGURES[name]()
                 figure = evolve(_sayable(document.figure), hand=0)

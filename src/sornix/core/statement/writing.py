@@ -27,7 +27,7 @@ from sornix.core.statement.words.ofpanel import (
 from sornix.core.statement.words.ofscale import scale_options
 from sornix.core.statement.words.ofseries import COLUMNS, TOGETHER_WORDS, series_options
 from sornix.core.statement.words.oftrend import MODEL_WORDS, trend_options
-from sornix.core.statement.words.pattern import Option
+from sornix.core.statement.words.pattern import Option, tidy
 from sornix.core.statement.words.slots import number_words
 from sornix.core.statement.words.tokens import divided, quoted
 
@@ -282,7 +282,7 @@ def _note(note: Note, around: Around) -> str:
             axis = panel.one_series(note.series).axis(option.path[0])
             words = f"at {option.path[0]} {around.value_words(axis, value)}"
         said.append(words if option.close else f", {words}")
-    return f"{head} {' '.join(said)}".replace(" ,", ",").rstrip()
+    return tidy(f"{head} {' '.join(said)}").rstrip()
 
 
 def _curve(curve: Curve, index: int, around: Around, *, whole: bool) -> str:

@@ -5,6 +5,7 @@ from typing import Any, NamedTuple, Protocol
 
 from attrs import evolve
 
+from sornix.core.patterns import pattern
 from sornix.core.statement.words.tokens import Token, sentences
 
 
@@ -123,8 +124,11 @@ def written(form: Form, parts: Sequence[Any], around: Surroundings) -> str:
 
 
 def tidy(words: str) -> str:
-    """Words with their signs where they belong."""
-    return words.replace("( ", "(").replace(" )", ")").replace(" ,", ",")
+    """Words with their signs where they belong; what stands in quotation marks stays."""
+    return _SPACED_SIGN.sub(lambda found: found["text"] or found[0].strip(), words)
+
+
+_SPACED_SIGN = pattern(r'(?P<text>"(?:[^"]|"")*")|\( | \)| ,')
 
 
 def words(text: str, *slots: Slot) -> tuple[Element, ...]:

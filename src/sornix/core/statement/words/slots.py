@@ -7,6 +7,7 @@ from typing import Any, NamedTuple
 
 from sornix.core.errors import EditRefused
 from sornix.core.patterns import pattern
+from sornix.core.statement.words.misread import StatementError
 from sornix.core.statement.words.pattern import Slot, Surroundings
 from sornix.core.statement.words.tokens import SIGN, TEXT, WORD, Token, plain, quoted, sentences
 from sornix.core.text import parse_number
@@ -177,7 +178,7 @@ def _bare(name: str) -> list[Token]:
         return []
     try:
         found = sentences(name)
-    except EditRefused:
+    except StatementError:
         return []
     return found[0] if len(found) == 1 and all(t.kind != TEXT for t in found[0]) else []
 
