@@ -105,6 +105,16 @@ class Acts(TablesTest):
         self.assertEqual(dict(y.texts), {2: "<0.05", 3: "1,2,3"})
         self.assertEqual(site.cells()[1], "2,5")
 
+    def test_what_follows_from_nothing_that_changed_is_kept(self) -> None:
+        document = self.document("a,b\n1,2\n3,4\n")
+        for name, formula in (("c", "2 * a"), ("d", "c + b")):
+            document = self.change(document, "compute", name=name, unit="",
+                                   rule={"rule": "formula", "formula": formula})  # fmt: skip
+        old = document.tables[0]
+        new = self.change(document, "set_cells", cells=[(0, 1, "7")]).tables[0]
+        self.assertIs(new.column("c"), old.column("c"))
+        self.assertEqual(new.column("d").cells(), ["9", "10"])
+
     def test_kinds_change_and_what_cannot_be_is_refused(self) -> None:
         document = self.document("year,code,s\n2024,01,x\n2025,02,y\n")
         self.assertEqual(self.cells(self.change(document, "set_kind", column="year", kind="time"),

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
 
 # Loggers write in small pieces: what comes within this time is read at once.
 _PAUSE_MS = 250
+_SOON_MS = 100
 
 
 class Follower(QObject):
@@ -39,6 +40,19 @@ class Follower(QObject):
         self._pause.setSingleShot(True)
         self._pause.setInterval(_PAUSE_MS)
         self._pause.timeout.connect(self._look)
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(_SOON_MS)
+        self._soon.timeout.connect(self._begin)
+
+    def watch_soon(self) -> None:
+        """Watches the files of what is shown, once it is: the figure does not wait for that."""
+        self._soon.start()
+
+    def _begin(self) -> None:
+        self.watch()
+        # what has changed since it was read
+        self._folder_changed("")
 
     def watch(self) -> None:
         """Watches the files of the present document and of its readings, and no others."""

@@ -35,16 +35,14 @@ _TAKES_OVER_S = 0.0005
 
 def make_application() -> QApplication:
     """The application object, with the typeface loaded."""
-    application = QApplication(sys.argv[:1])
+    # as an argument: to be handed a style would make the hundreds of names that styles have
+    application = QApplication([*sys.argv[:1], "-style", "fusion"])
     Collector().start()
     # the interface thread takes over from work beside it as soon as it has something to do
     sys.setswitchinterval(_TAKES_OVER_S)
     application.setApplicationName("Sornix")
     application.setApplicationVersion(__version__)
     application.setDesktopFileName(APPLICATION_ID)
-    style = application.style()
-    if style is None or style.name() != "fusion":
-        application.setStyle("Fusion")
     load_fonts()
     return application
 

@@ -152,7 +152,7 @@ class Window(QObject):
         self.frame.footer.extent.setText(size_words(scene))
         self.frame.footer.reading.clear()
         self._show_state()
-        self.readings.follower.watch()
+        self.readings.follower.watch_soon()
 
     def _show_state(self) -> None:
         show_state(self.frame, self.bench)

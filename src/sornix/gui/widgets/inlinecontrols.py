@@ -35,13 +35,13 @@ class Choice(NamedTuple):
 
 
 def mark_states(widget: QWidget, states: Mapping[str, bool]) -> None:
-    """Marks a widget with states that the style sheet knows."""
+    """Marks a widget with states that the style sheet knows; one that has none is in none."""
     changed = {name: str(on).lower() for name, on in states.items()}
-    changed = {name: on for name, on in changed.items() if widget.property(name) != on}
+    changed = {n: on for n, on in changed.items() if (widget.property(n) or "false") != on}
     for name, on in changed.items():
         widget.setProperty(name, on)
-    style = widget.style()
-    if changed and style is not None:
+    style = widget.style() if changed else None
+    if style is not None:
         style.unpolish(widget)
         style.polish(widget)
 
