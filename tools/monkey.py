@@ -1,10 +1,11 @@
-"""A monkey at the window: python -m tools.monkey [--acts N] [--seed S] [--demo NAME …] [--strange].
+"""A monkey at the window: python -m tools.monkey [--acts N] [--seed S] [--demo NAME …] [--strange]
+[--files FILE …].
 
 It clicks, drags, turns the wheel, types, presses keys, opens menus and dialogs and takes entries,
-all by chance and by real events of Qt, on every demo figure. After each burst it looks whether undo
-leads back to the first document and redo to the last, whether the document is saved and opened as
-it was, and whether Qt warned, anything was raised, or the window stood still. A seed does the same
-again; what went wrong is told with the last acts.
+all by chance and by real events of Qt, on every demo figure, or on files. After each burst it
+looks whether undo leads back to the first document and redo to the last, whether the document is
+saved and opened as it was and its statement understood, and whether Qt warned, anything was raised,
+or the window stood still. A seed does the same again; what went wrong is told with the last acts.
 """
 
 import argparse
@@ -42,7 +43,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from sornix.core.document import load_document, save_document
+from sornix.core.document import Document, load_document, save_document
+from sornix.core.errors import SornixError
+from sornix.core.statement import read_statement, write_statement
 from sornix.demo import DEMOS, demo_document
 from sornix.gui.base.settings import Settings
 from sornix.gui.base.theme import LIGHT
@@ -412,6 +415,7 @@ class Monkey:
         if load_document(path) != document:
             self.fault("the document came back otherwise")
             path.rename(self.folder / f"otherwise-{self.seed}-{self.acts}.sornix")
+        self._look_at_statements(document)
         history = bench._history  # noqa: SLF001
         assert history is not None
         first = history
@@ -432,6 +436,14 @@ class Monkey:
             if steps and (time.thread_time() - begin) / steps > self.patience:
                 self.fault("undo stood still")
 
+    def _look_at_statements(self, document: Document) -> None:
+        tables = document.tables
+        for figure in document.figures:
+            try:
+                read_statement(write_statement(figure, tables, whole=True), tables)
+            except SornixError as error:
+                self.fault(f"its own statement was not understood: {error}")
+
     def _is_heavy(self) -> bool:
         """Whether so much is drawn that every further act takes long."""
         figure = self.window.bench.scene.figure if self.window.bench.scene else None
@@ -448,7 +460,8 @@ class Monkey:
         while self.acts < end:
             self.burst()
             bench = self.window.bench
-            if self.is_strange or bench.document is None or len(bench.tables) > 6:
+            changed = self.is_strange or demo not in DEMOS
+            if changed or bench.document is None or len(bench.tables) > 6:
                 self._begin(demo)
 
     def _begin(self, demo: str) -> None:
@@ -461,8 +474,10 @@ class Monkey:
         if self.is_strange:
             document = strange(demo_document(demo), self.folder, self.chance)
             self.window.take_up("opening…", lambda: (document, None), demo)
-        else:
+        elif demo in DEMOS:
             self.window.open_demo(demo)
+        else:
+            self.window.open_path(Path(demo))
         self._settle()
 
 
@@ -496,7 +511,9 @@ def main() -> int:
     parser.add_argument("--patience", type=float, default=_STILL_S)
     parser.add_argument("--strange", action="store_true")
     parser.add_argument("--demo", nargs="*", default=list(DEMOS))
+    parser.add_argument("--files", nargs="*", type=Path, help="in place of demos")
     asked = parser.parse_args()
+    begun_with = [str(path.resolve()) for path in asked.files or ()] or asked.demo
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     faulthandler.enable()
     application = make_application()
@@ -507,8 +524,8 @@ def main() -> int:
         sys.excepthook = monkey.catch
         signal.signal(signal.SIGALRM, monkey.note_where)
         before = _memory_mb()
-        for demo in asked.demo:
-            monkey.walk(demo, asked.acts // len(asked.demo))
+        for demo in begun_with:
+            monkey.walk(demo, asked.acts // len(begun_with))
         monkey.window.close_without_asking()
         gc.collect()
         application.processEvents()

@@ -408,7 +408,8 @@ class Commands(QtTest):
         self.assertIn("## Readings", out[2].read_text())
         self.run_it("report", several, "--out", out[2], "--figure", "2", "--template", "pictures",
                     "--date", "")  # fmt: skip
-        self.assertTrue(out[2].read_text().startswith("# Figure 2\n\n## 1 Figure 2\n\n!["))
+        head = "Residuals of Absorbance at 220 nm against nitrate concentration"
+        self.assertTrue(out[2].read_text().startswith(f"# nitrate-standards\n\n## 1 {head}\n\n!["))
         self.run_it("report", self.csv, "--out", out[0])
         for words, said in (
             (("--out", self.folder / "r.docx"), "cannot be written as"),

@@ -9,10 +9,8 @@ from typing import NamedTuple
 import numpy as np
 
 from sornix.core.text import (
-    plain_text,
     plural,
     r_squared_text,
-    rich,
     row_words,
     significant,
     spoken,
@@ -381,7 +379,7 @@ def told_rows(fit: Fit, places: Sequence[float], words: PlaceWords, y_unit: str)
             value += f" ({_ends_text(found.confidence95, 4)})"
         if not fit.ends[0] <= x <= fit.ends[1]:
             value += ", beyond the readings"
-        name = f"x = {plain_text(rich(words(x, 0.0)))}"
+        name = f"x = {words(x, 0.0)}"
         rows.append(Row(name, value, "95 % interval of the trend in parentheses", found.value))
     return tuple(rows)
 
