@@ -84,7 +84,7 @@ def read_texts(
     where = where or name
     decoded = utf8(raw, where, held.get("encoding"))
     blocks = blocks_in(decoded.text) if "header" not in held else []
-    if len(blocks) < 2:
+    if not blocks:
         return (_read(decoded, name, where, held),)
     lines = decoded.text.splitlines(keepends=True)
     titles = titles_of([block.title for block in blocks], name)

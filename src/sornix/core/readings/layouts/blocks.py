@@ -31,21 +31,21 @@ class Block(NamedTuple):
 
 
 def blocks_in(raw: bytes) -> list[Block]:
-    """The tables in a UTF-8 text; one that is the whole of it where there are no others.
+    """The tables in a UTF-8 text, none where it is one.
 
     Another table begins where names stand again among numbers: after a blank line, under a title,
     or the same names once more.
     """
-    whole = [Block("", 0, raw.count(b"\n") + 1)]
     if len(raw) > _MOST_BYTES:
-        return whole
+        return []
     layout = weighed(raw)[0]
     separator = layout.separator
     if layout.spacing or separator not in SEPARATORS or not _may_be_several(raw, separator):
-        return whole
+        return []
     rows = numbered_rows(raw, separator, _MOST_ROWS, head=False)
     marks = find_marks((cell for _, row in rows[:300] for cell in row), separator)[0]
-    return _between(rows, _starts(rows, marks), whole[0].end)
+    found = _between(rows, _starts(rows, marks), raw.count(b"\n") + 1)
+    return found if len(found) > 1 else []
 
 
 def _between(rows: Sequence[tuple[int, list[str]]], starts: Sequence[int], end: int) -> list[Block]:
