@@ -204,6 +204,22 @@ def _year() -> Document:
     return new_document(table)
 
 
+def _peaks() -> Document:
+    """An equation that has a free place only in narrow lines, one for each of its peaks."""
+    x = np.linspace(0, 18, 300)
+    heights = ((210, 3.1, 0.12), (95, 5.0, 0.2), (60, 5.62, 0.22))
+    y = (
+        12
+        + sum(h * np.exp(-(((x - m) / s) ** 2) / 2) for h, m, s in heights)
+        + 0.4 * np.sin(40 * x)
+    )
+    table = Table("run", (number_column("Time", x, "min"), number_column("UV", y, "mAU")))
+    document = new_document(table)
+    figure = change_series(document.figure, document.tables, "s1", mark="line")
+    shows = ("equation", "r-squared")
+    return evolve(document, figure=add_trend(figure, "s1", "peaks-3", shows=shows))
+
+
 def _crowd(mark: str) -> Callable[[], Document]:
     """More readings than are drawn one by one, with a gap, on a logarithmic scale."""
 
@@ -253,6 +269,7 @@ FIGURES: Mapping[str, Callable[[], Document]] = {
     "a-correlations": _correlations,
     "a-cautious": _cautious,
     "a-year": _year,
+    "a-peaks": _peaks,
     "a-crowd-of-points": _crowd("points"),
     "a-crowded-line": _crowd("line"),
     # options, trends, notes and guides by chance, once made with tools.options.strange

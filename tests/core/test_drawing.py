@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from sornix.core.document import Document, new_document
 from sornix.core.drawing import Drawing, Lines, Markers, Path, Rect, Text, dashed, draw_figure
+from sornix.core.drawing.labels.breaking import broken
 from sornix.core.drawing.labels.labels import obstacles
 from sornix.core.drawing.labels.placing import free_place
 from sornix.core.drawing.marks.reduction import clipped, reduced_rising, visible_markers
@@ -40,6 +41,7 @@ from sornix.core.figure import (
 )
 from sornix.core.figure.derived.blocks import Blocks
 from sornix.core.readings import Table, number_column, read_text
+from sornix.core.text import rich
 from sornix.demo import DEMOS, demo_document
 from tests.base import SornixTest
 from tests.core.measure import PlainMeasure, bounds, calls_of, corners, overlap
@@ -265,6 +267,21 @@ class Hands(SornixTest):
         nan = np.nan
         line = np.array([[0, 0], [nan, nan], [5, 5], [nan, nan], [9, 9], [10, 9]])
         np.testing.assert_array_equal(dashed(line, (1, 1)), [[9, 9], [10, 9]])
+
+    def test_a_long_equation_breaks_between_terms_before_it_breaks_within_brackets(self) -> None:
+        said = rich("y = 16 + 208 exp(−(t − 3) / 2) + 93 exp(−(t − 5) / 2) − 7")
+        measure = PlainMeasure()
+        whole = measure.width(said, 2.0)
+
+        def lines(part: float) -> list[str]:
+            found = broken(said, part * whole, 2.0, measure, 9)
+            self.assertTrue(all(measure.width(line, 2.0) <= part * whole for line in found))
+            return ["".join(run.text for run in line).strip() for line in found]
+
+        self.assertEqual(
+            lines(0.75), ["y = 16 + 208 exp(−(t − 3) / 2)", "+ 93 exp(−(t − 5) / 2) − 7"]
+        )
+        self.assertEqual(lines(0.3)[:3], ["y = 16", "+ 208 exp(−(t", "− 3) / 2)"])
 
     def test_dashes_that_nobody_could_tell_apart_are_a_line(self) -> None:
         for length, pattern, whole in ((30_000, (0.5, 0.5), True), (15_000, (0.5, 0.5), False),

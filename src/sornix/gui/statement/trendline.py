@@ -40,7 +40,7 @@ from sornix.gui.widgets.inlinecontrols import (
     StatementLine,
     group,
 )
-from sornix.gui.widgets.shapechoices import shape_choices
+from sornix.gui.widgets.shapechoices import shape_choices, with_formula
 
 _NO_TREND = "no trend"
 _RANGE = "range"
@@ -309,7 +309,10 @@ def _model_choices(trend: Trend | None, own: Sequence[OwnShape]) -> list[Choice]
     """What a trend can be: a shape, one of the user's own, a formula, or none."""
     shapes = shape_choices([trend.model] if trend is not None else [])
     called = trend.called if trend is not None and trend.model == FORMULA else None
-    shapes += [Choice(o, o.name, o.name == called, divided=not i) for i, o in enumerate(own)]
+    shapes += [
+        Choice(one, with_formula(one.name, one.formula), one.name == called, divided=not i)
+        for i, one in enumerate(own)
+    ]
     other = called is not None and called not in {shape.name for shape in own}
     shapes.append(Choice(FORMULA, "a formula of your own…", other, divided=True))
     if trend is None:

@@ -19,10 +19,8 @@ def shape_choices(ticked: Collection[str], models: Iterable[Model] = ()) -> list
             found.append(Choice(model.name, f"of degree {degree}", model.name in ticked,
                                 under="polynomial"))  # fmt: skip
             continue
-        # sums of many terms are said by their words
-        long = len(model.formula) > _LONGEST
-        formula = "" if long else formula_text(model.formula).replace(" · ", "·")
-        said = f"{model.words}\ty = {formula}" if formula else model.words
+        formula = model.formula
+        said = with_formula(model.words, formula)
         if model.group:
             found.append(Choice(model.name, said, model.name in ticked, under=model.group))
             continue
@@ -32,3 +30,10 @@ def shape_choices(ticked: Collection[str], models: Iterable[Model] = ()) -> list
         divided = last is not None and (polynomials or (bool(last.under) and not formula))
         found.append(Choice(model.name, said, model.name in ticked, divided=divided))
     return found
+
+
+def with_formula(words: str, formula: str) -> str:
+    """The words of a shape, and beside them its formula, if it has one that is not too long."""
+    if not formula or len(formula) > _LONGEST:
+        return words
+    return f"{words}\ty = {formula_text(formula).replace(' · ', '·')}"

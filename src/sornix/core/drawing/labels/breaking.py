@@ -34,23 +34,31 @@ def broken(runs: Rich, most_mm: float, size_mm: float, measure: Measure, most: i
 
 
 def _pieces(runs: Rich, most_mm: float, size_mm: float, measure: Measure) -> list[Rich]:
-    """What stays together: terms, or the words of a term that is too wide."""
-    found = []
-    for term in _cut(runs, _BEFORE_TERM):
-        wide = measure.width((_INDENT, *term), size_mm) > most_mm
-        found += _cut(term, _BEFORE_WORD) if wide else [term]
-    return found
+    """What stays together: terms; of one that is too wide the terms in its brackets, or words."""
+    ways = ((_BEFORE_TERM, False), (_BEFORE_TERM, True), (_BEFORE_WORD, True))
+    pieces: list[Rich] = [runs]
+    for before, inside in ways:
+        cut: list[Rich] = []
+        for piece in pieces:
+            wide = measure.width((_INDENT, *piece), size_mm) > most_mm
+            cut += _cut(piece, before, inside=inside) if wide else [piece]
+        pieces = cut
+    return pieces
 
 
-def _cut(runs: Rich, before: "re.Pattern[str]") -> list[Rich]:
-    """Runs cut before every match in those that are no scripts."""
+def _cut(runs: Rich, before: "re.Pattern[str]", *, inside: bool) -> list[Rich]:
+    """Runs cut before every match in those that are no scripts, and unless `inside`, in no
+    brackets."""
     pieces: list[list[Run]] = [[]]
+    depth = 0
     for run in runs:
         parts = [run.text] if run.script else [t for t in before.split(run.text) if t]
         for number, text in enumerate(parts):
-            if number or (not run.script and before.match(text)):
+            begins = number > 0 or (not run.script and before.match(text) is not None)
+            if begins and (inside or depth == 0):
                 pieces.append([])
             pieces[-1].append(run._replace(text=text))
+            depth += text.count("(") - text.count(")")
     return [tuple(piece) for piece in pieces if piece]
 
 

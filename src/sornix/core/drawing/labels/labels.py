@@ -156,23 +156,18 @@ def trend_label_items(
         symbols = trend_symbols(trend, panel, tables)
         said = trend_rows(trend, fit, place.equations[trend.id], symbols[0])
         said = [with_comma(row) for row in said] if style.decimal == "comma" else said
-        most = max(int(place.inner.height * _LABEL_PART / (1.35 * size)), 2)
-        room = place.inner.width - 2 * size * 0.3
-        said = [line for row in said for line in broken(row, room, size, measure, most)]
-        rows = [_Row(of, row, colour) for row in said]
         table = told_table(trend, fit, symbols, panel, tables, style, _SMALLER * size, measure)
-        if not rows and table is None:
+        if not said and table is None:
             continue
-        width, height = _rows_size(rows, size, measure)
-        under = height
-        if table is not None:
-            width, height = max(width, table.width), height + table.height
+        more = (table.width, table.height) if table is not None else (0.0, 0.0)
         if trend.spot is not None:
-            box = at_spot(trend.spot, place.inner, width, height)
+            lines, extent = _set_in(1.0, said, more, place.inner, size, measure)
+            box = at_spot(trend.spot, place.inner, *extent)
         else:
             curve = [i for i in marks if i.of == f"trend/{trend.id}/line" and isinstance(i, Path)]
             near = _on_curve(curve[0].points, place) if curve else _middle(place)
-            box, _ = free_place(place.inner, width, height, taken, near)
+            lines, box = _placed(said, more, place.inner, taken, near, size, measure)
+        rows = [_Row(of, line, colour) for line in lines]
         taken = np.concatenate((taken, label_points(box)))
         if _is_crossed(box, marks):
             # lines at which something is read off end at the label, readings do not
@@ -181,7 +176,8 @@ def trend_label_items(
             items.append(Fill(f"{of}/{GROUND}", box.grown(0.6).corners, style.paper, _GROUND_COVER))
         items += _row_texts(rows, box, size, measure, indent=0.0)
         if table is not None:
-            below = Rect(box.left, box.top + under, table.width, table.height)
+            under = box.top + len(rows) * 1.35 * size
+            below = Rect(box.left, under, table.width, table.height)
             items += table_items(of, table, below, colour, style, _SMALLER * size, measure)
         boxes.append(Box(TrendLabel(trend.id), box))
     return items, boxes
@@ -238,9 +234,41 @@ def _on_curve(points: Floats, place: PanelPlace) -> tuple[float, float]:
     return float(x), float(y)
 
 
-def _rows_size(rows: list[_Row], size: float, measure: Measure) -> tuple[float, float]:
-    width = max((measure.width(row.runs, size) for row in rows), default=0.0)
-    return width, len(rows) * 1.35 * size
+# A label that is in the way is set in narrower lines, if it is wide: in these parts of the panel's
+# width.
+_NARROWER = (1.0, 0.75, 0.6, 0.5)
+
+
+def _placed(
+    said: list[Rich], more: tuple[float, float], inner: Rect, taken: Floats,
+    near: tuple[float, float], size: float, measure: Measure,
+) -> tuple[list[Rich], Rect]:  # fmt: skip
+    """The lines of a label and where they hide nothing, in narrower ones where they would; as wide
+    as may be where these would, too."""
+    wide = max((measure.width(row, size) for row in said), default=0.0)
+    tried: list[tuple[list[Rich], Rect]] = []
+    for part in _NARROWER if wide > _NARROWER[1] * inner.width else _NARROWER[:1]:
+        lines, extent = _set_in(part, said, more, inner, size, measure)
+        if tried and lines == tried[-1][0]:
+            continue
+        box, free = free_place(inner, *extent, taken, near)
+        if free:
+            return lines, box
+        tried.append((lines, box))
+    return tried[0]
+
+
+def _set_in(
+    part: float, said: list[Rich], more: tuple[float, float], inner: Rect, size: float,
+    measure: Measure,
+) -> tuple[list[Rich], tuple[float, float]]:  # fmt: skip
+    """What a label says in lines of a part of the panel's width, and the width and height of it
+    with what stands under it."""
+    most = max(int(inner.height * _LABEL_PART / (1.35 * size)), 2)
+    room = part * (inner.width - 2 * size * 0.3)
+    lines = [line for row in said for line in broken(row, room, size, measure, most)]
+    width = max((measure.width(line, size) for line in lines), default=0.0)
+    return lines, (max(width, more[0]), len(lines) * 1.35 * size + more[1])
 
 
 def _row_texts(
