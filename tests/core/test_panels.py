@@ -136,6 +136,20 @@ class Grid(SornixTest):
         mended = found[0].remedy.edit(figure)
         self.assertEqual((mended.panels[1].y.start, mended.hand), (None, 0))
 
+    def test_readings_beyond_a_shared_range_are_counted_where_they_are_drawn(self) -> None:
+        figure = set_share(three(), TABLES, "x")
+        figure = hold(figure, TABLES, "x", end=2.5)
+        found = [
+            f.text for f in find_cautions(figure, TABLES, draw(figure)) if "not shown" in f.text
+        ]
+        counted = [
+            int((series_points(p.series[0], p, TABLES).x > 2.5).sum())
+            for p in map(figure.seen, range(3))
+        ]
+        self.assertEqual(len(found), 3)
+        for text, count in zip(found, counted, strict=True):
+            self.assertIn(f": {count} reading", text)
+
     def test_a_figure_too_small_for_its_panels_says_so(self) -> None:
         small = evolve(three(), width_mm=60.0, height_mm=50.0)
         found = [f for f in find_cautions(small, TABLES, draw(small)) if "mm are left" in f.text]

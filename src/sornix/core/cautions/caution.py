@@ -59,8 +59,9 @@ class View:
         return self.figure.panel
 
     def shown_on(self, axis: str) -> list[Series]:
-        """The series that are drawn on an axis: what is hidden misleads nobody."""
-        return [series for series in self.panel.series_on(axis) if not series.hidden]
+        """The series of the panel that are drawn on an axis: what is hidden misleads nobody, and
+        what another panel draws on an axis that they share is said of that one."""
+        return [series for series in self.panel.shown if series.axis(axis[0]) == axis]
 
     def words_along(self, trend: Trend) -> Callable[[float, float], str]:
         """How an x of a trend is said, to within so much: as a date along a time."""
