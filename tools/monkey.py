@@ -14,6 +14,7 @@ import gc
 import os
 import random
 import resource
+import shutil
 import signal
 import sys
 import tempfile
@@ -513,11 +514,13 @@ def main() -> int:
     parser.add_argument("--demo", nargs="*", default=list(DEMOS))
     parser.add_argument("--files", nargs="*", type=Path, help="in place of demos")
     asked = parser.parse_args()
-    begun_with = [str(path.resolve()) for path in asked.files or ()] or asked.demo
+    files = [path.resolve() for path in asked.files or ()]
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     faulthandler.enable()
     application = make_application()
     with tempfile.TemporaryDirectory() as folder:
+        # it saves what it has open: never what it was given
+        begun_with = [shutil.copy(path, folder) for path in files] or asked.demo
         os.chdir(folder)
         monkey = Monkey(asked.seed, Path(folder), asked.patience, is_strange=asked.strange)
         qInstallMessageHandler(monkey.hear)
