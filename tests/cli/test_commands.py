@@ -390,7 +390,9 @@ class Commands(QtTest):
         self.assertEqual([one["name"] for one in told], ["What is left?"])
         # other readings: fitted anew, and so are the residuals
         run = self.write("run-2.csv", demo_text("nitrate-standards").replace("0.858", "0.758"))
-        self.run_it("render", several, "--readings", run, "--out", out, "--as", "csv")
+        both = self.run_it("render", several, "--readings", run, "--readings", self.csv, "--out", out,
+                           "--as", "csv")  # fmt: skip
+        self.assertEqual(both.output.count("written: "), 6)
         numbers = np.loadtxt(out / "run-2-what-is-left.csv", delimiter=",", skiprows=1)
         x, y = np.loadtxt(run, delimiter=",", skiprows=1, usecols=(0, 1)).T
         line = np.polynomial.Polynomial.fit(x, y, 1)
@@ -459,6 +461,7 @@ class Commands(QtTest):
             ),
             (2, "need each other", (*fit, _Y, "--formula", "a*x")),
             (2, "no effect without --model polynomial", (*fit, _Y, "--degree", "3")),
+            (2, "--x takes one value, and has 2", (*fit, _Y, "--x", _X)),
             (2, "no effect beside --sd", (*fit, _Y, "--sd", _Y, "--weights", "1/y")),
             (2, "no effect without --read-off", (*fit, _Y, "--replicates", "3")),
             (2, "not searched for", (*fit, _Y, "--start", "slope=3")),

@@ -5,6 +5,7 @@ the rest would be imported.
 """
 
 import sys
+from collections import Counter
 from collections.abc import Mapping
 from contextlib import AbstractContextManager, nullcontext
 from importlib import import_module
@@ -99,13 +100,30 @@ class _FilesOrCommand(click.Group):
                     f"“{args[0]}” is neither a file nor a command. The commands are {known}."
                 )
             return "open", _open, args
-        return super().resolve_command(ctx, args)
+        name, command, rest = super().resolve_command(ctx, args)
+        if command is not None:
+            _refuse_twice(command, rest)
+        return name, command, rest
 
     def invoke(self, ctx: click.Context) -> Any:
         with errors_as_exit(), _waiting():
             answer = super().invoke(ctx)
             end_if_doubtful(ctx)
             return answer
+
+
+def _refuse_twice(command: click.Command, args: list[str]) -> None:
+    """Raises UsageError for an option that takes one value and has two: the first would be passed
+    over in silence."""
+    try:
+        _, _, order = command.make_parser(click.Context(command)).parse_args(list(args))
+    except click.UsageError:
+        # the command itself says what is wrong
+        return
+    for option, times in Counter(order).items():
+        one = isinstance(option, click.Option) and not (option.multiple or option.is_flag)
+        if one and times > 1:
+            raise click.UsageError(f"{option.opts[-1]} takes one value, and has {times}.")
 
 
 def _waiting() -> AbstractContextManager[None]:

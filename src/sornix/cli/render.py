@@ -63,10 +63,12 @@ def _pairs(
 )
 @click.option(
     "--readings",
-    "first_run",
+    "first_runs",
+    multiple=True,
     type=click.Path(path_type=Path),
-    help="Draw these readings, with the same columns, in place of those in the document. More "
-    "files may follow, as the shell makes of run-*.csv; of a folder all its files are taken.",
+    help="Draw these readings, with the same columns, in place of those in the document; may be "
+    "repeated. More files may follow, as the shell makes of run-*.csv; of a folder all its files "
+    "are taken.",
 )
 @click.option("--sheet", help="Sheet of workbooks that are given with --readings.")
 @click.option(
@@ -97,7 +99,7 @@ def _pairs(
 @strict_option
 def render(
     paths: tuple[Path, ...],
-    first_run: Path | None,
+    first_runs: tuple[Path, ...],
     sheet: str | None,
     names: dict[str, str],
     one_page: bool,
@@ -118,7 +120,7 @@ def render(
     A file that cannot be drawn does not keep the others from it: all that went wrong is said at
     the end, and the exit status is 3 then.
     """
-    documents, runs = _sorted_out(paths, first_run)
+    documents, runs = _sorted_out(paths, first_runs)
     for wrong, said in (
         (names and not runs, "--match has no effect without --readings."),
         (sheet is not None and not runs, "--sheet has no effect without --readings."),
@@ -161,17 +163,17 @@ def _is_file(out: Path) -> bool:
     return False
 
 
-def _sorted_out(paths: Sequence[Path], first_run: Path | None) -> tuple[list[Path], list[Path]]:
+def _sorted_out(paths: Sequence[Path], first_runs: Sequence[Path]) -> tuple[list[Path], list[Path]]:
     """Documents, and the files with readings: those that the shell put behind --readings stand
     among the arguments."""
     documents = [path for path in paths if path.suffix.lower() == ENDING]
     others = [path for path in paths if path.suffix.lower() != ENDING]
-    if others and first_run is None:
+    if others and not first_runs:
         # a document under another name says itself what is wrong with it
         return [*documents, *others], []
     if not documents:
         raise click.UsageError(f"Name a document (*{ENDING}) before --readings.")
-    runs = [first_run, *others] if first_run is not None else []
+    runs = [*first_runs, *others] if first_runs else []
     return each_once(documents), each_once(file for run in runs for file in _files_in(run))
 
 
@@ -221,6 +223,8 @@ class _Work:
     drawn: int = 0
     failed: list[str] = field(factory=list)
     results: list[_Result] = field(factory=list)
+    # what was said of runs, which are drawn in each figure of a document
+    told: set[tuple[Path, str]] = field(factory=set)
 
     def draw(self, path: Path, name: str, before: str) -> None:
         """Takes a document, for each run where there are some."""
@@ -333,8 +337,15 @@ class _Work:
     def _of_run(self, document: Document, run: Path) -> Document:
         fitted = with_readings(document, self._readings(document, run))
         for note in fitted.notes:
-            click.echo(f"{run.name}: {note}", err=True)
+            if self._is_new(run, note):
+                click.echo(f"{run.name}: {note}", err=True)
         return fitted.document
+
+    def _is_new(self, run: Path, said: str) -> bool:
+        """Whether something was not said of a run yet."""
+        new = (run, said) not in self.told
+        self.told.add((run, said))
+        return new
 
     def _take_pages(self, document: Document, name: str) -> None:
         tables: list[Table] = []
@@ -359,7 +370,8 @@ class _Work:
     def _readings(self, document: Document, run: Path) -> Table:
         """The readings of a run under the document's names of columns."""
         fresh = read_for(document, run, self.asked.sheet, held_words())
-        tell_remarks(fresh)
+        if self._is_new(run, ""):
+            tell_remarks(fresh)
         names = self.asked.names
         there = {n: other for n, other in names.items() if other in fresh.column_names}
         return matched(document, under_names(fresh, there))
