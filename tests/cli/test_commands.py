@@ -390,8 +390,8 @@ class Commands(QtTest):
         self.assertEqual([one["name"] for one in told], ["What is left?"])
         # other readings: fitted anew, and so are the residuals
         run = self.write("run-2.csv", demo_text("nitrate-standards").replace("0.858", "0.758"))
-        both = self.run_it("render", several, "--readings", run, "--readings", self.csv, "--out", out,
-                           "--as", "csv")  # fmt: skip
+        runs = ("--readings", run, "--readings", self.csv)
+        both = self.run_it("render", several, *runs, "--out", out, "--as", "csv")
         self.assertEqual(both.output.count("written: "), 6)
         numbers = np.loadtxt(out / "run-2-what-is-left.csv", delimiter=",", skiprows=1)
         x, y = np.loadtxt(run, delimiter=",", skiprows=1, usecols=(0, 1)).T
