@@ -101,6 +101,10 @@ _WRONG = (
     ('Plot T against Depth\nTrend linear', (2, 7), 'straight line'),
     ('Plot T against Depth\nlinear fit', (2, 1), 'Trend straight line'),
     ('y max 4', (1, 3), 'to'),
+    # of what is said in two ways, neither is passed over
+    ('x from 0 to 5 from 2', (1, 15), ''),
+    ('Plot T against Depth, as line, as points', (1, 32), ''),
+    ('x from 0\nx to 5; x from 2', (2, 11), ''),
     ('y from 0 kg', (1, 10), 'km'),
     ('Trend straigt line', (1, 7), 'straight line'),
     ('Plot T against Depth as pionts', (1, 25), 'points'),

@@ -149,7 +149,12 @@ class SeveralFigures(FigureHandsTest):
         self.settle()
         said = subprocess.run(["pdftotext", self.folder / "march.pdf", "-"], capture_output=True,
                               text=True, check=True).stdout  # fmt: skip
-        for words in ("Nitrate in March", "2 Residuals of Absorbance", "0.07102 ± 0.00033", "Readings"):
+        for words in (
+            "Nitrate in March",
+            "2 Residuals of Absorbance",
+            "0.07102 ± 0.00033",
+            "Readings",
+        ):
             self.assertIn(words, said)
         # the standards as a page, pointed at in a browser
         self.window.frame.activateWindow()

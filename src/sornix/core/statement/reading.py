@@ -48,9 +48,16 @@ def heard(text: str, tables: Tables) -> list[Said]:
     # of a figure that is not plotted here, any column may be the name
     around = Around(tables, names=names if said else (*names, *around.column_names))
     found: list[Said] = []
+    of: dict[str, dict[tuple[str, ...], Spoken]] = {}
     for at, tokens in enumerate(parted):
-        found.append(said[at] if at in said else _sentence(tokens, around))
-        name = found[-1].kind.name
+        one = said[at] if at in said else _sentence(tokens, around)
+        found.append(one)
+        name = one.kind.name
+        if name == "panel":
+            # each panel has scales of its own
+            of = {head: options for head, options in of.items() if head == "Figure"}
+        before = of.setdefault(one.kind.head, {}) if name in ("scale", "figure") else {}
+        _refuse_contradictions(one, before)
         if name in _ONCE and [one.kind.name for one in found].count(name) > 1:
             raise _at(
                 tokens[0], tokens[0], f"there are two sentences that begin with {tokens[0].text}."
@@ -83,6 +90,18 @@ def _sentence(tokens: Sequence[Token], around: Around) -> Said:
     head, at = head_of(kind, tokens, at, among)
     options: list[Spoken] = spoken(tokens, at, kind.options, among)
     return Said(kind, tuple(tokens), head, tuple(options))
+
+
+def _refuse_contradictions(said: Said, before: dict[tuple[str, ...], Spoken]) -> None:
+    """Raises StatementError where a sentence says one thing in two ways, or otherwise than those
+    `before` of the same: the first would be passed over in silence."""
+    for one in said.options:
+        earlier = before.setdefault(one.option.path, one)
+        if not one.option.adds and earlier.value != one.value:
+            raise _at(
+                said.tokens[one.begin], said.tokens[one.end - 1],
+                f"{one.option.means} was said before.",
+            )  # fmt: skip
 
 
 # With what the words behind the first ones end.
