@@ -196,6 +196,9 @@ class OtherReadings(SornixTest):
         self.assertFalse(table.column("Count").texts)
         before, after = (t.column(t.column_names[1]).numbers for t in (summary, following))
         np.testing.assert_allclose(after - before, 2.0, atol=0.7)
+        units = read_text(b"Nr,Standard (mg/L),Absorbance at 220 nm\n1,2,3\n2,3,4\n", "x")
+        (one,) = missing_columns(self.document, units)
+        self.assertEqual(one.near, ("Standard",), "the one in the same unit")
         self.assertEqual([m.name for m in missing_columns(document, read_text(b"a,b\n1,2\n", "x"))],
                          ["Site", "Snails"])  # fmt: skip
 

@@ -159,11 +159,24 @@ class HandOver(WindowTest):
         self.settle()
         self.assertEqual(self.document.tables[0].row_count, 7)
         before = self.document
-        for text, said in (("depth,colour\n1,2\n", "no column like"), ("", "empty")):
+        for text, said in (("depth\n1\n2\n", "no column like"), ("", "empty")):
             self.window.hand_over.replace_readings(self._write("other.csv", text))
             self.settle()
             self.assertIn(said, self.message)
             self.assertEqual(self.document, before)
+        # where nothing tells which is meant, nothing is chosen
+        other = self._write("other.csv", "depth,colour\n1,2\n2,4\n3,5\n")
+        self.window.hand_over.replace_readings(other)
+        self.settle()
+        dialog = self.window.hand_over.dialog
+        assert isinstance(dialog, MatchDialog)
+        self.assertEqual((set(dialog.names.values()), dialog.draw.isEnabled()), ({""}, False))
+        for name, column in zip(dialog.answers, ("depth", "colour"), strict=True):
+            dialog.answers[name].setCurrentText(column)
+        self.assertTrue(dialog.draw.isEnabled())
+        dialog.reject()
+        self.settle()
+        self.assertEqual(self.document, before)
 
     def test_a_pattern_asks_for_readings_and_stays_as_it_is(self) -> None:
         self.window.saving.save_pattern()

@@ -112,14 +112,21 @@ def _noted(table: Table, note: str) -> Table:
 
 
 def missing_columns(document: Document, fresh: Table) -> list[Missing]:
-    """The columns that the figure needs and other readings do not have."""
+    """The columns that the figure needs and other readings do not have, each with those of a name
+    like its own, then those in its unit."""
     needed = _needed(document)
-    free = [name for name in fresh.column_names if name not in needed]
-    return [
-        Missing(name, tuple(_nearest(name, free)))
-        for name in needed
-        if name not in fresh.column_names
-    ]
+    free = [column for column in fresh.columns if column.name not in needed]
+    old = table_named(document.tables, drawn_table(document))
+    units = {column.name: column.unit for column in old.columns}
+    found = []
+    for name in needed:
+        if name in fresh.column_names:
+            continue
+        unit = units.get(name, "")
+        alike = [column.name for column in free if unit and column.unit == unit]
+        near = (*_nearest(name, [column.name for column in free]), *alike)
+        found.append(Missing(name, tuple(dict.fromkeys(near))))
+    return found
 
 
 def _nearest(name: str, others: Sequence[str]) -> list[str]:

@@ -208,8 +208,8 @@ class HandOver:
         missing = missing_columns(document, fresh)
         if not missing:
             self._put(fresh)
-        elif any(not m.near for m in missing):
-            names = ", ".join(f"“{m.name}”" for m in missing if not m.near)
+        elif len(missing) > len(fresh.columns):
+            names = ", ".join(f"“{m.name}”" for m in missing)
             columns = ", ".join(fresh.column_names)
             self._window.say(
                 f"{file}: There is no column like {names}. Its columns are {columns}. Rename them "

@@ -39,6 +39,10 @@ class MatchDialog(QDialog):
         for one in missing:
             combo = QComboBox()
             combo.addItems([*one.near, *(c for c in columns if c not in one.near)])
+            if not one.near:
+                # nothing tells which is meant
+                combo.setPlaceholderText("choose a column")
+                combo.setCurrentIndex(-1)
             combo.setAccessibleName(f"The column that stands for {one.name}")
             combo.currentIndexChanged.connect(self._check)
             form.addRow(plain_label(f"“{one.name}”:"), combo)
@@ -64,10 +68,11 @@ class MatchDialog(QDialog):
         return {name: combo.currentText() for name, combo in self.answers.items()}
 
     def _check(self) -> None:
-        twice = len(set(self.names.values())) < len(self.names)
+        chosen = [name for name in self.names.values() if name]
+        twice = len(set(chosen)) < len(chosen)
         self.problem.setText("One column cannot stand for two." if twice else "")
         if hasattr(self, "draw"):
-            self.draw.setEnabled(not twice)
+            self.draw.setEnabled(not twice and len(chosen) == len(self.answers))
 
     def _finish(self) -> None:
         self._take(self.names)
