@@ -11,7 +11,7 @@ from sornix.core.document import ENDING, Document, Export, load_document, out_en
 from sornix.core.document.value import new_document
 from sornix.core.drawing import Drawing
 from sornix.core.errors import DocumentError, ReadingsError
-from sornix.core.figure import series_name, trend_fit
+from sornix.core.figure import caption, series_name, trend_fit
 from sornix.core.frozen import frozen
 from sornix.core.readings import TEXT, TIME, Column, Table, Tables, table_named
 from sornix.core.readings.changes.together import with_whole_times
@@ -87,6 +87,11 @@ class Drawn:
 
     document: Document
     drawing: Drawing
+
+    def __repr__(self) -> str:
+        figure, drawing = self.document.figure, self.drawing
+        said = caption(figure, self.document.tables, drawing.equations, drawing.shades)
+        return f"<{drawing.width_mm:g} × {drawing.height_mm:g} mm: {said}>"
 
     @property
     def statement(self) -> str:

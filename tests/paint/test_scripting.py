@@ -23,6 +23,7 @@ figure = sornix.draw("standards.csv", "Trend straight line with equation, R²")
 print(figure.trends[0].equation)
 print([str(path) for path in figure.save("out.svg")])
 assert figure._repr_png_().startswith(b"\\x89PNG") and "<svg" in figure._repr_svg_()
+assert repr(figure).startswith("<84 × 63 mm: Absorbance at 220 nm against nitrate concentration")
 assert "PyQt6.QtWidgets" not in sys.modules
 """
 _X = np.arange(12.0)
