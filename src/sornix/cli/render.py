@@ -53,6 +53,8 @@ def _pairs(
         name, equals, other = value.partition("=")
         if not (name.strip() and equals and other.strip()):
             raise click.BadParameter(f"“{value}” is not written as NAME=COLUMN.")
+        if name.strip() in found:
+            raise click.BadParameter(f"“{name.strip()}” has two of them.")
         found[name.strip()] = other.strip()
     return found
 

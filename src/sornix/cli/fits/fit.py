@@ -337,8 +337,12 @@ def _settings(asked: dict[str, Any]) -> tuple[Setting, ...]:
     """What is asked of single parameters."""
     settings: dict[str, Setting] = {}
     for option, form in _FORMS.items():
+        known: set[str] = set()
         for text in asked[option]:
             name, sign, value = (piece.strip() for piece in text.partition("="))
+            if name in known:
+                raise click.BadParameter(f"“{name}” has two of them.", param_hint=f"--{option}")
+            known.add(name)
             try:
                 changes = _asked_of(option, value if sign else "")
             except EditRefused as error:
