@@ -220,6 +220,12 @@ class Errors(SornixTest):
         single = Figure((Panel((Series("s1", "t", "n", "sd"),)),))
         with self.assertRaises(EditRefused):
             set_errors(single, SITES, "s1", "y", "sd")
+        # of columns that may hold lengths, the one in the unit of the readings
+        names = (("x", ""), ("T", "°C"), ("N", "mg/L"), ("SD of N", "mg/L"), ("SD of T", "°C"))
+        table = Table("u", tuple(number_column(n, [1.0, 2.0, 3.0], unit) for n, unit in names))
+        warm = Figure((Panel((Series("s1", "u", "x", "T"),)),))
+        found = set_errors(warm, (table,), "s1", "y", "column").panel.series[0].errors_y
+        self.assertEqual(found.column if found else "", "SD of T")
         means = set_errors(bars(), SITES, "s1", "y", "sd")
         self.assertIsNone(set_together(means, "s1", "sum").panel.series[0].errors_y)
         self.assertIn("error bars: ± SD", caption(means, SITES, {}))
