@@ -31,6 +31,7 @@ from sornix.core.document import Missing
 from sornix.core.document.stored.safetycopy import SafetyCopy, Work, left_behind
 from sornix.core.figure import Title
 from sornix.gui.actions.saving import CHANGED, HindranceDialog
+from sornix.gui.base.themes import theme_now
 from sornix.gui.canvas.view import FigureView
 from sornix.gui.dialogs.matchdialog import MatchDialog
 from sornix.gui.dialogs.palette import Palette
@@ -252,7 +253,11 @@ class Access(WindowTest):
         unseen: list[str] = []
         self.panes.table_pane.grid.setFocus()
         before = frame.grab().toImage()
-        self.panes.paper.setFocus(Qt.FocusReason.TabFocusReason)
+        paper = self.panes.paper
+        paper.setFocus(Qt.FocusReason.TabFocusReason)
+        # a ring around the paper, a little off it
+        ring = paper.grab().toImage().pixelColor(paper.corner.toPoint() + QPoint(-4, 60))
+        self.assertEqual(ring.name(), theme_now().accent)
         for _ in range(4 * len(wanted)):
             focused = QApplication.focusWidget()
             assert focused is not None
