@@ -210,6 +210,8 @@ class Refusals(SornixTest):
     def test_wrong_input_says_what_and_where(self) -> None:
         for name, content, said in (
             ("p.csv", b"\x89PNG\r\n\x1a\n\0\0", ("PNG picture", "p.csv")),
+            ("d.svg", b'<?xml version="1.0"?>\n<svg width="1">1,2\n3,4</svg>', ("drawing (SVG)",)),
+            ("d.csv", b"\xef\xbb\xbf <!DOCTYPE html><p>a,b</p>", ("a web page", "paste it")),
             ("z.csv", b"PK\x03\x04xx", ("workbook",)),
             ("b.csv", b"a,b\0\n1,2\n", ("no readable text",)),
             ("e.csv", b"", ("The file is empty",)),

@@ -34,6 +34,29 @@ _FOREIGN = {
 }
 
 
+# What begins a page, a drawing or another document of marked text, whatever its letters.
+_MARKED = {
+    b"<!doctype html": "a web page",
+    b"<html": "a web page",
+    b"<!doctype svg": "a drawing (SVG)",
+    b"<svg": "a drawing (SVG)",
+    b"<?xml": "an XML document",
+}
+_BEGINNING = 2000
+
+
+def _foreign(head: bytes) -> str:
+    """What a file is that is no text of readings, by how it begins; "" for others."""
+    for magic, kind in _FOREIGN.items():
+        if head.startswith(magic):
+            return kind
+    plain = head.removeprefix(b"\xef\xbb\xbf").lstrip().lower()
+    for begin, kind in _MARKED.items():
+        if plain.startswith(begin):
+            return _MARKED[b"<svg"] if begin == b"<?xml" and b"<svg" in plain else kind
+    return ""
+
+
 class Decoded(NamedTuple):
     """A text as UTF-8 without byte order mark, the encoding that it was in, and a doubt about it in
     words, or ""."""
@@ -50,13 +73,14 @@ def utf8(raw: bytes, where: str, encoding: str | None = None) -> Decoded:
     letters fit best, unless `encoding` says which. Raises ReadingsError where the bytes
     are no text.
     """
-    for magic, kind in _FOREIGN.items():
-        if raw.startswith(magic):
-            raise ReadingsError(
-                f"This is {kind}, not delimited text.",
-                where=where,
-                remedy="Choose a text file with one row of readings a line.",
-            )
+    foreign = _foreign(raw[:_BEGINNING])
+    if foreign:
+        raise ReadingsError(
+            f"This is {foreign}, not delimited text.",
+            where=where,
+            remedy="Choose a text file with one row of readings a line, or copy its table and "
+            "paste it.",
+        )
     if raw.endswith(b"\x1a"):
         # with which old systems end a text
         raw = raw[:-1]

@@ -24,6 +24,17 @@ _HARMLESS_BYTES = _MOST_BYTES // 1032
 _CHUNK = 1 << 20
 
 
+def _is_text(path: Path) -> bool:
+    """Whether a packed file is what a word processor has written."""
+    try:
+        with zipfile.ZipFile(path) as archive:
+            names = archive.namelist()
+            kind = archive.read("mimetype")[:80] if "mimetype" in names else b""
+    except (zipfile.BadZipFile, OSError, NotImplementedError, RuntimeError, zlib.error):
+        return False
+    return "word/document.xml" in names or kind.endswith(b"opendocument.text")
+
+
 def read_workbook(
     path: Path, sheet: str | None = None, held: Held = NOTHING_HELD
 ) -> tuple[Table, ...]:
@@ -39,6 +50,12 @@ def read_workbook(
         listed = ", ".join(f"“{name}”" for name in found)
         raise ReadingsError(
             f"There is no sheet “{sheet}”.", where=path.name, remedy=f"The sheets are {listed}."
+        )
+    if letter != "W" and _is_text(path):
+        raise ReadingsError(
+            "This is a text document, not a workbook.",
+            where=path.name,
+            remedy="Copy its table and paste it.",
         )
     if letter != "W":
         raise ReadingsError(
