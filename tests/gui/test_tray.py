@@ -393,8 +393,8 @@ class Watching(TrayTest):
         self.act("follow")
         self.assertFalse(follower.is_followed(self.table))
         self.window.open_demo("nitrate-standards")
-        self.settle()
-        self.assertEqual(follower._watcher.files(), [])  # noqa: SLF001
+        watched = follower._watcher.files  # noqa: SLF001
+        self.wait_until(lambda: watched() == [], "no file is watched")
 
 
 class VeryLong(WindowTest):
