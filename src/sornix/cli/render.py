@@ -175,8 +175,8 @@ def _sorted_out(paths: Sequence[Path], first_runs: Sequence[Path]) -> tuple[list
         return [*documents, *others], []
     if not documents:
         raise click.UsageError(f"Name a document (*{ENDING}) before --readings.")
-    runs = [*first_runs, *others] if first_runs else []
-    return each_once(documents), each_once(file for run in runs for file in _files_in(run))
+    runs = (file for run in (*first_runs, *others) for file in _files_in(run))
+    return each_once(documents), each_once(runs)
 
 
 def _files_in(path: Path) -> list[Path]:

@@ -2,7 +2,7 @@
 
 import math
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -115,7 +115,7 @@ def missing_columns(document: Document, fresh: Table) -> list[Missing]:
     """The columns that the figure needs and other readings do not have, each with those of a name
     like its own, then those in its unit."""
     needed = _needed(document)
-    free = [column for column in fresh.columns if column.name not in needed]
+    free = {column.name: column.unit for column in fresh.columns if column.name not in needed}
     old = table_named(document.tables, drawn_table(document))
     units = {column.name: column.unit for column in old.columns}
     found = []
@@ -123,13 +123,13 @@ def missing_columns(document: Document, fresh: Table) -> list[Missing]:
         if name in fresh.column_names:
             continue
         unit = units.get(name, "")
-        alike = [column.name for column in free if unit and column.unit == unit]
-        near = (*_nearest(name, [column.name for column in free]), *alike)
+        alike = [other for other, its in free.items() if unit and its == unit]
+        near = (*_nearest(name, free), *alike)
         found.append(Missing(name, tuple(dict.fromkeys(near))))
     return found
 
 
-def _nearest(name: str, others: Sequence[str]) -> list[str]:
+def _nearest(name: str, others: Iterable[str]) -> list[str]:
     import difflib
 
     def likeness(other: str) -> float:

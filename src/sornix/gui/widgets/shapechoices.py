@@ -19,15 +19,14 @@ def shape_choices(ticked: Collection[str], models: Iterable[Model] = ()) -> list
             found.append(Choice(model.name, f"of degree {degree}", model.name in ticked,
                                 under="polynomial"))  # fmt: skip
             continue
-        formula = model.formula
-        said = with_formula(model.words, formula)
+        said = with_formula(model.words, model.formula)
         if model.group:
             found.append(Choice(model.name, said, model.name in ticked, under=model.group))
             continue
         # bent shapes after straight ones, and those without a formula after them
         last = found[-1] if found else None
         polynomials = last is not None and last.under == "polynomial"
-        divided = last is not None and (polynomials or (bool(last.under) and not formula))
+        divided = last is not None and (polynomials or (bool(last.under) and not model.formula))
         found.append(Choice(model.name, said, model.name in ticked, divided=divided))
     return found
 

@@ -24,17 +24,6 @@ _HARMLESS_BYTES = _MOST_BYTES // 1032
 _CHUNK = 1 << 20
 
 
-def _is_text(path: Path) -> bool:
-    """Whether a packed file is what a word processor has written."""
-    try:
-        with zipfile.ZipFile(path) as archive:
-            names = archive.namelist()
-            kind = archive.read("mimetype")[:80] if "mimetype" in names else b""
-    except (zipfile.BadZipFile, OSError, NotImplementedError, RuntimeError, zlib.error):
-        return False
-    return "word/document.xml" in names or kind.endswith(b"opendocument.text")
-
-
 def read_workbook(
     path: Path, sheet: str | None = None, held: Held = NOTHING_HELD
 ) -> tuple[Table, ...]:
@@ -51,13 +40,13 @@ def read_workbook(
         raise ReadingsError(
             f"There is no sheet “{sheet}”.", where=path.name, remedy=f"The sheets are {listed}."
         )
-    if letter != "W" and _is_text(path):
-        raise ReadingsError(
-            "This is a text document, not a workbook.",
-            where=path.name,
-            remedy="Copy its table and paste it.",
-        )
     if letter != "W":
+        if _is_text(path):
+            raise ReadingsError(
+                "This is a text document, not a workbook.",
+                where=path.name,
+                remedy="Copy its table and paste it.",
+            )
         raise ReadingsError(
             "This workbook cannot be read: it is damaged, or closed by a password.",
             where=path.name,
@@ -79,6 +68,17 @@ def read_workbook(
         listed = short(", ".join(f"“{name}”" for name in hidden), 80)
         notes.append(f"{plural(len(hidden), 'hidden sheet')} not opened: {listed}.")
     return tuple(evolve(t, notes=(*t.notes, *notes)) for t in tables) if notes else tables
+
+
+def _is_text(path: Path) -> bool:
+    """Whether a packed file is what a word processor has written."""
+    try:
+        with zipfile.ZipFile(path) as archive:
+            names = archive.namelist()
+            kind = archive.read("mimetype")[:80] if "mimetype" in names else b""
+    except (zipfile.BadZipFile, OSError, NotImplementedError, RuntimeError, zlib.error):
+        return False
+    return "word/document.xml" in names or kind.endswith(b"opendocument.text")
 
 
 def _found(path: Path, sheet: str | None) -> tuple[str, Any]:
