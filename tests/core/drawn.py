@@ -1,10 +1,15 @@
 """Display lists as readable texts, one file a figure in tests/data/drawn. They are made anew by
 `python -m tests.core.drawn`; what changed is to be read in the difference before it is kept."""
 
+import io
 import itertools
 from collections.abc import Callable, Iterator, Mapping
 from functools import partial
+from pathlib import Path as FilePath
+from tempfile import TemporaryDirectory
 from typing import Any
+from zipfile import ZipFile, is_zipfile
+from zlib import crc32
 
 import numpy as np
 from attrs import evolve
@@ -49,12 +54,14 @@ from sornix.core.figure import (
     tell_at,
 )
 from sornix.core.figure.model.scale import TURNS
-from sornix.core.figure.prose.methods import methods_text
-from sornix.core.figure.prose.trendreport import report_sections
 from sornix.core.readings import Table, number_column, read_text, time_column
+from sornix.core.readings.formats.sources import read_file
+from sornix.core.report import TEMPLATES, Heading, blocks_of, report_of
+from sornix.core.report.blocks import Block, Grid, Picture, Rows
 from sornix.core.statement import write_statement
 from sornix.core.text import Rich
-from sornix.demo import DEMOS, demo_document
+from sornix.demo import DEMOS, demo_document, demo_files, write_buoy_decade
+from sornix.paint.page.numbers import page_numbers
 from tests.base import DATA
 from tests.core.measure import PlainMeasure
 
@@ -62,6 +69,7 @@ Floats = NDArray[np.float64]
 FOLDER = DATA / "drawn"
 _MOST_SHOWN = 24
 _MOST_ROWS = 6
+_MOST_IN_REPORT = 5000
 
 
 # -- figures that hold what the demos do not ------------------------------------------------------
@@ -291,7 +299,6 @@ def _said(document: Document, drawing: Drawing) -> Iterator[str]:
     whole = write_statement(figure, tables, whole=True)
     yield from (f"said: {line}" for line in whole.splitlines())
     yield f"said: {caption(figure, tables, drawing.equations, drawing.shades)}"
-    yield from (f"said: {line}" for line in methods_text(figure, tables).splitlines() if line)
     for finding in find_cautions(figure, tables, drawing):
         remedy = f" [{finding.remedy.words}]" if finding.remedy else ""
         yield f"said: {'also' if finding.mild else 'caution'}: {finding.text}{remedy}"
@@ -299,11 +306,51 @@ def _said(document: Document, drawing: Drawing) -> Iterator[str]:
         yield f"said: table {table.name}: {', '.join(c.name for c in table.columns)}"
         for row in range(min(table.row_count, _MOST_ROWS)):
             yield f"said:   {', '.join(c.cell(row) for c in table.columns)}"
-    for index, place in enumerate(drawing.panels):
-        for section in report_sections(figure.seen(index), tables, place.equations):
-            yield f"said: {section.heading}"
-            yield from (f"said:   {row.name}: {row.value} ({row.about})" for row in section.rows)
-            yield from (f"said:   {sentence}" for sentence in section.sentences)
+    here = document.figures.index(figure)
+    short = all(table.row_count <= _MOST_IN_REPORT for table in tables)
+    report = report_of(document, PlainMeasure(), readings=short, places=(here,))
+    for block in blocks_of(report, TEMPLATES["whole"]):
+        yield from (f"said: {line}" for line in _block(block))
+    yield from (f"said: {line}" for line in _told("page", page_numbers(figure, tables, drawing)))
+
+
+def _block(block: Block) -> Iterator[str]:
+    """A block of a report in some lines."""
+    match block:
+        case Heading():
+            yield f"{'#' * block.level} {block.text}"
+        case Picture():
+            yield block.part.caption
+        case Rows():
+            yield from (f"  {row.name}: {row.value} ({row.about})" for row in block.rows)
+        case Grid():
+            yield f"  {', '.join(map(str, zip(block.heads, block.numbers, strict=True)))}"
+            yield from (f"  {', '.join(cells)}" for cells in block.cells[:_MOST_ROWS])
+        case _:
+            yield from (f"  {line}" for line in block.text.splitlines() if line)
+
+
+def _told(name: str, value: Any) -> Iterator[str]:
+    """What a page is told, a line each; of long lists some, and their mean."""
+    if isinstance(value, dict):
+        for key, part in value.items():
+            yield from _told(f"{name} {key}", part)
+    elif isinstance(value, list) and value and isinstance(value[0], dict):
+        for number, part in enumerate(value):
+            yield from _told(f"{name} {number}", part)
+    elif isinstance(value, list) and len(value) > _MOST_ROWS:
+        some = [value[place] for place in np.linspace(0, len(value) - 1, _MOST_ROWS).astype(int)]
+        mean = "" if isinstance(value[0], str) else f", mean {np.mean(value):.9g}"
+        yield f"{name}: {_plain(some)} of {len(value)}{mean}"
+    else:
+        yield f"{name}: {_plain(value)}"
+
+
+def _plain(value: Any) -> str:
+    """A number without the last figures, which hang on the processor."""
+    if isinstance(value, list):
+        return ", ".join(map(_plain, value))
+    return f"{value:.9g}" if isinstance(value, float) else str(value)
 
 
 def _lines(drawing: Drawing) -> Iterator[str]:
@@ -380,7 +427,26 @@ def _n(*values: float) -> str:
     return " ".join(f"{value + 0.0 if abs(value) > 0.005 else 0.0:.2f}" for value in values)
 
 
+def demo_lines(folder: FilePath) -> Iterator[str]:
+    """The demo files, or the parts that they are packed of, with their lengths and sums of
+    control; and some of the readings of the long one."""
+    for name, content in demo_files():
+        parts = {name: content}
+        if is_zipfile(io.BytesIO(content)):
+            with ZipFile(io.BytesIO(content)) as package:
+                parts = {f"{name} {info.filename} {info.date_time}": package.read(info)
+                         for info in package.infolist()}  # fmt: skip
+        for part, raw in parts.items():
+            yield f"{part}: {len(raw)}, {crc32(raw):08x}"
+    write_buoy_decade(folder / "buoy-decade.parquet", 1000)
+    (table,) = read_file(folder / "buoy-decade.parquet")
+    for column in table.columns:
+        yield from _told(f"{column.name} in {column.unit}", column.values.tolist())
+
+
 if __name__ == "__main__":
+    with TemporaryDirectory() as place:
+        (DATA / "demo.txt").write_text("\n".join(demo_lines(FilePath(place))) + "\n")
     FOLDER.mkdir(exist_ok=True)
     for old in FOLDER.glob("*.txt"):
         old.unlink()

@@ -5,7 +5,7 @@ from itertools import zip_longest
 
 from sornix.core.document import Document, load_document
 from tests.base import DATA, SornixTest
-from tests.core.drawn import FIGURES, FOLDER, drawn_text
+from tests.core.drawn import FIGURES, FOLDER, demo_lines, drawn_text
 
 _NUMBER = re.compile(r"-?\d+\.\d+(?:e[+-]?\d+)?")
 # two hundredths of a millimetre are the last digit, twice
@@ -33,6 +33,12 @@ class Drawn(SornixTest):
         for path in sorted(DATA.glob("version-[12]/*.sornix")):
             with self.subTest(path.parent.name + "/" + path.stem):
                 self._is_drawn_as_kept(path.stem, load_document(path))
+
+    def test_the_demo_files_are_those_kept(self) -> None:
+        kept = (DATA / "demo.txt").read_text().splitlines()
+        self.assertEqual(
+            list(demo_lines(self.folder)), kept, "renew by: python -m tests.core.drawn"
+        )
 
     def _is_drawn_as_kept(self, name: str, document: Document) -> None:
         kept = (FOLDER / f"{name}.txt").read_text().splitlines()
