@@ -2,12 +2,14 @@
 
 import os
 import re
-import socket
 import sys
 from pathlib import Path
 
 
 def _answers(path: str) -> bool:
+    # most commands never ask
+    import socket
+
     with socket.socket(socket.AF_UNIX) as client:
         client.settimeout(2)
         try:

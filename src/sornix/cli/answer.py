@@ -1,6 +1,5 @@
 """What commands print: text for people, or one JSON object."""
 
-import json
 import math
 import sys
 from collections.abc import Callable, Iterator
@@ -58,6 +57,8 @@ def end_if_doubtful(context: click.Context) -> None:
 
 def print_json(value: dict[str, Any]) -> None:
     """One JSON object on standard output; what is not finite becomes null."""
+    import json
+
     click.echo(json.dumps(_finite(value), ensure_ascii=False, indent=2, allow_nan=False))
 
 

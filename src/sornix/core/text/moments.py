@@ -225,7 +225,11 @@ def finer(one: str, other: str) -> str:
 def date_order(text: str) -> str | None:
     """What a text tells of the order of dates: `day`, `month`, "" if it leaves that open, or None
     if it is no date of that form."""
-    match = _pattern(_YEAR_LAST).fullmatch(text.strip()) if len(text) <= LONGEST_MOMENT else None
+    tidy = text.strip() if len(text) <= LONGEST_MOMENT else ""
+    if all(tidy.count(mark) < 2 for mark in "-/."):
+        # so that no pattern is compiled for numbers
+        return None
+    match = _pattern(_YEAR_LAST).fullmatch(tidy)
     if match is None:
         return None
     first, last = int(match["first"]), int(match["last"])

@@ -168,7 +168,7 @@ def _plain(text: str) -> str:
     """The number in a text, in the form that Python reads. Raises EditRefused."""
     if len(text) > LONGEST_NUMBER:
         raise EditRefused(f"“{short(text)}” is not a number.")
-    tidy = re.sub(r"[\s\u2009\u202f\u00a0]", "", text).replace(MINUS, "-")
+    tidy = "".join(text.split()).replace(MINUS, "-")
     if _PLAIN.fullmatch(tidy):
         return tidy
     tidy = re.sub(r"10([⁻⁰¹²³⁴⁵⁶⁷⁸⁹]+)$", lambda m: "10^" + m[1].translate(_PLAIN_DIGITS), tidy)

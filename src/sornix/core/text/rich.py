@@ -58,6 +58,8 @@ def rich(typed: str, *, italic: bool = False) -> Rich:
         # signs that are scripts by themselves are set as all others are
         typed = _SUPERS.sub(lambda m: f"^{{{m[0].translate(_FROM_SUPER)}}}", typed)
         typed = _SUBS.sub(lambda m: f"_{{{m[0].translate(_FROM_SUB)}}}", typed)
+    if "^" not in typed and "_" not in typed:
+        return (Run(typed, 0, italic),) if typed else ()
     runs: list[Run] = []
     end = 0
     for match in _SCRIPT.finditer(typed):
@@ -91,6 +93,8 @@ def formula_text(formula: str) -> str:
 
 def unit_text(unit: str) -> str:
     """A unit with its powers raised, as it is printed: `cm⁻¹` for `cm-1`."""
+    if not any(map(str.isdecimal, unit)):
+        return unit
     return _POWER.sub(lambda m: m["unit"] + m["power"].translate(_TO_SUPER), unit)
 
 

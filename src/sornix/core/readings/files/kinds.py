@@ -1,6 +1,5 @@
 """Cells become columns: of numbers, of dates and times, or of text."""
 
-import random
 import re
 from collections.abc import Iterable, Iterator, Sequence
 from typing import NamedTuple
@@ -135,6 +134,8 @@ def _some(cells: Sequence[str]) -> Sequence[str]:
     repeats itself would fool every other way."""
     if len(cells) <= _MANY:
         return cells
+    import random
+
     return [cells[i] for i in random.Random(_MANY).sample(range(len(cells)), _MANY)]
 
 

@@ -22,6 +22,8 @@ _MEMORY_RATIO = 60
 _FOUND_SHARE = 0.4
 _SECONDS, _SECONDS_PER_MB = 15.0, 3.0
 _LOOK_S = 0.05
+# It computes nothing: threads for that take longer to start than small files to read.
+_ALONE = {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}
 
 
 class Stopped(Exception):
@@ -65,7 +67,8 @@ def found_in(room: str, kind: str, path: Path, *arguments: str) -> tuple[str, An
     """
     size = path.stat().st_size
     memory = _memory_for(size)
-    command = [sys.executable, "-P", "-s", str(Path(__file__).with_name("child.py")), room, kind]
+    python = [sys.executable, "-P", "-s", "-S"]
+    command = [*python, str(Path(__file__).with_name("child.py")), room, kind]
     # what it writes lies in memory that both share, so that nothing has to be carried over
     shared = os.memfd_create("sornix")
     process = subprocess.Popen(
@@ -73,7 +76,7 @@ def found_in(room: str, kind: str, path: Path, *arguments: str) -> tuple[str, An
         stdin=subprocess.DEVNULL,
         stdout=shared,
         stderr=subprocess.DEVNULL,
-        env={**os.environ, "PYTHONPATH": os.pathsep.join(filter(None, sys.path))},
+        env={**os.environ, "PYTHONPATH": os.pathsep.join(filter(None, sys.path)), **_ALONE},
         start_new_session=True,
     )
     seconds = _SECONDS + _SECONDS_PER_MB * size / (1 << 20)

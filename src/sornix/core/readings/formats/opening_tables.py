@@ -3,13 +3,11 @@ child.py."""
 
 import json
 import os
-import sqlite3
 import struct
 import sys
 from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any
-from urllib.parse import quote
 
 # What is answered; None where it was written already.
 _Answer = tuple[str, Any] | None
@@ -202,6 +200,9 @@ def _have(places: int, raw: Any, wide: Any) -> bool:
 def _sqlite(path: str, most_cells: str, table: str) -> _Answer:
     """The rows of the tables and views of an SQLite database, or of one, with the places of columns
     in which bytes stand that are neither text nor numbers."""
+    import sqlite3
+    from urllib.parse import quote
+
     try:
         # nothing is written beside it, not even a lock
         base = sqlite3.connect(f"file:{quote(path)}?mode=ro&immutable=1", uri=True)

@@ -62,7 +62,7 @@ def _short_kind(text: str, marks: Marks) -> str:
         return "e"
     if is_number(text, marks):
         return "n"
-    if not has_digit(text):
+    if text[0].isalpha() or not has_digit(text):
         return "t"
     return "d" if _MOMENT.fullmatch(text) else "q" if _QUANTITY.fullmatch(text) else "t"
 

@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from sornix.core.letters import whole_letters
 from sornix.core.patterns import pattern
-from sornix.core.readings.layouts.marks import Marks, is_number
+from sornix.core.readings.layouts.marks import Marks, has_digit, is_number
 from sornix.core.readings.layouts.suffix import unit_at_end
 from sornix.core.text import short
 from sornix.core.text.lengths import LONGEST_NAME
@@ -15,6 +15,7 @@ _BRACKETED = pattern(
     r"^(?P<name>.*?)\s*"
     r"(?:\((?P<round>[^()]*)\)|\[(?P<square>[^\[\]]*)\]|\{(?P<curly>[^{}]*)\})$"
 )
+_CLOSING = frozenset(")]}")
 _SPACED_SLASH = pattern(r"^(?P<name>.*\S)\s+/\s+(?P<unit>\S.*)$")
 # C / J/(mol K)
 _OVER_BRACKETS = pattern(r"^(?P<name>[^/(]*\S)\s+/\s+(?P<unit>[^\s()]+/\([^()]+\))$")
@@ -89,31 +90,37 @@ def parse_heading(cell: str) -> Heading:
     text = " ".join(whole_letters(cell).split())
     if len(text) > LONGEST_NAME:
         return Heading(short(text, LONGEST_NAME))
-    amount = _SO_MUCH.match(text)
-    if _INVERSE.fullmatch(text) or _is_only_unit(text) or (amount and is_unit(amount["unit"])):
+    amount = _SO_MUCH.match(text) if has_digit(text) else None
+    if _is_only_unit(text) or (amount and is_unit(amount["unit"])):
         return Heading(text)
-    if match := _OVER_BRACKETS.match(text):
-        return Heading(match["name"], match["unit"])
-    if match := _NESTED.match(text):
-        return Heading(match["name"], match["unit"] or match["bare"])
-    if (match := _BRACKETED.match(text)) and match["name"]:
+    # what a sign cannot be in is asked of no pattern: most names are words
+    if "/" in text:
+        if _INVERSE.fullmatch(text):
+            return Heading(text)
+        if match := _OVER_BRACKETS.match(text):
+            return Heading(match["name"], match["unit"])
+        if match := _NESTED.match(text):
+            return Heading(match["name"], match["unit"] or match["bare"])
+    if text[-1:] in _CLOSING and (match := _BRACKETED.match(text)) and match["name"]:
         return _in_brackets(match, text)
     return _behind_a_sign(text)
 
 
 def _behind_a_sign(text: str) -> Heading:
     """The name and the unit where the unit stands behind a comma, a slash or “in”, if any."""
-    if (match := _COMMA.match(text)) and is_unit(match["unit"]) and match["unit"] not in _SYMBOLS:
+    comma = _COMMA.match(text) if ", " in text else None
+    if comma and is_unit(comma["unit"]) and comma["unit"] not in _SYMBOLS:
+        return Heading(comma["name"], comma["unit"])
+    if " in " in text and (match := _IN.match(text)) and is_unit(match["unit"]):
         return Heading(match["name"], match["unit"])
-    if (match := _IN.match(text)) and is_unit(match["unit"]):
+    slash = "/" in text
+    if slash and (match := _SPACED_SLASH.match(text)):
         return Heading(match["name"], match["unit"])
-    if match := _SPACED_SLASH.match(text):
-        return Heading(match["name"], match["unit"])
-    if _RATIO.fullmatch(text):
+    if slash and _RATIO.fullmatch(text):
         return Heading(text)
     if (found := _behind_spaces(text)) is not None:
         return found
-    if (match := _TIGHT_SLASH.match(text)) and is_unit(match["unit"]):
+    if slash and (match := _TIGHT_SLASH.match(text)) and is_unit(match["unit"]):
         return Heading(match["name"], match["unit"])
     return Heading(*(unit_at_end(text) or (text,)))
 

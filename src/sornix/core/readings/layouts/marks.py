@@ -53,6 +53,9 @@ def number_in(cell: str, marks: Marks) -> float | None:
         if "." in text:
             return None
         text = text.replace(",", ".")
+    if _PLAIN.issuperset(text):
+        # most numbers, and no pattern is compiled for them
+        return float(text) if text.count(".") < 2 and text != "." else None
     return float(text.replace("−", "-")) if _NUMBER.fullmatch(text) else None
 
 
@@ -94,8 +97,11 @@ def find_marks(cells: Iterable[str], separator: str) -> tuple[Marks, str]:
             # so that no pattern is compiled for words
             continue
         if _PLAIN.issuperset(text) and text.count(".") < 2:
-            points += bool(_POINT_DECIMAL.fullmatch(text))
-            grouped["."] += bool(_GROUPED["."].fullmatch(text))
+            # most numbers: the answers of _POINT_DECIMAL and of _GROUPED without these
+            whole, point, part = text.partition(".")
+            no_group = len(part) != 3 or whole == "0" or len(whole) > 3
+            points += bool(point) and no_group
+            grouped["."] += bool(point) and not no_group and whole[:1] not in ("", "0")
         elif _COMMA_DECIMAL.fullmatch(text):
             commas += 1
         elif _EITHER.fullmatch(text):
