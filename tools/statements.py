@@ -57,7 +57,7 @@ SHOWN = (
     Shown("A power law, fitted in two ways", "stage-discharge",
           f"{_FLOW}\nTrend power law with equation\nTrend power law on logarithms, with equation"),
     Shown("A formula with bounds", "stage-discharge",
-          f'{_FLOW}\nTrend formula formula "a * (x - h)^p" where h from 0 to 0.5 begun at 0.2, with equation, R²'),
+          f'{_FLOW}\nTrend formula "a * (x - h)^p" where h from 0 to 0.5 begun at 0.2, with equation, R²'),
     Shown("Robust, and with less weight for large values", "stage-discharge",
           f"{_FLOW}\nTrend power law weighing 1/y, by robust (Huber), with equation"),
     Shown("A decay over part of the readings", "tracer-decay",

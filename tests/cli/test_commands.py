@@ -272,8 +272,8 @@ class Commands(QtTest):
              "line 3, character 1"),
             (("plot", self.csv, 'x other side "2 *"', "--out", "a.png"), "line 1, character 14"),
             (("plot", self.csv, 'Curve "2 + + )"', "--out", "a.png"), "line 1, character 7"),
-            (("plot", self.csv, 'Trend formula formula "a*x^"', "--out", "a.png"),
-             "line 1, character 23"),
+            (("plot", self.csv, 'Trend formula "a*x^"', "--out", "a.png"),
+             "line 1, character 15"),
             (("say",), "FILE"), (("say", "--words", self.csv), "no file"),
         ):  # fmt: skip
             self.assertIn(said, self.run_it(*words, status=2).output)
@@ -501,6 +501,7 @@ class Commands(QtTest):
             (2, "is not a number", (*plot, "x from zero", "--out", "a.png")),
             (2, "neither a file nor a command", ("polt",)),
             (2, "Missing option", ("fit", self.csv)),
+            (2, "has no formula", (*plot, 'Trend straight line with n, "a*x"', "--out", "a.png")),
             (2, "quotation marks is missing", (*plot, "Trend formula formula", "--out", "a.png")),
             (2, "NAME=VALUE", (*fit, _Y, "--hold", "slope")),
             (2, "NAME=LOW:HIGH", (*fit, _Y, "--bound", "slope=3")),
@@ -609,14 +610,21 @@ class WithoutDisplay(QtTest):
 
         def run(*words: str) -> "subprocess.CompletedProcess[str]":
             return subprocess.run(
-                [sornix, *words], capture_output=True, text=True, env=environment,
+                words, capture_output=True, text=True, env=environment,
                 cwd=self.folder, check=False, timeout=60,
             )  # fmt: skip
 
         csv = self.write("a.csv", "x,y\n1,2\n2,4.1\n3,6\n")
-        drawn = run("plot", str(csv), "Trend straight line", "--out", "a.pdf")
+        drawn = run(sornix, "plot", str(csv), "Trend straight line", "--out", "a.pdf")
         self.assertEqual((drawn.returncode, drawn.stderr), (0, ""))
         self.assertTrue((self.folder / "a.pdf").read_bytes().startswith(b"%PDF"))
-        window = run(str(csv))
-        self.assertEqual(window.returncode, 2)
-        self.assertIn("There is no display", window.stderr)
+        # the same command without a script, where the window is told of by the module
+        for words in ((sornix,), (sys.executable, "-m", "sornix")):
+            window = run(*words, str(csv))
+            self.assertEqual(window.returncode, 2)
+            self.assertIn("There is no display", window.stderr)
+        told = "import os, sornix.cli; print(os.environ['OPENBLAS_NUM_THREADS'])"
+        for own in ("", "3"):
+            environment.pop("OPENBLAS_NUM_THREADS", None)
+            environment |= {"OPENBLAS_NUM_THREADS": own} if own else {}
+            self.assertEqual(run(sys.executable, "-c", told).stdout.strip(), own or "1")

@@ -68,6 +68,8 @@ _FORGIVEN = (
      'y from -1, reversed, no grid lines, ticks outward'),
     ('Figure 100x80, for slides', 'Figure for slides, 100 × 80 mm'),
     ('Figure full width', 'Figure full width'),
+    ('Plot T against Depth\ntrend formula formula "a + b * x", with n',
+     'Plot "T" against Depth, as points\nTrend formula "a + b * x", with n'),
     ('Plot T, Dissolved oxygen and T as line against row number as line',
      'Plot "T", Dissolved oxygen, T as line against row number, as line'),
     ('Plot mean of "T" for each Site against Depth as bars',

@@ -5,19 +5,26 @@ from collections.abc import Iterable
 
 from sornix.core.errors import EditRefused, FormulaError
 from sornix.core.figure import Figure, hold, set_kind
+from sornix.core.figure.model.trend import FORMULA
 from sornix.core.formula import parse_formula
 from sornix.core.readings import Tables
 from sornix.core.statement.applying import wrong
 from sornix.core.statement.parts import Said
+from sornix.core.trends import MODELS
 
-# How many words stand before a formula.
+# How many words stand before a formula, at most.
 _BEHIND = {("formula",): 1, ("other",): 2}
 _HELD = ("start", "end", "step")
 
 
 def check_formulas(sentences: Iterable[Said]) -> None:
-    """Raises StatementError where a formula is none."""
+    """Raises StatementError where a formula is none, or is one of a shape that has none."""
     for said in sentences:
+        for one in said.options:
+            model = said.head.get("model", FORMULA)
+            if one.option.path == ("formula",) and one.value and model != FORMULA:
+                what = f"the shape “{MODELS[model].words}” has no formula, only “formula” has."
+                raise wrong(said.token(one), what, last=said.tokens[one.end - 1])
         found = [
             (one.value if one.option.path == ("formula",) else one.value.formula,
              said.tokens[min(one.begin + _BEHIND[one.option.path], one.end - 1)])

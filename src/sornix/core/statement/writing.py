@@ -10,6 +10,7 @@ from sornix.core.errors import SornixError
 from sornix.core.figure import Figure, Guide, Note, Only, Panel, Series, Trend, new_figure
 from sornix.core.figure.model.scale import AXES, Scale
 from sornix.core.figure.model.styling import STYLE_NAMES
+from sornix.core.figure.model.trend import FORMULA
 from sornix.core.figure.model.values import Curve, SharingPanel
 from sornix.core.readings import Tables, table_named
 from sornix.core.statement.around import Around
@@ -248,6 +249,9 @@ def _x_axis(panel: Panel, trend: Trend) -> str:
 
 def _trend(several: Sequence[Trend], panel: Panel, around: Around, *, whole: bool) -> str:
     one = several[0]
+    if one.model != FORMULA:
+        # a formula that is kept in a document counts for nothing there
+        one = evolve(one, formula="")
     plain = Trend("t0", one.series, one.model)
     through = [trend.series for trend in several]
     if through == [series.id for series in panel.series]:

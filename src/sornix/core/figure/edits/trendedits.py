@@ -60,7 +60,7 @@ def change_trend(figure: Figure, trend_id: str, **changes: Any) -> Figure:
     fresh = evolve(old, **changes)
     if fresh.model != old.model:
         if fresh.model != FORMULA:
-            fresh = evolve(fresh, called="", meanings=())
+            fresh = evolve(fresh, formula="", called="", meanings=())
         names = trend_model(fresh).names
         kept = tuple(s for s in fresh.settings if "settings" in changes and s.name in names)
         fresh = evolve(

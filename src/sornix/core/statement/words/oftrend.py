@@ -164,7 +164,8 @@ def trend_options(x_axis: str = "x") -> tuple[Option, ...]:
     """What is said of a trend behind its shape and series, in the order in which it is written."""
     return (
         option("formula", "the formula, of x and parameters",
-               constant("no formula", ""), holding("formula _", TEXT_SLOT)),
+               constant("no formula", ""), holding("_", TEXT_SLOT),
+               holding("formula _", TEXT_SLOT)),
         option("called", "what the formula is called",
                constant("called nothing", ""), holding("called _", TEXT_SLOT)),
         option("meanings", "what parameters of the formula mean",
