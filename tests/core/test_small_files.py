@@ -271,6 +271,23 @@ FILES = [
          "03.06.2026 09:00;K1;0;-1,4\n13.06.2026 10:07;K2;15;0,4\n",
          "Datum t: 2026-06-03 09:00, 2026-06-13 10:07 | Kolben w: K1, K2 | "
          "Licht [µmol m-2 s-1] n: 0, 15 | Rate [mg/(g h)] n: -1.4, 0.4"),
+    Case("names one a line in remarks, among starred ones",
+         "* Lake profiler\n* System UpLoad Time = Jun 03 2026 08:12:44\n# nvalues = 3\n"
+         "# name 0 = prdM: Pressure [db]\n# name 1 = Temperature [deg C]\n"
+         "# span 0 = 1, 3\n# span 1 = 12, 19\n*END*\n"
+         "   1.000   18.2341\n   2.000   18.1020\n   3.000 -1.2201\n",
+         "prdM: Pressure [db] n: 1, 2, 3 | Temperature [deg C] n: 18.2341, 18.102, -1.2201",
+         "taken from remarks: “name 0 = prdM: Pressure [db]” and so on. 6 lines of remarks"),
+    Case("columns counted from 1 in remarks",
+         "% Column 1: Date\n% Column 2: Depth, below ice (m)\n2026-03-01,0.5\n2026-03-02,2\n",
+         "Date t: 2026-03-01, 2026-03-02 | Depth, below ice [m] n: 0.5, 2", "taken from remarks"),
+    Case("settings in remarks that are no names",
+         "# channel 1: 12.5\n# channel 2: 13\n# gain 1: high\n# gain 3: low\n1,2.5\n2,3.5\n3,4.5\n",
+         "Column 1 n: 1, 2, 3 | Column 2 n: 2.5, 3.5, 4.5", "4 lines of remarks"),
+    Case("the name of the first column under those of groups, old line ends",
+         ",T,T,O2,O2\r,mean,sd,mean,sd\rdepth,,,,\r0.5,18,0.1,9,0.2\r1,17,0.1,8,0.3\r",
+         "depth n: 0.5, 1 | mean, T n: 18, 17 | sd, T n: 0.1, 0.1 | mean, O2 n: 9, 8 | "
+         "sd, O2 n: 0.2, 0.3", "groups the columns"),
     Case("letters of old systems", "Höhe;y\n1;2,5\n2;3,5\n".encode("cp850"),
          "Hîhe n: 1, 2 | y n: 2.5, 3.5", "tell no alphabet for certain"),
 ]  # fmt: skip

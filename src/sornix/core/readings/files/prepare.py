@@ -7,34 +7,28 @@ the file.
 import csv
 import io
 import re
-from collections.abc import Sequence
+from itertools import zip_longest
 from typing import NamedTuple
 
 from sornix.core.patterns import pattern
+from sornix.core.readings.files.remarks import remarks_after, without_remarks
 from sornix.core.readings.layouts.ending import (
     MOST_LINES,
     passed_over,
     passed_over_below,
     summing_up,
 )
-from sornix.core.readings.layouts.marks import Marks, find_marks, is_number
-from sornix.core.readings.layouts.rows import HEAD_BYTES, sample_rows
-from sornix.core.readings.layouts.spacing import ANY, COLUMNS, spaced
+from sornix.core.readings.layouts.marks import find_marks
+from sornix.core.readings.layouts.rows import HEAD_BYTES, LINE, begin_of
+from sornix.core.readings.layouts.spacing import COLUMNS, spaced
 from sornix.core.readings.layouts.weighing import Layout, separator_doubt, weighed
 from sornix.core.readings.tables.dialect import NOTHING_HELD, WORDS, Held
 from sornix.core.text import capital
 
-# a % alone in the first cell is a unit
-_MARK = rb"(?:#|%(?= ?[^\s,;|])|//|!)"
-_REMARK = pattern(rb"^[ \t]*" + _MARK + rb"[^\r\n]*", re.MULTILINE)
-_FIRST_READINGS = pattern(rb"^(?![ \t]*" + _MARK + rb")[^\r\n]*[^\s]", re.MULTILINE)
-# So many rows tell whether the first holds readings.
-_FEW_ROWS = 4
 # a cell that was kept from being read as a number: ="00042", also as text of a cell
 _KEPT = pattern(rb'(^|[,;\t|])"?="{1,2}([^"\r\n]*)"{1,3}(?=[,;\t|\r\n]|$)', re.MULTILINE)
 _RULE = pattern(rb"^(?=[^\r\n]*(?:[-=]{2}|-\|-))[-=+|:, ;\t]+$", re.MULTILINE)
 _OUTER_BARS = pattern(rb"^[ \t]*\|[ \t]*|[ \t]*\|[ \t]*(?=\r?$)", re.MULTILINE)
-_LINE = pattern(rb"[^\r\n]*(?:\r\n|\n|\r|$)")
 
 
 class Prepared(NamedTuple):
@@ -61,17 +55,16 @@ def prepare(raw: bytes, held: Held = NOTHING_HELD, *, thorough: bool = True) -> 
     looked for near the beginning and the end of a long text.
     """
     header = held.get("header")
-    if header is None:
-        raw, remarks = _without_remarks(raw, thorough=thorough)
-    else:
-        raw, remarks = _remarks_after(raw, header)
+    remarks = without_remarks(raw, thorough=thorough)
+    if header is not None and header != remarks.line:
+        remarks = remarks_after(raw, header)
+    raw = remarks.raw
+    if header is not None:
         raw = _blank_lines(raw, 0, max(header - 1, 0))
     raw = _without_rules(raw)
     if b'="' in raw[:HEAD_BYTES]:
         raw = _KEPT.sub(rb'\1"\2"', raw)
-    notes = []
-    if remarks:
-        notes.append(passed_over(remarks, "of remarks"))
+    notes = remarks.notes
     raw, layout, doubts = _laid_out(raw, held)
     if header is not None:
         return Prepared(raw, layout.separator, layout.spacing, header, (), doubts, tuple(notes))
@@ -81,10 +74,10 @@ def prepare(raw: bytes, held: Held = NOTHING_HELD, *, thorough: bool = True) -> 
     if layout.before:
         raw = _blank_lines(raw, 0, (layout.header or layout.first) - 1)
     if layout.under:
-        raw = _blank_lines(raw, layout.under[0] - 1, layout.first - 1)
-        notes.append(passed_over(layout.under[1], "between names and readings"))
+        raw, under = _without_lines_under(raw, layout, *layout.under)
+        notes += under
     if layout.shifted:
-        at = _begin_of(raw, layout.header)
+        at = begin_of(raw, layout.header)
         raw = raw[:at] + layout.separator.encode() + raw[at:]
         notes.append("The first column has no name: the names stand above all others.")
     if layout.names_doubt:
@@ -94,6 +87,28 @@ def prepare(raw: bytes, held: Held = NOTHING_HELD, *, thorough: bool = True) -> 
     return Prepared(
         raw, layout.separator, layout.spacing, layout.header, layout.groups, doubts, tuple(notes)
     )
+
+
+def _without_lines_under(
+    raw: bytes, layout: Layout, line: int, count: int
+) -> tuple[bytes, list[str]]:
+    """The text without the lines, so many from one on, between names and readings, and what is to
+    be said of them. A single one may hold the names of columns that have none above, as that of the
+    first in a table whose columns are in groups."""
+    names, more = (LINE.match(raw, begin_of(raw, at)) for at in (layout.header, line))
+    blank = _blank_lines(raw, line - 1, layout.first - 1)
+    said = [passed_over(count, "between names and readings")]
+    assert names is not None and more is not None, "a line may be empty, and is one"
+    if count > 1 or b'"' in names[0] + more[0]:
+        return blank, said
+    between = layout.separator.encode()
+    above, below = (found[0].strip(b"\r\n").split(between) for found in (names, more))
+    pairs = list(zip_longest(above, below, fillvalue=b""))
+    if any(name.strip() and cell.strip() for name, cell in pairs):
+        return blank, said
+    whole = between.join(name.strip() or cell.strip() for name, cell in pairs)
+    end = names.end() - len(names[0]) + len(names[0].rstrip(b"\r\n"))
+    return blank[: names.start()] + whole + blank[end:], []
 
 
 def _without_sums(raw: bytes, separator: str) -> tuple[bytes, list[str]]:
@@ -155,95 +170,12 @@ def _separator_doubt(best: Layout, other: Layout) -> str:
     return f"{capital(found)} divide these lines as well; {taken} were taken."
 
 
-def _without_remarks(raw: bytes, *, thorough: bool) -> tuple[bytes, int]:
-    """The text with its remarks blanked, but for one that turns out to be the header."""
-    looked_at = raw if thorough else raw[:HEAD_BYTES] + raw[-HEAD_BYTES:]
-    # looking for the marks themselves is a hundred times faster than for lines that begin so
-    if not any(mark in looked_at for mark in (b"#", b"%", b"//", b"!")):
-        return raw, 0
-    found = list(_REMARK.finditer(raw))
-    if not found:
-        return raw, 0
-    bare = _REMARK.sub(b"", raw)
-    layout = weighed(bare)[0]
-    separator = layout.separator
-    rows = sample_rows(_divided(bare[: 2 * HEAD_BYTES], layout), separator)
-    first = _FIRST_READINGS.search(raw)
-    above = [match for match in found if first is not None and match.start() < first.start()]
-    marks = find_marks((cell for row in rows[:50] for cell in row), separator)[0]
-    if rows and above and _are_readings(rows, marks):
-        last = above[-1]
-        words = last[0].lstrip(b" \t#%/!")
-        if layout.separator and words.startswith(layout.separator.encode()):
-            # the sign is the name of the first column
-            words = b"#" + words
-        cells = sample_rows(_divided(words, layout), separator)
-        if len(rows[0]) > 1 and cells and _names(cells[0], rows[0], marks):
-            head = _REMARK.sub(b"", raw[: last.start()])
-            return head + words + _REMARK.sub(b"", raw[last.end() :]), len(found) - 1
-    return bare, len(found)
-
-
-def _are_readings(rows: Sequence[Sequence[str]], marks: Marks) -> bool:
-    """Whether the first of some rows holds readings as the next ones do, not their names."""
-    first, following = rows[0], rows[1:_FEW_ROWS]
-    for column, cell in enumerate(first):
-        below = [row[column] for row in following if column < len(row) and row[column].strip()]
-        kind = _is_reading(cell, marks)
-        if cell.strip() and below and all(_is_reading(one, marks) != kind for one in below):
-            return False
-    return any(_is_reading(cell, marks) for cell in first)
-
-
-def _names(cells: Sequence[str], first: Sequence[str], marks: Marks) -> bool:
-    """Whether cells name the columns of a first row of readings, and are no readings left out."""
-    if len(cells) != len(first):
-        return False
-    above = [name for name, cell in zip(cells, first, strict=True) if _is_reading(cell, marks)]
-    return not all(_is_reading(name, marks) for name in above)
-
-
-def _is_reading(cell: str, marks: Marks) -> bool:
-    if is_number(cell, marks):
-        return True
-    if not any(map(str.isdigit, cell)):
-        return False
-    from sornix.core.text.moments import parse_moment
-
-    return any(parse_moment(cell, order) is not None for order in ("day", "month"))
-
-
-def _remarks_after(raw: bytes, line: int) -> tuple[bytes, int]:
-    """The text with the remarks under a line blanked, and a mark before the line taken off."""
-    offset = _begin_of(raw, line)
-    above, held = raw[:offset], _LINE.match(raw, offset)
-    end = held.end() if held and line else offset
-    rest, count = _REMARK.subn(b"", raw[end:])
-    return above + raw[offset:end].lstrip(b"#%/! \t") + rest, count
-
-
-def _begin_of(raw: bytes, line: int) -> int:
-    """Where a line begins, from 1."""
-    offset = 0
-    for _ in range(line - 1):
-        match = _LINE.match(raw, offset)
-        offset = match.end() if match else offset
-    return offset
-
-
-def _divided(raw: bytes, layout: Layout) -> bytes:
-    """A text with what divides its cells in a layout, names that stand alone by spaces too."""
-    if not layout.spacing:
-        return raw
-    return spaced(raw, layout.spacing) or spaced(raw, ANY) or raw
-
-
 def _blank_lines(raw: bytes, begin: int, end: int) -> bytes:
     """The text with its lines from `begin` to before `end`, counted from 0, blanked."""
     endings: list[bytes] = []
     offset = start = 0
     for number in range(end):
-        line = _LINE.match(raw, offset)
+        line = LINE.match(raw, offset)
         if line is None or not line[0]:
             break
         offset = line.end()

@@ -5,12 +5,16 @@ import io
 import itertools
 from collections.abc import Sequence
 
+from sornix.core.patterns import pattern
+
 HEAD_BYTES = 1 << 16
 # A line longer than this is not a row of readings.
 LONGEST_LINE = 1 << 20
 _SAMPLE_ROWS = 300
 # the csv module refuses longer cells, and by another separator a whole line is one cell
 csv.field_size_limit(LONGEST_LINE)
+# a line with its end
+LINE = pattern(rb"[^\r\n]*(?:\r\n|\n|\r|$)")
 SEPARATORS = (",", ";", "\t", "|")
 
 
@@ -61,3 +65,12 @@ def runs_of(filled: Sequence[bool]) -> list[tuple[int, int]]:
     changes = zip([False, *filled], [*filled, False], strict=True)
     edges = [place for place, (was, now) in enumerate(changes) if was != now]
     return list(zip(edges[::2], edges[1::2], strict=True))
+
+
+def begin_of(raw: bytes, line: int) -> int:
+    """Where a line begins, from 1."""
+    offset = 0
+    for _ in range(line - 1):
+        match = LINE.match(raw, offset)
+        offset = match.end() if match else offset
+    return offset
