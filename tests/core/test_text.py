@@ -10,6 +10,7 @@ from sornix.core.errors import EditRefused, FormulaError, SornixError
 from sornix.core.letters import printable
 from sornix.core.text import (
     Run,
+    capital,
     decimal_text,
     parse_number,
     plain_text,
@@ -43,6 +44,13 @@ class Numbers(SornixTest):
         }.items():
             with self.subTest(text):
                 self.assertEqual(parse_number(text), value)
+
+    def test_a_sentence_begins_with_a_capital_unless_that_means_something_else(self) -> None:
+        for text in ("pH", "t", "δ18O of water", "µS", "ln y", "no3", "x-ray", "h^2", "y", "“b”"):
+            self.assertEqual((capital(text), capital(text, name=True)), (text, text))
+        self.assertEqual((capital("a line"), capital("a", name=True)), ("A line", "a"))
+        for text in ("élan", "row 3", "глубина"):
+            self.assertEqual(capital(text), text.capitalize())
 
     def test_what_is_no_number_is_explained(self) -> None:
         for text, said in {

@@ -47,9 +47,19 @@ def with_article(words: str) -> str:
     return f"{'an' if words[:1].lower() in 'aeiou' else 'a'} {words}"
 
 
-def capital(text: str) -> str:
-    """The text with a capital first letter; the others stay as they are."""
+def capital(text: str, *, name: bool = False) -> str:
+    """The text as a sentence begins. What is no word keeps its letters, since others mean something
+    else: pH, t, δ18O, µS, ln y. A lone `a` is a word, unless the text begins with a `name`."""
+    word = _FIRST_WORD.match(text)
+    small = word is not None and word[0].islower() and word[0] not in _NO_WORDS
+    if word is None or not small or (len(word[0]) == 1 and (name or word[0] != "a")):
+        return text
     return text[:1].upper() + text[1:]
+
+
+# letters up to what is none, no figure or capital behind them, and not Greek
+_FIRST_WORD = pattern(r"(?![\u0370-\u03ffµ])[^\W\d_]++(?![\d_^])")
+_NO_WORDS = ("ln", "lg")
 
 
 def decimal_text(value: Decimal) -> str:

@@ -117,14 +117,14 @@ def _what_is_drawn(panel: Panel, tables: Tables) -> list[str]:
         return [_without_axes(panel, tables)]
     curves = [f"{curve.name or 'curve'}: {formula_text(curve.formula)}" for curve in panel.curves]
     if not panel.shown:
-        return [f"{capital('; '.join(curves))}." if curves else "Nothing is drawn yet."]
+        return [f"{capital('; '.join(curves), name=True)}." if curves else "Nothing is drawn yet."]
     counts = [len(series_points(s, panel, tables).x) for s in panel.shown]
     if len(set(counts)) == 1:
         count = plural(counts[0], "reading") + (" each" if len(counts) > 1 else "")
     else:
         count = plural(sum(counts), "reading")
     drawn = "".join([*_error_words(panel), *(f", {words}" for words in curves)])
-    return [f"{capital(_against(panel, tables))}, {count}{drawn}."]
+    return [f"{capital(_against(panel, tables), name=True)}, {count}{drawn}."]
 
 
 def _against(panel: Panel, tables: Tables) -> str:
@@ -149,7 +149,7 @@ def shown_words(figure: Figure, tables: Tables) -> str:
         else _without_axes(p, tables).partition(":")[0].rstrip(".")
         for p in panels
     )
-    return short(plain_text(rich(capital("; ".join(found)))), _LONGEST_HEADING)
+    return short(plain_text(rich(capital("; ".join(found), name=True))), _LONGEST_HEADING)
 
 
 _LONGEST_HEADING = 90

@@ -153,7 +153,9 @@ def _of_trend(trend: Trend, fit: Fit, panel: Panel, tables: Tables) -> list[str]
         verb = "was" if left_out == 1 else "were"
         said.append(f"{plural(left_out, 'reading')} {verb} left out.")
     if any(asked_read_offs(trend, fit)):
-        said.append(f"{capital(x)} was read off with 95 % intervals by inverting the trend.")
+        said.append(
+            f"{capital(x, name=True)} was read off with 95 % intervals by inverting the trend."
+        )
         if trend.treatment != UNTREATED:
             said.append(f"Samples were counted as {treatment_words(trend.treatment)}.")
     return said
