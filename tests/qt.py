@@ -12,6 +12,7 @@ from PyQt6.QtCore import QMessageLogContext, QPoint, Qt, QtMsgType, qInstallMess
 from PyQt6.QtTest import QTest as _QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMenu, QMessageBox, QWidget
 
+from sornix.core.document import Document
 from sornix.gui.base.settings import Settings
 from sornix.gui.base.theme import LIGHT
 from sornix.gui.shell.application import make_application
@@ -95,6 +96,11 @@ class WindowTest(QtTest):
         """The parts of the window that show a document."""
         assert self.window.panes is not None, "no document is open"
         return self.window.panes
+
+    @property
+    def document(self) -> Document:
+        assert self.window.bench.document is not None
+        return self.window.bench.document
 
     @staticmethod
     def _close(window: Window) -> None:

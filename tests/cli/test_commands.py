@@ -4,6 +4,7 @@ import json
 import os
 import subprocess
 import sys
+from itertools import zip_longest
 from pathlib import Path
 from typing import Any
 
@@ -13,9 +14,10 @@ from PyQt6.QtGui import QImage
 
 from sornix.cli import main
 from sornix.core.document import add_residuals, load_document, name_figure, save_document
-from sornix.core.trends import MODELS
 from sornix.demo import DEMOS, demo_document, demo_files, demo_text
 from tests.base import DATA
+from tests.cli import answered
+from tests.core.fitted import differs
 from tests.qt import QtTest
 
 _X, _Y = "Nitrate concentration", "Absorbance at 220 nm"
@@ -35,16 +37,6 @@ class Commands(QtTest):
     def json(self, *words: object) -> dict[str, Any]:
         found: dict[str, Any] = json.loads(self.run_it(*words, "--json").stdout)
         return found
-
-    def test_readings(self) -> None:
-        found = self.json("readings", self.csv)
-        self.assertEqual((found["name"], found["rows"]), ("standards", 24))
-        first = found["columns"][0]
-        self.assertEqual((first["name"], first["unit"], first["kind"]), (_X, "mg/L", "number"))
-        self.assertEqual((first["least"], first["greatest"], first["missing"]), (0, 12, 0))
-        self.assertIsNone(found["columns"][2]["least"])
-        text = self.run_it("readings", self.csv).stdout
-        self.assertIn(f"{_X} / mg/L: number, 24 readings, 0 to 12 mg/L", text)
 
     def test_readings_of_other_files(self) -> None:
         for name, content in demo_files():
@@ -192,13 +184,6 @@ class Commands(QtTest):
             told = self.run_it("plot", week, *words, "--out", out, status=2)
             self.assertIn(said, told.output)
         self.assertIn("--out", self.run_it("plot", week, status=2).output)
-
-    def test_a_trend_that_cannot_be_is_told(self) -> None:
-        snails = self.write("snails.csv", demo_text("snail-counts"))
-        out = self.folder / "snails.png"
-        told = self.run_it("plot", snails, "Trend straight line", "--out", out)
-        self.assertIn("no straight line is drawn: A trend needs distances", told.stderr)
-        self.assertTrue(out.exists())
 
     def test_every_word_of_the_dialect_can_be_given(self) -> None:
         awkward = self.write(
@@ -421,16 +406,6 @@ class Commands(QtTest):
             told = self.run_it("report", several, *words, status=3)
             self.assertIn(said, told.stderr)
 
-    def test_cautions(self) -> None:
-        readings = self.write("r.csv", "x,y\n1,90\n2,95 m\n3,101\n4,99\n")
-        found = self.json("caution", readings)["cautions"]
-        self.assertEqual(len(found), 2)
-        self.assertIn("row 2: “95 m”", found[0]["text"])
-        self.assertEqual((found[1]["remedy"], found[1]["mild"]), ("Start y at 0", True))
-        text = self.run_it("caution", readings, "--strict", status=1).stdout
-        self.assertEqual(text.count("\n"), 2)
-        self.assertEqual(self.run_it("caution", self.csv, "--strict").stdout, "")
-
     def test_demo_writes_readings_documents_and_figures(self) -> None:
         out = self.folder / "demo"
         self.run_it("demo", out)
@@ -591,13 +566,10 @@ class Commands(QtTest):
         self.assertIn("at x = 2026-05-10 00:00:00: 15.0000", text)
         self.assertIn("is not a date", self.run_it(*fit, "--to", "soon", status=2).stderr)
 
-    def test_help_names_every_choice(self) -> None:
-        self.assertIn("Plots measured readings", self.run_it("--help").stdout)
-        for name in ("demo", "readings", "fit", "plot", "say", "render", "caution"):
-            self.assertIn("Usage:", self.run_it(name, "--help").stdout)
-        for model in MODELS:
-            name = "polynomial" if model.startswith("polynomial-") else model
-            self.assertIn(name, self.run_it("fit", "--help").stdout)
+    def test_what_is_asked_by_chance_is_answered_as_it_is_kept(self) -> None:
+        for kept, made in zip_longest(answered.FILE.read_text().splitlines(), answered.lines()):
+            if kept is None or made is None or differs(kept, made):
+                self.fail(f"kept: {kept}\nmade: {made}\nrenew by: python -m {answered.__name__}")
 
 
 class WithoutDisplay(QtTest):

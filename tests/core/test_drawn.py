@@ -2,9 +2,11 @@
 
 import re
 from itertools import zip_longest
+from operator import ne
 
 from sornix.core.document import Document, load_document
 from tests.base import DATA, SornixTest
+from tests.core import edited, fitted, reads
 from tests.core.drawn import FIGURES, FOLDER, demo_lines, drawn_text
 
 _NUMBER = re.compile(r"-?\d+\.\d+(?:e[+-]?\d+)?")
@@ -33,6 +35,12 @@ class Drawn(SornixTest):
         for path in sorted(DATA.glob("version-[12]/*.sornix")):
             with self.subTest(path.parent.name + "/" + path.stem):
                 self._is_drawn_as_kept(path.stem, load_document(path))
+
+    def test_what_is_read_edited_and_fitted_by_chance_is_as_it_is_kept(self) -> None:
+        for part, other in ((reads, ne), (edited, ne), (fitted, fitted.differs)):
+            for one, made in zip_longest(part.FILE.read_text().splitlines(), part.lines()):
+                if one is None or made is None or other(one, made):
+                    self.fail(f"kept: {one}\nmade: {made}\nrenew by: python -m {part.__name__}")
 
     def test_the_demo_files_are_those_kept(self) -> None:
         kept = (DATA / "demo.txt").read_text().splitlines()

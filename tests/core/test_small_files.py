@@ -1,8 +1,6 @@
 """Small files as instruments, loggers and people write them, beside those of test_awkward and
 test_layouts."""
 
-from itertools import zip_longest
-
 from sornix.core.readings.files.delimited import read_texts
 from tests.base import SornixTest
 from tests.core.test_awkward import described
@@ -301,9 +299,3 @@ class SmallFiles(SornixTest):
                 tables = read_texts(raw, "t")
                 self.assertEqual(" || ".join(map(described, tables)), case.columns)
                 self.assertIn(case.said, told(tables))
-
-    def test_every_text_is_read_as_it_is_kept(self) -> None:
-        from tests.core.reads import FILE, lines
-
-        for kept, read in zip_longest(FILE.read_text().splitlines(), lines()):
-            self.assertEqual(read, kept, "renew by: python -m tests.core.reads")

@@ -52,7 +52,6 @@ from sornix.core.figure import (
     change_trend,
     fit_now,
     fitted_trends,
-    leave_out,
     postpone_no_more,
     postpone_with,
     read_off_trend,
@@ -374,21 +373,6 @@ class Drawn(SornixTest):
             if against == "normal":
                 self.assertTrue((np.diff(dots.points[:, 0]) > 0).all())
 
-    def test_captions_say_how_it_was_made(self) -> None:
-        made = leave_out(figure("exponential", weights="1/y", method="huber"), "s1", [3], "spilt")
-        said = caption(made, TABLES, {})
-        for words in ("robust (Huber) least squares", "weighing 1/y", "11 readings", "spilt"):
-            self.assertIn(words, said)
-        logs = caption(figure("exponential", on_logs=True), TABLES, {})
-        self.assertIn("Exponential on logarithms: least squares on the logarithms of y", logs)
-        self.assertIn("R² of ln y", logs)
-        # several panels: what has capitals keeps them
-        two = evolve(figure(), panels=(figure().panel, evolve(figure().panel, row=1)))
-        said = caption(two, TABLES, {})
-        self.assertIn("Each panel: Dye against time", said)
-        self.assertIn("Panel 2: Straight line", said)
-        self.assertIn("R² =", caption(two, TABLES, {}))
-
     def test_where_there_are_no_axes_nothing_is_told_of_trends(self) -> None:
         document = demo_document("depth-profile")
         tables = document.tables
@@ -432,18 +416,6 @@ class Drawn(SornixTest):
         self.assertEqual(told, f"x = {moment_text(1.78e9, 'second')}")
         (rise,) = [value for name, value in rows.items() if name.startswith("t, place")]
         self.assertRegex(rise, r"± .* d \(20\d\d-\d\d-\d\d \d\d:\d\d")
-
-    def test_reports_tell_of_every_trend(self) -> None:
-        made = read_off_trend(figure(start=2.0), "t1", 2.0)
-        made = add_trend(made, "s1", "logarithm")
-        made = add_trend(leave_out(made, "s1", [4], "bubble"), "s1", FORMULA, "a + b * x + c * x^9")
-        sections = report_sections(made.panel, TABLES, {})
-        headings = [section.heading for section in sections]
-        for heading in ("Straight line", "Logarithm", "Formula", "Tests", "Read off", "Limits",
-                        "Left out", "Readings that stand out"):  # fmt: skip
-            self.assertIn(heading, headings)
-        rows = {row.name: row.value for section in sections for row in section.rows}
-        self.assertEqual(rows["row 5"], "bubble")
 
 
 class Comparing(SornixTest):

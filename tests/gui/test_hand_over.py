@@ -10,7 +10,7 @@ from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit
 
 from sornix.core import figure as edits
-from sornix.core.document import Document, load_document, save_document
+from sornix.core.document import load_document, save_document
 from sornix.core.document.stored.safetycopy import left_behind
 from sornix.core.figure import (
     STYLE_NAMES,
@@ -47,12 +47,6 @@ class HandOver(WindowTest):
         super().setUp()
         self.window.open_demo("nitrate-standards")
         self.settle()
-
-    @property
-    def document(self) -> Document:
-        document = self.window.bench.document
-        assert document is not None
-        return document
 
     @property
     def message(self) -> str:

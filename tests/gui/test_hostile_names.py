@@ -39,12 +39,11 @@ class Tags(HTMLParser):
 
 
 class HostileNames(WindowTest):
-    def document(self, name: str) -> Document:
+    def named(self, name: str) -> Document:
         """A figure that bears a name wherever a name can stand."""
         self.window.open_demo("nitrate-standards")
         self.settle()
-        document = self.window.bench.document
-        assert document is not None
+        document = self.document
         table = document.tables[0]
         x, y, *others = table.columns
         columns = (evolve(x, name=f"{name} x", unit=name), evolve(y, name=name), *others)
@@ -87,7 +86,7 @@ class HostileNames(WindowTest):
 
     def test_the_window_and_its_dialogs_show_names_as_they_stand(self) -> None:
         for name in NAMES:
-            self.window.bench.begin(self.document(name), path=None, name=printable(name))
+            self.window.bench.begin(self.named(name), path=None, name=printable(name))
             self.window.say(name)
             self.window.tell(name)
             self.settle()
@@ -121,7 +120,7 @@ class HostileNames(WindowTest):
 
     def test_what_leaves_the_window_is_well_formed_and_says_the_name(self) -> None:
         for name in NAMES:
-            document = self.document(name)
+            document = self.named(name)
             self.window.bench.begin(document, path=None, name=printable(name))
             self.settle()
             scene = self.window.bench.scene

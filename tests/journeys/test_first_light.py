@@ -4,7 +4,6 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QApplication, QMessageBox
 
-from sornix.core.document import Document
 from sornix.core.drawing import Text
 from sornix.gui.dialogs.exportdialog import ExportDialog
 from tests.qt import QTest, WindowTest
@@ -25,12 +24,6 @@ READINGS = """Row,Nitrate concentration (mg/L),Absorbance at 220 nm,Turbidity (N
 
 
 class FirstLight(WindowTest):
-    @property
-    def document(self) -> Document:
-        document = self.window.bench.document
-        assert document is not None
-        return document
-
     def picture(self) -> QImage:
         QApplication.processEvents()
         return self.panes.paper.grab().toImage()

@@ -7,7 +7,7 @@ import time
 from PyQt6.QtCore import QPoint, QPointF
 from PyQt6.QtWidgets import QInputDialog, QPushButton
 
-from sornix.core.document import Document, figure_names, load_document, save_document
+from sornix.core.document import figure_names, load_document, save_document
 from sornix.gui.canvas.figurerow import FigureRow
 from sornix.gui.dialogs.exportdialog import ExportDialog
 from sornix.gui.dialogs.reportdialog import ReportDialog
@@ -19,12 +19,6 @@ class SeveralFigures(FigureHandsTest):
     @property
     def row(self) -> FigureRow:
         return self.panes.figures
-
-    @property
-    def document(self) -> Document:
-        document = self.window.bench.document
-        assert document is not None
-        return document
 
     @property
     def names(self) -> tuple[str, ...]:

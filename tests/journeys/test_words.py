@@ -3,7 +3,6 @@
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QMessageBox
 
-from sornix.core.document import Document
 from sornix.core.statement import write_statement
 from sornix.demo import demo_text
 from sornix.gui.dialogs.historyview import HistoryView
@@ -15,12 +14,6 @@ _KEYS = Qt.Key
 
 
 class Words(WindowTest):
-    @property
-    def document(self) -> Document:
-        document = self.window.bench.document
-        assert document is not None
-        return document
-
     @property
     def text(self) -> StatementText:
         return self.panes.text

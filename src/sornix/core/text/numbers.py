@@ -143,6 +143,22 @@ def with_error(value: float, error: float | None) -> str:
     return f"({parts[0]} ± {parts[1]})×{power_of_ten(power)}"
 
 
+def interval_text(ends: tuple[float, float]) -> str:
+    """`0.312 to 0.524`, `above 0.31`: an end may be open. Both are told to the place of the third
+    digit of half their distance: more says nothing of an interval, and is not worked out."""
+    half = (ends[1] - ends[0]) / 2
+    if not (math.isfinite(half) and half > 0):
+        low, high = (significant(end, 3) for end in ends)
+        if math.isfinite(ends[0]):
+            return f"{low} to {high}" if half == 0 else f"above {low}, with no upper end"
+        return f"below {high}, with no lower end" if math.isfinite(ends[1]) else "all numbers"
+    place = Decimal(half).adjusted() - 2
+    kept = [rounded(end, -place) for end in ends]
+    if -4 <= max(k.adjusted() for k in kept if k) < 6:
+        return " to ".join(map(decimal_text, kept))
+    return " to ".join(significant(float(k), max(k.adjusted() - place + 1, 1)) for k in kept)
+
+
 @lru_cache(maxsize=4096)
 def shortest(value: float, within: float) -> str:
     """`value` with as few digits as leave it off by at most `within`; exact where that is 0."""

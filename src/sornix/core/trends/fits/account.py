@@ -9,6 +9,7 @@ from typing import NamedTuple
 import numpy as np
 
 from sornix.core.text import (
+    interval_text,
     plural,
     r_squared_text,
     row_words,
@@ -67,7 +68,7 @@ def parameter_rows(fit: Fit) -> tuple[Row, ...]:
             how, about = "held", ""
             if parameter.ci95 is not None:
                 how = "at its end"
-                about = f"95 % confidence interval, one-sided: {_ends_text(parameter.ci95)}"
+                about = f"95 % confidence interval, one-sided: {interval_text(parameter.ci95)}"
             rows.append(Row(_named(fit, parameter.name), f"{value} ({how})", about,
                             parameter.value))  # fmt: skip
             continue
@@ -79,7 +80,7 @@ def parameter_rows(fit: Fit) -> tuple[Row, ...]:
         about = ""
         if parameter.ci95 is not None:
             how = f" by {fit.ends_by}" if parameter.name in fit.ends95 else ""
-            about = f"95 % confidence interval{how}: {_ends_text(parameter.ci95)}"
+            about = f"95 % confidence interval{how}: {interval_text(parameter.ci95)}"
         rows.append(Row(_named(fit, parameter.name), value, about, parameter.value))
     return tuple(rows)
 
@@ -95,18 +96,8 @@ def interval_rows(fit: Fit) -> tuple[Row, ...]:
                 how = "One-sided, at the end of what it may be"
             elif parameter.name in fit.ends95:
                 how = f"By {fit.ends_by}"
-            rows.append(Row(parameter.name, f"{_ends_text(parameter.ci95)} {unit}".strip(), how))
+            rows.append(Row(parameter.name, f"{interval_text(parameter.ci95)} {unit}".strip(), how))
     return tuple(rows)
-
-
-def _ends_text(ends: tuple[float, float], digits: int = 5) -> str:
-    """`0.31 to 0.52`, `above 0.31`: an end may be open."""
-    low, high = (significant(end, digits) for end in ends)
-    if math.isfinite(ends[0]) and math.isfinite(ends[1]):
-        return f"{low} to {high}"
-    if math.isfinite(ends[0]):
-        return f"above {low}, with no upper end"
-    return f"below {high}, with no lower end" if math.isfinite(ends[1]) else "all numbers"
 
 
 def meaning_of(fit: Fit, name: str) -> str:
@@ -332,13 +323,13 @@ def between_rows(
         unit = unit_words(units[one.name])
         value = (
             f"{significant(one.difference, 4)} {unit}".strip()
-            + f" ({_ends_text(one.of_difference, 4)})"
+            + f" ({interval_text(one.of_difference)})"
         )
         rows.append(Row(f"{one.name}, difference", value, told, one.difference))
         if one.ratio is not None:
             bounds = "no bounded interval"
             if one.of_ratio is not None:
-                bounds = _ends_text(one.of_ratio, 4)
+                bounds = interval_text(one.of_ratio)
             value = f"{significant(one.ratio, 4)} ({bounds})"
             rows.append(Row(f"{one.name}, ratio", value, f"{name} over {other_name}", one.ratio))
     rows += _f_rows("F of a curve for each", test, "Against one curve for all of this shape")
@@ -355,7 +346,7 @@ def addition_rows(fit: Fit, treatment: Treatment = UNTREATED) -> tuple[Row, ...]
     def row(name: str, one: ReadOff, about: str) -> Row:
         value = f"{significant(one.x, 4)} {unit}".strip()
         if one.interval is not None:
-            value += f" ({_ends_text(one.interval, 4)})"
+            value += f" ({interval_text(one.interval)})"
         return Row(name, value, about, one.x)
 
     about = (
@@ -376,7 +367,7 @@ def told_rows(fit: Fit, places: Sequence[float], words: PlaceWords, y_unit: str)
         found = fit.predict(x)
         value = f"{significant(found.value, 5)} {unit_words(y_unit)}".strip()
         if found.confidence95 is not None:
-            value += f" ({_ends_text(found.confidence95, 4)})"
+            value += f" ({interval_text(found.confidence95)})"
         if not fit.ends[0] <= x <= fit.ends[1]:
             value += ", beyond the readings"
         name = f"x = {words(x, 0.0)}"

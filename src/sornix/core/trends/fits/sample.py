@@ -118,8 +118,10 @@ class ParameterConstraints:
     def begun_at(self, known: Mapping[str, float]) -> "ParameterConstraints":
         """The same asked, and a search that begins where another one ended."""
         asked = {s.name for s in self.settings}
+        kept = (s if s.held is not None else evolve(s, start=known.get(s.name, s.start))
+                for s in self.settings)  # fmt: skip
         begun = (Setting(n, start=v) for n, v in known.items() if n not in asked)
-        return evolve(self, settings=(*self.settings, *begun))
+        return evolve(self, settings=(*kept, *begun))
 
     def moved(self, name: str, by: float) -> "ParameterConstraints":
         """The same asked of a parameter that is told from an origin so far away."""

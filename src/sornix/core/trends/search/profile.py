@@ -23,7 +23,7 @@ _MOST, _MOST_ASKED = 2000, 200_000
 _AGREES = 0.1
 # An end is looked for in so many steps, to within this part of t, and as far as so many times the
 # tangent's half interval; beyond it there is none.
-_STEPS, _CLOSE, _FARTHEST = 14, 2e-3, 60.0
+_STEPS, _CLOSE, _FARTHEST = 16, 5e-4, 60.0
 
 
 def profiles(fit: Fit, search: Search, best: Descent) -> Mapping[str, Ends]:

@@ -294,14 +294,19 @@ class Search:
         return sum(not straight for straight in self._straight) > 1
 
     def _tidied(self, found: Descent) -> Descent:
-        """The same curve with the usual of the parameters that give it."""
-        if self.way.starts or self.tidy is None or self.way.settings:
+        """The same curve with the usual of the parameters that give it, where these are as was
+        asked, and no further from where the search was to begin."""
+        if self.tidy is None:
             return found
-        known = dict(zip(self.free, found.values.tolist(), strict=True))
+        known = self.way.held | dict(zip(self.free, found.values.tolist(), strict=True))
         usual = self.tidy(known, self.sample.x)
-        tidy = np.array([usual[name] for name in self.free])
-        if np.array_equal(tidy, found.values):
+        held = any(usual[name] != value for name, value in self.way.held.items())
+        out = any(not low <= usual[n] <= high for n, (low, high) in self.way.bounds.items())
+        further = sum(abs(usual[name] - start) - abs(known[name] - start)
+                      for name, start in self.way.starts.items() if name in known)  # fmt: skip
+        if usual == known or held or out or further > 0:
             return found
+        tidy = np.array([usual[name] for name in self.free])
         same = descend(*self._curve(self.sample), [tidy])
         return same if same is not None and same.rss <= found.rss * (1 + 1e-9) else found
 
