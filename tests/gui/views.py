@@ -91,7 +91,7 @@ def _mixed(window: Window, number: int) -> None:
     window.panes.open_inspector("xy"[number % 2])
 
 
-_MIXED = (1, 4, 8, 13, 21, 24, 30)
+_MIXED = (1, 2, 4, 5, 7, 8, 11, 13, 14, 16, 18, 21, 22, 24, 26, 30)
 _ASKED: dict[str, tuple[str, str, type[QWidget]]] = {
     "print": ("print", "Print the figure", PrintDialog),
     "history": ("history", "History", HistoryView),

@@ -180,7 +180,11 @@ class Pages(QtTest):
         self.assertTrue(all(5 < v < 7 or 0.3 < v < 0.6 for v in found), found)
         self.assertGreater(len(found), 5)
         self.assertEqual(seen.ask(_INSIDE), 3)
+        # no label lies on readings that have moved to where it stands
+        first = "document.querySelector('[data-of^=series], [data-of$=label]').dataset.of"
+        self.assertTrue(seen.ask(first).endswith("label"))
         seen.ask(f"{_BACK}.click()")
+        self.assertTrue(seen.ask(first).startswith("series"))
         seen.point_at(2, 2)
         seen.ask("document.activeElement.blur()")
         self.assertEqual((seen.ask(labels), seen.ask(f"{_BACK}.hidden")), ([], True))

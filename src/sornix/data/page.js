@@ -195,7 +195,7 @@
     const p = data.panels[index];
     const clip = make("clipPath", { id: `c${index}` }, svg.querySelector("defs"));
     make("rect", { x: p.left, y: p.top, width: p.width, height: p.height }, clip);
-    const kept = { parts: [], axes: [], labels: [] };
+    const kept = { parts: [], axes: [], labels: [], under: [] };
     const titled = panel.querySelector('[data-of="y-title"] > g');
     if (titled) {
       kept.title = { node: titled, place: titled.getAttribute("transform"),
@@ -205,7 +205,10 @@
       const of = group.dataset.of;
       if (/^[xy]2?-(axis|grid)$/.test(of)) { kept.axes.push(group); continue; }
       if (!/^(series|trend|curve|guide|range|read|note|pin)/.test(of)) continue;
-      if (/label|ground$/.test(of) && of.startsWith("trend")) continue;
+      if (/label|ground$/.test(of) && of.startsWith("trend")) {
+        kept.under.push({ group, parent: group.parentNode, next: group.nextSibling });
+        continue;
+      }
       if (group.querySelector("text")) { kept.labels.push(group); continue; }
       if (/^(note|pin)/.test(of)) { kept.labels.push(group); continue; }
       const parts = [...group.querySelectorAll("path, use, image")].map((node) => {
@@ -215,6 +218,7 @@
       });
       kept.parts.push({ group, parts });
     }
+    kept.readings = panel.querySelector('[data-of^="series"]');
     moving.push(kept);
   }
   const ticked = make("g", { class: "ticks" }, svg), ruled = make("g", {});
@@ -304,7 +308,7 @@
     const closer = look.some((one) => one.join() !== "0,1,0,1");
     ticked.replaceChildren();
     ruled.replaceChildren();
-    moving.forEach(({ parts, axes, labels, title }, index) => {
+    moving.forEach(({ parts, axes, labels, title, under, readings }, index) => {
       if (title) title.node.setAttribute("transform", title.place);
       const near = look[index].join() !== "0,1,0,1";
       for (const { group, parts: inner } of parts) {
@@ -326,6 +330,10 @@
         }
       }
       for (const group of [...axes, ...labels]) group.classList.toggle("off", near);
+      /* readings have moved to where labels stand, and are never hidden by them */
+      for (const { group, parent, next } of [...under].reverse()) {
+        if (near && readings) readings.before(group); else parent.insertBefore(group, next);
+      }
       if (near) drawTicks(index);
     });
     back.hidden = !closer;
