@@ -28,6 +28,7 @@ from sornix.core.drawing import (
     drawn_tables,
 )
 from sornix.core.drawing.parts.items import Crowd, Fill, Item, Rects, Stroke
+from sornix.core.drawing.parts.shapes import SHAPES
 from sornix.core.figure import (
     AxisLook,
     ErrorBars,
@@ -365,6 +366,9 @@ def _lines(drawing: Drawing) -> Iterator[str]:
         yield from _item(item)
     for box in drawing.boxes:
         yield f"box {box.of} in {box.panel}: {_n(*box.rect)}"
+    last = evolve(drawing, hand=len(drawing.panels) - 1)
+    for of in dict.fromkeys(box.of for box in drawing.boxes):
+        yield f"box {of} with the last panel in hand: {_n(*last.box_of(of) or ())}"
 
 
 def _item(item: Item) -> Iterator[str]:
@@ -438,6 +442,8 @@ def demo_lines(folder: FilePath) -> Iterator[str]:
                          for info in package.infolist()}  # fmt: skip
         for part, raw in parts.items():
             yield f"{part}: {len(raw)}, {crc32(raw):08x}"
+    for name, outline in SHAPES.items():
+        yield f"shape {name}: {_n(*outline.ravel()) if outline is not None else 'round'}"
     write_buoy_decade(folder / "buoy-decade.parquet", 1000)
     (table,) = read_file(folder / "buoy-decade.parquet")
     for column in table.columns:

@@ -22,12 +22,14 @@ from sornix.gui.dialogs.summarydialog import SummaryDialog
 from sornix.gui.shell.application import make_application
 from sornix.gui.shell.frame import Frame
 from sornix.gui.shell.window import Window
+from sornix.gui.widgets.inlinecontrols import ChoiceWord
 from sornix.gui.widgets.question import Question
 from tests.base import DATA
 from tools.screenshots import VIEWS, View, settle, take
 
 FOLDER = DATA / "views"
 _MOST_ROWS, _MOST_COLUMNS = 4, 6
+_TICKS = {None: "", False: "", True: "✓ "}
 
 
 def _lines_open(window: Window) -> None:
@@ -151,6 +153,12 @@ def _lines(widget: QWidget, window: QWidget, depth: int) -> Iterator[str]:
     for words, mark in ((widget.accessibleName(), "named"), (widget.toolTip(), "tip")):
         if words:
             said.append(f"{mark} “{words}”")
+    if isinstance(widget, ChoiceWord):
+        offered = (
+            f"{f'{c.under} / ' if c.under else ''}{_TICKS[c.ticked]}{c.text}"
+            + " off" * (not c.enabled) for c in widget.choices
+        )  # fmt: skip
+        said.append(f"offers: {'; '.join(offered)}")
     yield "  " * depth + " ".join(said).replace("\n", "⏎")
     model = widget.model() if isinstance(widget, QTableView) else None
     if model is not None:

@@ -3,6 +3,7 @@
 import re
 import subprocess
 from concurrent.futures import ThreadPoolExecutor
+from itertools import zip_longest
 from xml.etree import ElementTree as ET
 
 import numpy as np
@@ -32,6 +33,8 @@ from sornix.paint.exportfiles import told_of
 from sornix.paint.fonts import FAMILY, figure_font
 from sornix.paint.measure import QtMeasure
 from sornix.paint.painter import paint
+from tests.core.fitted import differs
+from tests.paint.written import FOLDER, texts
 from tests.qt import QtTest
 
 Floats = NDArray[np.float64]
@@ -321,6 +324,18 @@ class ManyReadings(QtTest):
         drawn = _softened(_grey(self._image(document, 0.02, raster=False)))
         self.assertLess(float(np.abs(stamped - drawn).mean()), 1.2)
         self.assertLess(float((np.abs(stamped - drawn) > 90).mean()), 2e-4)
+
+
+class Written(QtTest):
+    def test_figures_reports_and_commands_are_written_as_is_kept(self) -> None:
+        made = dict(texts())
+        self.assertEqual({path.stem for path in FOLDER.iterdir()}, set(made))
+        for name, text in made.items():
+            kept = (FOLDER / f"{name}.txt").read_text().splitlines()
+            for one, other in zip_longest(kept, text.splitlines(), fillvalue=""):
+                if differs(one, other):
+                    self.fail(f"{name}, kept: {one}\nwritten: {other}\n"
+                              "renew by: python -m tests.paint.written")  # fmt: skip
 
 
 class Type(QtTest):

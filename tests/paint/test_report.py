@@ -2,7 +2,6 @@
 
 import io
 import json
-import re
 import subprocess
 import warnings
 import zipfile
@@ -120,35 +119,6 @@ class Reports(QtTest):
         self.assertAlmostEqual(wide, 84 * 96 / 25.4, delta=1)
         self.assertEqual((seen.said, [a for a in seen.asked[1:] if not a.startswith("data:")]),
                          ([], []))  # fmt: skip
-
-    def test_markdown_has_its_pictures_beside_it(self) -> None:
-        path = self.written(self.report(_season()), ".md", "results")
-        text = path.read_text()
-        files = re.findall(r"\]\(([^)]*)\)", text)
-        self.assertEqual(len(files), 2)
-        for file in files:
-            self.assertTrue((self.folder / file).read_bytes().startswith(b"<?xml"))
-        self.assertIn("| slope | 0.07088 ± 0.00032 L/mg |", text)
-        # names at the left, their values at the right
-        self.assertIn("|  |  |  |\n| --- | ---: | --- |\n", text)
-        self.assertIn("\n\n```", self.written(self.report(_season()), ".md").read_text())
-
-    def test_opendocument_text_has_vector_pictures_that_it_names(self) -> None:
-        path = self.written(self.report(_season()), ".odt")
-        with zipfile.ZipFile(path) as package:
-            names = package.namelist()
-            self.assertEqual((names[0], package.read("mimetype")),
-                             ("mimetype", b"application/vnd.oasis.opendocument.text"))  # fmt: skip
-            manifest = package.read("META-INF/manifest.xml").decode()
-            content = package.read("content.xml").decode()
-            for name in ("Pictures/figure1.svg", "Pictures/figure1.png", "Pictures/figure2.svg"):
-                self.assertIn(name, names)
-                self.assertIn(f'full-path="{name}"', manifest)
-                self.assertIn(f'xlink:href="{name}"', content)
-            ET.fromstring(package.read("Pictures/figure1.svg"))
-        self.assertIn('svg:width="84.00mm"', content)
-        self.assertIn("24 readings", content)
-        self.assertIn("bubble in the cell", content)
 
     def test_no_text_breaks_any_of_them(self) -> None:
         x = np.arange(6.0)

@@ -75,6 +75,11 @@ class ChoiceWord(QPushButton):
             self.setIcon(icon)
         self._choices = choices
 
+    @property
+    def choices(self) -> Sequence[Choice]:
+        """What is offered when it is opened."""
+        return self._choices() if callable(self._choices) else self._choices
+
     def mark(self, **states: bool) -> None:
         """Marks the word for the style sheet: `held`, `doubtful`."""
         mark_states(self, states)
@@ -98,7 +103,7 @@ class ChoiceWord(QPushButton):
             self._menu = QMenu(self)
         self._menu.clear()
         under: dict[str, QMenu | None] = {}
-        for choice in self._choices() if callable(self._choices) else self._choices:
+        for choice in self.choices:
             if choice.divided:
                 self._menu.addSeparator()
             if choice.under and choice.under not in under:

@@ -313,8 +313,7 @@ class Drawing:
                 return box
         return None
 
-    def box_of(self, of: Target, panel: int | None = None) -> Rect | None:
-        """The rectangle of something in a panel, the one in hand if none is named."""
-        wanted = self.hand if panel is None else panel
+    def box_of(self, of: Target) -> Rect | None:
+        """The rectangle of something, in the panel in hand if it is there."""
         found = [box for box in self.boxes if box.of == of]
-        return next((b.rect for b in sorted(found, key=lambda b: b.panel != wanted)), None)
+        return next((b.rect for b in sorted(found, key=lambda b: b.panel != self.hand)), None)
