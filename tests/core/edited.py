@@ -13,8 +13,10 @@ from attrs import evolve
 
 from sornix.core import document as documents
 from sornix.core import figure as figures
+from sornix.core.cautions import find_cautions
 from sornix.core.document import Document, change_table
 from sornix.core.document.differences import differences
+from sornix.core.drawing import draw_figure
 from sornix.core.errors import SornixError
 from sornix.core.figure import AXES, ERRORS, FORMS, FORMULA, LABELS, MARKS, SHOWS, TOGETHER, Figure
 from sornix.core.readings import KIND_WORDS
@@ -25,9 +27,10 @@ from sornix.core.statement import write_statement
 from sornix.core.trends import MODELS
 from sornix.demo import DEMOS, demo_document
 from tests.base import DATA
+from tests.core.measure import PlainMeasure
 
 FILE = DATA / "edited.txt"
-_STEPS = 40
+_STEPS, _NOTED = 40, 0.15
 _NUMBERS = (0.0, 0.5, 1.0, 2.0, 3.0, 5.0, 10.0, 40.0, 250.0, -1.0)
 _TEXTS = ("", "  Of {mu} x^2 ", "North", "a*x + b", "Level", "1")
 _MODELS = [*(name for name in MODELS if name.startswith(("line", "poly"))), FORMULA]
@@ -211,6 +214,10 @@ def lines() -> Iterator[str]:
             yield line
             yield from (f"    {said}" for said in differences(walk.document, after))
             walk.document = after
+            if walk.dice.random() < _NOTED:
+                figure, tables = after.figure, after.tables
+                found = find_cautions(figure, tables, draw_figure(figure, tables, PlainMeasure()))
+                yield from (f"    noted: {one.text}" for one in found)
         yield from write_statement(
             walk.document.figure, walk.document.tables, whole=True
         ).splitlines()

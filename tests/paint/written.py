@@ -56,7 +56,7 @@ def texts() -> Iterator[tuple[str, str]]:
             parts = [path.read_bytes()]
             if ending == ".odt":
                 with zipfile.ZipFile(path) as package:
-                    names = ("content.xml", "styles.xml", "meta.xml", "META-INF/manifest.xml")
+                    names = ("META-INF/manifest.xml", "meta.xml", "content.xml")
                     parts = [*map(str.encode, package.namelist()), *map(package.read, names)]
             yield path.name, _lines(b"\n".join(parts).decode())
 
