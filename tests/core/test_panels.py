@@ -124,7 +124,7 @@ class Grid(SornixTest):
         with self.assertRaises(EditRefused):
             own_panel(moved, "s2")
         said = caption(moved, TABLES, {})
-        self.assertIn("(a) A against x", said)
+        self.assertIn("(a) a against x", said)
         self.assertIn("(b) B against x", said)
 
     def test_cautions_say_their_panel_and_mend_it(self) -> None:

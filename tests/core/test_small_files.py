@@ -1,7 +1,10 @@
 """Small files as instruments, loggers and people write them, beside those of test_awkward and
 test_layouts."""
 
+import csv
+
 from sornix.core.readings.files.delimited import read_texts
+from sornix.core.readings.files.rowwise import table_of_rows
 from tests.base import SornixTest
 from tests.core.test_awkward import described
 from tests.core.test_layouts import Case, told
@@ -286,6 +289,12 @@ FILES = [
          ",T,T,O2,O2\r,mean,sd,mean,sd\rdepth,,,,\r0.5,18,0.1,9,0.2\r1,17,0.1,8,0.3\r",
          "depth n: 0.5, 1 | mean, T n: 18, 17 | sd, T n: 0.1, 0.1 | mean, O2 n: 9, 8 | "
          "sd, O2 n: 0.2, 0.3", "groups the columns"),
+    Case("names of fewer columns under what a logger says of itself",
+         "Logger,Buoy,12345,Std.32,buoy.CR1,TenMin\nTIMESTAMP,RECORD,Air,RH,Rain\n"
+         "TS,RN,Deg C,%,mm\n,,Avg,Smp,Tot\n2026-06-03 00:00,0,12.31,88.2,0\n2026-06-03 00:10,1,12.28,88.9,0.2\n",
+         "TIMESTAMP t: 2026-06-03 00:00, 2026-06-03 00:10 | RECORD [RN] n: 0, 1 | "
+         "Air [Deg C] n: 12.31, 12.28 | RH [%] n: 88.2, 88.9 | Rain [mm] n: 0, 0.2",
+         "1 line before the header"),
     Case("letters of old systems", "Höhe;y\n1;2,5\n2;3,5\n".encode("cp850"),
          "Hîhe n: 1, 2 | y n: 2.5, 3.5", "tell no alphabet for certain"),
 ]  # fmt: skip
@@ -299,3 +308,16 @@ class SmallFiles(SornixTest):
                 tables = read_texts(raw, "t")
                 self.assertEqual(" || ".join(map(described, tables)), case.columns)
                 self.assertIn(case.said, told(tables))
+
+    def test_rows_of_a_sheet_are_read_as_those_of_a_text(self) -> None:
+        cases = {case.name: case for case in FILES}
+        for name in ("columns counted from 1 in remarks", "weather", "every cell quoted",
+                     "the name of the first column under those of groups, old line ends",
+                     "names of fewer columns under what a logger says of itself"):  # fmt: skip
+            case = cases[name]
+            assert isinstance(case.text, str)
+            mark = ";" if ";" in case.text else ","
+            lines = csv.reader(case.text.splitlines(), delimiter=mark)
+            rows = [[", ".join(row)] if row[0].startswith("% ") else row for row in lines]
+            with self.subTest(name):
+                self.assertEqual(described(table_of_rows(rows, "t")), case.columns)

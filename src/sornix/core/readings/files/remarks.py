@@ -19,6 +19,7 @@ from sornix.core.text import short
 
 # what lines of remarks begin with
 _SIGNS = " \t#%/!*"
+_BEGUN = ("#", "%", "//", "!", "*")
 # a % alone in the first cell is a unit
 _MARK = rb"(?:#|%(?= ?[^\s,;|])|//|!)"
 _REMARK = pattern(rb"^[ \t]*" + _MARK + rb"[^\r\n]*", re.MULTILINE)
@@ -72,7 +73,7 @@ def without_remarks(raw: bytes, *, thorough: bool) -> Remarks:
     if not rows or not above or not _are_readings(rows, marks):
         return Remarks(bare, len(spans))
     told = [raw[slice(*span)].decode("utf-8", "ignore").strip(_SIGNS) for span in above]
-    if named := _names_by_number(told, len(rows[0])):
+    if named := names_by_number(told, len(rows[0])):
         at = above[max(named)]
         put = {at: _written(list(named.values()), layout)}
         said = f"“{short(told[min(named)], 60)}” and so on"
@@ -91,7 +92,7 @@ def without_remarks(raw: bytes, *, thorough: bool) -> Remarks:
     return Remarks(bare, len(spans))
 
 
-def _names_by_number(remarks: Sequence[str], width: int) -> dict[int, str]:
+def names_by_number(remarks: Sequence[str], width: int) -> dict[int, str]:
     """The names in remarks that count up to the number of columns, from 0 or from 1, each by the
     place of its remark; none where several may be meant."""
     found = [(at, match) for at, remark in enumerate(remarks)
@@ -106,6 +107,12 @@ def _names_by_number(remarks: Sequence[str], width: int) -> dict[int, str]:
             runs[what] = {at: name for (at, _), name in zip(several, names, strict=True)}
     known = [what for what in _NAMES if what in runs] or list(runs)
     return runs[known[0]] if len(known) == 1 else {}
+
+
+def remark_in(cell: str) -> str:
+    """What a cell that begins as a remark does says, "" for others."""
+    text = cell.strip()
+    return text.strip(_SIGNS) if text.startswith(_BEGUN) else ""
 
 
 def _written(names: Sequence[str], layout: Layout) -> bytes:

@@ -23,6 +23,7 @@ from sornix.core.readings.files.kinds import (
     without_stand_ins,
     zone_notes,
 )
+from sornix.core.readings.files.remarks import names_by_number, remark_in
 from sornix.core.readings.layouts.bits import Weight
 from sornix.core.readings.layouts.blocks import blocks_among, side_by_side
 from sornix.core.readings.layouts.ending import (
@@ -46,7 +47,7 @@ from sornix.core.readings.layouts.weighing import weighed_rows
 from sornix.core.readings.tables.column import TIME, moments_column, number_column
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Dialect, Held, ReadAs
 from sornix.core.readings.tables.table import Table, unique_names
-from sornix.core.text import plural
+from sornix.core.text import plural, short
 
 _EPOCH = dt.datetime(1970, 1, 1)  # noqa: DTZ001 - plain time, without any zone
 _HEAD_ROWS = 100
@@ -86,6 +87,7 @@ def table_of_rows(
     lying = bool(held.get("lying"))
     if lying:
         rows = _turned(rows, marks)
+    rows, told = _without_remarks(rows)
     layout = _layout(rows, marks, held, where)
     width = len(layout.headings)
     cells = _columns(layout.body, width)
@@ -109,7 +111,7 @@ def table_of_rows(
         for one, heading in zip(known, layout.headings, strict=True)
         if heading.name or one.column.count or one.column.texts
     )
-    notes = (*layout.notes, *notes_of(known))
+    notes = (*told, *layout.notes, *notes_of(known))
     need_places(columns, where)
     dialect = Dialect(
         "\t", *marks, layout.header, layout.units, missing, order, lying=lying
@@ -177,7 +179,7 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
         raise ReadingsError("There are no readings here.", where=where)
     padded = _padded([head[i] for i in filled], where)
     width = len(padded[0])
-    weight, names = weighed_rows(padded, marks, units=held.get("units"))
+    weight, names = _lightest(padded, marks, held.get("units"))
     notes: list[str] = []
     doubt, doubtful = "", "lying" if names.lying else "header"
     if "header" in held:
@@ -187,7 +189,7 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
         notes = ["There is no header row, so the columns are numbered."]
     else:
         first, begin, doubt = filled[names.at], 0, names.doubt
-    before = sum(i < max(first, begin) for i in filled)
+    before = sum(i < max(first, begin) for i in filled) - bool(names.groups and first > begin)
     if before:
         notes.append(passed_over(before, "before the header", "row"))
     headings = [Heading("")] * width
@@ -204,7 +206,9 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
     between = _between(list(zip(filled, padded, strict=True)), names, weight, marks, held)
     if between:
         begin = max(begin, filled[weight.first])
-        notes.append(passed_over(between, "between names and readings", "row"))
+        whole = _completed(headings, padded[weight.first - 1]) if between == 1 else None
+        headings = whole or headings
+        notes += [] if whole else [passed_over(between, "between names and readings", "row")]
     body = [row for row in rows[begin:] if _has_cells(row)]
     body, below = _without_sums(body, marks)
     notes += below
@@ -212,6 +216,51 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
         raise ReadingsError("There is a header row and nothing under it.", where=where)
     units_there = units is not None
     return _Layout(headings, body, first + 1, units_there, tuple(notes), doubt, doubtful)
+
+
+def _completed(headings: Sequence[Heading], row: Sequence[str]) -> list[Heading] | None:
+    """Headings with the names of columns that have none, from a row under them; None where it holds
+    something else."""
+    pairs = list(zip(headings, row, strict=True))
+    if any(heading.name and cell.strip() for heading, cell in pairs):
+        return None
+    return [heading if heading.name else parse_heading(cell) for heading, cell in pairs]
+
+
+def _without_remarks(rows: Sequence[Row]) -> tuple[Sequence[Row], tuple[str, ...]]:
+    """Rows without the remarks above them, each in a cell alone, where these name the columns: then
+    their names stand in place of the last; and what is to be said of that."""
+    top: list[str] = []
+    for row in rows[:_HEAD_ROWS]:
+        cells = [cell for cell in row if cell not in _EMPTY]
+        said = remark_in(cells[0]) if len(cells) == 1 and isinstance(cells[0], str) else ""
+        if cells and not said:
+            break
+        top.append(said)
+    width = max((len(row) for row in rows[len(top) : _HEAD_ROWS]), default=0)
+    named = names_by_number(top, width)
+    if not named:
+        return rows, ()
+    last = max(named)
+    fresh = [[] if at in named else row for at, row in enumerate(rows)]
+    fresh[last] = list(named.values())
+    said = f"“{short(top[min(named)], 60)}” and so on"
+    told = f"The names of the columns were taken from remarks: {said}."
+    return fresh, (told,)
+
+
+def _lightest(
+    rows: Sequence[Sequence[str]], marks: Marks, units: bool | None
+) -> tuple[Weight, Names]:
+    """The lighter of two layouts: with all rows as wide as the widest, or, where those below are
+    narrower, with wide ones above these."""
+    lengths = [max((i + 1 for i, cell in enumerate(row) if cell), default=0) for row in rows]
+    narrow = max(lengths[len(rows) // 2 :])
+    ways = [rows]
+    if narrow < len(rows[0]):
+        ways.append([row[: max(narrow, n)] for row, n in zip(rows, lengths, strict=True)])
+    found = [weighed_rows(way, marks, units=units) for way in ways]
+    return min(found, key=lambda one: one[0].bits + one[1].bits)
 
 
 def _padded(rows: Sequence[Sequence[str]], where: str) -> list[list[str]]:
