@@ -291,7 +291,8 @@ FILES = [
          "sd, O2 n: 0.2, 0.3", "groups the columns"),
     Case("names of fewer columns under what a logger says of itself",
          "Logger,Buoy,12345,Std.32,buoy.CR1,TenMin\nTIMESTAMP,RECORD,Air,RH,Rain\n"
-         "TS,RN,Deg C,%,mm\n,,Avg,Smp,Tot\n2026-06-03 00:00,0,12.31,88.2,0\n2026-06-03 00:10,1,12.28,88.9,0.2\n",
+         "TS,RN,Deg C,%,mm\n,,Avg,Smp,Tot\n2026-06-03 00:00,0,12.31,88.2,0\n"
+         "2026-06-03 00:10,1,12.28,88.9,0.2\n",
          "TIMESTAMP t: 2026-06-03 00:00, 2026-06-03 00:10 | RECORD [RN] n: 0, 1 | "
          "Air [Deg C] n: 12.31, 12.28 | RH [%] n: 88.2, 88.9 | Rain [mm] n: 0, 0.2",
          "1 line before the header"),
