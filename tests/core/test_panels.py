@@ -125,7 +125,7 @@ class Grid(SornixTest):
             own_panel(moved, "s2")
         said = caption(moved, TABLES, {})
         self.assertIn("(a) a against x", said)
-        self.assertIn("(b) B against x", said)
+        self.assertIn("(b) b against x", said)
 
     def test_cautions_say_their_panel_and_mend_it(self) -> None:
         figure = hold(three().with_hand(1), TABLES, "y", start=22.0)
