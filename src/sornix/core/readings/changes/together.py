@@ -8,12 +8,19 @@ from attrs import evolve
 
 from sornix.core.patterns import pattern
 from sornix.core.readings.changes.operations import apply_change
-from sornix.core.readings.tables.column import TEXT, TIME, Column
+from sornix.core.readings.tables.column import NUMBER, TEXT, TIME, Column
 from sornix.core.readings.tables.origin import Change
-from sornix.core.readings.tables.rule import DateParts, GoingOn, Rule, Together
+from sornix.core.readings.tables.rule import (
+    Counted,
+    DateParts,
+    GoingOn,
+    Rule,
+    Timed,
+    Together,
+)
 from sornix.core.readings.tables.rules import rule_to_json
 from sornix.core.readings.tables.table import Table, unique_names
-from sornix.core.readings.tables.timerules import going_on
+from sornix.core.readings.tables.timerules import going_on, moments_of
 from sornix.core.text.moments import CLOCK, DATE
 from sornix.core.text.months import MONTH_NUMBERS
 
@@ -30,6 +37,17 @@ _PARTS = tuple(
     )
 )
 _LEAST_ROWS, _HALF = 2, 12.0
+# From 1990 to before 2040, in seconds since 1970.
+_FIRST, _LAST = 631_152_000.0, 2_208_988_800.0
+_STAMP = (
+    r"(?:unix|epoch|posix|utc)?[ _-]?"
+    r"(?:time(?:[ _-]?stamp)?|epoch|date(?:[ _-]?time)?)(?:[ _-]?(?:utc|ms))?"
+)
+_COUNTED = {
+    "seconds": (pattern(_STAMP, re.IGNORECASE), ("", "s", "sec", "seconds")),
+    "milliseconds": (pattern(_STAMP, re.IGNORECASE), ("", "ms", "milliseconds")),
+    "days": (pattern(r"date|date[ _-]?time|datum|fecha|data", re.IGNORECASE), ("", "d", "days")),
+}
 
 
 def with_whole_times(table: Table) -> Table:
@@ -61,7 +79,7 @@ def _without(table: Table, rule: Rule) -> tuple[str, ...]:
 
 
 def _rules(table: Table) -> Iterator[tuple[str, Rule]]:
-    if any(isinstance(one.rule, Together | DateParts | GoingOn) for one in table.columns):
+    if any(isinstance(one.rule, Timed) for one in table.columns):
         return
     times = [one for one in table.columns if one.kind == TIME and one.count > 1]
     dates = [one for one in times if one.form == DATE]
@@ -75,6 +93,25 @@ def _rules(table: Table) -> Iterator[tuple[str, Rule]]:
         parts = _parts(table.columns)
         if len(parts) > 1:
             yield " ".join(parts), DateParts(tuple(parts))
+            return
+        counted = [rule for one in table.columns if (rule := _counted(one)) is not None]
+        if len(counted) == 1:
+            yield f"{counted[0].column} by the calendar", counted[0]
+
+
+def _counted(column: Column) -> Counted | None:
+    """How moments are counted in a column of numbers, by its name and where they lie: from 1990 to
+    2039, and never back; None for others."""
+    ends = column.ends if column.kind == NUMBER and column.rule is None else None
+    if column.count < _LEAST_ROWS or column.way <= 0:
+        return None
+    for count, (names, units) in _COUNTED.items():
+        if ends is None or column.unit not in units or not names.fullmatch(column.name.strip()):
+            continue
+        low, high = moments_of(np.array(ends), count)
+        if low >= _FIRST and high < _LAST:
+            return Counted(column.name, count)
+    return None
 
 
 def _goes_over_midnight(clock: Column) -> bool:

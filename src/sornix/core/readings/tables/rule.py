@@ -2,6 +2,7 @@
 parts of dates and times, or a trend."""
 
 from collections.abc import Mapping
+from types import MappingProxyType
 from typing import Any, Protocol
 
 import numpy as np
@@ -124,6 +125,34 @@ class GoingOn:
         return evolve(self, column=new) if self.column == old else self
 
 
+# What moments are counted in, and how that is said.
+COUNTS: Mapping[str, str] = MappingProxyType(
+    {
+        "seconds": "seconds since 1970",
+        "milliseconds": "milliseconds since 1970",
+        "days": "days since 30 December 1899, as spreadsheets count",
+    }
+)
+
+
+@frozen
+class Counted:
+    """Moments that are counted in a name of COUNTS, as dates and times."""
+
+    column: str
+    count: str
+
+    @property
+    def words(self) -> str:
+        return f"“{self.column}” taken for {COUNTS[self.count]}"
+
+    def inputs(self) -> tuple[str, ...]:
+        return (self.column,)
+
+    def following(self, old: str, new: str) -> "Counted":
+        return evolve(self, column=new) if self.column == old else self
+
+
 class TrendWork(Protocol):
     """What trends are to readings, which know nothing of them: each is a text of those who do."""
 
@@ -166,4 +195,5 @@ class Residuals:
         return evolve(self, trend=self.work.moved(self.trend, places))
 
 
-Rule = Formula | CodeWords | EntryCount | Together | DateParts | GoingOn | Residuals
+Timed = Together | DateParts | GoingOn | Counted
+Rule = Formula | CodeWords | EntryCount | Timed | Residuals

@@ -11,7 +11,9 @@ from attrs import evolve
 from sornix.core.errors import EditRefused, FormulaError, UnknownColumn
 from sornix.core.readings.tables.column import TEXT, Column, number_column, text_column
 from sornix.core.readings.tables.rule import (
+    COUNTS,
     CodeWords,
+    Counted,
     DateParts,
     EntryCount,
     Formula,
@@ -67,7 +69,7 @@ def _computed(rule: Rule, name: str, table: Table) -> Column:
             return _entries(rule, name, table)
         case Residuals():
             return number_column(name, rule.work.residuals(rule.trend, table))
-        case Together() | DateParts() | GoingOn():
+        case Together() | DateParts() | GoingOn() | Counted():
             from sornix.core.readings.tables.timerules import time_of
 
             return time_of(rule, name, table)
@@ -75,7 +77,7 @@ def _computed(rule: Rule, name: str, table: Table) -> Column:
 
 _RULES: Mapping[str, Any] = {
     "formula": Formula, "words": CodeWords, "entries": EntryCount, "together": Together,
-    "date-parts": DateParts, "going-on": GoingOn, "residuals": Residuals,
+    "date-parts": DateParts, "going-on": GoingOn, "counted": Counted, "residuals": Residuals,
 }  # fmt: skip
 # Who knows of trends, once it is there: whoever makes or reads documents.
 TREND_WORK: list[TrendWork] = []
@@ -94,6 +96,8 @@ def rule_to_json(rule: Rule) -> dict[str, Any]:
         return {"rule": kind, "columns": list(rule.columns)}
     if isinstance(rule, GoingOn):
         return {"rule": kind, "column": rule.column}
+    if isinstance(rule, Counted):
+        return {"rule": kind, "column": rule.column, "in": rule.count}
     if isinstance(rule, Residuals):
         return {"rule": kind, "of": rule.said, "trend": json.loads(rule.trend),
                 "columns": list(rule.columns)}  # fmt: skip
@@ -116,6 +120,9 @@ def rule_from_json(value: Mapping[str, Any]) -> Rule:
         return DateParts(tuple(str(one) for one in value["columns"]))
     if value["rule"] == "going-on":
         return GoingOn(str(value["column"]))
+    if value["rule"] == "counted":
+        # KeyError for what nobody counts in
+        return Counted(str(value["column"]), {one: one for one in COUNTS}[value["in"]])
     if value["rule"] == "residuals":
         columns = tuple(str(one) for one in value["columns"])
         told = json.dumps(value["trend"], sort_keys=True)

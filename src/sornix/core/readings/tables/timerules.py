@@ -12,9 +12,9 @@ from sornix.core.readings.tables.column import (
     number_column,
     time_column,
 )
-from sornix.core.readings.tables.rule import DateParts, GoingOn, Together
+from sornix.core.readings.tables.rule import Counted, GoingOn, Timed, Together
 from sornix.core.readings.tables.table import Table
-from sornix.core.text.moments import DATE, MINUTE, MONTH, SECOND
+from sornix.core.text.moments import DATE, FRACTION, MINUTE, MONTH, SECOND
 from sornix.core.text.months import MONTH_NUMBERS
 
 _DAY, _HOUR, _MINUTE = 86_400.0, 3600.0, 60.0
@@ -26,7 +26,7 @@ _LIMITS = ((1, 32), (0, 25), (0, _MINUTES), (0, _SECONDS + 1))
 _YEARS, _MONTHS = (1000, 3000), (1, 13)
 
 
-def time_of(rule: Together | DateParts | GoingOn, name: str, table: Table) -> Column:
+def time_of(rule: Timed, name: str, table: Table) -> Column:
     """The column that a rule about times makes of a table, NaN where a part is missing or none.
     Raises EditRefused and UnknownColumn."""
     if isinstance(rule, Together):
@@ -36,6 +36,11 @@ def time_of(rule: Together | DateParts | GoingOn, name: str, table: Table) -> Co
         return time_column(name, midnight + clock.numbers % _DAY, form)
     if isinstance(rule, GoingOn):
         return number_column(name, going_on(_of_kind(table, rule.column, TIME).numbers), "h")
+    if isinstance(rule, Counted):
+        seconds = moments_of(_of_kind(table, rule.column, NUMBER).numbers, rule.count)
+        steps = ((_DAY, DATE), (_MINUTE, MINUTE), (1.0, SECOND))
+        form = next((form for step, form in steps if _is_whole(seconds, step)), FRACTION)
+        return time_column(name, seconds, form)
     parts = [_numbers(table, one) for one in rule.columns]
     return time_column(name, _moments(parts), _FORMS[len(parts) - 1])
 
@@ -48,6 +53,18 @@ def going_on(seconds: Floats) -> Floats:
     days = np.zeros(len(hours))
     days[at[1:]] = np.diff(hours[at]) < -_HOURS_OF_DAY / 2
     return np.asarray(hours + np.cumsum(days) * _HOURS_OF_DAY)
+
+
+# Seconds of each of what moments are counted in, and where that begins.
+_SIZES = {"seconds": (1.0, 0.0), "milliseconds": (1e-3, 0.0), "days": (_DAY, -25_569 * _DAY)}
+
+
+def moments_of(counts: Floats, count: str) -> Floats:
+    """Seconds since 1970 of counts (n,), to the millisecond, which is as fine as a count of days
+    tells."""
+    size, begin = _SIZES[count]
+    found: Floats = np.round(counts * size + begin, 3)
+    return found
 
 
 def _numbers(table: Table, name: str) -> Floats:
