@@ -52,7 +52,8 @@ class WholeTimes(SornixTest):
                 self.assertIn(f"“{name}” was added", table.notes[-1])
                 self.assertFalse([note for note in table.notes if "over midnight:" in note])
                 wanted = name if along == "added" else along
-                self.assertEqual(document.figure.panel.series[0].x, wanted)
+                (first, *_) = document.figure.panel.series
+                self.assertEqual((first.x, first.y), (wanted, table.column_names[-2]))
                 rule = table.column(name).rule
                 assert rule is not None
                 self.assertEqual(rule_from_json(rule_to_json(rule)), rule)

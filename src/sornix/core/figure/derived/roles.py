@@ -26,6 +26,7 @@ from sornix.core.figure.derived.workedout import made_of
 from sornix.core.patterns import pattern
 from sornix.core.readings import NUMBER, TEXT, TIME, Column, Table
 from sornix.core.readings.tables.column import pieces
+from sornix.core.readings.tables.rule import Counted, DateParts
 
 # Not drawn: nothing or one thing in every cell, numbers of rows, words about readings, the same
 # quantity once more in another unit, the least and greatest beside a mean.
@@ -80,6 +81,8 @@ _CODE = pattern(
 _WITH_ANSWER = 2
 _LONG_WORDS, _MOST_CODES = 24.0, 8
 _FIRST_YEAR, _LAST_YEAR = 1500, 2200
+# parts of a date that are years and months
+_MONTHS = 2
 
 
 class Seen(NamedTuple):
@@ -101,6 +104,9 @@ def roles(table: Table) -> tuple[Seen, ...]:
     found: list[Seen] = []
     for at, column in enumerate(columns):
         found.append(_seen(column, columns, at, found))
+    told = _told_by_moments(columns)
+    found = [one._replace(role=ONCE_MORE, about=told[one.column.name])
+             if one.column.name in told else one for one in found]  # fmt: skip
     found = _without_what_is_about(found)
     found = _without_repeats(found)
     found = _with_who_measured(_with_lone_extremes(found))
@@ -111,6 +117,18 @@ def roles(table: Table) -> tuple[Seen, ...]:
         if one.role == QUANTITY and one.column.name in worked_out else one
         for one in found
     )  # fmt: skip
+
+
+def _told_by_moments(columns: Sequence[Column]) -> dict[str, str]:
+    """The columns that moments are counted in, or that hold their parts down to days, each with
+    that of the moments. Of years and months each says something by itself."""
+    found: dict[str, str] = {}
+    for column in columns:
+        rule = column.rule
+        whole = isinstance(rule, DateParts) and len(rule.columns) > _MONTHS
+        if rule is not None and (whole or isinstance(rule, Counted)):
+            found |= dict.fromkeys(rule.inputs(), column.name)
+    return found
 
 
 def _without_what_is_about(found: list[Seen]) -> list[Seen]:
