@@ -24,6 +24,10 @@ _TEXTS = (
      ["2026-06-03 10:40:00.123", "2026-06-03 10:40:00.623"], "added"),
     ("Date,T\n45810.5,9\n45811,8\n", "Date by the calendar",
      ["2025-06-02 12:00", "2025-06-03 00:00"], "added"),
+    ("Year,DOY,Hour,T\n2026,152,0,14\n2026,152,1230,15\n2026,366,2400,14\n", "Year DOY Hour",
+     ["2026-06-01 00:00", "2026-06-01 12:30", "2027-01-02 00:00"], "added"),
+    ("year,day of year,T\n2024,60,14\n2024,60.25,15\n", "year day of year",
+     ["2024-02-29 00:00", "2024-02-29 06:00"], "added"),
     # years beside one another are drawn over their months
     ("Jahr;Monat;Regen\n2015;Januar;91\n2015;Februar;81\n2015;März;60\n2016;Januar;71\n",
      "Jahr Monat", ["2015-01", "2015-02", "2015-03", "2016-01"], "Monat"),

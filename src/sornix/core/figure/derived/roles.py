@@ -26,7 +26,7 @@ from sornix.core.figure.derived.workedout import made_of
 from sornix.core.patterns import pattern
 from sornix.core.readings import NUMBER, TEXT, TIME, Column, Table
 from sornix.core.readings.tables.column import pieces
-from sornix.core.readings.tables.rule import Counted, DateParts
+from sornix.core.readings.tables.rule import Counted, DateParts, DayOfYear
 
 # Not drawn: nothing or one thing in every cell, numbers of rows, words about readings, the same
 # quantity once more in another unit, the least and greatest beside a mean.
@@ -126,7 +126,7 @@ def _told_by_moments(columns: Sequence[Column]) -> dict[str, str]:
     for column in columns:
         rule = column.rule
         whole = isinstance(rule, DateParts) and len(rule.columns) > _MONTHS
-        if rule is not None and (whole or isinstance(rule, Counted)):
+        if rule is not None and (whole or isinstance(rule, Counted | DayOfYear)):
             found |= dict.fromkeys(rule.inputs(), column.name)
     return found
 

@@ -13,6 +13,7 @@ from sornix.core.readings.tables.origin import Change
 from sornix.core.readings.tables.rule import (
     Counted,
     DateParts,
+    DayOfYear,
     GoingOn,
     Rule,
     Timed,
@@ -20,7 +21,7 @@ from sornix.core.readings.tables.rule import (
 )
 from sornix.core.readings.tables.rules import rule_to_json
 from sornix.core.readings.tables.table import Table, unique_names
-from sornix.core.readings.tables.timerules import going_on, moments_of
+from sornix.core.readings.tables.timerules import going_on, hours_of, moments_of
 from sornix.core.text.moments import CLOCK, DATE
 from sornix.core.text.months import MONTH_NUMBERS
 
@@ -37,6 +38,15 @@ _PARTS = tuple(
     )
 )
 _LEAST_ROWS, _HALF = 2, 12.0
+# Years, days of years, times of day, and from and to before what they reach.
+_OF_DAYS = (
+    _PARTS[0],
+    pattern(
+        r"doy|day[ _]?of[ _](?:the[ _])?year|y(?:ear[ _]?)?day|j(?:ulian)?[ _]?day", re.IGNORECASE
+    ),
+    pattern(r"hours?|hr|hhmm|time|clock|hour[ _/]?min(?:ute)?s?", re.IGNORECASE),
+)
+_LIMITS_OF_DAYS = ((1000, 3000), (1, 367), (0, 2401))
 # From 1990 to before 2040, in seconds since 1970.
 _FIRST, _LAST = 631_152_000.0, 2_208_988_800.0
 _STAMP = (
@@ -90,6 +100,10 @@ def _rules(table: Table) -> Iterator[tuple[str, Rule]]:
     elif len(clocks) == 1 and not dates and _goes_over_midnight(clocks[0]):
         yield f"{clocks[0].name} going on", GoingOn(clocks[0].name)
     elif not times:
+        days = _days_of_year(table.columns)
+        if days is not None:
+            yield " ".join(days.inputs()), days
+            return
         parts = _parts(table.columns)
         if len(parts) > 1:
             yield " ".join(parts), DateParts(tuple(parts))
@@ -97,6 +111,21 @@ def _rules(table: Table) -> Iterator[tuple[str, Rule]]:
         counted = [rule for one in table.columns if (rule := _counted(one)) is not None]
         if len(counted) == 1:
             yield f"{counted[0].column} by the calendar", counted[0]
+
+
+def _days_of_year(columns: Sequence[Column]) -> DayOfYear | None:
+    """The columns of years, days of years and times of day, if there is one; None for others."""
+    numbers = [one for one in columns if one.kind == NUMBER and one.count]
+    found: list[Column | None] = []
+    for words, (least, end) in zip(_OF_DAYS, _LIMITS_OF_DAYS, strict=True):
+        named = [one for one in numbers if words.fullmatch(one.name.strip())]
+        low, high = (named[0].ends or (-1.0, -1.0)) if len(named) == 1 else (-1.0, -1.0)
+        found.append(named[0] if least <= low and high < end else None)
+    year, day, clock = found
+    if year is None or day is None:
+        return None
+    told = clock is not None and bool(np.isfinite(hours_of(clock.numbers[clock.present])).all())
+    return DayOfYear(year.name, day.name, clock.name if clock is not None and told else "")
 
 
 def _counted(column: Column) -> Counted | None:

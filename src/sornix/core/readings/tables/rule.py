@@ -195,5 +195,25 @@ class Residuals:
         return evolve(self, trend=self.work.moved(self.trend, places))
 
 
-Timed = Together | DateParts | GoingOn | Counted
+@frozen
+class DayOfYear:
+    """The days of years, 1 for the first of January, with parts of days, and a time of day in hours
+    or as 1430, "" for none."""
+
+    year: str
+    day: str
+    clock: str = ""
+
+    @property
+    def words(self) -> str:
+        return f"{', '.join(f'“{one}”' for one in self.inputs())} as one time"
+
+    def inputs(self) -> tuple[str, ...]:
+        return tuple(filter(None, (self.year, self.day, self.clock)))
+
+    def following(self, old: str, new: str) -> "DayOfYear":
+        return DayOfYear(*(new if n == old else n for n in (self.year, self.day, self.clock)))
+
+
+Timed = Together | DateParts | GoingOn | Counted | DayOfYear
 Rule = Formula | CodeWords | EntryCount | Timed | Residuals

@@ -15,6 +15,7 @@ from sornix.core.readings.tables.rule import (
     CodeWords,
     Counted,
     DateParts,
+    DayOfYear,
     EntryCount,
     Formula,
     GoingOn,
@@ -69,7 +70,7 @@ def _computed(rule: Rule, name: str, table: Table) -> Column:
             return _entries(rule, name, table)
         case Residuals():
             return number_column(name, rule.work.residuals(rule.trend, table))
-        case Together() | DateParts() | GoingOn() | Counted():
+        case Together() | DateParts() | GoingOn() | Counted() | DayOfYear():
             from sornix.core.readings.tables.timerules import time_of
 
             return time_of(rule, name, table)
@@ -77,7 +78,8 @@ def _computed(rule: Rule, name: str, table: Table) -> Column:
 
 _RULES: Mapping[str, Any] = {
     "formula": Formula, "words": CodeWords, "entries": EntryCount, "together": Together,
-    "date-parts": DateParts, "going-on": GoingOn, "counted": Counted, "residuals": Residuals,
+    "date-parts": DateParts, "going-on": GoingOn, "counted": Counted, "day-of-year": DayOfYear,
+    "residuals": Residuals,
 }  # fmt: skip
 # Who knows of trends, once it is there: whoever makes or reads documents.
 TREND_WORK: list[TrendWork] = []
@@ -96,6 +98,8 @@ def rule_to_json(rule: Rule) -> dict[str, Any]:
         return {"rule": kind, "columns": list(rule.columns)}
     if isinstance(rule, GoingOn):
         return {"rule": kind, "column": rule.column}
+    if isinstance(rule, DayOfYear):
+        return {"rule": kind, "year": rule.year, "day": rule.day, "clock": rule.clock}
     if isinstance(rule, Counted):
         return {"rule": kind, "column": rule.column, "in": rule.count}
     if isinstance(rule, Residuals):
@@ -120,6 +124,8 @@ def rule_from_json(value: Mapping[str, Any]) -> Rule:
         return DateParts(tuple(str(one) for one in value["columns"]))
     if value["rule"] == "going-on":
         return GoingOn(str(value["column"]))
+    if value["rule"] == "day-of-year":
+        return DayOfYear(*(str(value[part]) for part in ("year", "day", "clock")))
     if value["rule"] == "counted":
         # KeyError for what nobody counts in
         return Counted(str(value["column"]), {one: one for one in COUNTS}[value["in"]])

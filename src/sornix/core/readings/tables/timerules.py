@@ -12,7 +12,7 @@ from sornix.core.readings.tables.column import (
     number_column,
     time_column,
 )
-from sornix.core.readings.tables.rule import Counted, GoingOn, Timed, Together
+from sornix.core.readings.tables.rule import Counted, DayOfYear, GoingOn, Timed, Together
 from sornix.core.readings.tables.table import Table
 from sornix.core.text.moments import DATE, FRACTION, MINUTE, MONTH, SECOND
 from sornix.core.text.months import MONTH_NUMBERS
@@ -23,7 +23,7 @@ _HOURS_OF_DAY, _MINUTES, _SECONDS = 24, 60, 60
 _FORMS = (MONTH, MONTH, DATE, MINUTE, MINUTE, SECOND)
 # What the parts behind the month may be, from and to before which.
 _LIMITS = ((1, 32), (0, 25), (0, _MINUTES), (0, _SECONDS + 1))
-_YEARS, _MONTHS = (1000, 3000), (1, 13)
+_YEARS, _MONTHS, _DAYS_OF_YEAR = (1000, 3000), (1, 13), 367
 
 
 def time_of(rule: Timed, name: str, table: Table) -> Column:
@@ -38,11 +38,40 @@ def time_of(rule: Timed, name: str, table: Table) -> Column:
         return number_column(name, going_on(_of_kind(table, rule.column, TIME).numbers), "h")
     if isinstance(rule, Counted):
         seconds = moments_of(_of_kind(table, rule.column, NUMBER).numbers, rule.count)
-        steps = ((_DAY, DATE), (_MINUTE, MINUTE), (1.0, SECOND))
-        form = next((form for step, form in steps if _is_whole(seconds, step)), FRACTION)
-        return time_column(name, seconds, form)
+        return time_column(name, seconds, _form_of(seconds))
+    if isinstance(rule, DayOfYear):
+        seconds = _of_days(*(_numbers(table, one) for one in rule.inputs()))
+        return time_column(name, seconds, _form_of(seconds))
     parts = [_numbers(table, one) for one in rule.columns]
     return time_column(name, _moments(parts), _FORMS[len(parts) - 1])
+
+
+def _form_of(seconds: Floats) -> str:
+    """How finely moments are to be told."""
+    steps = ((_DAY, DATE), (_MINUTE, MINUTE), (1.0, SECOND))
+    return next((form for step, form in steps if _is_whole(seconds, step)), FRACTION)
+
+
+def _of_days(year: Floats, day: Floats, clock: Floats | None = None) -> Floats:
+    """Seconds since 1970 of days of years, NaN where a year or a day is none."""
+    fine = (year == np.floor(year)) & (year >= _YEARS[0]) & (year < _YEARS[1])
+    fine &= (day >= 1) & (day < _DAYS_OF_YEAR)
+    found = np.full(len(year), np.nan)
+    begin = (year[fine].astype(np.int64) - 1970).astype("datetime64[Y]").astype("datetime64[D]")
+    # to the second, as finely as a part of a day is written
+    found[fine] = begin.astype(np.int64) * _DAY + np.round((day[fine] - 1) * _DAY)
+    return found if clock is None else found + hours_of(clock) * _HOUR
+
+
+def hours_of(clock: Floats) -> Floats:
+    """Hours of times of day (n,) that are written as hours, or as 1430; NaN for what is neither."""
+    known = clock[np.isfinite(clock)]
+    hours = clock
+    if len(known) and known.max() > _HOURS_OF_DAY:
+        minutes = clock % 100
+        hours = np.where(minutes < _MINUTES, clock // 100 + minutes / _MINUTES, np.nan)
+    found: Floats = np.where((hours >= 0) & (hours <= _HOURS_OF_DAY), hours, np.nan)
+    return found
 
 
 def going_on(seconds: Floats) -> Floats:
