@@ -4,6 +4,9 @@ import logging
 import threading
 import unittest
 import warnings
+from collections.abc import Callable, Iterable
+from itertools import zip_longest
+from operator import ne
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
@@ -51,6 +54,15 @@ class SornixTest(unittest.TestCase):
         path = self.folder / name
         path.write_bytes(content.encode() if isinstance(content, str) else content)
         return path
+
+    def is_kept(
+        self, kept: Path, made: Iterable[str], renew: str, other: Callable[[str, str], object] = ne
+    ) -> None:
+        """Fails unless lines are those of a file, but for what `other` does not tell apart."""
+        for number, (one, now) in enumerate(zip_longest(kept.read_text().splitlines(), made), 1):
+            if one is None or now is None or other(one, now):
+                self.fail(f"{kept.name}, line {number}, kept: {one}\nnow: {now}\n"
+                          f"renew by: python -m {renew}")  # fmt: skip
 
     def _nothing_left(self) -> None:
         self.assertEqual(self._log.messages, [], "unexpected log messages")

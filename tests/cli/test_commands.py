@@ -4,7 +4,6 @@ import json
 import os
 import subprocess
 import sys
-from itertools import zip_longest
 from pathlib import Path
 from typing import Any
 
@@ -567,9 +566,7 @@ class Commands(QtTest):
         self.assertIn("is not a date", self.run_it(*fit, "--to", "soon", status=2).stderr)
 
     def test_what_is_asked_by_chance_is_answered_as_it_is_kept(self) -> None:
-        for kept, made in zip_longest(answered.FILE.read_text().splitlines(), answered.lines()):
-            if kept is None or made is None or differs(kept, made):
-                self.fail(f"kept: {kept}\nmade: {made}\nrenew by: python -m {answered.__name__}")
+        self.is_kept(answered.FILE, answered.lines(), answered.__name__, differs)
 
 
 class WithoutDisplay(QtTest):

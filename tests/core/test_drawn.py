@@ -1,7 +1,6 @@
 """What is drawn is what was drawn: every demo figure, and some that hold what they do not."""
 
 import re
-from itertools import zip_longest
 from operator import ne
 
 from sornix.core.document import Document, load_document
@@ -38,21 +37,11 @@ class Drawn(SornixTest):
 
     def test_what_is_read_edited_and_fitted_by_chance_is_as_it_is_kept(self) -> None:
         for part, other in ((reads, ne), (edited, ne), (fitted, fitted.differs)):
-            for one, made in zip_longest(part.FILE.read_text().splitlines(), part.lines()):
-                if one is None or made is None or other(one, made):
-                    self.fail(f"kept: {one}\nmade: {made}\nrenew by: python -m {part.__name__}")
+            self.is_kept(part.FILE, part.lines(), part.__name__, other)
 
     def test_the_demo_files_are_those_kept(self) -> None:
-        kept = (DATA / "demo.txt").read_text().splitlines()
-        self.assertEqual(
-            list(demo_lines(self.folder)), kept, "renew by: python -m tests.core.drawn"
-        )
+        self.is_kept(DATA / "demo.txt", demo_lines(self.folder), "tests.core.drawn")
 
     def _is_drawn_as_kept(self, name: str, document: Document) -> None:
-        kept = (FOLDER / f"{name}.txt").read_text().splitlines()
-        for number, (one, other) in enumerate(
-            zip_longest(kept, drawn_text(document).splitlines(), fillvalue=""), 1
-        ):
-            if _differs(one, other):
-                self.fail(f"line {number}, kept: {one}\ndrawn: {other}\n"
-                          "renew by: python -m tests.core.drawn")  # fmt: skip
+        made = drawn_text(document).splitlines()
+        self.is_kept(FOLDER / f"{name}.txt", made, "tests.core.drawn", _differs)

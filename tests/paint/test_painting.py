@@ -3,7 +3,6 @@
 import re
 import subprocess
 from concurrent.futures import ThreadPoolExecutor
-from itertools import zip_longest
 from xml.etree import ElementTree as ET
 
 import numpy as np
@@ -331,11 +330,7 @@ class Written(QtTest):
         made = dict(texts())
         self.assertEqual({path.stem for path in FOLDER.iterdir()}, set(made))
         for name, text in made.items():
-            kept = (FOLDER / f"{name}.txt").read_text().splitlines()
-            for one, other in zip_longest(kept, text.splitlines(), fillvalue=""):
-                if differs(one, other):
-                    self.fail(f"{name}, kept: {one}\nwritten: {other}\n"
-                              "renew by: python -m tests.paint.written")  # fmt: skip
+            self.is_kept(FOLDER / f"{name}.txt", text.splitlines(), "tests.paint.written", differs)
 
 
 class Type(QtTest):

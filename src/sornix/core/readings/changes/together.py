@@ -49,13 +49,14 @@ _OF_DAYS = (
 _LIMITS_OF_DAYS = ((1000, 3000), (1, 367), (0, 2401))
 # From 1990 to before 2040, in seconds since 1970.
 _FIRST, _LAST = 631_152_000.0, 2_208_988_800.0
-_STAMP = (
+_STAMP = pattern(
     r"(?:unix|epoch|posix|utc)?[ _-]?"
-    r"(?:time(?:[ _-]?stamp)?|epoch|date(?:[ _-]?time)?)(?:[ _-]?(?:utc|ms))?"
+    r"(?:time(?:[ _-]?stamp)?|epoch|date(?:[ _-]?time)?)(?:[ _-]?(?:utc|ms))?",
+    re.IGNORECASE,
 )
 _COUNTED = {
-    "seconds": (pattern(_STAMP, re.IGNORECASE), ("", "s", "sec", "seconds")),
-    "milliseconds": (pattern(_STAMP, re.IGNORECASE), ("", "ms", "milliseconds")),
+    "seconds": (_STAMP, ("", "s", "sec", "seconds")),
+    "milliseconds": (_STAMP, ("", "ms", "milliseconds")),
     "days": (pattern(r"date|date[ _-]?time|datum|fecha|data", re.IGNORECASE), ("", "d", "days")),
 }
 

@@ -76,10 +76,9 @@ def without_remarks(raw: bytes, *, thorough: bool) -> Remarks:
     if named := names_by_number(told, len(rows[0])):
         at = above[max(named)]
         put = {at: _written(list(named.values()), layout)}
-        said = f"“{short(told[min(named)], 60)}” and so on"
         return Remarks(
             _blanked(raw, spans, put), len(spans) - len(named),
-            f"The names of the columns were taken from remarks: {said}.",
+            taken_from(told[min(named)]),
             len(_LINE_END.findall(raw[: at[0]])) + 1,
         )  # fmt: skip
     words = raw[slice(*above[-1])].lstrip(_SIGNS.encode())
@@ -107,6 +106,11 @@ def names_by_number(remarks: Sequence[str], width: int) -> dict[int, str]:
             runs[what] = {at: name for (at, _), name in zip(several, names, strict=True)}
     known = [what for what in _NAMES if what in runs] or list(runs)
     return runs[known[0]] if len(known) == 1 else {}
+
+
+def taken_from(remark: str) -> str:
+    """What is said of names that stood in remarks, of which the first is given."""
+    return f"The names of the columns were taken from remarks: “{short(remark, 60)}” and so on."
 
 
 def remark_in(cell: str) -> str:

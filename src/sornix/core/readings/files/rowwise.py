@@ -23,7 +23,7 @@ from sornix.core.readings.files.kinds import (
     without_stand_ins,
     zone_notes,
 )
-from sornix.core.readings.files.remarks import names_by_number, remark_in
+from sornix.core.readings.files.remarks import names_by_number, remark_in, taken_from
 from sornix.core.readings.layouts.bits import Weight
 from sornix.core.readings.layouts.blocks import blocks_among, side_by_side
 from sornix.core.readings.layouts.ending import (
@@ -47,7 +47,7 @@ from sornix.core.readings.layouts.weighing import weighed_rows
 from sornix.core.readings.tables.column import TIME, moments_column, number_column
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Dialect, Held, ReadAs
 from sornix.core.readings.tables.table import Table, unique_names
-from sornix.core.text import plural, short
+from sornix.core.text import plural
 
 _EPOCH = dt.datetime(1970, 1, 1)  # noqa: DTZ001 - plain time, without any zone
 _HEAD_ROWS = 100
@@ -244,9 +244,7 @@ def _without_remarks(rows: Sequence[Row]) -> tuple[Sequence[Row], tuple[str, ...
     last = max(named)
     fresh = [[] if at in named else row for at, row in enumerate(rows)]
     fresh[last] = list(named.values())
-    said = f"“{short(top[min(named)], 60)}” and so on"
-    told = f"The names of the columns were taken from remarks: {said}."
-    return fresh, (told,)
+    return fresh, (taken_from(top[min(named)]),)
 
 
 def _lightest(
@@ -254,7 +252,7 @@ def _lightest(
 ) -> tuple[Weight, Names]:
     """The lighter of two layouts: with all rows as wide as the widest, or, where those below are
     narrower, with wide ones above these."""
-    lengths = [max((i + 1 for i, cell in enumerate(row) if cell), default=0) for row in rows]
+    lengths = list(map(_filled, rows))
     narrow = max(lengths[len(rows) // 2 :])
     ways = [rows]
     if narrow < len(rows[0]):
@@ -263,9 +261,14 @@ def _lightest(
     return min(found, key=lambda one: one[0].bits + one[1].bits)
 
 
+def _filled(row: Sequence[str]) -> int:
+    """How many cells a row has up to its last that is not empty."""
+    return max((i + 1 for i, cell in enumerate(row) if cell), default=0)
+
+
 def _padded(rows: Sequence[Sequence[str]], where: str) -> list[list[str]]:
     """Rows that are all as wide as the widest. Raises ReadingsError where that is too much."""
-    width = max(i + 1 for row in rows for i, cell in enumerate(row) if cell)
+    width = max(map(_filled, rows))
     if width > MOST_COLUMNS:
         raise ReadingsError(f"This would make {plural(width, 'column')}.", where=where)
     return [[*row, *[""] * (width - len(row))][:width] for row in rows]

@@ -3,7 +3,7 @@ parts of dates and times, or a trend."""
 
 from collections.abc import Mapping
 from types import MappingProxyType
-from typing import Any, Protocol
+from typing import Any, Protocol, Self
 
 import numpy as np
 from attrs import evolve, field
@@ -35,10 +35,23 @@ class Formula:
 
 
 @frozen
-class CodeWords:
-    """The words that stand for the codes in a column: (code, word) pairs. Other cells stay."""
+class OfColumn:
+    """A rule that needs one column."""
 
     column: str
+
+    def inputs(self) -> tuple[str, ...]:
+        return (self.column,)
+
+    def following(self, old: str, new: str) -> Self:
+        """The same rule after a column was renamed."""
+        return evolve(self, column=new) if self.column == old else self
+
+
+@frozen
+class CodeWords(OfColumn):
+    """The words that stand for the codes in a column: (code, word) pairs. Other cells stay."""
+
     words_of: tuple[tuple[str, str], ...]
 
     @property
@@ -46,29 +59,16 @@ class CodeWords:
         said = ", ".join(f"{code} = {word}" for code, word in self.words_of)
         return f"words for “{self.column}”: {said}"
 
-    def inputs(self) -> tuple[str, ...]:
-        return (self.column,)
-
-    def following(self, old: str, new: str) -> "CodeWords":
-        return evolve(self, column=new) if self.column == old else self
-
 
 @frozen
-class EntryCount:
+class EntryCount(OfColumn):
     """How many entries each cell of a column of lists holds, divided by a separator."""
 
-    column: str
     separator: str = ","
 
     @property
     def words(self) -> str:
         return f"entries of “{self.column}” divided by “{self.separator}”"
-
-    def inputs(self) -> tuple[str, ...]:
-        return (self.column,)
-
-    def following(self, old: str, new: str) -> "EntryCount":
-        return evolve(self, column=new) if self.column == old else self
 
 
 @frozen
@@ -90,6 +90,10 @@ class Together:
         return Together(*parts)
 
 
+def _as_one(columns: tuple[str, ...]) -> str:
+    return f"{', '.join(f'“{one}”' for one in columns)} as one time"
+
+
 @frozen
 class DateParts:
     """Years, months and what follows them in columns of numbers, as one time: the names of the
@@ -99,7 +103,7 @@ class DateParts:
 
     @property
     def words(self) -> str:
-        return f"{', '.join(f'“{one}”' for one in self.columns)} as one time"
+        return _as_one(self.columns)
 
     def inputs(self) -> tuple[str, ...]:
         return self.columns
@@ -109,20 +113,32 @@ class DateParts:
 
 
 @frozen
-class GoingOn:
-    """Times of day that go on over midnight: hours since the midnight before the first."""
+class DayOfYear:
+    """The days of years, 1 for the first of January, with parts of days, and a time of day in hours
+    or as 1430, "" for none."""
 
-    column: str
+    year: str
+    day: str
+    clock: str = ""
+
+    @property
+    def words(self) -> str:
+        return _as_one(self.inputs())
+
+    def inputs(self) -> tuple[str, ...]:
+        return tuple(filter(None, (self.year, self.day, self.clock)))
+
+    def following(self, old: str, new: str) -> "DayOfYear":
+        return DayOfYear(*(new if n == old else n for n in (self.year, self.day, self.clock)))
+
+
+@frozen
+class GoingOn(OfColumn):
+    """Times of day that go on over midnight: hours since the midnight before the first."""
 
     @property
     def words(self) -> str:
         return f"“{self.column}” in hours, going on over midnight"
-
-    def inputs(self) -> tuple[str, ...]:
-        return (self.column,)
-
-    def following(self, old: str, new: str) -> "GoingOn":
-        return evolve(self, column=new) if self.column == old else self
 
 
 # What moments are counted in, and how that is said.
@@ -136,21 +152,14 @@ COUNTS: Mapping[str, str] = MappingProxyType(
 
 
 @frozen
-class Counted:
+class Counted(OfColumn):
     """Moments that are counted in a name of COUNTS, as dates and times."""
 
-    column: str
     count: str
 
     @property
     def words(self) -> str:
         return f"“{self.column}” taken for {COUNTS[self.count]}"
-
-    def inputs(self) -> tuple[str, ...]:
-        return (self.column,)
-
-    def following(self, old: str, new: str) -> "Counted":
-        return evolve(self, column=new) if self.column == old else self
 
 
 class TrendWork(Protocol):
@@ -193,26 +202,6 @@ class Residuals:
     def moved(self, places: Mapping[int, int]) -> "Residuals":
         """The rule after rows went to other places: those left out stay so."""
         return evolve(self, trend=self.work.moved(self.trend, places))
-
-
-@frozen
-class DayOfYear:
-    """The days of years, 1 for the first of January, with parts of days, and a time of day in hours
-    or as 1430, "" for none."""
-
-    year: str
-    day: str
-    clock: str = ""
-
-    @property
-    def words(self) -> str:
-        return f"{', '.join(f'“{one}”' for one in self.inputs())} as one time"
-
-    def inputs(self) -> tuple[str, ...]:
-        return tuple(filter(None, (self.year, self.day, self.clock)))
-
-    def following(self, old: str, new: str) -> "DayOfYear":
-        return DayOfYear(*(new if n == old else n for n in (self.year, self.day, self.clock)))
 
 
 Timed = Together | DateParts | GoingOn | Counted | DayOfYear

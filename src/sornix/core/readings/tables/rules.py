@@ -108,6 +108,13 @@ def rule_to_json(rule: Rule) -> dict[str, Any]:
     return {"rule": kind, "column": rule.column, "separator": rule.separator}
 
 
+def _count(name: Any) -> str:
+    """What moments are counted in. Raises KeyError for what nobody counts in."""
+    if name not in COUNTS:
+        raise KeyError(name)
+    return str(name)
+
+
 def rule_from_json(value: Mapping[str, Any]) -> Rule:
     """The rule in JSON. Raises KeyError or TypeError where it is none."""
     if value["rule"] == "formula":
@@ -127,8 +134,7 @@ def rule_from_json(value: Mapping[str, Any]) -> Rule:
     if value["rule"] == "day-of-year":
         return DayOfYear(*(str(value[part]) for part in ("year", "day", "clock")))
     if value["rule"] == "counted":
-        # KeyError for what nobody counts in
-        return Counted(str(value["column"]), {one: one for one in COUNTS}[value["in"]])
+        return Counted(str(value["column"]), _count(value["in"]))
     if value["rule"] == "residuals":
         columns = tuple(str(one) for one in value["columns"])
         told = json.dumps(value["trend"], sort_keys=True)

@@ -1,6 +1,7 @@
 """Columns of times that are computed from the parts of dates and times."""
 
 import numpy as np
+from numpy.typing import NDArray
 
 from sornix.core.errors import EditRefused
 from sornix.core.readings.tables.column import (
@@ -39,10 +40,10 @@ def time_of(rule: Timed, name: str, table: Table) -> Column:
     if isinstance(rule, Counted):
         seconds = moments_of(_of_kind(table, rule.column, NUMBER).numbers, rule.count)
         return time_column(name, seconds, _form_of(seconds))
+    parts = [_numbers(table, one) for one in rule.inputs()]
     if isinstance(rule, DayOfYear):
-        seconds = _of_days(*(_numbers(table, one) for one in rule.inputs()))
+        seconds = _of_days(*parts)
         return time_column(name, seconds, _form_of(seconds))
-    parts = [_numbers(table, one) for one in rule.columns]
     return time_column(name, _moments(parts), _FORMS[len(parts) - 1])
 
 
@@ -54,8 +55,7 @@ def _form_of(seconds: Floats) -> str:
 
 def _of_days(year: Floats, day: Floats, clock: Floats | None = None) -> Floats:
     """Seconds since 1970 of days of years, NaN where a year or a day is none."""
-    fine = (year == np.floor(year)) & (year >= _YEARS[0]) & (year < _YEARS[1])
-    fine &= (day >= 1) & (day < _DAYS_OF_YEAR)
+    fine = _are_whole(year, _YEARS) & (day >= 1) & (day < _DAYS_OF_YEAR)
     found = np.full(len(year), np.nan)
     begin = (year[fine].astype(np.int64) - 1970).astype("datetime64[Y]").astype("datetime64[D]")
     # to the second, as finely as a part of a day is written
@@ -120,11 +120,17 @@ def _is_whole(seconds: Floats, step: float) -> bool:
     return bool((known % step == 0).all())
 
 
+def _are_whole(values: Floats, limits: tuple[int, int]) -> NDArray[np.bool_]:
+    """Which values are whole numbers from and to before limits."""
+    least, end = limits
+    found: NDArray[np.bool_] = (values == np.floor(values)) & (values >= least) & (values < end)
+    return found
+
+
 def _moments(parts: list[Floats]) -> Floats:
     """Seconds since 1970 of years, months and what follows; NaN where a part is none."""
     year, month = parts[:2]
-    fine = (year == np.floor(year)) & (month == np.floor(month))
-    fine &= (year >= _YEARS[0]) & (year < _YEARS[1]) & (month >= _MONTHS[0]) & (month < _MONTHS[1])
+    fine = _are_whole(year, _YEARS) & _are_whole(month, _MONTHS)
     for values, (least, end) in zip(parts[2:], _LIMITS, strict=False):
         fine &= (values >= least) & (values < end)
     found = np.full(len(year), np.nan)
