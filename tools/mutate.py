@@ -1,15 +1,19 @@
 """Puts small faults into a copy of the code, one at a time, and tells which test noticed:
-python tools/mutate.py [--faults N] [--seed S] [--only PACKAGE] [--workers N] [--list]
+python tools/mutate.py [--faults N] [--seed S] [--only PACKAGE] [--workers N] [--list] [--map FILE]
 
 A fault is what a hand slips into: < for <=, + for −, a number that is one more, a condition the
 other way round, two neighbouring arguments exchanged. A fifth are put into the drawing, the others
 by turns into all packages. The tests run module by module, those that are named like the place of
-the fault first, until one fails; a fault that none noticed is told as such.
+the fault first, until one fails; a fault that none noticed is told as such. What each module of
+tests runs is kept in the file of the map, and found out anew only where the code, the module or
+what the tests share has changed.
 """
 
 import argparse
 import ast
 import copy
+import hashlib
+import json
 import os
 import random
 import shutil
@@ -195,6 +199,32 @@ def seen_by(name: str, folder: Path) -> Seen:
     return Seen(name, lines, seconds)
 
 
+def _marks() -> dict[str, str]:
+    """For each module of tests a mark of all that its map hangs on: the code, what the tests share,
+    and the module itself."""
+    tests = {name: ROOT / f"{name.replace('.', '/')}.py" for name in _tests()}
+    shared = hashlib.sha256()
+    for path in sorted(p for top in (CODE, "tests", "tools") for p in (ROOT / top).rglob("*")):
+        if path.is_file() and path.suffix != ".pyc" and path not in tests.values():
+            shared.update(path.read_bytes())
+    whole = shared.hexdigest()
+    return {
+        name: hashlib.sha256(whole.encode() + path.read_bytes()).hexdigest()
+        for name, path in tests.items()
+    }
+
+
+def known_before(kept: Path | None, marks: dict[str, str]) -> dict[str, Seen]:
+    """What a kept map still tells, by the name of a module of tests."""
+    if kept is None or not kept.exists():
+        return {}
+    return {
+        name: Seen(name, {file: set(lines) for file, lines in seen.items()}, seconds)
+        for name, (mark, seen, seconds) in json.loads(kept.read_text()).items()
+        if marks.get(name) == mark
+    }
+
+
 def tests_for(fault: Fault, known: list[Seen]) -> list[str]:
     """The modules of tests that run the line of a fault, the quickest first; all of them for a line
     that runs in a process or thread of its own."""
@@ -223,6 +253,7 @@ def main() -> int:
     parser.add_argument("--only", default="")
     parser.add_argument("--workers", type=int, default=2)
     parser.add_argument("--list", action="store_true")
+    parser.add_argument("--map", type=Path)
     asked = parser.parse_args()
     made = faults(asked.faults, asked.seed, asked.only)
     if asked.list:
@@ -243,7 +274,15 @@ def main() -> int:
             finally:
                 folders.put(folder)
 
-        known = list(pool.map(partial(held, seen_by), _tests()))
+        marks = _marks()
+        by_name = known_before(asked.map, marks)
+        new = [name for name in marks if name not in by_name]
+        by_name |= {one.name: one for one in pool.map(partial(held, seen_by), new)}
+        known = list(by_name.values())
+        if asked.map is not None:
+            whole = {one.name: (marks[one.name], {f: sorted(n) for f, n in one.lines.items()},
+                                one.seconds) for one in known}  # fmt: skip
+            asked.map.write_text(json.dumps(whole))
         print(f"{len(known)} modules of tests pass without a fault; the slowest:", flush=True)
         for one in sorted(known, key=lambda one: -one.seconds)[:_MOST_SLOW]:
             print(f"  {one.seconds:4.0f} s {one.name}", flush=True)
