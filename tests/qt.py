@@ -13,6 +13,7 @@ from PyQt6.QtTest import QTest as _QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMenu, QMessageBox, QWidget
 
 from sornix.core.document import Document
+from sornix.core.figure import Figure, Panel
 from sornix.gui.base.settings import Settings
 from sornix.gui.base.theme import LIGHT
 from sornix.gui.shell.application import make_application
@@ -74,11 +75,16 @@ def _exposed(window: QWidget) -> bool:
 
 
 class WindowTest(QtTest):
-    """Has a window, and hands that work it as a person does."""
+    """Has a window, and hands that work it as a person does; on a `demo`, if one is named."""
+
+    demo = ""
 
     def setUp(self) -> None:
         super().setUp()
         self.window = self.new_window()
+        if self.demo:
+            self.window.open_demo(self.demo)
+            self.settle()
 
     def new_window(self) -> Window:
         """A window of 1280 × 800, closed at the end of the test."""
@@ -101,6 +107,14 @@ class WindowTest(QtTest):
     def document(self) -> Document:
         assert self.window.bench.document is not None
         return self.window.bench.document
+
+    @property
+    def figure(self) -> Figure:
+        return self.document.figure
+
+    @property
+    def panel(self) -> Panel:
+        return self.figure.panel
 
     @staticmethod
     def _close(window: Window) -> None:

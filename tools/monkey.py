@@ -85,6 +85,8 @@ _BURST = 40
 class Monkey:
     """Acts by chance in one window, and keeps count of what went wrong."""
 
+    texts: tuple[str, ...] = _TEXTS
+
     def __init__(
         self, seed: int, folder: Path, patience: float = _STILL_S, *, is_strange: bool = False
     ) -> None:
@@ -106,7 +108,7 @@ class Monkey:
         self._answering.timeout.connect(_answer)
         self._answering.start()
         self.window = self._new_window()
-        self._ways: list[tuple[int, Callable[[], str]]] = [
+        self.ways: list[tuple[int, Callable[[], str]]] = [
             (12, self._click), (4, self._click_word), (4, self._drag), (4, self._wheel),
             (10, self._key), (4, self._type), (6, self._take_act), (3, self._undo_redo),
             (3, self._in_dialog),
@@ -266,7 +268,7 @@ class Monkey:
             field = self.chance.choice(fields)
         if not field.isEnabled() or (isinstance(field, QPlainTextEdit) and field.isReadOnly()):
             return "a field that cannot be typed into"
-        text = self.chance.choice(_TEXTS)
+        text = self.chance.choice(self.texts)
         field.setFocus()
         QTest.keyClick(field, Qt.Key.Key_A, _CTRL)
         for letter in text[:60]:
@@ -317,7 +319,7 @@ class Monkey:
                 part.setCurrentIndex(self.chance.randrange(part.count()))
             elif isinstance(part, QLineEdit):
                 part.selectAll()
-                QTest.keyClicks(part, self.chance.choice(_TEXTS)[:60])
+                QTest.keyClicks(part, self.chance.choice(self.texts)[:60])
             else:
                 QTest.mouseClick(part, _LEFT, _NOTHING, self._at(part))
             self._pause()
@@ -331,14 +333,18 @@ class Monkey:
         """Some acts, and a look at everything after them."""
         self._pace = min(self._pace, _pace())
         for _ in range(_BURST):
-            way = self.chance.choices([w for _, w in self._ways], [n for n, _ in self._ways])[0]
-            self._timed(way)
-            self._close_dialogs(now_and_then=True)
-        self._close_dialogs()
+            self.do(self.some_way())
+            self.close_dialogs(now_and_then=True)
+        self.close_dialogs()
         self._settle()
         self._look()
 
-    def _timed(self, way: Callable[[], str]) -> None:
+    def some_way(self) -> Callable[[], str]:
+        """A way to act, by chance."""
+        return self.chance.choices([w for _, w in self.ways], [n for n, _ in self.ways])[0]
+
+    def do(self, way: Callable[[], str]) -> None:
+        """Acts, and looks how long the window stood still for it."""
         self.acts += 1
         self._last.append(way.__name__)
         self._step = time.thread_time()
@@ -368,7 +374,8 @@ class Monkey:
         self._slowest = max(self._slowest, now - self._step)
         self._step = now
 
-    def _close_dialogs(self, *, now_and_then: bool = False) -> None:
+    def close_dialogs(self, *, now_and_then: bool = False) -> None:
+        """Closes menus and dialogs that are open, or some of them."""
         popup = QApplication.activePopupWidget()
         while popup is not None:
             popup.close()
@@ -456,18 +463,18 @@ class Monkey:
         """So many acts on a demo figure."""
         self.window.bench.fitter.abandon()
         self.window.worker.cancel()
-        self._begin(demo)
+        self.begin(demo)
         end = self.acts + acts
         while self.acts < end:
             self.burst()
             bench = self.window.bench
             changed = self.is_strange or demo not in DEMOS
             if changed or bench.document is None or len(bench.tables) > 6:
-                self._begin(demo)
+                self.begin(demo)
 
-    def _begin(self, demo: str) -> None:
+    def begin(self, demo: str) -> None:
         """Begins with a demo in a new window."""
-        self._close_dialogs()
+        self.close_dialogs()
         self._settle()
         self.window.close_without_asking()
         self.window.frame.deleteLater()

@@ -2,9 +2,10 @@
 asked of it, a line a section in tests/data/fitted.txt. It is made anew by
 `python -m tests.core.fitted`; what changed is to be read in the difference before it is kept."""
 
+import itertools
 import random
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from typing import Any
 
 import numpy as np
@@ -18,6 +19,7 @@ from sornix.core.formula import evaluate, parse_formula
 from sornix.core.readings import Table, Tables, number_column
 from sornix.core.statement import write_statement
 from sornix.core.trends import METHODS, ON_LOGS, UNTREATED, Fit, Setting, Treatment
+from sornix.core.trends.fits.account import Section
 from tests.base import DATA
 
 FILE = DATA / "fitted.txt"
@@ -40,6 +42,11 @@ _TRUE = {
     "stretched": (5, -4.9, 0.4, 2.2), "damped-sine": (2, 3, 2, 0.25, 0.06),
     "power-offset": (1.1, 3, 1.7), "moving-average": (), "local-regression": (),
 }  # fmt: skip
+# so few that little or nothing is left to tell
+_FEW = (((1, 2, 3), (0, 0, 0)), ((1, 2, 3, 4), (2, 2, 2, 2)), ((1, 1, 1), (1, 2, 4)),
+        ((3, 5), (2, 7)), ((1, 2, 3, 4), (2, 4, 6, 8)), ((1, 2, 4, 4), (2, 4, 1, 5)),
+        ((0, 0, 2), (0, 1, 0)), ((1,), (1,)))  # fmt: skip
+_THROUGH_FEW = ("line", "line-through-origin", "polynomial-2", "moving-average", "local-regression")
 _FORMULAS = {"b*exp(-k*x) + c": (4.0, 5.0, 1.0), "m*x + c": (0.7, 3.1)}
 
 
@@ -104,9 +111,23 @@ def lines() -> Iterator[str]:
                 except TrendImpossible as error:
                     yield f"   {error}"
                     continue
-                for one in sections if _determined(trend_fit(trend, panel, tables)) else ():
-                    said = [f"{row.name} {row.value}" for row in one.rows]
-                    yield f"   {one.heading}: {'; '.join([*said, *one.sentences])}"
+                yield from _told(sections if _determined(trend_fit(trend, panel, tables)) else ())
+        for (x, y), name in itertools.product(_FEW, _THROUGH_FEW):
+            table = Table("run", (number_column("x", np.array(x, float), "h"),
+                                  number_column("y", np.array(y, float))))  # fmt: skip
+            trend = Trend("t1", "s1", name, told_at=(2.0,), read_offs=(Unknown(1.0),))
+            panel = Panel((Series("s1", "run", "x", "y"),), trends=(trend,))
+            yield f"== {name} through {x}, {y}"
+            try:
+                yield from _told(trend_sections(trend, panel, (table,), None))
+            except TrendImpossible as error:
+                yield f"   {error}"
+
+
+def _told(sections: Iterable[Section]) -> Iterator[str]:
+    for one in sections:
+        said = [f"{row.name} {row.value}" for row in one.rows]
+        yield f"   {one.heading}: {'; '.join([*said, *one.sentences])}"
 
 
 _NUMBER, _STEPS = re.compile(r"\d[\d\u2009]*(?:\.(\d+))?"), re.compile(r", \d+ steps?")

@@ -116,10 +116,7 @@ def _contrast(widget: QWidget, root: QWidget, whole: QImage) -> float:
 class Access(WindowTest):
     """Every part that can be shown is walked through."""
 
-    def setUp(self) -> None:
-        super().setUp()
-        self.window.open_demo("light-response")
-        self.settle()
+    demo = "light-response"
 
     def _views(self) -> Iterator[tuple[str, QWidget]]:
         """The window and every dialog, opened one after the other, in both themes."""
@@ -181,10 +178,8 @@ class Access(WindowTest):
         window = self.window
         missing = [Missing("Light", ("light level", "other"))]
         columns = ("light level", "other")
-        document = window.bench.document
-        assert document is not None
         copy = SafetyCopy(self.folder / "copies")
-        copy.write(document, Work("Light response", self.folder / "light.sornix"))
+        copy.write(self.document, Work("Light response", self.folder / "light.sornix"))
         copy.let_go()
         copies = left_behind(self.folder / "copies")[:1]
         return [

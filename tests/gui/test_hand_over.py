@@ -43,10 +43,7 @@ def _run(number: int, header: str = "Nitrate concentration (mg/L),Absorbance at 
 
 
 class HandOver(WindowTest):
-    def setUp(self) -> None:
-        super().setUp()
-        self.window.open_demo("nitrate-standards")
-        self.settle()
+    demo = "nitrate-standards"
 
     @property
     def message(self) -> str:
@@ -134,7 +131,7 @@ class HandOver(WindowTest):
         self.window.hand_over.replace_readings(self._write("run-2.csv", _run(2)))
         self.settle()
         self.assertEqual(self.document.tables[0].name, "run-2")
-        self.assertEqual(self.document.figure.panel.x.end, 14.0)
+        self.assertEqual(self.panel.x.end, 14.0)
         self.window.bench.undo()
         self.assertEqual(self.document, before)
 
@@ -186,7 +183,7 @@ class HandOver(WindowTest):
         runs.append(self._write("broken.csv", "x,y\n1,2\n"))
         self.window.hand_over.draw_small_panels(runs)
         self.settle()
-        self.assertEqual(len(self.document.figure.panels), 4)
+        self.assertEqual(len(self.figure.panels), 4)
         self.assertIn("broken.csv: There is no column “Nitrate concentration”", self.message)
         self.assertEqual(path.read_bytes(), content)
 
@@ -195,7 +192,7 @@ class HandOver(WindowTest):
     def test_texts_are_placed_by_keys_and_put_back(self) -> None:
         paper = self.panes.paper
         paper.setFocus()
-        first = self.document.figure
+        first = self.figure
         taken = []
         for _ in range(4):
             QTest.keyClick(paper, _KEYS.Key_L)
@@ -204,21 +201,21 @@ class HandOver(WindowTest):
         self.panes.selection.take(Title())
         QTest.keyClick(paper, _KEYS.Key_Right)
         QTest.keyClick(paper, _KEYS.Key_Right, Qt.KeyboardModifier.ShiftModifier)
-        spot = self.document.figure.title_spot
+        spot = self.figure.title_spot
         assert spot is not None and paper.drawing is not None
         box = paper.drawing.box_of(Title())
         assert box is not None
         self.assertAlmostEqual(box.left, spot.x * 84, 3)
         QTest.keyClick(paper, _KEYS.Key_Backspace)
-        self.assertEqual(self.document.figure, first)
+        self.assertEqual(self.figure, first)
         # a reading in hand is pinned, noted on, and its note removed
         self.panes.selection.take(None)
         QTest.keyClick(paper, _KEYS.Key_Home)
         QTest.keyClick(paper, _KEYS.Key_P)
-        note = self.document.figure.panel.notes[0]
+        note = self.panel.notes[0]
         self.assertEqual((note.row, note.text), (0, ""))
         QTest.keyClick(paper, _KEYS.Key_P)
-        self.assertEqual(self.document.figure, first)
+        self.assertEqual(self.figure, first)
         QTest.keyClick(paper, _KEYS.Key_N)
         field = next(e for e in paper.findChildren(QLineEdit) if e.isVisible())
         QTest.keyClicks(field, "blank, {mu}")
@@ -228,11 +225,11 @@ class HandOver(WindowTest):
         QTest.keyClick(finder.field, _KEYS.Key_Return)
         self.assertEqual(field.text(), "blank, {mu}≤")
         QTest.keyClick(field, _KEYS.Key_Return)
-        note = self.document.figure.panel.notes[0]
+        note = self.panel.notes[0]
         self.assertEqual((note.row, note.text), (0, "blank, {mu}≤"))
         self.assertEqual(self.panes.selection.in_hand, NoteBox(note.id))
         QTest.keyClick(paper, _KEYS.Key_Delete)
-        self.assertEqual(self.document.figure, first)
+        self.assertEqual(self.figure, first)
 
     def test_what_is_dragged_snaps_to_what_it_comes_in_line_with(self) -> None:
         paper = self.panes.paper
@@ -256,12 +253,12 @@ class HandOver(WindowTest):
         for name, begin, end in (("g1", (6.0, 0.4), (6.0, 0.7)), ("g2", (4.0, 0.1), (6.0, 0.1))):
             points = [paper.point(paper.pixel(*place)) for place in (begin, end)]
             assert paper.drawing is not None
-            drag = drag_of(bench, paper.drawing, GuideBox(name), points[0], self.document.figure,
+            drag = drag_of(bench, paper.drawing, GuideBox(name), points[0], self.figure,
                            self.document.tables)  # fmt: skip
             assert drag is not None
             drag.move(points[1])
             drag.finish()
-        line, band = self.document.figure.panel.guides
+        line, band = self.panel.guides
         self.assertAlmostEqual(line.value, 0.7, 2)
         self.assertAlmostEqual(band.value, 4.0, 1)
         self.assertAlmostEqual((band.end or 0) - band.value, 3.0, 9)
@@ -269,7 +266,7 @@ class HandOver(WindowTest):
         field = next(e for e in paper.findChildren(QLineEdit) if e.isVisible())
         self.assertEqual(field.text(), "limit")
         self.type_into(field, "limit of the method")
-        self.assertEqual(self.document.figure.panel.guides[0].label, "limit of the method")
+        self.assertEqual(self.panel.guides[0].label, "limit of the method")
 
     def test_the_methods_text_is_shown_and_kept_in_step(self) -> None:
         bar = self.panes.caption
@@ -281,10 +278,10 @@ class HandOver(WindowTest):
         bar.begin()
         bar.editor.setPlainText("Fitted by hand.")
         QTest.keyClick(bar.editor, _KEYS.Key_Return)
-        self.assertEqual(self.document.figure.methods, "Fitted by hand.")
+        self.assertEqual(self.figure.methods, "Fitted by hand.")
         self.assertEqual(bar.area.height(), bar.label.fontMetrics().lineSpacing())
         bar.write.click()
-        self.assertIsNone(self.document.figure.methods)
+        self.assertIsNone(self.figure.methods)
         self.window.menus.actions["copy-methods"].trigger()
         clipboard = QApplication.clipboard()
         assert clipboard is not None
@@ -296,16 +293,16 @@ class HandOver(WindowTest):
         for name, value in (("decimal", "comma"), ("units", "brackets")):
             act = self.window.menus.actions[f"choice/{name}"]
             act.trigger()
-            self.assertEqual(getattr(self.document.figure.choices, name), value)
+            self.assertEqual(getattr(self.figure.choices, name), value)
             self.assertTrue(act.isChecked())
             act.trigger()
-            self.assertNotEqual(getattr(self.document.figure.choices, name), value)
+            self.assertNotEqual(getattr(self.figure.choices, name), value)
 
     def test_one_word_styles_and_a_style_of_ones_own(self) -> None:
         line = self.panes.statement.figure_line
         for name in STYLE_NAMES:
             line.purpose.chosen.emit(name)
-            self.assertEqual(self.document.figure.style, name)
+            self.assertEqual(self.figure.style, name)
         line.purpose.chosen.emit("slide")
         self.window.edit("held", lambda f: edits.choose(f, line_mm=1.2))
         self.assertTrue(line.free.isVisible())
@@ -315,7 +312,7 @@ class HandOver(WindowTest):
         dialog.accept()
         line.purpose.chosen.emit("report")
         line.purpose.chosen.emit("Lecture")
-        self.assertEqual((self.document.figure.choices.line_mm, size_name(self.document.figure)),
+        self.assertEqual((self.figure.choices.line_mm, size_name(self.figure)),
                          (1.2, "slide"))  # fmt: skip
         second = self.new_window()
         self.assertEqual([style.name for style in second.bench.styles], ["Lecture"])
@@ -330,10 +327,10 @@ class HandOver(WindowTest):
             word.setCurrentIndex(word.findData(value))
         dialog.reject()
         self.assertEqual(self.window.theme.ground, "#1d2625")
-        before = self.document.figure
+        before = self.figure
         self.assertEqual(before.style, "report")
         self.open(self._write("run-1.csv", _run(1)))
-        figure = self.document.figure
+        figure = self.figure
         self.assertEqual((figure.style, size_name(figure)), ("grey", "page"))
         self.assertEqual((figure.choices.units, figure.choices.decimal), ("brackets", "comma"))
         settings = self.window.settings
@@ -381,7 +378,7 @@ class HandOver(WindowTest):
             self.assertFalse(item.icon().isNull(), "a picture of it")
             self.click(dialog.back)
             self.settle()
-            self.assertEqual(self.document.figure.title, title)
+            self.assertEqual(self.figure.title, title)
             self.assertTrue(self.window.bench.has_unsaved_changes)
             self.assertEqual(len(list(root.iterdir())), 1, "kept until it is saved")
             self.window.saving.save()
@@ -395,7 +392,7 @@ class HandOver(WindowTest):
         bench, saving = self.window.bench, self.window.saving
         saving.save()
         self.name_file(path)
-        theirs = evolve(self.document, figure=edits.set_title(self.document.figure, "Theirs"))
+        theirs = evolve(self.document, figure=edits.set_title(self.figure, "Theirs"))
         save_document(theirs, path, b"")
         self._retitle("Mine")
         saving.save()
@@ -513,7 +510,7 @@ class HandOver(WindowTest):
         at = paper.pixel(3.0, 0.6)
         self.panes.selection.here = paper.point(QPointF(at))
         self.panes.editor.writing.pin_place()
-        note = self.document.figure.panel.notes[0]
+        note = self.panel.notes[0]
         assert note.x is not None and note.y is not None
         self.assertAlmostEqual(note.x, 3.0, 1)
         self.assertAlmostEqual(note.y, 0.6, 2)

@@ -44,10 +44,7 @@ from tests.qt import QTest, QtTest, WindowTest
 
 
 class Lasting(WindowTest):
-    def setUp(self) -> None:
-        super().setUp()
-        self.window.open_demo("light-response")
-        self.settle()
+    demo = "light-response"
 
     def settle(self) -> None:
         super().settle()

@@ -6,7 +6,7 @@ from attrs import evolve
 
 from sornix.core.document import load_document, save_document
 from sornix.core.errors import EditRefused
-from sornix.core.figure import FORMULA, Figure, caption, change_trend, trend_fit, waiting
+from sornix.core.figure import FORMULA, caption, change_trend, trend_fit, waiting
 from sornix.core.figure.edits.trendedits import own_shape, put_own_shape
 from sornix.core.figure.model.trend import Meaning, OwnShape
 from sornix.core.statement import read_statement, write_statement
@@ -24,11 +24,6 @@ _SHAPE = OwnShape("Dye to a background", _FORMULA,
 
 
 class OwnShapes(WindowTest):
-    @property
-    def figure(self) -> Figure:
-        assert self.window.bench.document is not None
-        return self.window.bench.document.figure
-
     def test_a_formula_is_saved_kept_and_put_through_other_readings(self) -> None:
         self.window.open_demo("tracer-decay")
         self.settle()

@@ -17,16 +17,11 @@ from tests.qt import WindowTest
 
 
 class TrendParts(WindowTest):
-    def setUp(self) -> None:
-        super().setUp()
-        self.window.open_demo("nitrate-standards")
-        self.settle()
+    demo = "nitrate-standards"
 
     @property
     def trend(self) -> Trend:
-        document = self.window.bench.document
-        assert document is not None
-        return document.figure.panel.trends[0]
+        return self.panel.trends[0]
 
     def find(self, name: str) -> QWidget:
         parts = self.panes.results.findChildren(QWidget)
@@ -130,9 +125,7 @@ class TrendParts(WindowTest):
                 action.trigger()
         self.window.menus.actions["trend/formula"].trigger()
         self.settle()
-        document = self.window.bench.document
-        assert document is not None
-        models = [trend.model for trend in document.figure.panel.trends]
+        models = [trend.model for trend in self.panel.trends]
         self.assertEqual(set(models), {"line", "peak", "local-regression", "line-through-point",
                                        "formula"})  # fmt: skip
         self.assertIsNotNone(self.panes.statement.trend_lines)

@@ -7,7 +7,10 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtGui import QFontDatabase, QImage
 
+from sornix.demo import DEMOS
 from tests.gui.views import ALL, FOLDER, view_of
+from tests.gui.walked import FOLDER as WALKS
+from tests.gui.walked import walked
 from tests.qt import QtTest
 from tools.screenshots import FOLDER as PICTURES
 from tools.screenshots import VIEWS
@@ -31,6 +34,14 @@ class Views(QtTest):
                                   "renew by: python -m tests.gui.views")  # fmt: skip
                 if name in VIEWS:
                     self._is_in_the_documents(name, picture)
+
+    def test_walks_say_what_is_kept(self) -> None:
+        if not self._has_signs():
+            self.skipTest("a hand that goes by places comes elsewhere with other widths of signs")
+        self.assertEqual({path.stem for path in WALKS.iterdir()}, set(DEMOS))
+        for demo in DEMOS:
+            with self.subTest(demo):
+                self.is_kept(WALKS / f"{demo}.txt", walked(demo).splitlines(), "tests.gui.walked")
 
     def _is_in_the_documents(self, name: str, shown: QImage) -> None:
         if not self._has_signs():

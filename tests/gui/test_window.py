@@ -48,16 +48,7 @@ _RIGHT_PANE = Qt.MouseButton.LeftButton
 
 
 class Desk(WindowTest):
-    def setUp(self) -> None:
-        super().setUp()
-        self.window.open_demo("nitrate-standards")
-        self.settle()
-
-    @property
-    def panel(self):  # type: ignore[no-untyped-def]
-        document = self.window.bench.document
-        assert document is not None
-        return document.figure.panel
+    demo = "nitrate-standards"
 
     def test_words_work_by_the_keyboard(self) -> None:
         mark = self.panes.statement.plots[0].mark
@@ -110,9 +101,7 @@ class Desk(WindowTest):
 
     def test_pointer_table_and_footer_tell_of_the_same_reading(self) -> None:
         paper, footer = self.panes.paper, self.window.frame.footer
-        document = self.window.bench.document
-        assert document is not None
-        y = float(document.tables[0].columns[1].numbers[23])
+        y = float(self.document.tables[0].columns[1].numbers[23])
         at = paper.pixel(12.0, y).toPoint()
         QTest.mouseMove(paper, at)
         self.assertIn("row 24", footer.reading.text())
@@ -233,15 +222,13 @@ class Desk(WindowTest):
             QTest.mouseDClick(paper, _RIGHT_PANE, pos=at)
             editor = next(e for e in paper.findChildren(QLineEdit) if e.isVisible())
             self.type_into(editor, typed) if typed else self._clear(editor)
-        document = self.window.bench.document
-        assert document is not None
-        self.assertEqual(document.figure.title, "Run 2")
+        self.assertEqual(self.figure.title, "Run 2")
         self.assertEqual((self.panel.x.title, self.panel.y.title), ("c(NO_3^-) / mg L^-1", None))
         self.window.menus.actions["title"].trigger()
         editor = next(e for e in paper.findChildren(QLineEdit) if e.isVisible())
         QTest.keyClicks(editor, "never")
         QTest.keyClick(editor, Qt.Key.Key_Escape)
-        self.assertEqual(document.figure.title, "Run 2")
+        self.assertEqual(self.figure.title, "Run 2")
         self.panes.open_inspector("x")
         self.panes.inspector.choose("title")
         editor = next(e for e in paper.findChildren(QLineEdit) if e.isVisible())
@@ -360,7 +347,7 @@ class Desk(WindowTest):
         self.window.edit("moved", lambda f: edits.move(f, Title(), Spot(0.4, 0.1)))
         self.window.menus.actions["places"].trigger()
         assert bench.document is not None
-        self.assertIsNone(bench.document.figure.title_spot)
+        self.assertIsNone(self.figure.title_spot)
         self.window.menus.actions["caption"].trigger()
         QTest.keyClicks(self.panes.caption.editor, "Ours")
         QTest.keyClick(self.panes.caption.editor, Qt.Key.Key_Return)

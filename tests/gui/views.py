@@ -25,7 +25,7 @@ from sornix.gui.shell.window import Window
 from sornix.gui.widgets.inlinecontrols import ChoiceWord
 from sornix.gui.widgets.question import Question
 from tests.base import DATA
-from tools.screenshots import VIEWS, View, settle, take
+from tools.screenshots import SIZE, VIEWS, View, settle, take
 
 FOLDER = DATA / "views"
 _MOST_ROWS, _MOST_COLUMNS = 4, 6
@@ -81,7 +81,8 @@ def _other_names(window: Window) -> None:
 
 def _mixed(window: Window, number: int) -> None:
     """A figure whose parts are mixed by chance, with every word of its first lines, and the strip
-    of an axis."""
+    of an axis; in a window that was smaller before."""
+    window.frame.resize(1000, 640)
     window.open_path(DATA / "version-3" / f"mixed-{number:02}.sornix")
     settle(window)
     assert window.panes is not None
@@ -91,6 +92,8 @@ def _mixed(window: Window, number: int) -> None:
     for word in lines:
         word.click()
     window.panes.open_inspector("xy"[number % 2])
+    settle(window)
+    window.frame.resize(*SIZE)
 
 
 _MIXED = (1, 2, 4, 5, 7, 8, 11, 13, 14, 16, 18, 21, 22, 24, 26, 30)
@@ -132,7 +135,7 @@ def view_of(name: str) -> tuple[str, QImage]:
 
     def keep(shown: list[QWidget]) -> None:
         for widget in sorted(shown, key=lambda w: type(w).__name__):
-            lines.extend(_lines(widget, widget, 0))
+            lines.extend(lines_of(widget, widget, 0))
 
     with tempfile.TemporaryDirectory() as folder:
         problem = take(name, Path(folder), keep, ALL[name])
@@ -141,7 +144,7 @@ def view_of(name: str) -> tuple[str, QImage]:
     return "\n".join(lines) + "\n", picture
 
 
-def _lines(widget: QWidget, window: QWidget, depth: int) -> Iterator[str]:
+def lines_of(widget: QWidget, window: QWidget, depth: int) -> Iterator[str]:
     if not widget.isVisible():
         return
     at = widget.mapTo(window, QPoint()) if widget is not window else QPoint()
@@ -165,7 +168,7 @@ def _lines(widget: QWidget, window: QWidget, depth: int) -> Iterator[str]:
         yield from ("  " * (depth + 1) + line for line in _cells(model))
     for child in widget.children():
         if isinstance(child, QWidget) and not child.isWindow():
-            yield from _lines(child, window, depth + 1)
+            yield from lines_of(child, window, depth + 1)
 
 
 def _cells(model: QAbstractItemModel) -> Iterator[str]:

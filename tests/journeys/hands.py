@@ -9,7 +9,7 @@ from PyQt6.QtCore import QEvent, QObject, QPoint, QPointF, QTimer
 from PyQt6.QtGui import QCursor
 from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
-from sornix.core.figure import Figure, Panel, Target
+from sornix.core.figure import Target
 from sornix.demo import demo_text
 from sornix.gui.canvas.view import FigureView
 from tests.qt import WindowTest
@@ -164,15 +164,6 @@ class FigureHandsTest(HandsTest):
         path.write_text(demo_text(name))
         self.open(path)
         self.pause(0.2)
-
-    @property
-    def figure(self) -> Figure:
-        assert self.window.bench.document is not None
-        return self.window.bench.document.figure
-
-    @property
-    def panel(self) -> Panel:
-        return self.figure.panel
 
     @property
     def paper(self) -> FigureView:

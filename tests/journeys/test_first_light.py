@@ -34,7 +34,7 @@ class FirstLight(WindowTest):
         self.click(self.window.frame.start.findChildren(type(self.window.frame.export))[0])
         self.name_file(self.folder / "run.csv")
         # drawn as a colleague would: the numbers of rows are not
-        series = self.document.figure.panel.series[0]
+        series = self.panel.series[0]
         self.assertEqual((series.x, series.y), ("Nitrate concentration", "Absorbance at 220 nm"))
         self.assertIn("“Nitrate concentration” goes one way", self.panes.reason.label.text())
         states = [self.document]
@@ -46,7 +46,7 @@ class FirstLight(WindowTest):
                              (plot.x_word, "Nitrate concentration")):  # fmt: skip
             self.choose(word, column)
             states.append(self.document)
-        series = self.document.figure.panel.series[0]
+        series = self.panel.series[0]
         self.assertEqual((series.x, series.y), ("Nitrate concentration", "Absorbance at 220 nm"))
 
         # the other way round, with titles following, and back
@@ -64,7 +64,7 @@ class FirstLight(WindowTest):
         for part, text in (("start", "0"), ("end", "12.5"), ("step", "2.5")):
             self.type_into(scale[part].field, text)
             states.append(self.document)
-        x = self.document.figure.panel.x
+        x = self.panel.x
         self.assertEqual((x.start, x.end, x.step), (0, 12.5, 2.5))
 
         # the trend
@@ -73,7 +73,7 @@ class FirstLight(WindowTest):
         self.assertIn("c +", self.panes.caption.label.text())
         self.choose(self.panes.statement.trends[0].shows, "n")
         states.append(self.document)
-        self.assertEqual(self.document.figure.panel.trends[0].shows, ("equation", "r-squared"))
+        self.assertEqual(self.panel.trends[0].shows, ("equation", "r-squared"))
         final = self.picture()
 
         # all of it undone, all of it done again

@@ -23,11 +23,10 @@ from tests.journeys.hands import FigureHandsTest
 
 
 class OnTheFigure(FigureHandsTest):
+    demo = "nitrate-standards"
+
     def setUp(self) -> None:
         super().setUp()
-        self.window.open_demo("nitrate-standards")
-        self.settle()
-        self.pause()
         self.first = self.figure
 
     def picture(self) -> QImage:
@@ -414,7 +413,7 @@ class FromNothing(FigureHandsTest):
         self.type("Nitrate standards")
         self.key("Return")
         acts += 1  # the title
-        figure = self.window.bench.document.figure  # type: ignore[union-attr]
+        figure = self.figure
         self.assertLessEqual(acts, 5)
         self.assertEqual(figure.title, "Nitrate standards")
         self.assertEqual(figure.panel.trends[0].shows[:2], ("equation", "r-squared"))
@@ -431,10 +430,8 @@ class FromNothing(FigureHandsTest):
         )
         self.click_at(paste)
         self.settle()
-        document = self.window.bench.document
-        assert document is not None
-        self.assertEqual(document.figure.panel.series[0].x, "Temperature")
-        self.assertEqual(dict(document.tables[0].column("Temperature").texts), {2: "18,2"})
+        self.assertEqual(self.panel.series[0].x, "Temperature")
+        self.assertEqual(dict(self.document.tables[0].column("Temperature").texts), {2: "18,2"})
 
         path = self.write("profile.csv", demo_text("depth-profile"))
         self.window.close_without_asking()

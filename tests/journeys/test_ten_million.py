@@ -87,9 +87,7 @@ class TenMillion(FigureHandsTest):
             if max(least.values()) < limit:
                 return
             # nothing is left to be asked about
-            document = self.window.bench.document
-            assert document is not None
-            self.window.bench.begin(document, path=None, name="again")
+            self.window.bench.begin(self.document, path=None, name="again")
             self.settle()
         self.fail(f"no answer for so long: {least}, and at most {limit:.0f} ms are allowed")
 

@@ -99,7 +99,7 @@ class Words(WindowTest):
         self.type_in("\nFigure for slides")
         QTest.keyClick(self.text.editor, _KEYS.Key_Escape)
         self.assertFalse(self.text.isVisible())
-        self.assertEqual(self.document.figure.style, "report")
+        self.assertEqual(self.figure.style, "report")
         # the history tells it in words, and goes back there
         self.window.menus.actions["history"].trigger()
         view = self.dialog(HistoryView)
@@ -131,7 +131,7 @@ class Words(WindowTest):
         QApplication.processEvents()
         self.click(self.text.words)
         self.assertEqual(self.said()[1:], ["x from 0", "Trend straight line with equation"])
-        self.assertEqual(self.document.figure.panel.series[0].y, "Absorbance 220 nm")
+        self.assertEqual(self.panel.series[0].y, "Absorbance 220 nm")
         clipboard = QApplication.clipboard()
         assert clipboard is not None
         clipboard.setText("")

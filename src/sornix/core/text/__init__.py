@@ -3,6 +3,7 @@
 from sornix.core.text.numbers import (
     MINUS,
     THIN_SPACE,
+    as_subject,
     capital,
     counted,
     decimal_text,
@@ -39,6 +40,7 @@ __all__ = [
     "THIN_SPACE",
     "Rich",
     "Run",
+    "as_subject",
     "capital",
     "counted",
     "decimal_text",

@@ -19,6 +19,7 @@ _PREFIXES = {"k": 3, "M": 6, "G": 9, "m": -3, "µ": -6, "μ": -6, "u": -6, "n": 
 _PREFIXED = pattern(r"(?P<number>[+-]?[\d.,]+)(?P<prefix>[kMGmµμunp])")
 _GROUPED = pattern(r"[+-]?\d{1,3},\d{3}")
 _DECIMAL_COMMA = pattern(r"[+-]?\d*,(?!\d{3}$)\d+(e[+-]?\d+)?", re.IGNORECASE)
+_SEVERAL = ("two", "three", "four", "five", "six", "seven", "eight", "nine")
 
 
 def plural(count: int, one: str, many: str | None = None) -> str:
@@ -43,8 +44,21 @@ def short(text: str, most: int = 60) -> str:
 
 
 def with_article(words: str) -> str:
-    """Words with their article: `an exponential`, `a straight line`."""
+    """Words with their article: `an exponential`, `a straight line`; several have none."""
+    if _are_several(words):
+        return words
     return f"{'an' if words[:1].lower() in 'aeiou' else 'a'} {words}"
+
+
+def as_subject(words: str, of_one: str, of_several: str, *, known: bool = False) -> str:
+    """Words and a verb that begin a sentence: `A straight line needs`, `Two peaks need`; of what is
+    `known`: `The straight line is`, `The two peaks are`."""
+    subject = f"The {words}" if known else capital(with_article(words))
+    return f"{subject} {of_several if _are_several(words) else of_one}"
+
+
+def _are_several(words: str) -> bool:
+    return words.split(" ", maxsplit=1)[0] in _SEVERAL
 
 
 def capital(text: str, *, name: bool = False) -> str:
@@ -125,7 +139,8 @@ def with_error(value: float, error: float | None) -> str:
     if error is None or error <= 0 or not math.isfinite(error):
         return significant(value, 6)
     places = 1 - rounded(error, 1 - Decimal(error).adjusted()).adjusted()
-    if -3 <= places <= 8 and abs(value) < 1e6:
+    # as small as numbers are that stand alone without a power of ten
+    if -3 <= places <= 8 and abs(value) < 1e6 and max(abs(value), error) >= 1e-4:
         kept = max(places, 0)
         return f"{decimal_text(rounded(value, kept))} ± {decimal_text(rounded(error, kept))}"
     power = Decimal(max(abs(value), error)).adjusted()

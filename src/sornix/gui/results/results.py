@@ -139,7 +139,7 @@ class Results(Bar):
             again[0].setFocus()
 
     def _card(self, heading: str, colour: str, column: QVBoxLayout) -> Card:
-        label = plain_label(heading.upper())
+        label = plain_label(heading)
         label.setObjectName("heading")
         if self._cards:
             column.addSpacing(7)

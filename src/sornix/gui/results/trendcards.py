@@ -35,7 +35,15 @@ from sornix.core.figure.prose.trendreport import (
     trend_sections,
 )
 from sornix.core.readings import Column
-from sornix.core.text import parse_measured, parse_number, row_words, significant, spoken
+from sornix.core.text import (
+    parse_measured,
+    parse_number,
+    plain_text,
+    rich,
+    row_words,
+    significant,
+    spoken,
+)
 from sornix.core.trends import UNTREATED, Equation, Fit
 from sornix.core.trends.fits.account import (
     Row,
@@ -88,7 +96,8 @@ class TrendCards:
         colour = trend_colour(trend, panel, style)
         series = panel.one_series(trend.series)
         several = len(panel.series) > 1
-        name = f"Trend of {series_name(panel, series, scene.tables)}" if several else "Trend"
+        of = plain_text(rich(series_name(panel, series, scene.tables)))
+        name = f"Trend of {of}" if several else "Trend"
         if len(panel.trends) > 1:
             name += f": {trend_words(trend)}"
         card = place(name, colour)

@@ -89,9 +89,13 @@ class KindOfScale(NamedTuple):
 def choose_kind(bench: Editing, axis: str, chosen: object) -> None:
     """Gives an axis another kind of scale."""
     if isinstance(chosen, KindOfScale):
-        words = f"drew {AXES[axis]} on a {kind_words(chosen)} scale"
+        words = kind_words(chosen)
+        # what is in order has no scale
+        drawn = words if words.startswith("in ") else f"on a {words} scale"
         kind, base = chosen
-        bench.edit(words, lambda f: set_kind(f, bench.tables, axis, kind, base))
+        bench.edit(
+            f"drew {AXES[axis]} {drawn}", lambda f: set_kind(f, bench.tables, axis, kind, base)
+        )
 
 
 def kind_words(kind: KindOfScale) -> str:

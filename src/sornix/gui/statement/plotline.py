@@ -199,10 +199,10 @@ class PlotLine(StatementLine):
     def _draw_as(self, mark: object) -> None:
         tables = self._bench.tables
         if mark in FORMS:
-            words = f"drew a {FORMS[str(mark)]}"
+            words = f"drew the readings as {FORMS[str(mark)]}"
             self._bench.edit(words, lambda f: edits.change_panel(f, form=str(mark)))
             return
-        words = f"drew {MARKS[str(mark)].words}"
+        words = f"drew the readings as {MARKS[str(mark)].words}"
         self._bench.edit(words, lambda f: edits.set_mark(f, tables, self._id, str(mark)))
 
     def _draw_together(self, together: object) -> None:

@@ -6,7 +6,7 @@ from functools import partial
 
 from sornix.core.cautions.caution import Finding, Remedy, View
 from sornix.core.figure import change_trend, fitted_trends, trend_words
-from sornix.core.text import shortest
+from sornix.core.text import as_subject, shortest
 
 
 def find(view: View) -> Iterator[Finding]:
@@ -23,8 +23,8 @@ def find(view: View) -> Iterator[Finding]:
             far = shortest(part * 100, 0.5)
             by = f", by up to {far} % of their range" if math.isfinite(part * 100) else ""
             yield Finding(
-                f"The {words} is drawn beyond the readings (x {ends}){by}. Nothing was measured "
-                "there.",
+                f"{as_subject(words, 'is', 'are', known=True)} drawn beyond the readings "
+                f"(x {ends}){by}. Nothing was measured there.",
                 Remedy(
                     "Draw it over the readings only",
                     f"shortened the {words}",

@@ -2,6 +2,8 @@
 
 from collections.abc import Iterator, Mapping
 
+from attrs import evolve
+
 from sornix.core.errors import TrendImpossible
 from sornix.core.figure.derived.points import axis_title, series_name
 from sornix.core.figure.derived.trendfits import (
@@ -52,8 +54,10 @@ def symbol_words(trend: Trend, fit: Fit, panel: Panel, tables: Tables) -> str:
     series = panel.one_series(trend.series)
     x_symbol, y_symbol = trend_symbols(trend, panel, tables)
     _, y = trend_columns(trend, panel, tables)
+    # of what shares its axis, the trend says nothing
+    alone = evolve(panel, series=(series,), trends=())
     x_title, y_title = (
-        plain_text(rich(axis_title(panel, tables, axis))) for axis in (series.x_axis, series.y_axis)
+        plain_text(rich(axis_title(alone, tables, axis))) for axis in (series.x_axis, series.y_axis)
     )
     y_title += " in seconds since 1970" if y.kind == TIME else ""
     if fit.along != AS_IT_IS:
@@ -68,7 +72,8 @@ def how_words(trend: Trend, fit: Fit) -> str:
     weighing = weighing_words(trend)
     weighing = f", {weighing}" if weighing else ""
     iterated = f", {plural(fit.iterations, 'step')}" if fit.iterations else ""
-    return f"{method}{weighing}{iterated}; ± is one standard error."
+    told = any(one.standard_error for one in fit.parameters)
+    return f"{method}{weighing}{iterated}{'; ± is one standard error' if told else ''}."
 
 
 def asked_read_offs(trend: Trend, fit: Fit) -> list[ReadOff | None]:

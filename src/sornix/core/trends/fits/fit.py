@@ -316,13 +316,17 @@ class Fit(Goodness):
         return found
 
     def predict(self, x: float) -> Prediction:
-        """The trend at one x with its 95 % intervals."""
+        """The trend at one x with its 95 % intervals; 0 where only rounding leaves it off 0."""
         at = np.array([x])
         bands = self.bands(at)
         if bands is None:
-            return Prediction(x, float(self.at(at)[0]), None, None)
+            value = float(self.at(at)[0])
+            # what has no parameters is a mean of readings, which rounds as they do
+            noise = 0.0 if self.names else 1e-12 * float(np.abs(self.sample.y).max())
+            return Prediction(x, 0.0 if abs(value) < noise else value, None, None)
         mean, single = ((float(ends[0][0]), float(ends[1][0])) for ends in bands[1:])
-        return Prediction(x, float(bands.value[0]), mean, single)
+        value, noise = float(bands.value[0]), 1e-9 * (mean[1] - mean[0])
+        return Prediction(x, 0.0 if abs(value) < noise < math.inf else value, mean, single)
 
     def equation(
         self,

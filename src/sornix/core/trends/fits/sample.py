@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.frozen import frozen
+from sornix.core.text import as_subject
 from sornix.core.trends.fits.counting import AS_IT_IS, Counting
 
 Floats = NDArray[np.float64]
@@ -145,7 +146,8 @@ class ParameterConstraints:
             if setting.name not in names:
                 listed = ", ".join(names) or "none"
                 raise TrendImpossible(
-                    f"The {words} has no parameter “{setting.name}”.",
+                    f"{as_subject(words, 'has', 'have', known=True)} no parameter "
+                    f"“{setting.name}”.",
                     remedy=f"Its parameters: {listed}.",
                 )
             low, high = setting.low, setting.high

@@ -11,7 +11,7 @@ from attrs import evolve
 from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.formula import Expression, Program, names_in, parse_formula
 from sornix.core.formula.derive import depends, derivative
-from sornix.core.text import counted, plural, row_words, significant
+from sornix.core.text import as_subject, counted, plural, row_words, significant
 from sornix.core.trends.fits.counting import AS_IT_IS, from_afar
 from sornix.core.trends.fits.equation import (
     Equation,
@@ -154,7 +154,7 @@ class ByFormula(Symmetric):
                 f"{counted(count)} readings are not, the first in {row}"
             )  # fmt: skip
             raise TrendImpossible(
-                f"A {self.words} needs {self._needs}, and {which}.",
+                f"{as_subject(self.words, 'needs', 'need')} {self._needs}, and {which}.",
                 remedy="Leave them out, or hold a range of x.",
             )
 

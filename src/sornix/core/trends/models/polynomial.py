@@ -21,7 +21,7 @@ import numpy as np
 from attrs import evolve
 
 from sornix.core.errors import TrendImpossible
-from sornix.core.text import plural
+from sornix.core.text import as_subject, plural
 from sornix.core.trends.fits.equation import (
     Equation,
     Printing,
@@ -59,6 +59,7 @@ _MOST_EXACT = 60_000
 _HIGHEST = 10
 
 _ALL_USED = "As many readings as parameters determine the curve, and leave nothing to judge it by."
+_ONE_USED = "One reading determines a line through a point, and leaves nothing to judge it by."
 TWO_USED = "Two readings determine a line, and leave nothing to judge it by."
 
 Held = dict[int, Fraction]
@@ -158,7 +159,8 @@ class Polynomial(Symmetric):
             )
         about = float(solved.centre)
         fitted = horner(np.array(inner), sample.x - about)
-        notes = [TWO_USED if self.degree == 1 else _ALL_USED] if sample.n == len(free) else []
+        used = TWO_USED if sample.n == 2 else _ONE_USED
+        notes = [used if self.degree == 1 else _ALL_USED] if sample.n == len(free) else []
         r = None
         if self.degree == 1 and not held and solved.tss > 0 and sample.n > 2:
             r = math.copysign(math.sqrt(max(1 - solved.rss / solved.tss, 0)), values[1])
@@ -188,7 +190,7 @@ class Polynomial(Symmetric):
             beside = f" besides {float(centre or 0):g}" if at_point else ""
             weigh = " that weigh more than nothing" if len(x) < sample.n else ""
             raise TrendImpossible(
-                f"A {self.words} needs readings{weigh} at "
+                f"{as_subject(self.words, 'needs', 'need')} readings{weigh} at "
                 f"{plural(len(free), 'different x', 'different x')}{beside}, and there "
                 f"{'is' if distinct == 1 else 'are'} {distinct or 'none'}."
             )

@@ -9,7 +9,7 @@ from collections.abc import Mapping
 import numpy as np
 
 from sornix.core.errors import TrendImpossible
-from sornix.core.text import plural
+from sornix.core.text import as_subject, plural
 from sornix.core.trends.fits.equation import Equation, Printing
 from sornix.core.trends.fits.fit import Fit
 from sornix.core.trends.fits.model import Symmetric
@@ -17,6 +17,8 @@ from sornix.core.trends.fits.sample import PLAIN, Floats, ParameterConstraints, 
 
 # A local line is worked out at so many places, and between them it is straight.
 _PLACES = 400
+# A line through fewer readings would go through each.
+_FEWEST = 3
 
 
 class Smoother(Symmetric):
@@ -31,7 +33,8 @@ class Smoother(Symmetric):
     def fit(self, sample: Sample, way: ParameterConstraints = PLAIN) -> Fit:
         if sample.n < 3:
             raise TrendImpossible(
-                f"A {self.words} needs at least 3 readings, and there are {sample.n or 'none'}."
+                f"{as_subject(self.words, 'needs', 'need')} at least 3 readings, and there "
+                f"{'is' if sample.n == 1 else 'are'} {sample.n or 'none'}."
             )
         way.checked(("width",), self.words)
         width = way.held.get("width", self.usual_width)
@@ -80,7 +83,8 @@ class MovingAverage(Smoother):
     usual_width, width_unit = 5.0, "readings"
 
     def said(self, width: float, n: int) -> str:
-        words = plural(min(int(width), n), "reading")
+        # as many before a reading as after it
+        words = plural(int(width) if width < n else n - 1 + n % 2, "reading")
         return words if width % 2 or width >= n else f"{words}, the outer two counting half"
 
     def smoothed(
@@ -123,7 +127,8 @@ class LocalRegression(Smoother):
     usual_width, width_unit = 30.0, "% of the readings"
 
     def said(self, width: float, n: int) -> str:
-        return f"the nearest {width:g} % of {plural(n, 'reading')}"
+        share = f"{width:g} %" if math.ceil(n * width / 100) >= _FEWEST else f"{min(_FEWEST, n)}"
+        return f"the nearest {share} of {plural(n, 'reading')}"
 
     def smoothed(
         self, x: Floats, y: Floats, weights: Floats, width: float
@@ -134,7 +139,7 @@ class LocalRegression(Smoother):
                 remedy="Type more than 0 and up to 100 percent.",
             )
         n = len(x)
-        count = min(max(math.ceil(n * width / 100), 3), n)
+        count = min(max(math.ceil(n * width / 100), _FEWEST), n)
         places = np.unique(x)
         if len(places) > _PLACES:
             places = np.linspace(x[0], x[-1], _PLACES)

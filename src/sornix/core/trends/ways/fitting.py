@@ -6,6 +6,7 @@ What is seldom asked for is imported when it is: start-up time (docs/architectur
 from attrs import evolve
 
 from sornix.core.errors import TrendImpossible
+from sornix.core.text import as_subject
 from sornix.core.trends.fits.fit import Fit, Model
 from sornix.core.trends.fits.model import MODELS
 from sornix.core.trends.fits.sample import PLAIN, ParameterConstraints, Sample
@@ -31,7 +32,9 @@ def put_through(
     where the readings have `x_sd`. Raises TrendImpossible."""
     if on_logs:
         if model.name not in ON_LOGS:
-            raise TrendImpossible(f"A {model.words} is no line through logarithms.")
+            raise TrendImpossible(
+                f"{as_subject(model.words, 'is', 'are')} no line through logarithms."
+            )
         model = model_of(model.name, on_logs=True)
     if sample.x_sd is not None:
         if not model.errors_in_both or way.settings or method != "least-squares":

@@ -128,7 +128,8 @@ class OnLogs(ByFormula):
         return np.array([[1.0, -fit.centre], [0.0, self._turn.sign]])
 
     def around(self, value: Floats, mean: Floats, single: Floats) -> Bands:
-        with np.errstate(over="ignore"):
+        # what is 0 times more than there are numbers is not known
+        with np.errstate(over="ignore", invalid="ignore"):
             sides = [(value * np.exp(-half), value * np.exp(half)) for half in (mean, single)]
         return Bands(value, sides[0], sides[1])
 

@@ -8,7 +8,7 @@ from attrs import evolve
 from numpy.typing import NDArray
 
 from sornix.core.errors import TrendImpossible
-from sornix.core.text import plural
+from sornix.core.text import as_subject, plural
 from sornix.core.trends.fits.counting import AS_IT_IS, Counting
 from sornix.core.trends.fits.fit import Fit, Model
 from sornix.core.trends.fits.sample import Floats, ParameterConstraints, Sample, about_mean
@@ -28,7 +28,8 @@ def fit_shared(
     unknown = [name for name in shared if name not in names]
     if unknown or not model.formula or model.name.startswith("polynomial"):
         which = f" {unknown[0]}" if unknown else ""
-        raise TrendImpossible(f"The {model.words} has no parameter{which} that can be shared.")
+        none = as_subject(model.words, "has no", "have no", known=True)
+        raise TrendImpossible(f"{none} parameter{which} that can be shared.")
     own = [name for name in names if name not in shared]
     layout = _layout(names, shared, len(samples))
     count = len(shared) + len(own) * len(samples)
