@@ -56,6 +56,9 @@ TABLES: list[tuple[str, int, str]] = [
     ("Time=mins | North (mg/L)=wave | South (mg/L)=wave", 60, "Time | North; South | line"),
     ("Time=mins | Channel 1=wave | Channel 2=wave | Channel 3=wave", 60,
      "Time | Channel 1; Channel 2; Channel 3 | line"),
+    # an answer that never changes is one; what never changes was not chosen
+    ("Dose (mg)=even:5:10 | Blank (V)=const:0.2", 7, "Dose | Blank | points"),
+    ("Dose (mg)=const:5 | Signal (V)=meas", 7, "row | Signal | points"),
     # what was worked out of a column takes its place
     ("T (°C)=even:5:10 | 1/T (1/K)=inverse | ln k=lin", 7, "1/T | ln k | points"),
     ("T (°C)=even:5:10 | 1/T (1/K)=inverse", 7, "T | 1/T | points"),

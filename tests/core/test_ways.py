@@ -629,6 +629,14 @@ class OtherWays(SornixTest):
             np.testing.assert_allclose(one, other, rtol=1e-12)
         straight = MODELS["local-regression"].fit(sample(x, 3 - 2 * x), held(width=40.0))
         np.testing.assert_allclose(straight.at(x), 3 - 2 * x, atol=1e-9)
+        # so few that a share of them would be one or two
+        few = MODELS["local-regression"].fit(sample(x[:8], y[:8]))
+        self.assertIn("30 % of 8 readings, at least 4 different x", few.method)
+        away = np.abs(x[:8] - x[3])
+        near = np.argsort(away)[:4]
+        heavy = (1 - (away[near] / away[near[3]]) ** 3) ** 3
+        line = np.polyfit(x[near] - x[3], y[near], 1, w=np.sqrt(heavy))
+        self.assertAlmostEqual(float(few.at(x[3:4])[0]), line[1], 7)
         for name, width in (("moving-average", 2.5), ("local-regression", 0.0)):
             with self.assertRaises(TrendImpossible):
                 MODELS[name].fit(sample(x, y), held(width=width))

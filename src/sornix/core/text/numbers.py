@@ -140,7 +140,7 @@ def with_error(value: float, error: float | None) -> str:
         return significant(value, 6)
     places = 1 - rounded(error, 1 - Decimal(error).adjusted()).adjusted()
     # as small as numbers are that stand alone without a power of ten
-    if -3 <= places <= 8 and abs(value) < 1e6 and max(abs(value), error) >= 1e-4:
+    if -3 <= places <= _MOST_PLACES and abs(value) < 1e6 and max(abs(value), error) >= 1e-4:
         kept = max(places, 0)
         return f"{decimal_text(rounded(value, kept))} ± {decimal_text(rounded(error, kept))}"
     power = Decimal(max(abs(value), error)).adjusted()
@@ -158,15 +158,22 @@ def with_error(value: float, error: float | None) -> str:
     return f"({parts[0]} ± {parts[1]})×{power_of_ten(power)}"
 
 
-def interval_text(ends: tuple[float, float]) -> str:
-    """`0.312 to 0.524`, `above 0.31`: an end may be open. Both are told to the place of the third
-    digit of half their distance: more says nothing of an interval, and is not worked out."""
+def interval_text(ends: tuple[float, float], unit: str = "") -> str:
+    """`0.312 to 0.524`, `above 0.31 mg, with no upper end`: an end may be open. Both are told to
+    the place of the third digit of half their distance: more says nothing of an interval, and is
+    not worked out."""
     half = (ends[1] - ends[0]) / 2
-    if not (math.isfinite(half) and half > 0):
-        low, high = (significant(end, 3) for end in ends)
-        if math.isfinite(ends[0]):
-            return f"{low} to {high}" if half == 0 else f"above {low}, with no upper end"
-        return f"below {high}, with no lower end" if math.isfinite(ends[1]) else "all numbers"
+    if math.isfinite(half):
+        return f"{_ends_text(ends, half)} {unit}".strip()
+    low, high = (f"{significant(end, 3)} {unit}".strip() for end in ends)
+    if math.isfinite(ends[0]):
+        return f"above {low}, with no upper end"
+    return f"below {high}, with no lower end" if math.isfinite(ends[1]) else "all numbers"
+
+
+def _ends_text(ends: tuple[float, float], half: float) -> str:
+    if half <= 0:
+        return f"{significant(ends[0], 3)} to {significant(ends[1], 3)}"
     place = Decimal(half).adjusted() - 2
     kept = [rounded(end, -place) for end in ends]
     if -4 <= max(k.adjusted() for k in kept if k) < 6:
@@ -236,7 +243,8 @@ def _plain(text: str) -> str:
 def r_squared_text(value: float) -> str:
     """R² with four decimals, and more where four would round it to 1."""
     if value < 0.99995:
-        return f"{value:.4f}".replace("-", "−")
+        # z: what rounds to 0 has no sign
+        return f"{value:z.4f}".replace("-", "−")
     if value == 1:
         return "1"
     return significant(value, 8 if value < 0.999999995 else 12)

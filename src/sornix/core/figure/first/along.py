@@ -8,6 +8,7 @@ import numpy as np
 
 from sornix.core.figure.derived.roles import (
     CODES,
+    CONSTANT,
     EXTREME,
     GROUPS,
     MOMENT,
@@ -98,7 +99,7 @@ def _along_words_or_numbers(
     measured = {one.column.name for one in seen if one.role == QUANTITY}
     quantities = [column for column in ranked if column.name in measured]
     if named is not None and named.role == GROUPS and _are_of_groups(named, drawn, quantities):
-        return Along(named.column, GROUPS, f"each “{named.column.name}” has several readings")
+        return Along(named.column, GROUPS, _of_several(named.column))
     if len(quantities) > 1:
         best = quantities[0]
         if chosen(best) == 2 or steadiness(best) == 2:
@@ -106,8 +107,9 @@ def _along_words_or_numbers(
             return Along(best, QUANTITY, f"“{best.name}” {why}")
         return Along(best, QUANTITY, "there are two columns of numbers")
     if named is not None:
-        what = "stands once" if named.role == NAMES else "has several readings"
-        return Along(named.column, named.role, f"each “{named.column.name}” {what}")
+        once = f"each “{named.column.name}” stands once"
+        why = once if named.role == NAMES else _of_several(named.column)
+        return Along(named.column, named.role, why)
     return _along_what_is_left(seen, ranked, quantities)
 
 
@@ -150,7 +152,21 @@ def _along_what_is_left(
     runs = [one.column for one in seen if one.role == NUMBERED and _counts_something(one.column)]
     if runs and quantities:
         return Along(runs[0], QUANTITY, f"each “{runs[0].name}” has its number")
+    same = [one.column for one in seen if one.role == CONSTANT]
+    if len(same) == len(quantities) == 1:
+        why = f"“{same[0].name}” is the same in every row"
+        order = [one.column for one in seen]
+        # what was chosen stands first, and an answer that never changes is one
+        chosen_first = order.index(quantities[0]) < order.index(same[0])
+        is_along = chosen_first and steadiness(quantities[0]) == 2
+        return Along(quantities[0] if is_along else None, QUANTITY if is_along else "", why)
     return Along(None, "", "there is one column of numbers")
+
+
+def _of_several(column: Column) -> str:
+    least = min(Counter(text for text in column.cells() if text).values())
+    of = f"“{column.name}”"
+    return f"each {of} has several readings" if least > 1 else f"some {of} have several readings"
 
 
 def _counts_something(column: Column) -> bool:

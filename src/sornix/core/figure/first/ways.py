@@ -126,7 +126,9 @@ def _upward(seen: Sequence[Seen], along: Along) -> list[Column]:
         if not is_calendar(column) and not is_other_end(column, along.column)
     ] or quantities  # fmt: skip
     if not quantities:
-        return []
+        # an answer that never changes is one, too
+        same = [one.column for one in seen if one.role == CONSTANT]
+        return same if along.column is not None and len(same) == 1 else []
     found = alike(quantities[0], quantities[1:])
     if len(found) > 1:
         # a control that never changes stands beside those that do

@@ -96,7 +96,7 @@ def interval_rows(fit: Fit) -> tuple[Row, ...]:
                 how = "One-sided, at the end of what it may be"
             elif parameter.name in fit.ends95:
                 how = f"By {fit.ends_by}"
-            rows.append(Row(parameter.name, f"{interval_text(parameter.ci95)} {unit}".strip(), how))
+            rows.append(Row(parameter.name, interval_text(parameter.ci95, unit), how))
     return tuple(rows)
 
 

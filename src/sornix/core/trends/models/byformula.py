@@ -190,13 +190,49 @@ class ByFormula(Symmetric):
         notes = list(self._doubts(free, outcome))
         notes += [f"{free[i]} is at the end of what it may be." for i in found.ended]
         at_end = {free[i] for i in found.ended}
-        return Fit(
+        fit = Fit(
             self, names, tuple(values[name] for name in names), self.units(sample), unscaled,
             sample, sample.y - self.parts.program.run(values | {"x": sample.x}, sample.n)[0],
             math.fsum((found.residuals**2).tolist()), about_mean(sample), iterations=found.steps,
             converged=found.converged, notes=tuple(notes), held=frozenset(held) | at_end,
             loose=frozenset(free[i] for i in found.loose),
         )  # fmt: skip
+        return self._through_all(fit) if fit.is_exact else fit
+
+    def _through_all(self, fit: Fit) -> Fit:
+        """A fit that leaves nothing but rounding, by which no error is known: parameters that only
+        rounding leaves off 0 are 0, and those are named that a step may change unseen."""
+        x = fit.sample.x
+        size, reach = float(np.abs(fit.y).max()) or 1.0, float(np.ptp(x)) or 1.0
+        steps = {"y": size, "x": reach, "1/x": 1 / reach, "y/x": size / reach}
+        known = fit.known
+
+        def is_same(name: str, value: float) -> bool:
+            with np.errstate(all="ignore"):
+                other = self.parts.program.run(known | {name: value, "x": x}, fit.n)[0]
+            return bool((np.abs(fit.y - other) <= fit.grain).all())
+
+        def are_nothing(names: Iterable[str]) -> None:
+            for name in names:
+                if is_same(name, 0.0):
+                    known[name] = 0.0
+
+        free = [name for name in fit.names if name not in fit.held]
+        # where a height is nothing, its place is free
+        are_nothing(name for name in free if self._units.get(name) == "y")
+        # of a formula of one's own, no scale is known
+        left_open = fit.loose | {
+            name for name in free if self._units and (
+                is_same(name, known[name] + steps.get(self._units.get(name, ""), 1.0))
+                or (is_same(name, known[name] / 2) and not is_same(name, 0.0))
+            )
+        }  # fmt: skip
+        are_nothing(name for name in free if name not in left_open)
+        doubts = (UNDETERMINED, UNSURE) if left_open else ()
+        notes = [note for note in fit.notes if not note.startswith(doubts)]
+        if left_open:
+            notes.append(f"{UNDETERMINED} {', '.join(n for n in free if n in left_open)}.")
+        return evolve(fit, values=tuple(known.values()), loose=left_open, notes=tuple(notes))
 
     def _doubts(self, free: list[str], outcome: Found) -> Iterator[str]:
         """What is not known of a search's outcome, in sentences."""

@@ -17,8 +17,9 @@ from sornix.core.trends.fits.sample import PLAIN, Floats, ParameterConstraints, 
 
 # A local line is worked out at so many places, and between them it is straight.
 _PLACES = 400
-# A line through fewer readings would go through each.
-_FEWEST = 3
+# A local line reaches to so many different x: the farthest weighs nothing, and through the readings
+# at two it would go through both.
+_FEWEST = 4
 
 
 class Smoother(Symmetric):
@@ -29,36 +30,33 @@ class Smoother(Symmetric):
     names: tuple[str, ...] = ()
     name = words = method = ""
     meanings: Mapping[str, str] = {}
+    fewest = 3
 
     def fit(self, sample: Sample, way: ParameterConstraints = PLAIN) -> Fit:
-        if sample.n < 3:
+        if sample.n < self.fewest:
             raise TrendImpossible(
-                f"{as_subject(self.words, 'needs', 'need')} at least 3 readings, and there "
-                f"{'is' if sample.n == 1 else 'are'} {sample.n or 'none'}."
+                f"{as_subject(self.words, 'needs', 'need')} at least {self.fewest} readings, "
+                f"and there {'is' if sample.n == 1 else 'are'} {sample.n or 'none'}."
             )
         way.checked(("width",), self.words)
         width = way.held.get("width", self.usual_width)
         order = np.argsort(sample.x, kind="stable")
         x = sample.x[order]
         weights = np.ones(sample.n) if sample.weights is None else sample.weights[order]
-        places, smooth = self.smoothed(x, sample.y[order], weights, width)
-        fitted = np.interp(sample.x, places, smooth)
-        residuals = sample.y - fitted
-        about = sample.y - sample.y.mean()
+        places, smooth, of = self.smoothed(x, sample.y[order], weights, width)
+        residuals = sample.y - np.interp(sample.x, places, smooth)
+        with np.errstate(over="ignore"):
+            rss, tss = (float(one @ one) for one in (residuals, sample.y - sample.y.mean()))
         return Fit(
-            self, (), (), (), np.zeros((0, 0)), sample, residuals, float(residuals @ residuals),
-            float(about @ about), own_dof=0, inner=(*places.tolist(), *smooth.tolist()),
-            own_method=f"{self.words} over {self.said(width, sample.n)}",
+            self, (), (), (), np.zeros((0, 0)), sample, residuals, rss, tss, own_dof=0,
+            inner=(*places.tolist(), *smooth.tolist()), own_method=f"{self.words} over {of}",
         )  # fmt: skip
 
     def smoothed(
         self, x: Floats, y: Floats, weights: Floats, width: float
-    ) -> tuple[Floats, Floats]:
-        """Places that rise and the smooth values there, from readings in the order of x."""
-        raise NotImplementedError
-
-    def said(self, width: float, n: int) -> str:
-        """What a width is of: `5 readings`."""
+    ) -> tuple[Floats, Floats, str]:
+        """Places that rise and the smooth values there, from readings in the order of x; and what
+        each is made of: `5 readings`."""
         raise NotImplementedError
 
     def evaluate(self, fit: Fit, x: Floats) -> Floats:
@@ -82,14 +80,9 @@ class MovingAverage(Smoother):
     name, words = "moving-average", "moving average"
     usual_width, width_unit = 5.0, "readings"
 
-    def said(self, width: float, n: int) -> str:
-        # as many before a reading as after it
-        words = plural(int(width) if width < n else n - 1 + n % 2, "reading")
-        return words if width % 2 or width >= n else f"{words}, the outer two counting half"
-
     def smoothed(
         self, x: Floats, y: Floats, weights: Floats, width: float
-    ) -> tuple[Floats, Floats]:
+    ) -> tuple[Floats, Floats, str]:
         if width < 2 or width != round(width):
             raise TrendImpossible(
                 "A moving average is over a whole number of readings, 2 or more.",
@@ -110,12 +103,15 @@ class MovingAverage(Smoother):
         reach = np.minimum(np.minimum(middle, n - 1 - middle), half)
         low, high = middle - reach, middle + reach + 1
         above, below = sums[high] - sums[low], total[high] - total[low]
+        # as many before a reading as after it
+        of = plural(int(width) if width < n else n - 1 + n % 2, "reading")
         if int(width) % 2 == 0 and int(width) < n:
+            of += ", the outer two counting half"
             outer = reach == half
             above -= np.where(outer, (level[low] + level[high - 1]) / 2, 0.0)
             below -= np.where(outer, (heavy[low] + heavy[high - 1]) / 2, 0.0)
         smooth = above / below + about
-        return places, np.add.reduceat(smooth, first) / counts
+        return places, np.add.reduceat(smooth, first) / counts, of
 
 
 class LocalRegression(Smoother):
@@ -125,34 +121,45 @@ class LocalRegression(Smoother):
 
     name, words = "local-regression", "local regression"
     usual_width, width_unit = 30.0, "% of the readings"
-
-    def said(self, width: float, n: int) -> str:
-        share = f"{width:g} %" if math.ceil(n * width / 100) >= _FEWEST else f"{min(_FEWEST, n)}"
-        return f"the nearest {share} of {plural(n, 'reading')}"
+    fewest = _FEWEST
 
     def smoothed(
         self, x: Floats, y: Floats, weights: Floats, width: float
-    ) -> tuple[Floats, Floats]:
+    ) -> tuple[Floats, Floats, str]:
         if not 0 < width <= 100:
             raise TrendImpossible(
                 "A local regression is over a share of the readings.",
                 remedy="Type more than 0 and up to 100 percent.",
             )
         n = len(x)
-        count = min(max(math.ceil(n * width / 100), _FEWEST), n)
-        places = np.unique(x)
+        different = np.unique(x)
+        if len(different) < _FEWEST:
+            raise TrendImpossible(
+                f"A local regression needs readings at {_FEWEST} different x, and there "
+                f"{'is' if len(different) == 1 else 'are'} {len(different)}."
+            )
+        places = different
         if len(places) > _PLACES:
             places = np.linspace(x[0], x[-1], _PLACES)
-        smooth = np.array([_local(x, y, weights, at, count) for at in places.tolist()])
-        return places, smooth
+        count = math.ceil(n * width / 100)
+        smooth, of = [], f"the nearest {width:g} % of {plural(n, 'reading')}"
+        for at in places.tolist():
+            share, least = _distance(x, at, count), _distance(different, at, _FEWEST)
+            smooth.append(_local(x, y, weights, at, max(share, least)))
+            if least > share and not of.endswith("x"):
+                of += f", at least {_FEWEST} different x"
+        return places, np.array(smooth), of
 
 
-def _local(x: Floats, y: Floats, weights: Floats, at: float, count: int) -> float:
-    """The local line at one place."""
-    # the nearest are neighbours in the order of x, all of those that are as near
+def _distance(x: Floats, at: float, count: int) -> float:
+    """How far the nearest `count` of rising x reach."""
     place = int(np.searchsorted(x, at))
-    low, high = max(place - count, 0), min(place + count, len(x))
-    nearest = float(np.partition(np.abs(x[low:high] - at), count - 1)[count - 1])
+    away = np.abs(x[max(place - count, 0) : place + count] - at)
+    return float(np.partition(away, count - 1)[count - 1])
+
+
+def _local(x: Floats, y: Floats, weights: Floats, at: float, nearest: float) -> float:
+    """The local line at one place through all readings that are as near."""
     reach = nearest * (1 + 1e-9) or 1.0
     low = int(np.searchsorted(x, at - nearest, "left"))
     high = int(np.searchsorted(x, at + nearest, "right"))
