@@ -34,9 +34,11 @@ window.resize(1280, 800)
 window.show()
 application.processEvents()
 """
+# through the command line, as everyone comes in
 _OUR_WINDOW = """
 from pathlib import Path
 import sys
+import sornix.cli
 from sornix.gui import open_desk
 def ready(window):
     def painted():
