@@ -10,6 +10,7 @@ limit of memory.
 """
 
 import importlib
+import os
 import pickle
 import resource
 import sys
@@ -33,7 +34,9 @@ def main() -> None:
         sys.stdout.buffer.seek(0)
         sys.stdout.buffer.truncate()
         sys.stdout.buffer.write(found[0].encode() + pickle.dumps(found[1], protocol=5))
-        sys.stdout.flush()
+    sys.stdout.flush()
+    # nothing of it is wanted any more, and taking libraries down takes a while
+    os._exit(0)
 
 
 if __name__ == "__main__":

@@ -15,6 +15,7 @@ _Answer = tuple[str, Any] | None
 
 def _parquet(path: str, most_cells: str, store: str, most_bytes: str) -> _Answer:
     """The columns of a Parquet file: see _columns."""
+    _set_numpy_aside()
     import pyarrow as pa
     from pyarrow import parquet
 
@@ -33,6 +34,7 @@ def _parquet(path: str, most_cells: str, store: str, most_bytes: str) -> _Answer
 
 def _arrow(path: str, most_cells: str, store: str, most_bytes: str) -> _Answer:
     """The columns of a file or a stream of Arrow, or of the older Feather: see _columns."""
+    _set_numpy_aside()
     import pyarrow as pa
     from pyarrow import feather
 
@@ -52,6 +54,20 @@ def _arrow(path: str, most_cells: str, store: str, most_bytes: str) -> _Answer:
             )
     except (pa.ArrowException, OSError, ValueError):
         return "D", ""
+
+
+def _set_numpy_aside() -> None:
+    """Lets pyarrow do without NumPy, which takes as long to load as a million readings, and which
+    doubles that are all there do not need."""
+    sys.modules["numpy"] = None  # type: ignore[assignment]
+
+
+def _numpy() -> Any:
+    if sys.modules.get("numpy") is None:
+        sys.modules.pop("numpy", None)
+    import numpy as np
+
+    return np
 
 
 # Columns of numbers begin where a page of memory does, after the letter and how much is done.
@@ -76,12 +92,12 @@ def _columns(
     # how much is done is told in any case
     told.write(b"C")
     told.flush()
-    facts = {i: _Facts(schema.field(i).type) for i in plain}
+    facts = {i: _Facts(schema.field(i).type, looks=stored) for i in plain}
     left, done = [], 0
     for batch in batches:
         for number, (i, known) in enumerate(facts.items()):
             values = known.of(batch.column(i))
-            os.pwrite(out.fileno(), values.data, _PAGE + number * size + 8 * done)
+            os.pwrite(out.fileno(), values, _PAGE + number * size + 8 * done)
         if others:
             left.append(batch.select(others))
         done += batch.num_rows
@@ -100,39 +116,59 @@ def _columns(
 
 
 class _Facts:
-    """What is known of a column of numbers or moments: whether all are there, the largest whole
-    number, whether moments have a zone."""
+    """What is known of a column of numbers or moments: whether all are there, None where nobody
+    `looks`; the largest whole number, whether moments have a zone."""
 
-    def __init__(self, kind: Any) -> None:
+    def __init__(self, kind: Any, *, looks: bool) -> None:
         import pyarrow as pa
 
         self._moments = _plain_kind(kind) == "moment"
         self._whole, self._short = pa.types.is_integer(kind), not pa.types.is_float64(kind)
-        self.told: dict[str, Any] = {"kind": _plain_kind(kind), "complete": True, "largest": 0.0,
-                     "zone": bool(getattr(kind, "tz", None))}  # fmt: skip
+        self._looks = looks or self._short
+        self.told: dict[str, Any] = {
+            "kind": _plain_kind(kind), "complete": True if self._looks else None, "largest": 0.0,
+            "zone": bool(getattr(kind, "tz", None)),
+        }  # fmt: skip
 
     def of(self, column: Any) -> Any:
-        """A part of the column as doubles."""
-        import numpy as np
+        """A part of the column as doubles, in bytes."""
         import pyarrow as pa
 
         if self._moments:
             column = column.cast(pa.timestamp("us"), safe=False).cast(pa.int64())
-        values = column.to_numpy(zero_copy_only=False)
+        there, raw = column.buffers()
+        if not (self._looks or column.null_count):
+            return memoryview(raw).cast("B")[8 * column.offset :][: 8 * len(column)]
+        np = _numpy()
+        kind = "f2" if pa.types.is_float16(column.type) else str(column.type)
+        values = np.frombuffer(raw, np.dtype(_LONG.get(kind, kind)))[column.offset :][: len(column)]
+        whole, short = self._whole, self._short
         if self._moments:
             values = values / 1e6
-        elif self._short and not self._whole:
+        elif short and not whole:
             values = as_written(values)
-        values = np.ascontiguousarray(values, np.float64)
-        with np.errstate(invalid="ignore", over="ignore"):
-            finite = np.isfinite(values.sum()) or np.isfinite(values).all()
-        if not finite:
-            there = np.isfinite(values)
-            self.told["complete"] = self.told["complete"] and bool(there.all())
-            values = np.where(there, values, np.nan)
-        if self._whole and len(values):
+        values = values.astype(np.float64)
+        if column.null_count:
+            bits = np.unpackbits(np.frombuffer(there, np.uint8), bitorder="little")
+            values[bits[column.offset :][: len(column)] == 0] = np.nan
+        values, complete = only_finite(values)
+        self.told["complete"] = bool(self.told["complete"]) and complete
+        if whole and len(values):
             self.told["largest"] = max(self.told["largest"], float(np.nanmax(np.abs(values))))
         return values
+
+
+# What NumPy calls otherwise than Arrow.
+_LONG = {"float": "f4", "double": "f8"}
+
+
+def only_finite(values: Any) -> tuple[Any, bool]:
+    """Doubles with NaN in place of what is not finite, and whether all were."""
+    np = _numpy()
+    with np.errstate(invalid="ignore", over="ignore"):
+        if np.isfinite(values.sum()) or np.isfinite(values).all():
+            return values, True
+    return np.where(np.isfinite(values), values, np.nan), False
 
 
 def _room_in(store: str, size: int) -> Any:
@@ -158,8 +194,7 @@ def _plain_kind(kind: Any) -> str:
 def as_written(raw: Any) -> Any:
     """Floating-point numbers of fewer bits as the decimals that they stand for, not with digits
     that nobody measured: 0.1, not 0.10000000149011612."""
-    import numpy as np
-
+    np = _numpy()
     wide = raw.astype(np.float64)
     if raw.dtype.itemsize >= 8:
         return wide
@@ -189,8 +224,7 @@ _MOST_PLACES, _FIRST = 7, 1000
 
 def _have(places: int, raw: Any, wide: Any) -> bool:
     """Whether numbers `raw` of fewer bits are decimals of so many places, of seven digits."""
-    import numpy as np
-
+    np = _numpy()
     with np.errstate(all="ignore"):
         rounded = np.rint(wide * 10.0**places)
         same = (rounded / 10.0**places).astype(raw.dtype) == raw
