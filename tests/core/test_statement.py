@@ -58,6 +58,8 @@ TABLES = (
 # what is said otherwise than it is written, and how it is written
 _FORGIVEN = (
     ('', ''),
+    ('Plot T against Depth as ring of shares',
+     'Panel showing ring of shares\nPlot "T" against Depth, as points'),
     ('PLOT t AGAINST depth AS Points; TITLE "A; b"',
      'Plot "T" against Depth, as points\nTitle "A; b"'),
     ('Title “of two kinds”\nplot "T" against "Depth" as line',

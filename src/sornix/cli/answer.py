@@ -24,14 +24,14 @@ def json_option(command: Command) -> Command:
     return click.option("--json", "as_json", is_flag=True, help="Print one JSON object.")(command)
 
 
-def strict_option(command: Command) -> Command:
-    """The option `--strict`."""
+def strict_option(command: Command, *, where: str = "") -> Command:
+    """The option `--strict`; `where` else it ends so."""
     option = click.option(
         "--strict",
         is_flag=True,
         expose_value=False,
         callback=_be_strict,
-        help="Exit with status 1 where there is a doubt about how readings are to be read.",
+        help=f"Exit with status 1 where there is a doubt about how readings are to be read{where}.",
     )
     return option(command)
 
@@ -46,7 +46,12 @@ def _be_strict(context: click.Context, _option: click.Parameter, wanted: bool) -
 def note_doubts(table: "Table") -> None:
     """Lets the doubts about readings count for `--strict`."""
     if table.read_as is not None and table.read_as.doubts:
-        click.get_current_context().meta[_DOUBTS] = True
+        note_doubt()
+
+
+def note_doubt() -> None:
+    """Lets a doubt count for `--strict`."""
+    click.get_current_context().meta[_DOUBTS] = True
 
 
 def end_if_doubtful(context: click.Context) -> None:

@@ -2,9 +2,12 @@
 
 from pathlib import Path
 
+import click
+
+from sornix.cli.answer import note_doubt
 from sornix.core.document import Document
 from sornix.core.drawing import Drawing
-from sornix.core.errors import DocumentError
+from sornix.core.errors import DocumentError, TrendImpossible
 
 FIGURE_ENDINGS = (".png", ".svg", ".pdf")
 
@@ -14,6 +17,26 @@ def drawing_of(document: Document) -> Drawing:
     from sornix.paint import offscreen
 
     return offscreen.drawing_of(document)
+
+
+def tell_cautions(document: Document, drawing: Drawing, called: str) -> None:
+    """Says of a figure, after how it is `called`, which trends cannot be drawn and what else should
+    not be passed over."""
+    from sornix.core.cautions import find_cautions
+    from sornix.core.figure import trend_fit, trend_words
+
+    told = {remark for table in document.tables for remark in table.remarks}
+    for index, panel in enumerate(document.figure.panels):
+        for trend in panel.trends:
+            try:
+                trend_fit(trend, document.figure.seen(index), document.tables)
+            except TrendImpossible as error:
+                told.add(str(error))
+                click.echo(f"{called}: no {trend_words(trend)} is drawn: {error}", err=True)
+    for finding in find_cautions(document.figure, document.tables, drawing):
+        if finding.loud and finding.text not in told:
+            click.echo(f"{called}: {finding.text}", err=True)
+            note_doubt()
 
 
 def make_folder(folder: Path, remedy: str = "") -> None:

@@ -1,6 +1,7 @@
 """`sornix plot`."""
 
 from collections.abc import Sequence
+from functools import partial
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -9,10 +10,10 @@ from click.shell_completion import CompletionItem
 
 from sornix.cli.answer import strict_option
 from sornix.cli.files import Targets, dialect_options, need_ending, read_tables, tell_remarks
-from sornix.cli.painting import drawing_of, planned, write_out
+from sornix.cli.painting import drawing_of, planned, tell_cautions, write_out
 from sornix.core.document import Document, Export, out_endings
-from sornix.core.errors import ReadingsError, SornixError, TrendImpossible
-from sornix.core.figure import Figure, first_ways, trend_fit, trend_words
+from sornix.core.errors import ReadingsError, SornixError
+from sornix.core.figure import Figure, first_ways
 from sornix.core.figure.model.checks import limits_of
 from sornix.core.letters import printable
 from sornix.core.readings import Table, Tables
@@ -73,7 +74,7 @@ def export_options(command: Any) -> Any:
 @click.option("--sheet", help="Sheet of a workbook.")
 @export_options
 @dialect_options
-@strict_option
+@partial(strict_option, where=", or a caution is told")
 @click.option(
     "--out",
     "outputs",
@@ -107,8 +108,6 @@ def plot(
     tables = read_tables(file, sheet)
     tell_remarks(tables[0])
     documents = [(_document(one.text, tables, other, export), one.outputs) for one in asked]
-    for document, _ in documents:
-        _tell_trends(document)
     write_documents(documents, targets)
 
 
@@ -178,16 +177,6 @@ def _first(table: Table, other: int, *, tell: bool) -> Figure:
     return ways[other].figure
 
 
-def _tell_trends(document: Document) -> None:
-    """Says which trends cannot be drawn."""
-    for index, panel in enumerate(document.figure.panels):
-        for trend in panel.trends:
-            try:
-                trend_fit(trend, document.figure.seen(index), document.tables)
-            except TrendImpossible as error:
-                click.echo(f"sornix: no {trend_words(trend)} is drawn: {error}", err=True)
-
-
 def write_documents(
     documents: Sequence[tuple[Document, tuple[Path, ...]]], targets: Targets
 ) -> None:
@@ -195,6 +184,7 @@ def write_documents(
     drawn = []
     for document, outputs in documents:
         drawing = drawing_of(document)
+        tell_cautions(document, drawing, str(outputs[0]) if len(documents) > 1 else "sornix")
         for path in outputs:
             targets.add(planned(document, drawing, path))
         drawn.append((document, drawing, outputs))

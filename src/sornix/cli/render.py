@@ -20,7 +20,7 @@ from sornix.cli.files import (
     own_names,
     tell_remarks,
 )
-from sornix.cli.painting import drawing_of, make_folder, planned, write_out
+from sornix.cli.painting import drawing_of, make_folder, planned, tell_cautions, write_out
 from sornix.core.document import (
     ENDING,
     Document,
@@ -98,7 +98,7 @@ def _pairs(
 )
 @figure_option
 @dialect_options
-@strict_option
+@partial(strict_option, where=", or a caution is told")
 def render(
     paths: tuple[Path, ...],
     first_runs: tuple[Path, ...],
@@ -312,6 +312,9 @@ class _Work:
     def _write(self, result: _Result) -> None:
         document = self._styled(result.make())
         drawing = drawing_of(document)
+        if self.asked.runs:
+            # of its own readings, who saved it has seen them
+            tell_cautions(document, drawing, result.called)
         for path in result.paths:
             for written in write_out(document, path, drawing):
                 click.echo(f"written: {printable(str(written))}")

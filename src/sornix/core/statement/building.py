@@ -12,7 +12,7 @@ from sornix.core.figure.model.values import Curve, Noted
 from sornix.core.readings import Table, Tables, table_named
 from sornix.core.statement.applying import as_it_is, series_of, value_of, with_options, wrong
 from sornix.core.statement.around import Around
-from sornix.core.statement.parts import EACH, EACH_OF, Said
+from sornix.core.statement.parts import EACH, EACH_OF, FORM_OF, Said
 from sornix.core.statement.words.misread import nearest
 from sornix.core.statement.words.slots import Said as Value
 from sornix.core.statement.words.tokens import Token
@@ -113,6 +113,9 @@ class Building:
         for axis in "xy":
             if shared is not None and figure.shares(axis):
                 panel = panel.with_scale(axis, shared.scale(axis))
+        for said in parts.all("plot"):
+            shown = tuple(one for one in said.options if one.option.path == FORM_OF)
+            panel = with_options(panel, said._replace(options=shown), as_it_is)
         for said in parts.all("panel"):
             panel = with_options(panel, said, as_it_is)
         panel = self._with_scales(panel, parts.all("scale"))
@@ -147,7 +150,7 @@ class Building:
             at = before + len(found)
             series = Series(f"s{at}", self._tables[0].name, None, y, palette_index=at)
             series = evolve(series, together=said.head.get("together", "each"))
-            own = tuple(one for one in said.options if one.option.path != EACH_OF)
+            own = tuple(o for o in said.options if o.option.path not in (EACH_OF, FORM_OF))
             series = with_options(series, said._replace(options=own), as_it_is)
             self._check_columns(series, said)
             found += self._for_each(series, said)

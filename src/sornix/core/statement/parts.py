@@ -15,8 +15,8 @@ from sornix.core.statement.words.tokens import Token
 
 # Through what a trend goes.
 EACH = "each"
-# What makes a series for each value of a column.
-EACH_OF = ("each",)
+# What makes a series for each value of a column, and what its panel shows in place of series.
+EACH_OF, FORM_OF = ("each",), ("form",)
 _SEVERAL = listed(SERIES, "a series")
 
 

@@ -16,7 +16,7 @@ from sornix.core.readings import Tables, table_named
 from sornix.core.statement.around import Around
 from sornix.core.statement.building import values_of
 from sornix.core.statement.matching import beginnings
-from sornix.core.statement.parts import EACH_OF
+from sornix.core.statement.parts import EACH_OF, FORM_OF
 from sornix.core.statement.sentences import kind_named
 from sornix.core.statement.words.offigure import figure_options, size_words
 from sornix.core.statement.words.ofpanel import (
@@ -214,7 +214,8 @@ def _plot(
     if groups and one.only is not None:
         each = f" for each {around.column_words(one.only.column)}"
     plain = Series("s0", tables[0].name, None, None, palette_index=at)
-    options = tuple(o for o in series_options() if o.path not in (("together",), EACH_OF))
+    unsaid = (("together",), EACH_OF, FORM_OF)
+    options = tuple(o for o in series_options() if o.path not in unsaid)
     if groups:
         options = tuple(o for o in options if o.path != ("only",))
     if whole and len(several) > 1:

@@ -195,14 +195,14 @@ def _wide(names: Sequence[Rich], size: float, measure: Measure) -> float:
 
 
 def _cell(rect: Rect, r: float, size: float, style: Style, measure: Measure) -> list[Item]:
+    middle = rect.left + rect.width / 2, rect.top + rect.height / 2 + measure.ascent(size) / 2
     if not math.isfinite(r):
-        return []
+        return [Text("matrix", *middle, (Run("–"),), size, style.grey, 0.5)]
     base = style.look(0 if r >= 0 else 1).colour
     colour = mixed(base, style.paper, abs(r))
     corners = np.array([[rect.left, rect.top, rect.right - 0.25, rect.bottom - 0.25]])
     text = decimal_text(rounded(r, 2))
     ink = max((style.ink, style.paper), key=lambda ink: contrast(ink, colour))
-    middle = rect.left + rect.width / 2, rect.top + rect.height / 2 + measure.ascent(size) / 2
     return [
         Rects("matrix", corners, _NONE, colour, Stroke(style.paper, 0.0)),
         Text("matrix", *middle, (Run(text),), size, ink, 0.5),

@@ -29,6 +29,7 @@ _TOLD = (
     ("dots dot marker markers symbols scatter", "points"),
     ("lines curve", "line"),
     ("bar columns histogram", "bars"),
+    ("pie donut doughnut", "ring of shares"),
     ("legend label called", "named"),
     ("caption heading name label", "titled", "Title"),
     ("colour color coloured colored", "look"),

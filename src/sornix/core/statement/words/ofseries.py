@@ -14,6 +14,7 @@ from sornix.core.figure.model.series import (
     LeftOut,
     Only,
 )
+from sornix.core.figure.model.values import FORMS
 from sornix.core.statement.words.pattern import (
     Form,
     Option,
@@ -139,6 +140,9 @@ def series_options() -> tuple[Option, ...]:
         option("x", "what it is drawn against", holding("against _", COLUMN_OR_ROWS), close=True),
         # not a part of a series: it makes several
         option("each", "a series for each value of a column", holding("for each _", COLUMN)),
+        # of its panel, which is where it is written
+        choice("form", "what its panel shows",
+               {name: f"as {said}" for name, said in FORMS.items() if name != "series"}),
         choice("mark", "how it is drawn", {name: f"as {m.words}" for name, m in MARKS.items()}),
         option("only", "which rows of the table",
                Form(words("only where _ is _", COLUMN, TEXT_SLOT), lambda held: Only(*held),

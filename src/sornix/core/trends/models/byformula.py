@@ -155,7 +155,7 @@ class ByFormula(Symmetric):
             )  # fmt: skip
             raise TrendImpossible(
                 f"{as_subject(self.words, 'needs', 'need')} {self._needs}, and {which}.",
-                remedy="Leave them out, or hold a range of x.",
+                remedy=f"Leave {'it' if count == 1 else 'them'} out, or hold a range of x.",
             )
 
     def counted(self, samples: Sequence[Sample]) -> list[Sample]:
