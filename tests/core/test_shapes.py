@@ -29,7 +29,7 @@ from sornix.core.readings import Table, number_column
 from sornix.core.trends import MODELS, ByFormula, Fit, ParameterConstraints, Sample, Setting
 from sornix.core.trends.fits.counting import from_afar
 from sornix.core.trends.fits.readoff import read_off
-from sornix.core.trends.ways.fitting import model_of
+from sornix.core.trends.ways.fitting import model_of, put_through
 from sornix.core.trends.ways.shared import fit_shared
 from sornix.core.trends.ways.variance import fit_by_height
 from sornix.demo import DEMOS, demo_document
@@ -357,6 +357,9 @@ class Said(SornixTest):
             fit(ByFormula("f", "f", "a + b * x + c * x^2 + d * x^3"), x, x)
         with self.assertRaises(SornixError):
             fit(ByFormula("f", "f", "max(a, x)"), x, x)
+        for name in ("line", "exponential", "local-regression"):
+            with self.assertRaisesRegex(TrendImpossible, "of y differ by less than 10⁻¹⁵⁰"):
+                put_through(MODELS[name], Sample(x, 1e-200 * x, np.arange(3)))
         loose = fit(
             ByFormula("f", "f", "(a + b) * x"), np.arange(1.0, 9.0), np.arange(1.0, 9.0) ** 1.1
         )

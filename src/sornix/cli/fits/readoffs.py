@@ -48,7 +48,10 @@ class Told(NamedTuple):
         """A value of x in words: a date or time for a column of these."""
         if self.column.kind == TIME:
             return moment_text(round(value, 3), "second")
-        return significant(value, 6)
+        # six digits of where it stands among the readings, however far from 0 these are
+        spread = float(np.ptp(self.column.known)) or abs(value)
+        far = math.log10(abs(value) / spread) if value else 0.0
+        return significant(value, min(6 + max(math.ceil(far), 0), 17))
 
     def x_json(self, value: float) -> float | str:
         """A value of x for JSON, a date or time as text."""

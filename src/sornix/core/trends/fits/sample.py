@@ -11,11 +11,15 @@ from numpy.typing import NDArray
 
 from sornix.core.errors import TrendImpossible
 from sornix.core.frozen import frozen
-from sornix.core.text import as_subject
+from sornix.core.readings.tables.column import ends_of
+from sornix.core.text import as_subject, power_of_ten
 from sornix.core.trends.fits.counting import AS_IT_IS, Counting
 
 Floats = NDArray[np.float64]
 Ends = tuple[float, float]
+
+
+_LEAST_SPREAD = 1e-150
 
 
 @frozen(eq=False)
@@ -39,6 +43,21 @@ class Sample:
     along: Counting = AS_IT_IS
     read: Floats | None = None
     others: Floats | None = None
+
+    def need_squares(self) -> None:
+        """Raises TrendImpossible where squares of differences are less than numbers can be: a sum
+        of them would be 0."""
+        for name, values in (("x", self.x), ("y", self.y)):
+            # most often the first ones show it
+            if not len(values) or np.ptp(values[:100]) >= _LEAST_SPREAD:
+                continue
+            ends = ends_of(values)
+            if 0 < ends[1] - ends[0] < _LEAST_SPREAD:
+                raise TrendImpossible(
+                    f"The readings of {name} differ by less than {power_of_ten(-150)}, and the "
+                    "squares of that are no numbers any more.",
+                    remedy="Give the column in another unit.",
+                )
 
     def some(self, which: NDArray[Any]) -> "Sample":
         """Those readings that a mask or indices tell."""

@@ -30,6 +30,7 @@ def put_through(
 ) -> Fit:  # fmt: skip
     """A model through readings, by a method of METHODS, or `on_logs` of y; with errors in both
     where the readings have `x_sd`. Raises TrendImpossible."""
+    sample.need_squares()
     if on_logs:
         if model.name not in ON_LOGS:
             raise TrendImpossible(

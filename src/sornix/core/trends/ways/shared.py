@@ -30,6 +30,8 @@ def fit_shared(
         which = f" {unknown[0]}" if unknown else ""
         none = as_subject(model.words, "has no", "have no", known=True)
         raise TrendImpossible(f"{none} parameter{which} that can be shared.")
+    for sample in samples:
+        sample.need_squares()
     own = [name for name in names if name not in shared]
     layout = _layout(names, shared, len(samples))
     count = len(shared) + len(own) * len(samples)
