@@ -30,7 +30,7 @@ COMMANDS: Mapping[str, tuple[str, str]] = MappingProxyType(
         "demo": ("sornix.cli.demo", "Writes the demo readings, documents and figures."),
         "desktop": (
             "sornix.cli.desktop",
-            "Puts Sornix into your desktop's menus, or takes it out again.",
+            "Puts Sornix into your desktop’s menus, or takes it out again.",
         ),
         "fit": (
             "sornix.cli.fits.fit",

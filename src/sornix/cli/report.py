@@ -23,7 +23,7 @@ from sornix.core.report import TEMPLATES, read_template, report_of
     help="File to write: .pdf, .html, .odt or .md; may be repeated.",
 )
 @click.option("--title", default="", help="Title, in place of the name of the first figure.")
-@click.option("--date", "day", help='Date as it is to stand there, in place of today\'s; "": none.')
+@click.option("--date", "day", help='Date as it is to stand there, in place of today’s; "": none.')
 @click.option(
     "--template",
     default="whole",

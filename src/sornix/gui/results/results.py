@@ -121,7 +121,7 @@ class Results(Bar):
             self._trend_cards.show(scene, trend, partial(self._card, column=column))
         if not panel.trends and panel.has_axes:
             card = self._card("Trend", "#8fa19d", column)
-            card.sentence("No trend on this figure. Choose one in the statement's Trend line.")
+            card.sentence("No trend on this figure. Choose one in the statement’s Trend line.")
         elif not panel.has_axes and panel.trends:
             kept = "its trend is" if len(panel.trends) == 1 else "its trends are"
             card = self._card("Trend", "#8fa19d", column)

@@ -18,17 +18,17 @@ class CurveLine(StatementLine):
     def __init__(self, bench: Workbench, curve: Curve, first: bool) -> None:
         super().__init__("Curve" if first else "and")
         self._bench, self._id = bench, curve.id
-        self.formula = NumberWord("Formula of the curve")
+        self.formula = NumberWord("Formula of the curve", "")
         self.formula.entered.connect(self._put_formula)
         self.formula.freed.connect(self._remove)
-        self.name = NumberWord("Name of the curve")
+        self.name = NumberWord("Name of the curve", "")
         self.name.entered.connect(self._put_name)
         self.name.freed.connect(partial(self._put_name, ""))
         self.add(self.formula)
         self.fields: dict[str, NumberWord] = {}
         self.sliders: dict[str, Sliding] = {}
         for constant in curve.constants:
-            field, slider = NumberWord(f"Constant {constant.name}"), Sliding(constant.name)
+            field, slider = NumberWord(f"Constant {constant.name}", ""), Sliding(constant.name)
             self.fields[constant.name], self.sliders[constant.name] = field, slider
             field.entered.connect(partial(self._put, constant.name))
             slider.slides.connect(partial(self._slide, constant.name))

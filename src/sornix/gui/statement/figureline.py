@@ -21,7 +21,15 @@ from sornix.gui.session.editing import Editing
 from sornix.gui.session.readout import size_words
 from sornix.gui.session.scene import Scene
 from sornix.gui.session.workbench import Workbench
-from sornix.gui.statement.wordlines import Chosen, NumberTyped, Pick, Typed, listed, made
+from sornix.gui.statement.wordlines import (
+    AS_THE_STYLE,
+    Chosen,
+    NumberTyped,
+    Pick,
+    Typed,
+    listed,
+    made,
+)
 from sornix.gui.widgets.inlinecontrols import ActWord, Choice, ChoiceWord, StatementLine
 
 # what ends a menu with a question
@@ -158,13 +166,13 @@ def _choices() -> dict[str, list[Pick | Typed]]:
     return {
         "Sizes": [
             Typed("Size of type in points", "type of", "points, ", _number("type_pt", "label_pt"),
-                  _put_number("type_pt")),
+                  _put_number("type_pt"), free=AS_THE_STYLE),
             Typed("Width of lines in mm", "lines of", "mm, ", _number("line_mm", "line_mm"),
-                  _put_number("line_mm")),
+                  _put_number("line_mm"), free=AS_THE_STYLE),
             Typed("Size of markers in mm", "markers of", "mm, ", _number("marker_mm", "marker_mm"),
-                  _put_number("marker_mm")),
+                  _put_number("marker_mm"), free=AS_THE_STYLE),
             Typed("Width of axis lines in mm", "axes of", "mm", _number("axis_mm", "axis_mm"),
-                  _put_number("axis_mm")),
+                  _put_number("axis_mm"), free=AS_THE_STYLE),
         ],
         "Words": [
             _pick("Colours", "palette", dict(PALETTES)),

@@ -38,8 +38,8 @@ class PanelsLine(StatementLine):
             tab.clicked.connect(partial(bench.take_in_hand, index))
         self.how = ChoiceWord("How the panels stand")
         self.how.chosen.connect(self._arrange)
-        self.heights = NumberWord("Heights of the rows in proportion")
-        self.widths = NumberWord("Widths of the columns in proportion")
+        self.heights = NumberWord("Heights of the rows in proportion", "all the same")
+        self.widths = NumberWord("Widths of the columns in proportion", "all the same")
         self._sizes = {"heights": self.heights, "widths": self.widths}
         self._groups = {
             name: group(plain_label(words), field)

@@ -31,7 +31,16 @@ from sornix.core.text import parse_number, plain_text, rich, shortest, spoken
 from sornix.gui.base.plain import plain_label
 from sornix.gui.session.editing import Editing
 from sornix.gui.session.scene import Scene
-from sornix.gui.statement.wordlines import Chosen, Entries, NumberTyped, Pick, Typed, listed, made
+from sornix.gui.statement.wordlines import (
+    AS_THE_STYLE,
+    Chosen,
+    Entries,
+    NumberTyped,
+    Pick,
+    Typed,
+    listed,
+    made,
+)
 from sornix.gui.widgets.inlinecontrols import ActWord, Choice, ChoiceWord, StatementLine
 
 _COLOURS = {"": "its own colour"} | {name: name for name in COLOURS}
@@ -168,11 +177,11 @@ def _words(tables: Callable[[], Any]) -> dict[str, list[Pick | Typed]]:
             Pick("Whether markers are filled", listed(_FILLED), _of(lambda s: s.style.filled),
                  lambda f, k, v: edits.style_series(f, k, filled=v), _has_points),
             Typed("Size of the markers in mm", "", "mm", _size("size_mm", "marker_mm"),
-                  _put_size("size_mm"), _has_points),
+                  _put_size("size_mm"), _has_points, AS_THE_STYLE),
             Pick("Dashes of the line", listed(_DASHES), _of(lambda s: s.style.dash),
                  lambda f, k, v: edits.style_series(f, k, dash=v), _has_line),
             Typed("Width of the line in mm", "line of", "mm", _size("width_mm", "line_mm"),
-                  _put_size("width_mm"), _has_line),
+                  _put_size("width_mm"), _has_line, AS_THE_STYLE),
             Pick("Whether it is drawn", listed(_HIDDEN), _of(lambda s: s.hidden),
                  edits.hide_series, _several),
         ],

@@ -47,6 +47,8 @@ _SHARED = {False: "its own", True: "in common"}
 _USUAL = Trend("", "")
 
 _VALUE_WIDTH, _MEANING_WIDTH = 118, 112
+# What numbers are that nobody holds.
+_FITTED, _AS_USUAL = "found from the readings", "as usual"
 
 
 class _ParameterLine(StatementLine):
@@ -56,9 +58,9 @@ class _ParameterLine(StatementLine):
         super().__init__("")
         self._bench, self._id, self._name = bench, trend_id, name
         said = f"{name}, {meaning}" if meaning else name
-        self.value = NumberWord(f"Value of {said}")
-        self.low, self.high = NumberWord(f"Least {name}"), NumberWord(f"Greatest {name}")
-        self.start = NumberWord(f"Where the search for {name} begins")
+        self.value = NumberWord(f"Value of {said}", _FITTED)
+        self.low, self.high = NumberWord(f"Least {name}", ""), NumberWord(f"Greatest {name}", "")
+        self.start = NumberWord(f"Where the search for {name} begins", _FITTED)
         self.slider = Sliding(f"where the search for {name} begins")
         self.shared = ChoiceWord(f"Whether other trends of this shape have the same {name}")
         self._fields = {
@@ -185,7 +187,7 @@ class TrendLines(QWidget):
         self._column.setContentsMargins(0, 0, 0, 0)
         self._column.setSpacing(4)
         self._formula_line = StatementLine("")
-        self.formula = NumberWord("Formula of the trend, of x and parameters")
+        self.formula = NumberWord("Formula of the trend, of x and parameters", "")
         self.formula.entered.connect(self._put_formula)
         self.formula.freed.connect(lambda: self._put_formula(""))
         self.keep = ActWord(
@@ -199,7 +201,7 @@ class TrendLines(QWidget):
         self.method.chosen.connect(
             lambda name: self._change(f"fitted by {METHODS[str(name)]}", method=str(name))
         )
-        self.span = NumberWord("Width of the smoother")
+        self.span = NumberWord("Width of the smoother", _AS_USUAL)
         self.span.entered.connect(self._put_width)
         self.span.freed.connect(lambda: self._put_width(""))
         self._span_unit = plain_label("")
@@ -219,8 +221,8 @@ class TrendLines(QWidget):
             lambda name: self._change(INTERVALS[str(name)], intervals=str(name))
         )
         self.times, self.seed = (
-            NumberWord("How many times readings are made anew"),
-            NumberWord("The seed of what is drawn"),
+            NumberWord("How many times readings are made anew", _AS_USUAL),
+            NumberWord("The seed of what is drawn", _AS_USUAL),
         )
         for part, field in (("resamples", self.times), ("seed", self.seed)):
             field.entered.connect(partial(self._put_whole, part))

@@ -32,10 +32,13 @@ class Pick:
     before: str = ""
 
 
+AS_THE_STYLE = "as the style has it"
+
+
 @frozen
 class Typed:
-    """A number that is typed: words before and behind it, how it is shown, whether it is held, and
-    what a text, or None for free, makes of the figure."""
+    """A number that is typed: words before and behind it, how it is shown, whether it is held,
+    what a text, or None for free, makes of the figure, and what it is where it is free."""
 
     name: str
     before: str
@@ -43,6 +46,7 @@ class Typed:
     value: Callable[[Scene, str], tuple[str, bool]]
     put: Callable[[Editing, Figure, str, str | None], Figure]
     shown: Callable[[Scene, str], bool] = lambda _scene, _key: True
+    free: str = "as usual"
 
 
 def _in_a_row(holder: QWidget, words: Sequence[QWidget]) -> None:
@@ -91,7 +95,7 @@ class NumberTyped(QWidget):
     ) -> None:
         super().__init__()
         self._typed, self._key = typed, key
-        self.field = NumberWord(typed.name)
+        self.field = NumberWord(typed.name, typed.free)
         before, after = (
             [plain_label(text)] if text else [] for text in (typed.before, typed.after)
         )

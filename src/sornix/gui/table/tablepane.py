@@ -73,7 +73,7 @@ class TablePane(Bar):
         self.notes = Remarks()
         column.addWidget(self.notes)
         self.repair = ChoiceWord(
-            "What can be made of the cells that are not of their column's kind"
+            "What can be made of the cells that are not of their column’s kind"
         )
         self.repair.setProperty("small", "true")
         self.repair.chosen.connect(self._repair)

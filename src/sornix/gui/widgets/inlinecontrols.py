@@ -160,7 +160,8 @@ class NumberWord(QFrame):
     # by the arrow keys: 1 up, −1 down
     nudged = pyqtSignal(int)
 
-    def __init__(self, name: str) -> None:
+    def __init__(self, name: str, free: str = "follows the readings") -> None:
+        """`free` says what it does where it is not held; "" where it can only be held."""
         super().__init__()
         self.setObjectName("numberWord")
         row = QHBoxLayout(self)
@@ -174,12 +175,12 @@ class NumberWord(QFrame):
         self.field.editingFinished.connect(self._finish)
         self.free = QPushButton("×")
         self.free.setAccessibleName(f"{name}: free")
-        self.free.setToolTip("Held by you. Click to let it follow the readings again.")
+        self.free.setToolTip(f"Held by you. Click to free it{free and f': {free}'}.")
         self.free.clicked.connect(self.freed)
         row.addWidget(self.field)
         row.addWidget(self.free)
         self.setFocusProxy(self.field)
-        self._name = name
+        self._name, self._free = name, free
         self._shown = ""
         self._told: tuple[str, bool, str] | None = None
 
@@ -204,8 +205,8 @@ class NumberWord(QFrame):
             # each step of an edit shows all numbers, and changes few
             return
         self._told = told
-        state = "held by you" if held else "free: follows the readings"
-        self.field.setToolTip(plain_tip(f"{self._name}: {full} ({state})"))
+        state = "held by you" if held else self._free and f"free: {self._free}"
+        self.field.setToolTip(plain_tip(f"{self._name}: {full}{state and f' ({state})'}"))
         self.field.setAccessibleDescription(state)
         self.free.setVisible(held)
         self._mark("held", held)

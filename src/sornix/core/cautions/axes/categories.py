@@ -37,7 +37,7 @@ def find(view: View) -> Iterator[Finding]:
             if column.kind == TEXT and kind_of(names, Manner()) == "time":
                 yield Finding(
                     f"“{column.name}” looks like dates but was read as text, so {AXES[axis]} lists "
-                    "them. Make it a column of dates in the column's menu."
+                    "them. Make it a column of dates in the column’s menu."
                 )
             elif column.kind == TEXT and _are_like_numbers(names):
                 yield Finding(

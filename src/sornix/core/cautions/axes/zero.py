@@ -31,7 +31,7 @@ def _of_bars(view: View, axis: str, scale: Resolved) -> Finding:
     part = "start" if scale.start > 0 else "end"
     value = shortest(getattr(scale, part), (scale.end - scale.start) * 2e-3)
     return Finding(
-        f"The bars' axis {AXES[axis]} {part}s at {value} and does not reach 0: their lengths are "
+        f"The bars’ axis {AXES[axis]} {part}s at {value} and does not reach 0: their lengths are "
         "not in proportion, and deceive.",
         Remedy(
             f"Let {AXES[axis]} reach 0",

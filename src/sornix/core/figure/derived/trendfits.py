@@ -317,7 +317,7 @@ def _through(
             raise TrendImpossible(
                 "Parameters in common are fitted by least squares on the readings, with none held "
                 "or bounded.",
-                remedy="Make the parameters each trend's own, or ask nothing else of them.",
+                remedy="Make the parameters each trend’s own, or ask nothing else of them.",
             )
         from sornix.core.trends.ways.shared import fit_shared
 

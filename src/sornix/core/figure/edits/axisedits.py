@@ -91,7 +91,7 @@ def set_other(figure: Figure, tables: Tables, axis: str, other: Other | None) ->
     kind = scale_kind(panel, tables, axis)
     if other is not None:
         if not KINDS[kind].traits.counts:
-            raise EditRefused(f"A scale of kind “{kind}” has no other units.")
+            raise EditRefused("This scale has no other units.")
         if f"{axis}2" in panel.axes:
             raise EditRefused(
                 f"Beside {axis} stands the second scale.",
@@ -166,7 +166,7 @@ def hold(figure: Figure, tables: Tables, axis: str, **held: float | None) -> Fig
     kind = scale_kind(panel, tables, axis)
     if is_categorical(kind) and any(held.get(part) is not None for part in ("start", "end")):
         raise EditRefused(
-            f"On a scale of kind “{kind}” everything that is listed is shown.",
+            "On this scale everything that is listed is shown.",
             remedy="Leave readings out of the table instead, or look closer.",
         )
     words = value_words(kind)

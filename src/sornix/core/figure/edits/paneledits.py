@@ -204,7 +204,7 @@ def set_ratios(
     for ratios in (heights, widths):
         if ratios and (min(ratios) <= 0 or min(ratios) < _LEAST_RATIO * max(ratios)):
             raise EditRefused(
-                "A panel would have less than a tenth of another one's size.",
+                "A panel would have less than a tenth of another one’s size.",
                 remedy="Give sizes in proportion, such as 2 : 1 : 1.",
             )
     changed = figure if heights is None else evolve(figure, heights=heights)

@@ -176,7 +176,7 @@ def _in_order(computed: Mapping[str, Column]) -> list[str]:
             circle = " needs ".join(f"“{n}”" for n in (*way[way.index(name) :], name))
             raise EditRefused(
                 f"These columns would be computed from one another: {circle}.",
-                remedy="Take one of them out of the other's formula.",
+                remedy="Take one of them out of the other’s formula.",
             )
         column = computed.get(name)
         if column is None or column.rule is None or name in order:

@@ -175,7 +175,7 @@ def test_rows(fit: Fit) -> tuple[Row, ...]:
                         runs.p))  # fmt: skip
     if fit.aicc is not None:
         about = (
-            "Akaike's criterion for small samples: of shapes for the same readings, less is better"
+            "Akaike’s criterion for small samples: of shapes for the same readings, less is better"
         )
         rows.append(Row("AICc", significant(fit.aicc, 4), about, fit.aicc))
     return tuple(rows)

@@ -69,7 +69,7 @@ METHODS: Mapping[str, str] = MappingProxyType(
     {
         "least-squares": "least squares",
         "huber": "robust (Huber)",
-        "tukey": "robust (Tukey's bisquare)",
+        "tukey": "robust (Tukey’s bisquare)",
     }
 )
 # The models by name, as sornix.core.trends lists them.
