@@ -381,9 +381,10 @@ class Said(SornixTest):
             with self.subTest(name, y=y):
                 fit = MODELS[name].fit(Sample(x, y, np.arange(9)))
                 at_0 = {one.name for one in fit.parameters if one.value == 0}
-                self.assertEqual((at_0, bool(fit.loose)), (set(nothing), bool(left_open)))
-                # on some processors all of a peak of no height is open
+                self.assertEqual(bool(fit.loose), bool(left_open))
+                # on some processors a height that no reading sees is open too, and not 0
                 self.assertLessEqual(set(left_open), fit.loose)
+                self.assertEqual(at_0 | fit.loose, set(nothing + left_open) | fit.loose)
                 self.assertEqual("do not determine" in " ".join(fit.notes), bool(left_open))
 
     def test_predictions_and_read_offs(self) -> None:

@@ -164,9 +164,14 @@ def _along_what_is_left(
 
 
 def _of_several(column: Column) -> str:
-    least = min(Counter(text for text in column.cells() if text).values())
     of = f"“{column.name}”"
-    return f"each {of} has several readings" if least > 1 else f"some {of} have several readings"
+    each = min(_counted(column).values()) > 1
+    return f"each {of} has several readings" if each else f"some {of} have several readings"
+
+
+def _counted(column: Column) -> Counter[str]:
+    """How many readings each of some groups has."""
+    return Counter(str(cell) for cell in column.values if cell)
 
 
 def _counts_something(column: Column) -> bool:
@@ -176,7 +181,7 @@ def _counts_something(column: Column) -> bool:
 
 def _are_many(column: Column) -> bool:
     """Whether groups are few, with several readings each."""
-    counts = Counter(str(cell) for cell in column.values if cell)
+    counts = _counted(column)
     return 1 < len(counts) <= _MOST_GROUPS and min(counts.values()) >= _LEAST_IN_GROUP
 
 

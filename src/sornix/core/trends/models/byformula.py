@@ -42,6 +42,8 @@ _MOST_PARAMETERS = 40
 # How notes of these begin.
 # Parameters that lie this many times themselves about their value are no more than guesses.
 _VAGUE = 1000.0
+# What is less than this part of its scale may be no more than rounding.
+_CRUMB = 1e-9
 UNSETTLED, UNDETERMINED = "The search did not come to rest", "The readings do not determine"
 UNSURE = "The least sum of squares may not have been found"
 
@@ -204,7 +206,8 @@ class ByFormula(Symmetric):
         rounding leaves off 0 are 0, and those are named that a step may change unseen."""
         x = fit.sample.x
         size, reach = float(np.abs(fit.y).max()) or 1.0, float(np.ptp(x)) or 1.0
-        steps = {"y": size, "x": reach, "1/x": 1 / reach, "y/x": size / reach}
+        scales = {"y": size, "x": reach, "1/x": 1 / reach, "y/x": size / reach}
+        steps = {name: scales.get(self._units.get(name, ""), 1.0) for name in fit.names}
         known = fit.known
 
         def is_same(name: str, value: float) -> bool:
@@ -214,7 +217,7 @@ class ByFormula(Symmetric):
 
         def are_nothing(names: Iterable[str]) -> None:
             for name in names:
-                if is_same(name, 0.0):
+                if abs(known[name]) <= _CRUMB * steps[name] and is_same(name, 0.0):
                     known[name] = 0.0
 
         free = [name for name in fit.names if name not in fit.held]
@@ -223,7 +226,7 @@ class ByFormula(Symmetric):
         # of a formula of one's own, no scale is known
         left_open = fit.loose | {
             name for name in free if self._units and (
-                is_same(name, known[name] + steps.get(self._units.get(name, ""), 1.0))
+                is_same(name, known[name] + steps[name])
                 or (is_same(name, known[name] / 2) and not is_same(name, 0.0))
             )
         }  # fmt: skip

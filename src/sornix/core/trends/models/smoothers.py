@@ -142,12 +142,15 @@ class LocalRegression(Smoother):
         if len(places) > _PLACES:
             places = np.linspace(x[0], x[-1], _PLACES)
         count = math.ceil(n * width / 100)
-        smooth, of = [], f"the nearest {width:g} % of {plural(n, 'reading')}"
-        for at in places.tolist():
-            share, least = _distance(x, at, count), _distance(different, at, _FEWEST)
-            smooth.append(_local(x, y, weights, at, max(share, least)))
-            if least > share and not of.endswith("x"):
-                of += f", at least {_FEWEST} different x"
+        reaches = [(_distance(x, at, count), _distance(different, at, _FEWEST))
+                   for at in places.tolist()]  # fmt: skip
+        smooth = [
+            _local(x, y, weights, at, max(reach))
+            for at, reach in zip(places.tolist(), reaches, strict=True)
+        ]
+        of = f"the nearest {width:g} % of {plural(n, 'reading')}"
+        if any(least > share for share, least in reaches):
+            of += f", at least {_FEWEST} different x"
         return places, np.array(smooth), of
 
 
