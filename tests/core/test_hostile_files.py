@@ -20,6 +20,7 @@ from sornix.core.formula import evaluate, parse_formula
 from sornix.core.patience import GivenUp, while_wanted
 from sornix.core.readings import Table, number_column, read_text
 from sornix.core.readings.changes.repair import proposals
+from sornix.core.readings.formats import workbook
 from sornix.core.readings.formats.sources import read_file, read_pasted
 from sornix.core.text import parse_number
 from sornix.demo import demo_files
@@ -81,6 +82,16 @@ class ForeignFormats(SornixTest):
             with self.subTest(name), self.assertRaises(ReadingsError) as caught:
                 read_file(self.write(name, raw))
             self.assertIn(name, str(caught.exception))
+
+    def test_a_large_workbook_is_unpacked_and_counted(self) -> None:
+        with mock.patch.object(workbook, "_HARMLESS_BYTES", 0):
+            book = self.write("book.xlsx", dict(demo_files())["lake-survey.xlsx"])
+            self.assertEqual([t.row_count for t in read_file(book)], [12, 36, 30])
+            with (
+                mock.patch.multiple(workbook, _MOST_BYTES=1000, _MOST_RATIO=1),
+                self.assertRaisesRegex(ReadingsError, "unpacks to more than"),
+            ):
+                read_file(book)
 
     def test_parquet_that_unpacks_without_end_takes_the_disk_or_is_refused(self) -> None:
         import pyarrow as pa
