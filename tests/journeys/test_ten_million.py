@@ -20,7 +20,7 @@ from tests.journeys.hands import FigureHandsTest
 _COUNT = 10_000_000
 # The window stands still for no longer, on a machine to itself.
 _LONGEST_MS = 100.0
-_TIMES = 4
+_TIMES = 10
 
 
 class _Heart(QTimer):

@@ -14,7 +14,7 @@ from sornix.desktop_entry import data_folder, install, remove
 @click.argument("act", type=click.Choice(["install", "remove"]))
 @click.pass_context
 def desktop(ctx: click.Context, act: str) -> None:
-    """Puts Sornix into your desktop's menus, or takes it out again.
+    """Puts Sornix into your desktop’s menus, or takes it out again.
 
     Menu entry, icons, the type of *.sornix files, the manual page and the completion of bash, zsh
     and fish go into your own folders; nothing else on the machine is changed.
