@@ -60,8 +60,8 @@ class Teller(Monkey):
 
     def _choose(self) -> str:
         """Takes what a word offers."""
-        words = [w for w in self.window.frame.findChildren(ChoiceWord) if w.isVisible()]
-        word = self.chance.choice([w for w in words if w.choices] or [None])
+        words = [w for w in self._visible(ChoiceWord) if isinstance(w, ChoiceWord) and w.choices]
+        word = self.chance.choice(words or [None])
         if word is None:
             return "no word"
         choice, name = self.chance.choice(list(word.choices)), word.accessibleName()

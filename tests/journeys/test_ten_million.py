@@ -53,6 +53,8 @@ class _Heart(QTimer):
 
 
 class TenMillion(FigureHandsTest):
+    demo = "nitrate-standards"
+
     def setUp(self) -> None:
         super().setUp()
         random = np.random.default_rng(4)
@@ -61,8 +63,6 @@ class TenMillion(FigureHandsTest):
         level[7_654_321] = 3.5
         self.path = self.folder / "logger.parquet"
         parquet.write_table(pa.table({"Time (s)": x, "Level (m)": level}), self.path)
-        self.window.open_demo("nitrate-standards")
-        self.settle()
         # as at the start of the program: what other tests have left is not looked through here
         gc.collect()
         gc.freeze()

@@ -20,6 +20,7 @@ from sornix.core.scales.kind import (
     check_range,
     check_step,
     is_categorical,
+    on_scale,
 )
 from sornix.core.scales.linear import LINEAR
 from sornix.core.scales.log import LOG
@@ -40,6 +41,7 @@ __all__ = [
     "check_range",
     "check_step",
     "is_categorical",
+    "on_scale",
     "with_minor",
     "with_words",
     "without_labels",

@@ -232,6 +232,12 @@ class Even:
 KINDS: dict[str, Kind] = {}
 
 
+def on_scale(words: str) -> str:
+    """How something is drawn on a scale of these words: `on a log scale`; what is `in order` has
+    none."""
+    return words if words.startswith("in ") else f"on a {words} scale"
+
+
 def is_categorical(kind: str) -> bool:
     """Whether the places of a kind of scale are numbers in a list."""
     return KINDS[kind].traits.listed

@@ -19,6 +19,7 @@ from sornix.core.text.numbers import (
     shortest,
     significant,
     spoken,
+    there_are,
     with_article,
     with_error,
 )
@@ -60,6 +61,7 @@ __all__ = [
     "shortest",
     "significant",
     "spoken",
+    "there_are",
     "unit_text",
     "unit_words",
     "with_article",

@@ -43,6 +43,11 @@ def short(text: str, most: int = 60) -> str:
     return text if len(text) <= most else text[: most - 1] + "…"
 
 
+def there_are(count: int) -> str:
+    """`there is 1`, `there are 3`, `there are none`."""
+    return f"there {'is' if count == 1 else 'are'} {count or 'none'}"
+
+
 def with_article(words: str) -> str:
     """Words with their article: `an exponential`, `a straight line`; several have none."""
     if _are_several(words):

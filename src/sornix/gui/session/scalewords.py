@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QLabel, QPushButton, QWidget
 
 from sornix.core.errors import SornixError
 from sornix.core.figure import AXES, Figure, Guide, hold, scale_kind, set_kind
-from sornix.core.scales import KINDS, Resolved
+from sornix.core.scales import KINDS, Resolved, on_scale
 from sornix.gui.base.plain import plain_tip
 from sornix.gui.session.editing import Editing
 from sornix.gui.session.scene import Scene
@@ -89,13 +89,9 @@ class KindOfScale(NamedTuple):
 def choose_kind(bench: Editing, axis: str, chosen: object) -> None:
     """Gives an axis another kind of scale."""
     if isinstance(chosen, KindOfScale):
-        words = kind_words(chosen)
-        # what is in order has no scale
-        drawn = words if words.startswith("in ") else f"on a {words} scale"
+        words = f"drew {AXES[axis]} {on_scale(kind_words(chosen))}"
         kind, base = chosen
-        bench.edit(
-            f"drew {AXES[axis]} {drawn}", lambda f: set_kind(f, bench.tables, axis, kind, base)
-        )
+        bench.edit(words, lambda f: set_kind(f, bench.tables, axis, kind, base))
 
 
 def kind_words(kind: KindOfScale) -> str:

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from sornix.core.errors import ReadingsError
 from sornix.core.readings.files.kinds import need_places
 from sornix.core.readings.formats.apart import damaged, opened
-from sornix.core.readings.formats.opening_tables import as_written, only_finite
+from sornix.core.readings.formats.opening_tables import as_written
 from sornix.core.readings.layouts.header import parse_heading
 from sornix.core.readings.tables import laid
 from sornix.core.readings.tables.column import (
@@ -121,10 +121,11 @@ def _plain(name: str, unit: str, values: NDArray[np.float64], facts: dict[str, A
     if facts["kind"] == "moment":
         said = IN_UNIVERSAL_TIME if facts["zone"] else ""
         return _Found(moments_column(name, values), said)
-    complete = facts["complete"]
-    if complete is None:
-        values, complete = only_finite(values)
-    column = known_column(name, values, unit, complete=complete)
+    if facts["complete"] is None:
+        # nobody has looked for what is not finite
+        column = number_column(name, values, unit, owned=True)
+    else:
+        column = known_column(name, values, unit, complete=facts["complete"])
     return _Found(column, ROUNDED if facts["largest"] > MOST_WHOLE else "")
 
 

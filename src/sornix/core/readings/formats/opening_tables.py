@@ -151,7 +151,7 @@ class _Facts:
         if column.null_count:
             bits = np.unpackbits(np.frombuffer(there, np.uint8), bitorder="little")
             values[bits[column.offset :][: len(column)] == 0] = np.nan
-        values, complete = only_finite(values)
+        values, complete = _only_finite(values)
         self.told["complete"] = bool(self.told["complete"]) and complete
         if whole and len(values):
             self.told["largest"] = max(self.told["largest"], float(np.nanmax(np.abs(values))))
@@ -162,7 +162,7 @@ class _Facts:
 _LONG = {"float": "f4", "double": "f8"}
 
 
-def only_finite(values: Any) -> tuple[Any, bool]:
+def _only_finite(values: Any) -> tuple[Any, bool]:
     """Doubles with NaN in place of what is not finite, and whether all were."""
     np = _numpy()
     with np.errstate(invalid="ignore", over="ignore"):

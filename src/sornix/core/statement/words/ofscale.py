@@ -18,7 +18,7 @@ from sornix.core.figure.model.scale import (
     Spot,
     axis_options,
 )
-from sornix.core.scales import KINDS
+from sornix.core.scales import KINDS, on_scale
 from sornix.core.statement.words.pattern import (
     Form,
     Option,
@@ -65,7 +65,7 @@ def _kind() -> Option:
     }
     return choice(
         "kind", "the kind of scale",
-        {**{k: v if v.startswith("in ") else f"on a {v} scale" for k, v in entries.items()},
+        {**{name: on_scale(said) for name, said in entries.items()},
          None: "on the scale of its columns"},
     )  # fmt: skip
 

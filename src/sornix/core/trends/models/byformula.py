@@ -11,7 +11,7 @@ from attrs import evolve
 from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.formula import Expression, Program, names_in, parse_formula
 from sornix.core.formula.derive import depends, derivative
-from sornix.core.text import as_subject, counted, plural, row_words, significant
+from sornix.core.text import as_subject, counted, plural, row_words, significant, there_are
 from sornix.core.trends.fits.counting import AS_IT_IS, from_afar
 from sornix.core.trends.fits.equation import (
     Equation,
@@ -121,7 +121,7 @@ class ByFormula(Symmetric):
             different = "" if places == sample.n else " at different x"
             raise TrendImpossible(
                 f"A curve with {plural(len(free), 'parameter')} needs as many readings{different}, "
-                f"and there {'is' if places == 1 else 'are'} {places or 'none'}."
+                f"and {there_are(places)}."
             )
         self._check_range(sample)
         inner = self.counted([sample])[0]

@@ -21,7 +21,7 @@ import numpy as np
 from attrs import evolve
 
 from sornix.core.errors import TrendImpossible
-from sornix.core.text import as_subject, plural
+from sornix.core.text import as_subject, plural, there_are
 from sornix.core.trends.fits.equation import (
     Equation,
     Printing,
@@ -191,8 +191,8 @@ class Polynomial(Symmetric):
             weigh = " that weigh more than nothing" if len(x) < sample.n else ""
             raise TrendImpossible(
                 f"{as_subject(self.words, 'needs', 'need')} readings{weigh} at "
-                f"{plural(len(free), 'different x', 'different x')}{beside}, and there "
-                f"{'is' if distinct == 1 else 'are'} {distinct or 'none'}."
+                f"{plural(len(free), 'different x', 'different x')}{beside}, and "
+                f"{there_are(distinct)}."
             )
 
     # -- solving -------------------------------------------------------------------------------

@@ -9,7 +9,7 @@ from collections.abc import Mapping
 import numpy as np
 
 from sornix.core.errors import TrendImpossible
-from sornix.core.text import as_subject, plural
+from sornix.core.text import as_subject, plural, there_are
 from sornix.core.trends.fits.equation import Equation, Printing
 from sornix.core.trends.fits.fit import Fit
 from sornix.core.trends.fits.model import Symmetric
@@ -36,7 +36,7 @@ class Smoother(Symmetric):
         if sample.n < self.fewest:
             raise TrendImpossible(
                 f"{as_subject(self.words, 'needs', 'need')} at least {self.fewest} readings, "
-                f"and there {'is' if sample.n == 1 else 'are'} {sample.n or 'none'}."
+                f"and {there_are(sample.n)}."
             )
         way.checked(("width",), self.words)
         width = way.held.get("width", self.usual_width)
@@ -135,8 +135,8 @@ class LocalRegression(Smoother):
         different = np.unique(x)
         if len(different) < _FEWEST:
             raise TrendImpossible(
-                f"A local regression needs readings at {_FEWEST} different x, and there "
-                f"{'is' if len(different) == 1 else 'are'} {len(different)}."
+                f"A local regression needs readings at {_FEWEST} different x, and "
+                f"{there_are(len(different))}."
             )
         places = different
         if len(places) > _PLACES:
