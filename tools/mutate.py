@@ -100,12 +100,20 @@ def _faulty(node: ast.AST) -> ast.expr | None:
 
 
 def _places(tree: ast.Module) -> Iterator[ast.expr]:
-    """What is worked out when the code runs: no types, no defaults of fields, no names."""
+    """What is worked out when the code runs: no types, no defaults of fields, no names, and no
+    `strict` of a zip, which only guards: nothing else comes of it."""
+    guards = {
+        id(word.value)
+        for call in ast.walk(tree)
+        if isinstance(call, ast.Call)
+        for word in call.keywords
+        if word.arg == "strict"
+    }
     for part in ast.walk(tree):
         if isinstance(part, ast.FunctionDef):
             for line in part.body:
                 for node in ast.walk(line):
-                    if isinstance(node, ast.expr):
+                    if isinstance(node, ast.expr) and id(node) not in guards:
                         yield node
 
 

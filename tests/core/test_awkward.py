@@ -111,6 +111,8 @@ CASES = [
          {"units": True}),
     Case("farewell", "a,b\n1,2\n3,4\nEnd of export\n", _AB, "1 line after the readings"),
     Case("short rows", "a,b\n1,2\n3\n", "a n: 1, 3 | b n: 2, ", "shorter than the header (line 3)"),
+    Case("short rows of times", "a,t\n1,2026-04-03 06:30\n3\n",
+         "a n: 1, 3 | t t: 2026-04-03 06:30, ", "shorter than the header (line 3)"),
     Case("blank lines", "\n\na,b\n\n1,2\n\n\n3,4\n\n", _AB),
     # missing readings
     Case("usual marks", "a,b\n1,NA\nNaN,2\n—,n/a\n,null\n", "a n: 1, , ,  | b n: , 2, , "),
@@ -191,6 +193,7 @@ class Awkward(SornixTest):
         names = (
             "semicolons, decimal comma, thousands by points, usual marks, days first, "
             "months first, either first, several offsets, units in cells, remarks, short rows, "
+            "short rows of times, "
             "midnight stays, named months, line end in quotes"
         )
         for name in names.split(", "):

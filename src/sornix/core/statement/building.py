@@ -13,7 +13,7 @@ from sornix.core.readings import Table, Tables, table_named
 from sornix.core.statement.applying import as_it_is, series_of, value_of, with_options, wrong
 from sornix.core.statement.around import Around
 from sornix.core.statement.parts import EACH, EACH_OF, FORM_OF, Said
-from sornix.core.statement.words.misread import nearest
+from sornix.core.statement.words.misread import StatementError, nearest
 from sornix.core.statement.words.slots import Said as Value
 from sornix.core.statement.words.tokens import Token
 
@@ -163,9 +163,7 @@ class Building:
             return [series]
         table = table_named(self._tables, series.table)
         if column not in table.column_names:
-            token = next((t for t in said.tokens if t.text == column), said.tokens[0])
-            near = nearest(column, table.column_names)
-            raise wrong(token, f"there is no such column in “{table.name}”.", near)
+            raise _no_column(said, column, table)
         at = series.palette_index
         return [
             evolve(series, id=f"s{at + n}", palette_index=at + n, only=Only(column, value))
@@ -184,9 +182,7 @@ class Building:
         named = [name for name in (series.x, series.y) if name is not None]
         for name in series.columns:
             if name not in table.column_names and name in named:
-                token = next((t for t in said.tokens if t.text == name), said.tokens[0])
-                near = nearest(name, table.column_names)
-                raise wrong(token, f"there is no such column in “{table.name}”.", near)
+                raise _no_column(said, name, table)
 
     def _with_scales(self, panel: Panel, scales: Sequence[Said]) -> Panel:
         """A panel with what was said of its axes: kinds first, for values are read by them."""
@@ -258,6 +254,13 @@ class Building:
             for said in self._whole.get("noted", ())
         )
         return evolve(figure, noted=noted) if noted else figure
+
+
+def _no_column(said: Said, name: str, table: Table) -> StatementError:
+    """What is wrong where a sentence names a column that is not there, at its word."""
+    token = next((t for t in said.tokens if t.text == name), said.tokens[0])
+    near = nearest(name, table.column_names)
+    return wrong(token, f"there is no such column in “{table.name}”.", near)
 
 
 def _axis_of_note(note: Note, around: Around, direction: str) -> str:

@@ -49,7 +49,7 @@ def _from_1(told: Told) -> Told:
     figure = told.get("figure")
     if not isinstance(figure, dict):
         return told
-    return {**told, "version": 2, "figure": _each(figure, "panels", panel)}
+    return {**told, "figure": _each(figure, "panels", panel)}
 
 
 def _from_2(told: Told) -> Told:
@@ -57,7 +57,7 @@ def _from_2(told: Told) -> Told:
     if "figure" not in told:
         return told
     kept = {name: value for name, value in told.items() if name != "figure"}
-    return {**kept, "version": 3, "minor": 0, "figures": [told["figure"]], "shown": 0}
+    return {**kept, "figures": [told["figure"]], "shown": 0}
 
 
 _STEPS: Mapping[int, Callable[[Told], Told]] = {1: _from_1, 2: _from_2}

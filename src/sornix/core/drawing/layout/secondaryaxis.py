@@ -56,4 +56,5 @@ def other_scale(other: Other, scale: Resolved, room: Room) -> Resolved:
 
 def _same_zero(found: Floats, values: Floats) -> bool:
     """Whether other units are a multiple of those of the axis."""
-    return bool(np.allclose(found[0] / values[0], found[-1] / values[-1], rtol=1e-9))
+    ratios = found / values
+    return bool(np.ptp(ratios) <= 1e-9 * np.abs(ratios).max())
