@@ -77,7 +77,7 @@ _TEXTS = (
     "c * Mass + 1", "very long " * 40, "{mu}m", "NaN", "inf", "1/0", "5", "100", "1,5", "=", "\\",
 )  # fmt: skip
 # What would end the walk, or ask the desktop for something.
-_NOT_TAKEN = frozenset(("quit", "close", "open", "add-readings", "print"))
+NOT_TAKEN = frozenset(("quit", "close", "open", "add-readings", "print"))
 _STILL_S = 1.0
 _BURST = 40
 
@@ -287,7 +287,7 @@ class Monkey:
         actions = {
             name: action
             for name, action in self.window.menus.actions.items()
-            if action.isEnabled() and action.isVisible() and name not in _NOT_TAKEN
+            if action.isEnabled() and action.isVisible() and name not in NOT_TAKEN
             and not name.startswith(("demo/", "recent/"))
         }  # fmt: skip
         name = self.chance.choice(sorted(actions))

@@ -8,6 +8,8 @@ from numpy.typing import NDArray
 from PyQt6.QtGui import QFontDatabase, QImage
 
 from sornix.demo import DEMOS
+from tests.gui.toured import FOLDER as TOURS
+from tests.gui.toured import TOURED, toured
 from tests.gui.views import ALL, FOLDER, view_of
 from tests.gui.walked import FOLDER as WALKS
 from tests.gui.walked import walked
@@ -35,13 +37,14 @@ class Views(QtTest):
                 if name in VIEWS:
                     self._is_in_the_documents(name, picture)
 
-    def test_walks_say_what_is_kept(self) -> None:
+    def test_walks_and_tours_say_what_is_kept(self) -> None:
         if not self._has_signs():
             self.skipTest("a hand that goes by places comes elsewhere with other widths of signs")
-        self.assertEqual({path.stem for path in WALKS.iterdir()}, set(DEMOS))
-        for demo in DEMOS:
-            with self.subTest(demo):
-                self.is_kept(WALKS / f"{demo}.txt", walked(demo).splitlines(), "tests.gui.walked")
+        for folder, way, demos in ((WALKS, walked, DEMOS), (TOURS, toured, TOURED)):
+            self.assertEqual({path.stem for path in folder.iterdir()}, set(demos))
+            for demo in demos:
+                with self.subTest(demo, way=way.__name__):
+                    self.is_kept(folder / f"{demo}.txt", way(demo).splitlines(), way.__module__)
 
     def _is_in_the_documents(self, name: str, shown: QImage) -> None:
         if not self._has_signs():

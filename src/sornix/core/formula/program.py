@@ -1,7 +1,7 @@
 """Several formulas worked out together, what they have in common only once: a curve and its
 derivatives share most of their parts."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,7 +18,7 @@ class Program:
     def __init__(self, formulas: Sequence[Expression]) -> None:
         self._constants: list[tuple[int, np.float64]] = []
         self._names: list[tuple[int, str]] = []
-        self._steps: list[tuple[int, str, tuple[int, ...]]] = []
+        self._steps: list[tuple[int, Callable[..., Floats], tuple[int, ...]]] = []
         self._places: dict[object, int] = {}
         self._results = [self._place(formula) for formula in formulas]
 
@@ -40,12 +40,13 @@ class Program:
         elif isinstance(part, Name):
             self._names.append((place, part.name))
         else:
-            self._steps.append((place, part.function, inside))
+            self._steps.append((place, FUNCTIONS[part.function], inside))
         return place
 
     def run(self, known: Mapping[str, Floats | float], *shape: int) -> list[Floats]:
         """The value of each formula, of a shape, from numbers and arrays for its names that
-        broadcast to that shape; what is not a number is NaN or infinite."""
+        broadcast to that shape; as it is where none is given. What is not a number is NaN or
+        infinite."""
         values: list[Floats | np.float64] = [np.float64(0)] * len(self._places)
         for place, constant in self._constants:
             values[place] = constant
@@ -54,6 +55,11 @@ class Program:
             values[place] = np.float64(given) if isinstance(given, float) else given
         with np.errstate(all="ignore"):
             for place, function, inside in self._steps:
-                values[place] = FUNCTIONS[function](*(values[i] for i in inside))
+                if len(inside) == 2:
+                    values[place] = function(values[inside[0]], values[inside[1]])
+                else:
+                    values[place] = function(*[values[i] for i in inside])
         found = [np.asarray(values[place]) for place in self._results]
+        if not shape:
+            return found
         return [v if v.shape == shape else np.broadcast_to(v, shape) for v in found]

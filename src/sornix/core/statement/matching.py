@@ -123,7 +123,8 @@ def misread(tokens: Sequence[Token], furthest: Furthest, around: Around) -> Stat
     elements, at = furthest.elements, furthest.at
     words = [one.text for one in elements if isinstance(one, Literal)]
     slots = [one for one in elements if isinstance(one, Slot)]
-    known = [name for slot in slots for name in slot.known(around)]
+    naming = [(slot.label, slot.known(around)) for slot in slots]
+    known = [name for _, names in naming for name in names]
     labels = list(dict.fromkeys(slot.label for slot in slots if slot.label))
     if at >= len(tokens):
         last = tokens[-1]
@@ -142,7 +143,7 @@ def misread(tokens: Sequence[Token], furthest: Furthest, around: Around) -> Stat
     elif known and "column" in " ".join(labels):
         what = "no such column."
     elif known:
-        what = f"this is not {labels[0]}."
+        what = f"this is not {next(label for label, names in naming if names)}."
     else:
         what = f"{' or '.join(labels)} stands here."
     return StatementError(

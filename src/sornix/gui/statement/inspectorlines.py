@@ -77,12 +77,13 @@ def _line_picks(which: str, words: str, shown: Callable[[Scene, str], bool]) -> 
         usual = 0.1 if which == "minor" else 0.18
         return shortest(held or usual, 0), held is not None
 
+    lines = f"the lines {words}"
     return [
-        Pick(f"Dashes of {words}", listed({name: name for name in DASHES}),
+        Pick(f"Dashes of {lines}", listed({name: name for name in DASHES}),
              _of(lambda s: line(s).dash), lambda f, a, v: put(f, a, dash=v), shown, before=words),
-        Typed(f"Width of {words} in mm", "", "mm", width,
+        Typed(f"Width of {lines} in mm", "", "mm", width,
               lambda _b, f, a, t: put(f, a, width_mm=parse_number(t) if t else None), shown),
-        Pick(f"Colour of {words}", listed(COLOURED), _of(lambda s: line(s).colour),
+        Pick(f"Colour of {lines}", listed(COLOURED), _of(lambda s: line(s).colour),
              lambda f, a, v: put(f, a, colour=v), shown),
     ]  # fmt: skip
 

@@ -79,11 +79,11 @@ def _of_panel(panel: Panel, tables: Tables, equations: dict[str, str]) -> list[s
         words = trend_words(trend)
         weighing = weighing_words(trend)
         weighing = f" ({weighing})" if weighing else ""
-        text = f"{capital(words)}{of}: {fit.method}{weighing}"
+        text = f"{capital(words)}{of}: {fit.method.removeprefix(f'{words} ')}{weighing}"
         if fit.n != len(series_points(series, panel, tables).x):
             text += f", {plural(fit.n, 'reading')}"
         text += _between(trend, panel, tables)
-        if trend.id in equations:
+        if equations.get(trend.id):
             text += f", {equations[trend.id]}"
             if fit.along.told:
                 symbol, _ = trend_symbols(trend, panel, tables)
@@ -206,7 +206,7 @@ _ERROR_WORDS = {
 def _names(columns: list[tuple[str, str | None]], tables: Tables) -> str:
     """The names of columns, each once: `temperature and dissolved oxygen`."""
     found = [
-        lower_names(column_or_rows(table_named(tables, table), name).name)
+        "row number" if name is None else lower_names(table_named(tables, table).column(name).name)
         for table, name in dict.fromkeys(columns)
     ]
     return ", ".join(found[:-1]) + " and " + found[-1] if len(found) > 1 else found[0]

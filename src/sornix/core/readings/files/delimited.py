@@ -41,9 +41,9 @@ from sornix.core.readings.layouts.header import (
 from sornix.core.readings.layouts.marks import Marks, settled_marks
 from sornix.core.readings.layouts.rows import numbered_rows, sample_rows
 from sornix.core.readings.tables.column import NUMBER, TIME, Column, moments_column, number_column
-from sornix.core.readings.tables.dialect import NOTHING_HELD, Dialect, Held, ReadAs
+from sornix.core.readings.tables.dialect import NOTHING_HELD, WORDS, Dialect, Held, ReadAs
 from sornix.core.readings.tables.table import Table, told_of_all, unique_names
-from sornix.core.text import plural
+from sornix.core.text import capital, plural
 
 # Longer tables are written by pyarrow.
 _MANY_ROWS = 20_000
@@ -128,6 +128,10 @@ def _read_text(decoded: Decoded, name: str, where: str, held: Held, *, thorough:
         raise ReadingsError("The file is empty.", where=where)
     check_lines(raw, where)
     ready = prepare(raw, held, thorough=thorough)
+    separator = held.get("separator", word_of(ready))
+    if word_of(ready) != separator:
+        words = capital(WORDS["separator"].values[separator])
+        raise ReadingsError(f"{words} do not divide these lines.", where=where)
     rows = sample_rows(ready.raw, ready.separator)
     if not rows:
         raise ReadingsError("The file holds remarks and nothing else.", where=where)

@@ -330,11 +330,15 @@ class Polynomial(Symmetric):
             within = share / max(reach**power, float(np.finfo(float).tiny))
             error = (fit.residual_sd or 0.0) * math.sqrt(max(float(unscaled[power, power]), 0.0))
             within = min(within, error / 10) if error else within
-            if power < len(fit.names) and self.names[power] in fit.held:
+            if self.holds(fit, power):
                 found.append(as_typed(value))
             else:
                 found.append(printed_value(value, within=within, exact=fit.is_exact))
         return tuple(found)
+
+    def holds(self, fit: Fit, power: int) -> bool:
+        """Whether the coefficient of a power is held at what was typed."""
+        return power < len(fit.names) and self.names[power] in fit.held
 
 
 # Fits with bounded coefficients free or at an end, at most.

@@ -54,10 +54,12 @@ class ThroughPoint(Polynomial):
         symbols, drawn, tolerance, units = asked
         spread = np.diag([0.0, float(fit.unscaled[-1, -1])])
         inner = self.printed(fit, fit.inner, spread, fit.centre, drawn, tolerance)
-        inner = (as_typed(fit.inner[0]), *inner[1:])
         centre = as_typed(fit.centre) if fit.centre else None
         of = (fit.sample.y_unit, fit.units[-1]) if units else ()
         return Equation(polynomial_runs(symbols, inner, centre, of), inner)
+
+    def holds(self, _fit: Fit, power: int) -> bool:
+        return power == 0
 
 
 ORIGIN = ThroughPoint("line-through-origin", "line through 0", elsewhere=False)

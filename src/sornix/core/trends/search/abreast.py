@@ -18,7 +18,10 @@ Flags = NDArray[np.bool_]
 
 # What becomes 0 on a long way down never grows again.
 LEAST_DAMPING = 1e-300
-_GREATEST_DAMPING, _CLOSE, _STILL = 1e20, 1e-14, 3
+_GREATEST_DAMPING = 1e20
+# Steps that gain less than this part of what is left, so many in turn, tell no more; nor does one
+# of which less is foreseen than is lost in rounding.
+_CLOSE, _STILL, UNSEEN = 1e-8, 1, 1e-16
 
 
 class State(NamedTuple):
@@ -71,7 +74,7 @@ def damped_at_once(
         done[won] = (still[won] > _STILL) | (rss[won] == 0)
         damping[lost] *= growth[lost]
         growth[lost] *= 2
-        done[lost] = damping[lost] > _GREATEST_DAMPING
+        done[lost] = (damping[lost] > _GREATEST_DAMPING) | (foreseen[~better] <= UNSEEN * rss[lost])
         if len(won):
             slopes[won] = at_all(values[won])[1]
     return [

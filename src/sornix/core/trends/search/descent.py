@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 
 from sornix.core.frozen import frozen
 from sornix.core.patience import go_on
-from sornix.core.trends.search.abreast import LEAST_DAMPING, State, damped_at_once
+from sornix.core.trends.search.abreast import LEAST_DAMPING, UNSEEN, State, damped_at_once
 
 Floats = NDArray[np.float64]
 
@@ -33,7 +33,15 @@ _SINGULAR = 1e-13
 # So many steps tell which of several starts lead down; so many of these are followed to the end.
 _SHORT, _FOLLOWED = 25, 3
 # So many are enough near the end of another descent.
-_NEAR = 30
+_NEAR = 100
+# Two descents have come to the same end where their sums of squares and their parameters are alike
+# to these parts; they are on the way to the same where parameters are to the last.
+_AS_LOW, _AT, _ON_ONE_WAY = 1e-6, 1e-4, 1e-3
+# One that in so many steps has come by less than this part of its way to the goal is given up.
+_LOOK, _HOPE = 10, 0.05
+# It has come to rest after more than so many steps in turn that gained next to nothing, and at once
+# where the damping is at most this.
+_STILL, _HARDLY = 3, 1e-2
 
 
 AtAll = Callable[[Floats], tuple[Floats, Floats]]
@@ -61,7 +69,7 @@ class Curve:
         if not self.straight.any() or not np.isfinite(rest).all():
             return values, rest
         basis = jacobian[:, self.straight]
-        scale = np.linalg.norm(basis, axis=0)
+        scale = _lengths(basis)
         scale[scale == 0] = 1.0
         if not np.isfinite(scale).all():
             return values, rest
@@ -72,7 +80,7 @@ class Curve:
 
     def within(self, values: Floats) -> Floats:
         """Parameters moved to the nearest that are allowed."""
-        return np.clip(values, self.low, self.high)
+        return np.minimum(np.maximum(values, self.low), self.high)
 
 
 class Descent(NamedTuple):
@@ -93,6 +101,12 @@ class Descent(NamedTuple):
         return float(self.residuals @ self.residuals)
 
 
+def _lengths(columns: Floats) -> Floats:
+    """How long the columns (n, p) are, (p,)."""
+    lengths: Floats = np.sqrt((columns * columns).sum(axis=0))
+    return lengths
+
+
 def descend(curve: Curve, y: Floats, *groups: Sequence[Floats]) -> Descent | None:
     """The best of the descents from groups of starts, of each of which the best few are followed;
     None where none gives finite numbers."""
@@ -103,46 +117,68 @@ def end_values(reached: Sequence[Descent]) -> list[Floats]:
     """The parameters of different ends, the lowest first."""
     kept: list[Floats] = []
     for end in sorted(reached, key=rank):
-        if all(not np.allclose(end.values, other, rtol=1e-3) for other in kept):
+        if not any(_are_near(end.values, other, _ON_ONE_WAY) for other in kept):
             kept.append(end.values)
     return kept
 
 
-def ends(curve: Curve, y: Floats, groups: Sequence[Sequence[Floats]]) -> list[Descent]:
-    """Where descents from groups of starts end that may be the lowest, or fit nearly as well."""
+def ends(
+    curve: Curve, y: Floats, groups: Sequence[Sequence[Floats]], known: Sequence[Descent] = (),
+    short: int = _SHORT,
+) -> list[Descent]:  # fmt: skip
+    """Where descents from groups of starts end that may be the lowest, or fit nearly as well; one
+    that comes to an end that is known already, from here or before, ends there at once. In so many
+    `short` steps it shows which of a larger group lead down."""
     # by so much the sum of squares of what is as likely may be larger
     alike = math.exp(2 * ALIKE / max(len(y), 1))
     with np.errstate(all="ignore"):
         inside = [[curve.within(start) for start in starts] for starts in groups]
         many = [starts for starts in inside if len(starts) > _FOLLOWED]
         # all of them abreast, of whichever group
-        short = iter(_short(curve, y, [start for starts in many for start in starts]))
+        tried = iter(_short(curve, y, [start for starts in many for start in starts], short))
         begun: list[Floats] = []
         for starts in inside:
             if len(starts) > _FOLLOWED:
-                led = [state for state in islice(short, len(starts)) if np.isfinite(state.rss)]
+                led = [state for state in islice(tried, len(starts)) if np.isfinite(state.rss)]
                 starts = [state.values for state in _apart(sorted(led, key=lambda s: s.rss))]
             begun += starts
         ended: list[Descent] = []
         for start in begun:
-            lowest = min((d.rss for d in ended if d.converged), default=np.inf)
+            resting = [end for end in (*known, *ended) if end.converged]
+            sure = [end for end in resting if not end.loose]
+            lowest = min((end.rss for end in resting), default=np.inf)
             # once one has come to rest, others have to hurry, and to lead lower
             most = curve.most if lowest == np.inf else curve.most // 5
-            state = _damped(curve, y, start, most)
-            if not np.isfinite(state.rss) or state.rss > lowest * alike * (1 + 1e-6):
+            goal = lowest * alike * (1 + 1e-6)
+            begin = curve.settled(start, y)
+            state = _damped(curve, y, begin, most, goal=goal, sure=sure)
+            if not np.isfinite(state.rss) or state.rss > goal:
                 continue
-            found = _polished(curve, y, state)
+            found = _same(state.values, state.rss, sure) or _polished(curve, y, state)
             if found is not None and np.isfinite(found.rss):
                 ended.append(found)
     return ended
 
 
-def _short(curve: Curve, y: Floats, starts: Sequence[Floats]) -> list[State]:
-    """Where some starts come in as many steps as tell which of them lead down."""
+def _same(values: Floats, rss: float, sure: Sequence[Descent]) -> Descent | None:
+    """The end to which a descent has come, of those that are sure."""
+    for end in sure:
+        if abs(rss - end.rss) <= _AS_LOW * end.rss and _are_near(values, end.values, _AT):
+            return end
+    return None
+
+
+def _are_near(values: Floats, others: Floats, part: float) -> bool:
+    """Whether all parameters are alike to within a part of them."""
+    return bool((np.abs(values - others) <= 1e-8 + part * np.abs(others)).all())
+
+
+def _short(curve: Curve, y: Floats, starts: Sequence[Floats], most: int) -> list[State]:
+    """Where some starts come in so many steps."""
     if curve.at_all is None or not starts:
-        return [_damped(curve, y, start, _SHORT) for start in starts]
+        return [_damped(curve, y, curve.settled(start, y), most) for start in starts]
     limits = curve.straight, curve.low, curve.high
-    return damped_at_once(curve.at_all, limits, y, np.array(starts), _SHORT)
+    return damped_at_once(curve.at_all, limits, y, np.array(starts), most)
 
 
 def rank(end: Descent) -> tuple[float, bool, int]:
@@ -154,7 +190,7 @@ def _apart(states: Sequence[State]) -> list[State]:
     """The best few that are not on the way to the same end."""
     kept: list[State] = []
     for state in states:
-        if all(not np.allclose(state.values, other.values, rtol=1e-3) for other in kept):
+        if not any(_are_near(state.values, other.values, _ON_ONE_WAY) for other in kept):
             kept.append(state)
         if len(kept) == _FOLLOWED:
             break
@@ -165,60 +201,97 @@ def approach(curve: Curve, y: Floats, starts: Sequence[Floats]) -> tuple[Floats,
     """Where a descent from the best of some starts comes in a few steps: its parameters, and a sum
     of squares that is right to some four digits."""
 
-    def rss_at(start: Floats) -> float:
-        rest = curve.settled(curve.within(start), y)[1]
-        return float(rest @ rest)
-
-    best = min(starts, key=lambda start: (math.isnan(rss := rss_at(start)), rss))
-    state = _damped(curve, y, curve.within(best), _NEAR, close=1e-5)
+    settled = [curve.settled(curve.within(start), y) for start in starts]
+    squares = [float(rest @ rest) for _, rest in settled]
+    best = min(range(len(starts)), key=lambda i: (math.isnan(squares[i]), squares[i]))
+    state = _damped(curve, y, settled[best], _NEAR, close=1e-7)
     return state.values, state.rss
 
 
-def _damped(curve: Curve, y: Floats, start: Floats, most: int, close: float = 1e-14) -> State:
+class _Slope(NamedTuple):
+    """The way down from a place: the size of each variable, the triangle (p, p) of the derivatives
+    in variables of size 1, and the residuals turned as they are, (p,)."""
+
+    scale: Floats
+    triangle: Floats
+    turned: Floats
+
+    def step(self, damping: float) -> Floats:
+        """The damped step, as a least-squares problem of its own: no product JᵀJ loses digits."""
+        count = len(self.turned)
+        stacked, right = np.zeros((2 * count, count)), np.zeros(2 * count)
+        stacked[:count], right[:count] = self.triangle, self.turned
+        stacked.flat[count * count :: count + 1] = math.sqrt(damping)
+        return np.asarray(np.linalg.lstsq(stacked, right, rcond=None)[0], np.float64)
+
+    def foreseen(self, step: Floats, damping: float) -> float:
+        """What a step would gain, were the curve straight."""
+        return float(step @ (damping * step + self.triangle.T @ self.turned))
+
+
+def _slope(
+    curve: Curve, values: Floats, residuals: Floats, jacobian: Floats, size: Floats
+) -> _Slope:
+    scale = np.where(size > 0, size, 1.0)
+    # a parameter whose way down leads out of its bounds rests at its end
+    downhill = jacobian.T @ residuals
+    rests = ((values <= curve.low) & (downhill < 0)) | ((values >= curve.high) & (downhill > 0))
+    count = len(values)
+    both = np.zeros((max(len(residuals), count), count + 1))
+    both[: len(residuals), :count] = np.where(rests, 0.0, jacobian / scale)
+    both[: len(residuals), count] = residuals
+    # turned together, so that the turn itself need not be known
+    turned = np.asarray(np.linalg.qr(both, mode="r"), np.float64)
+    return _Slope(scale, turned[:count, :count], turned[:count, count])
+
+
+def _damped(
+    curve: Curve, y: Floats, begun: tuple[Floats, Floats], most: int, close: float = 1e-14,
+    goal: float = math.inf, sure: Sequence[Descent] = (),
+) -> State:  # fmt: skip
     """Steps between those of steepest descent and of Gauss–Newton, as short as they have to be,
-    until several in turn gain no more than so much of what is left.
+    from where a curve was settled: until they gain no more than so much of what is left, one of the
+    sure ends is reached, or the last ones were so small that the sum of squares that is the goal is
+    far off.
 
     Variables are scaled by the largest derivatives so far (J. J. Moré, Lecture Notes in Mathematics
     630 (1978) 105–116), the damping is changed as by H. B. Nielsen (IMM-REP-1999-05).
     """
-    values, residuals = curve.settled(start, y)
+    values, residuals = begun
     jacobian, size = curve.at(values)[1], np.zeros(len(values))
     rss, damping, growth, still = float(residuals @ residuals), 1e-3, 2.0, 0
-    triangle, turned = None, residuals
-    for step_number in range(most):
+    slope, before = None, math.inf
+    if _same(values, rss, sure) is not None:
+        return State(values, rss, 0, True)
+    for number in range(most):
         go_on()
-        if not (np.isfinite(jacobian).all() and np.isfinite(rss)):
-            return State(values, rss, step_number, False)
-        if triangle is None:
-            size = np.maximum(size, np.linalg.norm(jacobian, axis=0))
-            scale = np.where(size > 0, size, 1.0)
-            # a parameter whose way down leads out of its bounds rests at its end
-            downhill = jacobian.T @ residuals
-            rests = ((values <= curve.low) & (downhill < 0)) | (
-                (values >= curve.high) & (downhill > 0)
-            )
-            basis, triangle = np.linalg.qr(np.where(rests, 0.0, jacobian / scale))
-            turned = basis.T @ residuals
-        # the damped step as a least-squares problem of its own: no product JᵀJ loses digits
-        stacked = np.vstack((triangle, np.sqrt(damping) * np.eye(len(values))))
-        right = np.concatenate((turned, np.zeros(len(values))))
-        step = np.linalg.lstsq(stacked, right, rcond=None)[0]
-        moved, fresh = curve.settled(curve.within(values + step / scale), y)
-        gained = rss - float(fresh @ fresh)
-        if np.isfinite(gained) and gained > 0:
-            foreseen = float(step @ (damping * step + triangle.T @ turned))
+        if not (math.isfinite(rss) and np.isfinite(jacobian).all()):
+            return State(values, rss, number, False)
+        if number % _LOOK == 0:
+            if before - rss < _HOPE * (rss - goal):
+                return State(values, rss, number, False)
+            before = rss
+        if slope is None:
+            size = np.maximum(size, _lengths(jacobian))
+            slope = _slope(curve, values, residuals, jacobian, size)
+        step = slope.step(damping)
+        moved, fresh = curve.settled(curve.within(values + step / slope.scale), y)
+        gained, foreseen = rss - float(fresh @ fresh), slope.foreseen(step, damping)
+        if math.isfinite(gained) and gained > 0:
             ratio = gained / foreseen if foreseen > 0 else 1.0
             damping = max(damping * max(1 / 3, 1 - (2 * ratio - 1) ** 3), LEAST_DAMPING)
             still = still + 1 if gained <= close * rss else 0
             values, residuals, rss, growth = moved, fresh, rss - gained, 2.0
-            jacobian, triangle = curve.at(values)[1], None
-            if still > (3 if close < 1e-9 else 0) or rss == 0:
-                return State(values, rss, step_number, True)
+            # small steps that were hardly damped are at the bottom
+            rests = still > (_STILL if damping > _HARDLY else 0) or rss == 0
+            if rests or _same(values, rss, sure) is not None:
+                return State(values, rss, number, True)
+            jacobian, slope = curve.at(values)[1], None
         else:
             damping, growth = damping * growth, growth * 2
-            if damping > 1e20:
-                # no step is short enough to gain anything: this is the bottom
-                return State(values, rss, step_number, True)
+            if damping > 1e20 or foreseen <= UNSEEN * rss:
+                # no step is short enough to gain anything that is seen: this is the bottom
+                return State(values, rss, number, True)
     return State(values, rss, most, False)
 
 
@@ -233,7 +306,7 @@ def _polished(curve: Curve, y: Floats, state: State) -> Descent | None:
     for _ in range(_MOST_STEPS):
         if not (np.isfinite(fitted).all() and np.isfinite(jacobian).all()):
             return None
-        scale = np.linalg.norm(np.where(free, jacobian, 0.0), axis=0)
+        scale = _lengths(np.where(free, jacobian, 0.0))
         scale[scale == 0] = 1.0
         scaled = np.where(free, jacobian, 0.0) / scale
         step = np.linalg.lstsq(scaled, y - fitted, rcond=_SINGULAR)[0] / scale
@@ -260,7 +333,7 @@ def _polished(curve: Curve, y: Floats, state: State) -> Descent | None:
 def _inverse(jacobian: Floats, free: NDArray[np.bool_]) -> tuple[Floats, tuple[int, ...]]:
     """The inverse of JᵀJ from the singular values of the scaled J, and the free parameters that
     small ones of these leave open."""
-    scale = np.linalg.norm(jacobian, axis=0)
+    scale = _lengths(jacobian)
     dead = scale == 0
     scale = np.where(dead, 1.0, scale)
     _, sizes, turned = np.linalg.svd(jacobian / scale, full_matrices=False)

@@ -21,9 +21,10 @@ Ends = tuple[float, float]
 # More readings than this make the tangent good enough; of more than that it takes too long.
 _MOST, _MOST_ASKED = 2000, 200_000
 _AGREES = 0.1
-# An end is looked for in so many steps, to within this part of t, and as far as so many times the
-# tangent's half interval; beyond it there is none.
-_STEPS, _CLOSE, _FARTHEST = 16, 5e-4, 60.0
+# An end is looked for in so many steps, until the next would move it by less than this part of what
+# it is, or of how far it is from the estimate, and nothing less than the last part of that; and as
+# far as so many times the tangent's half interval: beyond it there is none.
+_STEPS, _CLOSE, _LEAST, _FARTHEST = 16, 2e-3, 1e-6, 60.0
 
 
 def profiles(fit: Fit, search: Search, best: Descent) -> Mapping[str, Ends]:
@@ -40,10 +41,13 @@ def profiles(fit: Fit, search: Search, best: Descent) -> Mapping[str, Ends]:
             error = fit.standard_error(name)
             if error and math.isfinite(error):
                 side = _Side(search, best, name, sd, error)
-                ends = [side.t_at(way * t * error) for way in (-1.0, 1.0)]
-                if always or not all(abs(at / t - 1) <= _AGREES for at in ends):
+                below, above = side.t_at(-t * error), side.t_at(t * error)
+                if always or not all(abs(at / t - 1) <= _AGREES for at in (below, above)):
                     value = float(best.values[search.free.index(name)])
-                    found[name] = (value - side.end(t, -1.0), value + side.end(t, 1.0))
+                    found[name] = (
+                        value - side.end(t, -1.0, below),
+                        value + side.end(t, 1.0, above),
+                    )
     return found
 
 
@@ -89,34 +93,52 @@ class _Side:
             self._last = away, ended
         return _root(rss - self._least, self._sd)
 
-    def end(self, t: float, way: float) -> float:
-        """How far from the estimate, in one direction, Student's t is reached."""
-        near, t_near = 0.0, 0.0
+    def end(self, t: float, way: float, t_far: float) -> float:
+        """How far from the estimate, in one direction, Student's t is reached, which is `t_far`
+        where the tangent's interval ends."""
         far = t * self._error
         bounds = self._search.way.bounds.get(self._name, (-math.inf, math.inf))
         room = abs(bounds[1 if way > 0 else 0] - self._value)
         if math.isfinite(room) and self.t_at(way * room) < t:
             # all up to the end of what it may be agrees with the readings
             return room
-        t_far = self.t_at(way * far)
+        # places and what t is there, the last of them too near
+        seen = [(0.0, 0.0)]
         while t_far < t:
-            near, t_near = far, t_far
+            seen.append((far, t_far))
             far *= 2
             if far > _FARTHEST * t * self._error:
                 return math.inf
             t_far = self.t_at(way * far)
+        near, _ = seen[-1]
+        seen.append((far, t_far))
         for _ in range(_STEPS):
-            # by a straight line between the two, kept off both
-            part = (t - t_near) / (t_far - t_near) if math.isfinite(t_far) else 0.5
-            middle = near + min(max(part, 0.1), 0.9) * (far - near)
-            t_middle = self.t_at(way * middle)
-            if abs(t_middle / t - 1) < _CLOSE:
-                return middle
-            if t_middle < t:
-                near, t_near = middle, t_middle
-            else:
-                far, t_far = middle, t_middle
+            # kept off both ends
+            off = 0.1 * (far - near)
+            at = min(max(_crossing(t, seen, near, far), near + off), far - off)
+            t_at = self.t_at(way * at)
+            seen.append((at, t_at))
+            near, far = (at, far) if t_at < t else (near, at)
+            found = _crossing(t, seen, near, far)
+            size = min(found, abs(self._value + way * found))
+            if abs(found - at) < max(_CLOSE * size, _LEAST * found):
+                return found
         return near / 2 + far / 2
+
+
+def _crossing(t: float, seen: list[tuple[float, float]], near: float, far: float) -> float:
+    """Where Student's t is reached between two places: by the curve of lowest degree, of place by
+    t, through the three of the places that were looked at at which it is nearest; in the middle
+    where that leads elsewhere."""
+    known = sorted((abs(at - t), at, place) for place, at in seen if math.isfinite(at))[:3]
+    if len({at for _, at, _ in known}) == len(known):
+        found = sum(
+            place * math.prod((t - other) / (at - other) for _, other, _ in known if other != at)
+            for _, at, place in known
+        )
+        if near < found < far:
+            return found
+    return near / 2 + far / 2
 
 
 def _root(more: float, sd: float) -> float:

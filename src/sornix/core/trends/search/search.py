@@ -51,8 +51,11 @@ _MOST_SEARCHED = 400
 # Starts that were given are also tried this many times with every value up to three times as
 # large or as small, because starts are guesses.
 _NEARBY, _NEARBY_REACH = 24, 3.0
-# A second search looks at so many places drawn by chance, from a seed of its own each time.
-_DRAWN, _SECOND, _TURNS = 600, 12, 2
+# Where a start that was given leads well, so many places of the grid are tried beside it.
+_FEW_MORE = 3
+# A second search looks at so many places drawn by chance, from a seed of its own each time,
+# and takes so many steps to see which of the best lead down.
+_DRAWN, _SECOND, _TURNS, _SECOND_SHORT = 600, 12, 2, 12
 
 
 class Parts(NamedTuple):
@@ -102,7 +105,7 @@ class Search:
                 if turn >= looks:
                     break
                 before = reached[0]
-                other = self._second(turn)
+                other = self._second(turn, reached)
                 again = [end for end in other if end.rss <= before.rss * (1 + 1e-6)]
                 reached = sorted(reached + other, key=rank)
                 if reached[0].rss < before.rss * (1 - 1e-6):
@@ -111,8 +114,8 @@ class Search:
                     # the same end from elsewhere, and nothing below it
                     doubtful = False
                     break
-            best = self._tidied(reached[0])
-            return Found(best, self._alike(best, reached[1:]), doubtful)
+            best = self._tidied(self._chosen(reached))
+            return Found(best, self._alike(best, reached), doubtful)
 
     def from_here(self, starts: list[Floats]) -> tuple[Floats, float]:
         """Where a descent from the best of some starts comes in a few steps, and the sum of squares
@@ -150,23 +153,32 @@ class Search:
         if given:
             best = searched[0] if searched else np.ones(len(self.free))
             first = np.array([given.get(n, best[i]) for i, n in enumerate(self.free)])
+            led = self._led(first, searched, lowest / part.n)
+            if led:
+                return led
             random = np.random.default_rng(3)
             reach = math.log(_NEARBY_REACH)
             nearby = first * np.exp(random.uniform(-reach, reach, (_NEARBY, len(self.free))))
-            if part is not self.sample:
-                # of many readings a start that leads lower than the search has seen is good enough
-                led = descend(*self._curve(self.sample), [first])
-                if led is not None and led.converged and not led.loose and (
-                    led.rss / self.sample.n <= _BY_CHANCE * lowest / part.n
-                ):  # fmt: skip
-                    return [led]
             groups = [[first, *nearby], searched]
         if part is not self.sample:
             lower = end_values(ends(*self._curve(part), groups))[:3]
             groups = [[*lower, first] if given else lower]
         return ends(*self._curve(self.sample), groups)
 
-    def _second(self, turn: int) -> list[Descent]:
+    def _led(self, first: Floats, searched: list[Floats], lowest: float) -> list[Descent]:
+        """The end of the descent from a start that was given, with those of a few places of the
+        grid, where nothing is lower, and nothing speaks against it; else none. Of many readings it
+        is compared with the lowest mean square that the search has seen."""
+        curve, y = self._curve(self.sample)
+        led = ends(curve, y, [[first]])
+        if not led or not led[0].converged or led[0].loose:
+            return []
+        if part_of(self.sample) is not self.sample:
+            return led if led[0].rss / self.sample.n <= _BY_CHANCE * lowest else []
+        led += ends(curve, y, [searched[:_FEW_MORE]], led)
+        return led if min(led, key=rank) is led[0] and not self._leaves_a_doubt(led[0]) else []
+
+    def _second(self, turn: int, known: list[Descent]) -> list[Descent]:
         """Ends of the descents from places drawn by chance between those of the grid."""
         random = np.random.default_rng(100 + turn)
         grid = self._places()
@@ -181,7 +193,8 @@ class Search:
         groups = [best]
         if part is not self.sample:
             groups = [end_values(ends(*self._curve(part, _SECOND_STEPS), groups))[:3]]
-        return ends(*self._curve(self.sample, _SECOND_STEPS), groups)
+        curve, y = self._curve(self.sample, _SECOND_STEPS)
+        return ends(curve, y, groups, known, _SECOND_SHORT)
 
     def _places(self) -> Floats:
         """The grid of the free parameters that enter in no straight way, within their bounds."""
@@ -240,10 +253,23 @@ class Search:
         low = np.array([way.bounds.get(name, (-np.inf, 0.0))[0] for name in self.free])
         high = np.array([way.bounds.get(name, (0.0, np.inf))[1] for name in self.free])
 
+        # asked for twice in turn where no parameter is solved for
+        last: list[tuple[Floats, tuple[Floats, Floats]]] = []
+
         def at(values: Floats) -> tuple[Floats, Floats]:
-            known = held | dict(zip(self.free, values.tolist(), strict=True))
-            fitted, *slopes = self.parts.program.run(known | {"x": x}, len(x))
-            columns = np.column_stack([slopes[i] for i in places])
+            if last and last[0][0] is values:
+                return last[0][1]
+            found = worked_out(values)
+            last[:] = [(values, found)]
+            return found
+
+        def worked_out(values: Floats) -> tuple[Floats, Floats]:
+            known = {**held, **dict(zip(self.free, values.tolist(), strict=True)), "x": x}
+            told, *slopes = self.parts.program.run(known)
+            fitted = told if told.ndim else np.full(len(x), told)
+            columns = np.empty((len(x), len(places)))
+            for column, place in enumerate(places):
+                columns[:, column] = slopes[place]
             return (
                 (fitted, columns) if roots is None else (fitted * roots, columns * roots[:, None])
             )
@@ -292,6 +318,21 @@ class Search:
         """Whether two parameters or more enter in no straight way: then a grid is too wide to be
         sure of, even where the curve looks right."""
         return sum(not straight for straight in self._straight) > 1
+
+    def _chosen(self, reached: list[Descent]) -> Descent:
+        """Of several ends that are the lowest, as where terms of a sum change places, the nearest
+        to starts that were given, else the one whose parameters come first in order."""
+        starts = self.way.starts
+
+        def order(end: Descent) -> tuple[float, list[float]]:
+            known = dict(zip(self.free, end.values.tolist(), strict=True))
+            off = sum(
+                abs(known[name] - start) / (abs(known[name]) + abs(start) or 1.0)
+                for name, start in starts.items() if name in known
+            )  # fmt: skip
+            return round(off, 3), [known[n] for n in self.free if n not in self.parts.straight]
+
+        return min((end for end in reached if rank(end) == rank(reached[0])), key=order)
 
     def _tidied(self, found: Descent) -> Descent:
         """The same curve with the usual of the parameters that give it, where these are as was

@@ -1,0 +1,143 @@
+"""What tours of demos bring about: each act, button, word and field of the window in turn, a file a
+demo in tests/data/toured. They are made anew by `python -m tests.gui.toured`; what changed is to be
+read in the difference before it is kept."""
+
+import os
+import tempfile
+from collections import Counter
+from collections.abc import Callable, Iterator
+from functools import partial
+from pathlib import Path
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QDialog,
+    QFileDialog,
+    QLineEdit,
+    QMenu,
+    QWidget,
+)
+
+from sornix.gui.shell.application import make_application
+from sornix.gui.widgets.inlinecontrols import ChoiceWord
+from tests.base import DATA
+from tests.gui.walked import Teller
+from tools.monkey import NOT_TAKEN, QTest
+from tools.screenshots import settle
+
+FOLDER = DATA / "toured"
+TOURED = ("nitrate-standards", "depth-panels")
+_TYPED = ("2", "soon")
+# so many of the choices of a word are taken
+_CHOSEN = 4
+# acts after which the window stands otherwise
+_TURNS = ("places", "to-readings", "paste-statement", "find-reading", "compare", "methods")
+Touch = tuple[str, Callable[[], object]]
+
+
+class Tour(Teller):
+    """Touches all that there is, each thing from the document as it was."""
+
+    def touch_all(self, demo: str) -> None:
+        self._touched: set[str] = set()
+        self.window.menus.update()
+        for name in sorted(self.window.menus.actions):
+            action = self.window.menus.actions[name]
+            if action.isEnabled() and name not in NOT_TAKEN and "/" not in name:
+                self._touch(f"act {name}", action.trigger)
+            if name in _TURNS:
+                self.begin(demo)
+                self.window.menus.update()
+        for kind, touches in ((QAbstractButton, _pressed), (ChoiceWord, _chosen),
+                              (QLineEdit, _typed)):  # fmt: skip
+            self.begin(demo)
+            at = turn = 0
+            while at < len(there := [w for w in self._visible(kind) if w.isEnabled()]):
+                ways = touches(there[at])
+                if turn < len(ways):
+                    self._touch(*ways[turn])
+                    turn += 1
+                else:
+                    at, turn = at + 1, 0
+
+    def _touch(self, words: str, touch: Callable[[], object]) -> None:
+        if words in self._touched:
+            return
+        self._touched.add(words)
+        opened: list[str] = []
+
+        def way() -> str:
+            touch()
+            settle(self.window)
+            opened.extend(_opened())
+            return words
+
+        self.do(way)
+        self.told += opened
+        bench = self.window.bench
+        while bench.undo_name:
+            bench.undo()
+        self.window.tell("")
+        self.window.say("")
+        settle(self.window)
+        self._before = Counter(self._said())
+
+
+def _pressed(button: QWidget) -> list[Touch]:
+    assert isinstance(button, QAbstractButton)
+    words = button.text() or button.accessibleName()
+    return [(f"press {words}", partial(QTest.mouseClick, button, Qt.MouseButton.LeftButton))]
+
+
+def _chosen(word: QWidget) -> list[Touch]:
+    assert isinstance(word, ChoiceWord)
+    name = word.accessibleName()
+    other = [one for one in word.choices if one.enabled and not one.ticked]
+    return [(f"choose {one.text} as {name}", partial(word.chosen.emit, one.value))
+            for one in other[:_CHOSEN]]  # fmt: skip
+
+
+def _typed(field: QWidget) -> list[Touch]:
+    assert isinstance(field, QLineEdit)
+
+    def typed(text: str) -> None:
+        field.setFocus()
+        field.selectAll()
+        QTest.keyClicks(field, text)
+        QTest.keyClick(field, Qt.Key.Key_Return)
+
+    if field.isReadOnly():
+        return []
+    return [(f"type {text} as {field.accessibleName()}", partial(typed, text)) for text in _TYPED]
+
+
+def _opened() -> Iterator[str]:
+    """What stands in the dialogs and menus that are open."""
+    popup = QApplication.activePopupWidget()
+    if isinstance(popup, QMenu):
+        yield f"  menu {'; '.join(action.text() for action in popup.actions())}"
+    for dialog in QApplication.topLevelWidgets():
+        if isinstance(dialog, QDialog) and dialog.isVisible():
+            yield f"  dialog {dialog.windowTitle()}"
+            if not isinstance(dialog, QFileDialog):
+                said = [w.text() for w in dialog.findChildren(QAbstractButton) if w.isVisible()]
+                yield f"    {'; '.join(said)}"
+
+
+def toured(demo: str) -> str:
+    """What a tour of a demo tells: a line a touch, and what came with it."""
+    with tempfile.TemporaryDirectory() as folder:
+        tour = Tour(demo, Path(folder))
+        tour.touch_all(demo)
+        tour.window.close_without_asking()
+    return "\n".join(tour.told) + "\n"
+
+
+if __name__ == "__main__":
+    application = make_application()
+    FOLDER.mkdir(exist_ok=True)
+    for name in TOURED:
+        (FOLDER / f"{name}.txt").write_text(toured(name))
+    os._exit(0)
