@@ -4,7 +4,8 @@ python tools/mutate.py [--faults N] [--seed S] [--only PACKAGE] [--workers N] [-
 A fault is what a hand slips into: < for <=, + for −, a number that is one more, a condition the
 other way round, two neighbouring arguments exchanged. A fifth are put into the drawing, the others
 by turns into all packages. The tests run module by module, those that are named like the place of
-the fault first, until one fails; a fault that none noticed is told as such. What each module of
+the fault first, until one fails; a fault that none noticed is shown to the check of types, and told
+as such. What each module of
 tests runs is kept in the file of the map, and found out anew only where the code, the module or
 what the tests share has changed.
 """
@@ -33,6 +34,7 @@ from coverage import CoverageData
 ROOT = Path(__file__).resolve().parent.parent
 CODE = Path("src/sornix")
 DRAWING = "core/drawing"
+TYPES = "the types alone"
 _MOST_SECONDS = 900
 _MOST_SLOW = 15
 _ABOUT = {
@@ -244,14 +246,21 @@ def tests_for(fault: Fault, known: list[Seen]) -> list[str]:
 
 
 def noticed(fault: Fault, folder: Path, known: list[Seen]) -> str:
-    """The module of tests that fails with a fault in the copy in `folder`; "" for none."""
+    """The module of tests that fails with a fault in the copy in `folder`; else TYPES where these
+    no longer fit, "" for none."""
     target = folder / fault.path
     kept = target.read_text()
     target.write_text(fault.text)
     try:
-        return next((name for name in tests_for(fault, known) if _run(name, folder)), "")
+        test = next((name for name in tests_for(fault, known) if _run(name, folder)), "")
+        return test or (TYPES if _types_differ(folder) else "")
     finally:
         target.write_text(kept)
+
+
+def _types_differ(folder: Path) -> bool:
+    command = [sys.executable, "-m", "mypy"]
+    return bool(subprocess.run(command, cwd=folder, capture_output=True, check=False).returncode)
 
 
 def main() -> int:
@@ -271,7 +280,7 @@ def main() -> int:
     with tempfile.TemporaryDirectory() as place, ThreadPoolExecutor(asked.workers) as pool:
         for number in range(asked.workers):
             folder = Path(place) / str(number)
-            leave = shutil.ignore_patterns(".venv", ".git", ".*_cache", "__pycache__")
+            leave = shutil.ignore_patterns(".venv", ".git", ".ruff_cache", "__pycache__")
             shutil.copytree(ROOT, folder, ignore=leave)
             folders.put(folder)
 
@@ -295,13 +304,14 @@ def main() -> int:
         for one in sorted(known, key=lambda one: -one.seconds)[:_MOST_SLOW]:
             print(f"  {one.seconds:4.0f} s {one.name}", flush=True)
         tried = partial(held, lambda fault, folder: noticed(fault, folder, known))
-        seen = 0
+        seen = typed = 0
         for fault, test in zip(made, pool.map(tried, made), strict=True):
-            seen += bool(test)
+            seen += bool(test) and test != TYPES
+            typed += test == TYPES
             print(
                 f"{'noticed by ' + test if test else 'NOT NOTICED':<48} {fault.words}", flush=True
             )
-    print(f"{seen} of {len(made)} faults noticed")
+    print(f"{seen} of {len(made)} faults noticed by tests, {typed} more by the types")
     return 0
 
 

@@ -494,7 +494,7 @@ class HandOver(WindowTest):
         for row in (0, 23):
             pin = partial(edits.add_note, tables=tables, series="s1", row=row)
             self.window.edit("pinned", pin)
-        self.happens(lambda: "BETWEEN PINS" in self._headings(), 30)
+        self.assertTrue(self.happens(lambda: "Between pins" in self._headings(), 30))
         text = self.panes.results.text
         y = tables[0].column("Absorbance at 220 nm").numbers
         self.assertIn("along x\t12.00 mg/L", text)

@@ -10,11 +10,13 @@ from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QApplication,
     QDialog,
     QFileDialog,
+    QLabel,
     QLineEdit,
     QMenu,
     QWidget,
@@ -40,13 +42,19 @@ Touch = tuple[str, Callable[[], object]]
 class Tour(Teller):
     """Touches all that there is, each thing from the document as it was."""
 
+    # how many buttons the dialogs have that the last touch opened
+    _offered = 0
+
     def touch_all(self, demo: str) -> None:
         self._touched: set[str] = set()
+        self._opened: set[str] = set()
         self.window.menus.update()
         for name in sorted(self.window.menus.actions):
             action = self.window.menus.actions[name]
             if action.isEnabled() and name not in NOT_TAKEN and "/" not in name:
                 self._touch(f"act {name}", action.trigger)
+                for number in range(self._offered):
+                    self._touch(f"act {name}, there {number}", partial(_in_dialog, action, number))
             if name in _TURNS:
                 self.begin(demo)
                 self.window.menus.update()
@@ -72,10 +80,12 @@ class Tour(Teller):
             touch()
             settle(self.window)
             opened.extend(_opened())
+            self._offered = sum(len(_buttons(dialog)) for dialog in _dialogs())
             return words
 
         self.do(way)
-        self.told += opened
+        self.told += [line for line in opened if line not in self._opened]
+        self._opened.update(opened)
         bench = self.window.bench
         while bench.undo_name:
             bench.undo()
@@ -113,17 +123,35 @@ def _typed(field: QWidget) -> list[Touch]:
     return [(f"type {text} as {field.accessibleName()}", partial(typed, text)) for text in _TYPED]
 
 
+def _dialogs() -> list[QDialog]:
+    return [d for d in QApplication.topLevelWidgets() if isinstance(d, QDialog) and d.isVisible()
+            and not isinstance(d, QFileDialog)]  # fmt: skip
+
+
+def _buttons(dialog: QDialog) -> list[QAbstractButton]:
+    found = dialog.findChildren(QAbstractButton)
+    return [button for button in found if button.isVisible() and button.isEnabled()]
+
+
+def _in_dialog(action: QAction, number: int) -> None:
+    """Presses one of the buttons of the dialog that an act opens."""
+    action.trigger()
+    QTest.qWait(1)
+    for dialog in _dialogs():
+        QTest.mouseClick(_buttons(dialog)[number], Qt.MouseButton.LeftButton)
+
+
 def _opened() -> Iterator[str]:
     """What stands in the dialogs and menus that are open."""
     popup = QApplication.activePopupWidget()
     if isinstance(popup, QMenu):
         yield f"  menu {'; '.join(action.text() for action in popup.actions())}"
-    for dialog in QApplication.topLevelWidgets():
-        if isinstance(dialog, QDialog) and dialog.isVisible():
-            yield f"  dialog {dialog.windowTitle()}"
-            if not isinstance(dialog, QFileDialog):
-                said = [w.text() for w in dialog.findChildren(QAbstractButton) if w.isVisible()]
-                yield f"    {'; '.join(said)}"
+    for dialog in _dialogs():
+        yield f"  dialog {dialog.windowTitle()}: {'; '.join(b.text() for b in _buttons(dialog))}"
+        for label in dialog.findChildren(QLabel):
+            # how far the pages are, the machine tells
+            if label.isVisible() and label.text() and label is not getattr(dialog, "state", None):
+                yield f"    {label.text()}".replace("\n", "⏎")
 
 
 def toured(demo: str) -> str:
