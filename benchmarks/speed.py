@@ -1,5 +1,6 @@
 """What nobody should wait for, each beside its floor: edits, files, looks, exports, commands."""
 
+import json
 import math
 import os
 import subprocess
@@ -533,6 +534,46 @@ def fits() -> Iterator[Row]:
                        bare=bare, floor="SciPy's damped least squares")  # fmt: skip
 
 
+_NEAR_STARTS, _REACH = 5, 3.0
+
+
+def reference_fits() -> Iterator[Row]:
+    """Formulas of the reference sets, from both published starts and from some up to threefold off,
+    each beside SciPy from the same start: the one whose ratio is in the middle."""
+    from scipy.optimize import least_squares
+
+    from sornix.core.trends import ByFormula, ParameterConstraints, Sample, Setting
+
+    random = np.random.default_rng(7)
+    rows = []
+    for path in sorted(Path("tests/data").glob("*.json")):
+        told = json.loads(path.read_text())
+        if told["kind"] != "nonlinear":
+            continue
+        x, y, names = np.array(told["x"], float), np.array(told["y"], float), told["parameters"]
+        model = ByFormula("formula", "formula", told["model"].replace("**", "^"))
+        code = compile(told["model"], path.name, "eval")
+        known = {"x": x, "exp": np.exp, "atan": np.arctan, "pi": math.pi}
+
+        def off(p: np.ndarray, code: Any = code, known: Any = known, names: Any = names,
+                y: np.ndarray = y) -> np.ndarray:  # fmt: skip
+            found: np.ndarray = eval(code, known | dict(zip(names, p, strict=True))) - y
+            return found
+
+        near = _REACH ** random.uniform(-1, 1, (_NEAR_STARTS, len(names)))
+        for start in (*told["starts"], *(np.array(told["certified"]["values"]) * near)):
+            way = ParameterConstraints(
+                tuple(Setting(n, start=float(v)) for n, v in zip(names, start, strict=True))
+            )
+            rows.append(
+                measured("fit: reference sets, the middle one", len(x),
+                         partial(model.fit, Sample(x, y, np.arange(len(x))), way), 10.0, runs=5,
+                         bare=partial(least_squares, off, start, method="lm"),
+                         floor="SciPy's damped least squares")
+            )  # fmt: skip
+    yield sorted(rows, key=lambda row: row.ratio)[len(rows) // 2]
+
+
 ROWS: Mapping[str, Callable[[], Iterator[Row]]] = MappingProxyType(
     {
         "commands": commands,
@@ -546,5 +587,6 @@ ROWS: Mapping[str, Callable[[], Iterator[Row]]] = MappingProxyType(
         "looking": looking,
         "exports": exports,
         "fits": fits,
+        "reference-fits": reference_fits,
     }
 )
