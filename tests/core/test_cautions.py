@@ -7,6 +7,8 @@ from sornix.core.document import Document, load_document, save_document
 from sornix.core.drawing import Text, draw_figure
 from sornix.core.figure import (
     Figure,
+    Panel,
+    Series,
     add_trend,
     change_series,
     change_trend,
@@ -91,6 +93,26 @@ class Cautions(SornixTest):
         self.one("outside", wide, "2 readings are not shown: x above 7.5.")
         low = hold(self.figure, self.tables, "y", start=50.5)
         self.one("outside", low, "1 reading is not shown: y below 50.5.")
+
+    def test_what_one_scale_cannot_hold(self) -> None:
+        for demo, changes, said in (
+            ("depth-panels", {"y": "Temperature"}, "y holds °C and m on one scale"),
+            ("buoy-week", {"x": "Rain"}, "x tells times, and on it numbers are drawn as seconds"),
+        ):
+            document = demo_document(demo)
+            figure = change_series(document.figure, document.tables, "s1", **changes)
+            self.one("mixed", figure, said, document.tables)
+            self.assertEqual(self.find("mixed", document.figure, document.tables), [])
+        # a unit is the same however it is written, and beside another there is a second scale
+        for other, count in (("mg L-1", 0), ("µg/L", 1), ("", 0)):
+            tables = (read_text(f"x,a (mg/L),b ({other})\n0,1,2\n1,2,3\n2,4,5\n".encode(), "t"),)
+            first = Series("s1", "t", "x", "a")
+            both = Figure((Panel((first, evolve(first, id="s2", y="b", palette_index=1))),))
+            found = self.find("mixed", both, tables)
+            self.assertEqual(len(found), count, other)
+            for one in found:
+                assert one.remedy is not None
+                self.assertEqual(one.remedy.edit(both).panel.series[1].axis("y"), "y2")
 
     def test_text_among_numbers(self) -> None:
         tables = (read_text(b"trap,snails\n1,4\n2,12 snails\n3,6\n", "t"),)

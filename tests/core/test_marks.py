@@ -228,7 +228,21 @@ class Errors(SornixTest):
         self.assertEqual(found.column if found else "", "SD of T")
         means = set_errors(bars(), SITES, "s1", "y", "sd")
         self.assertIsNone(set_together(means, "s1", "sum").panel.series[0].errors_y)
-        self.assertIn("error bars: ± SD", caption(means, SITES, {}))
+        week = demo_document("buoy-week")
+        for figure, tables, kind, direction, said in (
+            (means, SITES, "sd", "y", "± SD"), (warm, (table,), "column", "y", "± SD of T"),
+            (warm, (table,), "percent", "y", "± 5 %"), (warm, (table,), "fixed", "y", "± 0.1"),
+            (week.figure, week.tables, "fixed", "x", "± 8 hours in x"),
+            (week.figure, week.tables, "percent", "x", ""),
+            (week.figure, week.tables, "column", "x", ""),
+        ):  # fmt: skip
+            with self.subTest(kind, said=said):
+                if said:
+                    made = set_errors(figure, tables, "s1", direction, kind)
+                    self.assertIn(f"error bars: {said}", caption(made, tables, {}))
+                else:
+                    with self.assertRaises(EditRefused):
+                        set_errors(figure, tables, "s1", direction, kind)
 
     def test_free_axes_show_whole_error_bars(self) -> None:
         made = change_errors(set_errors(bars(), SITES, "s1", "y", "fixed"), "s1", "y", size=50.0)

@@ -17,9 +17,6 @@ from sornix.core.figure import Figure, first_ways
 from sornix.core.figure.model.checks import limits_of
 from sornix.core.letters import printable
 from sornix.core.readings import Table, Tables
-from sornix.core.statement import completions, read_statement
-from sornix.core.statement.reading import heard
-from sornix.core.statement.words.tokens import MOST_LETTERS
 from sornix.core.text import plural
 
 # With what a line begins that names the file of the figure below it.
@@ -41,6 +38,8 @@ class Words(click.ParamType[str]):
                 tables = read_tables(Path(ctx.params["file"]), ctx.params.get("sheet"))
         except (SornixError, KeyError, OSError, TypeError):
             return []
+        from sornix.core.statement import completions
+
         found = completions(incomplete, len(incomplete), tables)
         return [CompletionItem(incomplete[: one.begin] + one.text, help=one.means) for one in found]
 
@@ -121,6 +120,7 @@ class _Asked(NamedTuple):
 def _text_of(path: Path) -> str:
     """The text of a file, in whichever letters it was written."""
     from sornix.core.readings.files.encoding import utf8
+    from sornix.core.statement.words.tokens import MOST_LETTERS
 
     if path.stat().st_size > MOST_LETTERS:
         raise ReadingsError("This is longer than a statement can be.", where=path.name)
@@ -150,20 +150,30 @@ def _asked(text: str, file: Path, outputs: Sequence[Path]) -> list[_Asked]:
 
 
 def _document(text: str, tables: Tables, other: int | None, export: dict[str, Any]) -> Document:
-    first = _first(tables[0], other or 0, tell=not text.strip())
-    if other is not None and any(one.kind.name == "plot" for one in heard(text, tables)):
-        figure = read_statement(text, tables)
-        raise click.UsageError(
-            f"--other is for columns that Sornix chooses, and the statement plots "
-            f"{plural(len(figure.panels[0].series), 'series', 'series')}."
-        )
-    figure = read_statement(text, tables, first, checked=True)
+    figure = _first(tables[0], other or 0, tell=not text.strip())
+    if text.strip():
+        figure = _said(text, tables, figure, is_other=other is not None)
     usual = Export()
     chosen = Export(
         dots_per_inch=export["dpi"] or usual.dots_per_inch, width_px=export["px"],
         transparent=export["transparent"], outlines=export["outlines"],
     )  # fmt: skip
     return Document(tables, figure, chosen)
+
+
+def _said(text: str, tables: Tables, first: Figure, *, is_other: bool) -> Figure:
+    """What a statement makes of the figure that is drawn unasked."""
+    # the words of statements are many, and figures without any need none of them
+    from sornix.core.statement import read_statement
+    from sornix.core.statement.reading import heard
+
+    if is_other and any(one.kind.name == "plot" for one in heard(text, tables)):
+        figure = read_statement(text, tables)
+        raise click.UsageError(
+            f"--other is for columns that Sornix chooses, and the statement plots "
+            f"{plural(len(figure.panels[0].series), 'series', 'series')}."
+        )
+    return read_statement(text, tables, first, checked=True)
 
 
 def _first(table: Table, other: int, *, tell: bool) -> Figure:

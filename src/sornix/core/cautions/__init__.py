@@ -7,6 +7,7 @@ from sornix.core.cautions.axes import (
     categories,
     cramped,
     held_step,
+    mixed,
     outside,
     two_ways,
     unplaced,
@@ -28,8 +29,8 @@ __all__ = ["CAUTIONS", "Finding", "Remedy", "View", "find_cautions", "note_cauti
 
 # in the order in which they are shown
 for _module in (
-    outside, unplaced, categories, celsius, text_cells, few_readings, unsettled, two_ways, beyond,
-    read_beyond, order, repeated, crowded,
+    outside, unplaced, mixed, categories, celsius, text_cells, few_readings, unsettled, two_ways,
+    beyond, read_beyond, order, repeated, crowded,
     held_step, zero, wholes, cramped,
 ):  # fmt: skip
     CAUTIONS[_module.__name__.rpartition(".")[2]] = _module.find

@@ -2,6 +2,7 @@
 
 import math
 import re
+from collections.abc import Sequence
 from decimal import ROUND_HALF_EVEN, Decimal, localcontext
 from functools import lru_cache
 
@@ -26,6 +27,11 @@ def plural(count: int, one: str, many: str | None = None) -> str:
     """`1 reading`, `24 readings`, `1 200 readings`: the number with the noun that fits it."""
     noun = one if count == 1 else (many or one + "s")
     return f"{decimal_text(Decimal(count))} {noun}"
+
+
+def spoken_list(words: Sequence[str]) -> str:
+    """`a`, `a and b`, `a, b and c`."""
+    return " and ".join(filter(None, (", ".join(words[:-1]), words[-1])))
 
 
 def counted(number: int) -> str:

@@ -10,7 +10,7 @@ from PyQt6.QtCore import QObject, QTimer
 
 from sornix.core.document.stored.safetycopy import LeftCopy, SafetyCopy, Work, left_behind
 from sornix.core.document.stored.toolong import too_long
-from sornix.core.text import plural
+from sornix.core.text import plural, spoken_list
 from sornix.gui.base.preferences import preferred
 from sornix.gui.base.worker import Worker
 from sornix.gui.session.host import Host
@@ -142,10 +142,10 @@ class Autosave(QObject):
         names = [f"“{copy.work.name}”" for copy in copies[:3]]
         if len(copies) > 3:
             names.append(plural(len(copies) - 3, "other"))
-        listed = " and ".join(filter(None, (", ".join(names[:-1]), names[-1])))
+        named = spoken_list(names)
         there = "is a copy of it" if len(copies) == 1 else "are copies of them"
         self._window.offer(
-            f"Sornix ended without saving {listed}. There {there}.",
+            f"Sornix ended without saving {named}. There {there}.",
             {"Look at what there is…": show},
         )
 

@@ -13,7 +13,7 @@ from sornix.core.drawing import SHAPES, Style
 from sornix.core.figure import AXES, FORMS, MARKS, TOGETHER, Panel, Series
 from sornix.core.figure.edits.together import spread_series
 from sornix.core.readings import Table, table_named
-from sornix.core.text import plain_text, rich
+from sornix.core.text import plain_text, rich, spoken_list
 from sornix.gui.base.plain import plain_label, plain_tip
 from sornix.gui.base.themes import theme_now
 from sornix.gui.session.editing import Editing, Together
@@ -103,7 +103,7 @@ def column_ticks(scene: Scene, ids: Sequence[str]) -> tuple[list[Choice], int]:
 
 def _joined(names: list[str]) -> str:
     """Names of columns as a part of a sentence: a few in full, many as their number."""
-    whole = f"{', '.join(names[:-1])} and {names[-1]}"
+    whole = spoken_list(names)
     few = len(names) <= _MOST_NAMED and len(whole) <= _MOST_LETTERS
     return whole if few else f"{len(names)} columns"
 

@@ -23,10 +23,13 @@ from sornix.core.figure import (
     Panel,
     Series,
     SeriesStyle,
+    column_or_rows,
 )
 from sornix.core.figure.model.checks import limits_of, usual
 from sornix.core.figure.model.series import IN_TWO_COLUMNS
-from sornix.core.readings import TEXT, table_named
+from sornix.core.readings import TEXT, TIME, Tables, table_named
+from sornix.core.scales import KINDS
+from sornix.core.scales.kind import Kind
 from sornix.core.text import parse_number, plain_text, rich, shortest, spoken
 from sornix.gui.base.plain import plain_label
 from sornix.gui.session.editing import Editing
@@ -112,6 +115,12 @@ def _written(scene: Scene, key: str) -> Entries:
     return [*WRITTEN.items(), *named]
 
 
+def _times(series: Series, tables: Tables, direction: str) -> Kind | None:
+    """How lengths are told along a time; None along anything else."""
+    column = column_or_rows(table_named(tables, series.table), series.column(direction))
+    return KINDS["time"] if column.kind == TIME else None
+
+
 def _error_words(direction: str, tables: Callable[[], Any]) -> list[Pick | Typed]:
     """Kind, size, columns and form of error bars along an axis."""
 
@@ -123,10 +132,17 @@ def _error_words(direction: str, tables: Callable[[], Any]) -> list[Pick | Typed
 
     def length(scene: Scene, key: str) -> tuple[str, bool]:
         found = errors(scene, key)
-        return (shortest(found.size, 0), True) if found is not None else ("0", False)
+        if found is None:
+            return "0", False
+        times = _times(_series(scene, key), scene.tables, direction)
+        if times is not None and found.kind == "fixed":
+            return times.step_words(found.size), True
+        return shortest(found.size, 0), True
 
     def put_length(_bench: Editing, figure: Figure, key: str, text: str | None) -> Figure:
-        size = parse_number(text) if text else 0.0
+        times = _times(figure.panel.one_series(key), tables(), direction)
+        parse = parse_number if times is None else times.parse_step
+        size = parse(text) if text else 0.0
         if size < 0:
             raise EditRefused("An error bar has a length of 0 or more.")
         return edits.change_errors(figure, key, direction, size=size)

@@ -11,8 +11,7 @@ from sornix.core.figure.derived.points import column_or_rows, lies, series_point
 from sornix.core.figure.model.series import IN_TWO_COLUMNS, MARKS, OF_REPLICATES, ErrorBars, Series
 from sornix.core.figure.model.values import Figure, Panel
 from sornix.core.patterns import pattern
-from sornix.core.readings import Table, Tables, table_named
-from sornix.core.text import significant
+from sornix.core.readings import TIME, Table, Tables, table_named
 
 # What a column of lengths of error bars is called.
 _LENGTHS = pattern(r"\b(SD|SE|SEM|s\.?d\.?|error|uncertainty|deviation)\b", re.IGNORECASE)
@@ -78,13 +77,18 @@ def set_errors(
     old = series.errors(direction)
     table = table_named(tables, series.table)
     errors = ErrorBars(kind, band=old.band if old is not None else False)
+    column = column_or_rows(table, series.x if direction == "x" else series.y)
+    if kind == "percent" and column.kind == TIME:
+        raise EditRefused(
+            "A date has no percent of itself.", remedy="Choose a fixed length of error bars."
+        )
     if kind == "percent":
         errors = evolve(errors, size=5.0)
     elif kind == "fixed":
         points = series_points(series, panel, tables)
         values = points.x if direction == "x" else points.y
         spread = float(values.max() - values.min()) if len(values) else 0.0
-        errors = evolve(errors, size=float(_plain(significant(spread * 0.05 or 1.0, 1))))
+        errors = evolve(errors, size=_round(spread * 0.05 or 1.0, is_time=column.kind == TIME))
     elif kind in ("column", *IN_TWO_COLUMNS):
         name = _lengths(table, series, direction)
         errors = evolve(errors, column=name, upper=name if kind in IN_TWO_COLUMNS else None)
@@ -98,17 +102,25 @@ def set_errors(
     return _with(figure, _with_errors(series, direction, errors))
 
 
-def _plain(text: str) -> str:
-    return text.replace("−", "-").replace("\u2009", "") if "×" not in text else "1"
+def _round(size: float, *, is_time: bool) -> float:
+    """A size to one digit, or to whole days, hours or minutes along a time."""
+    unit = next((unit for unit in _LENGTHS_OF_TIME if size >= unit), 0.0) if is_time else 0.0
+    return unit * round(size / unit) if unit else float(f"{size:.0e}")
+
+
+_LENGTHS_OF_TIME = (86_400.0, 3_600.0, 60.0)
 
 
 def _lengths(table: Table, series: Series, direction: str) -> str:
     """The column that most likely holds the lengths of error bars."""
     own = column_or_rows(table, series.x if direction == "x" else series.y)
     numbers = [c.name for c in table.number_columns if c.name != own.name]
+    if own.kind == TIME:
+        numbers = [name for name in numbers if table.column(name).unit == "s"]
     if not numbers:
+        needed = "column of seconds" if own.kind == TIME else "other column of numbers"
         raise EditRefused(
-            "There is no other column of numbers.",
+            f"There is no {needed}.",
             remedy="Give a fixed length or percent, or compute a column first.",
         )
     likely = [name for name in numbers if _LENGTHS.search(name)]

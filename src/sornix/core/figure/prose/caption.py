@@ -17,10 +17,11 @@ from sornix.core.figure.derived.trendfits import (
     weighing_words,
 )
 from sornix.core.figure.edits.axisedits import value_words
-from sornix.core.figure.model.series import MARKS
+from sornix.core.figure.model.series import MARKS, ErrorBars
 from sornix.core.figure.model.trend import Trend
 from sornix.core.figure.model.values import Figure, Panel
 from sornix.core.readings import Tables, is_quantity, table_named
+from sornix.core.scales import KINDS
 from sornix.core.text import (
     capital,
     formula_text,
@@ -29,8 +30,9 @@ from sornix.core.text import (
     r_squared_text,
     rich,
     short,
-    significant,
+    shortest,
     spoken,
+    spoken_list,
     unit_words,
 )
 
@@ -123,7 +125,7 @@ def _what_is_drawn(panel: Panel, tables: Tables) -> list[str]:
         count = plural(counts[0], "reading") + (" each" if len(counts) > 1 else "")
     else:
         count = plural(sum(counts), "reading")
-    drawn = "".join([*_error_words(panel), *(f", {words}" for words in curves)])
+    drawn = "".join([*_error_words(panel, tables), *(f", {words}" for words in curves)])
     return [f"{capital(_against(panel, tables), name=True)}, {count}{drawn}."]
 
 
@@ -184,19 +186,31 @@ def _between(trend: Trend, panel: Panel, tables: Tables) -> str:
     return f", x {' '.join(ends)}" if ends else ""
 
 
-def _error_words(panel: Panel) -> list[str]:
+def _error_words(panel: Panel, tables: Tables) -> list[str]:
     """What the error bars are, each way once: `, error bars: ± SD`."""
-    found = [e for s in panel.shown for d in "yx" if (e := s.errors(d)) is not None]
-    words = dict.fromkeys(_ERROR_WORDS[e.kind].format(significant(e.size, 3)) for e in found)
+    found = [(s, d, e) for s in panel.shown for d in "yx" if (e := s.errors(d)) is not None]
+    both = any(direction == "x" for _, direction, _ in found)
+    words = dict.fromkeys(
+        _ERROR_WORDS[errors.kind].format(
+            size=_length(errors, scale_kind(panel, tables, series.axis(direction))),
+            of=lower_names(errors.column or ""), to=lower_names(errors.upper or ""),
+        ) + f" in {direction}" * both
+        for series, direction, errors in found
+    )  # fmt: skip
     return [f", error bars: {', '.join(words)}"] if words else []
 
 
+def _length(errors: ErrorBars, kind: str) -> str:
+    is_time = kind == "time" and errors.kind == "fixed"
+    return KINDS[kind].step_words(errors.size) if is_time else shortest(errors.size, 0)
+
+
 _ERROR_WORDS = {
-    "fixed": "± {}",
-    "percent": "± {} %",
-    "column": "± as measured",
-    "pair": "as measured, below and above",
-    "bounds": "from the least to the greatest",
+    "fixed": "± {size}",
+    "percent": "± {size} %",
+    "column": "± {of}",
+    "pair": "{of} below and {to} above",
+    "bounds": "from {of} to {to}",
     "sd": "± SD",
     "se": "± SE",
     "ci95": "95 % interval of the mean",
@@ -205,11 +219,14 @@ _ERROR_WORDS = {
 
 def _names(columns: list[tuple[str, str | None]], tables: Tables) -> str:
     """The names of columns, each once: `temperature and dissolved oxygen`."""
-    found = [
-        "row number" if name is None else lower_names(table_named(tables, table).column(name).name)
-        for table, name in dict.fromkeys(columns)
-    ]
-    return ", ".join(found[:-1]) + " and " + found[-1] if len(found) > 1 else found[0]
+    return spoken_list(
+        [
+            "row number"
+            if name is None
+            else lower_names(table_named(tables, table).column(name).name)
+            for table, name in dict.fromkeys(columns)
+        ]
+    )
 
 
 def lower_names(name: str) -> str:

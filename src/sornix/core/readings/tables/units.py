@@ -78,11 +78,26 @@ def _made_registry() -> Any:
 
 
 def _parsed(unit: str) -> Any:
-    """The unit of pint, or None where it knows none such: symbols with powers, multiplied or after
-    a slash divided, `mol/(m2 s)`. Its own parser is not asked: it is made for programmers."""
+    """The unit of pint, or None where it knows none such. Its own parser is not asked: it is made
+    for programmers."""
     import pint
 
+    powers = _powers(unit)
+    if powers is None:
+        return None
     result = _registry().Unit("dimensionless")
+    for symbol, power in powers.items():
+        try:
+            result = result * _registry().Unit(symbol) ** power
+        except pint.UndefinedUnitError:
+            return None
+    return result
+
+
+def _powers(unit: str) -> dict[str, int] | None:
+    """Symbols with their powers, multiplied or after a slash divided, of `mol/(m2 s)`; None where
+    it is not written so."""
+    found: dict[str, int] = {}
     if len(unit) > LONGEST_UNIT:
         return None
     tidy = unit.translate(_PLAIN_DIGITS).strip()
@@ -100,14 +115,17 @@ def _parsed(unit: str) -> Any:
         elif sign == ")":
             depth, inverse = depth - 1, 0
         elif match["symbol"]:
-            try:
-                power = int(match["power"] or 1) * (-1 if inverse else 1)
-                result = result * _registry().Unit(match["symbol"]) ** power
-            except pint.UndefinedUnitError:
-                return None
+            power = int(match["power"] or 1) * (-1 if inverse else 1)
+            found[match["symbol"]] = found.get(match["symbol"], 0) + power
             # a slash reaches over one symbol, or over a bracket
             inverse = inverse if depth else 0
-    return result if end == len(tidy) and depth == inverse == 0 else None
+    return found if end == len(tidy) and depth == inverse == 0 else None
+
+
+def is_alike(one: str, other: str) -> bool:
+    """Whether two units are one, however they are written: `mg/L` and `mg L⁻¹`."""
+    powers = _powers(one)
+    return one == other or (powers is not None and powers == _powers(other))
 
 
 def is_known(unit: str) -> bool:
