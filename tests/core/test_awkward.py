@@ -122,6 +122,7 @@ CASES = [
     Case("9999 more than once", "a\n1\n9999\n2\n9999\n3\n", "a n: 1, , 2, , 3"),
     Case("a true 999", "a\n997\n998\n999\n1000\n", "a n: 997, 998, 999, 1000"),
     Case("a true −999", "a\n-2500\n-999\n800\n2000\n", "a n: -2500, -999, 800, 2000"),
+    Case("−9999 under others below 0", "a\n-5\n-9999\n7\n9\n", "a n: -5, , 7, 9"),
     Case("one 9999 only", "a\n1\n9999\n2\n3\n", "a n: 1, 9999, 2, 3"),
     Case("one's own mark", "a\n1\nlost\n-7\n3\n", "a n: 1, , , 3", "", {"missing": ("lost", "-7")}),
     Case("none held missing", "a\n5\n-999\n7\n9\n", "a n: 5, -999, 7, 9", "", {"missing": ()}),

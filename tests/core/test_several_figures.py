@@ -35,6 +35,7 @@ from sornix.core.figure import (
     add_trend,
     caption,
     change_series,
+    change_trend,
     leave_out,
     series_points,
     set_title,
@@ -179,6 +180,13 @@ class SeveralFigures(SornixTest):
             assert column.rule is not None
             self.assertIn(f"{said} through “A”", column.rule.words)
             np.testing.assert_allclose(column.numbers, _residuals(_X, _Y), atol=1e-12)
+        trend = document.figure.panel.trends[0].id
+        by_t = change_trend(document.figure, trend, weights="column", weight_column="T")
+        made = add_residuals(evolve(document, figure=by_t), trend)
+        other = change_table(made, "run", "rename", column="T", name="U", unit="")
+        numbers = [one.tables[0].columns[-1].numbers for one in (made, other)]
+        np.testing.assert_array_equal(numbers[0], numbers[1])
+        self.assertGreater(np.abs(numbers[0] - _residuals(_X, _Y)).max(), 1e-6)
 
     def test_a_document_of_several_is_the_same_when_it_is_opened(self) -> None:
         document = add_empty(add_copy(_document()))

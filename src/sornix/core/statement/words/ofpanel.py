@@ -48,7 +48,7 @@ def panel_options() -> tuple[Option, ...]:
 def guide_options(axis: str, begins: str = "at") -> tuple[Option, ...]:
     """What is said of a line `at` a value, or of a range that begins `from` one."""
     return (
-        option("value", "where it stands", holding(f"{begins} _", value_of(axis)), close=True),
+        option("value", "where it stands", holding(f"{begins} _", value_of(axis))),
         option("end", "where a range ends",
                holding("to _", value_of(axis), unless=(None,)), constant("a line", None),
                close=True),
