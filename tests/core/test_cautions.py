@@ -17,6 +17,7 @@ from sornix.core.figure import (
     new_figure,
     read_off_trend,
     reverse,
+    set_errors,
     set_mark,
     set_size,
     tell_at,
@@ -113,6 +114,10 @@ class Cautions(SornixTest):
             for one in found:
                 assert one.remedy is not None
                 self.assertEqual(one.remedy.edit(both).panel.series[1].axis("y"), "y2")
+        # so it is with the lengths of error bars
+        rates = demo_document("respiration-temperature")
+        wrong = set_errors(rates.figure, rates.tables, "s1", "y", "column")
+        self.one("mixed", wrong, "are taken from “Temperature” in K", rates.tables)
 
     def test_text_among_numbers(self) -> None:
         tables = (read_text(b"trap,snails\n1,4\n2,12 snails\n3,6\n", "t"),)

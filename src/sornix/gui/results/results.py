@@ -1,6 +1,6 @@
 """The ledger: trend, residuals, readings and cautions as cards that can be copied."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import partial
 from itertools import pairwise
 from typing import TYPE_CHECKING
@@ -22,6 +22,7 @@ from sornix.core.figure import (
     series_name,
     series_points,
 )
+from sornix.core.readings import TEXT, TIME, Column
 from sornix.core.readings.tables.shown import shown_number
 from sornix.core.text import (
     capital,
@@ -33,6 +34,7 @@ from sornix.core.text import (
     significant,
     unit_words,
 )
+from sornix.core.text.moments import moment_text, moment_words
 from sornix.core.trends.fits.sample import ratio_unit
 from sornix.gui.base.plain import plain_label
 from sornix.gui.base.theme import Theme
@@ -166,7 +168,8 @@ class Results(Bar):
         points = series_points(series, scene.figure.panel, scene.tables)
         along_x = own_axis(panel) == "x"
         values = points.x if along_x else points.y
-        unit = unit_words(own_column(panel, series, scene.tables).unit)
+        own = own_column(panel, series, scene.tables)
+        unit = unit_words(own.unit)
         missing = row_count(series, scene.tables) - len(values)
         count = plural(len(values), "reading")
         count += f", {counted(missing)} missing" if missing else ""
@@ -174,22 +177,22 @@ class Results(Bar):
         if not len(values):
             card.row("number", count)
             return
-        # extremes are readings, so they are told as the table shows them; a mean is not
-        decimals = own_column(panel, series, scene.tables).decimals
         ends = (*(points.x_ends if along_x else points.y_ends), values[0], values[-1])
-        least, greatest, first, last = (shown_number(float(end), decimals) for end in ends)
-        found = points.means[0 if along_x else 1]
-        # residuals have the mean 0, and a sum of binary numbers leaves crumbs
-        crumbs = abs(found) < _CRUMBS * max(abs(float(end)) for end in ends)
-        mean = "0" if crumbs else significant(found, 4)
+        of_all = {}
+        if own.kind == TEXT:
+            # places in a list are no numbers: there is no mean of names
+            first, last = (own.cell(int(points.rows[at])) for at in (0, -1))
+        else:
+            least, greatest, first, last = _as_readings(own, ends)
+            mean = _mean_words(own, points.means[0 if along_x else 1], ends)
+            of_all = {"greatest": greatest, "least": least, "mean": mean}
         if brief:
-            said = f"{count}, {least} to {greatest} {unit}".strip()
-            card.small(f"{said}, mean {mean}; first {first}, last {last}")
+            said = f", {least} to {greatest} {unit}".rstrip() + f", mean {mean}" if of_all else ""
+            card.small(f"{count}{said}; first {first}, last {last}")
             return
         card.row("number", count)
-        card.row("greatest", f"{greatest} {unit}".strip())
-        card.row("least", f"{least} {unit}".strip())
-        card.row("mean", f"{mean} {unit}".strip())
+        for name, told in of_all.items():
+            card.row(name, f"{told} {unit}".strip())
         # to be compared with the table: is this column drawn in this colour?
         for name, value, at in (("first", first, 0), ("last", last, -1)):
             card.row(f"{name}, {row_words(points.rows[at])}", f"{value} {unit}".strip())
@@ -270,3 +273,19 @@ class Results(Bar):
         button = card.link("Noted", f"Noted: {finding.text}",
                            partial(self._ask, "noted a caution", note))  # fmt: skip
         button.setToolTip("It goes to the foot, and comes back when its cause has grown")
+
+
+def _as_readings(column: Column, values: Sequence[float]) -> list[str]:
+    """Values of a column as the table shows them."""
+    if column.kind == TIME:
+        return [moment_text(float(value), column.form) for value in values]
+    return [shown_number(float(value), column.decimals) for value in values]
+
+
+def _mean_words(column: Column, mean: float, ends: Sequence[float]) -> str:
+    """A mean of values between ends: it is no reading, and told as finely as these need."""
+    if column.kind == TIME:
+        return moment_words(mean, abs(float(ends[1]) - float(ends[0])) * 1e-3)
+    # residuals have the mean 0, and a sum of binary numbers leaves crumbs
+    crumbs = abs(mean) < _CRUMBS * max(abs(float(end)) for end in ends)
+    return "0" if crumbs else significant(mean, 4)

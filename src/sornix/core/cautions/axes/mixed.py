@@ -1,16 +1,41 @@
-"""Times and numbers, or several units, on one scale."""
+"""Times and numbers, or several units, on one scale; error bars in another unit."""
 
 from collections.abc import Iterator
 from functools import partial
 
 from sornix.core.cautions.caution import Finding, Remedy, View
-from sornix.core.figure import AXES, Figure, Series, column_or_rows, put_on, set_share
+from sornix.core.figure import AXES, Figure, Series, column_or_rows, put_on, set_errors, set_share
 from sornix.core.readings import NUMBER, TIME, Column, table_named
 from sornix.core.readings.tables.units import is_alike
 from sornix.core.text import plain_text, rich, spoken_list, unit_words
 
 
 def find(view: View) -> Iterator[Finding]:
+    yield from _of_scales(view)
+    for series in view.panel.shown:
+        for direction in "yx":
+            yield from _of_errors(view, series, direction)
+
+
+def _of_errors(view: View, series: Series, direction: str) -> Iterator[Finding]:
+    errors, own = series.errors(direction), _column(view, series, direction)
+    if errors is None or own.kind != NUMBER:
+        return
+    table = table_named(view.tables, series.table)
+    taken = [n for n in (errors.column, errors.upper) if n is not None and n in table.column_names]
+    for column in map(table.column, taken):
+        if own.unit and column.unit and not is_alike(own.unit, column.unit):
+            yield Finding(
+                f"Error bars of “{_plain(own.name)}”, which is in {unit_words(own.unit)}, are"
+                f" taken from “{_plain(column.name)}” in {unit_words(column.unit)}.",
+                Remedy("Leave these error bars away", "removed error bars",
+                       partial(set_errors, tables=view.tables, series_id=series.id,
+                               direction=direction, kind=None)),
+            )  # fmt: skip
+            return
+
+
+def _of_scales(view: View) -> Iterator[Finding]:
     for axis in AXES:
         if view.figure.shares(axis[0]) and view.figure.hand:
             # the first of the panels that share it says it for all
@@ -52,7 +77,11 @@ def _by_unit(drawn: list[tuple[Series, Column]]) -> list[list[tuple[Series, Colu
 
 
 def _named(names: list[str]) -> str:
-    return spoken_list([f"“{plain_text(rich(name))}”" for name in dict.fromkeys(names)])
+    return spoken_list([f"“{_plain(name)}”" for name in dict.fromkeys(names)])
+
+
+def _plain(name: str) -> str:
+    return plain_text(rich(name))
 
 
 def _apart(view: View, axis: str) -> Remedy | None:

@@ -11,6 +11,7 @@ from sornix.core.figure.derived.roles import to_draw
 from sornix.core.figure.derived.runs import is_depth_name
 from sornix.core.figure.edits.axisedits import freed
 from sornix.core.figure.edits.notes import change_note
+from sornix.core.figure.edits.seriesedits import each_alone
 from sornix.core.figure.edits.trendedits import change_trend
 from sornix.core.figure.model.checks import limits_of
 from sornix.core.figure.model.scale import Spot
@@ -26,7 +27,7 @@ from sornix.core.figure.model.targets import (
     TrendLabel,
 )
 from sornix.core.figure.model.values import Figure, Panel
-from sornix.core.readings import Tables, table_named
+from sornix.core.readings import TEXT, Tables, table_named
 from sornix.core.text import spoken
 
 
@@ -44,6 +45,10 @@ def change_series(figure: Figure, tables: Tables, series_id: str, **changes: Any
     if (new.table, new.x, new.y) != (old.table, old.x, old.y):
         # they were left out of other readings
         new = evolve(new, left_out=())
+        table = table_named(tables, new.table)
+        if all(column_or_rows(table, name).kind == TEXT for name in (new.x, new.y)):
+            # names have no mean
+            new = each_alone(new)
         if not panel.shown:
             # who chooses a column for a figure that draws nothing yet wants to see it
             new = evolve(new, hidden=False)

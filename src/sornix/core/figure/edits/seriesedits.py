@@ -51,13 +51,19 @@ _MOST_COMPARED = 100_000
 def set_together(figure: Figure, series_id: str, together: str) -> Figure:
     """Whether every reading is drawn, or the mean or the sum of those at one place; error bars that
     are about the mean go with it."""
-    series = evolve(figure.panel.one_series(series_id), together=together)
+    series = figure.panel.one_series(series_id)
     if together != "mean":
-        for direction in "xy":
-            errors = series.errors(direction)
-            if errors is not None and errors.kind in OF_REPLICATES:
-                series = _with_errors(series, direction, None)
-    return _with(figure, series)
+        series = each_alone(series)
+    return _with(figure, evolve(series, together=together))
+
+
+def each_alone(series: Series) -> Series:
+    """A series with every reading drawn, and without error bars that are about means."""
+    for direction in "xy":
+        errors = series.errors(direction)
+        if errors is not None and errors.kind in OF_REPLICATES:
+            series = _with_errors(series, direction, None)
+    return evolve(series, together="each")
 
 
 def _with_errors(series: Series, direction: str, errors: ErrorBars | None) -> Series:
