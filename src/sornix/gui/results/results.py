@@ -185,7 +185,8 @@ class Results(Bar):
         else:
             least, greatest, first, last = _as_readings(own, ends)
             mean = _mean_words(own, points.means[0 if along_x else 1], ends)
-            of_all = {"greatest": greatest, "least": least, "mean": mean}
+            names = ("latest", "earliest") if own.kind == TIME else ("greatest", "least")
+            of_all = {names[0]: greatest, names[1]: least, "mean": mean}
         if brief:
             said = f", {least} to {greatest} {unit}".rstrip() + f", mean {mean}" if of_all else ""
             card.small(f"{count}{said}; first {first}, last {last}")
