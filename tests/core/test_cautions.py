@@ -190,6 +190,13 @@ class Cautions(SornixTest):
         line = change_series(points, tables, "s1", mark="line")
         self.one("repeated", line, "2 readings of “y” have the same x as the one before", tables)
         self.one("order", line, "x turns back 2 times", tables)
+        ranks = demo_document("site-ranks")
+        figure = ranks.figure
+        for series in figure.panel.series:
+            figure = change_series(figure, ranks.tables, series.id, x="Buoy B2")
+        many = self.one("repeated", figure, "and 3 others have the same x", ranks.tables)
+        self.assertTrue(many.text.startswith("Up to 4 readings each of “Ashel mouth”"), many.text)
+        self.one("order", figure, "“Boathouse” and “Outflow” follow the rows", ranks.tables)
         profile = (read_text(b"T,z\n9,0\n8,1\n8.5,2\n7,3\n7.2,4\n", "p"),)
         down = change_series(new_figure(profile[0]), profile, "s1", mark="line")
         self.assertEqual(self.find("order", down, profile), [])

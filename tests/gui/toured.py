@@ -8,6 +8,7 @@ from collections import Counter
 from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
+from typing import TypeVar
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction
@@ -37,6 +38,7 @@ _CHOSEN = 4
 # acts after which the window stands otherwise
 _TURNS = ("places", "to-readings", "paste-statement", "find-reading", "compare", "methods")
 Touch = tuple[str, Callable[[], object]]
+Part = TypeVar("Part", bound=QWidget)
 
 
 class Tour(Teller):
@@ -129,8 +131,12 @@ def _dialogs() -> list[QDialog]:
 
 
 def _buttons(dialog: QDialog) -> list[QAbstractButton]:
-    found = dialog.findChildren(QAbstractButton)
-    return [button for button in found if button.isVisible() and button.isEnabled()]
+    return [button for button in _parts(dialog, QAbstractButton) if button.isEnabled()]
+
+
+def _parts(dialog: QDialog, kind: type[Part]) -> list[Part]:
+    """What is seen in a dialog itself, not in one that it opens."""
+    return [w for w in dialog.findChildren(kind) if w.isVisible() and w.window() is dialog]
 
 
 def _in_dialog(action: QAction, number: int) -> None:
@@ -148,9 +154,9 @@ def _opened() -> Iterator[str]:
         yield f"  menu {'; '.join(action.text() for action in popup.actions())}"
     for dialog in _dialogs():
         yield f"  dialog {dialog.windowTitle()}: {'; '.join(b.text() for b in _buttons(dialog))}"
-        for label in dialog.findChildren(QLabel):
+        for label in _parts(dialog, QLabel):
             # how far the pages are, the machine tells
-            if label.isVisible() and label.text() and label is not getattr(dialog, "state", None):
+            if label.text() and label is not getattr(dialog, "state", None):
                 yield f"    {label.text()}".replace("\n", "⏎")
 
 

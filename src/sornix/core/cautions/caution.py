@@ -1,18 +1,18 @@
 """What a caution is made of, and the table of cautions."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from typing import NamedTuple
 
 from attrs import evolve
 
 from sornix.core.drawing import Drawing, PanelPlace
-from sornix.core.figure import Figure, Panel, Series, Trend, series_name
+from sornix.core.figure import Figure, Panel, Series, Trend, change_series, series_name
 from sornix.core.figure.model.values import Noted
 from sornix.core.frozen import frozen
 from sornix.core.patterns import pattern
 from sornix.core.readings import Tables
 from sornix.core.scales import KINDS
-from sornix.core.text import capital, plain_text, rich
+from sornix.core.text import capital, plain_text, plural, rich, spoken_list
 from sornix.core.trends import Fit
 
 
@@ -46,6 +46,9 @@ class Finding(NamedTuple):
         return not (self.mild or self.noted)
 
 
+_MOST_NAMED = 3
+
+
 @frozen
 class View:
     """What cautions look at."""
@@ -76,6 +79,24 @@ class View:
     def name(self, series: Series) -> str:
         """The series' name for a sentence."""
         return f"“{plain_text(rich(series_name(self.panel, series, self.tables)))}”"
+
+    def names(self, several: Sequence[Series]) -> str:
+        """The names of some series: the first few, and how many others."""
+        # another name is no longer than “1 other”
+        count = len(several) if len(several) <= _MOST_NAMED + 1 else _MOST_NAMED
+        names = [self.name(series) for series in several[:count]]
+        others = len(several) - len(names)
+        return spoken_list([*names, plural(others, "other")] if others else names)
+
+    def points_only(self, several: Sequence[Series]) -> "Remedy":
+        """Points in place of the lines of some series."""
+
+        def edit(figure: Figure) -> Figure:
+            for series in several:
+                figure = change_series(figure, self.tables, series.id, mark="points")
+            return figure
+
+        return Remedy("Draw points only", "drew points", edit)
 
 
 Caution = Callable[[View], Iterable[Finding]]

@@ -1,22 +1,23 @@
-"""A line through readings whose x goes to and fro."""
+"""Lines through readings whose x goes to and fro."""
 
 from collections.abc import Iterator
-from functools import partial
 
-from sornix.core.cautions.caution import Finding, Remedy, View
-from sornix.core.figure import MARKS, change_series, series_points
+from sornix.core.cautions.caution import Finding, View
+from sornix.core.figure import MARKS, series_points
 from sornix.core.text import plural
 
 
 def find(view: View) -> Iterator[Finding]:
-    for series in view.panel.shown:
-        if not MARKS[series.mark].line:
-            continue
-        turns = series_points(series, view.panel, view.tables).turns
-        if turns:
-            edit = partial(change_series, tables=view.tables, series_id=series.id, mark="points")
-            yield Finding(
-                f"The line of {view.name(series)} follows the rows, and x turns back "
-                f"{plural(turns, 'time')} on the way.",
-                Remedy("Draw points only", "drew points", edit),
-            )
+    lines = [series for series in view.panel.shown if MARKS[series.mark].line]
+    turns = {series: series_points(series, view.panel, view.tables).turns for series in lines}
+    back = [series for series, count in turns.items() if count]
+    if not back:
+        return
+    most = max(turns.values())
+    one = len(back) == 1
+    at_most = "" if min(turns[series] for series in back) == most else "up to "
+    yield Finding(
+        f"The {'line' if one else 'lines'} of {view.names(back)} {'follows' if one else 'follow'} "
+        f"the rows, and x turns back {at_most}{plural(most, 'time')} on the way.",
+        view.points_only(back),
+    )
