@@ -5,6 +5,7 @@ import gzip
 import io
 import itertools
 import json
+import sqlite3
 import tempfile
 import zipfile
 from pathlib import Path
@@ -170,6 +171,16 @@ class Formats(SornixTest):
             Path(folder, "laboratory.db-wal").write_bytes(b"x")
             self.assertIn("not yet written", " ".join(read_file(path)[0].notes))
             self.assertEqual(len(list(Path(folder).iterdir())), 2)
+            for count, said in ((1, "table “t0”"), (2, "None of the 2 tables of this database")):
+                words = Path(folder, f"{count}.db")
+                base = sqlite3.connect(words)
+                for number in range(count):
+                    base.execute(f"create table t{number}(name text)")
+                    base.execute(f"insert into t{number} values ('north')")
+                base.commit()
+                base.close()
+                with self.assertRaisesRegex(ReadingsError, said):
+                    read_file(words)
 
     @settings(max_examples=60)
     @given(st.lists(st.integers(-99_999, 99_999) | st.integers(-2, 2), min_size=2, max_size=40),
