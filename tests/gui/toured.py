@@ -2,12 +2,9 @@
 demo in tests/data/toured. They are made anew by `python -m tests.gui.toured`; what changed is to be
 read in the difference before it is kept."""
 
-import os
-import tempfile
 from collections import Counter
 from collections.abc import Callable, Iterator
 from functools import partial
-from pathlib import Path
 from typing import TypeVar
 
 from PyQt6.QtCore import Qt
@@ -23,10 +20,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from sornix.gui.shell.application import make_application
 from sornix.gui.widgets.inlinecontrols import ChoiceWord
 from tests.base import DATA
-from tests.gui.walked import Teller
+from tests.gui.walked import Teller, renew, told_by
 from tools.monkey import NOT_TAKEN, QTest
 from tools.screenshots import settle
 
@@ -162,16 +158,8 @@ def _opened() -> Iterator[str]:
 
 def toured(demo: str) -> str:
     """What a tour of a demo tells: a line a touch, and what came with it."""
-    with tempfile.TemporaryDirectory() as folder:
-        tour = Tour(demo, Path(folder))
-        tour.touch_all(demo)
-        tour.window.close_without_asking()
-    return "\n".join(tour.told) + "\n"
+    return told_by(Tour, demo, lambda tour: tour.touch_all(demo))
 
 
 if __name__ == "__main__":
-    application = make_application()
-    FOLDER.mkdir(exist_ok=True)
-    for name in TOURED:
-        (FOLDER / f"{name}.txt").write_text(toured(name))
-    os._exit(0)
+    renew(FOLDER, TOURED, toured)

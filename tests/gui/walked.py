@@ -6,8 +6,9 @@ import os
 import re
 import tempfile
 from collections import Counter
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
+from typing import Any
 
 from PyQt6.QtCore import QEvent, QPoint
 from PyQt6.QtWidgets import QApplication, QWidget
@@ -105,19 +106,33 @@ class Teller(Monkey):
             yield from write_statement(bench.scene.figure, bench.tables, whole=True).split("\n")
 
 
+def told_by(made: type[Teller], demo: str, go: Callable[[Any], object]) -> str:
+    """What a teller tells of a demo, when it has gone its way."""
+    with tempfile.TemporaryDirectory() as folder:
+        teller = made(demo, Path(folder))
+        go(teller)
+        teller.window.close_without_asking()
+    return "\n".join(teller.told) + "\n"
+
+
+def renew(folder: Path, demos: Iterable[str], told: Callable[[str], str]) -> None:
+    """Makes what is kept of demos anew, and ends the program."""
+    _application = make_application()
+    folder.mkdir(exist_ok=True)
+    for name in demos:
+        (folder / f"{name}.txt").write_text(told(name))
+    os._exit(0)
+
+
 def walked(demo: str) -> str:
     """What a walk on a demo tells: a line an act, and what came with it."""
-    with tempfile.TemporaryDirectory() as folder:
-        monkey = Teller(demo, Path(folder))
+
+    def walk(teller: Teller) -> None:
         for _ in range(_ACTS):
-            monkey.do(monkey.some_way())
-        monkey.window.close_without_asking()
-    return "\n".join(monkey.told) + "\n"
+            teller.do(teller.some_way())
+
+    return told_by(Teller, demo, walk)
 
 
 if __name__ == "__main__":
-    application = make_application()
-    FOLDER.mkdir(exist_ok=True)
-    for name in DEMOS:
-        (FOLDER / f"{name}.txt").write_text(walked(name))
-    os._exit(0)
+    renew(FOLDER, DEMOS, walked)

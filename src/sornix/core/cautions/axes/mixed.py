@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from functools import partial
 
 from sornix.core.cautions.caution import Finding, Remedy, View
-from sornix.core.figure import AXES, Figure, Series, column_or_rows, put_on, set_errors, set_share
+from sornix.core.figure import AXES, Series, column_or_rows, put_on, set_errors, set_share
 from sornix.core.readings import NUMBER, TIME, Column, table_named
 from sornix.core.readings.tables.units import is_alike
 from sornix.core.text import plain_text, rich, spoken_list, unit_words
@@ -91,11 +91,11 @@ def _apart(view: View, axis: str) -> Remedy | None:
     other = "y" if axis[0] == "x" else "x"
     share = other if view.figure.shares(other) else "none"
     words = f"Give each panel a scale of {axis[0]} of its own"
-    return Remedy(words, f"gave each panel its own {axis[0]}", partial(_shared, view, share))
-
-
-def _shared(view: View, share: str, figure: Figure) -> Figure:
-    return set_share(figure, view.tables, share)
+    return Remedy(
+        words,
+        f"gave each panel its own {axis[0]}",
+        partial(set_share, tables=view.tables, share=share),
+    )
 
 
 def _beside(view: View, axis: str, groups: list[list[tuple[Series, Column]]]) -> Remedy | None:

@@ -40,13 +40,12 @@ def change_series(figure: Figure, tables: Tables, series_id: str, **changes: Any
     panel = figure.panel
     old = panel.one_series(series_id)
     new = evolve(old, **changes)
-    for column in (new.x, new.y):
-        column_or_rows(table_named(tables, new.table), column)
+    table = table_named(tables, new.table)
+    columns = [column_or_rows(table, name) for name in (new.x, new.y)]
     if (new.table, new.x, new.y) != (old.table, old.x, old.y):
         # they were left out of other readings
         new = evolve(new, left_out=())
-        table = table_named(tables, new.table)
-        if all(column_or_rows(table, name).kind == TEXT for name in (new.x, new.y)):
+        if all(column.kind == TEXT for column in columns):
             # names have no mean
             new = each_alone(new)
         if not panel.shown:

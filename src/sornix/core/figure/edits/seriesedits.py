@@ -11,7 +11,7 @@ from sornix.core.figure.derived.points import column_or_rows, lies, series_point
 from sornix.core.figure.model.series import IN_TWO_COLUMNS, MARKS, OF_REPLICATES, ErrorBars, Series
 from sornix.core.figure.model.values import Figure, Panel
 from sornix.core.patterns import pattern
-from sornix.core.readings import TIME, Table, Tables, table_named
+from sornix.core.readings import TIME, Column, Table, Tables, table_named
 
 # What a column of lengths of error bars is called.
 _LENGTHS = pattern(r"\b(SD|SE|SEM|s\.?d\.?|error|uncertainty|deviation)\b", re.IGNORECASE)
@@ -96,7 +96,7 @@ def set_errors(
         spread = float(values.max() - values.min()) if len(values) else 0.0
         errors = evolve(errors, size=_round(spread * 0.05 or 1.0, is_time=column.kind == TIME))
     elif kind in ("column", *IN_TWO_COLUMNS):
-        name = _lengths(table, series, direction)
+        name = _lengths(table, column)
         errors = evolve(errors, column=name, upper=name if kind in IN_TWO_COLUMNS else None)
     elif not repeats(panel, tables, series):
         raise EditRefused(
@@ -117,9 +117,8 @@ def _round(size: float, *, is_time: bool) -> float:
 _LENGTHS_OF_TIME = (86_400.0, 3_600.0, 60.0)
 
 
-def _lengths(table: Table, series: Series, direction: str) -> str:
+def _lengths(table: Table, own: Column) -> str:
     """The column that most likely holds the lengths of error bars."""
-    own = column_or_rows(table, series.x if direction == "x" else series.y)
     numbers = [c.name for c in table.number_columns if c.name != own.name]
     if own.kind == TIME:
         numbers = [name for name in numbers if table.column(name).unit == "s"]

@@ -153,7 +153,7 @@ class Search:
         if given:
             best = searched[0] if searched else np.ones(len(self.free))
             first = np.array([given.get(n, best[i]) for i, n in enumerate(self.free)])
-            led = self._led(first, searched, lowest / part.n)
+            led = self._led(first, searched, part, lowest)
             if led:
                 return led
             random = np.random.default_rng(3)
@@ -165,16 +165,19 @@ class Search:
             groups = [[*lower, first] if given else lower]
         return ends(*self._curve(self.sample), groups)
 
-    def _led(self, first: Floats, searched: list[Floats], lowest: float) -> list[Descent]:
+    def _led(
+        self, first: Floats, searched: list[Floats], part: Sample, lowest: float
+    ) -> list[Descent]:
         """The end of the descent from a start that was given, with those of a few places of the
         grid, where nothing is lower, and nothing speaks against it; else none. Of many readings it
-        is compared with the lowest mean square that the search has seen."""
+        is compared with the lowest sum of squares that was seen of a part of them."""
         curve, y = self._curve(self.sample)
         led = ends(curve, y, [[first]])
         if not led or not led[0].converged or led[0].loose:
             return []
-        if part_of(self.sample) is not self.sample:
-            return led if led[0].rss / self.sample.n <= _BY_CHANCE * lowest else []
+        if part is not self.sample:
+            is_low = led[0].rss / self.sample.n <= _BY_CHANCE * (lowest / part.n)
+            return led if is_low else []
         led += ends(curve, y, [searched[:_FEW_MORE]], led)
         return led if min(led, key=rank) is led[0] and not self._leaves_a_doubt(led[0]) else []
 
