@@ -337,12 +337,18 @@ def _move(widget: QWidget, at: QPointF) -> None:
 def settle(window: Window) -> None:
     QApplication.processEvents()
     while window.worker.is_busy or window.bench.fitter.is_busy:
+        # what is waited for works in a thread, which gets on while this one sleeps
+        time.sleep(0.0005)
         QApplication.processEvents()
     for _ in range(20):
         QApplication.processEvents()
-    # what is told when the hand rests
-    while any(_will_ring(timer) for timer in window.frame.findChildren(QTimer)):
+    # what is told when the hand rests rings at once, in the order in which it would
+    while soon := [timer for timer in window.frame.findChildren(QTimer) if _will_ring(timer)]:
+        first = min(soon, key=QTimer.remainingTime)
+        pause = first.interval()
+        first.start(0)
         QApplication.processEvents()
+        first.setInterval(pause)
 
 
 def _will_ring(timer: QTimer) -> bool:

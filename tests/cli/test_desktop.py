@@ -1,9 +1,11 @@
 """At home on a desktop: what is installed is valid, complete, and goes away again."""
 
+import os
 import re
 import subprocess
 import sys
 from pathlib import Path
+from unittest.mock import patch
 from xml.etree import ElementTree as ET
 
 import click
@@ -19,9 +21,9 @@ from tests.base import SornixTest
 class Desktop(SornixTest):
     def setUp(self) -> None:
         super().setUp()
-        self.data, self.commands = self.folder / "data", self.folder / "bin"
+        self.data, self.commands = self.folder / "data", self.folder / "home" / "bin"
         # a path as unkind as a home can be
-        self.program = self.folder / 'a "folder" of $mine' / "sornix"
+        self.program = self.folder / 'a "folder" of $mine \\ours' / "sornix"
         self.program.parent.mkdir()
         self.program.write_text('#!/bin/sh\necho "$@"\n')
         self.program.chmod(0o755)
@@ -50,8 +52,10 @@ class Desktop(SornixTest):
         self.assertEqual(again, written)
         removed = remove(self.program, self.texts, self.data, self.commands)
         self.assertEqual(removed, written)
+        # nor is a folder left that held nothing else
         left = list(self.data.rglob(f"*{APPLICATION_ID}*"))
-        self.assertEqual((left, others.exists()), ([], True))
+        self.assertEqual((left, list(others.parent.glob("*.desktop"))), ([], [others]))
+        self.assertFalse(any((self.data / name).exists() for name in ("man", "metainfo", "zsh")))
         self.assertEqual(remove(self.program, self.texts, self.data, self.commands), [])
 
     def test_what_another_installation_has_put_there_stays(self) -> None:
@@ -69,11 +73,40 @@ class Desktop(SornixTest):
         other.unlink()
         removed = remove(self.program, self.texts, self.data, self.commands)
         self.assertEqual(removed, theirs)
+        # nor is a command that leads to it its own, but what the user has put there is
+        link.symlink_to(other)
+        self.assertIn(link, install(self.program, self.texts, self.data, self.commands))
+        self.assertEqual(link.readlink(), self.program)
+        link.unlink()
+        for leads_to in (self.folder / "mine", self.folder / "gone"):
+            link.symlink_to(leads_to)
+            for act in (install, remove):
+                self.assertNotIn(link, act(self.program, self.texts, self.data, self.commands))
+            link.unlink()
+        link.write_text("mine")
+        self.assertNotIn(link, install(self.program, self.texts, self.data, self.commands))
+
+    def test_the_desktop_is_told(self) -> None:
+        asked, tools = self.folder / "asked", self.folder / "tools"
+        tools.mkdir()
+        tool = tools / "update-desktop-database"
+        tool.write_text(f'#!/bin/sh\necho "$@" >> "{asked}"\nexit 3\n')
+        tool.chmod(0o755)
+        with patch.dict(os.environ, {"PATH": str(tools)}):
+            for act in (install, remove):
+                act(self.program, self.texts, self.data, self.commands)
+        # one that is not on the machine is not asked, nor about a folder that is gone
+        self.assertEqual(asked.read_text(), f"{self.data / 'applications'}\n")
 
     def test_one_name_holds_all_together(self) -> None:
         install(self.program, self.texts, self.data, self.commands)
         entry = (self.data / "applications" / f"{APPLICATION_ID}.desktop").read_text()
         self.assertIn(f"Icon={APPLICATION_ID}\n", entry)
+        # a value is written with its backslashes doubled, and within quotes four signs after one
+        value = entry.split('\nExec="')[1].replace("\\\\", "\\")
+        quoted = re.match(r'(?:[^"\\]|\\.)*', value)
+        assert quoted is not None
+        self.assertEqual(re.sub(r"\\(.)", r"\1", quoted[0]), str(self.program))
         self.assertIn(MEDIA_TYPE, entry)
         kinds = ET.parse(self.data / "mime" / "packages" / f"{APPLICATION_ID}.xml").getroot()
         space = "{http://www.freedesktop.org/standards/shared-mime-info}"

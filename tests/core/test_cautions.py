@@ -23,6 +23,7 @@ from sornix.core.figure import (
     tell_at,
 )
 from sornix.core.readings import Tables, read_text
+from sornix.core.readings.changes.repair import repaired
 from sornix.core.text import plain_text
 from sornix.demo import demo_document
 from tests.base import SornixTest
@@ -114,6 +115,12 @@ class Cautions(SornixTest):
             for one in found:
                 assert one.remedy is not None
                 self.assertEqual(one.remedy.edit(both).panel.series[1].axis("y"), "y2")
+        three = evolve(both, panels=(evolve(both.panel, series=(
+            *both.panel.series, evolve(first, id="s3", y="c", palette_index=2))),))  # fmt: skip
+        tables = (read_text(b"x,a (mg/L),b (K),c (m)\n0,1,2,3\n1,2,3,4\n2,4,5,6\n", "t"),)
+        (one,) = self.find("mixed", three, tables)
+        self.assertIn("mg/L, K and m", one.text)
+        self.assertIsNone(one.remedy)
         # so it is with the lengths of error bars
         rates = demo_document("respiration-temperature")
         wrong = set_errors(rates.figure, rates.tables, "s1", "y", "column")
@@ -123,6 +130,13 @@ class Cautions(SornixTest):
         tables = (read_text(b"trap,snails\n1,4\n2,12 snails\n3,6\n", "t"),)
         finding = self.one("text_cells", new_figure(tables[0]), "row 2: “12 snails”", tables)
         self.assertTrue(finding.text.startswith("1 cell of “snails” is text"))
+        for cells, said in (("1,<2,3", "1 reading of “lead” is a limit"),
+                            ("1,<2,<3,4,5", "2 readings of “lead” are limits")):  # fmt: skip
+            rows = "".join(f"{i},{cell}\n" for i, cell in enumerate(cells.split(",")))
+            table = read_text(f"site,lead\n{rows}".encode(), "t")
+            site, lead = table.columns
+            tables = (evolve(table, columns=(site, repaired(lead, "limit", "mark"))),)
+            self.one("text_cells", new_figure(tables[0]), said, tables)
 
     def test_numbers_that_were_read_as_text(self) -> None:
         for cells, said in (
@@ -164,7 +178,8 @@ class Cautions(SornixTest):
         figure = add_trend(hold(self.figure, self.tables, "x", start=0, end=18), "s1")
         self.assertEqual(self.find("beyond", figure), [])
         far = change_trend(figure, "t1", extended=True)
-        self.one("beyond", far, "beyond the readings (x 0 to 9), by up to 100 % of their range")
+        said = "The straight line is drawn beyond the readings (x 0 to 9), by up to 100 % of their"
+        self.one("beyond", far, said)
         endless = change_trend(hold(figure, self.tables, "x", end=1.7e308), "t1", extended=True)
         self.one("beyond", endless, "beyond the readings (x 0 to 9). Nothing was measured there")
 

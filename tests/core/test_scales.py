@@ -204,6 +204,12 @@ class Refusals(SornixTest):
             (lambda: check_step("linear", 0, 12, 20, words), "longer than the range from 0 to 12"),
             (lambda: check_step("linear", 0, 12, 0.01, words), "would make 1"),
             (lambda: check_step("linear", 0, 12, 0, words), "greater than 0"),
+            (lambda: check_step("linear", 0, 12, 20, words), "a step of 12 or less"),
+            (lambda: check_step("linear", 0, 12, 0.01, words), "a step of 0.06 or more"),
+            # steps of powers and of names are whole numbers
+            (lambda: check_step("log", 1, 300, 3, words), "a step of 2 powers or less"),
+            (lambda: check_step("log", 1, 8, 1, words), "Let the step be free"),
+            (lambda: check_step("category", 0, 500, 1, words), "a step of 3 or more"),
             (lambda: check_range(3, 3, words), "no width"),
             (lambda: check_range(4, 3, words), "runs backward"),
         ]

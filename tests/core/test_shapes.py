@@ -199,6 +199,25 @@ class Truth(SornixTest):
         # the least sum of squares is no more than that of the truth itself
         self.assertLessEqual(found.rss, float(noise @ noise) * (1 + 1e-9))
 
+    @given(st.integers(0, 10**6))
+    @settings(max_examples=20)
+    def test_the_usual_parameters_give_the_same_curve(self, seed: int) -> None:
+        dice = np.random.default_rng(seed)
+        x = np.sort(dice.uniform(0.5, 9, 12))
+        for model in MODELS.values():
+            if not isinstance(model, ByFormula) or model.tidy is None:
+                continue
+            known = dict(
+                zip(model.names, dice.normal(0, 2, len(model.names)).tolist(), strict=True)
+            )
+            usual = dict(model.tidy(known, x))
+            with np.errstate(all="ignore"):
+                one, other = (values_of(model.formula, each, x) for each in (known, usual))
+            np.testing.assert_allclose(other, one, rtol=1e-6, atol=1e-9, err_msg=model.name)
+            again = model.tidy(usual, x)
+            for name, value in usual.items():
+                self.assertAlmostEqual(again[name], value, 9, f"{model.name} {name}")
+
     def test_narrow_valleys_are_found(self) -> None:
         # a rise over two readings that are close, and a step that one reading alone shows
         for words, index in (("steep logistic", 244), ("two steps, rates 50 to 500 apart", 159)):

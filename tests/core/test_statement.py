@@ -34,6 +34,7 @@ from sornix.core.statement import (
 )
 from sornix.core.statement.building import _numbered
 from sornix.core.statement.sentences import kinds
+from sornix.core.statement.words.misread import nearest
 from sornix.core.statement.words.tokens import plain, sentences
 from sornix.core.trends import Treatment
 from sornix.demo import DEMOS, demo_document
@@ -159,6 +160,16 @@ class Statements(SornixTest):
             again = read_statement(said, tables)
             self.assertEqual(again, figure, said)
             self.assertEqual(write_statement(again, tables, whole=whole), said)
+
+    def test_what_is_likest_is_offered_first(self) -> None:
+        for read, known, likest in (
+            # one begins the other; most letters in common; as they come; none is alike: the first
+            ("level", ["Bevel", "Levels here"], ["Levels here", "Bevel"]),
+            ("Nitrite", ["Nitrogen", "Nitrate", "Depth"], ["Nitrate", "Nitrogen"]),
+            ("ab", ["abx", "aby"], ["abx", "aby"]),
+            ("zz", ["a", "b", "c", "d"], ["a", "b", "c"]), ("", ["a", "b"], ["a", "b"]),
+        ):  # fmt: skip
+            self.assertEqual(nearest(read, known), likest, read)
 
     @given(st.lists(st.text("ab “”„«»\"'±;,:=()-−/\n\t", min_size=1, max_size=8), min_size=2,
                     max_size=4, unique=True))  # fmt: skip

@@ -72,6 +72,7 @@ from sornix.core.readings import Table, number_column, text_column
 from sornix.core.text import plain_text
 from sornix.core.text.moments import moment_text, moment_words
 from sornix.core.trends import MODELS, Sample, Setting, Treatment
+from sornix.core.trends.fits.counting import by_clock
 from sornix.core.trends.fits.readoff import in_sample
 from sornix.demo import demo_document
 from tests.base import SornixTest
@@ -416,6 +417,11 @@ class Drawn(SornixTest):
         self.assertEqual(told, f"x = {moment_text(1.78e9, 'second')}")
         (rise,) = [value for name, value in rows.items() if name.startswith("t, place")]
         self.assertRegex(rise, r"± .* d \(20\d\d-\d\d-\d\d \d\d:\d\d")
+        day, year = 86400.0, 365.25 * 86400
+        for span, unit in ((119, "s"), (120, "min"), (7199, "min"), (7200, "h"), (2 * day - 1, "h"),
+                           (2 * day, "d"), (3 * year - 1, "d"), (3 * year, "a")):  # fmt: skip
+            times = [np.array([5.0, span / 2]), np.array([5.0 + span])]
+            self.assertEqual(by_clock(times).unit, unit, span)
 
 
 class Comparing(SornixTest):

@@ -629,6 +629,9 @@ class OtherWays(SornixTest):
             np.testing.assert_allclose(one, other, rtol=1e-12)
         straight = MODELS["local-regression"].fit(sample(x, 3 - 2 * x), held(width=40.0))
         np.testing.assert_allclose(straight.at(x), 3 - 2 * x, atol=1e-9)
+        many = np.sort(np.random.default_rng(4).uniform(0, 9, 500))
+        whole = MODELS["local-regression"].fit(sample(many, 3 - 2 * many), held(width=20.0))
+        np.testing.assert_allclose(whole.at(many), 3 - 2 * many, atol=1e-9)
         # so few that a share of them would be one or two
         few = MODELS["local-regression"].fit(sample(x[:8], y[:8]))
         self.assertIn("30 % of 8 readings, at least 4 different x", few.method)

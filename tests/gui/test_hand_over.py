@@ -42,6 +42,9 @@ def _run(number: int, header: str = "Nitrate concentration (mg/L),Absorbance at 
     return header + "\n" + "\n".join(rows) + "\n"
 
 
+_ENTRIES = {preference.name: preference.entries for preference in PREFERENCES}
+
+
 class HandOver(WindowTest):
     demo = "nitrate-standards"
 
@@ -324,7 +327,7 @@ class HandOver(WindowTest):
         for name, value in (("style", "grey"), ("size", "page"), ("units", "brackets"),
                             ("decimal", "comma"), ("theme", "dark")):  # fmt: skip
             word = dialog.words[name]
-            word.setCurrentIndex(word.findData(value))
+            word.setCurrentIndex(word.findText(dict(_ENTRIES[name])[value]))
         dialog.reject()
         self.assertEqual(self.window.theme.ground, "#1d2625")
         before = self.figure

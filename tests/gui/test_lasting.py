@@ -296,6 +296,9 @@ class Lasting(WindowTest):
         root.write_text("a file where the folder belongs")
         keeper = Autosave(self.window, root)
         self.addCleanup(keeper.close)
+        keeper.keep()
+        self.settle()
+        self.assertFalse(self.panes.message.isVisible(), "what is not changed is not copied")
         self.window.edit("titled", lambda f: edits.set_title(f, "Kept at last"))
         bar = self.panes.message
         self.wait_until(lambda: "could not be written" in bar.label.text(), "it was said")

@@ -5,6 +5,7 @@ read in the difference before it is kept."""
 from collections import Counter
 from collections.abc import Callable, Iterator
 from functools import partial
+from pathlib import Path
 from typing import TypeVar
 
 from PyQt6.QtCore import Qt
@@ -17,6 +18,7 @@ from PyQt6.QtWidgets import (
     QLabel,
     QLineEdit,
     QMenu,
+    QPushButton,
     QWidget,
 )
 
@@ -27,7 +29,12 @@ from tools.monkey import NOT_TAKEN, QTest
 from tools.screenshots import settle
 
 FOLDER = DATA / "toured"
-TOURED = ("nitrate-standards", "depth-panels")
+# where all is opened that the statement folds away, its words and fields alone are touched
+_OPENED = " opened"
+TOURED = (
+    "nitrate-standards", "depth-panels",
+    *(demo + _OPENED for demo in ("respiration-temperature", "snail-counts", "buoy-week")),
+)  # fmt: skip
 _TYPED = ("2", "soon")
 # so many of the choices of a word are taken
 _CHOSEN = 4
@@ -43,9 +50,12 @@ class Tour(Teller):
     # how many buttons the dialogs have that the last touch opened
     _offered = 0
 
-    def touch_all(self, demo: str) -> None:
+    def __init__(self, demo: str, folder: Path) -> None:
+        super().__init__(demo, folder)
         self._touched: set[str] = set()
         self._opened: set[str] = set()
+
+    def touch_all(self, demo: str) -> None:
         self.window.menus.update()
         for name in sorted(self.window.menus.actions):
             action = self.window.menus.actions[name]
@@ -59,14 +69,30 @@ class Tour(Teller):
         for kind, touches in ((QAbstractButton, _pressed), (ChoiceWord, _chosen),
                               (QLineEdit, _typed)):  # fmt: skip
             self.begin(demo)
-            at = turn = 0
-            while at < len(there := [w for w in self._visible(kind) if w.isEnabled()]):
-                ways = touches(there[at])
-                if turn < len(ways):
-                    self._touch(*ways[turn])
-                    turn += 1
-                else:
-                    at, turn = at + 1, 0
+            self._touch_each(kind, touches)
+
+    def touch_opened(self) -> None:
+        """The strip of x, what a series and its trends look like, and all further words."""
+        self.window.menus.update()
+        self.window.menus.actions["strip-x"].trigger()
+        settle(self.window)
+        for button in self._visible(QPushButton):
+            if isinstance(button, QPushButton) and button.text() == "more ▾":
+                button.click()
+                settle(self.window)
+        self._before = Counter(self._said())
+        self._touch_each(ChoiceWord, _chosen)
+        self._touch_each(QLineEdit, _typed)
+
+    def _touch_each(self, kind: type[QWidget], touches: Callable[[QWidget], list[Touch]]) -> None:
+        at = turn = 0
+        while at < len(there := [w for w in self._visible(kind) if w.isEnabled()]):
+            ways = touches(there[at])
+            if turn < len(ways):
+                self._touch(*ways[turn])
+                turn += 1
+            else:
+                at, turn = at + 1, 0
 
     def _touch(self, words: str, touch: Callable[[], object]) -> None:
         if words in self._touched:
@@ -158,6 +184,8 @@ def _opened() -> Iterator[str]:
 
 def toured(demo: str) -> str:
     """What a tour of a demo tells: a line a touch, and what came with it."""
+    if demo.endswith(_OPENED):
+        return told_by(Tour, demo.removesuffix(_OPENED), Tour.touch_opened)
     return told_by(Tour, demo, lambda tour: tour.touch_all(demo))
 
 

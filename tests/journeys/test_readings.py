@@ -228,6 +228,7 @@ class Readings(HandsTest):
         self.wait_until(lambda: self._dialogs(QInputDialog), "units were looked up")
         dialog = self.dialog(QInputDialog)
         self.assertEqual(dialog.comboBoxItems(), ["K", "°F"])
+        self.assertTrue(dialog.isComboBoxEditable(), "any other one can be typed")
         self.pause()
         self.key("Return")
         self.settle()

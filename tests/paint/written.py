@@ -46,7 +46,9 @@ def texts() -> Iterator[tuple[str, str]]:
                     script = r"<script>.*?</script>|(?<=sha256-)[^']+"
                     text = re.sub(script, "", path.read_text(encoding="utf-8"), flags=re.DOTALL)
                     yield path.name, _lines(text, 20 if ending == ".csv" else 300)
-        for name, ending in (("a-bands", ".html"), ("a-forms", ".md"), ("a-cautious", ".odt")):
+        for name, ending in (("a-bands", ".html"), ("a-forms", ".md"), ("a-cautious", ".odt"),
+                             ("a-bands", ".md"), ("a-bands", ".odt"), ("a-cautious", ".html"),
+                             ("a-cautious", ".md")):  # fmt: skip
             own = FIGURES[name]()
             report = report_of(own, QtMeasure(), title=name, date="1 May", readings=True)
             path = Path(place) / f"report-{name}{ending}"

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any, TypeVar
 
 import click
 
-from sornix.core.errors import SornixError
+from sornix.core.errors import SornixError, refusal
 from sornix.core.letters import printable
 
 if TYPE_CHECKING:
@@ -95,5 +95,5 @@ def errors_as_exit() -> Iterator[None]:
     except OSError as error:
         # what may not be opened, or went away while it was worked with
         where = f"{printable(str(error.filename))}: " if error.filename is not None else ""
-        click.echo(f"sornix: {where}{error.strerror or error}.", err=True)
+        click.echo(f"sornix: {where}{refusal(error)}.", err=True)
         sys.exit(UNUSABLE_INPUT)

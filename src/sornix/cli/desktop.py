@@ -5,7 +5,7 @@ from pathlib import Path
 
 import click
 
-from sornix.core.errors import DocumentError
+from sornix.core.errors import DocumentError, refusal
 from sornix.core.text import plural
 from sornix.desktop_entry import data_folder, install, remove
 
@@ -30,7 +30,7 @@ def desktop(ctx: click.Context, act: str) -> None:
         changed = change(program, shared_texts(whole), data_folder(), commands)
     except OSError as error:
         raise DocumentError(
-            f"The folder cannot be written to ({error.strerror}).", where=str(error.filename)
+            f"The folder cannot be written to ({refusal(error)}).", where=str(error.filename)
         ) from error
     click.echo(f"{plural(len(changed), 'file')} {words}:")
     for path in changed:

@@ -7,7 +7,7 @@ import click
 from sornix.cli.answer import note_doubt
 from sornix.core.document import Document
 from sornix.core.drawing import Drawing
-from sornix.core.errors import DocumentError, TrendImpossible
+from sornix.core.errors import DocumentError, TrendImpossible, refusal
 
 FIGURE_ENDINGS = (".png", ".svg", ".pdf")
 
@@ -45,7 +45,7 @@ def make_folder(folder: Path, remedy: str = "") -> None:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise DocumentError(
-            f"The folder cannot be made ({error.strerror}).", where=str(folder), remedy=remedy
+            f"The folder cannot be made ({refusal(error)}).", where=str(folder), remedy=remedy
         ) from error
 
 

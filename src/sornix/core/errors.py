@@ -11,6 +11,11 @@ def _sentence(text: str) -> str:
     return text if len(text) <= _LONGEST else f"{text[: _LONGEST - 60]} … {text[-50:]}"
 
 
+def refusal(error: BaseException) -> str:
+    """Why the machine refused something, in its own words."""
+    return str(getattr(error, "strerror", None) or error)
+
+
 class SornixError(Exception):
     """A problem that a person can act on.
 

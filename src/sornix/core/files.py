@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import NamedTuple
 from zlib import crc32
 
-from sornix.core.errors import DocumentError
+from sornix.core.errors import DocumentError, refusal
 
 # Of documents.
 ENDING = ".sornix"
@@ -93,9 +93,8 @@ def write_atomically(path: Path, content: bytes) -> None:
     try:
         _write(_resolved(path), content)
     except (OSError, ValueError) as error:
-        reason = error.strerror if isinstance(error, OSError) else None
         raise DocumentError(
-            f"The file could not be written ({reason or error}).",
+            f"The file could not be written ({refusal(error)}).",
             where=str(path),
             remedy="Choose another folder, or make room there.",
         ) from error

@@ -7,7 +7,7 @@ The files here are installed into the user's own folders and taken away again (`
 import os
 import shutil
 import subprocess
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from pathlib import Path
 
 from sornix.data import data_path
@@ -131,8 +131,8 @@ def _remove_empty(folder: Path, top: Path) -> None:
         folder = folder.parent
 
 
-def _refresh(data: Path, run: Callable[..., object] = subprocess.run) -> None:
+def _refresh(data: Path) -> None:
     for program, place in _REFRESHERS:
         found = shutil.which(program)
         if found is not None and (data / place).is_dir():
-            run([found, str(data / place)], check=False, capture_output=True)
+            subprocess.run([found, str(data / place)], check=False, capture_output=True)

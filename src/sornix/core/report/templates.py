@@ -10,7 +10,7 @@ from typing import Any
 from attrs import field
 
 from sornix.core.document.stored.structuring import structured
-from sornix.core.errors import DocumentError
+from sornix.core.errors import DocumentError, refusal
 from sornix.core.figure.model.checks import each, one_of
 from sornix.core.frozen import frozen
 from sornix.data import data_path
@@ -80,7 +80,7 @@ def read_template(path: Path) -> Template:
         value = json.loads(path.read_text(encoding="utf-8"))
     except OSError as error:
         raise DocumentError(
-            f"The template cannot be read ({error.strerror or error}).", where=str(path)
+            f"The template cannot be read ({refusal(error)}).", where=str(path)
         ) from error
     except (ValueError, RecursionError) as error:
         raise DocumentError(

@@ -23,7 +23,8 @@ class Listed(Even):
 
     def __init__(self, name: str, words: str) -> None:
         self.name = name
-        self.traits = Traits(listed=True, offers={"10": words}, suits=("linear", "time"))
+        suits = ("linear", "time")
+        self.traits = Traits(listed=True, whole=True, offers={"10": words}, suits=suits)
 
     def tick_count(self, start: float, end: float, step: float) -> int:
         return int((end - start) / step) + 1

@@ -1,5 +1,6 @@
 """What every kind of scale answers, and the table of kinds."""
 
+import math
 from collections.abc import Callable, Mapping
 from types import MappingProxyType
 from typing import NamedTuple, Protocol
@@ -137,14 +138,15 @@ class Traits(NamedTuple):
     """What a kind of scale is, for whoever would otherwise ask for its name.
 
     On `even` ones equal differences are equally far apart; places of `listed` ones are numbers in a
-    list; `dated` ones show moments. `offers` are what it can be chosen as, words by the base that
-    goes with them; it suits columns that ask for one of the kinds in `suits`. A `plain` one goes
-    without saying where columns ask for it.
+    list; `dated` ones show moments; steps of `whole` ones are whole numbers. `offers` are what it
+    can be chosen as, words by the base that goes with them; it suits columns that ask for one of
+    the kinds in `suits`. A `plain` one goes without saying where columns ask for it.
     """
 
     even: bool = False
     listed: bool = False
     dated: bool = False
+    whole: bool = False
     offers: Mapping[str, str] = MappingProxyType({})
     suits: tuple[str, ...] = ("linear",)
     plain: bool = False
@@ -267,7 +269,7 @@ def check_step(
     kind: str, start: float, end: float, step: float, words: Callable[[float], str]
 ) -> None:
     """Refuses a step that makes no second tick, or more than a figure can show."""
-    said = KINDS[kind].step_words
+    said, whole = KINDS[kind].step_words, KINDS[kind].traits.whole
     if step <= 0:
         raise EditRefused(
             f"A step of {said(step)} does not lead anywhere.",
@@ -275,17 +277,21 @@ def check_step(
         )
     span = KINDS[kind].span(start, end)
     if step > span:
+        longest = math.floor(span) if whole else span
         raise EditRefused(
             f"A step of {said(step)} is longer than the range from {words(start)} to "
             f"{words(end)}, so there would not be two ticks.",
-            remedy=f"Give a step of {said(span)} or less.",
+            remedy=f"Give a step of {said(longest)} or less."
+            if longest
+            else "Let the step be free, or hold a longer range first.",
         )
     # of steps that go into the range without end, no count is a number
     many = span / step > _COUNTABLE if step > span * 1e-300 else True
     count = 0 if many else KINDS[kind].tick_count(start, end, step)
     if many or count > MOST_TICKS:
+        shortest = math.ceil(span / MOST_TICKS) if whole else span / MOST_TICKS
         made = "more than a million ticks" if many else plural(count, "tick")
         raise EditRefused(
             f"A step of {said(step)} from {words(start)} to {words(end)} would make {made}.",
-            remedy=f"Give a step of {said(span / MOST_TICKS)} or more.",
+            remedy=f"Give a step of {said(shortest)} or more.",
         )

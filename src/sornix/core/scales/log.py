@@ -34,7 +34,7 @@ class Log(Positive):
     """See the module."""
 
     name = "log"
-    traits = Traits(offers={"10": "log", "2": "log, base 2", "e": "log, base e"})
+    traits = Traits(whole=True, offers={"10": "log", "2": "log, base 2", "e": "log, base e"})
     why = "a logarithm needs readings above 0"
 
     def position(self, values: Floats, start: float, end: float) -> Floats:

@@ -26,11 +26,6 @@ def plain_tip(text: str) -> str:
     return f"<span>{html.escape(text).replace(chr(10), '<br>')}</span>"
 
 
-def plain_button(text: str) -> str:
-    """A text on a button or in a menu, where a lone & would underline the letter after it."""
-    return text.replace("&", "&&")
-
-
 def plain_question(parent: QWidget, text: str, more: str = "") -> QMessageBox:
     """A question above a window, without buttons yet."""
     box = QMessageBox(parent)

@@ -165,10 +165,6 @@ class Card(QFrame):
         self._column.addLayout(row)
         self._lines.append(text)
 
-    def add_line(self, text: str) -> None:
-        """A line of the text for copying, of something that is shown otherwise."""
-        self._lines.append(text)
-
     def picture(self, drawing: Drawing, name: str) -> None:
         self._column.addWidget(Picture(drawing, name))
 

@@ -60,8 +60,6 @@ from sornix.gui.results.trendparts import AskingLine
 from sornix.gui.session.scene import Scene
 from sornix.gui.widgets.inlinecontrols import Choice, ChoiceWord
 
-_SMALL_MM = 9.0
-
 # Puts a card with a heading and the colour of its edge.
 PutCard = Callable[[str, str], Card]
 

@@ -33,7 +33,7 @@ from sornix.core.document.stored.tablejson import (
 )
 from sornix.core.document.stored.toolong import as_saved
 from sornix.core.document.value import EXPORT_ENDINGS, Document, Export
-from sornix.core.errors import DocumentError, SornixError
+from sornix.core.errors import DocumentError, SornixError, refusal
 from sornix.core.figure import Figure
 from sornix.core.files import ENDING, FileState, state_of, write_atomically
 from sornix.core.letters import has_half
@@ -168,9 +168,7 @@ def load_with_state(path: Path) -> tuple[Document, FileState]:
     except FileNotFoundError as error:
         raise DocumentError("There is no such file.", where=str(path)) from error
     except OSError as error:
-        raise DocumentError(
-            f"The file cannot be read ({error.strerror or error}).", where=where
-        ) from error
+        raise DocumentError(f"The file cannot be read ({refusal(error)}).", where=where) from error
     except (zipfile.BadZipFile, NotImplementedError, RuntimeError, ValueError) as error:
         raise DocumentError(
             "This is not a Sornix document, or it is damaged.",

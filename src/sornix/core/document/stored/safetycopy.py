@@ -25,7 +25,7 @@ from sornix.core.document.stored.package import (
     table_parts,
 )
 from sornix.core.document.value import Document
-from sornix.core.errors import DocumentError
+from sornix.core.errors import DocumentError, refusal
 from sornix.core.files import FileState, write_atomically
 from sornix.core.readings import Table
 
@@ -80,7 +80,7 @@ class SafetyCopy:
             write_atomically(folder / _NOTE, json.dumps(note).encode())
         except OSError as error:
             raise DocumentError(
-                f"A safety copy could not be written ({error.strerror or error}).",
+                f"A safety copy could not be written ({refusal(error)}).",
                 where=str(self._root),
             ) from error
         self._kept = {id(one.table): one for one in kept}

@@ -123,10 +123,12 @@ def _lengths(table: Table, own: Column) -> str:
     if own.kind == TIME:
         numbers = [name for name in numbers if table.column(name).unit == "s"]
     if not numbers:
-        needed = "column of seconds" if own.kind == TIME else "other column of numbers"
+        # a date has no percent of itself
+        needed, length = ("column of seconds", "a fixed length") if own.kind == TIME else (
+            "other column of numbers", "a fixed length or percent"
+        )  # fmt: skip
         raise EditRefused(
-            f"There is no {needed}.",
-            remedy="Give a fixed length or percent, or compute a column first.",
+            f"There is no {needed}.", remedy=f"Give {length}, or compute a column first."
         )
     likely = [name for name in numbers if _LENGTHS.search(name)]
     same = [name for name in likely if table.column(name).unit == own.unit]

@@ -9,7 +9,7 @@ from typing import NamedTuple
 import numpy as np
 from attrs import evolve
 
-from sornix.core.errors import ReadingsError
+from sornix.core.errors import ReadingsError, refusal
 from sornix.core.readings.files.body import Body, Cells, Moments
 from sornix.core.readings.files.cells import Ragged, after_row, divide, found_kinds
 from sornix.core.readings.files.dateorder import find_order
@@ -63,7 +63,7 @@ def read_bytes(path: Path) -> bytes:
         ) from error
     except OSError as error:
         raise ReadingsError(
-            f"The file cannot be read ({error.strerror}).", where=str(path)
+            f"The file cannot be read ({refusal(error)}).", where=str(path)
         ) from error
 
 

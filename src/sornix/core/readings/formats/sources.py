@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from attrs import evolve
 
-from sornix.core.errors import ReadingsError
+from sornix.core.errors import ReadingsError, refusal
 from sornix.core.letters import printable
 from sornix.core.readings.files.delimited import read_bytes, read_text, read_texts
 from sornix.core.readings.files.encoding import PACKED
@@ -211,7 +211,7 @@ def read_file(path: Path, sheet: str | None = None, held: Held = NOTHING_HELD) -
     except OSError as error:
         # it may not be read, or was taken away meanwhile
         raise ReadingsError(
-            f"The file cannot be read ({error.strerror or error}).", where=path.name
+            f"The file cannot be read ({refusal(error)}).", where=path.name
         ) from error
 
 

@@ -72,7 +72,7 @@ class ByFormula(Symmetric):
         self.meanings: Mapping[str, str] = parameters or {}
         self._units = units or {}
         self._grid = grid
-        self._tidy = tidy
+        self.tidy = tidy
         self.origin = origin
         self._computed = computed
         self._needs = needs
@@ -127,7 +127,7 @@ class ByFormula(Symmetric):
         inner = self.counted([sample])[0]
         if self.origin in names and inner is not sample:
             way = way.moved(self.origin, -inner.along.origin)
-        search = Search(self.parts, self._grid, self._tidy, inner, way, free)
+        search = Search(self.parts, self._grid, self.tidy, inner, way, free)
         found = search.outcome()
         if found is None:
             raise TrendImpossible(
