@@ -44,6 +44,8 @@ _ABOUT = {
     ast.Or: ast.And, ast.FloorDiv: ast.Div, ast.Mod: ast.Mult,
 }  # fmt: skip
 
+_IN_ANY_ORDER = ("max", "min", "maximum", "minimum", "hypot", "union1d", "array_equal")
+
 
 class Fault(NamedTuple):
     """A change of one place of a file: what stood there in line `line`, and what does now."""
@@ -73,6 +75,11 @@ def _other_operator(node: ast.Compare | ast.BinOp | ast.BoolOp) -> ast.AST | Non
     return _ABOUT[type(old)]() if type(old) in _ABOUT else None
 
 
+def _either(call: ast.Call) -> bool:
+    """Whether what is called takes its arguments in any order."""
+    return ast.unparse(call.func).rpartition(".")[2] in _IN_ANY_ORDER
+
+
 def _faulty(node: ast.AST) -> ast.expr | None:
     """A node with a fault in it, None where none is made."""
     new: ast.AST = copy.deepcopy(node)
@@ -93,7 +100,7 @@ def _faulty(node: ast.AST) -> ast.expr | None:
             new = new.operand
         case ast.IfExp():
             new.body, new.orelse = new.orelse, new.body
-        case ast.Call(args=[first, second, *_]) if type(first) is type(second):
+        case ast.Call(args=[first, second, *_]) if type(first) is type(second) and not _either(new):
             new.args[:2] = [second, first]
         case _:
             return None

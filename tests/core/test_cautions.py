@@ -141,7 +141,8 @@ class Cautions(SornixTest):
     def test_numbers_that_were_read_as_text(self) -> None:
         for cells, said in (
             ("12 mg,13 µg,5 mg", True), ("3-5,5-8,8-12", True), ("<1,<2,A", True),
-            ("Site 1,Site 2,Site 3", False), ("00042,00051,00063", False), ("2A3,2E3,2B4", False),
+            ("12 mg,13 µg,Lake,Bay", False), ("Site 1,Site 2,Site 3", False),
+            ("00042,00051,00063", False), ("2A3,2E3,2B4", False),
         ):  # fmt: skip
             rows = "".join(f"{cell},{i}\n" for i, cell in enumerate(cells.split(",")))
             tables = (read_text(f"s,n\n{rows}".encode(), "t"),)
@@ -160,6 +161,11 @@ class Cautions(SornixTest):
         self.assertFalse(
             any(f.mild for f in self.find("zero", hold(bars, self.tables, "y", start=5)))
         )
+        for sign, part, words in ((1, "start", "starts at 5"), (-1, "end", "ends at −5")):
+            tables = (read_text(STEADY.replace(",5", f",{sign * 5}").encode(), "t"),)
+            bars = set_mark(new_figure(tables[0]), tables, "s1", "bars")
+            cut = hold(bars, tables, "y", **{part: sign * 5.0})
+            self.one("zero", cut, f"y {words} and does not reach 0", tables)
         # degrees and pH begin anywhere
         for title, said in (("y (°C)", 0), ("pH", 0), ("y (K)", 1), ("mass (g)", 1)):
             tables = (read_text(STEADY.replace("y", title, 1).encode(), "t"),)
@@ -180,6 +186,8 @@ class Cautions(SornixTest):
         far = change_trend(figure, "t1", extended=True)
         said = "The straight line is drawn beyond the readings (x 0 to 9), by up to 100 % of their"
         self.one("beyond", far, said)
+        before = change_trend(hold(figure, self.tables, "x", start=-18, end=9), "t1", extended=True)
+        self.one("beyond", before, "by up to 200 % of their range")
         endless = change_trend(hold(figure, self.tables, "x", end=1.7e308), "t1", extended=True)
         self.one("beyond", endless, "beyond the readings (x 0 to 9). Nothing was measured there")
 

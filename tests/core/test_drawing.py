@@ -362,6 +362,15 @@ class Reduction(SornixTest):
                 before = np.flatnonzero(kept[:, 0] == known[gap, 0])[0] - 1
                 self.assertTrue(np.isnan(kept[before, 0]))
 
+    def test_a_line_goes_through_a_range_that_holds_no_reading(self) -> None:
+        x, y = np.array([0.0, 1, 4, 5]), np.array([4.0, 5, 6, 7])
+        for gaps, wanted in (([], [[1, 5], [4, 6]]), ([3], [[1, 5], [4, 6]]),
+                             ([2], [[1, 5], [np.nan] * 2, [4, 6]])):  # fmt: skip
+            kept = reduced_rising(x, y, np.array(gaps, np.intp), np.linspace(2, 3, 11))
+            np.testing.assert_array_equal(kept, wanted)
+        beyond = reduced_rising(x, y, np.zeros(0, np.intp), np.linspace(6, 7, 11))
+        np.testing.assert_array_equal(beyond, [[5, 7]])
+
     def test_blocks_tell_the_very_ends_of_any_stretches(self) -> None:
         random = np.random.default_rng(11)
         for count in (1 << 18, 300_001, 600_031):

@@ -186,6 +186,7 @@ TABLES: list[tuple[str, int, str]] = [
     ("Treatment=groups:control+shade+food | Growth (mm)=meas:9:2", 18,
      "Treatment | Growth mean sd | points"),
     ("Treatment=codes:3 | Growth (mm)=meas:9:2", 18, "Treatment | Growth mean sd | points"),
+    ("Sex=codes:2 | Growth (mm)=meas:9:2", 18, "Sex | Growth mean sd | points"),
     ("Tank=codes:4 | Mass (g)=meas:9:2", 20, "Tank | Mass mean sd | points"),
     ("Growth (mm)=meas:9:2 | Treatment=groups:control+shade", 10,
      "Treatment | Growth mean sd | points"),

@@ -7,7 +7,7 @@ import numpy as np
 from attrs import evolve, fields
 from numpy.typing import NDArray
 
-from sornix.core.colours import channels, contrast
+from sornix.core.colours import channels, contrast, readable
 from sornix.core.document import change_table
 from sornix.core.drawing import LOOKS, STYLES, Text, draw_figure, style_of
 from sornix.core.errors import EditRefused
@@ -108,6 +108,13 @@ class Telling(SornixTest):
                     self.assertGreaterEqual(contrast(style.written(look.colour), style.paper), 4.5)
                 self.assertGreaterEqual(contrast(style.ink, style.paper), 7.0)
                 self.assertGreaterEqual(contrast(style.grey, style.paper), 3.5)
+        # a colour changes no more than it must, towards the end that is far from the ground
+        for colour, ground, written in (
+            ("#ffe14d", "#ffffff", "#807026"), ("#1b4965", "#ffffff", "#1b4965"),
+            ("#1b4965", "#101418", "#6b899b"), ("#777777", "#000000", "#777777"),
+        ):  # fmt: skip
+            self.assertEqual(readable(colour, ground), written)
+            self.assertGreaterEqual(contrast(written, ground), 4.5)
 
 
 class OneWord(SornixTest):

@@ -30,6 +30,15 @@ from sornix.core.readings.changes.repair import FORMS, proposals, repaired, ways
 from sornix.core.readings.formats.sources import read_file
 from sornix.core.readings.tables.correlation import SPEARMAN, correlations
 from sornix.core.readings.tables.origin import Grouping
+from sornix.core.readings.tables.rule import (
+    CodeWords,
+    Counted,
+    DateParts,
+    DayOfYear,
+    EntryCount,
+    GoingOn,
+    Together,
+)
 from sornix.core.readings.tables.rules import codes_in
 from sornix.core.readings.tables.units import convert, is_known, offers, unit_of
 from tests.base import SornixTest
@@ -177,6 +186,18 @@ class Acts(TablesTest):
         with self.assertRaises(SornixError):
             read_again(grown.tables[0])
 
+    def test_rules_follow_the_names_of_their_columns(self) -> None:
+        for rule in (
+            CodeWords("a", (("1", "shade"),)), EntryCount("a", ";"), Together("a", "b"),
+            DateParts(("a", "b", "c")), DayOfYear("a", "b"), DayOfYear("a", "b", "c"),
+            GoingOn("a"), Counted("a", "days"),
+        ):  # fmt: skip
+            for name in (*rule.inputs(), "other"):
+                renamed = rule.following(name, "new")
+                wanted = tuple("new" if one == name else one for one in rule.inputs())
+                self.assertEqual(renamed.inputs(), wanted)
+                self.assertEqual(renamed.following("new", name), rule)
+
     def test_everything_is_saved_with_the_document(self) -> None:
         document = self.document()
         document = self.change(document, "repair", column="T", form="limit", way="mark")
@@ -209,6 +230,7 @@ class Formulas(SornixTest):
         ):  # fmt: skip
             with self.subTest(text):
                 self.assertAlmostEqual(self.value(text, **{"x": 4.0, "a b": 10.0}), wanted, 12)
+        self.assertEqual(self.value("-" * 120 + "2"), 2)
         for text in ("ln(-1)", "1 / 0", "0 / 0", "10^999", "asin(2)", "(-8)^0.5"):
             with self.subTest(text):
                 self.assertTrue(math.isnan(self.value(text)))
@@ -219,7 +241,8 @@ class Formulas(SornixTest):
             ("1 ) 2", 2, "bracket"), ("2 ** 3", 3, "cannot stand"), ("3 $ 4", 2, "“$”"),
             ("sine(2)", 0, "no function “sine”"), ("sqrt(1, 2)", 0, "one value"), ("2 3", 2, "“3”"),
             ('"a', 0, "other half"), ("a = 2", 2, "“=”"), ("max()", 0, "two or more"),
-            ("(" * 300, 0, "too long"), ("a.b", 1, ""), ("__import__('os')", 11, ""),
+            ("(" * 300, 0, "too long"), ("-" * 121 + "a", 0, "too deeply"), ("a.b", 1, ""),
+            ("__import__('os')", 11, ""),
         ):  # fmt: skip
             with self.subTest(text), self.assertRaises(FormulaError) as caught:
                 parse_formula(text)

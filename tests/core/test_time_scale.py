@@ -180,3 +180,8 @@ class Ticks(SornixTest):
             self.assertEqual(found.seconds, round(seconds), text)
             self.assertEqual(typed_moment(text, 0.0), round(seconds))
         self.assertEqual(finer("day", "minute"), "minute")
+        for said, hours in (("Z", 0), (" UTC", 0), ("+02:00", 2), ("−05:30", -5.5), ("+11", 11),
+                            ("-0345", -3.75), (" CEST", 2), (" pdt", -7)):  # fmt: skip
+            told = parse_moment(f"2026-05-04T12:00{said}")
+            assert told is not None
+            self.assertEqual(told.offset, hours * HOUR, said)

@@ -90,6 +90,13 @@ class Lasting(WindowTest):
                 if isinstance(dialog, QDialog) and dialog.isVisible():
                     dialog.close()
             for palette in self.window.frame.findChildren(Palette):
+                last = palette.list.topLevelItemCount() - 1
+                down, up, far = Qt.Key.Key_Down, Qt.Key.Key_Up, last + 2
+                for key, times, row in ((down, 2, 2), (up, 1, 1), (up, 3, 0), (down, far, last)):
+                    for _ in range(times):
+                        QTest.keyClick(palette.field, key)
+                    found = palette.list.currentItem()
+                    self.assertEqual(palette.list.indexOfTopLevelItem(found), row)
                 QTest.keyClick(palette.field, Qt.Key.Key_Escape)
             dialog = palette = None  # type: ignore[assignment]
             self.window.hand_over.dialog = None

@@ -56,7 +56,14 @@ class Words(WindowTest):
         QTest.keyClick(editor, _KEYS.Key_A, _CTRL)
         QTest.keyClick(editor, _KEYS.Key_Delete)
         # columns and words are offered, and taken by the keyboard
-        QTest.keyClicks(editor, "Plot Abs")
+        QTest.keyClicks(editor, "P")
+        last = editor.offers.count() - 1
+        self.assertGreater(last, 1)
+        for key, row in ((_KEYS.Key_Down, 1), (_KEYS.Key_Up, 0), (_KEYS.Key_Up, last),
+                         (_KEYS.Key_Down, 0)):  # fmt: skip
+            QTest.keyClick(editor, key)
+            self.assertEqual(editor.offers.currentRow(), row)
+        QTest.keyClicks(editor, "lot Abs")
         self.assertTrue(editor.offers.isVisible())
         QTest.keyClick(editor, _KEYS.Key_Tab)
         self.assertEqual(editor.toPlainText(), "Plot Absorbance at 220 nm")

@@ -87,6 +87,10 @@ class Pages(QtTest):
             bent = np.where(parts <= 0.04045, parts / 12.92, ((parts + 0.055) / 1.055) ** 2.4)
             return float(bent @ [0.2126, 0.7152, 0.0722])
 
+        # black and white are the lightness 0.2 and 0.96 of OKLab, a light colour is what it was
+        for colour, dark in (("#ffffff", "#161616"), ("#000000", "#f2f2f2"),
+                             ("#ffe14d", "#ffe14d"), ("#9ad1a8", "#9ad1a8")):  # fmt: skip
+            self.assertEqual(for_dark(colour), dark)
         # contrast as WCAG 2.2 has it, 1.4.3 and 1.4.11
         paper = light(for_dark("#ffffff"))
         for name in DEMOS:
