@@ -6,6 +6,7 @@ import subprocess
 import sys
 from pathlib import Path
 from typing import Any
+from unittest.mock import patch
 
 import numpy as np
 from click.testing import CliRunner, Result
@@ -408,11 +409,18 @@ class Commands(QtTest):
             self.assertIn(said, told.stderr)
 
     def test_demo_writes_readings_documents_and_figures(self) -> None:
-        out = self.folder / "demo"
-        self.run_it("demo", out)
-        wanted = {name for name, _ in demo_files()}
+        out, own = self.folder / "demo", self.folder / "demo" / "own.txt"
+        out.mkdir()
+        own.write_text("mine")
+        wanted = {name for name, _ in demo_files()} | {"buoy-decade.parquet"}
         wanted |= {f"{n}{e}" for n in DEMOS for e in (".png", ".svg", ".pdf", ".sornix")}
-        self.assertEqual({path.name for path in out.iterdir()}, wanted)
+        # the ten million rows are another test's
+        with patch("sornix.cli.demo.write_buoy_decade", lambda path: path.write_bytes(b"many")):
+            told = self.run_it("demo", out, "--decade").stdout.splitlines()
+        # what was there already was not written
+        self.assertEqual([line.strip() for line in told[1:]], sorted(wanted))
+        self.assertEqual(told[0], f"{len(wanted)} files written to {out.resolve()}:")
+        self.assertEqual({path.name for path in out.iterdir()}, wanted | {own.name})
         for name in DEMOS:
             self.assertGreater(QImage(str(out / f"{name}.png")).width(), 900)
 

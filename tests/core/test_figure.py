@@ -9,8 +9,10 @@ from attrs import evolve
 from hypothesis import given
 from hypothesis import strategies as st
 
+from sornix.core.document import Document, change_table
 from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.figure import (
+    ErrorBars,
     Figure,
     LeftOut,
     Legend,
@@ -22,6 +24,7 @@ from sornix.core.figure import (
     Title,
     Trend,
     TrendLabel,
+    add_guide,
     add_series,
     add_trend,
     axis_title,
@@ -35,6 +38,8 @@ from sornix.core.figure import (
     hold_view,
     leave_out,
     move,
+    new_figure,
+    read_off_trend,
     remove_series,
     remove_trend,
     rename_series,
@@ -46,8 +51,10 @@ from sornix.core.figure import (
     set_size,
     set_title,
     swap_axes,
+    tell_at,
     trend_fit,
 )
+from sornix.core.figure.prose.caption import lower_names
 from sornix.core.readings import Table, number_column, read_text
 from sornix.core.readings.tables import column
 from tests.base import SornixTest
@@ -101,6 +108,73 @@ class Edits(SornixTest):
         self.assertIsNone(changed.panel.y.start)
         marked = change_series(held, TABLES, "s1", mark="line")
         self.assertEqual((marked.panel.y.start, marked.panel.series[0].mark), (5.0, "line"))
+
+    def test_a_kind_of_scale_that_is_not_for_other_columns_is_freed(self) -> None:
+        table = read_text(
+            b"d,q,n,site\n2024-01-09,2,1,a\n2024-02-01,3,2,b\n2024-03-05,5,3,c\n", "t"
+        )
+        figure = change_series(new_figure(table), (table,), "s1", x="n", y="q")
+        # dates and names have no logarithm, numbers are no moments, and anything has its order
+        for kind, column_, kept in (
+            ("log", "q", True), ("log", "d", False), ("log", "site", False),
+            ("reciprocal", "d", False), ("linear", "d", False), ("category", "d", True),
+            ("in-order", "site", True),
+        ):  # fmt: skip
+            held = change_scale(figure, "x", kind=kind, base="2" if kind == "log" else "10")
+            scale = change_series(held, (table,), "s1", x=column_).panel.x
+            self.assertEqual(scale.kind, kind if kept else None, (kind, column_))
+            self.assertEqual(scale.base, "2" if kind == "log" and kept else "10")
+        times = change_scale(change_series(figure, (table,), "s1", x="d"), "x", kind="time")
+        self.assertEqual(change_series(times, (table,), "s1", x="n").panel.x.kind, None)
+        # what stands at values of another quantity is gone, of the same one it stays
+        rows = b"t (h),u (h),T (\xc2\xb0C),a (mg/L),b (mg L-1)\n0,1,9,2,3\n1,2,8,3,5\n2,3,7,4,6\n"
+        other = (read_text(rows, "o"),)
+        made = add_trend(change_series(new_figure(other[0]), other, "s1", x="t", y="a"), "s1")
+        made = add_guide(add_guide(made, other, "y", 2.5), other, "x", 0.5, 1.0)
+        made = read_off_trend(tell_at(made, "t1", 1.5), "t1", 3.5)
+        for changes, lines, at, offs in (
+            ({"y": "b"}, 2, 1, 1), ({"y": "T"}, 1, 1, 0), ({"x": "u"}, 2, 1, 1),
+            ({"x": "T"}, 1, 0, 1), ({"x": "T", "y": "u"}, 0, 0, 0), ({"x": None}, 1, 0, 1),
+        ):  # fmt: skip
+            panel = change_series(made, other, "s1", **changes).panel
+            (trend,) = panel.trends
+            self.assertEqual(
+                (len(panel.guides), len(trend.told_at), len(trend.read_offs)), (lines, at, offs)
+            )
+        # what was typed of a column is not said of another
+        said = rename_series(change_scale(made, "x", title=""), "s1", "Bay")
+        said = change_scale(said, "y", title="Lead", after=" mg", words="t")
+        for changes, kept, name in (
+            ({"mark": "line"}, True, "Bay"), ({"x": "u"}, True, "Bay"), ({"y": "b"}, False, None),
+            ({"y": "b", "name": "Own"}, False, "Own"),
+        ):  # fmt: skip
+            panel = change_series(said, other, "s1", **changes).panel
+            told = (panel.y.title, panel.y.after, panel.y.words)
+            self.assertEqual(told, ("Lead", " mg", "t") if kept else (None, "", None))
+            self.assertEqual((panel.series[0].name, panel.x.title), (name, ""))
+        # nor are lengths of error bars those of another, and trends that weighed by them
+        lengths, fixed, part = (
+            ErrorBars("column", column="b"), ErrorBars("fixed", 0.5), ErrorBars("percent", 5.0)
+        )  # fmt: skip
+        for errors, column_, of, kept in (
+            (lengths, "y", "b", False), (lengths, "x", "u", True), (lengths, "y", "a", True),
+            (fixed, "y", "b", True), (fixed, "y", "T", False), (part, "y", "T", True),
+        ):  # fmt: skip
+            weighed = change_series(made, other, "s1", errors_y=errors)
+            weighed = change_trend(weighed, "t1", weights="errors")
+            panel = change_series(weighed, other, "s1", **{column_: of}).panel
+            self.assertEqual(panel.series[0].errors_y, errors if kept else None, (errors, of))
+            self.assertEqual(panel.trends[0].weights, "errors" if kept else "equal")
+        by_column = change_trend(made, "t1", weights="column", weight_column="b")
+        for column_, of, weights in (("y", "T", "equal"), ("x", "u", "column")):
+            panel = change_series(by_column, other, "s1", **{column_: of}).panel
+            self.assertEqual(panel.trends[0].weights, weights)
+        given = change_series(made, other, "s1", y="b", errors_y=lengths)
+        self.assertEqual(given.panel.series[0].errors_y, lengths)
+        # so it is where a column is taken otherwise
+        document = Document((table,), change_scale(figure, "x", kind="log"))
+        worded = change_table(document, "t", "set_kind", column="n", kind="text")
+        self.assertEqual(worded.figure.panel.x.kind, None)
 
     def test_missing_readings_break_and_do_not_count(self) -> None:
         figure = change_series(self.figure, TABLES, "s1", y="Dissolved oxygen")
@@ -251,6 +325,14 @@ class HandedEdits(SornixTest):
 
 class Words(SornixTest):
     def test_captions(self) -> None:
+        # a common word is small within a sentence; a place, a symbol and a heading stay
+        for name, said in (
+            ("Date", "date"), ("Phosphate", "phosphate"), ("Station", "station"),
+            ("Water temperature", "water temperature"), ("Ashel mouth", "Ashel mouth"),
+            ("Reed", "Reed"), ("pH", "pH"), ("DATE", "DATE"), ("Oxygen Demand", "Oxygen Demand"),
+            ("Station A", "Station A"), ("depth", "depth"),
+        ):  # fmt: skip
+            self.assertEqual(lower_names(name), said)
         figure = add_trend(PLAIN, "s1")
         self.assertEqual(
             caption(figure, TABLES, {"t1": "T = −2.8 z + 21"}),

@@ -211,7 +211,8 @@ class Refusals(SornixTest):
             (lambda: check_step("log", 1, 8, 1, words), "Let the step be free"),
             (lambda: check_step("category", 0, 500, 1, words), "a step of 3 or more"),
             (lambda: check_range(3, 3, words), "no width"),
-            (lambda: check_range(4, 3, words), "runs backward"),
+            (lambda: check_range(4, 3, words), "first; to turn the axis round, reverse its"),
+            (lambda: check_range(4, 3, words, of_axis=False), "Give the lower value first."),
         ]
         for check, said in checks:
             with self.subTest(said), self.assertRaises(EditRefused) as caught:

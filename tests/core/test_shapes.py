@@ -259,6 +259,12 @@ class Truth(SornixTest):
         exact = value(derivative(tree, name))
         self.assertAlmostEqual(exact, (up - down) / (2 * step), delta=1e-5 * (1 + abs(exact)))
 
+    def test_the_slope_of_a_power_at_0_is_what_it_tends_to(self) -> None:
+        slope = derivative(parse_formula("x^a"), "a")
+        for a, wanted in ((2.0, 0.0), (1e-3, 0.0), (0.0, math.nan), (-1.0, math.nan)):
+            found = evaluate(slope, lambda n, a=a: np.array([0.0 if n.name == "x" else a]))  # type: ignore[misc]
+            np.testing.assert_array_equal(found, [wanted], str(a))
+
 
 class Drawn(SornixTest):
     def test_the_line_is_the_curve(self) -> None:

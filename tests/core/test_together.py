@@ -12,6 +12,7 @@ from sornix.core.figure import (
     Panel,
     Scale,
     Series,
+    add_guide,
     add_trend,
     change_scale,
     change_series,
@@ -87,7 +88,7 @@ class Together(SornixTest):
             lambda f: put_on(f, "s1", "y2"),
         ]
         for edit in asked:
-            changed = spread_series(figure, edit(figure), ids)
+            changed = spread_series(figure, edit(figure), TABLES, ids)
             self.assertEqual(series_lines(changed.panel, TABLES), [ids, ("s4",)])
             self.assertNotEqual(changed.panel.one_series("s3"), figure.panel.one_series("s3"))
             self.assertEqual(changed.panel.one_series("s4"), figure.panel.one_series("s4"))
@@ -95,10 +96,19 @@ class Together(SornixTest):
         # a range was held for the readings that all of them had
         whole = _figure()
         moved = change_series(whole, TABLES, "s1", x="Day")
-        self.assertIsNone(spread_series(whole, moved, ("s1", "s2", "s3", "s4")).panel.x.end)
+        self.assertIsNone(spread_series(whole, moved, TABLES, ("s1", "s2", "s3", "s4")).panel.x.end)
+        # so was what was said of them, and what stood at their values
+        said = add_guide(change_scale(whole, "x", title="Weeks"), TABLES, "x", 3.0)
+        for edit, title, lines in (
+            (lambda f: change_series(f, TABLES, "s1", x="Day"), None, 1),
+            (lambda f: change_series(f, TABLES, "s1", x="Rain"), None, 0),
+            (lambda f: set_mark(f, TABLES, "s1", "points"), "Weeks", 1),
+        ):
+            panel = spread_series(said, edit(said), TABLES, ("s1", "s2", "s3", "s4")).panel
+            self.assertEqual((panel.x.title, len(panel.guides)), (title, lines))
         with self.assertRaisesRegex(EditRefused, "y keeps one series"):
             up = put_on(whole, "s1", "y2")
-            spread_series(whole, up, ("s1", "s2", "s3", "s4"))
+            spread_series(whole, up, TABLES, ("s1", "s2", "s3", "s4"))
 
     def test_columns_are_ticked_moved_and_taken_away(self) -> None:
         figure = style_series(_figure(NAMES[:2]), "s2", colour="#aa3366")

@@ -28,7 +28,7 @@ from sornix.gui.dialogs.printing import place_on_sheet, print_drawing
 from sornix.gui.session.scene import Scene
 from sornix.gui.session.workbench import Workbench
 from sornix.paint.export import PLAIN, export, png, write_figure
-from sornix.paint.exportfiles import told_of
+from sornix.paint.exportfiles import planned, told_of, write_out
 from sornix.paint.fonts import FAMILY, figure_font
 from sornix.paint.measure import QtMeasure
 from sornix.paint.painter import paint
@@ -178,6 +178,15 @@ class Media(QtTest):
         self.assertEqual(root.findtext(f"{space}desc"), scene.caption)
         outlined = export(drawing, ".svg", Export(outlines=True)).decode()
         self.assertEqual((svg.count("<text") > 20, outlined.count("<text")), (True, 0))
+
+    def test_the_files_that_are_written_are_known_before(self) -> None:
+        for name, several in (("light-response", False), ("site-ranks", True)):
+            document, drawing = demo_document(name), self._drawing(name)[1]
+            for ending in (".svg", ".csv", ".html", ".sornix"):
+                path = self.folder / f"{name}{ending}"
+                made = planned(document, drawing, path)
+                self.assertEqual(write_out(document, drawing, path), made)
+                self.assertEqual(len(made) > 1, several and ending == ".csv", made)
 
     def test_figures_are_written_beside_each_other(self) -> None:
         drawings = [self._drawing(name)[1] for name in DEMOS]

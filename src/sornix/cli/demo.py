@@ -21,18 +21,17 @@ def demo(folder: Path, decade: bool) -> None:
     as PNG, SVG and PDF. No display is needed.
     """
     make_folder(folder)
-    files = 0
+    written: list[Path] = []
     for name, content in demo_files():
         write_atomically(folder / name, content)
-        files += 1
+        written.append(folder / name)
     if decade:
-        write_buoy_decade(folder / "buoy-decade.parquet")
-        files += 1
+        written.append(folder / "buoy-decade.parquet")
+        write_buoy_decade(written[-1])
     for name in DEMOS:
         document = demo_document(name)
         for ending in (*FIGURE_ENDINGS, ENDING):
-            write_out(document, folder / f"{name}{ending}")
-    files += len(DEMOS) * (len(FIGURE_ENDINGS) + 1)
-    click.echo(f"{plural(files, 'file')} written to {folder.resolve()}:")
-    for path in sorted(folder.iterdir()):
+            written += write_out(document, folder / f"{name}{ending}")
+    click.echo(f"{plural(len(written), 'file')} written to {folder.resolve()}:")
+    for path in sorted(written):
         click.echo(f"  {path.name}")

@@ -22,6 +22,7 @@ from sornix.core.figure import (
     new_figure,
     series_points,
 )
+from sornix.core.figure.edits.axisedits import suited
 from sornix.core.readings import NUMBER, Table, Tables, table_named, unique_names
 
 if TYPE_CHECKING:
@@ -56,8 +57,11 @@ def change_table(document: Document, name: str, act: str, /, **arguments: Any) -
             figure = _converted(figure, before, str(arguments["column"]), str(arguments["unit"]))
         return figure
 
-    changed = document.each(follow)
-    return evolve(changed, tables=replaced(document.tables, name, after, edited.names))
+    tables = replaced(document.tables, name, after, edited.names)
+    changed = document.each(
+        lambda figure: _with_panels(follow(figure), lambda panel: suited(panel, tables))
+    )
+    return evolve(changed, tables=tables)
 
 
 def _with_moved_rules(table: Table, rows: NDArray[np.intp]) -> Table:

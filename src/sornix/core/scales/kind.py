@@ -248,7 +248,9 @@ def is_categorical(kind: str) -> bool:
 MOST_TICKS = 200
 
 
-def check_range(start: float, end: float, words: Callable[[float], str]) -> None:
+def check_range(
+    start: float, end: float, words: Callable[[float], str], *, of_axis: bool = True
+) -> None:
     """Refuses a range that does not rise."""
     if start == end:
         raise EditRefused(
@@ -258,7 +260,8 @@ def check_range(start: float, end: float, words: Callable[[float], str]) -> None
     if start > end:
         raise EditRefused(
             f"A range from {words(start)} to {words(end)} runs backward.",
-            remedy="Give the lower value first; to turn the axis round, reverse its direction.",
+            remedy="Give the lower value first"
+            + ("; to turn the axis round, reverse its direction." if of_axis else "."),
         )
 
 

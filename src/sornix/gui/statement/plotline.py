@@ -126,7 +126,10 @@ class PlotLine(StatementLine):
         self.ids, self._id = tuple(ids), ids[0]
         series_id = self._id
         if len(ids) > 1:
-            bench = Together(bench, partial(spread_series, ids=self.ids))
+            alone = bench
+            bench = Together(
+                bench, lambda was, now: spread_series(was, now, alone.tables, self.ids)
+            )
         self._bench = bench
         self.y_word = ChoiceWord("The column plotted upward")
         self.x_word = ChoiceWord("The column plotted along")

@@ -1,4 +1,5 @@
-"""Long equations in several lines: none is wider than the panel that it stands in."""
+"""Long words on a figure: equations in several lines, none wider than the panel that it stands in,
+and sizes at which a single line has room."""
 
 import re
 
@@ -64,3 +65,11 @@ def _cut(runs: Rich, before: "re.Pattern[str]", *, inside: bool) -> list[Rich]:
 
 def _without_space(runs: Rich) -> Rich:
     return (runs[0]._replace(text=runs[0].text.lstrip(" ")), *runs[1:])
+
+
+def fitted_size(
+    runs: Rich, size_mm: float, room_mm: float, measure: Measure, *, bold: bool = True
+) -> float:
+    """The size at which a line has room: its own, or smaller, but not below half of it."""
+    width = measure.width(runs, size_mm, bold=bold)
+    return size_mm * min(max(room_mm / width, 0.5), 1.0) if width else size_mm

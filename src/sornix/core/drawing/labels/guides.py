@@ -115,8 +115,8 @@ def _label(
 
 def _leaves(rect: Rect, inner: Rect) -> bool:
     """Whether a label would stand beyond the data area."""
-    over = rect.left < inner.left - 1e-9 or rect.right > inner.right + 1e-9
-    return over or rect.top < inner.top - 1e-9 or rect.bottom > inner.bottom + 1e-9
+    room = inner.grown(1e-9)
+    return not (room.holds(rect.left, rect.top) and room.holds(rect.right, rect.bottom))
 
 
 def _count(points: np.ndarray, rect: Rect) -> int:

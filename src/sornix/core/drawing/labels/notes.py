@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from sornix.core.drawing.labels.breaking import fitted_size
 from sornix.core.drawing.labels.labels import label_points
 from sornix.core.drawing.labels.placing import free_place
 from sornix.core.drawing.parts.items import (
@@ -152,7 +153,7 @@ def source_items(figure: Figure, style: Style, measure: Measure) -> tuple[list[I
     size = 0.85 * style.label_pt * MM_PER_POINT
     runs = rich(figure.said(figure.source))
     room = figure.width_mm - 2 * style.margin_mm
-    size *= min(max(room / max(measure.width(runs, size), 1e-9), 0.5), 1.0)
+    size = fitted_size(runs, size, room, measure, bold=False)
     width, height = measure.width(runs, size), measure.ascent(size) + measure.descent(size)
     if figure.source_spot is not None:
         page = Rect(0, 0, figure.width_mm, figure.height_mm)

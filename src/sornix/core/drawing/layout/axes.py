@@ -13,7 +13,8 @@ from functools import cached_property
 import numpy as np
 from attrs import evolve
 
-from sornix.core.drawing.layout.ticklabels import LINE, Labels, fitted_size, label_lines
+from sornix.core.drawing.labels.breaking import fitted_size
+from sornix.core.drawing.layout.ticklabels import LINE, Labels, label_lines
 from sornix.core.drawing.parts.items import Box, Item, Lines, Measure, Rect, Stroke, Text, at_spot
 from sornix.core.drawing.parts.style import MM_PER_POINT, Style
 from sornix.core.figure import DASHES, AxisBand, AxisLook, AxisTitle, GridLine, Spot

@@ -3,6 +3,7 @@
 import numpy as np
 from attrs import evolve
 
+from sornix.core.drawing.labels.breaking import fitted_size
 from sornix.core.drawing.labels.datalabels import written_items
 from sornix.core.drawing.labels.guides import guide_items
 from sornix.core.drawing.labels.labels import (
@@ -32,7 +33,6 @@ from sornix.core.drawing.layout.panelgrid import (
     panel_head,
 )
 from sornix.core.drawing.layout.settling import Margins, Settled
-from sornix.core.drawing.layout.ticklabels import fitted_size
 from sornix.core.drawing.marks.crowds import uncrowded
 from sornix.core.drawing.marks.curves import curve_items
 from sornix.core.drawing.marks.marks import series_items, trend_bands, trend_curves, trend_equations

@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 from typing import NamedTuple
 
+from sornix.core.drawing.labels.breaking import fitted_size
 from sornix.core.drawing.layout.settling import Margins, Settled, settle
-from sornix.core.drawing.layout.ticklabels import fitted_size
 from sornix.core.drawing.marks.reduction import Detail
 from sornix.core.drawing.parts.items import Box, Item, Measure, Rect, Text, at_spot
 from sornix.core.drawing.parts.style import MM_PER_POINT, Style

@@ -11,13 +11,6 @@ from sornix.core.text import Rich
 # From one line of a label to the next, in heights of a capital.
 LINE = 1.62
 
-
-def fitted_size(runs: Rich, size_mm: float, room_mm: float, measure: Measure) -> float:
-    """The size at which a bold title has room: its own, or smaller, but not below half of it."""
-    width = measure.width(runs, size_mm, bold=True)
-    return size_mm * min(max(room_mm / width, 0.5), 1.0) if width else size_mm
-
-
 # Lengths of the axes of a figure of one column, in mm.
 _USUAL_ALONG, _USUAL_UPWARD = 75.0, 52.0
 # An axis reads best with ticks so many heights of a label apart: 4 to 7 labels upward and 4 to 8

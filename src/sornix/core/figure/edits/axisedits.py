@@ -15,7 +15,7 @@ from sornix.core.figure.derived.extents import axis_extent, settled_range
 from sornix.core.figure.derived.otherunits import straight_reach
 from sornix.core.figure.derived.points import own_kind, scale_kind
 from sornix.core.figure.model.scale import AXES, Other, Scale
-from sornix.core.figure.model.values import Figure, Guide
+from sornix.core.figure.model.values import Figure, Guide, Panel
 from sornix.core.readings import Tables
 from sornix.core.scales import KINDS, Kind, check_range, check_step, is_categorical
 from sornix.core.text import spoken
@@ -24,6 +24,27 @@ from sornix.core.text import spoken
 def freed(scale: Scale) -> Scale:
     """A scale with both ends and the step free."""
     return evolve(scale, start=None, end=None, step=None, origin=None, room=None)
+
+
+def for_others(scale: Scale) -> Scale:
+    """A scale for other readings: what was held, and said, of those that it had is free."""
+    title = None if scale.title else scale.title
+    return evolve(freed(scale), other=None, title=title, words=None, before="", after="")
+
+
+def suited(panel: Panel, tables: Tables) -> Panel:
+    """The panel, its axes on the scales that their columns ask for where the kind that is held is
+    for others: dates have no logarithm, nor are numbers moments."""
+    for axis in AXES:
+        scale = panel.scale(axis)
+        own = own_kind(panel, tables, axis)
+        if scale.kind in (None, own) or not panel.series_on(axis):
+            continue
+        traits = KINDS[str(scale.kind)].traits
+        if not traits.listed and own not in traits.suits:
+            free = evolve(freed(scale), kind=None, base="10", other=None)
+            panel = panel.with_scale(axis, free)
+    return panel
 
 
 def change_scale(figure: Figure, axis: str, **changes: Any) -> Figure:
@@ -54,7 +75,7 @@ def add_guide(
         raise EditRefused(f"{AXES[axis]} has places in a list, and no values between them.")
     if end is not None:
         value, end = sorted((value, end))
-        check_range(value, end, value_words(kind))
+        check_range(value, end, value_words(kind), of_axis=False)
     guide = Guide(figure.next_id("g"), axis, value, end, label.strip())
     return figure.with_panel(evolve(panel, guides=(*panel.guides, guide)))
 
@@ -212,7 +233,7 @@ def _refuse_emptiness(
 
 def value_words(kind: str) -> Callable[[float], str]:
     """How values of a kind of scale are said in a sentence."""
-    if kind == "linear":
+    if KINDS[kind].traits.counts:
         return spoken
     return lambda value: KINDS[kind].words(value, 0.0)
 

@@ -1,17 +1,17 @@
 """Edits: functions from figure to figure. They raise EditRefused and then nothing has changed."""
 
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 from typing import Any
 
 from attrs import evolve
 
 from sornix.core.errors import EditRefused
-from sornix.core.figure.derived.points import column_or_rows
+from sornix.core.figure.derived.points import column_or_rows, own_axis
 from sornix.core.figure.derived.roles import to_draw
 from sornix.core.figure.derived.runs import is_depth_name
-from sornix.core.figure.edits.axisedits import freed
+from sornix.core.figure.edits.axisedits import for_others, suited
 from sornix.core.figure.edits.notes import change_note
-from sornix.core.figure.edits.seriesedits import each_alone
+from sornix.core.figure.edits.seriesedits import each_alone, with_errors
 from sornix.core.figure.edits.trendedits import change_trend
 from sornix.core.figure.model.checks import limits_of
 from sornix.core.figure.model.scale import Spot
@@ -26,16 +26,20 @@ from sornix.core.figure.model.targets import (
     Title,
     TrendLabel,
 )
+from sornix.core.figure.model.trend import Trend
 from sornix.core.figure.model.values import Figure, Panel
 from sornix.core.readings import TEXT, Tables, table_named
+from sornix.core.readings.tables.units import is_alike
 from sornix.core.text import spoken
 
 
 def change_series(figure: Figure, tables: Tables, series_id: str, **changes: Any) -> Figure:
     """A series with other columns (`x`, `y`), `mark`, `look` or `name`; all else is kept.
 
-    A held range or step of an axis is freed when the axis gets other readings by this, because
-    it was chosen for the readings that it had.
+    A held range, a step, a title and words of an axis are freed when the axis gets other readings
+    by this, because they were chosen for those that it had; so are a name that was for another
+    column, and a kind of scale that is not for them. What stands at values of another quantity is
+    gone.
     """
     panel = figure.panel
     old = panel.one_series(series_id)
@@ -45,6 +49,10 @@ def change_series(figure: Figure, tables: Tables, series_id: str, **changes: Any
     if (new.table, new.x, new.y) != (old.table, old.x, old.y):
         # they were left out of other readings
         new = evolve(new, left_out=())
+        own = own_axis(panel)
+        if new.only is None and "name" not in changes and new.column(own) != old.column(own):
+            new = evolve(new, name=None)
+        new = _without_old_errors(new, old, tables)
         if all(column.kind == TEXT for column in columns):
             # names have no mean
             new = each_alone(new)
@@ -57,18 +65,69 @@ def change_series(figure: Figure, tables: Tables, series_id: str, **changes: Any
         kept = (n for n in panel.notes if n.series != series_id or n.row is None)
         changed = evolve(changed, notes=tuple(kept))
     for direction in "xy":
-        axis = old.axis(direction)
-        if new.column(axis) != old.column(axis) and len(panel.series_on(axis)) == 1:
-            scale = evolve(freed(panel.scale(axis)), other=None)
+        changed = for_other_readings(changed, tables, old, new, direction, (series_id,))
+    return figure.with_panel(suited(changed, tables))
+
+
+def _without_old_errors(new: Series, old: Series, tables: Tables) -> Series:
+    """A series without error bars that are those of what it held before: lengths in columns, and
+    a length of another quantity."""
+    for direction in "xy":
+        errors = new.errors(direction)
+        if errors is None or errors != old.errors(direction):
+            continue
+        if new.column(direction) == old.column(direction):
+            continue
+        fixed = errors.kind == "fixed" and _is_other_quantity(new, old, tables, direction)
+        if errors.column is not None or fixed:
+            new = with_errors(new, direction, None)
+    return new
+
+
+def _is_other_quantity(one: Series, other: Series, tables: Tables, direction: str) -> bool:
+    """Whether two series hold something of another kind or unit along an axis."""
+    here, there = (
+        column_or_rows(table_named(tables, s.table), s.column(direction)) for s in (one, other)
+    )
+    return here.kind != there.kind or not is_alike(here.unit, there.unit)
+
+
+def _weighed_anew(trend: Trend, old: Series, new: Series, direction: str) -> Trend:
+    """A trend that weighs no more by what told of other readings along an axis."""
+    if old.column(direction) == new.column(direction):
+        return trend
+    by_bars = trend.weights in ("errors", "both") and old.errors(direction) != new.errors(direction)
+    if by_bars or (trend.weights == "column" and direction == "y"):
+        return evolve(trend, weights="equal", weight_column=None)
+    return trend
+
+
+def for_other_readings(
+    panel: Panel, tables: Tables, old: Series, new: Series, direction: str, ids: Collection[str]
+) -> Panel:
+    """A panel some of whose series hold along an axis what `new` holds, and held what `old` did:
+    what was held and said of that, and stands at values of it, is gone where they are alone."""
+    axis = old.axis(direction)
+    alone = all(series.id in ids for series in panel.series_on(axis))
+    asked: dict[str, Any] = {}
+    if new.column(direction) != old.column(direction):
+        if direction == "x":
+            asked |= {"start": None, "end": None}
+        if alone:
+            scale = for_others(panel.scale(axis))
             if is_depth_name(old.column(axis) or "") > is_depth_name(new.column(axis) or ""):
                 # only depths go down
                 scale = evolve(scale, reversed=False)
-            changed = changed.with_scale(axis, scale)
-    if new.x != old.x:
-        trends = (evolve(t, start=None, end=None) if t.series == series_id else t
-                  for t in changed.trends)  # fmt: skip
-        changed = evolve(changed, trends=tuple(trends))
-    return figure.with_panel(changed)
+            panel = panel.with_scale(axis, scale)
+    if _is_other_quantity(new, old, tables, direction):
+        asked |= {"told_at": ()} if direction == "x" else {"read_offs": ()}
+        if alone:
+            panel = evolve(panel, guides=tuple(g for g in panel.guides if g.axis != axis))
+    trends = (
+        _weighed_anew(evolve(t, **asked), old, new, direction) if t.series in ids else t
+        for t in panel.trends
+    )
+    return evolve(panel, trends=tuple(trends))
 
 
 def add_series(figure: Figure, tables: Tables) -> Figure:

@@ -62,11 +62,12 @@ def each_alone(series: Series) -> Series:
     for direction in "xy":
         errors = series.errors(direction)
         if errors is not None and errors.kind in OF_REPLICATES:
-            series = _with_errors(series, direction, None)
+            series = with_errors(series, direction, None)
     return evolve(series, together="each")
 
 
-def _with_errors(series: Series, direction: str, errors: ErrorBars | None) -> Series:
+def with_errors(series: Series, direction: str, errors: ErrorBars | None) -> Series:
+    """The series with other error bars along an axis, or none."""
     if direction == "x":
         return evolve(series, errors_x=errors)
     return evolve(series, errors_y=errors)
@@ -79,7 +80,7 @@ def set_errors(
     panel = figure.panel
     series = panel.one_series(series_id)
     if kind is None:
-        return _with(figure, _with_errors(series, direction, None))
+        return _with(figure, with_errors(series, direction, None))
     old = series.errors(direction)
     table = table_named(tables, series.table)
     errors = ErrorBars(kind, band=old.band if old is not None else False)
@@ -105,7 +106,7 @@ def set_errors(
         )
     else:
         series = evolve(series, together="mean")
-    return _with(figure, _with_errors(series, direction, errors))
+    return _with(figure, with_errors(series, direction, errors))
 
 
 def _round(size: float, *, is_time: bool) -> float:
@@ -141,7 +142,7 @@ def change_errors(figure: Figure, series_id: str, direction: str, **changes: Any
     errors = series.errors(direction)
     if errors is None:
         return figure
-    return _with(figure, _with_errors(series, direction, evolve(errors, **changes)))
+    return _with(figure, with_errors(series, direction, evolve(errors, **changes)))
 
 
 def hide_series(figure: Figure, series_id: str, hidden: bool) -> Figure:

@@ -8,8 +8,7 @@ from attrs import evolve, fields
 
 from sornix.core.errors import EditRefused
 from sornix.core.figure.derived.points import own_axis, own_column
-from sornix.core.figure.edits.axisedits import freed
-from sornix.core.figure.edits.edits import remove_series
+from sornix.core.figure.edits.edits import for_other_readings, remove_series
 from sornix.core.figure.edits.trendedits import remove_trend
 from sornix.core.figure.model.series import Series, SeriesStyle
 from sornix.core.figure.model.trend import Trend
@@ -73,7 +72,7 @@ def trend_lines(panel: Panel, lines: Iterable[Sequence[str]]) -> list[tuple[str,
     return [tuple(ids) for ids in found.values()]
 
 
-def spread_series(before: Figure, after: Figure, ids: Sequence[str]) -> Figure:
+def spread_series(before: Figure, after: Figure, tables: Tables, ids: Sequence[str]) -> Figure:
     """The figure in which all series of a line follow what an edit has made of the first one."""
     panel = after.panel
     known = {series.id: series for series in panel.series}
@@ -101,13 +100,11 @@ def spread_series(before: Figure, after: Figure, ids: Sequence[str]) -> Figure:
                 f"{direction} keeps one series at least: a second scale stands beside the first.",
                 remedy="Give one of them a line of its own first.",
             )
+    panel = figure.panel
     for direction in "xy":
-        axis = new.axis(direction)
-        if direction in changed and all(s.id in ids for s in figure.panel.series_on(axis)):
-            # it was held for the readings that all of them had
-            scale = evolve(freed(figure.panel.scale(axis)), other=None)
-            figure = figure.with_scale(axis, scale)
-    return figure
+        if direction in changed:
+            panel = for_other_readings(panel, tables, old, new, direction, ids)
+    return figure.with_panel(panel)
 
 
 def spread_trends(before: Figure, after: Figure, ids: Sequence[str]) -> Figure:

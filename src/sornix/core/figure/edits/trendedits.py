@@ -79,7 +79,7 @@ def change_trend(figure: Figure, trend_id: str, **changes: Any) -> Figure:
     if fresh.intervals not in possible_intervals(fresh):
         fresh = evolve(fresh, intervals="usual")
     if fresh.start is not None and fresh.end is not None:
-        check_range(fresh.start, fresh.end, spoken)
+        check_range(fresh.start, fresh.end, spoken, of_axis=False)
     trends = tuple(fresh if t.id == trend_id else t for t in panel.trends)
     return figure.with_panel(evolve(panel, trends=trends))
 
@@ -131,7 +131,7 @@ def change_setting(figure: Figure, trend_id: str, name: str, **changes: float | 
     given: dict[str, Any] = dict(changes)
     setting = evolve(trend.setting(name), **given)
     if setting.low is not None and setting.high is not None:
-        check_range(setting.low, setting.high, spoken)
+        check_range(setting.low, setting.high, spoken, of_axis=False)
     return change_trend(figure, trend_id, settings=trend.with_setting(setting).settings)
 
 

@@ -27,7 +27,7 @@ _QUANTITIES = frozenset(
     )
 )
 # Concentrations of several of these are seen together where they are of like size.
-_SUBSTANCES = frozenset(
+SUBSTANCES = frozenset(
     re.findall(
         r"[a-z]+",
         """
@@ -94,7 +94,7 @@ def _is_alike(one: Column, other: Column) -> bool:
         return True
     if one.unit and _says(_STATISTIC, one, other, both=True):
         return True
-    dissolved = [_words(column.name) & _SUBSTANCES for column in (one, other)]
+    dissolved = [_words(column.name) & SUBSTANCES for column in (one, other)]
     if any(dissolved) and not (mine or its):
         return dissolved[0] == dissolved[1] or _as_large(one, other)
     if one.unit and mine & _WATER and its & _WATER:

@@ -17,6 +17,7 @@ from sornix.core.figure.derived.trendfits import (
     weighing_words,
 )
 from sornix.core.figure.edits.axisedits import value_words
+from sornix.core.figure.first.alike import SUBSTANCES
 from sornix.core.figure.model.series import MARKS, ErrorBars
 from sornix.core.figure.model.trend import Trend
 from sornix.core.figure.model.values import Figure, Panel
@@ -230,12 +231,22 @@ def _names(columns: list[tuple[str, str | None]], tables: Tables) -> str:
 
 
 def lower_names(name: str) -> str:
-    """A name inside a sentence: a small first letter where it is known to be a quantity.
+    """A name inside a sentence: a small first letter where it is known to be a quantity, or a
+    common word of tables.
 
     Other names may be those of places, and symbols (pH, CO2) stay as they are, as do titles whose
     other words are large, too.
     """
     first, *others = name.split(" ")
     titled = any(word[:1].isupper() and word[1:].islower() for word in others)
-    small = first[1:].islower() and not titled and is_quantity(name)
+    common = not others and name.casefold() in SUBSTANCES | _COMMON
+    small = first[1:].islower() and not titled and (common or is_quantity(name))
     return name[:1].lower() + name[1:] if small else name
+
+
+# What columns are called that hold no quantity.
+_COMMON = frozenset(
+    ("date", "time", "second", "minute", "hour", "day", "week", "month", "season", "year", "place",
+     "station", "site", "plot", "block", "transect", "quadrat", "core", "sample", "specimen",
+     "species", "group", "treatment", "replicate", "batch", "run", "cast", "dose", "layer", "row")
+)  # fmt: skip

@@ -124,8 +124,10 @@ def _powers(unit: str) -> dict[str, int] | None:
 
 def is_alike(one: str, other: str) -> bool:
     """Whether two units are one, however they are written: `mg/L` and `mg L⁻¹`."""
+    if one == other:
+        return True
     powers = _powers(one)
-    return one == other or (powers is not None and powers == _powers(other))
+    return powers is not None and powers == _powers(other)
 
 
 def is_known(unit: str) -> bool:
