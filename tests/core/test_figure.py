@@ -169,6 +169,18 @@ class Edits(SornixTest):
         for column_, of, weights in (("y", "T", "equal"), ("x", "u", "column")):
             panel = change_series(by_column, other, "s1", **{column_: of}).panel
             self.assertEqual(panel.trends[0].weights, weights)
+        # those that the table gives its columns are the next one's
+        rows = b"t,A,SD A,B,SD B,C\n0,1,.1,2,.2,3\n1,2,.2,4,.1,4\n2,4,.1,5,.2,5\n3,5,.2,7,.3,8\n"
+        pairs = (read_text(rows, "p"),)
+        own = change_series(new_figure(pairs[0]), pairs, "s1", x="t", y="A",
+                            errors_y=ErrorBars("column", column="SD A", band=True))  # fmt: skip
+        own = add_trend(own, "s1", weights="errors")
+        for of, wanted, weights in (
+            ("B", ErrorBars("column", column="SD B", band=True), "errors"), ("C", None, "equal"),
+        ):  # fmt: skip
+            panel = change_series(own, pairs, "s1", y=of).panel
+            self.assertEqual(panel.series[0].errors_y, wanted)
+            self.assertEqual(panel.trends[0].weights, weights)
         given = change_series(made, other, "s1", y="b", errors_y=lengths)
         self.assertEqual(given.panel.series[0].errors_y, lengths)
         # so it is where a column is taken otherwise

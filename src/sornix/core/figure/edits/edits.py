@@ -6,8 +6,9 @@ from typing import Any
 from attrs import evolve
 
 from sornix.core.errors import EditRefused
+from sornix.core.figure.derived.errorbars import error_bars
 from sornix.core.figure.derived.points import column_or_rows, own_axis
-from sornix.core.figure.derived.roles import to_draw
+from sornix.core.figure.derived.roles import roles, to_draw
 from sornix.core.figure.derived.runs import is_depth_name
 from sornix.core.figure.edits.axisedits import for_others, suited
 from sornix.core.figure.edits.notes import change_note
@@ -15,7 +16,7 @@ from sornix.core.figure.edits.seriesedits import each_alone, with_errors
 from sornix.core.figure.edits.trendedits import change_trend
 from sornix.core.figure.model.checks import limits_of
 from sornix.core.figure.model.scale import Spot
-from sornix.core.figure.model.series import LeftOut, Series
+from sornix.core.figure.model.series import ErrorBars, LeftOut, Series
 from sornix.core.figure.model.targets import (
     AxisTitle,
     Legend,
@@ -52,7 +53,7 @@ def change_series(figure: Figure, tables: Tables, series_id: str, **changes: Any
         own = own_axis(panel)
         if new.only is None and "name" not in changes and new.column(own) != old.column(own):
             new = evolve(new, name=None)
-        new = _without_old_errors(new, old, tables)
+        new = _with_own_errors(new, old, tables)
         if all(column.kind == TEXT for column in columns):
             # names have no mean
             new = each_alone(new)
@@ -69,19 +70,29 @@ def change_series(figure: Figure, tables: Tables, series_id: str, **changes: Any
     return figure.with_panel(suited(changed, tables))
 
 
-def _without_old_errors(new: Series, old: Series, tables: Tables) -> Series:
-    """A series without error bars that are those of what it held before: lengths in columns, and
-    a length of another quantity."""
+def _with_own_errors(new: Series, old: Series, tables: Tables) -> Series:
+    """A series without error bars that are those of what it held before, lengths in columns and a
+    length of another quantity; those that the table gives its columns go from one to the next."""
     for direction in "xy":
         errors = new.errors(direction)
         if errors is None or errors != old.errors(direction):
             continue
         if new.column(direction) == old.column(direction):
             continue
-        fixed = errors.kind == "fixed" and _is_other_quantity(new, old, tables, direction)
-        if errors.column is not None or fixed:
+        if errors.column is not None:
+            given = _given(old, tables, direction) == evolve(errors, band=False)
+            own = _given(new, tables, direction) if given else None
+            own = evolve(own, band=errors.band) if own is not None else None
+            new = with_errors(new, direction, own)
+        elif errors.kind == "fixed" and _is_other_quantity(new, old, tables, direction):
             new = with_errors(new, direction, None)
     return new
+
+
+def _given(series: Series, tables: Tables, direction: str) -> ErrorBars | None:
+    """The error bars that a table gives what a series holds along an axis."""
+    known = error_bars(roles(table_named(tables, series.table)))
+    return known.get(series.column(direction) or "")
 
 
 def _is_other_quantity(one: Series, other: Series, tables: Tables, direction: str) -> bool:
@@ -96,7 +107,8 @@ def _weighed_anew(trend: Trend, old: Series, new: Series, direction: str) -> Tre
     """A trend that weighs no more by what told of other readings along an axis."""
     if old.column(direction) == new.column(direction):
         return trend
-    by_bars = trend.weights in ("errors", "both") and old.errors(direction) != new.errors(direction)
+    weighed = ("errors", "both") if direction == "y" else ("both",)
+    by_bars = trend.weights in weighed and new.errors(direction) is None
     if by_bars or (trend.weights == "column" and direction == "y"):
         return evolve(trend, weights="equal", weight_column=None)
     return trend

@@ -8,6 +8,7 @@ from threading import Lock
 from attrs import evolve
 
 from sornix.core.errors import EditRefused
+from sornix.core.figure.derived.errorbars import error_bars, is_other_end
 from sornix.core.figure.derived.roles import (
     CODES,
     CONSTANT,
@@ -35,7 +36,6 @@ from sornix.core.figure.derived.runs import (
 from sornix.core.figure.edits.paneledits import split_series
 from sornix.core.figure.first.alike import alike, is_control, is_set_beside
 from sornix.core.figure.first.along import along_what, counts_rows, is_found_at
-from sornix.core.figure.first.bars import error_bars, is_other_end
 from sornix.core.figure.first.order import natural_order
 from sornix.core.figure.first.others import other_ways
 from sornix.core.figure.first.seasons import seasons
