@@ -39,6 +39,7 @@ from sornix.core.figure import (
     leave_out,
     move,
     new_figure,
+    put_on,
     read_off_trend,
     remove_series,
     remove_trend,
@@ -187,6 +188,25 @@ class Edits(SornixTest):
         document = Document((table,), change_scale(figure, "x", kind="log"))
         worded = change_table(document, "t", "set_kind", column="n", kind="text")
         self.assertEqual(worded.figure.panel.x.kind, None)
+
+    def test_a_second_scale_goes_with_its_series(self) -> None:
+        rows = b"t,a (mg/L),b (K),c (m)\n0,1,280,3\n1,2,281,4\n2,3,282,9\n"
+        tables = (read_text(rows, "t"),)
+        series = tuple(Series(f"s{i}", "t", "t", name, palette_index=i)
+                       for i, name in enumerate("abc"))  # fmt: skip
+        figure = hold(put_on(Figure((Panel(series),)), "s1", "y2"), tables, "y2", end=290.0)
+        figure = set_axis_title(set_axis_title(figure, "y2", "Probe"), "y", "Lead")
+        figure = add_guide(add_guide(figure, tables, "y2", 281.0), tables, "y", 2.0)
+        # what was held and said on it is not said of the next series there
+        for back in (put_on(figure, "s1", "y"), remove_series(figure, "s1")):
+            again = put_on(back, "s2", "y2").panel
+            self.assertEqual((again.y2, again.y.title), (Scale(), "Lead"))
+            self.assertEqual([guide.axis for guide in again.guides], ["y"])
+        # without the first one it is the first
+        left = remove_series(remove_series(figure, "s0"), "s2").panel
+        self.assertEqual((left.y.end, left.y.title, left.y2), (290.0, "Probe", Scale()))
+        self.assertEqual([(guide.axis, guide.value) for guide in left.guides], [("y", 281.0)])
+        self.assertEqual([one.axis("y") for one in left.series], ["y"])
 
     def test_missing_readings_break_and_do_not_count(self) -> None:
         figure = change_series(self.figure, TABLES, "s1", y="Dissolved oxygen")

@@ -15,7 +15,7 @@ from sornix.core.figure.edits.notes import change_note
 from sornix.core.figure.edits.seriesedits import each_alone, with_errors
 from sornix.core.figure.edits.trendedits import change_trend
 from sornix.core.figure.model.checks import limits_of
-from sornix.core.figure.model.scale import Spot
+from sornix.core.figure.model.scale import AXES, Scale, Spot
 from sornix.core.figure.model.series import ErrorBars, LeftOut, Series
 from sornix.core.figure.model.targets import (
     AxisTitle,
@@ -186,13 +186,28 @@ def remove_series(figure: Figure, series_id: str) -> Figure:
     if len(panel.series) == 1:
         raise EditRefused("The last series of a panel stays.", remedy="Change its columns instead.")
     series = tuple(s for s in panel.series if s.id != series_id)
+    trends = tuple(t for t in panel.trends if t.series != series_id)
+    notes = tuple(n for n in panel.notes if n.series != series_id)
+    changed = evolve(panel, series=series, trends=trends, notes=notes)
     for direction in "xy":
         # the first scale is never without a series
         if all(s.axis(direction) != direction for s in series):
-            series = tuple(s.on(direction) for s in series)
-    trends = tuple(t for t in panel.trends if t.series != series_id)
-    notes = tuple(n for n in panel.notes if n.series != series_id)
-    return figure.with_panel(evolve(panel, series=series, trends=trends, notes=notes))
+            changed = _second_as_first(changed, direction)
+    return figure.with_panel(_without_empty_scales(changed, panel))
+
+
+def _second_as_first(panel: Panel, direction: str) -> Panel:
+    """A panel with the second scale of a direction, its series and what stands at its values, in
+    the place of the first one, which has no series any more."""
+    second = f"{direction}2"
+    guides = tuple(
+        evolve(guide, axis=direction) if guide.axis == second else guide
+        for guide in panel.guides
+        if guide.axis != direction
+    )
+    series = tuple(one.on(direction) for one in panel.series)
+    moved = panel.with_scale(direction, panel.scale(second)).with_scale(second, Scale())
+    return evolve(moved, series=series, guides=guides)
 
 
 # The axis that takes the place of each one when x and y are swapped.
@@ -239,7 +254,18 @@ def put_on(figure: Figure, series_id: str, axis: str) -> Figure:
             remedy="Add another series first.",
         )
     first = evolve(panel.scale(axis[0]), other=None)
-    return figure.with_panel(changed.with_scale(axis[0], first))
+    changed = _without_empty_scales(changed.with_scale(axis[0], first), panel)
+    return figure.with_panel(changed)
+
+
+def _without_empty_scales(panel: Panel, before: Panel) -> Panel:
+    """A panel whose second scales are as new where no series is left on them: what was held and
+    said there, and stands at their values, was for those that are gone."""
+    for axis in AXES:
+        if before.series_on(axis) and not panel.series_on(axis):
+            guides = tuple(guide for guide in panel.guides if guide.axis != axis)
+            panel = evolve(panel.with_scale(axis, Scale()), guides=guides)
+    return panel
 
 
 def leave_out(figure: Figure, series_id: str, rows: Iterable[int], reason: str = "") -> Figure:
