@@ -49,6 +49,12 @@ class Finding(NamedTuple):
 _MOST_NAMED = 3
 
 
+def up_to(counts: Sequence[int], of: str) -> str:
+    """`4 times`, or `up to 4 times` where the counts of some lines differ."""
+    most = max(counts)
+    return ("" if min(counts) == most else "up to ") + plural(most, of)
+
+
 @frozen
 class View:
     """What cautions look at."""

@@ -2,9 +2,8 @@
 
 from collections.abc import Iterator
 
-from sornix.core.cautions.caution import Finding, View
+from sornix.core.cautions.caution import Finding, View, up_to
 from sornix.core.figure import MARKS, series_points
-from sornix.core.text import plural
 
 
 def find(view: View) -> Iterator[Finding]:
@@ -13,11 +12,10 @@ def find(view: View) -> Iterator[Finding]:
     back = [series for series, count in turns.items() if count]
     if not back:
         return
-    most = max(turns.values())
+    times = up_to([turns[series] for series in back], "time")
     one = len(back) == 1
-    at_most = "" if min(turns[series] for series in back) == most else "up to "
     yield Finding(
         f"The {'line' if one else 'lines'} of {view.names(back)} {'follows' if one else 'follow'} "
-        f"the rows, and x turns back {at_most}{plural(most, 'time')} on the way.",
+        f"the rows, and x turns back {times} on the way.",
         view.points_only(back),
     )

@@ -4,9 +4,9 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from sornix.core.cautions.caution import Finding, View
+from sornix.core.cautions.caution import Finding, View, up_to
 from sornix.core.figure import MARKS, Series, marked, own_axis
-from sornix.core.text import plural
+from sornix.core.text import capital
 
 
 def find(view: View) -> Iterator[Finding]:
@@ -17,10 +17,9 @@ def find(view: View) -> Iterator[Finding]:
     if not counts:
         return
     most, several = max(counts.values()), list(counts)
-    at_most = "" if min(counts.values()) == most else "up to "
     each = " each" if len(several) > 1 else ""
     yield Finding(
-        f"{at_most.capitalize()}{plural(most, 'reading')}{each} of {view.names(several)} "
+        f"{capital(up_to(list(counts.values()), 'reading'))}{each} of {view.names(several)} "
         f"{'has' if most == 1 else 'have'} the same x as the one before, so the "
         f"{'lines run' if each else 'line runs'} straight up and down there.",
         view.points_only(several),
