@@ -53,7 +53,44 @@ CASES = [
     Case("one column", "a\n1\n3\n", "a n: 1, 3"),
     Case("held separator", "a;b,c\n1;2,5\n3;4,5\n", "a;b w: 1;2, 3;4 | c n: 5, 5",
          "", {"separator": ","}),
+    Case("held to be one column", "a,b\n1,2\n3,4\n", "a,b n: 1.2, 3.4", "", {"separator": ""}),
+    Case("whole numbers or decimal commas", "1,25\n0,5\n", "Column 1 n: 1, 0 | Column 2 n: 25, 5",
+         "“1,25” may be 1.25 or 1 and 25; it was read as 1 and 25"),
+    Case("as many decimals", "1,50\n0,75\n", "Column 1 n: 1, 0 | Column 2 n: 50, 75",
+         "may be 1.50"),
+    Case("no decimals: a zero at their end", "1,50\n0,5\n", "Column 1 n: 1, 0 | Column 2 n: 50, 5"),
+    Case("no decimals: zeros before", "01,25\n02,5\n", "Column 1 n: 1, 2 | Column 2 n: 25, 5"),
+    Case("held decimal commas without names", "1,25\n0,5\n", "Column 1 n: 1.25, 0.5",
+         "", {"decimal": ","}),
+    Case("held decimal points without names", "1,25\n0,5\n", "Column 1 n: 1, 0 | Column 2 n: 25, 5",
+         "", {"decimal": "."}),
+    Case("typeset", "\\begin{tabular}{rr}\n\\hline\na \\& c & b \\\\ \\hline\n1&2\\\\[2pt]\n"
+         "3 & 4 \\\\\n\\end{tabular}\n", "a & c n: 1, 3 | b n: 2, 4", "were divided at “&”"),
+    Case("power lost", b"a,b\n1,2\n3,4\n\0\0\0", _AB, "3 empty bytes at the end of the file were"),
+    # numbers as names
+    Case("a plate", "Plate 7\n,1,2\nA,0.05,0.1\nB,0.06,2\n",
+         "Column 1 w: A, B | 1 n: 0.05, 0.06 | 2 n: 0.1, 2"),
+    Case("beside a corner", ",0.5,2\nA,5,6\nB,7,8\n", "Column 1 w: A, B | 0.5 n: 5, 7 | 2 n: 6, 8",
+         "“0.5, 2” may be readings as well"),
+    Case("numbers of channels", "Channel,1,2\nName,T,Q\nUnit,°C,L/min\n5,6,7\n8,9,3\n",
+         "Name n: 5, 8 | T [°C] n: 6, 9 | Q [L/min] n: 7, 3", "“Channel, 1, 2” may be the names"),
+    Case("no corner", ",1,2\n,5,6\nB,7,8\n",
+         "Column 1 w: , , B | Column 2 n: 1, 5, 7 | Column 3 n: 2, 6, 8"),
+    Case("years", "2024,2025\n1.5,7\n1.9,2\n", "2024 n: 1.5, 1.9 | 2025 n: 7, 2",
+         "“2024, 2025” may be readings as well"),
+    Case("no years", "0,1\n0.5,1.7\n1,2.9\n", "Column 1 n: 0, 0.5, 1 | Column 2 n: 1, 1.7, 2.9"),
+    Case("one of them near", "9,10\n1,2\n2,9\n", "Column 1 n: 9, 1, 2 | Column 2 n: 10, 2, 9"),
+    # numbers with something beside them
+    Case("− apart", "a,b\n- 1,2\n- 3.5,4\n", "a n: -1, -3.5 | b n: 2, 4", "with − apart or behind"),
+    Case("powers apart", "a,b\n1 E-2,2\n3 e+1,4\n", "a n: 0.01, 30 | b n: 2, 4", "Powers of ten"),
+    Case("letters", "a,b\n1.5 ab,2\n3,4\n2.5*,6\n", "a w: 1.5 ab, 3, 2.5* | b n: 2, 4, 6",
+         "numbers with something beside them such as 1.5 ab"),
+    Case("several units", "a,b\n500 µg/L,2\n3 mg/L,4\n", "a w: 500 µg/L, 3 mg/L | b n: 2, 4",
+         "numbers in several units such as 500 µg/L"),
+    Case("names that are no numbers", "a,b\n5a,2\n54°3,4\n", "a w: 5a, 54°3 | b n: 2, 4"),
     # decimal and thousands marks
+    Case("dashes in powers", "a,b\n1e–1,2\n3E−1,4\n", "a n: 0.1, 0.3 | b n: 2, 4"),
+    Case("decimals of Arabic", "a,b\n١٫٥,2\n٣,4\n", "a n: 1.5, 3 | b n: 2, 4"),
     Case("decimal comma", "a;b\n0,5;1,25\n1,5;2\n", "a n: 0.5, 1.5 | b n: 1.25, 2"),
     Case("quoted decimal comma", 'a,b\n"0,5",1\n"1,75",2\n', "a n: 0.5, 1.75 | b n: 1, 2"),
     Case("thousands by points", "a;b\n1.234,5;1\n2.000,0;2\n", "a n: 1234.5, 2000 | b n: 1, 2"),
@@ -186,6 +223,8 @@ class Awkward(SornixTest):
                 self.assertEqual(described(table), case.columns)
                 self.assertIn(case.said, " ".join(table.remarks))
                 assert table.read_as is not None
+                if not case.said:
+                    self.assertEqual({**table.read_as.doubts}, {})
                 for name, value in case.held.items():
                     self.assertEqual(getattr(table.read_as.dialect, name), value)
 

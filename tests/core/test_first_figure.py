@@ -56,6 +56,10 @@ TABLES: list[tuple[str, int, str]] = [
     ("Time=mins | North (mg/L)=wave | South (mg/L)=wave", 60, "Time | North; South | line"),
     ("Time=mins | Channel 1=wave | Channel 2=wave | Channel 3=wave", 60,
      "Time | Channel 1; Channel 2; Channel 3 | line"),
+    # places in columns without names: wavelengths, and numbers of rows beside two others
+    ("Column 1=even:1:400 | Column 2=meas", 12, "Column 1 | Column 2 | points"),
+    ("Column 1=number | Column 2=meas", 12, "Column 1 | Column 2 | points"),
+    ("Column 1=number | Column 2=meas | Column 3=meas", 12, "Column 2 | Column 3 | points"),
     # an answer that never changes is one; what never changes was not chosen
     ("Dose (mg)=even:5:10 | Blank (V)=const:0.2", 7, "Dose | Blank | points"),
     ("Dose (mg)=const:5 | Signal (V)=meas", 7, "row | Signal | points"),
@@ -640,7 +644,7 @@ class FirstFigure(SornixTest):
             ("T, Site A (°C)=wave | T, Site B (°C)=wave", "T / °C"),
             ("OD 1=wave | OD 2=wave | OD 3=wave | OD 4=wave | OD 5=wave", "OD"),
             ("North (mg/L)=wave | South (mg/L)=wave", "North, South / mg/L"),
-            ("2019 (mm)=wave | 2020 (mm)=wave", "2019, 2020 / mm"),
+            ("2019 (mm)=wave | 2020 (mm)=wave", "Value / mm"),
         ):  # fmt: skip
             table = table_of(f"Time=mins | {columns}", 60)
             figure = new_figure(table)

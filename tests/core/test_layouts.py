@@ -174,6 +174,10 @@ CASES = [
          "in seconds now"),
     Case("times of day stay", "t,y\n08:30,1\n09:15,2\n", "t t: 08:30, 09:15 | y n: 1, 2"),
     Case("quarters", "q,y\n2025 Q1,1\nQ2 2025,2\n", "q t: 2025-01, 2025-04 | y n: 1, 2"),
+    Case("days of years", "w,y\n2024-366,1\n2026-032 06:00,2\n",
+         "w t: 2024-12-31 00:00, 2026-02-01 06:00 | y n: 1, 2"),
+    Case("no day of a year", "w,y\n2026-366,1\n2026-400,2\n",
+         "w w: 2026-366, 2026-400 | y n: 1, 2"),
     Case("weeks", "w,y\n2026-W05,1\n2026-W06,2\n", "w t: 2026-01-26, 2026-02-02 | y n: 1, 2"),
     # names
     Case("ratios", "t,F/F0,S/N,I/A\n1,2,3,4\n2,3,4,5\n",

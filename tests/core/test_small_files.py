@@ -166,7 +166,7 @@ FILES = [
          "x n: 1, 2, 3 | remark w: calm, no wind, , rain; later | y n: 2.5, 3.5, 4.5"),
     Case("Indian thousands",
          'x,y\n1,"1,23,456.5"\n2,"12,34,567.5"\n',
-         "x n: 1, 2 | y w: 1,23,456.5, 12,34,567.5"),
+         "x n: 1, 2 | y n: 123456.5, 1234567.5"),
     Case("minus signs of all kinds",
          "x,y\n1,−2.5\n2,–3.5\n3,-4.5\n",
          "x n: 1, 2, 3 | y n: -2.5, -3.5, -4.5"),

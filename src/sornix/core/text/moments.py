@@ -76,6 +76,8 @@ _PART_OF_YEAR = (
     r"(?P<year>\d{4})[\s/-]?(?:Q(?P<quarter>[1-4])|W(?P<week>\d{2})(?:-?(?P<weekday>[1-7]))?)"
     r"|Q(?P<fourth>[1-4])[\s/-]?(?P<later>\d{4})"
 )
+# a day by its number in the year, as loggers write it: of years in which they do
+_DAY_OF_YEAR = rf"(?P<year>19\d\d|20\d\d)-(?P<ordinal>\d{{3}}){_AFTER}"
 _DAY_AND_MONTH = rf"(?P<day>\d{{1,2}})\.?\s+{_MONTH_NAME}"
 
 
@@ -119,7 +121,17 @@ def parse_moment(text: str, order: str = DAY_FIRST) -> Moment | None:
     if match := _pattern(_TIME).fullmatch(tidy):
         seconds, _ = _time_of_day(match)
         return None if seconds is None else Moment(seconds, CLOCK)
-    return None
+    return _by_day_of_year(tidy)
+
+
+def _by_day_of_year(text: str) -> Moment | None:
+    match = _pattern(_DAY_OF_YEAR).fullmatch(text)
+    if match is None:
+        return None
+    begin = date(int(match["year"]), 1, 1).toordinal()
+    day = date.fromordinal(begin - 1 + int(match["ordinal"]))
+    same = day.year == int(match["year"])
+    return _moment(match, day.year, day.month, str(day.day)) if same else None
 
 
 def _part_of_year(match: re.Match[str]) -> Moment | None:

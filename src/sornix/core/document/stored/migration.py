@@ -11,7 +11,7 @@ from typing import Any
 from sornix.core.errors import DocumentError
 
 FORMAT = "sornix figure"
-VERSION, MINOR = 3, 0
+VERSION, MINOR = 3, 1
 
 # Parts of figure.json, as JSON has them.
 Told = dict[str, Any]

@@ -324,7 +324,9 @@ def axis_title(panel: Panel, tables: Tables, axis: str, units: str = "stroke") -
     common = common_name([c.name for c in columns]) if len(columns) > 1 else ""
     if common and len({c.unit for c in columns}) == 1:
         return _titled(common, columns[0].unit, units)
-    if len(columns) > 1 and axis[0] == "y" and len(panel.series) > 3:
+    # many, or called by numbers: years, columns of a plate
+    named = len(panel.series) <= 3 and any(map(str.isalpha, "".join(c.name for c in columns)))
+    if len(columns) > 1 and axis[0] == "y" and not named:
         found = {c.unit for c in columns}
         return _titled("Value", found.pop() if len(found) == 1 else "", units)
     if len({c.unit for c in columns}) == 1 and columns[0].unit:

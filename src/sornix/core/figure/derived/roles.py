@@ -45,11 +45,12 @@ NOT_DRAWN = (
     EMPTY, CONSTANT, NUMBERED, REMARK, ONCE_MORE, EXTREME, UNCERTAINTY, ABOUT, PLACE,
 )  # fmt: skip
 
+_NAMELESS = pattern(r"column \d+", re.IGNORECASE)
 _NUMBERED = pattern(
     r"(?:#|no\.?|nos\.?|nr\.?|n°|id|ids|index|idx|row|rows|number|numéro|nummer|record|rec\.?"
     r"|obs\.?|observation|entry|lfd\.? ?nr\.?|sample(?: ?(?:no\.?|nr\.?|id|number))?|probe"
     r"|s(?:r|erial)?\.? ?no\.?|lp\.?|num\.?|reading|run(?: ?no\.?)?|peak ?(?:#|no\.?)?|scan"
-    r"|event|column \d+|unnamed.*|)",
+    r"|event|unnamed.*|)",
     re.IGNORECASE,
 )
 _REMARK = pattern(
@@ -264,6 +265,9 @@ def _is_numbered(column: Column, others: Sequence[Column], *, first: bool, besid
         return False
     name, values = column.name.strip(), column.known
     counts_up = bool((np.diff(values) == 1).all()) and values[0] in (0, 1)
+    if _NAMELESS.fullmatch(name):
+        # wavelengths and times need no names; beside one column, places are as good as numbers
+        return counts_up and beside > 1
     if not _NUMBERED.fullmatch(name):
         # tubes, bottles, animals: numbers of things, where two quantities stand beside them
         thing = not column.unit and len(name) > 1

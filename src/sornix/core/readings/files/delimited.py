@@ -152,7 +152,9 @@ def _read_text(decoded: Decoded, name: str, where: str, held: Held, *, thorough:
         found.missing, found.order, decoded.encoding,
     )  # fmt: skip
     read_as = ReadAs(dialect, _words(dialect, doubts), held, doubts)
-    return Table(name, found.columns, (*ready.notes, *head.notes, *found.notes), read_as)
+    return Table(
+        name, found.columns, (*decoded.notes, *ready.notes, *head.notes, *found.notes), read_as
+    )
 
 
 def _turned(decoded: Decoded, ready: Prepared, name: str, where: str, held: Held) -> Table:
@@ -171,7 +173,7 @@ def _turned(decoded: Decoded, ready: Prepared, name: str, where: str, held: Held
     if decoded.doubt:
         doubts["encoding"] = decoded.doubt
     read_as = ReadAs(dialect, _words(dialect, doubts), held, doubts)
-    return evolve(table, read_as=read_as, notes=(*ready.notes, *table.notes))
+    return evolve(table, read_as=read_as, notes=(*decoded.notes, *ready.notes, *table.notes))
 
 
 def _head(ready: Prepared, rows: list[list[str]], marks: Marks, held: Held, where: str) -> _Head:

@@ -10,6 +10,7 @@ import numpy as np
 from sornix.core.errors import ReadingsError
 from sornix.core.letters import printable
 from sornix.core.readings.layouts.alphabets import code_of, ranked_codes
+from sornix.core.readings.layouts.ending import passed_over
 from sornix.core.readings.layouts.rows import HEAD_BYTES, LONGEST_LINE
 from sornix.core.readings.tables.dialect import WORDS
 from sornix.core.text import short
@@ -58,12 +59,13 @@ def _foreign(head: bytes) -> str:
 
 
 class Decoded(NamedTuple):
-    """A text as UTF-8 without byte order mark, the encoding that it was in, and a doubt about it in
-    words, or ""."""
+    """A text as UTF-8 without byte order mark, the encoding that it was in, a doubt about it in
+    words, or "", and what was found beside it."""
 
     text: bytes
     encoding: str
     doubt: str = ""
+    notes: tuple[str, ...] = ()
 
 
 def utf8(raw: bytes, where: str, encoding: str | None = None) -> Decoded:
@@ -81,6 +83,11 @@ def utf8(raw: bytes, where: str, encoding: str | None = None) -> Decoded:
             remedy="Choose a text file with one row of readings a line, or copy its table and "
             "paste it.",
         )
+    whole = raw.rstrip(b"\0")
+    if len(whole) < len(raw) and b"\0" not in whole[:HEAD_BYTES]:
+        # with which a file ends whose writer lost its power
+        note = passed_over(len(raw) - len(whole), "at the end of the file", "empty byte")
+        return utf8(whole, where, encoding)._replace(notes=(note,))
     if raw.endswith(b"\x1a"):
         # with which old systems end a text
         raw = raw[:-1]

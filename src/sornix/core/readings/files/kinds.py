@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from sornix.core.errors import ReadingsError
 from sornix.core.patterns import pattern
 from sornix.core.readings.files.dateorder import may_be_date
-from sornix.core.readings.layouts.header import Heading
+from sornix.core.readings.layouts.header import Heading, is_unit
 from sornix.core.readings.layouts.marks import Marks, has_digit, number_in
 from sornix.core.readings.tables.column import (
     NUMBER,
@@ -46,6 +46,15 @@ _STAND_INS = frozenset(
 _LENGTHS = pattern(r"[dhms]{1,2}(?::[hms]{1,2}){1,2}", re.IGNORECASE)
 _SHORT_YEAR = pattern(r"\d{1,2}([-/.])\d{1,2}\1\d{2}(?!\d)|[^\W\d]{3,}\.?\s?[-'’/]\s?\d{2}$")
 _RANGE = pattern(r"\d{1,9}(?:[.,]\d{1,9})?\s?[-–]\s?\d{1,9}(?:[.,]\d{1,9})?")
+_N = r"[+\-−]?\d{1,15}(?:[.,]\d{1,15})?"
+# about a number, one with marks behind it, with a word or with one of several units
+_BESIDE = pattern(
+    rf"(?:[~≈]|ca?\.|approx\.?)\s?{_N}|{_N}\s?[*†‡?!#]{{1,3}}"
+    rf"|[+\-−]?\d{{1,15}}[.,]\d{{1,15}}\s?[^\W\d_]{{1,6}}"
+    rf"|{_N}\s?(?:°[CF]?|(?:[µ%‰]|[^\W\d_]{{1,6}}/)\S{{0,8}})",
+    re.IGNORECASE,
+)
+_SIGNS = "+-−.,0123456789"
 _LIMIT = pattern(r"[<>≤≥]\s?\d{1,15}(?:[.,]\d{1,15})?")
 # A clock, but for what says how dates are written: DD/MM, HHMM.
 _ZONE = pattern(
@@ -170,17 +179,21 @@ def _begins_with_digits(cells: Sequence[str]) -> bool:
 
 
 def _kept_as_words(words: Sequence[str]) -> tuple[str, ...]:
-    """What is to be said of words that are ranges or limits of numbers."""
+    """What is to be said of words that are ranges or limits of numbers, or hold them."""
     present = [word for word in words if word]
     if len(present) < 2 or not any(map(has_digit, present[: len(present) // 2 + 1])):
         return ()
     for form, what, way in (
         (_RANGE, "ranges", "as numbers, Repair takes their middles"),
         (_LIMIT, "limits", "as numbers, Repair keeps them, marked, or takes the half"),
+        (_BESIDE, "numbers with something beside them", "as numbers, Repair takes them alone"),
     ):
-        if 2 * sum(form.fullmatch(word) is not None for word in present) > len(present):
-            said = f"Cells of {{names}} are {what} such as {present[0]}, kept as words; {way}."
-            return (said,)
+        those = [word for word in present if form.fullmatch(word)]
+        if 2 * len(those) > len(present):
+            units = {word.lstrip(_SIGNS).strip() for word in those}
+            if form is _BESIDE and len(units) > 1 and all(map(is_unit, units)):
+                what, way = "numbers in several units", "as numbers, bring them to one before"
+            return (f"Cells of {{names}} are {what} such as {those[0]}, kept as words; {way}.",)
     return ()
 
 

@@ -19,15 +19,19 @@ from sornix.core.readings.layouts.ending import (
     summing_up,
 )
 from sornix.core.readings.layouts.marks import find_marks
-from sornix.core.readings.layouts.rows import HEAD_BYTES, LINE, begin_of
+from sornix.core.readings.layouts.rows import HEAD_BYTES, LINE, UNDIVIDED, begin_of
 from sornix.core.readings.layouts.spacing import COLUMNS, spaced
-from sornix.core.readings.layouts.weighing import Layout, separator_doubt, weighed
+from sornix.core.readings.layouts.weighing import Layout, decimal_line, separator_doubt, weighed
 from sornix.core.readings.tables.dialect import NOTHING_HELD, WORDS, Held
 from sornix.core.text import capital
 
 # a cell that was kept from being read as a number: ="00042", also as text of a cell
 _KEPT = pattern(rb'(^|[,;\t|])"?="{1,2}([^"\r\n]*)"{1,3}(?=[,;\t|\r\n]|$)', re.MULTILINE)
 _RULE = pattern(rb"^(?=[^\r\n]*(?:[-=]{2}|-\|-))[-=+|:, ;\t]+$", re.MULTILINE)
+# rows as they are typeset: cells between ampersands, a double backslash behind them
+_TYPESET_ROW = pattern(rb"^([^\r\n]*?[^\r\n\\]&[^\r\n]*?)[ \t]*\\\\[^&\r\n]*$", re.MULTILINE)
+_AMPERSAND = pattern(rb"[ \t]*(?<!\\)&[ \t]*")
+_TYPESET = pattern(rb"^[ \t]*\\[a-z][^\r\n&]*$", re.MULTILINE)
 _OUTER_BARS = pattern(rb"^[ \t]*\|[ \t]*|[ \t]*\|[ \t]*(?=\r?$)", re.MULTILINE)
 
 
@@ -35,13 +39,15 @@ class Prepared(NamedTuple):
     """A text ready for division into cells.
 
     `separator` is what stands between cells now, and `spacing` how spaces were brought to it (see
-    SPACED); `header` is the line of the names (0 for none), `groups` those of the columns, `doubts`
-    are those about words of the dialect, and `notes` say what was found beside the readings.
+    SPACED); `width` counts columns, `header` is the line of the names (0 for none), `groups` are
+    those of the columns, `doubts` those about words of the dialect, and `notes` say what was found
+    beside the readings.
     """
 
     raw: bytes
     separator: str
     spacing: str
+    width: int
     header: int
     groups: tuple[str, ...]
     doubts: dict[str, str]
@@ -61,13 +67,15 @@ def prepare(raw: bytes, held: Held = NOTHING_HELD, *, thorough: bool = True) -> 
     raw = remarks.raw
     if header is not None:
         raw = _blank_lines(raw, 0, max(header - 1, 0))
-    raw = _without_rules(raw)
+    raw, typeset = _without_typesetting(_without_rules(raw))
     if b'="' in raw[:HEAD_BYTES]:
         raw = _KEPT.sub(rb'\1"\2"', raw)
-    notes = remarks.notes
+    notes = [*remarks.notes, *typeset]
     raw, layout, doubts = _laid_out(raw, held)
     if header is not None:
-        return Prepared(raw, layout.separator, layout.spacing, header, (), doubts, tuple(notes))
+        return Prepared(
+            raw, layout.separator, layout.spacing, layout.width, header, (), doubts, tuple(notes)
+        )
     before = layout.before - bool(layout.groups)
     if before:
         notes.append(passed_over(before, "before the header"))
@@ -85,8 +93,9 @@ def prepare(raw: bytes, held: Held = NOTHING_HELD, *, thorough: bool = True) -> 
     raw, below = _without_sums(raw, layout.separator)
     notes += below
     return Prepared(
-        raw, layout.separator, layout.spacing, layout.header, layout.groups, doubts, tuple(notes)
-    )
+        raw, layout.separator, layout.spacing, layout.width, layout.header, layout.groups, doubts,
+        tuple(notes),
+    )  # fmt: skip
 
 
 def _without_lines_under(
@@ -141,10 +150,26 @@ def _without_rules(raw: bytes) -> bytes:
     return raw
 
 
+def _without_typesetting(raw: bytes) -> tuple[bytes, list[str]]:
+    """The text with tabs between the cells of rows that are typeset, if all its rows are; and what
+    is to be said of it."""
+    if b"\\\\" not in raw[:HEAD_BYTES]:
+        return raw, []
+    bare = _TYPESET.sub(b"", raw)
+    lines = [line for line in bare.splitlines() if line.strip()]
+    if not lines or not all(map(_TYPESET_ROW.fullmatch, lines)):
+        return raw, []
+    rows = _AMPERSAND.sub(b"\t", _TYPESET_ROW.sub(rb"\1", bare))
+    return rows.replace(b"\\&", b"&"), ["Rows as they are typeset were divided at “&”."]
+
+
 def _laid_out(raw: bytes, held: Held) -> tuple[bytes, Layout, dict[str, str]]:
     """The text divided as its lightest layout has it, and a doubt about the separator."""
-    separator = held.get("separator")
-    layouts = weighed(raw, () if separator is None else (separator,), units=held.get("units"))
+    separator, units = held.get("separator"), held.get("units")
+    layouts = weighed(raw, () if separator is None else (separator or UNDIVIDED,), units=units)
+    either = decimal_line(raw, layouts[0]) if separator is None else ""
+    if either and held.get("decimal") == ",":
+        layouts = weighed(raw, (UNDIVIDED,), units=units)
     best = layouts[0]
     if not best.spacing:
         divided: bytes | None = raw
@@ -155,11 +180,18 @@ def _laid_out(raw: bytes, held: Held) -> tuple[bytes, Layout, dict[str, str]]:
         divided = spaced(raw, best.spacing) if best.spacing else raw
     other = separator_doubt(layouts) if separator is None else None
     doubts = {"separator": _separator_doubt(best, other)} if other is not None else {}
+    if either and "decimal" not in held:
+        one = either.replace(",", ".")
+        two = either.replace(",", " and ")
+        doubts = {"separator": f"“{either}” may be {one} or {two}; it was read as {two}."}
     return (raw if divided is None else divided), best, doubts
 
 
 def word_of(layout: "Layout | Prepared") -> str:
-    """What divides the cells as the dialect has it: a space stands for any run of them."""
+    """What divides the cells as the dialect has it: a space stands for any run of them, "" for
+    nothing."""
+    if layout.width == 1:
+        return ""
     if layout.spacing == COLUMNS:
         return COLUMNS
     return " " if layout.spacing else layout.separator
@@ -167,7 +199,8 @@ def word_of(layout: "Layout | Prepared") -> str:
 
 def _separator_doubt(best: Layout, other: Layout) -> str:
     taken, found = (WORDS["separator"].values[word_of(one)] for one in (best, other))
-    return f"{capital(found)} divide these lines as well; {taken} were taken."
+    were = f"{taken} were taken" if word_of(best) else f"they were read as {taken}"
+    return f"{capital(found)} divide these lines as well; {were}."
 
 
 def _blank_lines(raw: bytes, begin: int, end: int) -> bytes:

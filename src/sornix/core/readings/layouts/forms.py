@@ -22,14 +22,14 @@ Floats = NDArray[np.float64]
 _MISSING = frozenset(MISSING_MARKS)
 _LONGEST = 60
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁺", "0123456789-+")
-POWER = pattern(r"(.*\d)\s?(?:[dD]|[x×·*]\s?10\s?\^?\s?)\s?(\(?[-+−]?\d{1,3}\)?)")
+POWER = pattern(r"(.*\d)\s?(?:[dDeE]|[x×·*]\s?10\s?\^?\s?)\s?(\(?[-+−]?\d{1,3}\)?)")
 _BEHIND = pattern(r"([^A-Za-zµμ%‰°€$£¥Ω]*\d[.,]?)\s?([A-Za-zµμ%‰°€$£¥Ω]\S*(?: \S+)?)")
 _BEFORE = pattern(r"([€$£¥])\s?([-+−]?\d.*)")
 _SPREAD = pattern(r"(.*\d)\s?(?:±|\+/-|\+-)\s?(\d.*)")
 CONCISE = pattern(r"([-+−]?\d+(?:[.,](\d+))?)\((\d{1,3})\)")
 FRACTION = pattern(r"(?:([-+−]?\d{1,4})\s+)?([-+−]?\d{1,4})\s?/\s?(\d{1,4})")
 MINUS_BEHIND = pattern(r"(\d.*\d|\d)\s?[-−]")
-_BRACKETED = pattern(r"\((\d.*\d|\d)\)")
+_MARKED = pattern(r"\((\d.*\d|\d)\)|[-−–]\s+(\d.*)")
 _COMPACT = pattern(r"((?:19|20)\d{6})(?:T?(\d{2})(\d{2})(\d{2})?Z?)?")
 _ZERO_FIRST = pattern(r"0\d+")
 _SPAN_OF_YEARS = pattern(r"(1[5-9]\d\d|20\d\d)(?:(?<=0)s|\s?[-/–]\s?(\d{2}|\d{4}))")
@@ -135,8 +135,8 @@ def _fraction(text: str, _marks: Marks) -> Cell | None:
 
 
 def _negative(text: str, marks: Marks) -> Cell | None:
-    match = MINUS_BEHIND.fullmatch(text) or _BRACKETED.fullmatch(text)
-    value = number_in(match[1], marks) if match is not None else None
+    match = MINUS_BEHIND.fullmatch(text) or _MARKED.fullmatch(text)
+    value = number_in(match[match.lastindex or 0], marks) if match is not None else None
     return None if value is None else Cell(-value)
 
 
@@ -163,7 +163,8 @@ FORMS: Mapping[str, Form] = MappingProxyType(
         "fraction": Form(_fraction, "Fractions in the cells of {names} were read as numbers."),
         "negative": Form(
             _negative,
-            "Numbers in brackets, or with − behind, in the cells of {names} were read as negative.",
+            "Numbers in brackets, or with − apart or behind, in the cells of {names} were read as "
+            "negative.",
         ),
     }
 )

@@ -26,6 +26,11 @@ _NESTED = pattern(
 _UNDER_BRACKETS = pattern(r"(?P<over>[^()/]+)/\s?\((?P<under>[^()/]+)\)")
 # How dates or times are written in a column, as a row of units may tell: dd.mm.yyyy, HH:MM:SS
 _MASK = pattern(r"(?:([DTJYAMHS])\1{1,3}(?:[.:/, -]+|T(?=H)|$)){2,}", re.IGNORECASE)
+# What stands in a row of units for none, and what such a row is called
+_NO_UNITS = frozenset(
+    ("", "-", "–", "—", "unit", "units", "einheit", "einheiten", "unité", "unités", "unidad",
+     "unidades", "unità")
+)  # fmt: skip
 # What is divided by a quantity in symbols: 1/T, 1/d²
 _INVERSE = pattern(r"1\s?/\s?[^\W\d_]\w{0,4}[²³]?")
 _IN = pattern(r"^(?P<name>.*\S)\s+in\s+(?P<unit>\S.*)$")
@@ -197,8 +202,9 @@ def _bare(cell: str) -> str:
 
 
 def _names_unit(cell: str) -> bool:
-    """Whether a cell of a row of units has one to tell: no dash, and no form of dates."""
-    return cell not in ("", "-", "–", "—") and _MASK.fullmatch(cell) is None
+    """Whether a cell of a row of units has one to tell: no dash, no form of dates, and not what
+    the row itself is called."""
+    return cell.casefold() not in _NO_UNITS and _MASK.fullmatch(cell) is None
 
 
 def with_units(headings: Sequence[Heading], units: Sequence[str]) -> list[Heading]:

@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 from sornix.core.patterns import pattern
 
 # each sign can be taken in one way only: the time that a long cell takes grows with its length
-_NUMBER = pattern(r"[+\-−]?(\d+(?:\.\d*)?|\.\d+)([eE][+\-−]?\d+)?")
+_NUMBER = pattern(r"[+\-−]?(\d+(?:[.٫]\d*)?|[.٫]\d+)([eE][+\-−–‐‑﹣－]?\d+)?")
 _PLAIN = frozenset("0123456789.")
 # numbers whose commas (points) can only be decimal marks: not three digits behind, or a lone zero
 # before
@@ -22,13 +22,15 @@ _AFTER_GROUP = {
 # one comma with three digits behind it can be either
 _EITHER = pattern(r"[+\-−]?[1-9]\d{0,2},\d{3}")
 _GROUPED = {
-    ",": pattern(r"[+\-−]?[1-9]\d{0,2}(?:,\d{3})+(?:\.\d+)?"),
+    # also by lakh and crore: 12,34,567
+    ",": pattern(r"[+\-−]?[1-9]\d{0,2}(?:(?:,\d{3})+|(?:,\d{2})+,\d{3})(?:\.\d+)?"),
     ".": pattern(r"[+\-−]?[1-9]\d{0,2}(?:\.\d{3})+(?:,\d+)?"),
     " ": pattern(r"[+\-−]?[1-9]\d{0,2}(?:[ \u00a0\u2009\u202f]\d{3})+(?:[.,]\d+)?"),
     "'": pattern(r"[+\-−]?[1-9]\d{0,2}(?:['’]\d{3})+(?:[.,]\d+)?"),
 }
 # what is written for a minus sign besides it: dashes of all widths
 _DASHES = ("–", "‐", "‑", "﹣", "－")
+_AS_WRITTEN_HERE = str.maketrans({**dict.fromkeys(("−", *_DASHES), "-"), "٫": "."})
 _BEGINNINGS = frozenset("+-−.,0123456789")
 
 
@@ -56,7 +58,7 @@ def number_in(cell: str, marks: Marks) -> float | None:
     if _PLAIN.issuperset(text):
         # most numbers, and no pattern is compiled for them
         return float(text) if text.count(".") < 2 and text != "." else None
-    return float(text.replace("−", "-")) if _NUMBER.fullmatch(text) else None
+    return float(text.translate(_AS_WRITTEN_HERE)) if _NUMBER.fullmatch(text) else None
 
 
 def has_digit(text: str) -> bool:

@@ -22,6 +22,8 @@ from sornix.core.readings.layouts.header import is_unit, parse_heading, units_in
 from sornix.core.readings.layouts.marks import Marks, is_number, number_in
 
 _NAMED = 0.6
+# numbers so many times as far from others as these reach are of another kind
+_APART = 5.0
 
 
 class Names(NamedTuple):
@@ -55,7 +57,10 @@ def names_of_rows(
         at = named[min(int(units), len(named) - 1)]
     elif width > 2:
         full = [one for one in named if len(rows[one]) == width and _are_distinct(rows[one])]
-        at = full[-1] if full else at
+        # the uppermost, unless it has numbers where another one has names
+        at = min(
+            reversed(full), default=at, key=lambda i: sum(is_number(c, marks) for c in rows[i])
+        )
         others = [one for one in full if one != at and units_in(list(rows[one]), marks) is None]
         if others:
             doubt = f"“{', '.join(rows[others[0]][:3])}” may be the names as well."
@@ -143,6 +148,11 @@ def _names_within(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) -
     row = rows[weight.first] if weight.first < len(rows) else []
     kinds = [kind_of_cell(cell, marks) for cell in row]
     texts = kinds.count("t")
+    if _are_numbered(rows[weight.first :], kinds, weight.width, marks):
+        bits = _names_bits(rows, weight.first, weight, marks) - NUMBER_AS_NAME * kinds.count("n")
+        sure = kinds[0] == "e" and _count_up(row, kinds, marks)
+        said = f"“{', '.join(filter(None, row[:4]))}” may be readings as well as names."
+        return Names(weight.first, bits, "" if sure else said)
     if not texts or len(row) < weight.width * _NAMED:
         return Names(None, NO_NAMES + (TITLE if weight.first else 0))
     bits = _names_bits(rows, weight.first, weight, marks)
@@ -156,6 +166,29 @@ def _names_within(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) -
     if strange or texts == len(row) or _count_up(row, kinds, marks):
         return Names(weight.first, bits)
     return Names(weight.first, bits, f"“{', '.join(row[:3])}” may be readings as well as names.")
+
+
+def _are_numbered(
+    rows: Sequence[Sequence[str]], kinds: Sequence[str], width: int, marks: Marks
+) -> bool:
+    """Whether columns have numbers as names, in the first row: rising ones beside an empty corner,
+    or evenly rising ones far from all that stands below them, as years do."""
+    row, below = rows[0] if rows else [], [one for one in rows[1:] if len(one) == width]
+    if len(row) != width or len(below) < 2:
+        return False
+    if kinds[0] == "e" and set(kinds[1:]) == {"n"} and width > 2:
+        rising = [number_in(cell, marks) or 0.0 for cell in row[1:]]
+        cornered = all(one[0].strip() for one in below)
+        return cornered and all(a < b for a, b in itertools.pairwise(rising))
+    if set(kinds) != {"n"} or not _count_up(row, kinds, marks):
+        return False
+    for name, *cells in zip(row, *below, strict=True):
+        values = [one for cell in cells if (one := number_in(cell, marks)) is not None]
+        low, high = min(values, default=0.0), max(values, default=0.0)
+        at = number_in(name, marks) or 0.0
+        if len(values) < 2 or max(at - high, low - at) <= _APART * (high - low):
+            return False
+    return True
 
 
 def _lies_on_its_side(rows: Sequence[Sequence[str]], first: int) -> bool:

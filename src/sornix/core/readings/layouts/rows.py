@@ -16,6 +16,8 @@ csv.field_size_limit(LONGEST_LINE)
 # a line with its end
 LINE = pattern(rb"[^\r\n]*(?:\r\n|\n|\r|$)")
 SEPARATORS = (",", ";", "\t", "|")
+# divides the lines of one column, in which it does not stand
+UNDIVIDED = "\x1f"
 
 
 def head_of(raw: bytes) -> bytes:

@@ -12,6 +12,7 @@ from collections.abc import Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
+from sornix.core.patterns import pattern
 from sornix.core.readings.layouts.bits import (
     AGAINST_EVEN,
     BITS_OF,
@@ -28,7 +29,13 @@ from sornix.core.readings.layouts.bits import (
 )
 from sornix.core.readings.layouts.marks import Marks, find_marks, is_number
 from sornix.core.readings.layouts.naming import Names, lines_under, names_of_rows
-from sornix.core.readings.layouts.rows import HEAD_BYTES, SEPARATORS, head_of, numbered_rows
+from sornix.core.readings.layouts.rows import (
+    HEAD_BYTES,
+    SEPARATORS,
+    UNDIVIDED,
+    head_of,
+    numbered_rows,
+)
 from sornix.core.readings.layouts.spacing import COLUMNS, SPACED, spaced_head
 
 # Layouts whose weights differ by less are as good as one another.
@@ -41,6 +48,7 @@ _MOST_STARTS, _FAR = 6, 150.0
 _MOST_PREAMBLE = 60
 # a text is asked for more than once while it is read
 _MOST_TEXTS = 4
+_WHOLE = pattern(r"[+\-−]?(?:0|[1-9]\d*)")
 Rows = Sequence[tuple[int, list[str]]]
 
 
@@ -73,7 +81,8 @@ def weighed(
     raw: bytes, separators: Sequence[str] = (), *, units: bool | None = None
 ) -> list[Layout]:
     """The layouts that a UTF-8 text allows, the lightest first; of some `separators` alone where
-    they are given (a space stands for any run of them, COLUMNS for columns of letters).
+    they are given (a space stands for any run of them, COLUMNS for columns of letters, UNDIVIDED
+    for one column).
     `units` holds that a row of units stands under the names, or none."""
     # a long line may end far behind the head
     head = raw if len(raw) <= 2 * HEAD_BYTES else head_of(raw)
@@ -87,7 +96,8 @@ def _weighed_head(
     found = [
         _weighed(numbered_rows(raw, separator, _FEW_ROWS), separator, "", units)
         for separator in separators or SEPARATORS
-        if separator in SEPARATORS and (separators or separator.encode() in raw[:HEAD_BYTES])
+        if separator in (*SEPARATORS, UNDIVIDED)
+        and (separators or separator.encode() in raw[:HEAD_BYTES])
     ]
     for spacing in SPACED:
         if not separators or (COLUMNS if spacing == COLUMNS else " ") in separators:
@@ -118,6 +128,21 @@ def _is_one_column(rows: Rows) -> bool:
     comma = Marks(",")
     named = len(cells) > 1 and "," not in cells[0] and not is_number(cells[0], comma)
     return named and all(is_number(cell, comma) for cell in cells[1:])
+
+
+def decimal_line(raw: bytes, layout: Layout) -> str:
+    """The first line of a nameless text that commas divide into pairs of whole numbers, where each
+    line may as well be one number with a decimal comma; else ""."""
+    if (layout.separator, layout.width, layout.header, layout.before) != (",", 2, 0, 0):
+        return ""
+    rows = [row for _, row in numbered_rows(raw, ",", _FEW_ROWS)]
+    if not all(len(row) == 2 and _WHOLE.fullmatch(row[0]) and row[1].isdecimal() for row in rows):
+        return ""
+    parts = [part for _, part in rows]
+    # numbers are written with as many digits each, or without zeros at their end
+    fixed = len(set(map(len, parts))) == 1
+    shortest = not any(len(part) > 1 and part.endswith("0") for part in parts)
+    return ",".join(rows[0]) if fixed or shortest else ""
 
 
 def separator_doubt(layouts: Sequence[Layout]) -> Layout | None:

@@ -15,10 +15,11 @@ MISSING_MARKS = (
 
 class Dialect(NamedTuple):
     """`separator` between cells (a space stands for any run of them, `columns` for columns of
-    letters), `decimal` mark and `thousands` mark in numbers, `header` the line of the names from 1
-    or 0 for none, `units` whether a row of units follows, `missing` marks besides the usual ones,
-    `order` of days and months in dates such as 03/04/2026 ("" where there are none), the
-    `encoding`, and whether the table is `lying` on its side, with a reading in each column."""
+    letters, "" where a line is one cell), `decimal` mark and `thousands` mark in numbers,
+    `header` the line of the names from 1 or 0 for none, `units` whether a row of units follows,
+    `missing` marks besides the usual ones, `order` of days and months in dates such as 03/04/2026
+    ("" where there are none), the `encoding`, and whether the table is `lying` on its side, with a
+    reading in each column."""
 
     separator: str = ","
     decimal: str = "."
@@ -65,6 +66,7 @@ WORDS: Mapping[str, Word] = MappingProxyType(
                 "|": "bars",
                 " ": "spaces",
                 "columns": "columns of letters",
+                "": "one column",
             },
         ),
         "decimal": Word(
