@@ -32,6 +32,7 @@ from sornix.core.trends import (
 from sornix.core.trends.fits.account import parameter_rows
 from sornix.core.trends.fits.resampled import Asked
 from sornix.core.trends.fits.sample import Floats
+from sornix.core.trends.search.descent import Curve, descend
 from sornix.core.trends.ways.draws import drawn_together
 from sornix.core.trends.ways.resampling import resampled
 from tests.base import SornixTest
@@ -213,6 +214,45 @@ TABLE = Table(
         number_column("Other", sample("decay", 7).y * 1.5, "mg/L"),
     ),
 )
+
+
+class Profiles(SornixTest):
+    def test_at_the_ends_fits_with_the_parameter_held_are_as_unlikely_as_is_said(self) -> None:
+        """Also where the tangent leads into another valley, or past 0, where there is no curve."""
+        checked = 0
+        for name, known, seeds in (
+            ("decay", (1.0, 9.0, 0.5), (3, 5)), ("lorentzian", (1.0, 6.0, 4.0, 1.5), (4, 14)),
+            ("logistic", (1.0, 9.0, 1.2, 5.0), (3, 26)), ("power-offset", (1.0, 2.0, 0.3), (3, 17)),
+            ("michaelis-menten", (9.0, 3.0), (3,)), ("substrate-inhibition", (12.0, 3.0, 9.0), (4,))
+        ):  # fmt: skip
+            model = MODELS[name]
+            assert isinstance(model, ByFormula)
+            y = model.parts.program.run({**dict(zip(model.names, known, strict=True)), "x": X})[0]
+            for seed in seeds:
+                noise = np.random.default_rng(seed).normal(0, 1.2, len(X))
+                readings = Sample(X, y + noise, np.arange(len(X)))
+                fit = model.fit(readings)
+                for parameter, at in ((p, at) for p, both in fit.ends95.items() for at in both):
+                    # an end at 0 may be one of what there is at all
+                    if not np.isfinite(at) or abs(at) < 1e-3:
+                        continue
+                    way = ParameterConstraints((Setting(parameter, held=at),), quick=True)
+                    more = model.fit(readings, way).rss - fit.rss
+                    t = np.sqrt(max(more, 0.0)) / (fit.residual_sd or 1.0)
+                    self.assertAlmostEqual(t / (fit.t95 or 1.0), 1, 2, (name, seed, parameter, at))
+                    checked += 1
+        self.assertGreater(checked, 35)
+
+    def test_more_may_be_gained_than_is_foreseen_by_any_number(self) -> None:
+        y = np.array([1e-100, 1.0])
+
+        def at(values: Floats) -> tuple[Floats, Floats]:
+            return (y if values[0] else np.zeros(2)), np.array([[1.0], [0.0]])
+
+        curve = Curve(at, np.array([False]), np.array([-np.inf]), np.array([np.inf]))
+        found = descend(curve, y, [np.zeros(1)])
+        assert found is not None
+        self.assertEqual(found.rss, 0)
 
 
 def figure(**asked: Any) -> Figure:

@@ -136,6 +136,8 @@ def _exact(value: float) -> Fraction:
 
 _NOTHING = Fraction(1, 10**290)
 _MOST_RANGES = 128
+# A range goes on beyond a tick for no less than such a part of itself: rounding leaves less.
+_CRUMB = 10**9
 
 
 @lru_cache(_MOST_RANGES)
@@ -198,8 +200,10 @@ def _outward(beyond: int, step: int, span: int, parts: int) -> int:
     """How far a free end moves out: to the next tick, unless a reading passes the last one by so
     little that readings would be squeezed; then to half a step, or to one of the `parts` of one.
     `beyond` is how far the end stands above (below, for the other end) some tick."""
-    to_tick = beyond % step
-    if _OVERHANG * ((-beyond) % step) > step or 10 * to_tick < span:
+    to_tick, over = beyond % step, -beyond % step
+    if _CRUMB * over < span:
+        return 0
+    if _OVERHANG * over > step or 10 * to_tick < span:
         return to_tick
     half = beyond % (step // 2)
     return half if _HALF_COST * half < span else beyond % (step // parts)

@@ -23,7 +23,7 @@ from sornix.core.trends.fits.between import apart
 from sornix.core.trends.fits.counting import AS_IT_IS
 from sornix.core.trends.fits.fit import Fit
 from sornix.core.trends.fits.readoff import ReadOff, added_to, in_sample, limits
-from sornix.core.trends.fits.sample import UNTREATED, Treatment
+from sornix.core.trends.fits.sample import UNTREATED, Floats, Treatment
 from sornix.core.trends.fits.statistics import (
     FTest,
     cooks_distances,
@@ -212,18 +212,23 @@ def influence_rows(fit: Fit) -> tuple[Row, ...]:
         rows.append(Row("leverage, Cook’s distance", "—", _NOT_BESIDE))
         return tuple(rows)
     lever = leverages(fit)
-    most = int(lever.argmax())
+    most = _first_of_largest(lever)
     about = "How much a reading draws the trend to itself, 0 to 1"
     value = f"{significant(lever[most], 2)}, {row_words(fit.rows[most])}"
     rows.append(Row("greatest leverage", value, about, float(lever[most])))
     cook = cooks_distances(fit)
     if cook is not None and np.isfinite(cook).any():
-        most = int(np.nanargmax(cook))
+        most = _first_of_largest(cook)
         about = "How far the trend would move without the reading; above 1 is much"
         rows.append(Row("greatest Cook’s distance",
                         f"{significant(cook[most], 2)}, {row_words(fit.rows[most])}", about,
                         float(cook[most])))  # fmt: skip
     return tuple(rows)
+
+
+def _first_of_largest(values: Floats) -> int:
+    """The place of the largest value, the first of some that only rounding tells apart."""
+    return int(np.argmax(values >= np.nanmax(values) * (1 - 1e-9)))
 
 
 def correlation_rows(fit: Fit) -> tuple[Row, ...]:
@@ -298,9 +303,11 @@ def treatment_words(treatment: Treatment) -> str:
 
 
 def _read_off_text(fit: Fit, one: ReadOff, words: PlaceWords) -> str:
-    # to a hundredth of the interval
+    # to a hundredth of the interval, or as finely as a figure of the readings could tell it
     low, high = one.interval or (0.0, 0.0)
     within = (high - low) / 100
+    if one.interval is None and fit.residual_sd is not None:
+        within = float(np.ptp(fit.x)) * 1e-5
     value = words(one.x, within)
     if one.interval is not None:
         unit = f" {unit_words(fit.sample.x_unit)}"

@@ -8,6 +8,9 @@ import numpy as np
 from sornix.core.readings.tables.column import ends_of, largest_of
 from sornix.core.trends.fits.sample import Floats, Sample, about_mean
 
+# among so many readings others are looked for that are as far from the trend
+_MOST_ALIKE = 100_000
+
 
 class Goodness:
     """What follows from the residuals of a fit and their sums of squares: see Fit."""
@@ -51,11 +54,18 @@ class Goodness:
     @cached_property
     def is_exact(self) -> bool:
         """Whether the trend goes through all readings, but for rounding."""
-        return bool(self.n == 0 or abs(self.residuals[self.largest]) <= self.grain)
+        return bool(self.n == 0 or abs(self.residuals[self._farthest]) <= self.grain)
 
     @cached_property
     def largest(self) -> int:
-        """The place of the reading that is farthest from the trend."""
+        """The place of the reading that is farthest from the trend, the first of some that only
+        rounding tells apart."""
+        least = abs(self.residuals[self._farthest]) - self.grain
+        alike = np.flatnonzero(np.abs(self.residuals[:_MOST_ALIKE]) >= least)
+        return int(alike[0]) if len(alike) else self._farthest
+
+    @cached_property
+    def _farthest(self) -> int:
         return largest_of(self.residuals)
 
     @property

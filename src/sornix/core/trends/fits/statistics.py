@@ -96,7 +96,8 @@ def runs_test(fit: Fit) -> RunsTest | None:
     if fit.is_exact:
         return None
     order = np.argsort(fit.x, kind="stable")
-    signs = np.sign(fit.residuals[order])
+    # what rounding alone leaves has no sign to tell
+    signs = np.sign(np.where(np.abs(fit.residuals) <= fit.grain, 0.0, fit.residuals)[order])
     signs = signs[signs != 0]
     above, below = int((signs > 0).sum()), int((signs < 0).sum())
     if min(above, below) < 1 or not fit.names:

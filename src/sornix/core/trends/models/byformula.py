@@ -310,6 +310,9 @@ class ByFormula(Symmetric):
             if name in fit.held:
                 yield as_typed(value)
                 continue
+            if error and abs(value) < _CRUMB * error:
+                yield Decimal(0)
+                continue
             yield printed_value(value, within=within, exact=fit.is_exact, least_digits=2 + more)
 
 

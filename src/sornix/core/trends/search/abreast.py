@@ -35,13 +35,14 @@ class State(NamedTuple):
 
 def damped_at_once(
     at_all: Callable[[Floats], tuple[Floats, Floats]], limits: tuple[Flags, Floats, Floats],
-    y: Floats, starts: Floats, most: int,
+    y: Floats, starts: Floats, most: int, held: Flags | None = None,
 ) -> list[State]:  # fmt: skip
     """Where descents from `starts` (k, p) come in so many steps at `most`, of a curve that `at_all`
     gives for many parameters: `limits` are which parameters are straight, and their least and
-    greatest values (p,)."""
+    greatest values (p,). Those that are `held` (k, p) stay where they begin."""
     straight, low, high = limits
-    values, rest, rss = _settled(at_all, straight, starts, y)
+    held = np.zeros(starts.shape, bool) if held is None else held
+    values, rest, rss = settled_at_once(at_all, straight, starts, y, held)
     slopes = at_all(values)[1]
     count, size = len(starts), np.zeros_like(starts)
     damping, growth = np.full(count, 1e-3), np.full(count, 2.0)
@@ -54,16 +55,18 @@ def damped_at_once(
             break
         size[on] = np.maximum(size[on], np.sqrt((slopes[on] ** 2).sum(axis=1)))
         scale = np.where(size[on] > 0, size[on], 1.0)
-        step, foreseen = _steps(slopes[on] / scale[:, None], rest[on], damping[on],
-                                values[on] <= low, values[on] >= high)  # fmt: skip
+        bounds = values[on] <= low, values[on] >= high
+        step, foreseen = _steps(
+            slopes[on] / scale[:, None], rest[on], damping[on], held[on], bounds
+        )
         moved = np.clip(values[on] + step / scale, low, high)
-        moved, fresh, below = _settled(at_all, straight, moved, y)
+        moved, fresh, below = settled_at_once(at_all, straight, moved, y, held[on])
         gained = rss[on] - below
         steps[on] += 1
         better = np.isfinite(gained) & (gained > 0)
         won, lost = on[better], on[~better]
         with np.errstate(all="ignore"):
-            ratio = np.where(foreseen > 0, gained / foreseen, 1.0)[better]
+            ratio = np.where(foreseen > 0, np.minimum(gained / foreseen, 1.0), 1.0)[better]
         damping[won] = np.maximum(
             damping[won] * np.maximum(1 / 3, 1 - (2 * ratio - 1) ** 3), LEAST_DAMPING
         )
@@ -83,12 +86,12 @@ def damped_at_once(
 
 
 def _steps(
-    slopes: Floats, rest: Floats, damping: Floats, at_low: Flags, at_high: Flags
+    slopes: Floats, rest: Floats, damping: Floats, held: Flags, bounds: tuple[Flags, Flags]
 ) -> tuple[Floats, Floats]:
     """The damped steps (k, p) of scaled variables, and what they are foreseen to gain, (k,). A
-    parameter whose way down leads out of its bounds rests at its end."""
+    parameter that is held rests, and one at its low or high end whose way down leads out."""
     downhill = (slopes * rest[..., None]).sum(axis=1)
-    rests = (at_low & (downhill < 0)) | (at_high & (downhill > 0))
+    rests = held | (bounds[0] & (downhill < 0)) | (bounds[1] & (downhill > 0))
     slopes = np.where(rests[:, None], 0.0, slopes)
     downhill = np.where(rests, 0.0, downhill)
     squares = slopes.transpose(0, 2, 1) @ slopes
@@ -99,36 +102,41 @@ def _steps(
     return step, (step * (damping[:, None] * step + downhill)).sum(axis=1)
 
 
-def _settled(
-    at_all: Callable[[Floats], tuple[Floats, Floats]], straight: Flags, values: Floats, y: Floats
-) -> tuple[Floats, Floats, Floats]:
-    """Parameters (k, p) with the straight ones solved for, the residuals (k, n) then, and the sums
-    of their squares (k,)."""
+def settled_at_once(
+    at_all: Callable[[Floats], tuple[Floats, Floats]], straight: Flags, values: Floats, y: Floats,
+    held: Flags,
+) -> tuple[Floats, Floats, Floats]:  # fmt: skip
+    """Parameters (k, p) with the straight ones solved for that are not held, the residuals (k, n)
+    then, and the sums of their squares (k,)."""
     fitted, slopes = at_all(values)
     rest = y - fitted
     if straight.any():
+        columns = np.where(held[:, None, straight], 0.0, slopes[..., straight])
         # twice: what the products of the first time lose, the second finds
-        added, rest = solved_at_once(slopes[..., straight], rest)
-        more, rest = solved_at_once(slopes[..., straight], rest)
-        added += more
+        added, rest = solved_at_once(columns, rest, 2)
         values = values.copy()
         values[:, straight] += added
     return values, rest, (rest**2).sum(axis=-1)
 
 
-def solved_at_once(columns: Floats, rest: Floats) -> tuple[Floats, Floats]:
+def solved_at_once(columns: Floats, rest: Floats, times: int = 1) -> tuple[Floats, Floats]:
     """Straight parameters for many curves at once, from the derivatives (k, n, p) and what is left
-    to fit (k, n): (k, p), and what remains (k, n). Good enough to begin with."""
+    to fit (k, n): (k, p), and what remains (k, n), infinite where there are no numbers. Good enough
+    to begin with; solved for so many `times`, each time for what remained."""
     usable = np.asarray(np.isfinite(columns).all(axis=(1, 2)) & np.isfinite(rest).all(axis=1))
-    columns, rest = (
-        np.where(usable[:, None, None], columns, 0.0),
-        np.where(usable[:, None], rest, np.inf),
-    )
-    scale = np.sqrt((columns**2).sum(axis=1, keepdims=True))
+    whole = bool(usable.all())
+    if not whole:
+        columns = np.where(usable[:, None, None], columns, 0.0)
+        rest = np.where(usable[:, None], rest, 0.0)
+    scale = np.sqrt((columns * columns).sum(axis=1, keepdims=True))
     scale[(scale == 0) | ~np.isfinite(scale)] = 1.0
     unit = columns / scale
-    squares = unit.transpose(0, 2, 1) @ unit
+    turned = unit.transpose(0, 2, 1)
+    squares = turned @ unit
     squares += 1e-12 * np.eye(squares.shape[-1])
-    right = (unit * np.where(np.isfinite(rest), rest, 0.0)[..., None]).sum(axis=1)
-    solved = np.linalg.solve(squares, right[..., None])[..., 0]
-    return solved / scale[:, 0, :], rest - (unit @ solved[..., None])[..., 0]
+    left, added = rest[..., None], np.zeros(())
+    for _ in range(times):
+        solved = np.linalg.solve(squares, turned @ left)
+        added, left = added + solved, left - unit @ solved
+    remains = left[..., 0] if whole else np.where(usable[:, None], left[..., 0], np.inf)
+    return added[..., 0] / scale[:, 0, :], remains

@@ -32,8 +32,6 @@ ALIKE = 1.92
 _SINGULAR = 1e-13
 # So many steps tell which of several starts lead down; so many of these are followed to the end.
 _SHORT, _FOLLOWED = 25, 3
-# So many are enough near the end of another descent.
-_NEAR = 100
 # Two descents have come to the same end where their sums of squares and their parameters are alike
 # to these parts; they are on the way to the same where parameters are to the last.
 _AS_LOW, _AT, _ON_ONE_WAY = 1e-6, 1e-4, 1e-3
@@ -197,17 +195,6 @@ def _apart(states: Sequence[State]) -> list[State]:
     return kept
 
 
-def approach(curve: Curve, y: Floats, starts: Sequence[Floats]) -> tuple[Floats, float]:
-    """Where a descent from the best of some starts comes in a few steps: its parameters, and a sum
-    of squares that is right to some four digits."""
-
-    settled = [curve.settled(curve.within(start), y) for start in starts]
-    squares = [float(rest @ rest) for _, rest in settled]
-    best = min(range(len(starts)), key=lambda i: (math.isnan(squares[i]), squares[i]))
-    state = _damped(curve, y, settled[best], _NEAR, close=1e-7)
-    return state.values, state.rss
-
-
 class _Slope(NamedTuple):
     """The way down from a place: the size of each variable, the triangle (p, p) of the derivatives
     in variables of size 1, and the residuals turned as they are, (p,)."""
@@ -278,7 +265,8 @@ def _damped(
         moved, fresh = curve.settled(curve.within(values + step / slope.scale), y)
         gained, foreseen = rss - float(fresh @ fresh), slope.foreseen(step, damping)
         if math.isfinite(gained) and gained > 0:
-            ratio = gained / foreseen if foreseen > 0 else 1.0
+            # more than was foreseen is as good as that, however much
+            ratio = min(gained / foreseen, 1.0) if foreseen > 0 else 1.0
             damping = max(damping * max(1 / 3, 1 - (2 * ratio - 1) ** 3), LEAST_DAMPING)
             still = still + 1 if gained <= close * rss else 0
             values, residuals, rss, growth = moved, fresh, rss - gained, 2.0

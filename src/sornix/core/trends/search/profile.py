@@ -7,24 +7,36 @@ Where it agrees with the tangent's to within a tenth at both ends, the tangent's
 """
 
 import math
-from collections.abc import Mapping
+from collections.abc import Generator, Mapping, Sequence
 
 import numpy as np
 from attrs import evolve
 
 from sornix.core.trends.fits.fit import Fit
 from sornix.core.trends.fits.sample import Floats, ParameterConstraints, Setting
+from sornix.core.trends.search.abreast import Flags, damped_at_once, settled_at_once
 from sornix.core.trends.search.descent import Descent
 from sornix.core.trends.search.search import Search
 
 Ends = tuple[float, float]
+# Asks for Student's t at places, and returns one.
+Finding = Generator[float, float, float]
 # More readings than this make the tangent good enough; of more than that it takes too long.
 _MOST, _MOST_ASKED = 2000, 200_000
 _AGREES = 0.1
 # An end is looked for in so many steps, until the next would move it by less than this part of what
 # it is, or of how far it is from the estimate, and nothing less than the last part of that; and as
 # far as so many times the tangent's half interval: beyond it there is none.
-_STEPS, _CLOSE, _LEAST, _FARTHEST = 16, 2e-3, 1e-6, 60.0
+_STEPS, _CLOSE, _LEAST, _FARTHEST = 48, 2e-3, 1e-6, 60.0
+
+# After so many steps that moved the nearer place alone, the farther one is looked at again.
+_DOUBTFUL = 2
+# So often is looked for another valley at an end, which is one where t is nearly reached.
+_CHECKS, _AS_FAR = 4, 0.98
+# So many steps are enough near the end of another descent.
+_NEAR = 100
+# So many numbers are worked on at once.
+_MOST_NUMBERS = 4_000_000
 
 
 def profiles(fit: Fit, search: Search, best: Descent) -> Mapping[str, Ends]:
@@ -35,95 +47,205 @@ def profiles(fit: Fit, search: Search, best: Descent) -> Mapping[str, Ends]:
     few = fit.n <= (_MOST_ASKED if always else _MOST)
     if t is None or not sd or not few or fit.loose or not fit.converged:
         return {}
-    found = {}
+    errors = [fit.standard_error(name) for name in search.free]
+    known = [i for i, error in enumerate(errors) if error and math.isfinite(error)]
+    sides = [_Side(search, best, i, errors[i] or 0.0, way) for i in known for way in (-1.0, 1.0)]
     with np.errstate(all="ignore"):
-        for name in search.free:
-            error = fit.standard_error(name)
-            if error and math.isfinite(error):
-                side = _Side(search, best, name, sd, error)
-                below, above = side.t_at(-t * error), side.t_at(t * error)
-                if always or not all(abs(at / t - 1) <= _AGREES for at in (below, above)):
-                    value = float(best.values[search.free.index(name)])
-                    found[name] = (
-                        value - side.end(t, -1.0, below),
-                        value + side.end(t, 1.0, above),
-                    )
-    return found
+        looks = _Looks(search, best.rss, sd)
+        tangent = looks.t_at([(side, t * side.error) for side in sides])
+        off = [
+            i for i in range(0, len(sides), 2)
+            if always or not all(abs(at / t - 1) <= _AGREES for at in tangent[i : i + 2])
+        ]  # fmt: skip
+        of = [(sides[at], tangent[at]) for i in off for at in (i, i + 1)]
+        far = looks.all_found([(side, side.end(t, at)) for side, at in of])
+        if any((errors[i] or 0.0) > abs(best.values[i]) for i in known):
+            # where so little is known there are other valleys
+            far = [looks.checked(side, t, away) for (side, _), away in zip(of, far, strict=True)]
+    ends = [side.value + side.way * away for (side, _), away in zip(of, far, strict=True)]
+    names = [search.free[sides[i].place] for i in off]
+    return dict(zip(names, zip(ends[::2], ends[1::2], strict=True), strict=True))
 
 
 class _Side:
-    """One parameter away from its estimate, and how unlikely that makes the readings."""
+    """One direction of one parameter away from its estimate."""
 
-    def __init__(self, search: Search, best: Descent, name: str, sd: float, error: float) -> None:
-        self._name, self._sd, self._error, self._least = name, sd, error, best.rss
-        self._place = search.free.index(name)
-        self._value = float(best.values[self._place])
-        self._others: Floats = np.delete(best.values, self._place)
-        self._search = search
-        # how far the last place was, and the others there
-        self._last: tuple[float, Floats] | None = None
+    def __init__(self, search: Search, best: Descent, place: int, error: float, way: float) -> None:
+        self.place, self.error, self.way = place, error, way
+        self.best = best.values
+        self.value = float(best.values[place])
+        low, high = search.way.bounds.get(search.free[place], (-math.inf, math.inf))
+        self._low, self._high = low, high
+        # how far the last place was, and all parameters there
+        self.last: tuple[float, Floats] | None = None
         # along the tangent the others move with it
-        spread = best.unscaled[:, self._place] / best.unscaled[self._place, self._place]
-        self._lean: Floats = np.delete(spread, self._place)
+        self._lean: Floats = best.unscaled[:, place] / best.unscaled[place, place]
 
-    def t_at(self, away: float) -> float:
-        """Student's t of a value so far away; infinite where no curve goes through it."""
-        held = self._value + away
-        low, high = self._search.way.bounds.get(self._name, (-math.inf, math.inf))
+    def allowed(self, away: float) -> float | None:
+        """The value so far away, None where it cannot be."""
+        held = self.value + self.way * away
         # an end of what it may be is reached to within rounding
-        grain = 1e-12 * (abs(held) + abs(away))
-        if not low - grain <= held <= high + grain:
-            return math.inf
-        held = min(max(held, low), high)
-        if not len(self._others):
-            rest = self._search.rss_at(np.array([held]))
-            return _root(rest - self._least, self._sd)
-        way = ParameterConstraints((*(s for s in self._search.way.settings if s.name != self._name),
-                   Setting(self._name, held=held)))  # fmt: skip
-        free = [name for name in self._search.free if name != self._name]
-        fixed = evolve(self._search, way=way, free=free)
-        # the others move along the tangent, or on the way from the last place
-        ahead = self._others + away * self._lean
-        ways = [ahead, self._others]
-        if self._last is not None:
-            last_away, last = self._last
-            ways.append(self._others + (last - self._others) * (away / last_away))
-        ended, rss = fixed.from_here(ways)
-        if math.isfinite(rss):
-            self._last = away, ended
-        return _root(rss - self._least, self._sd)
+        grain = 1e-12 * (abs(held) + away)
+        if not self._low - grain <= held <= self._high + grain:
+            return None
+        return min(max(held, self._low), self._high)
 
-    def end(self, t: float, way: float, t_far: float) -> float:
-        """How far from the estimate, in one direction, Student's t is reached, which is `t_far`
-        where the tangent's interval ends."""
-        far = t * self._error
-        bounds = self._search.way.bounds.get(self._name, (-math.inf, math.inf))
-        room = abs(bounds[1 if way > 0 else 0] - self._value)
-        if math.isfinite(room) and self.t_at(way * room) < t:
+    def choices(self, away: float, held: float) -> list[Floats]:
+        """Where all parameters may be: the others along the tangent, as they are at the best, on
+        the way from the last place, or as they were there."""
+        ways = [self.best + self.way * away * self._lean, self.best]
+        last_away, last = self.last or (1.0, self.best)
+        ways += [self.best + (last - self.best) * (away / last_away), last]
+        for one in (ways := [one.copy() for one in ways]):
+            one[self.place] = held
+        return ways
+
+    def end(self, t: float, t_far: float) -> Finding:
+        """How far from the estimate Student's t is reached, which is `t_far` where the tangent's
+        interval ends: asks for t at places in turn, and returns the last of them."""
+        far = t * self.error
+        room = abs((self._high if self.way > 0 else self._low) - self.value)
+        if math.isfinite(room) and (yield room) < t:
             # all up to the end of what it may be agrees with the readings
             return room
-        # places and what t is there, the last of them too near
+        # places and what t is there
         seen = [(0.0, 0.0)]
-        while t_far < t:
-            seen.append((far, t_far))
-            far *= 2
-            if far > _FARTHEST * t * self._error:
-                return math.inf
-            t_far = self.t_at(way * far)
-        near, _ = seen[-1]
+        near, to_zero = 0.0, -self.way * self.value
+        if t_far < t and 0 < to_zero < far:
+            # a width or a rate may give the same curve with either sign, and none at 0
+            t_zero = yield to_zero
+            if t_zero < t:
+                seen.append((to_zero, t_zero))
+                near = to_zero
+            else:
+                far, t_far = to_zero, t_zero
+        return (yield from self.outward(t, near, far, t_far, seen))
+
+    def outward(
+        self, t: float, near: float, far: float, t_far: float, seen: list[tuple[float, float]]
+    ) -> Finding:
+        """How far t is reached from a place on that is too near, and another one."""
+        while True:
+            while t_far < t:
+                seen.append((far, t_far))
+                near, far = far, 2 * far
+                if far > _FARTHEST * t * self.error:
+                    return math.inf
+                t_far = yield far
+            found = yield from self._between(t, near, far, t_far, seen)
+            if found is not None:
+                return found
+            # what was found too far is not, from where the others have come by now
+            far, t_far = seen.pop()
+
+    def _between(
+        self, t: float, near: float, far: float, t_far: float, seen: list[tuple[float, float]]
+    ) -> Generator[float, float, float | None]:
+        """How far t is reached between two places; None where the farther one turns out to be too
+        near, as the last that was seen."""
         seen.append((far, t_far))
+        nearer = 0
         for _ in range(_STEPS):
             # kept off both ends
             off = 0.1 * (far - near)
             at = min(max(_crossing(t, seen, near, far), near + off), far - off)
-            t_at = self.t_at(way * at)
+            t_at = yield at
             seen.append((at, t_at))
-            near, far = (at, far) if t_at < t else (near, at)
+            if t_at < t:
+                near, nearer = at, nearer + 1
+            else:
+                far, t_far, nearer = at, t_at, 0
+            if nearer == _DOUBTFUL:
+                # the descent to the farther one may have ended in another valley
+                t_again = yield far
+                if t_again < t:
+                    seen[:] = [one for one in seen if one[0] < far] + [(far, t_again)]
+                    return None
             found = _crossing(t, seen, near, far)
-            size = min(found, abs(self._value + way * found))
+            size = min(found, abs(self.value + self.way * found))
             if abs(found - at) < max(_CLOSE * size, _LEAST * found):
                 return found
         return near / 2 + far / 2
+
+
+class _Looks:
+    """How unlikely values of parameters make the readings, asked for many of them at once: small
+    fits take as long together as one alone."""
+
+    def __init__(self, search: Search, least: float, sd: float) -> None:
+        self._search, self._least, self._sd = search, least, sd
+        self._at_once = max(1, _MOST_NUMBERS // (search.sample.n * (len(search.free) + 2)))
+
+    def t_at(self, asked: Sequence[tuple[_Side, float]]) -> list[float]:
+        """Student's t of values so far away; infinite where no curve goes through it."""
+        found = [math.inf] * len(asked)
+        values = [(i, side, away, side.allowed(away)) for i, (side, away) in enumerate(asked)]
+        there = [(i, side, away, at) for i, side, away, at in values if at is not None]
+        for begin in range(0, len(there), self._at_once):
+            part = there[begin : begin + self._at_once]
+            choices = np.array([side.choices(away, at) for _, side, away, at in part])
+            held = np.zeros((len(part), len(self._search.free)), bool)
+            held[range(len(part)), [side.place for _, side, _, _ in part]] = True
+            ended, squares = self._beside(choices.swapaxes(0, 1), held)
+            for (i, side, away, _), end, rss in zip(part, ended, squares.tolist(), strict=True):
+                if math.isfinite(rss):
+                    side.last = away, end
+                found[i] = _root(rss - self._least, self._sd)
+        return found
+
+    def _beside(self, choices: Floats, held: Flags) -> tuple[Floats, Floats]:
+        """Where descents come with one parameter each `held` (k, p), from the best of its `choices`
+        (c, k, p): parameters (k, p), and sums of squares (k,) right to some four digits of what
+        they have grown by."""
+        curve, y = self._search.curve(self._search.sample)
+        assert curve.at_all is not None
+        count, p = held.shape
+        every = np.tile(held, (len(choices), 1))
+        settled, _, squares = settled_at_once(
+            curve.at_all, curve.straight, choices.reshape(-1, p), y, every
+        )
+        low = np.where(np.isfinite(squares), squares, np.inf).reshape(-1, count).argmin(axis=0)
+        starts = settled.reshape(-1, count, p)[low, np.arange(count)]
+        limits = curve.straight, curve.low, curve.high
+        states = damped_at_once(curve.at_all, limits, y, starts, _NEAR, held)
+        return np.array([s.values for s in states]), np.array([s.rss for s in states])
+
+    def checked(self, side: _Side, t: float, away: float) -> float:
+        """How far t is reached, if not there: a search for another valley is made where it is."""
+        for _ in range(_CHECKS):
+            held = side.allowed(away) if math.isfinite(away) else None
+            name = self._search.free[side.place]
+            free = [other for other in self._search.free if other != name]
+            if held is None or not free:
+                break
+            others = (s for s in self._search.way.settings if s.name != name)
+            way = ParameterConstraints((*others, Setting(name, held=held)))
+            found = evolve(self._search, way=way, free=free).outcome()
+            if found is None:
+                break
+            t_here = _root(found.best.rss - self._least, self._sd)
+            if t_here > _AS_FAR * t:
+                break
+            side.last = away, np.insert(found.best.values, side.place, held)
+            seen = [(0.0, 0.0), (away, t_here)]
+            ahead = self.t_at([(side, 2 * away)])[0]
+            away = self.all_found([(side, side.outward(t, away, 2 * away, ahead, seen))])[0]
+        return away
+
+    def all_found(self, ways: Sequence[tuple[_Side, Finding]]) -> list[float]:
+        """What sides find, by how they go on: what all of them ask for next is asked together."""
+        found = [math.nan] * len(ways)
+        told: dict[int, float | None] = dict.fromkeys(range(len(ways)))
+        while told:
+            asked = {}
+            for i, at in told.items():
+                try:
+                    asked[i] = next(ways[i][1]) if at is None else ways[i][1].send(at)
+                except StopIteration as end:
+                    found[i] = end.value
+            answers = self.t_at([(ways[i][0], away) for i, away in asked.items()])
+            told = dict(zip(asked, answers, strict=True))
+        return found
 
 
 def _crossing(t: float, seen: list[tuple[float, float]], near: float, far: float) -> float:

@@ -25,7 +25,6 @@ from sornix.core.trends.search.descent import (
     ALIKE,
     Curve,
     Descent,
-    approach,
     descend,
     end_values,
     ends,
@@ -117,18 +116,6 @@ class Search:
             best = self._tidied(self._chosen(reached))
             return Found(best, self._alike(best, reached), doubtful)
 
-    def from_here(self, starts: list[Floats]) -> tuple[Floats, float]:
-        """Where a descent from the best of some starts comes in a few steps, and the sum of squares
-        there."""
-        curve, y = self._curve(self.sample)
-        return approach(curve, y, starts)
-
-    def rss_at(self, values: Floats) -> float:
-        """The sum of squares at parameters (p,)."""
-        curve, y = self._curve(self.sample)
-        rest = y - curve.at(values)[0]
-        return float(rest @ rest)
-
     def _goes_on(self) -> Descent | None:
         """The end of the descent from where one that was nearly the same has ended: on the way to
         another fit, every parameter begins there, but for those that are solved for anyway."""
@@ -137,7 +124,7 @@ class Search:
         if not self.way.quick or not starts or not unknown <= set(self.parts.straight):
             return None
         begin = np.array([starts.get(name, 1.0) for name in self.free])
-        return descend(*self._curve(self.sample, _ON_STEPS), [begin])
+        return descend(*self.curve(self.sample, _ON_STEPS), [begin])
 
     # -- where to begin ------------------------------------------------------------------------
 
@@ -161,9 +148,9 @@ class Search:
             nearby = first * np.exp(random.uniform(-reach, reach, (_NEARBY, len(self.free))))
             groups = [[first, *nearby], searched]
         if part is not self.sample:
-            lower = end_values(ends(*self._curve(part), groups))[:3]
+            lower = end_values(ends(*self.curve(part), groups))[:3]
             groups = [[*lower, first] if given else lower]
-        return ends(*self._curve(self.sample), groups)
+        return ends(*self.curve(self.sample), groups)
 
     def _led(
         self, first: Floats, searched: list[Floats], part: Sample, lowest: float
@@ -171,7 +158,7 @@ class Search:
         """The end of the descent from a start that was given, with those of a few places of the
         grid, where nothing is lower, and nothing speaks against it; else none. Of many readings it
         is compared with the lowest sum of squares that was seen of a part of them."""
-        curve, y = self._curve(self.sample)
+        curve, y = self.curve(self.sample)
         led = ends(curve, y, [[first]])
         if not led or not led[0].converged or led[0].loose:
             return []
@@ -195,8 +182,8 @@ class Search:
         best, _ = self._best_of(part, np.column_stack(columns), _SECOND)
         groups = [best]
         if part is not self.sample:
-            groups = [end_values(ends(*self._curve(part, _SECOND_STEPS), groups))[:3]]
-        curve, y = self._curve(self.sample, _SECOND_STEPS)
+            groups = [end_values(ends(*self.curve(part, _SECOND_STEPS), groups))[:3]]
+        curve, y = self.curve(self.sample, _SECOND_STEPS)
         return ends(curve, y, groups, known, _SECOND_SHORT)
 
     def _places(self) -> Floats:
@@ -247,7 +234,7 @@ class Search:
         usable = best[np.isfinite(rss[best])]
         return [values[i] for i in usable], float(rss[usable].min(initial=np.inf))
 
-    def _curve(self, sample: Sample, most: int = 0) -> tuple[Curve, Floats]:
+    def curve(self, sample: Sample, most: int = 0) -> tuple[Curve, Floats]:
         """What a descent goes down, in so many steps at `most`, and the readings it goes by, both
         weighted."""
         roots, x, way = sample.roots, sample.x, self.way
@@ -351,7 +338,7 @@ class Search:
         if usual == known or held or out or further > 0:
             return found
         tidy = np.array([usual[name] for name in self.free])
-        same = descend(*self._curve(self.sample), [tidy])
+        same = descend(*self.curve(self.sample), [tidy])
         return same if same is not None and same.rss <= found.rss * (1 + 1e-9) else found
 
     def _alike(self, best: Descent, others: list[Descent]) -> tuple[Descent, ...]:
