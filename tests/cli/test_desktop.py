@@ -9,6 +9,7 @@ from unittest.mock import patch
 from xml.etree import ElementTree as ET
 
 import click
+from click.testing import CliRunner
 
 from sornix import APPLICATION_ID, __version__
 from sornix.cli import main
@@ -85,6 +86,24 @@ class Desktop(SornixTest):
             link.unlink()
         link.write_text("mine")
         self.assertNotIn(link, install(self.program, self.texts, self.data, self.commands))
+
+    def test_the_command_says_what_it_does(self) -> None:
+        def said(act: str) -> list[str]:
+            done = CliRunner().invoke(main, ["desktop", act])
+            self.assertEqual(done.exit_code, 3 if "cannot" in done.output else 0)
+            return done.output.splitlines()
+
+        told = {"HOME": str(self.folder / "home"), "XDG_DATA_HOME": str(self.data)}
+        with patch.dict(os.environ, told):
+            head, *paths, after = said("install")
+            self.assertIn("fpath", after)
+            self.assertIn(f"  {self.folder}/home/.local/bin/sornix", paths)
+            self.assertTrue(all(Path(path.strip()).exists() for path in paths))
+            self.assertEqual(head, f"{len(paths)} files written:")
+            self.assertEqual(said("remove"), [f"{len(paths)} files removed:", *paths])
+            self.assertFalse(any(Path(path.strip()).exists() for path in paths))
+            os.environ["XDG_DATA_HOME"] = str(self.program)
+            self.assertIn("The folder cannot be written to", said("install")[0])
 
     def test_the_desktop_is_told(self) -> None:
         asked, tools = self.folder / "asked", self.folder / "tools"

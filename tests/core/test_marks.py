@@ -13,6 +13,7 @@ from scipy import stats
 from sornix.core.cautions import find_cautions
 from sornix.core.drawing import Drawing, Fill, Lines, Markers, Path, Rects, Text, draw_figure
 from sornix.core.drawing.marks.paths import smooth, stepped
+from sornix.core.drawing.parts.memory import Memory
 from sornix.core.errors import EditRefused
 from sornix.core.figure import (
     MARKS,
@@ -385,6 +386,18 @@ class Names(SornixTest):
             "".join(r.text for r in t.runs) for t, _ in _texts(draw_figure(shares, SITES, MEASURE))
         }
         self.assertIn("40", said)
+
+    def test_the_last_answers_are_remembered_of_the_very_things(self) -> None:
+        things, made = np.zeros((3, 2)), []
+        rows, memory = [things[i] for i in range(3)], Memory[int](2)
+
+        def found(at: int) -> int:
+            made.append(at)
+            return at
+
+        asked = (0, 0, 1, 0, 2, 1, 0)
+        told = [memory.of(rows[at], "sum", lambda at=at: found(at)) for at in asked]  # type: ignore[misc]
+        self.assertEqual((told, made), ([*asked], [0, 1, 2, 0]))
 
     def test_a_series_of_some_rows_keeps_what_it_is(self) -> None:
         figure = split_series(bars(), SITES, "s1", "when")

@@ -208,9 +208,9 @@ class Comparison(Bar):
         self.table.setFixedHeight(rows * side.defaultSectionSize() + head.sizeHint().height() + 4)
         for row in range(self.table.rowCount()):
             if self._at(row) == now:
-                self.table.setCurrentCell(row, 0)
+                self.table.selectRow(row)
         if now is None:
-            self.table.setCurrentCell(0, 0)
+            self.table.selectRow(0)
         self._picked(self.table.currentRow())
 
     def _at(self, row: int) -> str | None:

@@ -270,12 +270,12 @@ class Panes(QSplitter):
         if self._bench.scene is not None:
             self.reason.show_scene(self._bench.scene)
 
-    def _edit_document(self, name: str, change: DocumentEdit) -> bool:
+    def _edit_document(self, name: str, change: DocumentEdit) -> None:
         """An edit that looks at every reading is worked out beside the window."""
         if self.table_pane.start is None:
-            return self._bench.edit_document(name, change)
-        self.table_pane.edit_elsewhere(name, change)
-        return True
+            self._bench.edit_document(name, change)
+        else:
+            self.table_pane.edit_elsewhere(name, change)
 
     def _count(self) -> None:
         from sornix.gui.session.readout import count_words
