@@ -60,6 +60,14 @@ TABLES: list[tuple[str, int, str]] = [
     ("Column 1=even:1:400 | Column 2=meas", 12, "Column 1 | Column 2 | points"),
     ("Column 1=number | Column 2=meas", 12, "Column 1 | Column 2 | points"),
     ("Column 1=number | Column 2=meas | Column 3=meas", 12, "Column 2 | Column 3 | points"),
+    # replicates at places in their order, though the answer goes one way as well; what is called x
+    ("Dye=levels:2:5 | Signal (V)=even:.5:.1", 12, "Dye | Signal | points"),
+    ("id=names:S | x=even:1:2 | y=meas", 3, "x | y | points"),
+    # the orders of lines, and counts of replicates
+    ("n=number:1 | Energy (eV)=fall:14", 4, "n | Energy | points"),
+    ("Site=blocks:A+B | n=number:4 | T=meas", 4, "Site | T mean sd | points"),
+    ("Mean=meas | n=const:5", 4, "row | Mean | points"),
+    ("Time=mins | Reading=number", 6, "Time | Reading | points"),
     # an answer that never changes is one; what never changes was not chosen
     ("Dose (mg)=even:5:10 | Blank (V)=const:0.2", 7, "Dose | Blank | points"),
     ("Dose (mg)=const:5 | Signal (V)=meas", 7, "row | Signal | points"),
@@ -637,6 +645,20 @@ class FirstFigure(SornixTest):
         self.assertEqual(said(add_series(figure, (profile,))), "T; O ↓ Depth | points-and-line")
         self.assertEqual(said(add_panel(figure, (profile,))),
                          "T ↓ Depth | points-and-line // O ↓ Depth | points-and-line")  # fmt: skip
+
+    def test_curves_have_places_of_their_own(self) -> None:
+        for names, other, expected in (
+            ("x1,y1,x2,y2", 0.5, "y1 x1, y2 x2"),
+            ("Wavelength (nm),Lake,Wavelength (nm),Bog", 1.0, "Lake Wavelength, Bog Wavelength 2"),
+            # each at the same places, of which one tells all
+            ("x1,y1,x2,y2", 0.0, "y1 x1, y2 x1"),
+            # nothing says of these that they were chosen, nor is the same measured at each
+            ("Flow 1,Level,Flow 2,Rain", 0.5, "Rain Flow 2"),
+        ):
+            rows = [f"{i},{i * i % 5},{i + other},{i * i % 7}" for i in range(6)]
+            figure = new_figure(read_text("\n".join([names, *rows]).encode(), "t"))
+            found = ", ".join(f"{one.y} {one.x}" for one in figure.panel.series)
+            self.assertEqual(found, expected)
 
     def test_series_of_one_quantity_have_its_name_on_the_axis(self) -> None:
         for columns, title in (

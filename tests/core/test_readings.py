@@ -124,6 +124,7 @@ class Reading(SornixTest):
             ("Depth [m]", "Depth", "m"),
             ("Flow / m^3 s^-1", "Flow", "m^3 s^-1"),
             ("mass/g", "mass", "g"),
+            ("Gain/dB", "Gain", "dB"),
             ("Signal/Noise", "Signal/Noise", ""),
             ("Rate/m^3 s^-1", "Rate", "m^3 s^-1"),
             ("(a)", "(a)", ""),

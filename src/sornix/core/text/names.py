@@ -14,7 +14,8 @@ _TAIL = pattern(r"[\s_.:#-]*(?:\d+(?:[.,]\d+)?|\b[a-h])$", re.IGNORECASE)
 def name_stem(name: str) -> str:
     """A name without what tells columns of one quantity apart: a number, a letter, what stands
     behind a comma or in “at 2.5 m”."""
-    return _TAIL.sub("", _BEHIND.sub("", name.strip()))
+    before = _BEHIND.sub("", name.strip())
+    return _TAIL.sub("", before) or before
 
 
 def common_name(names: Sequence[str]) -> str:

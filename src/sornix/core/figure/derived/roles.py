@@ -20,6 +20,7 @@ from sornix.core.figure.derived.runs import (
     is_pressure,
     levels,
     repeats,
+    steadiness,
 )
 from sornix.core.figure.derived.spreads import YEARS, owner_of_extreme, owner_of_spread, plain
 from sornix.core.figure.derived.workedout import made_of
@@ -101,6 +102,12 @@ class Seen(NamedTuple):
 @remembered
 def roles(table: Table) -> tuple[Seen, ...]:
     """What each column of a table is."""
+    # differences of the largest numbers there are have no end
+    with np.errstate(over="ignore", invalid="ignore"):
+        return _roles(table)
+
+
+def _roles(table: Table) -> tuple[Seen, ...]:
     columns = table.columns
     found: list[Seen] = []
     for at, column in enumerate(columns):
@@ -143,13 +150,20 @@ def _without_what_is_about(found: list[Seen]) -> list[Seen]:
     for one, name in zip(numbers, names, strict=True):
         if mapped and (_LATITUDE.fullmatch(name) or _LONGITUDE.fullmatch(name)):
             apart[one.column.name] = PLACE
-        elif (_ABOUT.fullmatch(name) and (name != "n" or one.column.is_whole)) or (
+        elif (_ABOUT.fullmatch(name) and not _is_order(one.column, found[0].column)) or (
             named and _RANK.fullmatch(name)
         ):
             apart[one.column.name] = ABOUT
     if len(apart) == len(numbers):
         return found
     return [one._replace(role=apart.get(one.column.name, one.role)) for one in found]
+
+
+def _is_order(column: Column, first: Column) -> bool:
+    """Whether a column called n holds other than counts of replicates: parts of whole numbers, or
+    the orders of what is told behind it, of lines and levels."""
+    in_order = column is first and steadiness(column) == 2
+    return column.name.strip() == "n" and (not column.is_whole or in_order)
 
 
 def _with_lone_extremes(found: list[Seen]) -> list[Seen]:

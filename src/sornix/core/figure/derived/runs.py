@@ -21,7 +21,7 @@ _CHOSEN = pattern(
     r"binding energy|energy|(?:raman |chemical )?shift|cycles?|dilution|irradiance|light|minute|"
     r"(?:particle|grain|pore|sieve|mesh|bead|droplet) (?:size|diameter)|"
     r"generation|week|month|hour of day|p/p_?(?:0|o|°)|relative pressure|percentile|"
-    r"quantile|channel|pixel)"
+    r"quantile|channel|pixel|x(?: ?\d+)?)"
     r"(?:[\s_,.:(].*)?|.*[\s_](?:concentration|conc\.?|wavelength|dose|added)",
     re.IGNORECASE,
 )
@@ -43,7 +43,7 @@ _MEASURED = pattern(
 _SHIFTS = pattern(r"(?:raman|chemical) shift", re.IGNORECASE)
 _SWEPT = pattern(
     r"(?:moles?|amount|temperature|temp\.?|volume|vol\.?|voltage|potential|pressure|current|field|height|"
-    r"water height|stage|load|force|strain|x|t|e|u|ph|lo?g(?: ?10)? .+)(?:[\s_,.:(].*)?",
+    r"water height|stage|load|force|strain|t|e|u|ph|lo?g(?: ?10)? .+)(?:[\s_,.:(].*)?",
     re.IGNORECASE,
 )
 _DEPTH = pattern(

@@ -21,6 +21,7 @@ from sornix.core.figure.derived.roles import (
 )
 from sornix.core.figure.derived.runs import (
     chosen,
+    distinct,
     is_depth,
     is_even,
     repeats,
@@ -50,7 +51,7 @@ _IN_TURN = pattern(
     r"(?:\w+ )?(?:fraction|injection|trial|shot|scan|subgroup|order|mode|harmonic|step|iteration"
     r"|epoch|round"
     r"|sweep|pulse|lap)s?"
-    r"(?: ?(?:no\.?|nr\.?|#))?",
+    r"(?: ?(?:no\.?|nr\.?|#))?|n",
     re.IGNORECASE,
 )
 
@@ -202,6 +203,9 @@ def _fitness(column: Column, first: bool, unsure: bool) -> int:
     if named == 1 and steady == 2:
         # a ramp of temperatures is what its time only tells of
         return 8 if first else 5 if is_even(column) else 3
+    if first and steady == 1 and 2 * len(distinct(column.known)[0]) <= column.count:
+        # replicates at places in their order
+        return 5
     return 2 * steady
 
 

@@ -16,6 +16,7 @@ from sornix.core.figure.derived.roles import (
     MOMENT,
     NAMES,
     NOT_DRAWN,
+    NUMBERED,
     QUANTITY,
     YEAR,
     Seen,
@@ -38,14 +39,15 @@ from sornix.core.figure.first.alike import alike, is_control, is_set_beside
 from sornix.core.figure.first.along import along_what, counts_rows, is_found_at
 from sornix.core.figure.first.order import natural_order
 from sornix.core.figure.first.others import other_ways
+from sornix.core.figure.first.paired import paired
 from sornix.core.figure.first.seasons import seasons
 from sornix.core.figure.first.way import Along, Way, capital, words_of
 from sornix.core.figure.model.scale import Scale
 from sornix.core.figure.model.series import ErrorBars, Series
 from sornix.core.figure.model.values import Figure, Panel
 from sornix.core.patterns import pattern
-from sornix.core.readings import TEXT, Column, Table
-from sornix.core.text import spoken
+from sornix.core.readings import TEXT, TIME, Column, Table
+from sornix.core.text import spoken, spoken_list
 
 # Lines through fewer readings show the readings as well.
 _FEW = 40
@@ -82,7 +84,7 @@ def _ways(table: Table) -> tuple[Way, ...]:
     seen = roles(table)
     along = along_what(seen)
     up = _upward(seen, along)
-    first = _years_apart(table, seen) or _drawn(table, seen, along, up)
+    first = _years_apart(table, seen) or _in_pairs(table, seen) or _drawn(table, seen, along, up)
     ways = [first]
     for way in other_ways(table, seen, along, up, first):
         if all(way.figure != known.figure for known in ways):
@@ -172,6 +174,20 @@ def _years_apart(table: Table, seen: Sequence[Seen]) -> Way | None:
                f"Each “{part.name}” of each “{year.name}” stands once.")  # fmt: skip
 
 
+def _in_pairs(table: Table, seen: Sequence[Seen]) -> Way | None:
+    """Curves that each have places of their own."""
+    pairs = paired(seen)
+    if not pairs:
+        return None
+    up = alike(pairs[0][1], [y for _, y in pairs[1:]])
+    drawn = [(x, y) for x, y in pairs if y in up]
+    first = drawn[0][0]
+    heads = [f"“{name}”" for name in dict.fromkeys(x.name for x, _ in drawn)]
+    role = MOMENT if first.kind == TIME else QUANTITY
+    what = "each have readings of their own" if heads[1:] else "goes one way"
+    return _against(table, seen, Along(first, role, f"{spoken_list(heads)} {what}"), drawn)
+
+
 # -- figures -------------------------------------------------------------------------------------
 
 
@@ -187,6 +203,9 @@ def _alone(table: Table, seen: Sequence[Seen]) -> Way:
     """Where nothing is measured: whatever can be drawn, against the row number."""
     columns = [one.column for one in seen if one.column.has_places and one.column.count]
     columns = [c for c in columns if _role(seen, c) not in NOT_DRAWN] or columns
+    if len(columns) == 1 and columns[0].kind == TIME:
+        # what looked like numbers of rows are readings where nothing else is
+        columns += [one.column for one in seen if one.role == NUMBERED and one.column.has_places]
     names = [column.name for column in columns] or list(table.column_names)
     x, y = (names[0], names[1]) if len(names) > 1 else (None, names[0])
     figure = Figure((Panel((Series("s1", table.name, x, y),)),))
@@ -194,12 +213,19 @@ def _alone(table: Table, seen: Sequence[Seen]) -> Way:
 
 
 def _by_numbers(table: Table, seen: Sequence[Seen], along: Along, up: Sequence[Column]) -> Way:
-    x = along.column
+    return _against(table, seen, along, [(along.column, column) for column in up])
+
+
+def _against(
+    table: Table, seen: Sequence[Seen], along: Along, pairs: Sequence[tuple[Column | None, Column]]
+) -> Way:
+    """Columns of numbers, each against one of numbers or times."""
+    x, up = along.column, [y for _, y in pairs]
     mark, how = _mark(x, along, up)
     lengths = error_bars(seen)
     series = tuple(
-        _series(table, i, x.name if x is not None else None, column.name, mark, lengths)
-        for i, column in enumerate(up)
+        _series(table, i, at.name if at is not None else None, column.name, mark, lengths)
+        for i, (at, column) in enumerate(pairs)
     )
     because = f"{capital(along.because)}{how}."
     if x is not None and is_depth(x) and goes_on(x):

@@ -218,14 +218,21 @@ def _numbers(heading: Heading, stripped: Sequence[str], manner: Manner, *, settl
 
 def _otherwise_written(heading: Heading, cells: Sequence[str], manner: Manner) -> Known | None:
     """The column of cells that are numbers in another form."""
-    from sornix.core.readings.layouts.forms import durations, written
+    from sornix.core.readings.layouts.forms import clock_times, durations, written
 
-    found = durations(heading.name, heading.unit, cells) or written(cells, manner.marks)
+    found = (
+        durations(heading.name, heading.unit, cells)
+        or clock_times(heading.name, cells)
+        or written(cells, manner.marks)
+    )
     if found is None or (found.unit and heading.unit not in ("", found.unit, "h", "min", "s")
                          and not _LENGTHS.fullmatch(heading.unit)):  # fmt: skip
         return None
     if found.moments:
+        from sornix.core.text.moments import CLOCK
+
         column = moments_column(heading.name, found.values)
+        column = evolve(column, form=CLOCK) if found.clock else column
         return Known(column, notes=(found.said,))
     unit = found.unit or heading.unit
     spread = None

@@ -18,6 +18,7 @@ NO_READINGS = 1000.0  # names with nothing below
 LOST_NAMES, LOST_NAME = 300.0, 12.0  # names that no column gets, and each of them
 SHIFTED = 30.0  # names of all columns but the first
 PREAMBLE = 20.0  # lines before the names
+FAREWELL = 20.0  # and lines after the readings
 NO_NAMES = 25.0
 TITLE = 40.0  # lines before readings without names
 NUMBER_AS_NAME = 15.0

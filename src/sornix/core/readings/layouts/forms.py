@@ -38,6 +38,8 @@ _WELL = pattern(r"\d{1,4}[A-Za-z]\d{1,4}")
 CLOCK = pattern(
     r"(?:(\d{1,4})(?:\s+|d\s*|\.(?=\d+:\d+:)))?(\d{1,4}):(\d{2})(?::(\d{2}(?:[.,]\d{1,9})?))?"
 )
+_HOURS_AND_MINUTES = pattern(r"([01]\d|2[0-3])([0-5]\d)")
+_CLOCK_NAME = pattern(r"\b(?:time|hh:?mm|uhrzeit|zeit|heure|hora|ora)\b", re.IGNORECASE)
 # 01:23.4 has no hours
 _MINUTES = pattern(r"(\d{1,3}):(\d{2}[.,]\d{1,9})")
 _LASTING = pattern(
@@ -61,14 +63,15 @@ class Cell(NamedTuple):
 
 class Written(NamedTuple):
     """A column in another form: numbers, shape (n,), NaN where missing, their unit, uncertainties
-    or None, and what is to be said of {names}; `moments` where the numbers are seconds since 1970.
-    """
+    or None, and what is to be said of {names}; `moments` where the numbers are seconds since 1970,
+    or since midnight where they are times of a `clock`."""
 
     values: Floats
     unit: str
     spread: Floats | None
     said: str
     moments: bool = False
+    clock: bool = False
 
 
 Parse = Callable[[str, Marks], Cell | None]
@@ -316,6 +319,21 @@ def durations(name: str, unit: str, cells: Sequence[str]) -> Written | None:
         seconds = float(third.replace(",", ".")) if third is not None else 0.0
         values[row] = int(days or 0) * DAY + int(first) * size + int(second) * size / 60 + seconds
     return Written(values, "s", None, f"Lengths of time in {{names}} are in seconds now{said}.")
+
+
+def clock_times(name: str, cells: Sequence[str]) -> Written | None:
+    """The times of day in cells such as 0830, where the name of the column says that they are."""
+    present = [row for row, cell in enumerate(cells) if cell not in _MISSING]
+    if not present or not _CLOCK_NAME.search(name):
+        return None
+    values = np.full(len(cells), np.nan)
+    for row in present:
+        match = _HOURS_AND_MINUTES.fullmatch(cells[row])
+        if match is None:
+            return None
+        values[row] = 3600.0 * int(match[1]) + 60.0 * int(match[2])
+    said = f"{cells[present[0]]} and the like in the cells of {{names}} were read as times of day."
+    return Written(values, "", None, said, moments=True, clock=True)
 
 
 def _is_minutes_first(told: str, cells: Sequence[str]) -> tuple[bool, str]:

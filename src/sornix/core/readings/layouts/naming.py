@@ -24,6 +24,8 @@ from sornix.core.readings.layouts.marks import Marks, is_number, number_in
 _NAMED = 0.6
 # numbers so many times as far from others as these reach are of another kind
 _APART = 5.0
+# So many cells may as well be a reading whose first number is missing.
+_FEW_NUMBERS = 3
 
 
 class Names(NamedTuple):
@@ -150,7 +152,7 @@ def _names_within(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) -
     texts = kinds.count("t")
     if _are_numbered(rows[weight.first :], kinds, weight.width, marks):
         bits = _names_bits(rows, weight.first, weight, marks) - NUMBER_AS_NAME * kinds.count("n")
-        sure = kinds[0] == "e" and _count_up(row, kinds, marks)
+        sure = kinds[0] == "e" and _count_up(row, kinds, marks) and len(row) > _FEW_NUMBERS
         said = f"“{', '.join(filter(None, row[:4]))}” may be readings as well as names."
         return Names(weight.first, bits, "" if sure else said)
     if not texts or len(row) < weight.width * _NAMED:

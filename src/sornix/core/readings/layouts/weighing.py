@@ -19,6 +19,7 @@ from sornix.core.readings.layouts.bits import (
     BY_CHANCE,
     DIGIT,
     EMPTY,
+    FAREWELL,
     LETTER,
     NUMBERS_ALONE,
     ODD_CELL,
@@ -46,6 +47,8 @@ _MOST_WIDTHS = 3
 _MOST_STARTS, _FAR = 6, 150.0
 # A preamble longer than this is a document, not a preamble.
 _MOST_PREAMBLE = 60
+# Under so many rows others may be a farewell.
+_LEAST_ABOVE = 2
 # a text is asked for more than once while it is read
 _MOST_TEXTS = 4
 _WHOLE = pattern(r"[+\-−]?(?:0|[1-9]\d*)")
@@ -167,7 +170,9 @@ def _weighed(rows: Rows, separator: str, spacing: str, units: bool | None) -> La
         return Layout(separator, spacing, 1, 1, 0, 0.0, 0)
     cells = [row for _, row in rows]
     marks = find_marks((cell for row in cells for cell in row), separator)[0]
-    weight, names = weighed_rows(cells, marks, units=units, ragged=not spacing)
+    weight, names = weighed_rows(
+        cells, marks, units=units, ragged=not spacing, below=_below_blanks(rows)
+    )
     # what is laid out in columns of letters may also be so by chance
     bits = weight.bits + names.bits + (BY_CHANCE if spacing == COLUMNS else 0)
     line = rows[names.at][0] if names.at is not None else 0
@@ -191,31 +196,48 @@ def _weighed(rows: Rows, separator: str, spacing: str, units: bool | None) -> La
     )
 
 
+def _below_blanks(rows: Rows) -> int | None:
+    """The place of the first row under the last blank line, None where few rows stand above."""
+    for at in range(len(rows) - 1, _LEAST_ABOVE - 1, -1):
+        line, row = rows[at - 1]
+        if rows[at][0] > line + 1 + sum(cell.count("\n") for cell in row):
+            return at
+    return None
+
+
 def weighed_rows(
     rows: Sequence[Sequence[str]],
     marks: Marks,
     *,
     units: bool | None = None,
     ragged: bool = True,
+    below: int | None = None,
 ) -> "tuple[Weight, Names]":
     """The lightest of the layouts that rows allow, and where its names stand. Unless they may be
-    `ragged`, no cell of a row can be left out: between spaces none would know which."""
+    `ragged`, no cell of a row can be left out: between spaces none would know which. What stands
+    from the place `below` on, if any, may be a farewell."""
     widths = Counter(map(len, rows)).most_common(_MOST_WIDTHS)
     weights = [
-        weight for width, _ in widths for weight in _weights(rows, width, marks, ragged=ragged)
+        weight
+        for width, _ in widths
+        for weight in _weights(rows, width, marks, ragged=ragged, below=below)
     ]
     found = [(weight, names_of_rows(rows, weight, marks, units)) for weight in weights]
     return min(found, key=lambda one: one[0].bits + one[1].bits)
 
 
 def _weights(
-    rows: Sequence[Sequence[str]], width: int, marks: Marks, *, ragged: bool
+    rows: Sequence[Sequence[str]], width: int, marks: Marks, *, ragged: bool, below: int | None
 ) -> "list[Weight]":
     """The bits of rows, each before the first reading as free text and each from it on by the kinds
     of its columns; with the places of the first reading that make least of them."""
     kinds = _kinds(rows, width, marks)
     free = [_free(row, marks, kinds) for row in rows]
     bound = [_bound(row, width, kinds, marks, ragged=ragged) for row in rows]
+    begin = _farewell(rows, width, below)
+    if begin < len(rows):
+        bound[begin:] = free[begin:]
+        bound[-1] += FAREWELL
     total = sum(bound)
     found = [Weight(total, 0, width, kinds)]
     for i in range(min(len(rows) - 1, _MOST_PREAMBLE)):
@@ -223,6 +245,19 @@ def _weights(
         found.append(Weight(total, i + 1, width, kinds))
     found.sort(key=lambda one: one.bits)
     return [one for one in found[:_MOST_STARTS] if one.bits < found[0].bits + _FAR]
+
+
+def _farewell(rows: Sequence[Sequence[str]], width: int, below: int | None) -> int:
+    """Where rows begin that are none of the table: those under a blank line that are of other
+    widths, and lone texts under rows of several cells."""
+    if below is not None and all(len(row) != width for row in rows[below:]):
+        return below
+    begin = len(rows)
+    while width > 1 and begin and len(rows[begin - 1]) == 1 and any(
+        map(str.isalpha, rows[begin - 1][0])
+    ):  # fmt: skip
+        begin -= 1
+    return begin if begin > _LEAST_ABOVE else len(rows)
 
 
 def _kinds(rows: Sequence[Sequence[str]], width: int, marks: Marks) -> str:

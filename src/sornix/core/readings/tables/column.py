@@ -155,7 +155,9 @@ class Column:
             return 0
         rises = falls = steady = True
         for part in pieces(self.known):
-            steps = np.diff(part)
+            # from one end of all numbers to the other is infinitely far, and the same way
+            with np.errstate(over="ignore"):
+                steps = np.diff(part)
             least, greatest = steps.min(), steps.max()
             rises, falls = rises and least >= 0, falls and greatest <= 0
             steady = steady and (least > 0 or greatest < 0)
