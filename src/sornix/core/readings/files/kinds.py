@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from sornix.core.errors import ReadingsError
 from sornix.core.patterns import pattern
 from sornix.core.readings.files.dateorder import may_be_date
+from sornix.core.readings.layouts.bits import A_NUMBER
 from sornix.core.readings.layouts.header import Heading, is_unit
 from sornix.core.readings.layouts.marks import Marks, has_digit, number_in
 from sornix.core.readings.tables.column import (
@@ -46,12 +47,11 @@ _STAND_INS = frozenset(
 _LENGTHS = pattern(r"[dhms]{1,2}(?::[hms]{1,2}){1,2}", re.IGNORECASE)
 _SHORT_YEAR = pattern(r"\d{1,2}([-/.])\d{1,2}\1\d{2}(?!\d)|[^\W\d]{3,}\.?\s?[-'’/]\s?\d{2}$")
 _RANGE = pattern(r"\d{1,9}(?:[.,]\d{1,9})?\s?[-–]\s?\d{1,9}(?:[.,]\d{1,9})?")
-_N = r"[+\-−]?\d{1,15}(?:[.,]\d{1,15})?"
 # about a number, one with marks behind it, with a word or with one of several units
 _BESIDE = pattern(
-    rf"(?:[~≈]|ca?\.|approx\.?)\s?{_N}|{_N}\s?[*†‡?!#]{{1,3}}"
+    rf"(?:[~≈]|ca?\.|approx\.?)\s?{A_NUMBER}|{A_NUMBER}\s?[*†‡?!#]{{1,3}}"
     rf"|[+\-−]?\d{{1,15}}[.,]\d{{1,15}}\s?[^\W\d_]{{1,6}}"
-    rf"|{_N}\s?(?:°[CF]?|(?:[µ%‰]|[^\W\d_]{{1,6}}/)\S{{0,8}})",
+    rf"|{A_NUMBER}\s?(?:°[CF]?|(?:[µ%‰]|[^\W\d_]{{1,6}}/)\S{{0,8}})",
     re.IGNORECASE,
 )
 _SIGNS = "+-−.,0123456789"

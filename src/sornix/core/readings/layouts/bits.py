@@ -33,8 +33,8 @@ _MOMENT = pattern(
     r"|\d{1,2}\.?[ -][^\W\d]{3,9}\.?[ -]\d{2,4}( \d{1,2}:\d{2}(:\d{2})?)?"
 )
 # a number with a unit or another word beside it, which mostly is the same in a column
-_NUMBER = r"[-+−]?\d{1,15}(?:[.,]\d{1,15})?"
-_QUANTITY = pattern(rf"[<>≤≥≈~$€£¥] ?{_NUMBER}|{_NUMBER} ?(?:[^\W\d_]|[%‰°$€£¥])[^\s,;]{{0,12}}")
+A_NUMBER = r"[-+−]?\d{1,15}(?:[.,]\d{1,15})?"
+_QUANTITY = pattern(rf"[<>≤≥≈~$€£¥] ?{A_NUMBER}|{A_NUMBER} ?(?:[^\W\d_]|[%‰°$€£¥])[^\s,;]{{0,12}}")
 _LONG = 40
 # cells are looked at once, however many layouts hold them
 _MOST_CELLS = 1 << 14

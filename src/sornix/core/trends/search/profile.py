@@ -154,7 +154,7 @@ class _Side:
             if t_at < t:
                 near, nearer = at, nearer + 1
             else:
-                far, t_far, nearer = at, t_at, 0
+                far, nearer = at, 0
             if nearer == _DOUBTFUL:
                 # the descent to the farther one may have ended in another valley
                 t_again = yield far
@@ -174,6 +174,7 @@ class _Looks:
 
     def __init__(self, search: Search, least: float, sd: float) -> None:
         self._search, self._least, self._sd = search, least, sd
+        self._curve, self._y = search.curve(search.sample)
         self._at_once = max(1, _MOST_NUMBERS // (search.sample.n * (len(search.free) + 2)))
 
     def t_at(self, asked: Sequence[tuple[_Side, float]]) -> list[float]:
@@ -197,7 +198,7 @@ class _Looks:
         """Where descents come with one parameter each `held` (k, p), from the best of its `choices`
         (c, k, p): parameters (k, p), and sums of squares (k,) right to some four digits of what
         they have grown by."""
-        curve, y = self._search.curve(self._search.sample)
+        curve, y = self._curve, self._y
         assert curve.at_all is not None
         count, p = held.shape
         every = np.tile(held, (len(choices), 1))
