@@ -218,6 +218,7 @@ class WindowTest(QtTest):
     def name_file(self, path: Path) -> None:
         """Types a path into the file dialog that is open, and accepts it."""
         dialog = self.dialog(QFileDialog)
+        self.assertNotIn("*", dialog.windowTitle())
         field = dialog.findChild(QLineEdit, "fileNameEdit")
         assert field is not None
         # Qt's dialog clears the field when it has read its folder, and a list of completions may

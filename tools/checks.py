@@ -28,16 +28,17 @@ TOOLS: dict[str, list[object]] = {
 }
 TESTS = {
     "core tests, without Qt": ["--without-qt", "tests/core"],
-    "window tests, offscreen": ["tests/paint", "tests/gui", "tests/cli"],
-    # a hand waits more than it works, so several of them work beside each other
+    "window and picture tests, offscreen": ["tests/paint", "tests/gui", "--but", "test_views"],
+    "views and commands, offscreen": ["tests/gui/test_views.py", "tests/cli"],
+    # a hand waits more than it works, so two of them work beside each other
     "journeys of the hand, in a real window": ["tests/journeys", "--but", "test_hand_over",
                                                "test_readings", "test_figures", "test_trends",
                                                "test_unasked"],
-    "journeys of handing over, in a real window": ["tests/journeys/test_hand_over.py",
-                                                   "tests/journeys/test_trends.py",
-                                                   "tests/journeys/test_unasked.py"],
     "journeys with readings, in a real window": ["tests/journeys/test_readings.py",
-                                                 "tests/journeys/test_figures.py"],
+                                                 "tests/journeys/test_figures.py",
+                                                 "tests/journeys/test_hand_over.py",
+                                                 "tests/journeys/test_trends.py",
+                                                 "tests/journeys/test_unasked.py"],
 }  # fmt: skip
 
 
@@ -104,10 +105,9 @@ def main() -> int:
         tempfile.TemporaryDirectory() as folder,
         virtual_display() as one,
         virtual_display() as two,
-        virtual_display() as three,
         ThreadPoolExecutor(5) as pool,
     ):
-        displays = dict(zip(TESTS, ("", "", one, two, three), strict=True))
+        displays = dict(zip(TESTS, ("", "", "", one, two), strict=True))
         tests = [pool.submit(run_tests, *pair, Path(folder)) for pair in displays.items()]
         tools = [pool.submit(run, name, command, {}) for name, command in TOOLS.items()]
         for tool in tools:

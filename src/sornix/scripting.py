@@ -16,6 +16,7 @@ from sornix.core.frozen import frozen
 from sornix.core.readings import TEXT, TIME, Column, Table, Tables, table_named
 from sornix.core.readings.changes.together import with_whole_times
 from sornix.core.statement import read_statement, write_statement
+from sornix.core.text import plural
 
 _EXPORT = Export()
 _PICTURE_DPI = 150.0
@@ -64,7 +65,7 @@ class Readings:
     def __repr__(self) -> str:
         units = self.units
         titles = (f"{name} / {units[name]}" if units[name] else name for name in self.columns)
-        return f"<{self.name}: {len(self)} rows; {', '.join(titles)}>"
+        return f"<{self.name}: {plural(len(self), 'row')}; {', '.join(titles)}>"
 
 
 class Fitted(NamedTuple):

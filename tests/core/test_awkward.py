@@ -3,6 +3,7 @@
 import datetime as dt
 import io
 import json
+import re
 import tracemalloc
 import zipfile
 from typing import NamedTuple
@@ -17,6 +18,7 @@ from sornix.core.errors import ReadingsError
 from sornix.core.readings import Table, number_column, read_text, text_column, write_text
 from sornix.core.readings.files.cells import SHORT_BYTES
 from sornix.core.readings.files.rowwise import table_of_rows
+from sornix.core.readings.files.shares import Share
 from sornix.core.readings.formats.sources import html_rows, read_file, read_pasted
 from sornix.demo import demo_files
 from tests.base import SornixTest
@@ -342,6 +344,38 @@ class Awkward(SornixTest):
         self.assertEqual((visited.kind, visited.cell(0)), ("time", "2026-06-01"))
         self.assertEqual([c.unit for c in books[0][2].columns], ["", "cm", "g", "%"])
         self.assertEqual(read_file(self.folder / "lake-survey.ods", "Chemistry")[0].row_count, 36)
+
+    def test_percent_is_read_as_a_workbook_shows_it(self) -> None:
+        given = dict(demo_files())
+        changes = {
+            "xl/styles.xml": ("</cellXfs>", '<xf numFmtId="10"/></cellXfs>'),
+            "xl/worksheets/sheet3.xml": ("<c><v>([^<]*)(</v></c></row>)", r'<c s="2"><v>\1\2'),
+            "content.xml": ("float((?:[^>]*>){4}</table:table-row>)", r"percentage\1"),
+        }
+        last = f"(<row r=.32.>)<c.*?</c>{3 * '<c>(.*?)</c>'}"
+        told = r'\1<c r="A32" s="2"/><c r="B32">\2</c><c r="C32">\3</c><c r="D32" s="2">\4</c>'
+        for end in (".xlsx", ".ods"):
+            written = self.write(f"b{end}", given[f"lake-survey{end}"])
+            (cores,) = read_file(written, "Sediment cores")
+            path = self.folder / f"changed{end}"
+            with zipfile.ZipFile(written) as old, zipfile.ZipFile(path, "w") as new:
+                for name in old.namelist():
+                    # an empty cell is no share, and neither is the number behind it
+                    part = re.sub(last, told, old.read(name).decode())
+                    new.writestr(name, re.sub(*changes.get(name, ("$^", "")), part))
+            (shown,) = read_file(path, "Sediment cores")
+            want = [float(f"{cell}e2") for cell in cores.columns[-1].cells()]
+            self.assertEqual(shown.columns[-1].numbers.tolist(), want)
+            self.assertEqual(shown.columns[1], cores.columns[1])
+            self.assertIn("as percent", shown.notes[-1])
+        # beside numbers that are none, nobody knows: they stay as they are stored
+        for head, cells, column in (
+            ("Rate", [Share(0.07), ""], "Rate [%] n: 7, "),
+            ("Rate %", [Share(0.07), 98.0], "Rate [%] n: 7, 98"),
+            ("Rate", [Share(0.07), 0.5], "Rate n: 0.07, 0.5"),
+        ):
+            rows = [["t", head], *zip((0, 1), cells, strict=True)]
+            self.assertEqual(described(table_of_rows(rows, "t")), f"t n: 0, 1 | {column}")
 
     def test_other_kinds_of_source(self) -> None:
         times = pa.array([_APRIL.replace(hour=6), None, _APRIL.replace(day=4)])

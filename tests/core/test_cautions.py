@@ -121,7 +121,16 @@ class Cautions(SornixTest):
         (one,) = self.find("mixed", three, tables)
         self.assertIn("mg/L, K and m", one.text)
         self.assertIsNone(one.remedy)
-        # so it is with the lengths of error bars
+        # so it is with readings whose units stand in a column, but for those of one unit
+        told = b"of,Result,Units\nA,5,mg/L\nB,62,ug/L\nC,7,mg L-1\nD,,K\n"
+        tables = (read_text(told, "t"),)
+        results = new_figure(tables[0])
+        one = self.one("mixed", results, "“Result” are in mg/L and ug/L, as “Units” says", tables)
+        assert one.remedy is not None
+        apart = one.remedy.edit(results)
+        self.assertEqual([panel.title for panel in apart.panels], ["mg/L", "ug/L", "mg L-1", "K"])
+        self.assertEqual((apart.share, self.find("mixed", apart, tables)), ("none", []))
+        # and with the lengths of error bars
         rates = demo_document("respiration-temperature")
         wrong = set_errors(rates.figure, rates.tables, "s1", "y", "column")
         self.one("mixed", wrong, "are taken from “Temperature” in K", rates.tables)

@@ -443,6 +443,12 @@ TABLES: list[tuple[str, int, str]] = [
      "Year | Coal; Wind; Solar | points-and-line"),
     ("date=dates:2 | depth (m)=codes:2 | temp (°C)=meas:7:1 | do (mg/L)=meas:11:.3", 8,
      "date | temp | points"),
+    # times that only tell of the places, and what was written with few digits
+    ("Cycle=number:1 | Time (s)=even:30 | T (°C)=const:25 | A1=lin | A2=lin", 12,
+     "Cycle | A1; A2 | points"),
+    ("T (K)=even:10:300 | 1/T (1/K)=short | ln k=lin:-1:-2", 6, "1/T | ln k | points"),
+    ("T (K)=even:10:300 | 1/T (1/K)=short | k=lin:1:.2", 6, "1/T | k | points"),
+    ("Bin start=even:10 | Bin end=even:10:10 | Fish=counts", 6, "Bin start | Fish | points"),
     # years beside one another
     ("Year=years:12 | Month=codes:12 | Rain (mm)=meas:60:9", 36,
      "Month | Rain 2010; Rain 2011; Rain 2012 | points-and-line"),
@@ -524,6 +530,9 @@ def table_of(told: str, n: int) -> Table:
         elif kind == "inverse":
             inverse = np.round(1 / (columns[-1].numbers + 273.15), 6)
             columns.append(number_column(heading.name, inverse, heading.unit))
+        elif kind == "short":
+            few = [float(f"{1 / one:.3g}") for one in columns[-1].numbers]
+            columns.append(number_column(heading.name, few, heading.unit))
         elif kind == "kelvin":
             warmer = np.round(columns[-1].numbers + 273.15, 2)
             columns.append(number_column(heading.name, warmer, heading.unit))

@@ -22,6 +22,7 @@ from sornix.core.figure import new_figure
 from sornix.core.readings import Table, number_column, time_column
 from sornix.core.readings.formats.arrays import Variable, tables_of
 from sornix.core.readings.formats.sources import read_file
+from sornix.core.readings.tables.dialect import doubts_of
 from tests.base import SornixTest
 from tests.core.formats import good_files, spectrum
 
@@ -102,9 +103,16 @@ class Formats(SornixTest):
             tables["runs"], **{"impedance real": "1, 3", "impedance imaginary": "2, -1"}
         )
         x, y = np.arange(3.0), np.arange(6.0).reshape(2, 3)
-        (made,) = tables_of([Variable("/nm", ("",), x), Variable("/a", ("", ""), y)], Path("f.h5"))
-        self.assertEqual(made.column_names, ("a at 0", "a at 1", "a at 2"))
-        self.assertIn("“nm” was taken to say where", made.notes[0])
+        given = [Variable("/nm", ("",), x), Variable("/a", ("", ""), y)]
+        (held,) = tables_of(given, Path("f.h5"), held={"lying": False})
+        self.assertEqual(held.column_names, ("a at 0", "a at 1", "a at 2"))
+        self.assertIn("“nm” was taken to say where", held.notes[0])
+        # a spectrum for each row stands along its places, and two long rows are two columns
+        (made,) = tables_of(given, Path("f.h5"))
+        self.assert_table(made, **{"nm": "0, 1, 2", "a 1": "0, 1, 2", "a 2": "3, 4, 5"})
+        (long,) = tables_of([Variable("/a", ("", ""), np.ones((2, 4)))], Path("f.h5"))
+        self.assertEqual(long.column_names, ("a 1", "a 2"))
+        self.assertEqual([doubt.word for doubt in doubts_of(long.read_as)], ["lying"])
         # what goes up and down says no places
         wild = [Variable("/nm", ("",), x[[1, 0, 2]]), Variable("/a", ("", ""), y)]
         self.assertEqual([t.name for t in tables_of(wild, Path("f.h5"))], ["f", "a"])
@@ -281,8 +289,29 @@ class Formats(SornixTest):
         for words in ("2 tables: result.series, result.events", "a column for each entry",
                       "at universal time"):  # fmt: skip
             self.assertIn(words, said)
-        rows = self.read("rows.json", b'[["t", "v"], [1, 2], [2, 3]]')[0]
-        self.assert_table(rows, t="1, 2", v="2, 3")
+        curve = {"name": "t", "unit": "s", "v": [1, 2, 3, 5]}
+        for text, columns in (
+            ('[["t", "v"], [1, 2], [2, 3]]', {"t": "1, 2", "v": "2, 3"}),
+            ("[1.5, 2]", {"Value": "1.5, 2"}),
+            # by the numbers of rows, and with names or moments beside the rows
+            ('{"t": {"0": 1, "1": 2}, "v": {"0": 2, "1": 3}}', {"t": "1, 2", "v": "2, 3"}),
+            ('{"v": {"7": 2, "9": 3}}', {"Record": "7, 9", "v": "2, 3"}),
+            ('{"columns": ["t", "v"], "index": [0, 1], "data": [[1, 2], [2, 3]]}',
+             {"t": "1, 2", "v": "2, 3"}),
+            ('{"index": [7, 9], "columns": ["t", "v"], "data": [[1, 2], [2, 3]]}',
+             {"index": "7, 9", "t": "1, 2", "v": "2, 3"}),
+            # a series in each record
+            ('[{"of": "A", "x": [1, 2, 3, 5], "y": [2, 3, 4, 6]}, {"of": "B", "x": [1], "y": [5]}]',
+             {"of": "A, A, A, A, B", "x": "1, 2, 3, 5, 1", "y": "2, 3, 4, 6, 5"}),
+            (json.dumps([curve, {"name": "v", "v": [2, 4, 6]}]),
+             {"t / s": "1, 2, 3, 5", "v": "2, 4, 6, "}),
+            (json.dumps([curve, {**curve, "name": ""}]),
+             {"name": "t, ", "unit": "s, s", **{f"v {i + 1}": f"{n}, {n}" for i, n in
+                                               enumerate(curve["v"])}}),
+        ):  # fmt: skip
+            self.assert_table(self.read("r.json", text.encode())[0], **columns)
+        beside = b'{"names": ["t", "v"], "rows": [[1, 2]], "more": [{"x": 1}, {"x": 2}]}'
+        self.assertEqual([t.row_count for t in self.read("r.json", beside)], [1, 2])
         ragged = self.read("r.json", b'[{"x": 1, "l": [1]}, {"x": 2, "l": [1, 2]}]')[0]
         self.assertIn("Lists in “l” are kept as text.", ragged.notes)
 
@@ -319,6 +348,37 @@ class Formats(SornixTest):
         )  # fmt: skip
         for column, own in zip(again.columns, columns, strict=True):
             self.assertTrue(np.array_equal(column.numbers, own.numbers, equal_nan=True), own.name)
+
+    def test_packages_that_are_not_what_they_say(self) -> None:
+        self.write("d.csv", "b,a\n1,2\n3,4\n")
+        both = [{"name": "a", "type": "number"}, {"name": "b", "type": "number", "unit": "m"}]
+        for text, said in (
+            ("{", "cannot be read"),
+            ('{"resources": [1]}', "describes no tables"),
+            ('{"resources": []}', "is empty"),
+            ([{"path": "e.csv"}], "“e.csv” is not there"),
+            ([{"path": "/d.csv"}], "not within the package"),
+            ([{"path": "d.parquet", "format": "parquet"}], "“d.parquet” is not there"),
+            ([{"path": "d.csv", "format": "parquet", "name": "d"}], "“d” is in the format parquet"),
+            (
+                [{"path": "d.csv", "schema": {"fields": both[:1]}}],
+                "1 column, and the text",
+            ),
+            ([{"path": "d.csv", "schema": {"fields": [1, 2]}}], "is not what it should be"),
+        ):
+            told = text if isinstance(text, str) else json.dumps({"resources": text})
+            with self.subTest(told), self.assertRaisesRegex(ReadingsError, said):
+                read_file(self.write("datapackage.json", told))
+        other = [{**both[0], "name": "x"}, {**both[1], "name": "y"}]
+        for fields, columns, said in (
+            (both, {"b / m": "1, 3", "a": "2, 4"}, "in another order"),
+            (other, {"b": "1, 3", "a / m": "2, 4"}, "have other names"),
+        ):
+            one = {"path": "d.csv", "encoding": "none such", "schema": {"fields": fields}}
+            path = self.write("datapackage.json", json.dumps({"resources": [one]}))
+            (table,) = read_file(path)
+            self.assert_table(table, **columns)
+            self.assertIn(said, " ".join(table.notes))
 
     def test_each_inside_a_packed_file(self) -> None:
         zipped = io.BytesIO()

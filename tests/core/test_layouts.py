@@ -96,7 +96,7 @@ CASES = [
          "Day n: 1, 2 | T, Site A n: 19, 20 | pH, Site A n: 8, 8 | T, Site B n: 18, 17 | "
          "pH, Site B n: 7, 7", "groups the columns: “Site A”, “Site B”"),
     # what stands below, and between
-    Case("sums below", f"{_XY}Mean,3.5\nSum,10.5\n", _BASE, "2 lines below the readings"),
+    Case("sums below", f"{_XY}Mean,3.5\nStdabw.,0.5\n", _BASE, "2 lines below the readings"),
     Case("sums after a blank line", f"{_XY}\nMittelwert,3.5\n", _BASE, "Mittelwert"),
     Case("a sum among words", "s,y\nA,1.5\nB,2.5\nC,3.5\nTotal,7.5\n",
          "s w: A, B, C | y n: 1.5, 2.5, 3.5", "Total"),
@@ -107,6 +107,20 @@ CASES = [
     Case("a block of words below",
          "Lamp\tD2\n\nx\ty\n1\t2.5\n2\t3.5\n3\t4.5\n\n[Method]\nSpeed\tfast\n",
          _BASE, "2 lines below the readings ([Method], Speed)"),
+    # what is said of a measurement is no table above it, where a table of words is
+    Case("facts above", "Run\t7\nDate\t12.05.2026\nGain\t100\n[Data]\nx\ty\n1\t5\n2\t6\n",
+         "x n: 1, 2 | y n: 5, 6", "4 lines before the header were passed over"),
+    Case("facts apart", "By\tM\nOn\t12.05.2026\nGain\t2\n\nx y\tz\n1\t5\n2\t6\n",
+         "x y n: 1, 2 | z n: 5, 6", "3 lines before the header were passed over"),
+    Case("facts of runs", "[A]\nBy;M\nAt;C 1\nGain;2\n[1]\nx;y\n1;5\n2;6\n"
+         "[A]\nBy;F\nAt;C 1\nGain;3\n[2]\nx;y\n1;7\n2;8\n",
+         "x n: 1, 2 | y n: 5, 6 || x n: 1, 2 | y n: 7, 8", "2 tables: [1], [2]"),
+    Case("facts in numbers", "Operator;M;\nGain;2;\nRange;3;\n\nx;y;z\n1;5;2\n2;6;3\n",
+         "x n: 1, 2 | y n: 5, 6 | z n: 2, 3", "3 lines before the header"),
+    Case("a table of words between", "x,y\n1,2\n2,3\nn,2\n\ns,r\nA,5\nB,6\n\nt,v\n1,5\n2,6\n",
+         "x n: 1, 2 | y n: 2, 3 || s w: A, B | r n: 5, 6 || t n: 1, 2 | v n: 5, 6"),
+    Case("a table of words above", "s,r\nA,5\nB,6\nC,n.d.\n\nx,y,z\n1,5,2\n2,6,3\n",
+         "s w: A, B, C | r n: 5, 6, n.d. || x n: 1, 2 | y n: 5, 6 | z n: 2, 3"),
     Case("two tables with titles", "Run 1\nx,y\n1,2.5\n2,3.5\n\nRun 2\nx,y\n1,5\n2,6\n",
          "x n: 1, 2 | y n: 2.5, 3.5 || x n: 1, 2 | y n: 5, 6", "2 tables: Run 1, Run 2"),
     Case("two tables", "x,y\n1,2\n2,3\n\nx,z\n1,5\n2,6\n",
@@ -122,6 +136,8 @@ CASES = [
          "x,y\n1,1.5D-03\n2,2.5d+1\n", "x n: 1, 2 | y n: 0.0015, 25", "Powers of ten"),
     Case("powers written out", "x;y\n1;1,5×10^-3\n2;2·10⁴\n", "x n: 1, 2 | y n: 0.0015, 20000",
          "Powers of ten"),
+    Case("powers and units in cells", "t\tT\n0\t1.2E-03 mV\n5\t2.5×10^-3 mV\n",
+         "t n: 0, 5 | T [mV] n: 0.0012, 0.0025", "The unit mV stood in the cells"),
     Case("units in cells", "t,T\n0 min,12 °C\n5 min,13.5 °C\n",
          "t [min] n: 0, 5 | T [°C] n: 12, 13.5", "The unit °C stood in the cells of “T”"),
     Case("two units in cells", "x,m\n1,12 mg\n2,13 µg\n", "x n: 1, 2 | m w: 12 mg, 13 µg"),
@@ -243,6 +259,9 @@ class Layouts(SornixTest):
             tables = [table_of_rows(part, title or "t") for title, part in parts]
             self.assertEqual([described(table) for table in tables], columns)
         self.assertEqual([title for title, _ in tables_among(below)], ["Run 1", "Run 2"])
+        head: list[list[Any]] = [["By", "M"], ["On", "1.5.26"], [], ["x", "y"], [1, 2], [2, 3]]
+        ((_, rest),) = tables_among(head)
+        self.assertEqual(described(table_of_rows(rest, "t")), "x n: 1, 2 | y n: 2, 3")
         book = self.folder / "survey.xlsx"
         with (
             zipfile.ZipFile(io.BytesIO(dict(demo_files())["lake-survey.xlsx"])) as old,

@@ -316,6 +316,9 @@ class Repair(TablesTest):
         )
         for one in FORMS.values():
             self.assertIn("missing", one.ways)
+        # the most frequent form is asked about first
+        column = number_column("v", [nan] * 3, "", {0: "5 g", 1: "lost", 2: "gone"})
+        self.assertEqual([p.form for p in proposals(column)], ["words", "unit"])
 
     def test_a_unit_goes_to_the_header_only_where_it_is_one(self) -> None:
         nan = math.nan

@@ -7,10 +7,18 @@ from threading import Event
 from typing import Any
 from unittest import mock
 
+import numpy as np
 from PyQt6.QtCore import QItemSelectionModel, QMimeData, Qt
 from PyQt6.QtGui import QAction
 from PyQt6.QtTest import QTest as _QTest
-from PyQt6.QtWidgets import QApplication, QDialogButtonBox, QInputDialog, QMenu, QWidget
+from PyQt6.QtWidgets import (
+    QApplication,
+    QDialogButtonBox,
+    QInputDialog,
+    QMenu,
+    QMessageBox,
+    QWidget,
+)
 
 from sornix.core.document import Document, change_table, load_document
 from sornix.core.patience import go_on
@@ -266,6 +274,14 @@ class Tables(TrayTest):
         line.changed.emit("lying", False)
         self.settle()
         self.assertEqual(len(self.table.columns), 5)
+        # an array that was turned unasked is turned back
+        np.save(self.folder / "a.npy", np.ones((2, 9)))
+        self.open(self.folder / "a.npy")
+        self.answer(QMessageBox.StandardButton.Discard)
+        self.assertEqual(len(self.table.columns), 2)
+        line.turn.click()
+        self.settle()
+        self.assertEqual((len(self.table.columns), line.turn.isVisible()), (9, False))
 
     def test_a_mark_of_ones_own_and_a_file_that_is_gone(self) -> None:
         self.window.readings.change_word("missing", OTHER)

@@ -4,12 +4,12 @@ from functools import partial
 
 import numpy as np
 from attrs import evolve
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QApplication, QPushButton, QWidget
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QApplication, QPushButton, QScrollArea, QWidget
 
 from sornix.core.document import Document
 from sornix.core.errors import EditRefused
-from sornix.core.figure import Figure, Panel, Series, Trend, add_trend, trend_fit, waiting
+from sornix.core.figure import Figure, Panel, Series, Trend, add_trend, hold, trend_fit, waiting
 from sornix.core.readings import Table, number_column
 from sornix.core.trends import MODELS
 from sornix.gui.session.scene import Scene
@@ -48,6 +48,30 @@ class TrendParts(WindowTest):
         self.window.edit("t", lambda f: add_trend(f, "s1", "polynomial-2"))
         self.settle()
         self.assertIn("F of lack of fit", self.panes.results.text)
+
+    def test_what_stands_in_the_ledger_is_kept_and_gone_through_in_its_order(self) -> None:
+        asked, kept = "A measured y whose x is wanted", self.find("Residuals against x")
+        self.type_into(self.find(asked), "0.35")
+        # what is typed next goes to the same field, which was made anew
+        self.assertIs(QApplication.focusWidget(), self.find(asked))
+        self.assertIn("y = 0.35: x = 4.86", self.panes.results.text)
+        # a caution comes to stand above all, and its buttons are come to first
+        self.window.edit("held", lambda f: hold(f, self.window.bench.tables, "y", start=0.3))
+        self.settle()
+        self.assertIs(self.find("Residuals against x"), kept)
+        area = self.panes.results.findChild(QScrollArea)
+        assert area is not None
+        body = area.widget()
+        assert body is not None
+        word: QWidget | None = self.find("Free the start of y")
+        places = []
+        while word is not None and body.isAncestorOf(word):
+            if word.isVisible() and word.focusPolicy() & Qt.FocusPolicy.TabFocus:
+                at = word.mapTo(body, QPoint())
+                places.append((at.y() // 8, at.x()))
+            word = word.nextInFocusChain()
+        self.assertEqual(places, sorted(places))
+        self.assertGreater(len(places), 12)
 
     def test_the_equation_is_copied_in_the_form_that_is_asked_for(self) -> None:
         clipboard = QApplication.clipboard()

@@ -86,6 +86,12 @@ class Desk(WindowTest):
                 self.assertEqual(fields[part].field.text(), typed)
                 QTest.keyClick(fields[part].field, Qt.Key.Key_Escape)
                 self.assertNotEqual(fields[part].field.text(), typed)
+        self.window.open_demo("light-response")
+        self.settle()
+        for typed, wrong in (("2*", True), ("x/(1 + x)", False)):
+            self.type_into(self.panes.statement.curves[0].formula.field, typed)
+            (curve,) = self.panes.statement.curves
+            self.assertEqual(curve.formula.property("wrong") == "true", wrong, typed)
 
     def test_held_values_are_marked_and_freed_by_one_click(self) -> None:
         word = self.panes.statement.scales["y"].fields["end"]

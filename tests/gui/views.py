@@ -144,15 +144,37 @@ def view_of(name: str) -> tuple[str, QImage]:
     return "\n".join(lines) + "\n", picture
 
 
-def lines_of(widget: QWidget, window: QWidget, depth: int) -> Iterator[str]:
+def lines_of(widget: QWidget, window: QWidget, depth: int, *, placed: bool = True) -> list[str]:
+    """What a widget and all within it say; with `placed`, where and how large they are."""
+    lines: list[str] = []
+    _tell(widget, window if placed else None, depth, lines)
+    return lines
+
+
+def _tell(widget: QWidget, window: QWidget | None, depth: int, lines: list[str]) -> None:
     if not widget.isVisible():
         return
-    at = widget.mapTo(window, QPoint()) if widget is not window else QPoint()
-    said = [type(widget).__name__, f"{at.x()},{at.y()} {widget.width()}x{widget.height()}"]
+    said = [type(widget).__name__]
+    if window is not None:
+        at = widget.mapTo(window, QPoint()) if widget is not window else QPoint()
+        said.append(f"{at.x()},{at.y()} {widget.width()}x{widget.height()}")
+    said += _words_of(widget)
+    lines.append("  " * depth + " ".join(said).replace("\n", "⏎"))
+    model = widget.model() if isinstance(widget, QTableView) else None
+    if model is not None:
+        lines.extend("  " * (depth + 1) + line for line in _cells(model))
+    for child in widget.children():
+        if isinstance(child, QWidget) and not child.isWindow():
+            _tell(child, window, depth + 1, lines)
+
+
+def _words_of(widget: QWidget) -> list[str]:
+    """What a widget itself says and offers."""
+    said = []
     if not widget.isEnabled():
         said.append("off")
-    if isinstance(widget, QLabel | QLineEdit | QAbstractButton) and widget.text():
-        said.append(f"“{widget.text()}”")
+    if isinstance(widget, QLabel | QLineEdit | QAbstractButton) and (text := widget.text()):
+        said.append(f"“{text}”")
     for words, mark in ((widget.accessibleName(), "named"), (widget.toolTip(), "tip")):
         if words:
             said.append(f"{mark} “{words}”")
@@ -162,13 +184,7 @@ def lines_of(widget: QWidget, window: QWidget, depth: int) -> Iterator[str]:
             + " off" * (not c.enabled) for c in widget.choices
         )  # fmt: skip
         said.append(f"offers: {'; '.join(offered)}")
-    yield "  " * depth + " ".join(said).replace("\n", "⏎")
-    model = widget.model() if isinstance(widget, QTableView) else None
-    if model is not None:
-        yield from ("  " * (depth + 1) + line for line in _cells(model))
-    for child in widget.children():
-        if isinstance(child, QWidget) and not child.isWindow():
-            yield from lines_of(child, window, depth + 1)
+    return said
 
 
 def _cells(model: QAbstractItemModel) -> Iterator[str]:

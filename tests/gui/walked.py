@@ -27,8 +27,8 @@ FOLDER = DATA / "walked"
 _ACTS = 25
 # how often what is told of is done
 _OFTEN = {"_click": 6, "_click_word": 12, "_drag": 5, "_wheel": 2, "_key": 6, "_type": 8}
-# where and how large, which the views tell; how long a search took, which processors tell
-_LEFT_OUT = re.compile(r" -?\d+,-?\d+ \d+x\d+|\d+(?= steps)")
+# how long a search took, which processors tell
+_LEFT_OUT = re.compile(r"\d+(?= steps)")
 # a search through readings that do not fit may come to another end on another processor
 _SURE = ("line", "poly", "moving", "local")
 
@@ -96,7 +96,7 @@ class Teller(Monkey):
 
     def _said(self) -> Iterator[str]:
         """What is said on the window, what is in hand, and what is drawn."""
-        for line in lines_of(self.window.frame, self.window.frame, 0):
+        for line in lines_of(self.window.frame, self.window.frame, 0, placed=False):
             if "“" in line or "|" in line:
                 yield _LEFT_OUT.sub("", line).strip().replace(str(self.folder), "…")
         panes, bench = self.window.panes, self.window.bench

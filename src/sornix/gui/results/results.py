@@ -38,7 +38,8 @@ from sornix.core.text.moments import moment_text, moment_words
 from sornix.core.trends.fits.sample import ratio_unit
 from sornix.gui.base.plain import plain_label
 from sornix.gui.base.theme import Theme
-from sornix.gui.results.card import Ask, AskDocument, Card
+from sornix.gui.results.card import BY_TAB, Ask, AskDocument, Card
+from sornix.gui.results.kept import Kept, Part
 from sornix.gui.session.scene import Scene
 from sornix.gui.widgets.bars import Bar
 
@@ -47,14 +48,15 @@ if TYPE_CHECKING:
     from sornix.gui.results.trendcards import TrendCards
 
 _MOST_LISTED = 12
-
+# between cards, in pixels
+_APART = 7
 
 # A mean that is so small a part of the readings is 0.
 _CRUMBS = 1e-14
 
 
 class Results(Bar):
-    """Cards about what the figure shows, made anew for every scene. `comparing` asks to compare the
+    """Cards about what the figure shows, told anew for every scene. `comparing` asks to compare the
     shape of a trend with others."""
 
     comparing = pyqtSignal(str)
@@ -79,6 +81,14 @@ class Results(Bar):
         column = QVBoxLayout(self)
         column.setContentsMargins(1, 0, 0, 0)
         column.addWidget(self._area)
+        self._body = QWidget()
+        self._body.setObjectName("ledgerBody")
+        inside = QVBoxLayout(self._body)
+        inside.setContentsMargins(14, 10, 12, 14)
+        inside.setSpacing(_APART)
+        inside.addStretch(1)
+        self._parts = Kept(inside)
+        self._area.setWidget(self._body)
         self._cards: list[tuple[str, Card]] = []
         self._ask_document, self._again = ask_document, again
         self._trends: TrendCards | None = None
@@ -111,52 +121,64 @@ class Results(Bar):
         position = self._area.verticalScrollBar()
         before = position.value() if position else 0
         self._cards = []
-        body = QWidget()
-        body.setObjectName("ledgerBody")
-        column = QVBoxLayout(body)
-        column.setContentsMargins(14, 10, 12, 14)
-        column.setSpacing(7)
+        self._parts.begin()
         panel = scene.figure.panel
         # what a careful colleague would say is not to be scrolled for
-        self._cautions(scene, column)
+        self._cautions(scene)
         for trend in panel.drawn_trends:
-            self._trend_cards.show(scene, trend, partial(self._card, column=column))
+            self._trend_cards.show(scene, trend, self._card)
         if not panel.trends and panel.has_axes:
-            card = self._card("Trend", "#8fa19d", column)
+            card = self._card("Trend", "#8fa19d")
             card.sentence("No trend on this figure. Choose one in the statement’s Trend line.")
         elif not panel.has_axes and panel.trends:
             kept = "its trend is" if len(panel.trends) == 1 else "its trends are"
-            card = self._card("Trend", "#8fa19d", column)
+            card = self._card("Trend", "#8fa19d")
             card.sentence(f"This panel has no axes: {kept} kept, and not drawn.")
-        self._pins(scene, column)
-        self._left_out(scene, column)
-        self._readings_cards(scene, column)
-        self._quiet_cautions(scene, column)
-        column.addStretch(1)
-        self._area.setWidget(body)
+        self._pins(scene)
+        self._left_out(scene)
+        self._readings_cards(scene)
+        self._quiet_cautions(scene)
+        for _, card in self._cards:
+            card.end()
+        self._parts.end()
+        if self._parts.has_new():
+            # from word to word in the order in which they stand
+            there = [w for w in self._parts.in_order() if w.focusPolicy() & BY_TAB]
+            for one, following in pairwise(there):
+                QWidget.setTabOrder(one, following)
         if position is not None:
             position.setValue(before)
-        again = [w for w in body.findChildren(QWidget) if name and w.accessibleName() == name]
-        if again:
-            again[0].setFocus()
+        if name and typing is not None and not typing.isVisible():
+            again = [w for w in self._parts.in_order() if w.accessibleName() == name]
+            if again:
+                again[0].setFocus()
 
-    def _card(self, heading: str, colour: str, column: QVBoxLayout) -> Card:
-        label = plain_label(heading)
-        label.setObjectName("heading")
-        if self._cards:
-            column.addSpacing(7)
-        column.addWidget(label)
-        return self._same_heading(heading, colour, column)
+    def _card(self, heading: str, colour: str, *, headed: bool = True) -> Card:
+        """A card of its own, under its heading or with the one before."""
 
-    def _same_heading(self, heading: str, colour: str, column: QVBoxLayout) -> Card:
-        card = Card(colour, self.theme, self._copy)
-        column.addWidget(card)
+        def make() -> Part:
+            column, card = QVBoxLayout(), Card(self.theme, self._copy)
+            column.setSpacing(_APART)
+            above = [plain_label(heading)] if headed else []
+            for label in above:
+                label.setObjectName("heading")
+                column.addWidget(label)
+            column.addWidget(card)
+            return Part((heading, headed), column, *above, card, inner=card.parts)
+
+        part = self._parts.next((heading, headed), make)
+        assert isinstance(part.item, QVBoxLayout)
+        part.item.setContentsMargins(0, _APART if headed and self._cards else 0, 0, 0)
+        card = part.widgets[-1]
+        assert isinstance(card, Card)
+        card.theme = self.theme
+        card.begin(colour)
         self._cards.append((heading, card))
         return card
 
-    def _readings_cards(self, scene: Scene, column: QVBoxLayout) -> None:
+    def _readings_cards(self, scene: Scene) -> None:
         panel, style = scene.figure.panel, style_of(scene.figure)
-        card = self._card("Readings", style.look(panel.series[0].palette_index).colour, column)
+        card = self._card("Readings", style.look(panel.series[0].palette_index).colour)
         for series in panel.series:
             colour = style.look_of(series).colour
             self._series_rows(card, scene, series, colour, brief=len(panel.series) > 2)
@@ -198,13 +220,13 @@ class Results(Bar):
         for name, value, at in (("first", first, 0), ("last", last, -1)):
             card.row(f"{name}, {row_words(points.rows[at])}", f"{value} {unit}".strip())
 
-    def _pins(self, scene: Scene, column: QVBoxLayout) -> None:
+    def _pins(self, scene: Scene) -> None:
         """What lies between pinned positions, from each to the next."""
         panel, tables = scene.figure.panel, scene.tables
         pins = [n for n in panel.notes if not n.text and pinned(n, panel, tables) is not None]
         if len(pins) < 2:
             return
-        card = self._card("Between pins", "#56646c", column)
+        card = self._card("Between pins", "#56646c")
         x_unit, y_unit = (unit_words(axis_unit(panel, tables, a)) for a in "xy")
         for one, other in pairwise(pins[:_MOST_LISTED]):
             found = between(one, other, panel, tables)
@@ -222,14 +244,14 @@ class Results(Bar):
                 card.row("area under the line", f"{significant(found.area)} {unit}".strip())
         card.finish("what lies between the pins")
 
-    def _left_out(self, scene: Scene, column: QVBoxLayout) -> None:
+    def _left_out(self, scene: Scene) -> None:
         """The readings left out, each with its reason and a way back."""
         panel = scene.figure.panel
         card = None
         for series in panel.series:
             for left in series.left_out[:_MOST_LISTED]:
                 if card is None:
-                    card = self._card("Left out of trends", "#8fa19d", column)
+                    card = self._card("Left out of trends", "#8fa19d")
                 reason = f": {left.reason}" if left.reason else ""
                 edit = partial(bring_back, series_id=series.id, rows=(left.row,))
                 said = f"{capital(row_words(left.row))}{reason}"
@@ -238,21 +260,20 @@ class Results(Bar):
             if card is not None and more > 0:
                 card.small(f"… and {more} more of {series_name(panel, series, scene.tables)}")
 
-    def _cautions(self, scene: Scene, column: QVBoxLayout) -> None:
+    def _cautions(self, scene: Scene) -> None:
         for number, finding in enumerate(f for f in scene.cautions if f.loud):
-            make = self._card if number == 0 else self._same_heading
-            card = make("Cautions", "#d9a21b", column)
+            card = self._card("Cautions", "#d9a21b", headed=number == 0)
             card.sentence(finding.text)
             self._caution_links(card, finding)
 
-    def _quiet_cautions(self, scene: Scene, column: QVBoxLayout) -> None:
+    def _quiet_cautions(self, scene: Scene) -> None:
         """What misleads few, and what was noted, small, at the foot."""
         mild = [finding for finding in scene.cautions if finding.mild and not finding.noted]
         noted = [finding for finding in scene.cautions if finding.noted]
         for heading, findings in (("Also", mild), ("Noted", noted)):
             if not findings:
                 continue
-            card = self._card(heading, "#8fa19d", column)
+            card = self._card(heading, "#8fa19d")
             for finding in findings:
                 card.small(finding.text)
                 self._caution_links(card, finding)
@@ -271,9 +292,8 @@ class Results(Bar):
                       partial(self._ask, "told a caution again", again))  # fmt: skip
             return
         note = partial(note_caution, finding=finding)
-        button = card.link("Noted", f"Noted: {finding.text}",
-                           partial(self._ask, "noted a caution", note))  # fmt: skip
-        button.setToolTip("It goes to the foot, and comes back when its cause has grown")
+        card.link("Noted", f"Noted: {finding.text}", partial(self._ask, "noted a caution", note),
+                  "It goes to the foot, and comes back when its cause has grown")  # fmt: skip
 
 
 def _as_readings(column: Column, values: Sequence[float]) -> list[str]:

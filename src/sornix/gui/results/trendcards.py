@@ -58,7 +58,7 @@ from sornix.core.trends.fits.account import (
 from sornix.gui.results.card import Ask, AskDocument, Card
 from sornix.gui.results.trendparts import AskingLine
 from sornix.gui.session.scene import Scene
-from sornix.gui.widgets.inlinecontrols import Choice, ChoiceWord
+from sornix.gui.widgets.inlinecontrols import Choice
 
 # Puts a card with a heading and the colour of its edge.
 PutCard = Callable[[str, str], Card]
@@ -112,14 +112,11 @@ class TrendCards:
         residuals.picture(picture, f"Residuals {AGAINST[telling.against]}")
         size = significant(float(fit.told_residuals[fit.largest]), 2)
         residuals.small(f"Largest at {row_words(fit.rows[fit.largest])}: {size}")
-        word = ChoiceWord("What residuals are drawn against")
-        word.setProperty("word", None)
-        word.set_choices(
-            AGAINST[telling.against],
+        residuals.choice(
+            "What residuals are drawn against", AGAINST[telling.against],
             [Choice(k, w, k == telling.against) for k, w in AGAINST.items()],
-        )
-        word.chosen.connect(lambda k: self._tell(trend.id, "against", str(k)))
-        residuals.choice(word)
+            lambda k: self._tell(trend.id, "against", str(k)),
+        )  # fmt: skip
         residuals.link("as a figure", "Draw these residuals as a figure of its own",
                        partial(self._draw, trend.id, add_residuals))  # fmt: skip
         if trend.columns:
@@ -188,11 +185,17 @@ class TrendCards:
         telling = self._telling[trend.id]
         treated = trend.treatment != UNTREATED and not fit.along.words
         column, _ = trend_columns(trend, panel, scene.tables)
-        asking = AskingLine(telling.many, trend.treatment, treating=treated or telling.treating)
-        asking.y_asked.connect(partial(self._ask_y, trend))
-        asking.x_asked.connect(partial(self._ask_x, trend, column))
-        asking.treated.connect(partial(self._treat, trend))
-        card.widget(asking)
+        treating = treated or telling.treating
+
+        def asking() -> AskingLine:
+            line = AskingLine(telling.many, trend.treatment, treating=treating)
+            line.y_asked.connect(partial(self._ask_y, trend))
+            line.x_asked.connect(partial(self._ask_x, trend, column))
+            line.treated.connect(partial(self._treat, trend))
+            return line
+
+        # what was read off is asked no more
+        card.widget((trend, telling.many, treating, column.kind), asking)
         for i, (asked, one) in enumerate(
             zip(trend.read_offs, asked_read_offs(trend, fit), strict=True)
         ):

@@ -50,9 +50,9 @@ class ReadAsLine(QWidget):
             choice.chosen.connect(partial(self.changed.emit, name))
             self.words[name] = choice
             self._flow.addWidget(choice)
-        self.turn = ActWord("turn the table", "Read each column of the file as a reading")
+        self.turn = ActWord("turn the table", "Exchange the rows and the columns of the file")
         self.turn.setProperty("small", "true")
-        self.turn.clicked.connect(lambda: self.changed.emit("lying", True))
+        self.turn.clicked.connect(self._turn_table)
         self._flow.addWidget(self.turn)
         self.more = ActWord("", "Show every decision on how the table was read", link=True)
         self.more.setProperty("small", "true")
@@ -84,6 +84,10 @@ class ReadAsLine(QWidget):
         super().resizeEvent(event)
         if event is not None and event.size().width() != event.oldSize().width():
             self._fit()
+
+    def _turn_table(self) -> None:
+        if self._kept is not None:
+            self.changed.emit("lying", not self._kept.dialect.lying)
 
     def _turn_all(self) -> None:
         self._all = not self._all

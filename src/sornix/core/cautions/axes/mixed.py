@@ -1,20 +1,69 @@
 """Times and numbers, or several units, on one scale; error bars in another unit."""
 
+import re
 from collections.abc import Iterator
 from functools import partial
 
+import numpy as np
+
 from sornix.core.cautions.caution import Finding, Remedy, View
-from sornix.core.figure import AXES, Series, column_or_rows, put_on, set_errors, set_share
-from sornix.core.readings import NUMBER, TIME, Column, table_named
+from sornix.core.figure import (
+    AXES,
+    Figure,
+    Series,
+    column_or_rows,
+    put_on,
+    set_errors,
+    set_share,
+    split_panels,
+)
+from sornix.core.patterns import pattern
+from sornix.core.readings import NUMBER, TEXT, TIME, Column, Tables, table_named
 from sornix.core.readings.tables.units import is_alike
 from sornix.core.text import plain_text, rich, spoken_list, unit_words
+
+_OF_UNITS = pattern(r"units?|einheit(?:en)?|unités?|unidad(?:es)?|uom", re.IGNORECASE)
 
 
 def find(view: View) -> Iterator[Finding]:
     yield from _of_scales(view)
+    yield from _of_readings(view)
     for series in view.panel.shown:
         for direction in "yx":
             yield from _of_errors(view, series, direction)
+
+
+def _of_readings(view: View) -> Iterator[Finding]:
+    """Readings of one column in several units, as another one says."""
+    for series in view.panel.shown:
+        table, own = table_named(view.tables, series.table), _column(view, series, "y")
+        said = next((c for c in table.columns if _OF_UNITS.fullmatch(c.name.strip())), None)
+        if said is None or said.kind != TEXT or own.kind != NUMBER or own.unit:
+            continue
+        drawn = own.present
+        if series.only is not None:
+            only = table.column(series.only.column).cells()
+            drawn = drawn & np.array([cell == series.only.value for cell in only], dtype=bool)
+        units: list[str] = []
+        for unit in dict.fromkeys(
+            cell for cell, is_ in zip(said.cells(), drawn, strict=True) if is_
+        ):
+            if unit and not any(is_alike(unit, known) for known in units):
+                units.append(unit)
+        if len(units) > 1:
+            single = len(view.figure.panels) == 1
+            yield Finding(
+                f"Readings of “{_plain(own.name)}” are in {spoken_list(units)}, as “{said.name}” "
+                "says: on one scale they cannot be compared.",
+                Remedy("Give each unit a panel", "gave each unit a panel",
+                       partial(_panels, tables=view.tables, column=said.name)) if single else None,
+            )  # fmt: skip
+            return
+
+
+def _panels(figure: Figure, tables: Tables, column: str) -> Figure:
+    """A panel for each value of a column, with scales of their own."""
+    return set_share(split_panels(figure, tables, column), tables, "none")
 
 
 def _of_errors(view: View, series: Series, direction: str) -> Iterator[Finding]:

@@ -32,7 +32,7 @@ class Canvas(NamedTuple):
 
 class Arranged(NamedTuple):
     """A panel in its place: its data area, the cell that it may fill, its scales and axes, and what
-    stands over it."""
+    stands over it, so far `above` its data."""
 
     panel: Panel
     inner: Rect
@@ -40,6 +40,7 @@ class Arranged(NamedTuple):
     settled: Settled
     head: Rich
     bare: frozenset[str]
+    above: float
 
 
 def arrange_panels(
@@ -76,8 +77,15 @@ def arrange_panels(
     else:
         inners = _inners(figure, area, margins)
     cells = _cells(figure, area, inners)
+    # titles in a row stand on one line
+    lines: dict[int, float] = {}
+    for panel, one, head in zip(figure.panels, settled, heads, strict=True):
+        if head:
+            lines[panel.row] = max(lines.get(panel.row, 0.0), one.margins.top)
+    above = [lines.get(panel.row, 0.0) for panel in figure.panels]
     return [
-        Arranged(*parts) for parts in zip(panels, inners, cells, settled, heads, bare, strict=True)
+        Arranged(*parts)
+        for parts in zip(panels, inners, cells, settled, heads, bare, above, strict=True)
     ]
 
 
@@ -177,7 +185,7 @@ def panel_head(arranged: Arranged, canvas: Canvas) -> tuple[list[Item], list[Box
     room = arranged.cell.right - arranged.inner.left + style.room_mm
     size = fitted_size(arranged.head, style.axis_title_pt * MM_PER_POINT, room, measure)
     height = _head_mm(canvas)
-    top = arranged.inner.top - arranged.settled.margins.top - height
+    top = arranged.inner.top - arranged.above - height
     left = arranged.inner.left - style.room_mm
     spot = arranged.panel.title_spot
     if spot is not None:

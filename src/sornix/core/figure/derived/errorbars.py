@@ -11,6 +11,9 @@ from sornix.core.readings import Column
 
 _LOW = pattern(r"min(?:\.|imum)?|least|lowest|lower|lcl|low", re.IGNORECASE)
 _HIGH = pattern(r"max(?:\.|imum)?|greatest|highest|upper|ucl|high", re.IGNORECASE)
+# and those of intervals alone
+_BEGIN = pattern(r"start|begin(?:ning)?|from|left|lo", re.IGNORECASE)
+_END = pattern(r"end|stop|to|right|hi", re.IGNORECASE)
 _WORD = pattern(r"[\s_]+")
 
 
@@ -37,14 +40,19 @@ def is_other_end(column: Column, of: Column | None) -> bool:
     """Whether readings are the upper ends of intervals whose lower ends another column holds."""
     if of is None:
         return False
-    (side, rest), (other, same) = _side(of.name), _side(column.name)
-    return (side, other) == ("low", "high") and rest == same
+    for low, high in ((_LOW, _HIGH), (_BEGIN, _END)):
+        (side, rest), (other, same) = (_side(one.name, low, high) for one in (of, column))
+        if (side, other) == ("low", "high") and rest == same:
+            return True
+    return False
 
 
-def _side(name: str) -> tuple[str, list[str]]:
+def _side(
+    name: str, low: re.Pattern[str] = _LOW, high: re.Pattern[str] = _HIGH
+) -> tuple[str, list[str]]:
     """Which end of an interval a name says, "" for none, and its other words."""
     words = _WORD.split(name.strip())
-    for side, said in (("low", _LOW), ("high", _HIGH)):
+    for side, said in (("low", low), ("high", high)):
         rest = [word for word in words if not said.fullmatch(word)]
         if len(rest) < len(words):
             return side, rest

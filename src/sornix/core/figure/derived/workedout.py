@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Callable, Sequence
+from decimal import Decimal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -36,6 +37,8 @@ _ROUNDED = 5e-3
 # Half of the last place, and a little, is what writing takes; so many of it must be gone through.
 _HALF, _PLACES = 0.51, 8
 _MOST_PLACES, _NEAR = 12, 1e-9
+# so many readings tell how they were written
+_LOOKED_AT = 1000
 
 
 def made_of(columns: Sequence[Column]) -> dict[str, Column]:
@@ -64,9 +67,11 @@ def _follows(values: _Values, known: _Values, made: Callable[[_Values], _Values]
         worked_out = made(known)
     if not np.isfinite(worked_out).all():
         return False
-    off = max(_ROUNDED * float(np.ptp(worked_out)), _HALF * _last_place(values))
-    rises = float(np.ptp(values)) > _PLACES * off
-    return rises and bool(np.abs(values - worked_out).max() < off)
+    places = np.maximum(_last_place(values), _own_places(values[:_LOOKED_AT]))
+    off = np.maximum(_ROUNDED * float(np.ptp(worked_out)), _HALF * places)
+    rises = float(np.ptp(values)) > _PLACES * float(np.median(off))
+    apart = np.abs(values - worked_out)
+    return rises and bool((apart[:_LOOKED_AT] < off).all() and (apart < off.max()).all())
 
 
 def _last_place(values: _Values) -> float:
@@ -76,3 +81,10 @@ def _last_place(values: _Values) -> float:
         if bool((np.abs(scaled - np.round(scaled)) < _NEAR * np.maximum(np.abs(scaled), 1)).all()):
             return 10.0**-places
     return 0.0
+
+
+def _own_places(values: _Values) -> _Values:
+    """What one of the last digit of each number is worth, shape (n,), where as many digits were
+    written as it needs: 0.00333 beside 0.003226."""
+    digits = (Decimal(repr(value)).normalize().as_tuple() for value in values.tolist())
+    return np.array([10.0 ** int(one.exponent) for one in digits])

@@ -14,6 +14,7 @@ from sornix.core.figure.derived.roles import (
     MOMENT,
     NAMES,
     NUMBERED,
+    ONCE_MORE,
     QUANTITY,
     UNCERTAINTY,
     YEAR,
@@ -45,6 +46,7 @@ _ROWS = pattern(
 )
 # Where peaks were found that have names.
 _FOUND_AT = pattern(r"(?:retention time|r\.?t\.?|t_?r|m/z)", re.IGNORECASE)
+_TIMED = pattern(r"(?:elapsed|time|zeit|temps|tiempo|tempo)\b", re.IGNORECASE)
 _BEFORE_AND_AFTER = (("before", "after"), ("start", "end"), ("initial", "final"), ("pre", "post"))
 # What is done one after the other, so that readings stand along it whatever was measured.
 _IN_TURN = pattern(
@@ -60,6 +62,9 @@ def along_what(seen: Sequence[Seen]) -> Along:
     """What the readings stand along."""
     drawn = [one for one in seen if one.drawn]
     numbers = [one.column for one in drawn if one.role in (QUANTITY, CODES)]
+    # what stands for another stands where that one does
+    places = [(one.column.name, one.about if one.role == ONCE_MORE else "") for one in seen]
+    numbers.sort(key=lambda c: next(i for i, names in enumerate(places) if c.name in names))
     if not numbers:
         return Along(None, "", "there is one column of numbers")
     return _along_order(seen, drawn) or _along_words_or_numbers(seen, drawn, numbers)
@@ -234,6 +239,18 @@ def _goes_by_names(named: Seen, drawn: Sequence[Seen], ranked: Sequence[Column])
         # two quantities of more than can be read one by one are drawn against each other
         return False
     return len(numbers) != 2 or not go_together(*numbers)
+
+
+def tells_the_same(column: Column, along: Column) -> bool:
+    """Whether a column is the time of readings that stand along another as evenly."""
+    timed = _TIMED.match(column.name.strip()) is not None and steadiness(column) == 2
+    return timed and is_even(column) and steadiness(along) == 2 and is_even(along)
+
+
+def is_part_of_run(column: Column) -> bool:
+    """Whether a column numbers the steps or sweeps that readings were taken in, and never falls."""
+    in_turn = _IN_TURN.fullmatch(column.name.strip()) is not None and column.name.strip() != "n"
+    return in_turn and column.is_whole and steadiness(column) > 0
 
 
 def is_found_at(column: Column) -> bool:

@@ -36,7 +36,13 @@ from sornix.core.figure.derived.runs import (
 )
 from sornix.core.figure.edits.paneledits import split_series
 from sornix.core.figure.first.alike import alike, is_control, is_set_beside
-from sornix.core.figure.first.along import along_what, counts_rows, is_found_at
+from sornix.core.figure.first.along import (
+    along_what,
+    counts_rows,
+    is_found_at,
+    is_part_of_run,
+    tells_the_same,
+)
 from sornix.core.figure.first.order import natural_order
 from sornix.core.figure.first.others import other_ways
 from sornix.core.figure.first.paired import paired
@@ -118,7 +124,12 @@ def _upward(seen: Sequence[Seen], along: Along) -> list[Column]:
         quantities = [c for c in quantities if c not in found_at] or quantities
     # a factor that was set to few levels is no answer where there is one
     quantities = [column for column in quantities if not has_levels(column)] or quantities
-    if along.column is not None and is_depth(along.column):
+    at = along.column
+    if at is not None:
+        # nor is what only tells of the places, or which part of a run a reading is of
+        told = [c for c in quantities if tells_the_same(c, at) or is_part_of_run(c)]
+        quantities = [column for column in quantities if column not in told] or quantities
+    if at is not None and is_depth(at):
         quantities = _without_ages(quantities)
     # nor are depths that come again and again
     quantities = [c for c in quantities if not (is_depth(c) and repeats(c))] or quantities

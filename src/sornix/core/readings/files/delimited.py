@@ -87,7 +87,7 @@ def read_texts(
     if not blocks:
         return (_read(decoded, name, where, held),)
     lines = decoded.text.splitlines(keepends=True)
-    titles = titles_of([block.title for block in blocks], name)
+    titles = titles_of([block.title for block in blocks], name) if blocks[1:] else [name]
     tables = []
     for title, block in zip(titles, blocks, strict=True):
         # blank lines before it, so that lines keep their numbers

@@ -24,6 +24,7 @@ from sornix.core.readings.files.kinds import (
     zone_notes,
 )
 from sornix.core.readings.files.remarks import names_by_number, remark_in, taken_from
+from sornix.core.readings.files.shares import Share, shown
 from sornix.core.readings.layouts.bits import Weight
 from sornix.core.readings.layouts.blocks import blocks_among, side_by_side
 from sornix.core.readings.layouts.ending import (
@@ -162,13 +163,15 @@ def tables_among(rows: Sequence[Row]) -> list[tuple[str, list[Row]]]:
     texts = [[_text(cell) for cell in row] for row in rows]
     width = max(map(len, texts))
     found: list[tuple[str, list[Row]]] = []
+    told = False
     for begin, end in side_by_side(texts, width) or [(0, width)]:
         part = [row[begin:end] for row in texts]
-        found += [
-            (block.title, [row[begin:end] for row in rows[block.begin : block.end]])
-            for block in blocks_among(part)
-        ]
-    return found if len(found) > 1 else whole
+        for block in blocks_among(part):
+            inside = [list(row[begin:end]) for row in rows[block.begin : block.end]]
+            head = [[": ".join(filter(None, map(_text, row)))] for row in inside[: block.facts]]
+            found.append((block.title, [*head, *inside[block.facts :]]))
+            told = told or bool(head)
+    return found if told or len(found) > 1 else whole
 
 
 def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layout:
@@ -326,6 +329,8 @@ def _text(cell: Any) -> str:
         return (cell or "").strip()
     if isinstance(cell, bool):
         return "1" if cell else "0"
+    if isinstance(cell, Share):
+        return f"{_text(cell.percent)} %"
     if isinstance(cell, float):
         return repr(int(cell)) if cell.is_integer() and abs(cell) < 1e15 else repr(cell)
     if isinstance(cell, dt.timedelta):
@@ -337,6 +342,10 @@ def _text(cell: Any) -> str:
 
 def _column(heading: Heading, cells: Sequence[Any], manner: Manner) -> Known:
     kinds = set(map(type, cells))
+    if Share in kinds:
+        heading, cells, told = shown(heading, cells)
+        known = _column(heading, cells, manner)
+        return known._replace(notes=(*known.notes, told))
     if kinds <= {float, int, bool}:
         return _numbers(heading, np.array(cells, dtype=np.float64), manner)
     empty = {str, type(None)} & kinds

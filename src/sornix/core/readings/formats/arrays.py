@@ -1,9 +1,10 @@
 """Files of arrays (HDF5, NetCDF, NumPy) as tables.
 
 Variables of one dimension in common make a table, a variable of two dimensions a table of its own,
-with a column for each place along the second. What attributes say is done as the conventions for
-climate and forecast metadata have it (CF 1.11, sections 2.5, 3, 4.4 and 8.1): values that stand for
-missing readings, scale and offset, units, and times counted since a moment.
+with a column for each place along the second; along the first, where only the places along the
+second are known, or none and it is much wider than high. What attributes say is done as the
+conventions for climate and forecast metadata have it (CF 1.11, sections 2.5, 3, 4.4 and 8.1):
+values that stand for missing readings, scale and offset, units, and times counted since a moment.
 """
 
 import re
@@ -29,6 +30,7 @@ from sornix.core.readings.formats.columns import (
 from sornix.core.readings.formats.opening_tables import as_written
 from sornix.core.readings.layouts.header import Heading, parse_heading
 from sornix.core.readings.tables.column import NUMBER, Column, moments_column, number_column
+from sornix.core.readings.tables.dialect import NOTHING_HELD, Dialect, Held, ReadAs
 from sornix.core.readings.tables.table import Table, told_of_all, unique_names
 from sornix.core.text import short, spoken
 
@@ -78,8 +80,9 @@ class Variable(NamedTuple):
         return ("", path) if path else (self.group, str(self.values.shape[axis]))
 
 
-def read_arrays(kind: str, words: str, path: Path) -> tuple[Table, ...]:
-    """The tables in a file of a kind that `opening_arrays` knows. Raises ReadingsError."""
+def read_arrays(kind: str, words: str, path: Path, held: Held = NOTHING_HELD) -> tuple[Table, ...]:
+    """The tables in a file of a kind that `opening_arrays` knows; arrays that are `held` to be
+    lying have a reading in each column. Raises ReadingsError."""
     if kind == "netcdf":
         with path.open("rb") as file:
             if file.read(4)[3:] == b"\x05":
@@ -89,11 +92,14 @@ def read_arrays(kind: str, words: str, path: Path) -> tuple[Table, ...]:
                     remedy="Convert it to NetCDF-4.",
                 )
     _, (found, closed) = opened("opening_arrays", kind, words, path)
-    return tables_of([Variable(*one) for one in found], path, closed)
+    return tables_of([Variable(*one) for one in found], path, closed, held)
 
 
 def tables_of(
-    variables: Sequence[Variable], path: Path, closed: Sequence[str] = ()
+    variables: Sequence[Variable],
+    path: Path,
+    closed: Sequence[str] = (),
+    held: Held = NOTHING_HELD,
 ) -> tuple[Table, ...]:
     """The tables that variables make; `closed` are the names of those that could not be opened.
     Raises ReadingsError."""
@@ -104,8 +110,10 @@ def tables_of(
     for one in lines:
         groups.setdefault(one.along(0), []).append(one)
     left_out = [one.name or path.stem for one in known if one.values.ndim > 2]
-    wide = [one for one in sheets if one.values.shape[1] > MOST_COLUMNS]
     single = [one.name for one in known if not one.values.ndim]
+    read_as = {one.path: _read_as(one, groups, held) for one in sheets}
+    sheets = [_turned(one) if read_as[one.path].dialect.lying else one for one in sheets]
+    wide = [one for one in sheets if one.values.shape[1] > MOST_COLUMNS]
     sheets = [one for one in sheets if one.values.shape[1] <= MOST_COLUMNS]
     placed = [_places(one, groups.get(one.along(i), ()), i) for one in sheets for i in (0, 1)]
     told = {id(one) for one in placed if one is not None}
@@ -115,7 +123,7 @@ def tables_of(
         # what only says where the rows and columns of a variable stand is told there
         if len(among) > 1 or id(among[0]) not in told
     ]
-    tables += [_of_sheet(one, groups, path) for one in sheets]
+    tables += [evolve(_of_sheet(one, groups, path), read_as=read_as[one.path]) for one in sheets]
     tables = [table for table in tables if any(c.has_places and c.count for c in table.columns)]
     if not tables:
         raise ReadingsError(
@@ -211,6 +219,22 @@ def _of_sheet(
             "long." for name in guessed]  # fmt: skip
     table = _table(one.name or path.stem, made)
     return evolve(table, notes=(*table.notes, *said))
+
+
+def _read_as(
+    one: Variable, groups: Mapping[tuple[str, str], Sequence[Variable]], held: Held
+) -> ReadAs:
+    """Whether a variable of two dimensions has a reading in each row, or in each column."""
+    known = [_places(one, groups.get(one.along(i), ()), i) is not None for i in (0, 1)]
+    high, wide = one.values.shape
+    lying = known == [False, True] or (not any(known) and 2 * high <= wide)
+    doubt = f"An array of {high} × {wide} without names may be {high} or {wide} columns."
+    doubts = {"lying": doubt} if lying and not any(known) and "lying" not in held else {}
+    return ReadAs(Dialect(lying=held.get("lying", lying)), ("lying",), held, doubts)
+
+
+def _turned(one: Variable) -> Variable:
+    return one._replace(values=one.values.T, dimensions=one.dimensions[::-1])
 
 
 def _said_place(column: Column, row: int) -> str:

@@ -180,6 +180,8 @@ def _column(name: str, unit: str, column: Any) -> _Found:
         seconds = numbers_of(column.cast(pa.int64()), _PARTS[kind.unit])
         return _Found(number_column(name, seconds, "s"), IN_SECONDS)
     if kinds.is_boolean(kind) or kinds.is_integer(kind) or kinds.is_decimal(kind):
+        # by way of their digits decimals become the nearest doubles, which otherwise they do not
+        column = column.cast(pa.string()) if kinds.is_decimal(kind) else column
         values = numbers_of(column.cast(pa.float64(), safe=False), 1.0)
         found = number_column(name, values, unit, owned=True)
         ends = found.ends or (0.0, 0.0)

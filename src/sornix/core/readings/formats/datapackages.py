@@ -29,7 +29,7 @@ from sornix.core.readings.layouts.marks import Marks
 from sornix.core.readings.tables.column import NUMBER, TEXT, TIME
 from sornix.core.readings.tables.dialect import Held
 from sornix.core.readings.tables.table import Table, unique_names
-from sornix.core.text import short
+from sornix.core.text import plural, short
 
 PACKAGE = "datapackage.json"
 _KINDS = {
@@ -143,7 +143,8 @@ def _described(
         said = [str(field.get("name", "")) for field in fields]
         if len(names) != len(fields):
             raise ReadingsError(
-                f"“{name}” is described with {len(fields)} columns, and the text has {len(names)}.",
+                f"“{name}” is described with {plural(len(fields), 'column')}, and the text has "
+                f"{len(names)}.",
                 where=where,
             )  # fmt: skip
         if names != said and set(names) == set(said):

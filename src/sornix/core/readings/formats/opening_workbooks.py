@@ -32,6 +32,20 @@ _UNSOLVED = pattern(
     rb"\s*(?:<(?:\w+:)?v\s*/>|<(?:\w+:)?v>\s*</(?:\w+:)?v>)?\s*</(?:\w+:)?c>"
 )
 _PLACE = pattern(rb'\br="([A-Z]{1,3}\d{1,7})"')
+# forms in which numbers are shown, by their numbers; those of a workbook's own come besides
+_PERCENT_FORMS = (b"9", b"10")
+_FORM = pattern(rb'<(?:\w+:)?numFmt\b[^>]*\bnumFmtId="(\d+)"[^>]*\bformatCode="([^"]*)"')
+_NO_SIGN = pattern(rb"&quot;.*?&quot;|\\.|_.|\[.*?\]")
+_STYLES = pattern(rb"<(?:\w+:)?cellXfs\b.*?</(?:\w+:)?cellXfs>", re.DOTALL)
+_STYLE = pattern(rb'<(?:\w+:)?xf\b(?:[^>]*?\bnumFmtId="(\d+)")?')
+_SHARE_CELL = pattern(
+    rb'<table:table-cell\b([^>]*?)\boffice:value-type="percentage"([^>]*?)'
+    rb"(?:/>|>.*?</table:table-cell>)",
+    re.DOTALL,
+)
+_VALUE = pattern(rb'\b(?:office:value|calcext:value-type)="[^"]*"')
+# stands before a number that is shown as percent, while calamine has it: a letter of nobody
+_AS_PERCENT = "\ue025"
 _UNSOLVED_CELL = pattern(rb"<table:table-cell\b[^>]*\btable:formula=[^>]*>")
 
 
@@ -41,6 +55,7 @@ def _workbook(path: str, sheet: str, trim: str) -> tuple[str, Any]:
 
     far: list[str] = []
     source: Any = _without_far_cells(path, far) if trim else path
+    source, shares = _with_shares(source)
     try:
         book = calamine.load_workbook(source)
         names = list(book.sheet_names)
@@ -56,6 +71,8 @@ def _workbook(path: str, sheet: str, trim: str) -> tuple[str, Any]:
         return "D", ""
     else:
         not_opened = [name for name in hidden if name not in wanted]
+        if shares:
+            found = [(name, _shares_in(rows)) for name, rows in found]
         return "W", (names, found, far, not_opened, _unsolved(path))
 
 
@@ -78,19 +95,98 @@ def _unsolved(path: str) -> list[str]:
     return found
 
 
-def _without_far_cells(path: str, far: list[str]) -> BinaryIO:
-    """The workbook without cells that stand far off from all others, whose places go to `far`."""
+Part = Callable[[bytes], bytes]
+
+
+def _rewritten(source: Any, sheet: Part, tables: Part) -> BinaryIO:
+    """A workbook with the parts of its sheets, or the one of all its tables, made anew."""
     content = io.BytesIO()
-    with zipfile.ZipFile(path) as old, zipfile.ZipFile(content, "w", zipfile.ZIP_STORED) as new:
+    with zipfile.ZipFile(source) as old, zipfile.ZipFile(content, "w", zipfile.ZIP_STORED) as new:
         for info in old.infolist():
             part = old.read(info)
             if re.match(r"xl/worksheets/[^/]+\.xml$", info.filename):
-                part = _trimmed_sheet(part, far)
+                part = sheet(part)
             elif info.filename == "content.xml":
-                part = _TABLE.sub(lambda m: _trimmed_table(m[0], far), part)
+                part = tables(part)
             new.writestr(info.filename, part)
     content.seek(0)
     return content
+
+
+def _without_far_cells(path: str, far: list[str]) -> BinaryIO:
+    """The workbook without cells that stand far off from all others, whose places go to `far`."""
+    return _rewritten(
+        path,
+        lambda part: _trimmed_sheet(part, far),
+        lambda part: _TABLE.sub(lambda m: _trimmed_table(m[0], far), part),
+    )
+
+
+def _with_shares(source: Any) -> tuple[Any, bool]:
+    """The workbook with a mark before numbers that are shown as percent, which calamine does not
+    tell, and whether it may have any."""
+    if not zipfile.is_zipfile(source):
+        return source, False
+    with zipfile.ZipFile(source) as archive:
+        names = archive.namelist()
+        styles = archive.read("xl/styles.xml") if "xl/styles.xml" in names else b""
+        there = "content.xml" in names and b'"percentage"' in archive.read("content.xml")
+    those = _percent_styles(styles)
+    if not those and not there:
+        if not isinstance(source, str):
+            source.seek(0)
+        return source, False
+    cell = re.compile(
+        rb'<((?:\w+:)?)c\b(?=[^>]*\bs="(?:' + b"|".join(those) + rb')")(?![^>]*\bt="[^n])'
+        rb"([^>]*)(?<!/)>(?:(?!</(?:\w+:)?c>).)*?<(?:\w+:)?v>([^<]*)</(?:\w+:)?v>"
+        rb"\s*</(?:\w+:)?c>", re.DOTALL
+    )  # fmt: skip
+    return _rewritten(
+        source,
+        lambda part: cell.sub(_marked_cell, part) if those else part,
+        lambda part: _SHARE_CELL.sub(_marked_table_cell, part),
+    ), True
+
+
+def _percent_styles(styles: bytes) -> list[bytes]:
+    """The numbers of styles of cells in which a number is shown as percent."""
+    forms = set(_PERCENT_FORMS)
+    forms |= {m[1] for m in _FORM.finditer(styles) if b"%" in _NO_SIGN.sub(b"", m[2])}
+    cells = _STYLES.search(styles)
+    used = _STYLE.findall(cells[0]) if cells is not None else []
+    return [str(number).encode() for number, form in enumerate(used) if form in forms]
+
+
+def _marked_cell(match: "re.Match[bytes]") -> bytes:
+    prefix, attributes, value = match.groups()
+    kept = re.sub(rb'\bt="n"', b"", attributes)
+    mark = _AS_PERCENT.encode()
+    return b'<%sc%s t="str"><%sv>%s%s</%sv></%sc>' % (
+        prefix, kept, prefix, mark, value, prefix, prefix)  # fmt: skip
+
+
+def _marked_table_cell(match: "re.Match[bytes]") -> bytes:
+    attributes = match[1] + match[2]
+    value = re.search(rb'\boffice:value="([^"]*)"', attributes)
+    if value is None:
+        return match[0]
+    words = b"<text:p>%s%s</text:p>" % (_AS_PERCENT.encode(), value[1])
+    # calamine takes any value before the words
+    attributes = _VALUE.sub(b"", attributes) + b' office:value-type="string"'
+    return b"<table:table-cell%s>%s</table:table-cell>" % (attributes, words)
+
+
+def _shares_in(rows: list[list[Any]]) -> list[list[Any]]:
+    """Rows of cells in which marked numbers are shares."""
+    from sornix.core.readings.files.shares import Share
+
+    return [
+        [
+            Share(cell[1:]) if isinstance(cell, str) and cell[:1] == _AS_PERCENT else cell
+            for cell in row
+        ]
+        for row in rows
+    ]
 
 
 def _trimmed_sheet(part: bytes, far: list[str]) -> bytes:

@@ -1,6 +1,7 @@
 """Records of JSON: in a list, in columns, in rows, or one in each line; also deep in other values.
 
-What stands within a record becomes columns with dotted names: `site.depth`.
+What stands within a record becomes columns with dotted names: `site.depth`. Records that hold a
+series each, in lists that are as long, are taken apart.
 """
 
 import json
@@ -24,6 +25,8 @@ _LARGEST = sys.float_info.max
 _MOST_TABLES = 100
 # Lists of so many entries at most become columns.
 _MOST_ENTRIES = 16
+# So many entries may be the place of something.
+_MOST_COORDINATES = 3
 _REMEDY = 'Records look like [{"Depth (m)": 0.5, "Temperature (°C)": 19.2}, …].'
 
 
@@ -92,27 +95,41 @@ def tables_in(value: Any, name: str, where: str, held: Held) -> tuple[Table, ...
 
 def _tables(value: Any, name: str) -> Iterator[Found]:
     """The tables in a value, the outermost first."""
-    if isinstance(value, list):
-        if not value:
-            return
-        if all(isinstance(one, dict) for one in value):
-            yield _of_records(value, name)
-        elif all(isinstance(one, list) for one in value) and not any(map(_is_deep, value)):
-            _check_cells(max(map(len, value)), len(value), sum(map(len, value)))
-            yield Found(name, [[_plain(cell) for cell in row] for row in value], named=False)
-        return
+    if isinstance(value, list) and value:
+        yield from _in_list(value, name)
     if not isinstance(value, dict):
+        return
+    framed = _framed(value, name)
+    if framed is not None:
+        yield framed
+        value = {k: v for k, v in value.items() if isinstance(v, dict) or _is_records(v)}
+    whole = _by_numbers(value, name)
+    if whole is None and len(value) > 1 and _are_alike(value):
+        whole = _of_records([{"Record": key, **one} for key, one in value.items()], name)
+    if whole is not None:
+        yield whole
         return
     columns = {k: v for k, v in value.items() if isinstance(v, list) and v and not _is_deep(v)}
     if columns:
         yield _of_columns(columns, name)
-    elif _are_alike(value):
-        records = [{"Record": key, **one} for key, one in value.items()]
-        yield _of_records(records, name)
-        return
     for key, inner in value.items():
         if key not in columns:
             yield from _tables(inner, f"{name}.{key}" if name else str(key))
+
+
+def _in_list(value: list[Any], name: str) -> Iterator[Found]:
+    """The table in a list of records, of rows of cells, or of numbers."""
+    if _is_records(value):
+        yield _of_records(value, name)
+    elif all(isinstance(one, list) for one in value) and not any(map(_is_deep, value)):
+        _check_cells(max(map(len, value)), len(value), sum(map(len, value)))
+        yield Found(name, [[_plain(cell) for cell in row] for row in value], named=False)
+    elif len(value) > 1 and _are_numbers(value):
+        yield Found(name, [["Value"], *([_plain(one)] for one in value)])
+
+
+def _is_records(value: Any) -> bool:
+    return isinstance(value, list) and all(isinstance(one, dict) for one in value)
 
 
 def _is_deep(values: list[Any]) -> bool:
@@ -122,11 +139,48 @@ def _is_deep(values: list[Any]) -> bool:
 def _are_alike(value: dict[str, Any]) -> bool:
     """Whether an object has a record of the same names under each of its own."""
     inner = list(value.values())
-    return len(inner) > 1 and all(
+    return bool(inner) and all(
         isinstance(one, dict) and one and one.keys() == inner[0].keys()
         and not _is_deep(list(one.values()))
         for one in inner
     )  # fmt: skip
+
+
+def _by_numbers(value: dict[str, Any], name: str) -> Found | None:
+    """The table in columns whose cells stand under the numbers of their rows; None where they do
+    not."""
+    if not _are_alike(value):
+        return None
+    first = next(iter(value.values()))
+    if len(first) < 2 or not all(key.isdecimal() for key in first):
+        return None
+    keys = list(map(int, first))
+    numbers = {} if keys == list(range(len(keys))) else {"Record": keys}
+    return _of_columns(numbers | {k: list(one.values()) for k, one in value.items()}, name)
+
+
+def _framed(value: dict[str, Any], name: str) -> Found | None:
+    """The table in rows of cells whose names, and perhaps whose numbers, stand beside them; None
+    where there is none."""
+    lists = {key: inner for key, inner in value.items() if isinstance(inner, list) and inner}
+    sheets = [inner for inner in lists.values() if all(isinstance(row, list) for row in inner)]
+    widths = {len(row) for row in sheets[0]} if len(sheets) == 1 else set()
+    names = [
+        inner for inner in lists.values()
+        if {len(inner)} == widths and all(isinstance(one, str) for one in inner)
+        and len(set(inner)) == len(inner)
+    ]  # fmt: skip
+    if len(names) != 1 or any(map(_is_deep, sheets[0])):
+        return None
+    rows = [list(map(_plain, row)) for row in sheets[0]]
+    _check_cells(len(names[0]), len(rows), len(rows) * len(names[0]))
+    heads = list(names[0])
+    for key, inner in lists.items():
+        beside = inner not in (*sheets, *names) and len(inner) == len(rows) and not _is_deep(inner)
+        if beside and inner != list(range(len(rows))):
+            heads = [key, *heads]
+            rows = [[_plain(one), *row] for one, row in zip(inner, rows, strict=True)]
+    return Found(name, [heads, *rows])
 
 
 def _of_columns(columns: dict[str, list[Any]], name: str) -> Found:
@@ -138,11 +192,12 @@ def _of_columns(columns: dict[str, list[Any]], name: str) -> Found:
 
 
 def _of_records(records: Sequence[dict[str, Any]], name: str) -> Found:
-    flat, notes = _without_lists([_flat(record) for record in records])
+    taken, told = _of_series([_flat(record) for record in records])
+    flat, notes = _without_lists(taken)
     names = list(dict.fromkeys(key for record in flat for key in record))
     _check_cells(len(names), len(flat), sum(map(len, flat)))
     rows = [[_plain(record.get(key)) for key in names] for record in flat]
-    return Found(name, [names, *rows], notes=notes)
+    return Found(name, [names, *rows], notes=told + notes)
 
 
 def _without_lists(records: list[dict[str, Any]]) -> tuple[list[dict[str, Any]], tuple[str, ...]]:
@@ -167,6 +222,51 @@ def _without_lists(records: list[dict[str, Any]]) -> tuple[list[dict[str, Any]],
             names = short(", ".join(f"“{key}”" for key in keys), 60)
             notes.append(f"Lists in {names} {said}.")
     return [_with_entries(record, even) for record in records] if even else records, tuple(notes)
+
+
+Apart = tuple[list[dict[str, Any]], tuple[str, ...]]
+
+
+def _of_series(records: list[dict[str, Any]]) -> Apart:
+    """Records that hold a series each taken apart, and what is to be said of that: a record for
+    each of its readings, or where each is one list under a name of its own, for each place a record
+    with a value of every name. Others as they are: there lists are short, or no longer than there
+    are records."""
+    keys = [k for k in records[0] if all(_holds_list(one.get(k)) for one in records)]
+    lengths = [{len(record[key]) for key in keys} for record in records]
+    if not keys or any(len(one) > 1 for one in lengths):
+        return records, ()
+    counts = [min(one) for one in lengths]
+    if max(counts) <= max(len(records), _MOST_COORDINATES):
+        return records, ()
+    _check_cells(len(records[0]), sum(counts), sum(counts) * len(keys))
+    told = short(", ".join(f"“{key}”" for key in keys), 60)
+    if len(keys) > 1:
+        return [
+            {key: cell[i] if key in keys else cell for key, cell in record.items()}
+            for record, count in zip(records, counts, strict=True)
+            for i in range(count)
+        ], (f"Lists in {told} have a row for each entry now.",)
+    (key,) = keys
+    names = [_name_of(record) for record in records]
+    if not all(names) or len(set(names)) < len(names):
+        return records, ()
+    return [
+        {name: one[key][i] if i < count else None
+         for name, one, count in zip(names, records, counts, strict=True)}
+        for i in range(max(counts))
+    ], (f"Each list in {told} is a column now.",)  # fmt: skip
+
+
+def _holds_list(cell: Any) -> bool:
+    return isinstance(cell, list) and bool(cell) and not _is_deep(cell)
+
+
+def _name_of(record: dict[str, Any]) -> str:
+    """The first text of a record, with its unit where one is told."""
+    name = next((cell for cell in record.values() if isinstance(cell, str)), "")
+    unit = record.get("unit") or record.get("units")
+    return f"{name} ({unit})" if name and isinstance(unit, str) and unit != name else name
 
 
 def _are_numbers(values: list[Any]) -> bool:

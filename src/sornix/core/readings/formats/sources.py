@@ -71,10 +71,10 @@ def _arrow(path: Path, _sheet: str | None, _held: Held) -> tuple[Table, ...]:
 
 
 def _arrays(kind: str, words: str) -> Callable[[Path, str | None, Held], tuple[Table, ...]]:
-    def read(path: Path, sheet: str | None, _held: Held) -> tuple[Table, ...]:
+    def read(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
         from sornix.core.readings.formats.arrays import read_arrays
 
-        return _chosen(read_arrays(kind, words, path), sheet, path)
+        return _chosen(read_arrays(kind, words, path, held), sheet, path)
 
     return read
 
@@ -299,10 +299,11 @@ def read_pasted(text: str, html: str = "", name: str = "Pasted readings") -> Tab
         return table_of_rows(rows, name)
     raw, several = text.encode(), tuple[str, ...]()
     blocks = blocks_in(raw) if raw.strip() else []
+    part = blocks[0].part_of(raw.splitlines(keepends=True)) if blocks else raw
     if len(blocks) > 1:
-        raw = blocks[0].part_of(raw.splitlines(keepends=True))
+        raw = part
         several = (f"There are {len(blocks)} tables in what was pasted, and this is the first.",)
-    table = read_text(raw, name)
+    table = read_text(part, name)
     table = evolve(table, notes=(*several, *table.notes))
     return evolve(table, source=Source(text=raw)) if len(raw) <= _MOST_KEPT else table
 

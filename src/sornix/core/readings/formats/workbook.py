@@ -120,7 +120,8 @@ def _tables(
         parts = tables_among(rows) if "header" not in held else []
         try:
             if len(parts) < 2:
-                tables.append(table_of_rows(rows, called, where=where, held=held))
+                whole = parts[0][1] if parts else rows
+                tables.append(table_of_rows(whole, called, where=where, held=held))
             else:
                 tables += _parts(parts, called, where, held)
         except ReadingsError as error:

@@ -4,6 +4,8 @@ import re
 from collections.abc import Sequence
 from typing import NamedTuple
 
+from sornix.core.patterns import pattern
+from sornix.core.readings.layouts.bits import kind_of_cell
 from sornix.core.readings.layouts.header import units_in
 from sornix.core.readings.layouts.marks import Marks, find_marks, is_number
 from sornix.core.readings.layouts.rows import SEPARATORS, numbered_rows, runs_of
@@ -18,16 +20,29 @@ _MISSING = frozenset(MISSING_MARKS)
 _LONGEST_TITLE = 60
 
 
+# What is said of a measurement above its readings, and no column is called.
+_OF_A_FACT = pattern(
+    r"(?:operator|user|analyst|instrument|device|serial\b.*|file ?name|software|comments?):?",
+    re.IGNORECASE,
+)
+
+
 class Block(NamedTuple):
-    """A table within a text: its title or "", and its lines from `begin` to before `end`."""
+    """A table within a text: its title or "", and its lines from `begin` to before `end`; the first
+    of them are so many `facts`, of two cells with the separator `between` them."""
 
     title: str
     begin: int
     end: int
+    facts: int = 0
+    between: str = ""
 
     def part_of(self, lines: Sequence[bytes]) -> bytes:
-        """What it is of a text, which is given as its lines with their ends."""
-        return b"".join(lines[self.begin : self.end])
+        """What it is of a text, which is given as its lines with their ends: facts in one cell, so
+        that they are no readings."""
+        head = lines[self.begin : self.begin + self.facts]
+        facts = [line.replace(self.between.encode(), b":") for line in head]
+        return b"".join([*facts, *lines[self.begin + self.facts : self.end]])
 
 
 def blocks_in(raw: bytes) -> list[Block]:
@@ -44,18 +59,69 @@ def blocks_in(raw: bytes) -> list[Block]:
         return []
     rows = numbered_rows(raw, separator, _MOST_ROWS, head=False)
     marks = find_marks((cell for _, row in rows[:300] for cell in row), separator)[0]
-    found = _between(rows, _starts(rows, marks), raw.count(b"\n") + 1)
-    return found if len(found) > 1 else []
+    found = _between(rows, _starts(rows, marks), marks, raw.count(b"\n") + 1)
+    found = [block._replace(between=separator) for block in found]
+    return found if len(found) > 1 or found[0].facts else []
 
 
-def _between(rows: Sequence[tuple[int, list[str]]], starts: Sequence[int], end: int) -> list[Block]:
-    """The blocks that begin at some places, with their titles; the whole where there is one."""
+def _between(
+    rows: Sequence[tuple[int, list[str]]], starts: Sequence[int], marks: Marks, end: int
+) -> list[Block]:
+    """The blocks that begin at some places, with their titles; the whole where there is one. What
+    is said of a table above it, each with its name, is a part of it."""
     if len(starts) < 2:
         return [Block("", 0, end)]
     titles = [_title(rows, at) for at in starts]
-    firsts = [rows[at - bool(title)][0] - 1 for at, title in zip(starts, titles, strict=True)]
-    firsts[0] = 0
-    return list(map(Block, titles, firsts, [*firsts[1:], end]))
+    tops = [at - bool(title) for at, title in zip(starts, titles, strict=True)]
+    tops[0] = 0
+    ends = [*tops[1:], len(rows)]
+    cells = [row for _, row in rows]
+    begins = [
+        0 if i == 0 else _top_of_facts(cells, at, tops[i - 1], marks) for i, at in enumerate(tops)
+    ]
+    facts = [
+        until < len(rows) and _are_facts(cells[begin:until], cells[at], marks)
+        for begin, at, until in zip(begins, starts, ends, strict=True)
+    ]
+    begins = [begin if is_ else at for begin, at, is_ in zip(begins, tops, facts, strict=True)]
+    lines = [0, *(rows[at][0] - 1 for at in begins[1:]), end]
+    found: list[Block] = []
+    above = 0
+    for i, title in enumerate(titles):
+        if facts[i]:
+            above += lines[i + 1] - lines[i]
+        else:
+            found.append(Block(title, lines[i] - above, lines[i + 1], above))
+            above = 0
+    return found
+
+
+def _are_facts(rows: Sequence[Sequence[str]], names: Sequence[str], marks: Marks) -> bool:
+    """Whether rows are pairs of a name and what is said of it, numbers and others among them, and
+    those that could be names as well."""
+    pairs = [[cell.strip() for cell in row if cell.strip()] for row in rows]
+    if not all(_is_fact(pair, marks) for pair in pairs):
+        return False
+    name = [cell.strip() for cell in names if cell.strip()]
+    if kind_of_cell(name[-1], marks) in "nd" or _OF_A_FACT.fullmatch(pairs[0][0]):
+        return True
+    # names stand above numbers, most of all
+    others = [pair[1] for pair in pairs if len(pair) == 2 and pair != name]
+    return 2 * sum(is_number(cell, marks) or cell in _MISSING for cell in others) <= len(others)
+
+
+def _is_fact(cells: Sequence[str], marks: Marks) -> bool:
+    """Whether cells are a name and what is said of it, or a title of such."""
+    return 0 < len(cells) <= 2 and not is_number(cells[0], marks)
+
+
+def _top_of_facts(rows: Sequence[Sequence[str]], at: int, after: int, marks: Marks) -> int:
+    """The place of the first of the facts above a place; the place itself where they would be all
+    that stands `after` another."""
+    top = at
+    while top > after and _is_fact([cell for cell in rows[top - 1] if cell.strip()], marks):
+        top -= 1
+    return top if top > after else at
 
 
 def titles_of(titles: Sequence[str], name: str) -> list[str]:
@@ -67,7 +133,7 @@ def blocks_among(rows: Sequence[Sequence[str]]) -> list[Block]:
     """The tables below one another in rows of cells, blank rows among them."""
     numbered = [(i + 1, list(row)) for i, row in enumerate(rows) if any(c.strip() for c in row)]
     marks = find_marks((cell for _, row in numbered[:300] for cell in row), "\t")[0]
-    return _between(numbered, _starts(numbered, marks), len(rows))
+    return _between(numbered, _starts(numbered, marks), marks, len(rows))
 
 
 def side_by_side(rows: Sequence[Sequence[str]], width: int) -> list[tuple[int, int]]:

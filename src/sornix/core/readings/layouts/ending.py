@@ -15,7 +15,8 @@ _WORDS = frozenset(
     mean; average; avg; sum; total; count; n; min; max; minimum; maximum; median; std; sd; stdev;
     std dev; st dev; std. dev; standard deviation; variance; var; cv; rsd; %rsd; cv %; rsd %; se;
     sem; std err; standard error; range; grand total; subtotal
-    mittelwert; mittel; durchschnitt; summe; gesamt; anzahl; standardabweichung; stabw; std.abw
+    mittelwert; mittel; durchschnitt; summe; gesamt; anzahl; standardabweichung; stabw; std.abw;
+    stdabw; std.-abw; std. abw; standardabw; varianz; maximalwert; minimalwert; größtwert; vk
     moyenne; somme; effectif; écart-type; médiane; ecart-type
     media; promedio; suma; desviación estándar; mediana; somma; totale; deviazione standard
     média; soma; desvio padrão; gemiddelde; som; totaal; medelvärde; summa; gennemsnit

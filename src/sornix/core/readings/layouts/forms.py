@@ -23,7 +23,10 @@ _MISSING = frozenset(MISSING_MARKS)
 _LONGEST = 60
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁺", "0123456789-+")
 POWER = pattern(r"(.*\d)\s?(?:[dDeE]|[x×·*]\s?10\s?\^?\s?)\s?(\(?[-+−]?\d{1,3}\)?)")
-_BEHIND = pattern(r"([^A-Za-zµμ%‰°€$£¥Ω]*\d[.,]?)\s?([A-Za-zµμ%‰°€$£¥Ω]\S*(?: \S+)?)")
+_BEHIND = pattern(
+    r"([^A-Za-zµμ%‰°€$£¥Ω]*\d[.,]?(?:[eE][-+−]?\d{1,3}(?=\s|[^\d.,]))?)\s?"
+    r"([A-Za-zµμ%‰°€$£¥Ω]\S*(?: \S+)?)"
+)
 _BEFORE = pattern(r"([€$£¥])\s?([-+−]?\d.*)")
 _SPREAD = pattern(r"(.*\d)\s?(?:±|\+/-|\+-)\s?(\d.*)")
 CONCISE = pattern(r"([-+−]?\d+(?:[.,](\d+))?)\((\d{1,3})\)")
@@ -100,9 +103,11 @@ def _with_unit(text: str, marks: Marks) -> Cell | None:
 
 
 def _grouped(text: str, marks: Marks) -> float | None:
-    """A number, its thousands divided by blanks or not."""
+    """A number, its thousands divided by blanks or not, or with a power of ten."""
     value = number_in(text, marks)
-    return number_in(text, Marks(marks.decimal, " ")) if value is None else value
+    value = number_in(text, Marks(marks.decimal, " ")) if value is None else value
+    power = _with_power(text, marks) if value is None else None
+    return power.value if power is not None else value
 
 
 def _with_spread(text: str, marks: Marks) -> Cell | None:

@@ -86,6 +86,10 @@ def is_unit(text: str) -> bool:
     return bool(parts) and all(re.fullmatch(_UNIT, part) for part in parts if part)
 
 
+_DEGREES = ("C", "F")
+_WARMTH = pattern(r"temp", re.IGNORECASE)
+
+
 def parse_heading(cell: str) -> Heading:
     """The name and the unit in a header cell.
 
@@ -94,7 +98,14 @@ def parse_heading(cell: str) -> Heading:
     are taken as a unit only where a name stands before them. A name in one word ends in it behind
     a stroke: `depth_m`.
     """
-    text = " ".join(whole_letters(cell).split())
+    found = _parsed(" ".join(whole_letters(cell).split()))
+    if found.unit in _DEGREES and _WARMTH.search(found.name):
+        # nobody measures a temperature in coulombs
+        return Heading(found.name, f"°{found.unit}")
+    return found
+
+
+def _parsed(text: str) -> Heading:
     if len(text) > LONGEST_NAME:
         return Heading(short(text, LONGEST_NAME))
     amount = _SO_MUCH.match(text) if has_digit(text) else None

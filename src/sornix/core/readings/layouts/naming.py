@@ -20,6 +20,7 @@ from sornix.core.readings.layouts.bits import (
 )
 from sornix.core.readings.layouts.header import is_unit, parse_heading, units_in
 from sornix.core.readings.layouts.marks import Marks, is_number, number_in
+from sornix.core.text import plural
 
 _NAMED = 0.6
 # numbers so many times as far from others as these reach are of another kind
@@ -142,7 +143,8 @@ def _names_below(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) ->
     if found.at is not None or not texts:
         return found
     row = texts[-1]
-    doubt = f"“{', '.join(row[:3])}” name {len(row)} columns, and rows have {weight.width} cells."
+    cells = plural(weight.width, "cell")
+    doubt = f"“{', '.join(row[:3])}” name {len(row)} columns, and rows have {cells}."
     return Names(None, LOST_NAMES + LOST_NAME * len(row), doubt)
 
 

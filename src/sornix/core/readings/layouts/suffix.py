@@ -11,13 +11,15 @@ _UNITS = {
     "cm2": "cm²", "m3": "m³", "cm3": "cm³", "kg": "kg", "mg": "mg", "ug": "µg", "ng": "ng",
     "ml": "mL", "ul": "µL", "hr": "h", "hrs": "h", "hours": "h", "sec": "s", "seconds": "s",
     "minutes": "min", "days": "d", "yr": "yr", "years": "yr",
-    "kpa": "kPa", "hpa": "hPa", "mbar": "mbar", "dbar": "dbar",
+    "mpas": "mPa·s", "mpa_s": "mPa·s", "kpa": "kPa", "hpa": "hPa", "mbar": "mbar", "dbar": "dbar",
     "mv": "mV", "volts": "V", "hz": "Hz", "khz": "kHz", "ppm": "ppm", "ppb": "ppb", "ntu": "NTU",
     "psu": "PSU", "mgl": "mg/L", "mg_l": "mg/L", "ugl": "µg/L", "ug_l": "µg/L", "ngl": "ng/L",
     "ng_l": "ng/L", "gl": "g/L", "g_l": "g/L", "mg_kg": "mg/kg", "mgkg": "mg/kg", "ug_g": "µg/g",
     "us_cm": "µS/cm", "uscm": "µS/cm", "m_s": "m/s", "cm_s": "cm/s", "m3s": "m³/s", "m3_s": "m³/s",
     "l_s": "L/s", "ls": "L/s", "ml_min": "mL/min", "w_m2": "W/m²", "wm2": "W/m²",
 }  # fmt: skip
+# which no symbol has as its subscript: Zn_ppm
+_PLAIN = frozenset(("ppm", "ppb", "pct", "percent", "perc"))
 # Units that are told by their capitals: mM is no millimetre.
 _EXACT = {"mM": "mM", "uM": "µM", "nM": "nM", "mA": "mA", "uA": "µA", "uS": "µS", "mS": "mS",
           "Pa": "Pa", "dB": "dB"}  # fmt: skip
@@ -72,7 +74,9 @@ def _unit_behind(name: str, unit: str) -> str:
     if known == "km" and name.lower() == "river":
         # a place on the river
         return ""
-    if known and (_NAME.search(name) or ("/" in known and _FORMULA.match(name))):
+    if known and (
+        _NAME.search(name) or unit.lower() in _PLAIN or ("/" in known and _FORMULA.match(name))
+    ):
         return known
     return next((units[unit] for words, units in _BEHIND if unit in units and words.search(name)),
                 "")  # fmt: skip
