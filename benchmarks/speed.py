@@ -106,8 +106,8 @@ def _settle() -> None:
 
 
 def edits() -> Iterator[Row]:
-    """From a typed step to the painted figure, and undo and redo."""
-    from sornix.core.figure import hold
+    """From a typed step to the painted figure, undo and redo, and to the numbers beside it."""
+    from sornix.core.figure import add_trend, hold
 
     for count in (_DECADES[0], *_DECADES[2:]):
         window = _window(count, "points" if count < _DECADES[2] else "line")
@@ -126,6 +126,16 @@ def edits() -> Iterator[Row]:
         yield measured("edit: a held end, typed", count, partial(act, typed), goal)
         yield measured("edit: undo", count, partial(act, bench.undo), _FRAME_MS)
         yield measured("edit: redo", count, partial(act, bench.redo), _FRAME_MS, before=bench.undo)
+        if count == _DECADES[0]:
+            window.edit("trend", lambda f: add_trend(f, "s1", "line"))
+            _settle()
+
+            def all_told(typed: Callable[[], object] = typed) -> None:
+                typed()
+                _settle()
+
+            name = "edit: with all that is told beside it"
+            yield measured(name, count, all_told, _LARGE_FRAME_MS)
         window.close_without_asking()
 
 

@@ -6,6 +6,8 @@ import os
 import time
 import zipfile
 from collections.abc import Callable
+from functools import partial
+from itertools import repeat
 from pathlib import Path
 from unittest import mock
 
@@ -14,7 +16,7 @@ from attrs import evolve
 
 from sornix.core.document import Document, new_document
 from sornix.core.drawing import draw_figure
-from sornix.core.errors import FormulaError, ReadingsError, SornixError
+from sornix.core.errors import FormulaError, ReadingsError, SornixError, TrendImpossible
 from sornix.core.figure import Figure, Panel, Series, add_trend, trend_fit
 from sornix.core.formula import evaluate, parse_formula
 from sornix.core.patience import GivenUp, while_wanted
@@ -23,18 +25,20 @@ from sornix.core.readings.changes.repair import proposals
 from sornix.core.readings.formats import workbook
 from sornix.core.readings.formats.sources import read_file, read_pasted
 from sornix.core.text import parse_number
+from sornix.core.trends import MODELS, ParameterConstraints, Sample
+from sornix.core.trends.fits.account import correlation_rows
 from sornix.demo import demo_files
 from tests.base import SornixTest
 from tests.core.measure import PlainMeasure, calls_of
 
 _SHEET = (
     '<worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main">'
-    "<sheetData>{rows}</sheetData></worksheet>"
+    "<sheetData>{rows}</sheetData>{merged}</worksheet>"
 )
 
 
-def _workbook(cells: dict[str, float | str]) -> bytes:
-    """The lake survey with other cells in its first sheet."""
+def _workbook(cells: dict[str, float | str], *merged: str) -> bytes:
+    """The lake survey with other cells in its first sheet, and ranges of them that are merged."""
     survey = dict(demo_files())["lake-survey.xlsx"]
     rows: dict[int, list[str]] = {}
     for place, value in cells.items():
@@ -43,11 +47,13 @@ def _workbook(cells: dict[str, float | str]) -> bytes:
         inner = f"<is><t>{value}</t></is>" if kind else f"<v>{value}</v>"
         rows.setdefault(row, []).append(f'<c r="{place}"{kind}>{inner}</c>')
     sheet = "".join(f'<row r="{r}">{"".join(c)}</row>' for r, c in sorted(rows.items()))
+    ranges = "".join(f'<mergeCell ref="{one}"/>' for one in merged)
+    whole = _SHEET.format(rows=sheet, merged=f"<mergeCells>{ranges}</mergeCells>" * bool(merged))
     stream = io.BytesIO()
     with zipfile.ZipFile(io.BytesIO(survey)) as old, zipfile.ZipFile(stream, "w") as new:
         for name in old.namelist():
             first = name == "xl/worksheets/sheet1.xml"
-            new.writestr(name, _SHEET.format(rows=sheet) if first else old.read(name))
+            new.writestr(name, whole if first else old.read(name))
     return stream.getvalue()
 
 
@@ -67,6 +73,15 @@ class ForeignFormats(SornixTest):
         said = " ".join(read_file(path)[0].remarks)
         self.assertIn("5 cells far off from all others were passed over", said)
         self.assertNotIn(" …)", said)
+
+    def test_merged_cells_of_groups_stand_in_each_row(self) -> None:
+        cells: dict[str, float | str] = {"A1": "Site", "B1": "n", "A3": "A", "A6": "B"}
+        cells |= {f"B{row}": float(row) for row in range(3, 8)}
+        path = self.write("merged.xlsx", _workbook(cells, "A3:A5", "A6:A7", "B1:B2"))
+        table = read_file(path)[0]
+        self.assertEqual(table.column("Site").cells(), ["A", "A", "A", "B", "B"])
+        self.assertEqual(table.column("n").cells(), ["3", "4", "5", "6", "7"])
+        self.assertIn("merged down a column", " ".join(table.notes))
 
     def test_damaged_foreign_files_are_sentences(self) -> None:
         good = dict(demo_files())
@@ -247,6 +262,25 @@ class Formulas(SornixTest):
             with self.assertRaises(FormulaError) as caught:
                 parse_formula(text)
             self.assertLess(len(str(caught.exception)), 400)
+
+    def test_searches_come_to_an_end_whatever_the_readings(self) -> None:
+        walk = np.cumsum(np.random.default_rng(3).normal(0, 1, 50))
+        decades, some = np.geomspace(1e-9, 1e9, 20), np.arange(8.0)
+        for model, x, y, most in (
+            ("peaks-3", np.arange(50.0), walk, 7000),
+            ("sine", decades, 1 / decades, 1000),
+            ("damped-sine", decades, 1 / decades, 1000),
+            ("peaks-2", some, some * 1e307, 1000),
+            ("stretched", some + 1e15, some, 20_000),
+            ("moving-average", some, some * 1e307, 1000),
+        ):
+            looks = repeat(True, most)
+            with self.subTest(model), while_wanted(partial(next, looks, False)):
+                try:
+                    fit = MODELS[model].fit(Sample(x, y, np.arange(len(x))), ParameterConstraints())
+                except TrendImpossible:
+                    continue
+                correlation_rows(fit)
 
     def test_too_many_parameters_are_refused_before_they_are_searched_for(self) -> None:
         rows = "".join(f"{i},{i * i}\n" for i in range(30))

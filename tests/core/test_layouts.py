@@ -57,6 +57,8 @@ CASES = [
          "T (°C),O (mg/L),z (m),Site\n5,12.85,0,Site A\n9,11.2,2,Site B\n7,1.5,3,Site A\n",
          "T [°C] n: 5, 9, 7 | O [mg/L] n: 12.85, 11.2, 1.5 | z [m] n: 0, 2, 3 | "
          "Site w: Site A, Site B, Site A"),
+    Case("names above empty cells", "Site,n\nA,4\n,10\nB,12\n,8\n,9\n",
+         "Site w: A, , B, ,  | n n: 4, 10, 12, 8, 9", "Below each word of “Site” are empty cells"),
     Case("a unit in one cell", "Site,n,T\nA,4,10\nB,12 snails,12\nA,8,<0.5\nB,,16\n",
          "Site w: A, B, A, B | n n: 4, 12 snails, 8,  | T n: 10, 12, <0.5, 16"),
     Case("spaces within cells", "site,y\nLake North,1.5\nLake South,2.5\n",

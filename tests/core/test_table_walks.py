@@ -51,7 +51,8 @@ STEPS = st.one_of(
     st.tuples(st.just("repair"), st.fixed_dictionaries(
         {"column": _COLUMNS, "form": st.sampled_from(["unit", "limit", "words"]),
          "way": st.sampled_from(["strip", "mark", "half", "missing"])})),
-    st.tuples(st.just("restore"), st.fixed_dictionaries({"column": _COLUMNS})),
+    st.tuples(st.sampled_from(["restore", "fill_down"]),
+              st.fixed_dictionaries({"column": _COLUMNS})),
     st.tuples(st.just("convert"), st.fixed_dictionaries(
         {"column": st.sampled_from(["Mass", "Length", "Twice"]),
          "unit": st.sampled_from(["g", "m", "mg"])})),

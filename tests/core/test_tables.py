@@ -341,6 +341,22 @@ class Repair(TablesTest):
         back = self.change(mended, "restore", column="Snails").tables[0].column("Snails")
         self.assertEqual(back, before)
 
+    def test_empty_cells_are_filled_from_above(self) -> None:
+        text = "Site,n,t,v\n,,,1\nA,1,2026-05-01,2\n,,,3\nB,x,,4\n,,2026-05-03,5\n,2,,6\n"
+        document = new_document(read_text(text.encode(), "t"))
+        for name, cells in (
+            ("Site", ["", "A", "A", "B", "B", "B"]), ("n", ["", "1", "1", "x", "x", "2"]),
+            ("t", ["", *["2026-05-01"] * 3, *["2026-05-03"] * 2]),
+        ):  # fmt: skip
+            document = self.change(document, "fill_down", column=name)
+            self.assertEqual(document.tables[0].column(name).cells(), cells)
+        self.assertEqual(dict(document.tables[0].column("n").texts), {3: "x", 4: "x"})
+        told = new_document(read_text(b"Site,v\nA,1\n,2\nB,3\n,4\n", "t"))
+        self.assertIn("Below each word", told.tables[0].notes[0])
+        self.assertEqual(self.change(told, "fill_down", column="Site").tables[0].notes, ())
+        with self.assertRaisesRegex(EditRefused, "No cell of “v” is empty below"):
+            self.change(document, "fill_down", column="v")
+
 
 class Other(TablesTest):
     def test_units(self) -> None:

@@ -3,8 +3,6 @@
 import math
 from typing import Any
 
-import numpy as np
-
 from sornix.cli.fits.readoffs import Told, answer_json, answer_words, six, with_interval
 from sornix.core.trends import Fit
 from sornix.core.trends.fits.account import (
@@ -41,7 +39,10 @@ def as_json(found: Fit, equation: str, told: Told) -> dict[str, Any]:
             }
             for p in found.parameters
         ],
-        "correlation": np.round(correlations(found), 12).tolist(),
+        "correlation": [
+            [round(one, 12) if math.isfinite(one) else None for one in row]
+            for row in correlations(found).tolist()
+        ],
         "rss": 0.0 if found.is_exact else found.rss,
         "residual_sd": found.residual_sd,
         "r_squared": found.r_squared,

@@ -18,7 +18,17 @@ from sornix.core.readings.tables.dialect import said
 
 # What was done to a table and is done to other readings too; acts on rows are of these only.
 _CARRIED = frozenset(
-    ("rename", "set_kind", "convert", "repair", "restore", "compute", "settle", "delete_columns")
+    (
+        "rename",
+        "set_kind",
+        "convert",
+        "repair",
+        "restore",
+        "fill_down",
+        "compute",
+        "settle",
+        "delete_columns",
+    )
 )
 # The least likeness of two names that are perhaps of the same quantity (difflib's ratio).
 _NEAR = 0.5

@@ -89,6 +89,8 @@ class ColumnDesk:
             entry("Count the entries of its cells…", partial(self.count_entries, column)),
             entry("Make it a column of its own", partial(act, "settled a column", "settle",
                   column=name), enabled=not own),
+            entry("Fill empty cells from above", partial(act, f"filled “{name}”", "fill_down",
+                  column=name), enabled=own and column.count + len(column.texts) < len(column)),
             entry("Cells as they were read", partial(act, "restored cells", "restore",
                   column=name), enabled=bool(column.as_read)),
             None,

@@ -1,17 +1,42 @@
-"""Continuing a pattern: numbers, dates, months, weekdays, `Year 1`."""
+"""Continuing a pattern: numbers, dates, months, weekdays, `Year 1`; filling cells from above."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from decimal import Decimal, InvalidOperation
 from itertools import pairwise
 
 import numpy as np
+from attrs import evolve
 
 from sornix.core.errors import EditRefused
 from sornix.core.patterns import pattern
+from sornix.core.readings.tables.column import Column
 from sornix.core.text.lengths import LONGEST_NUMBER
 from sornix.core.text.moments import DAY, MONTHS, WEEKDAYS, moment_text, parse_moment
 
 _NUMBERED = pattern(r"(?P<before>.*?)(?P<number>\d+)(?P<after>\D*)")
+
+
+def filled_down(column: Column) -> Column:
+    """A column in which each empty cell holds what stands above it, as in tables that name a group
+    in its first row alone. Raises EditRefused where none is below a filled one."""
+    rows = np.arange(len(column))
+    filled = column.present.copy()
+    filled[list(column.texts)] = True
+    above = np.maximum.accumulate(np.where(filled, rows, -1))
+    taken = np.where(above < 0, rows, above)
+    if (taken == rows).all():
+        raise EditRefused(f"No cell of “{column.name}” is empty below a filled one.")
+    below = {row: at for row, at in enumerate(taken.tolist()) if row != at}
+    return evolve(
+        column, values=column.values[taken],
+        texts=_spread(column.texts, below), bounds=_spread(column.bounds, below),
+    )  # fmt: skip
+
+
+def _spread(cells: Mapping[int, str], below: Mapping[int, int]) -> dict[int, str]:
+    """What is told of cells by their rows, and of those that were filled from them."""
+    found = dict(cells) | {row: cells[at] for row, at in below.items() if at in cells}
+    return dict(sorted(found.items()))
 
 
 def continued(cells: Sequence[str], count: int) -> list[str]:

@@ -14,7 +14,8 @@ from numpy.typing import NDArray
 
 from sornix.core.errors import EditRefused, SornixError
 from sornix.core.patterns import pattern
-from sornix.core.readings.files.kinds import Manner, kind_of, make_column
+from sornix.core.readings.changes.fill import filled_down
+from sornix.core.readings.files.kinds import ABOVE_EMPTY, Manner, kind_of, make_column
 from sornix.core.readings.layouts.header import Heading, parse_heading
 from sornix.core.readings.layouts.marks import Marks
 from sornix.core.readings.tables.column import KIND_WORDS, NUMBER, TEXT, TIME, Column, Floats
@@ -172,6 +173,14 @@ def restore(table: Table, column: str) -> Edited:
     texts = dict(sorted({**old.texts, **old.as_read}.items()))
     fresh = evolve(old, values=values, texts=texts, bounds=bounds, as_read={})
     return Edited(_with_column(table, column, fresh))
+
+
+@_act
+def fill_down(table: Table, column: str) -> Edited:
+    """The empty cells of a column filled from above; what was said of them is said no more."""
+    filled = _with_column(table, column, filled_down(_own(table, column)))
+    said = ABOVE_EMPTY.format(names=f"“{column}”")
+    return Edited(evolve(filled, notes=tuple(note for note in table.notes if note != said)))
 
 
 @_act

@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Iterable, Iterator, Sequence
+from itertools import pairwise
 from typing import NamedTuple
 
 import numpy as np
@@ -61,6 +62,11 @@ _ZONE = pattern(
     r"(?:UTC|GMT|Z)\b.*|[+\-−]\d{1,2}(?::?\d\d)?|(?!(?i:[DMYHS]+)$)[A-Z]{3,5}|.*\b(?:time|local)",
 )
 _HALF_DAY = 43_200.0
+# what is said of {names}, until they are filled
+ABOVE_EMPTY = (
+    "Below each word of {names} are empty cells; “Fill empty cells from above”, in the menu of the "
+    "column, fills them."
+)
 
 
 class Manner(NamedTuple):
@@ -166,7 +172,8 @@ def make_column(
             return known
     if kind == TEXT:
         words = [("" if text in _USUAL_MARKS and not settled else text) for text in stripped]
-        return Known(text_column(heading.name, words, heading.unit), notes=_kept_as_words(words))
+        notes = _kept_as_words(words) + _above_empty(words)
+        return Known(text_column(heading.name, words, heading.unit), notes=notes)
     if kind == TIME:
         column = _time_column(heading, stripped, manner)
         return Known(column, notes=(*time_notes(column, stripped), *zone_notes(heading)))
@@ -195,6 +202,14 @@ def _kept_as_words(words: Sequence[str]) -> tuple[str, ...]:
                 what, way = "numbers in several units", "as numbers, bring them to one before"
             return (f"Cells of {{names}} are {what} such as {those[0]}, kept as words; {way}.",)
     return ()
+
+
+def _above_empty(words: Sequence[str]) -> tuple[str, ...]:
+    """What is to be said of words that stand in the first row of several each."""
+    at = [row for row, word in enumerate(words) if word] if words[:1] != [""] else []
+    if len(at) < 2 or any(b - a < 2 for a, b in pairwise([*at, len(words)])):
+        return ()
+    return (ABOVE_EMPTY,)
 
 
 def _numbers(heading: Heading, stripped: Sequence[str], manner: Manner, *, settled: bool) -> Known:

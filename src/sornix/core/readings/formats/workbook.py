@@ -52,9 +52,10 @@ def read_workbook(
             where=path.name,
             remedy="Save it anew, or save the sheet as text.",
         )
-    names, sheets, far, hidden, unsolved = found
+    names, sheets, far, hidden, unsolved, spread = found
     tables = _tables(path, sheets, held, single=len(names) == 1)
     notes = [_far_words(far)] if far else []
+    notes += ["Cells merged down a column hold their value in each of their rows."] * spread
     if unsolved:
         places = ", ".join(filter(None, unsolved[:3]))
         where = f" ({places}{' …' if len(unsolved) > 3 else ''})" if places else ""

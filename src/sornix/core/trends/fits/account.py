@@ -240,7 +240,7 @@ def correlation_rows(fit: Fit) -> tuple[Row, ...]:
     return tuple(
         Row(f"{fit.names[i]} and {fit.names[j]}", f"{found[i, j]:.3f}".replace("-", "−"),
             "Correlation of the two parameters", float(found[i, j]))
-        for place, i in enumerate(free) for j in free[place + 1 :]
+        for place, i in enumerate(free) for j in free[place + 1 :] if math.isfinite(found[i, j])
     )  # fmt: skip
 
 

@@ -151,11 +151,13 @@ def cooks_distances(fit: Fit) -> Floats | None:
 
 
 def correlations(fit: Fit) -> Floats:
-    """The correlations of the parameters, shape (p, p); 0 for those that are held."""
+    """The correlations of the parameters, shape (p, p); 0 for those that are held, NaN where the
+    numbers are too large for any."""
     sizes = np.sqrt(np.maximum(np.diag(fit.unscaled), 0.0))
     sizes[sizes == 0] = 1.0
-    found: Floats = fit.unscaled / np.outer(sizes, sizes)
-    return found
+    with np.errstate(all="ignore"):
+        found: Floats = fit.unscaled / sizes / sizes[:, None]
+    return np.where(np.isfinite(found), found, np.nan)
 
 
 def normal_quantiles(n: int) -> Floats:

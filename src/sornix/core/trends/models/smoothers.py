@@ -95,7 +95,11 @@ class MovingAverage(Smoother):
         )
         heavy = (np.add.reduceat(weights, first) / counts)[group]
         mean = np.add.reduceat(y * weights, first) / np.add.reduceat(weights, first)
-        about = float(mean.mean())
+        with np.errstate(over="ignore"):
+            about = float(mean.mean())
+        if not math.isfinite(about):
+            # the largest numbers have no sum
+            about = float((mean / len(mean)).sum())
         level = (mean - about)[group] * heavy
         half = min(int(width) // 2, (n - 1) // 2)
         sums, total = (np.concatenate(([0.0], np.cumsum(v))) for v in (level, heavy))

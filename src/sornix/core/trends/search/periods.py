@@ -4,7 +4,7 @@ At each frequency the best level, sine and cosine follow in closed form (M. Zech
 M. Kürster, Astronomy & Astrophysics 496 (2009) 577–584, with the mean left floating). Of many
 readings, these are first put into even cells and transformed at once. Frequencies go as far as the
 spacing of the readings determines them: to half of one over it, for uneven readings that of the
-closest tenth of them.
+closest tenth of them, and to no more turns over the range than can be gone through.
 """
 
 import math
@@ -17,6 +17,8 @@ from sornix.core.trends.fits.sample import Floats, Sample
 # Frequencies are looked at in steps of this part of one turn over the range, from the first on.
 _STEP, _FIRST = 0.2, 0.3
 _MOST_PEAKS = 12
+# A sweep through decades has readings that are closer than any period is looked for.
+_MOST_TURNS = 4000.0
 # So many readings are worth the exact sums at each frequency.
 _MOST_EXACT = 400
 _AT_ONCE = 1 << 18
@@ -32,6 +34,7 @@ def periods(sample: Sample) -> Floats:
     most = max(0.5 / close, 2.0)
     u, y = (sample.x - low) / reach, sample.y
     if len(u) <= _MOST_EXACT:
+        most = min(most, _MOST_TURNS)
         turns = np.arange(_FIRST, most * (1 + 1e-9) + _STEP, _STEP)
         power, sine, cosine = _exact(u, y, turns)
     else:

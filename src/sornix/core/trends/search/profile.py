@@ -33,6 +33,8 @@ _STEPS, _CLOSE, _LEAST, _FARTHEST = 48, 2e-3, 1e-6, 60.0
 _DOUBTFUL = 2
 # So often is looked for another valley at an end, which is one where t is nearly reached.
 _CHECKS, _AS_FAR = 4, 0.98
+# With more parameters than this, a search for each end of each would take minutes.
+_MOST_CHECKED = 5
 # So many steps are enough near the end of another descent.
 _NEAR = 100
 # So many numbers are worked on at once.
@@ -59,7 +61,8 @@ def profiles(fit: Fit, search: Search, best: Descent) -> Mapping[str, Ends]:
         ]  # fmt: skip
         of = [(sides[at], tangent[at]) for i in off for at in (i, i + 1)]
         far = looks.all_found([(side, side.end(t, at)) for side, at in of])
-        if any((errors[i] or 0.0) > abs(best.values[i]) for i in known):
+        vague = any((errors[i] or 0.0) > abs(best.values[i]) for i in known)
+        if vague and len(search.free) <= _MOST_CHECKED:
             # where so little is known there are other valleys
             far = [looks.checked(side, t, away) for (side, _), away in zip(of, far, strict=True)]
     ends = [side.value + side.way * away for (side, _), away in zip(of, far, strict=True)]

@@ -8,6 +8,7 @@ Industrial and Applied Mathematics 11 (1963) 431–441): what a large peak leave
 would hide a small one. At the end each peak of a set is taken out and looked for again.
 """
 
+import math
 from collections.abc import Iterator
 from typing import NamedTuple
 
@@ -26,6 +27,10 @@ _BETTER, _ROUNDS = 0.98, 3
 _ALIKE = 0.02
 # Readings beyond these tell no more of where tops are.
 _MOST_READINGS = 400
+
+
+# Numbers beyond this have no span and no sum.
+_LARGE = 1e290
 
 
 class _Set(NamedTuple):
@@ -53,6 +58,8 @@ def tops(sample: Sample, count: int) -> Floats:
     step = max(len(sample.x) // _MOST_READINGS, 1)
     low, reach = float(sample.x.min()), float(np.ptp(sample.x)) or 1.0
     u, y = (sample.x[::step] - low) / reach, sample.y[::step]
+    if float(np.abs(y).max()) > _LARGE:
+        y = y / _LARGE
     size = float(np.ptp(y)) or 1.0
     seen = _seen(u, (y - float(y.mean())) / size)
     sets = [_Set(float(seen.y @ seen.y), np.zeros((0, 2)), seen.y)]
@@ -171,7 +178,10 @@ def _solved(u: Floats, y: Floats, peaks: Floats) -> tuple[float, Floats, Floats,
     """The sum of squares, baseline and heights, bells and residuals at some peaks."""
     bells = _bells(u, peaks)
     design = np.vstack([np.ones((1, len(u))), bells])
-    heights: Floats = np.asarray(np.linalg.lstsq(design.T, y, rcond=1e-10)[0], np.float64)
+    try:
+        heights: Floats = np.asarray(np.linalg.lstsq(design.T, y, rcond=1e-10)[0], np.float64)
+    except np.linalg.LinAlgError:
+        return math.inf, np.zeros(len(design)), bells, y
     left: Floats = y - heights @ design
     return float(left @ left), heights, bells, left
 
