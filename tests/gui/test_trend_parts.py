@@ -9,9 +9,20 @@ from PyQt6.QtWidgets import QApplication, QPushButton, QScrollArea, QWidget
 
 from sornix.core.document import Document
 from sornix.core.errors import EditRefused
-from sornix.core.figure import Figure, Panel, Series, Trend, add_trend, hold, trend_fit, waiting
+from sornix.core.figure import (
+    Figure,
+    Panel,
+    Series,
+    Trend,
+    add_trend,
+    hold,
+    set_style,
+    trend_fit,
+    waiting,
+)
 from sornix.core.readings import Table, number_column
 from sornix.core.trends import MODELS
+from sornix.gui.results.card import Picture
 from sornix.gui.session.scene import Scene
 from tests.qt import WindowTest
 
@@ -51,6 +62,8 @@ class TrendParts(WindowTest):
 
     def test_what_stands_in_the_ledger_is_kept_and_gone_through_in_its_order(self) -> None:
         asked, kept = "A measured y whose x is wanted", self.find("Residuals against x")
+        assert isinstance(kept, Picture)
+        drawing = kept.drawing
         self.type_into(self.find(asked), "0.35")
         # what is typed next goes to the same field, which was made anew
         self.assertIs(QApplication.focusWidget(), self.find(asked))
@@ -59,6 +72,7 @@ class TrendParts(WindowTest):
         self.window.edit("held", lambda f: hold(f, self.window.bench.tables, "y", start=0.3))
         self.settle()
         self.assertIs(self.find("Residuals against x"), kept)
+        self.assertIs(kept.drawing, drawing)
         area = self.panes.results.findChild(QScrollArea)
         assert area is not None
         body = area.widget()
@@ -72,6 +86,10 @@ class TrendParts(WindowTest):
             word = word.nextInFocusChain()
         self.assertEqual(places, sorted(places))
         self.assertGreater(len(places), 12)
+        # in other colours it is another
+        self.window.edit("dark", lambda f: set_style(f, "dark"))
+        self.settle()
+        self.assertIsNot(kept.drawing, drawing)
 
     def test_the_equation_is_copied_in_the_form_that_is_asked_for(self) -> None:
         clipboard = QApplication.clipboard()

@@ -155,7 +155,9 @@ class Card(QFrame):
         name_label.setText(name)
         value_label.setText(value)
         # short names keep to one line; a long one must not push its value out of the card
-        name_label.setWordWrap(len(name) > _LONG_NAME)
+        if name_label.wordWrap() != (wraps := len(name) > _LONG_NAME):
+            # which lays out and paints the label, even where it changes nothing
+            name_label.setWordWrap(wraps)
         for label in (name_label, value_label):
             label.setToolTip(plain_tip(tip))
         self._lines.append(f"{name}\t{value}")
@@ -314,19 +316,20 @@ class Picture(QWidget):
 
     def __init__(self, height: int = 72) -> None:
         super().__init__()
-        self._drawing: Drawing | None = None
+        self.drawing: Drawing | None = None
         self.setFixedHeight(height)
 
     def show_drawing(self, drawing: Drawing, name: str) -> None:
-        self._drawing = drawing
         self.setAccessibleName(name)
-        self.update()
+        if drawing is not self.drawing:
+            self.drawing = drawing
+            self.update()
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
-        if self._drawing is None:
+        if self.drawing is None:
             return
-        scale = self.width() / self._drawing.width_mm
+        scale = self.width() / self.drawing.width_mm
         painter = QPainter(self)
-        painter.translate(0, (self.height() - self._drawing.height_mm * scale) / 2)
-        paint(self._drawing, painter, scale)
+        painter.translate(0, (self.height() - self.drawing.height_mm * scale) / 2)
+        paint(self.drawing, painter, scale)
         painter.end()

@@ -9,7 +9,7 @@ from attrs import define
 from sornix.core.document import Document, add_residuals
 from sornix.core.document.predicted import draw_each, draw_prediction
 from sornix.core.document.unknowns import read_off_column
-from sornix.core.drawing import AGAINST, RESIDUALS_MM, draw_residuals, style_of
+from sornix.core.drawing import AGAINST, RESIDUALS_MM, Drawing, Style, draw_residuals, style_of
 from sornix.core.drawing.marks.marks import trend_colour
 from sornix.core.errors import EditRefused, TrendImpossible
 from sornix.core.figure import (
@@ -86,6 +86,7 @@ class TrendCards:
         self._copy, self._ask, self._ask_document, self._again = copy, ask, ask_document, again
         self._compare = compare
         self._telling: dict[str, _Telling] = {}
+        self._pictures: dict[str, tuple[Fit, object, Drawing]] = {}
 
     def show(self, scene: Scene, trend: Trend, place: PutCard) -> None:
         """Puts the cards of a trend."""
@@ -108,8 +109,10 @@ class TrendCards:
         self._numbers(card, scene, trend, fit, equation, colour)
         look = style.look_of(series).colour
         residuals = place("Residuals (reading − trend)", look)
-        picture = draw_residuals(fit, style, (look, colour), RESIDUALS_MM, telling.against)
-        residuals.picture(picture, f"Residuals {AGAINST[telling.against]}")
+        residuals.picture(
+            self._residuals(trend, fit, style, (look, colour)),
+            f"Residuals {AGAINST[telling.against]}",
+        )
         size = significant(float(fit.told_residuals[fit.largest]), 2)
         residuals.small(f"Largest at {row_words(fit.rows[fit.largest])}: {size}")
         residuals.choice(
@@ -131,6 +134,15 @@ class TrendCards:
             residuals.menu_link("draw", "Further panels of this line in several columns", drawn)
         if fit.names:
             self._read_off(place("Read off", colour), scene, trend, fit)
+
+    def _residuals(self, trend: Trend, fit: Fit, style: Style, colours: tuple[str, str]) -> Drawing:
+        """The picture of what a trend leaves, the same while nothing of it has changed."""
+        of = style, colours, self._telling[trend.id].against
+        known = self._pictures.get(trend.id)
+        if known is None or known[0] is not fit or known[1] != of:
+            known = fit, of, draw_residuals(fit, style, colours, RESIDUALS_MM, of[2])
+            self._pictures[trend.id] = known
+        return known[2]
 
     def _tell(self, trend_id: str, what: str, value: object) -> None:
         setattr(self._telling[trend_id], what, value)
