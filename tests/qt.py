@@ -10,7 +10,15 @@ from typing import Any, TypeVar
 
 from PyQt6.QtCore import QMessageLogContext, QPoint, Qt, QtMsgType, qInstallMessageHandler
 from PyQt6.QtTest import QTest as _QTest
-from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMenu, QMessageBox, QWidget
+from PyQt6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QInputDialog,
+    QLineEdit,
+    QMenu,
+    QMessageBox,
+    QWidget,
+)
 
 from sornix.core.document import Document
 from sornix.core.figure import Figure, Panel
@@ -140,6 +148,14 @@ class WindowTest(QtTest):
         self.window.open_path(path)
         self.settle()
 
+    def act(self, name: str) -> None:
+        """Does an act of the menus, which must be there to be done."""
+        self.window.menus.update()
+        action = self.window.menus.actions[name]
+        self.assertTrue(action.isEnabled(), name)
+        action.trigger()
+        self.settle()
+
     def click(self, widget: QWidget, at: QPoint | None = None) -> None:
         QTest.mouseClick(widget, _LEFT, pos=at or QPoint(widget.width() // 2, widget.height() // 2))
         QApplication.processEvents()
@@ -235,6 +251,13 @@ class WindowTest(QtTest):
                 break
         self.assertFalse(self._dialogs(QFileDialog), f"stayed open with “{field.text()}”")
         self.wait_until(lambda: QApplication.activeModalWidget() is None, "nothing was modal")
+        self.settle()
+
+    def say(self, text: str) -> None:
+        """Answers the question for a line of text."""
+        dialog = self.dialog(QInputDialog)
+        dialog.setTextValue(text)
+        dialog.accept()
         self.settle()
 
     def answer(self, button: QMessageBox.StandardButton) -> None:

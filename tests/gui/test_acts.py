@@ -5,7 +5,7 @@ from typing import Any
 
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest as _QTest
-from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QListWidgetItem, QMenu
+from PyQt6.QtWidgets import QApplication, QFileDialog, QListWidgetItem, QMenu
 
 from sornix.core.figure import set_errors
 from sornix.gui.dialogs.correlationview import CorrelationView
@@ -20,17 +20,6 @@ K = Qt.Key
 class Acts(WindowTest):
     demo = "nitrate-standards"
 
-    def open_demo(self, name: str) -> None:
-        self.window.open_demo(name)
-        self.settle()
-
-    def act(self, name: str) -> None:
-        self.window.menus.update()
-        action = self.window.menus.actions[name]
-        self.assertTrue(action.isEnabled(), name)
-        action.trigger()
-        self.settle()
-
     def names(self) -> list[str]:
         return [figure.name for figure in self.document.figures]
 
@@ -42,14 +31,9 @@ class Acts(WindowTest):
         message = self.panes.message
         return message.isVisible() and words in message.label.text()
 
-    def answer_with(self, text: str) -> None:
-        dialog = self.dialog(QInputDialog)
-        dialog.setTextValue(text)
-        dialog.accept()
-        self.settle()
-
     def test_correlations_are_gone_through_by_keys_and_drawn(self) -> None:
-        self.open_demo("lake-survey")
+        self.window.open_demo("lake-survey")
+        self.settle()
         self.act("correlations")
         matrix = self.dialog(CorrelationView).matrix
         self.wait_until(lambda: matrix.found is not None)
@@ -98,7 +82,7 @@ class Acts(WindowTest):
             self.assertEqual(self.refused("0 or more"), typed == "-1")
         for typed, wide in (("120 x 90", 120), ("120", 120), ("200 × 90 mm", 200)):
             self.act("size")
-            self.answer_with(typed)
+            self.say(typed)
             self.assertEqual(self.figure.width_mm, wide)
             self.assertEqual(self.refused("not a size"), typed == "120")
 
@@ -107,7 +91,7 @@ class Acts(WindowTest):
             if name != "first":
                 self.act("figure-copy")
             self.act("figure-name")
-            self.answer_with(name)
+            self.say(name)
         self.act("figure-earlier")
         self.assertEqual(self.names(), ["first", "third", "second"])
         row = self.panes.figures
@@ -138,9 +122,9 @@ class Acts(WindowTest):
     def test_what_is_ones_own_is_removed(self) -> None:
         for name in ("mine", "yours"):
             self.act("save-style")
-            self.answer_with(name)
+            self.say(name)
         self.act("remove-style")
-        self.answer_with("mine")
+        self.say("mine")
         self.assertEqual([style.name for style in self.window.bench.styles], ["yours"])
 
     def test_a_report_wants_a_figure_a_format_and_a_template(self) -> None:

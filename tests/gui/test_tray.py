@@ -51,13 +51,6 @@ class TrayTest(WindowTest):
     def cells(self, column: str) -> list[str]:
         return self.table.column(column).cells()
 
-    def act(self, name: str) -> None:
-        self.window.menus.update()
-        action = self.window.menus.actions[name]
-        self.assertTrue(action.isEnabled(), name)
-        action.trigger()
-        self.settle()
-
     def column_entry(self, column: str, words: str) -> QAction:
         number = self.table.column_names.index(column)
         self.window.readings.columns.open_menu(number, None)
@@ -74,13 +67,6 @@ class TrayTest(WindowTest):
         entry = self.column_entry(column, words)
         self.assertTrue(entry.isEnabled(), words)
         entry.trigger()
-        self.settle()
-
-    def say(self, text: str) -> None:
-        """Answers the question for a line of text."""
-        dialog = self.dialog(QInputDialog)
-        dialog.setTextValue(text)
-        dialog.accept()
         self.settle()
 
     def press(self, dialog: QWidget, role: QDialogButtonBox.ButtonRole) -> None:

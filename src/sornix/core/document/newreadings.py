@@ -18,18 +18,9 @@ from sornix.core.readings.tables.dialect import said
 
 # What was done to a table and is done to other readings too; acts on rows are of these only.
 _CARRIED = frozenset(
-    (
-        "rename",
-        "set_kind",
-        "convert",
-        "repair",
-        "restore",
-        "fill_down",
-        "compute",
-        "settle",
-        "delete_columns",
-    )
-)
+    ("rename", "set_kind", "convert", "repair", "restore", "fill_down", "compute", "settle",
+     "delete_columns")
+)  # fmt: skip
 # The least likeness of two names that are perhaps of the same quantity (difflib's ratio).
 _NEAR = 0.5
 

@@ -54,9 +54,10 @@ class Card(QFrame):
     """A card with an edge in a colour, rows of names and values, and its text for copying. What it
     tells is told anew from `begin` to `end`."""
 
-    def __init__(self, theme: Theme, copy: Callable[[str], None]) -> None:
+    _theme: Theme
+
+    def __init__(self, copy: Callable[[str], None]) -> None:
         super().__init__()
-        self.theme = theme
         self.setObjectName("card")
         self._colour = QColor()
         self._lines: list[str] = []
@@ -72,7 +73,8 @@ class Card(QFrame):
         """The card as plain text, one line a row."""
         return "\n".join(self._lines)
 
-    def begin(self, colour: str) -> None:
+    def begin(self, theme: Theme, colour: str) -> None:
+        self._theme = theme
         self._lines, self._links = [], None
         self.parts.begin()
         if self._colour != QColor(colour):
@@ -92,7 +94,7 @@ class Card(QFrame):
 
     def _in_colour(self, text: str, colour: str, more: str = "") -> str:
         """Rich text in a colour that can be read on the card."""
-        shown = readable(colour, self.theme.card)
+        shown = readable(colour, self._theme.card)
         return f'<span style="color: {shown}; font-weight: 600; {more}">{text}</span>'
 
     def _label(self, kind: str, shown: str, said: str, *, rich: bool = False) -> None:

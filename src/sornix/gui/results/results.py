@@ -157,7 +157,7 @@ class Results(Bar):
         """A card of its own, under its heading or with the one before."""
 
         def make() -> Part:
-            column, card = QVBoxLayout(), Card(self.theme, self._copy)
+            column, card = QVBoxLayout(), Card(self._copy)
             column.setSpacing(_APART)
             above = [plain_label(heading)] if headed else []
             for label in above:
@@ -171,8 +171,7 @@ class Results(Bar):
         part.item.setContentsMargins(0, _APART if headed and self._cards else 0, 0, 0)
         card = part.widgets[-1]
         assert isinstance(card, Card)
-        card.theme = self.theme
-        card.begin(colour)
+        card.begin(self.theme, colour)
         self._cards.append((heading, card))
         return card
 

@@ -13,6 +13,7 @@ from sornix.core.figure import (
     Series,
     column_or_rows,
     put_on,
+    series_points,
     set_errors,
     set_share,
     split_panels,
@@ -40,14 +41,9 @@ def _of_readings(view: View) -> Iterator[Finding]:
         said = next((c for c in table.columns if _OF_UNITS.fullmatch(c.name.strip())), None)
         if said is None or said.kind != TEXT or own.kind != NUMBER or own.unit:
             continue
-        drawn = own.present
-        if series.only is not None:
-            only = table.column(series.only.column).cells()
-            drawn = drawn & np.array([cell == series.only.value for cell in only], dtype=bool)
+        cells, rows = said.cells(), np.sort(series_points(series, view.panel, view.tables).rows)
         units: list[str] = []
-        for unit in dict.fromkeys(
-            cell for cell, is_ in zip(said.cells(), drawn, strict=True) if is_
-        ):
+        for unit in dict.fromkeys(cells[row] for row in rows.tolist()):
             if unit and not any(is_alike(unit, known) for known in units):
                 units.append(unit)
         if len(units) > 1:

@@ -14,6 +14,8 @@ _LARGE = 2_000_000
 _SPARSE = 50
 # So many empty rows or columns part the readings from a stray cell.
 _GAP_ROWS, _GAP_COLUMNS = 10_000, 200
+# the part of a workbook that holds a sheet
+_SHEET = pattern(r"xl/worksheets/[^/]+\.xml$")
 _CELL = pattern(
     rb'<(?:\w+:)?c\b[^>]*?\br="([A-Z]{1,3})(\d{1,7})"[^>]*?(?:/>|>.*?</(?:\w+:)?c>)', re.DOTALL
 )
@@ -111,7 +113,7 @@ def _unsolved(path: str) -> list[str]:
         return found
     with zipfile.ZipFile(path) as archive:
         for name in archive.namelist():
-            if re.match(r"xl/worksheets/[^/]+\.xml$", name):
+            if _SHEET.match(name):
                 part = archive.read(name)
                 if b"<f" in part or b":f>" in part:
                     places = map(_PLACE.search, _UNSOLVED.findall(part))
@@ -131,7 +133,7 @@ def _rewritten(source: Any, sheet: Part, tables: Part) -> BinaryIO:
     with zipfile.ZipFile(source) as old, zipfile.ZipFile(content, "w", zipfile.ZIP_STORED) as new:
         for info in old.infolist():
             part = old.read(info)
-            if re.match(r"xl/worksheets/[^/]+\.xml$", info.filename):
+            if _SHEET.match(info.filename):
                 part = sheet(part)
             elif info.filename == "content.xml":
                 part = tables(part)

@@ -63,7 +63,7 @@ def _json_lines(raw: bytes) -> list[Any] | None:
         found = [json.loads(line) for line in raw.splitlines() if line.strip()]
     except (ValueError, UnicodeDecodeError):
         return None
-    return found if len(found) > 1 and all(isinstance(one, dict) for one in found) else None
+    return found if len(found) > 1 and _is_records(found) else None
 
 
 def tables_in(value: Any, name: str, where: str, held: Held) -> tuple[Table, ...]:

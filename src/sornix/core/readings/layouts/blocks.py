@@ -99,15 +99,20 @@ def _between(
 def _are_facts(rows: Sequence[Sequence[str]], names: Sequence[str], marks: Marks) -> bool:
     """Whether rows are pairs of a name and what is said of it, numbers and others among them, and
     those that could be names as well."""
-    pairs = [[cell.strip() for cell in row if cell.strip()] for row in rows]
+    pairs = list(map(_filled, rows))
     if not all(_is_fact(pair, marks) for pair in pairs):
         return False
-    name = [cell.strip() for cell in names if cell.strip()]
+    name = _filled(names)
     if kind_of_cell(name[-1], marks) in "nd" or _OF_A_FACT.fullmatch(pairs[0][0]):
         return True
     # names stand above numbers, most of all
     others = [pair[1] for pair in pairs if len(pair) == 2 and pair != name]
     return 2 * sum(is_number(cell, marks) or cell in _MISSING for cell in others) <= len(others)
+
+
+def _filled(row: Sequence[str]) -> list[str]:
+    """The cells of a row that hold something."""
+    return [cell.strip() for cell in row if cell.strip()]
 
 
 def _is_fact(cells: Sequence[str], marks: Marks) -> bool:
@@ -119,7 +124,7 @@ def _top_of_facts(rows: Sequence[Sequence[str]], at: int, after: int, marks: Mar
     """The place of the first of the facts above a place; the place itself where they would be all
     that stands `after` another."""
     top = at
-    while top > after and _is_fact([cell for cell in rows[top - 1] if cell.strip()], marks):
+    while top > after and _is_fact(_filled(rows[top - 1]), marks):
         top -= 1
     return top if top > after else at
 
@@ -191,7 +196,7 @@ def _starts(rows: Sequence[tuple[int, list[str]]], marks: Marks) -> list[int]:
 
 
 def _is_names(row: Sequence[str], marks: Marks) -> bool:
-    filled = [cell.strip() for cell in row if cell.strip()]
+    filled = _filled(row)
     return len(filled) > 1 and not any(
         cell in _MISSING or is_number(cell, marks) for cell in filled
     )
