@@ -12,7 +12,7 @@ from tempfile import TemporaryDirectory
 
 from hypothesis import settings
 
-settings.register_profile("sornix", derandomize=True, deadline=None, database=None, max_examples=80)
+settings.register_profile("sornix", derandomize=True, deadline=None, database=None, max_examples=60)
 settings.load_profile("sornix")
 
 DATA = Path(__file__).parent / "data"

@@ -18,7 +18,7 @@ from tests.core.test_layouts import laid_out, told
 from tests.core.test_small_files import FILES
 
 FILE = DATA / "reads.txt"
-_LAID_OUT, _CHANGED = 250, 2
+_LAID_OUT, _CHANGED = 150, 2
 _LETTERS = ",;. \t-/:1e\"'%(m\n"
 
 

@@ -440,7 +440,7 @@ class Hostile(SornixTest):
             ("bomb.xlsx", bomb, "unpacks to more than"),
             ("lying.xlsx", bytes(lying), "unpacks to more than"),
             ("cut.xlsx", dict(demo_files())["lake-survey.xlsx"][:900], "damaged"),
-            ("text.xlsx", b"a,b\n1,2\n", "no Workbook file in spite of its name"),
+            ("text.xlsx", b"a,b\n1,2\n\1", "no Workbook file in spite of its name"),
             ("old.xls", b"\xd0\xcf\x11\xe0" + bytes(range(256)) * 40, "cannot be read"),
             ("deep.json", b"[" * 200_000, "nested too deeply"),
             ("other.json", b'{"a": {"b": 1}}', "no list of records"),

@@ -15,14 +15,14 @@ _NEAR = 0.021
 # how a processor rounds
 _LONG = re.compile(r"-?\d+\.\d{8,}(?:e[+-]?\d+)?")
 _TOLD_DIGITS = 8
-_STEPS = re.compile(r"\d+ steps")
+_STEPS = re.compile(r"(?:, )?\d+ steps?")
 
 
 def _differs(one: str, other: str) -> bool:
     if "by profile" in one.casefold():
         return fitted.differs(one, other)
     one, other = (
-        _STEPS.sub("steps", _LONG.sub(lambda found: f"{float(found[0]):.10g}", line))
+        _STEPS.sub("", _LONG.sub(lambda found: f"{float(found[0]):.10g}", line))
         for line in (one, other)
     )
     if _NUMBER.sub("#", one) != _NUMBER.sub("#", other):

@@ -32,6 +32,7 @@ from sornix.core.readings import (
     text_column,
     time_column,
 )
+from sornix.core.statement import write_statement
 from tests.base import SornixTest
 from tests.core.measure import PlainMeasure
 
@@ -579,6 +580,31 @@ class FirstFigure(SornixTest):
         drawn = marked(panel.series[0], panel, (table,))
         np.testing.assert_allclose(drawn.whiskers["x"][1] - drawn.points.x, 0.1)
         np.testing.assert_allclose(drawn.whiskers["y"][1] - drawn.points.y, 0.2)
+
+    def test_ends_and_lengths_on_either_side_become_error_bars(self) -> None:
+        ends, lengths = (0.9, 1.2), (0.1, 0.2)
+        for names, (low, high), bars in (
+            ("t,y,y_err_lo,y_err_hi", lengths, "y below of y_err_lo above of y_err_hi"),
+            ("t,y,err-,err+", lengths, "y below of err- above of err+"),
+            ("t,k,k error minus,k error plus", lengths,
+             "y below of k error minus above of k error plus"),
+            ("t,y,lower error,n", lengths, ""),
+            ("t,y,CI low,CI high", ends, "y from CI low to CI high"),
+            ("t,Flow,Flow lower,Flow upper", ends, "y from Flow lower to Flow upper"),
+            ("depth,age,age min,age max", ends, "x from age min to age max"),
+            ("t,y,2.5 %,97.5 %", ends, "y from 2.5 % to 97.5 %"),
+            ("t,median,q25,q75", ends, "y from q25 to q75"),
+            ("t,fit,lwr,upr", ends, "y from lwr to upr"),
+            ("t,y,Flow lower,Flow upper", ends, ""),
+            ("t,y,2.5 %,75 %", ends, ""),
+            ("t,fit,lwr,upr", (1.1, 1.2), ""),
+        ):  # fmt: skip
+            values = enumerate((2, 2.5, 2.7, 3.4, 3.3, 3.7))
+            rows = (f"{i},{v},{v * low - i % 2 / 50},{v * high + i % 3 / 50}" for i, v in values)
+            table = read_text("\n".join((names, *rows)).encode(), "t")
+            told = write_statement(first_ways(table)[0].figure, (table,), plotted=True)
+            with self.subTest(names):
+                self.assertEqual(told.partition("error bars in ")[2].partition("\n")[0], bars)
 
     def assert_legend_hides_no_bar(self, drawing: Drawing) -> None:
         bars = [item.corners for item in drawing.items

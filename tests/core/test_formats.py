@@ -19,12 +19,16 @@ from hypothesis import strategies as st
 from sornix.core.document import Document, load_document, save_document
 from sornix.core.errors import ReadingsError
 from sornix.core.figure import new_figure
+from sornix.core.marked import WORKBOOK_AS_XML
 from sornix.core.readings import Table, number_column, time_column
+from sornix.core.readings.changes.again import read_again
 from sornix.core.readings.formats.arrays import Variable, tables_of
-from sornix.core.readings.formats.sources import read_file
+from sornix.core.readings.formats.sources import read_file, read_pasted
 from sornix.core.readings.tables.dialect import doubts_of
 from tests.base import SornixTest
 from tests.core.formats import good_files, spectrum
+from tests.core.test_awkward import described
+from tests.core.test_layouts import told
 
 _DIGITS = ("@ABCDEFGHI", "@abcdefghi", "%JKLMNOPQR", "%jklmnopqr")
 
@@ -401,6 +405,58 @@ class Formats(SornixTest):
         bomb = pa.compress(bytes(1 << 29), "zstd", asbytes=True)
         with self.assertRaisesRegex(ReadingsError, "unpacks to more than"):
             self.read("bomb.csv.zst", bomb)
+
+    def test_marked_text_and_plain_text_that_are_called_workbooks(self) -> None:
+        page = """<!-- v2 --><html><head><meta charset=iso-8859-1><script>"<table>"</script></head>
+            <table><tr><td><h2>Run 4</h2><table><caption>Zn</caption><tr><th rowspan=2>Konz.<br>mg/L
+            <th colspan=2>Fläche (cm<sup>2</sup>)<th rowspan=2>Teil</tr><tr><td>A<td>B</tr>
+            <tr><td rowspan=3>1&nbsp;234,5<td x:num="2.04171">2,04<td>1<td sdval="0.125">12,5 %</tr>
+            <tr><td x:num="2.0551">2,06<td>2<td sdval="0.0513">5,1 %
+            <tr><td x:num=46000.5>09.12.2025<td>3,5<td>n.b.</table>
+            <h3>Drift</h3><table><tr><td>t<td>y<tr><td>1<td>2,5<tr><td>2<td>3</table></table>"""
+        zn = (
+            "Konz. [mg/L] n: 1234.5, 1234.5, 1234.5 | A, Fläche [cm²] n: 2.04171, 2.0551, "
+            "09.12.2025 | B, Fläche [cm²] n: 1, 2, 3.5 | Teil [%] n: 12.5, 5.13, n.b."
+        )
+        drift = "t n: 1, 2 | y n: 2.5, 3"
+
+        def row(*cells: str) -> str:
+            return f"<Row>{''.join(cells)}</Row>"
+
+        def cell(value: object, kind: str, about: str = "") -> str:
+            return f"<Cell {about}><Data ss:Type='{kind}'>{value}</Data></Cell>"
+
+        third, share = "ss:Index='3'", "ss:Index='3' ss:StyleID='p'"
+        rows = row(cell("t", "String"), cell("y", "String", third)) + "".join(
+            row(cell(f"2026-04-0{day}T06:30:00.000", "DateTime"), cell(day / 8, "Number", share))
+            for day in (1, 2)
+        )
+        book = f"""<?xml version="1.0"?><Workbook xmlns="{WORKBOOK_AS_XML}"
+            xmlns:ss="{WORKBOOK_AS_XML}"><Styles><Style ss:ID="p"><NumberFormat ss:Format="0.0%"/>
+            </Style></Styles><Worksheet ss:Name="L"><Table>{rows}</Table></Worksheet></Workbook>"""
+        log = "t t: 2026-04-01 06:30, 2026-04-02 06:30 | y [%] n: 12.5, 25"
+        for name, content, columns in (
+            ("page.xls", page.encode("latin-1"), f"{zn} || {drift}"),
+            ("page.html", page.encode("utf-16"), f"{zn} || {drift}"),
+            ("book.xls", book.encode(), log),
+            ("text.xls", b"a\tb\n1\t2,5\n3\t4\n", "a n: 1, 3 | b n: 2.5, 4"),
+        ):  # fmt: skip
+            tables = self.read(name, content)
+            self.assertEqual(" || ".join(map(described, tables)), columns, name)
+            self.assertEqual(
+                read_again(tables[-1], whole_lines=True)[0].columns, tables[-1].columns
+            )
+        self.assertIn("a text in spite of the ending .xls", told(tables))
+        pasted = read_pasted(page)
+        self.assertEqual(described(pasted), zn)
+        self.assertIn("There are 2 tables in what was pasted", told((pasted,)))
+        for name, content, said in (
+            ("none.html", b"<html><p>1 2</p></html>", "a web page without a table"),
+            ("other.xml", b"<?xml version='1.0'?><a/>", "no workbook"),
+            ("cut.xml", book.encode()[:-9], "damaged"),
+        ):
+            with self.subTest(name), self.assertRaisesRegex(ReadingsError, said):
+                self.read(name, content)
 
     def test_what_is_damaged_or_not_installed(self) -> None:
         for name, content in good_files().items():

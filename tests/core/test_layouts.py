@@ -19,8 +19,8 @@ from sornix.core.errors import ReadingsError
 from sornix.core.readings import Table
 from sornix.core.readings.files.delimited import read_texts
 from sornix.core.readings.files.encoding import names_in_codes
+from sornix.core.readings.files.packed import MOST_BYTES
 from sornix.core.readings.files.rowwise import table_of_rows, tables_among
-from sornix.core.readings.formats.packed import MOST_BYTES
 from sornix.core.readings.formats.sources import read_file, read_pasted
 from sornix.demo import demo_files
 from tests.base import SornixTest

@@ -296,6 +296,37 @@ FILES = [
          "TIMESTAMP t: 2026-06-03 00:00, 2026-06-03 00:10 | RECORD [RN] n: 0, 1 | "
          "Air [Deg C] n: 12.31, 12.28 | RH [%] n: 88.2, 88.9 | Rain [mm] n: 0, 0.2",
          "1 line before the header"),
+    Case("names over one row and two", "Conc. (mg/L),Absorbance (AU),\n,A,B\n0.5,1,2\n1,3,4\n",
+         "Conc. [mg/L] n: 0.5, 1 | A, Absorbance [AU] n: 1, 3 | B, Absorbance [AU] n: 2, 4",
+         "groups the columns"),
+    Case("a name over its unit, beside groups", "Conc.;Signal;\n(mg/L);up;down\n0,5;1;2\n1;3;4\n",
+         "Conc. [mg/L] n: 0.5, 1 | up, Signal n: 1, 3 | down, Signal n: 2, 4", "“Signal”"),
+    Case("units in columns of their own", "n;T;Einheit;EC;Einheit;pH;Unit\n1;2,5;°C;9;µS/cm;7;a\n"
+         "2;3,5;°C;8;µS/cm;8;b\n",
+         "n n: 1, 2 | T [°C] n: 2.5, 3.5 | Einheit w: °C, °C | EC [µS/cm] n: 9, 8 | "
+         "Einheit 2 w: µS/cm, µS/cm | pH n: 7, 8 | Unit w: a, b",
+         "“Einheit 2” tells the unit of “EC”"),
+    Case("labels before each reading, as a small logger prints them",
+         "ready at 9600\n" + "".join(f"Temp: 21.{i} C, Hum: {45 - i} %\n" for i in range(3)),
+         "Temp [°C] n: 21, 21.1, 21.2 | Hum [%] n: 45, 44, 43", "1 line without these labels"),
+    Case("labels behind moments", "".join(f"2026-05-01 08:0{i}:00;T=2{i}.5;state=on\n" for i in
+                                          range(3)),
+         "Column 1 t: 2026-05-01, 2026-05-01, 2026-05-01 | Column 2 t: 08:00, 08:01, 08:02 | "
+         "T n: 20.5, 21.5, 22.5 | state w: on, on, on", "2 labels in each line"),
+    Case("clocks with the letter of a time are no labels", "t,y\nT08:30,1\nT08:31,2\nT08:32,3\n",
+         "t w: T08:30, T08:31, T08:32 | y n: 1, 2, 3"),
+    Case("lists with names", "x = [1, 2]\ny_1 = (2.5, nan);\n", "x n: 1, 2 | y_1 n: 2.5, ",
+         "Each list became a column"),
+    Case("a list of rows", "data = [[1, 2.5], [2, -3.5],\n [3, 4]]\n",
+         "Column 1 n: 1, 2, 3 | Column 2 n: 2.5, -3.5, 4", "Brackets around rows"),
+    Case("a matrix", "A = [1 2.5; 2 3.5\n3 4];\n",
+         "Column 1 n: 1, 2, 3 | Column 2 n: 2.5, 3.5, 4", "Brackets around rows"),
+    Case("single quotation marks", "'t (h)';'y'\n'1';'2,5'\n'2';'3,5'\n",
+         "t [h] n: 1, 2 | y n: 2.5, 3.5"),
+    Case("clocks behind dates, and with an h", "Date;Heure;T\n05.01.26 08.00;8h30;1\n"
+         "06.01.26 09.15;14 h;2\n",
+         "Date t: 2026-01-05 08:00, 2026-01-06 09:15 | Heure t: 08:30, 14:00 | T n: 1, 2",
+         "8h30 and the like"),
     Case("letters of old systems", "Höhe;y\n1;2,5\n2;3,5\n".encode("cp850"),
          "Hîhe n: 1, 2 | y n: 2.5, 3.5", "tell no alphabet for certain"),
 ]  # fmt: skip
@@ -313,6 +344,7 @@ class SmallFiles(SornixTest):
     def test_rows_of_a_sheet_are_read_as_those_of_a_text(self) -> None:
         cases = {case.name: case for case in FILES}
         for name in ("columns counted from 1 in remarks", "weather", "every cell quoted",
+                     "units in columns of their own",
                      "the name of the first column under those of groups, old line ends",
                      "names of fewer columns under what a logger says of itself"):  # fmt: skip
             case = cases[name]
@@ -322,3 +354,12 @@ class SmallFiles(SornixTest):
             rows = [[", ".join(row)] if row[0].startswith("% ") else row for row in lines]
             with self.subTest(name):
                 self.assertEqual(described(table_of_rows(rows, "t")), case.columns)
+        # numbers among words, beside words with decimal commas
+        mixed: list[list[object]] = [
+            ["x", "A", "B"],
+            [0.0, 1.234, "3,5"],
+            [1.0, "n.d.", "3,75"],
+            [2.0, 0.5, "4"],
+        ]
+        columns = "x n: 0, 1, 2 | A n: 1.234, n.d., 0.5 | B n: 3.5, 3.75, 4"
+        self.assertEqual(described(table_of_rows(mixed, "t")), columns)

@@ -33,7 +33,7 @@ FOLDER = DATA / "toured"
 _OPENED = " opened"
 TOURED = (
     "nitrate-standards", "depth-panels",
-    *(demo + _OPENED for demo in ("respiration-temperature", "snail-counts", "buoy-week")),
+    *(demo + _OPENED for demo in ("respiration-temperature", "buoy-week")),
 )  # fmt: skip
 _TYPED = ("2", "soon")
 # so many of the choices of a word are taken

@@ -24,11 +24,11 @@ from tools.monkey import Monkey
 from tools.screenshots import settle
 
 FOLDER = DATA / "walked"
-_ACTS = 25
+_ACTS = 20
 # how often what is told of is done
 _OFTEN = {"_click": 6, "_click_word": 12, "_drag": 5, "_wheel": 2, "_key": 6, "_type": 8}
 # how long a search took, which processors tell
-_LEFT_OUT = re.compile(r"\d+(?= steps)")
+_LEFT_OUT = re.compile(r"(?:, )?\d+ steps?")
 # a search through readings that do not fit may come to another end on another processor
 _SURE = ("line", "poly", "moving", "local")
 

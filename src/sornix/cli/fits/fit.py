@@ -40,6 +40,7 @@ from sornix.core.figure import (
     Unknown,
     add_trend,
 )
+from sornix.core.figure.derived.trendfits import is_searched
 from sornix.core.figure.model.checks import limits_of
 from sornix.core.figure.prose.trendreport import report_sections
 from sornix.core.files import write_atomically
@@ -200,7 +201,7 @@ def fit(
     panel = figure.panel
     trend = panel.trends[0]
     found = fitted(trend, panel, (table,))
-    if asked["start"] and not found.iterations:
+    if asked["start"] and not is_searched(trend):
         raise click.UsageError("--start has no effect: this trend is not searched for.")
     equations = drawing_of(Document((table,), figure)).place.equations
     equation = equations["t1"].text if found.names else ""

@@ -41,6 +41,8 @@ _TIME = (
     r"(?P<hour>\d{1,2}):(?P<minute>\d{2})(?::(?P<second>\d{2})(?:[.,](?P<part>\d{1,9}))?)?"
     r"\s?(?P<half>[ap]\.?m\.?)?"
 )
+# Behind a date, 08.30 and 8h30 are nothing else.
+_TIME_OF_DAY = _TIME.replace(":(?P<minute>", "[:.h](?P<minute>").replace("(?::(", "(?:[:.](")
 # Hours from universal time of clocks whose names mean one thing everywhere.
 _ZONES = {
     "UTC": 0, "GMT": 0, "WET": 0, "WEST": 1, "CET": 1, "MEZ": 1, "CEST": 2, "MESZ": 2, "EET": 2,
@@ -49,7 +51,7 @@ _ZONES = {
 }  # fmt: skip
 _ZONE = "|".join(sorted(_ZONES, key=len, reverse=True))
 _OFFSET = rf"\s?(?P<offset>Z|{_ZONE}|[+−-]\d{{2}}:?\d{{2}}|[+−-]\d{{2}})?"
-_AFTER = rf"(?:(?:T|,?\s+){_TIME}{_OFFSET})?"
+_AFTER = rf"(?:(?:T|,?\s+){_TIME_OF_DAY}{_OFFSET})?"
 _MONTH_NAME = rf"(?P<name>{'|'.join(sorted(MONTH_NUMBERS, key=len, reverse=True))})\.?"
 _WEEKDAY = r"(?:(?:mon|tue|wed|thu|fri|sat|sun)[a-z]*\.?,?\s+)?"
 _YEAR_FIRST = (

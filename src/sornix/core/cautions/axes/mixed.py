@@ -1,6 +1,5 @@
 """Times and numbers, or several units, on one scale; error bars in another unit."""
 
-import re
 from collections.abc import Iterator
 from functools import partial
 
@@ -18,12 +17,10 @@ from sornix.core.figure import (
     set_share,
     split_panels,
 )
-from sornix.core.patterns import pattern
-from sornix.core.readings import NUMBER, TEXT, TIME, Column, Tables, table_named
+from sornix.core.readings import NUMBER, TIME, Column, Tables, table_named
+from sornix.core.readings.files.beside import holds_units
 from sornix.core.readings.tables.units import is_alike
 from sornix.core.text import plain_text, rich, spoken_list, unit_words
-
-_OF_UNITS = pattern(r"units?|einheit(?:en)?|unités?|unidad(?:es)?|uom", re.IGNORECASE)
 
 
 def find(view: View) -> Iterator[Finding]:
@@ -38,8 +35,8 @@ def _of_readings(view: View) -> Iterator[Finding]:
     """Readings of one column in several units, as another one says."""
     for series in view.panel.shown:
         table, own = table_named(view.tables, series.table), _column(view, series, "y")
-        said = next((c for c in table.columns if _OF_UNITS.fullmatch(c.name.strip())), None)
-        if said is None or said.kind != TEXT or own.kind != NUMBER or own.unit:
+        said = next(filter(holds_units, table.columns), None)
+        if said is None or own.kind != NUMBER or own.unit:
             continue
         cells, rows = said.cells(), np.sort(series_points(series, view.panel, view.tables).rows)
         units: list[str] = []

@@ -22,7 +22,13 @@ from sornix.core.figure.derived.runs import (
     repeats,
     steadiness,
 )
-from sornix.core.figure.derived.spreads import YEARS, owner_of_extreme, owner_of_spread, plain
+from sornix.core.figure.derived.spreads import (
+    YEARS,
+    length_of,
+    owner_of_extreme,
+    owner_of_spread,
+    plain,
+)
 from sornix.core.figure.derived.workedout import made_of
 from sornix.core.patterns import pattern
 from sornix.core.readings import NUMBER, TEXT, TIME, Column, Table
@@ -45,6 +51,8 @@ MOMENT, YEAR, NAMES, GROUPS, CODES, QUANTITY = (
 NOT_DRAWN = (
     EMPTY, CONSTANT, NUMBERED, REMARK, ONCE_MORE, EXTREME, UNCERTAINTY, ABOUT, PLACE,
 )  # fmt: skip
+# What one end alone is.
+_LONE = {EXTREME: QUANTITY, UNCERTAINTY: ABOUT}
 
 _NAMELESS = pattern(r"column \d+", re.IGNORECASE)
 _NUMBERED = pattern(
@@ -167,12 +175,14 @@ def _is_order(column: Column, first: Column) -> bool:
 
 
 def _with_lone_extremes(found: list[Seen]) -> list[Seen]:
-    """The roles with the greatest depths beside mean ones as what they are: error bars have two
-    ends."""
-    sides = Counter(one.about for one in found if one.role == EXTREME)
+    """The roles with the greatest depths beside mean ones as what they are, and lengths on one side
+    as none: error bars have two ends."""
+    sides = Counter((one.role, one.about) for one in found)
     return [
-        one._replace(role=QUANTITY, about="")
-        if one.role == EXTREME and one.about and sides[one.about] == 1 else one
+        one._replace(role=_LONE[one.role], about="")
+        if one.about and sides[one.role, one.about] == 1
+        and (one.role == EXTREME or (one.role == UNCERTAINTY and length_of(one.column.name)[0]))
+        else one
         for one in found
     ]  # fmt: skip
 
@@ -299,6 +309,10 @@ def _is_numbered(column: Column, others: Sequence[Column], *, first: bool, besid
 
 def _owner_of_spread(column: Column, before: Sequence[Seen]) -> str:
     """The column before a column whose uncertainties it holds, "" where they are none."""
+    if before and before[-1].role == UNCERTAINTY:
+        (side, rest), (other, same) = (length_of(c.name) for c in (before[-1].column, column))
+        if (side, other, rest) == ("low", "high", same):
+            return before[-1].about
     found = [one.column for one in before if one.role in (QUANTITY, YEAR, CODES)]
     behind = bool(before) and before[-1].role in (QUANTITY, CODES)
     return owner_of_spread(column, found, behind=behind)

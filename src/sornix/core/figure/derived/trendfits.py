@@ -212,11 +212,15 @@ def _cost_ms(spec: Spec) -> float:
     return turns * (n * degree * 0.002 if few and degree > 1 else n * degree * 2e-5)
 
 
+def is_searched(trend: Trend) -> bool:
+    """Whether the parameters of a trend are looked for from starts."""
+    return isinstance(trend_model(trend), ByFormula) and not trend.on_logs
+
+
 def possible_intervals(trend: Trend) -> tuple[str, ...]:
     """The names of INTERVALS that make a difference to a trend."""
-    searched = isinstance(trend_model(trend), ByFormula) and not trend.on_logs
     by_profile = (
-        searched and trend.method == "least-squares" and trend.weights in _AT_ONCE
+        is_searched(trend) and trend.method == "least-squares" and trend.weights in _AT_ONCE
         and trend.weights != "both" and not trend.shared
     )  # fmt: skip
     return ("usual", *("profile",) * by_profile, "resampling")

@@ -7,7 +7,7 @@ from attrs import evolve
 from sornix.core.errors import ReadingsError
 from sornix.core.readings.changes.operations import reapplied
 from sornix.core.readings.files.delimited import read_bytes, read_text, read_texts
-from sornix.core.readings.formats.sources import FILE_TYPES, read_file, type_of, whole_lines_of
+from sornix.core.readings.formats.sources import FILE_TYPES, read_file, type_in, whole_lines_of
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Held
 from sornix.core.readings.tables.origin import Source
 from sornix.core.readings.tables.table import Table
@@ -33,7 +33,7 @@ def read_again(
         fresh = evolve(read_text(source.text, table.name, held=held), source=source)
         return reapplied(fresh, table.changes)
     path = Path(source.path)
-    if whole_lines and type_of(path, b"") is FILE_TYPES["text"]:
+    if whole_lines and type_in(path) is FILE_TYPES["text"]:
         state = path.stat() if path.exists() else None
         raw = whole_lines_of(read_bytes(path))
         tables = read_texts(raw, path.stem, where=path.name, held=held)

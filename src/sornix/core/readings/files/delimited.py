@@ -10,6 +10,7 @@ import numpy as np
 from attrs import evolve
 
 from sornix.core.errors import ReadingsError, refusal
+from sornix.core.readings.files.beside import with_spreads, with_units_beside
 from sornix.core.readings.files.body import Body, Cells, Moments
 from sornix.core.readings.files.cells import Ragged, after_row, divide, found_kinds
 from sornix.core.readings.files.dateorder import find_order
@@ -22,7 +23,6 @@ from sornix.core.readings.files.kinds import (
     need_places,
     notes_of,
     offset_note,
-    with_spreads,
     without_stand_ins,
     zone_notes,
 )
@@ -33,7 +33,7 @@ from sornix.core.readings.layouts.header import (
     Heading,
     group_notes,
     in_groups,
-    parse_heading,
+    parse_headings,
     unit_cells,
     units_in,
     with_units,
@@ -190,7 +190,7 @@ def _head(ready: Prepared, rows: list[list[str]], marks: Marks, held: Held, wher
         notes = ("There is no header row, so the columns are numbered.",)
         return _Head(headings, Body(ready.raw, 0, ready.separator, where, 1), False, notes)
     body = after_row(Body(ready.raw, 0, ready.separator, where, 1))
-    headings = in_groups([parse_heading(cell) for cell in rows[0]], ready.groups)
+    headings = in_groups(parse_headings(rows[0]), ready.groups)
     units = _unit_row(rows, headings, marks, held)
     if units is not None:
         body = after_row(body)
@@ -256,6 +256,7 @@ def _columns(
     for one, column in zip(known, cells, strict=True):
         if one.column.kind == TIME and isinstance(column, list):
             notes += filter(None, [offset_note(one.column.name, column[:_OFFSET_SAMPLE])])
+    known = with_units_beside(known)
     notes += notes_of(known)
     columns = with_spreads(known)
     return _Found(columns, missing, wanted or order, "" if wanted else doubt, tuple(notes))

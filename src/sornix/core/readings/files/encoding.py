@@ -9,6 +9,7 @@ import numpy as np
 
 from sornix.core.errors import ReadingsError
 from sornix.core.letters import printable
+from sornix.core.marked import UTF16
 from sornix.core.readings.layouts.alphabets import code_of, ranked_codes
 from sornix.core.readings.layouts.ending import passed_over
 from sornix.core.readings.layouts.rows import HEAD_BYTES, LONGEST_LINE
@@ -32,6 +33,8 @@ _FOREIGN = {
     b"PK\x03\x04": "a packed file such as a workbook",
     b"\xd0\xcf\x11\xe0": "an old workbook",
     b"PAR1": "a Parquet file",
+    b"{\\rtf": "a text document (RTF)",
+    b"MIME-Version:": "a web page in parts (MHTML)",
 }
 
 
@@ -93,7 +96,7 @@ def utf8(raw: bytes, where: str, encoding: str | None = None) -> Decoded:
         raw = raw[:-1]
     if encoding is not None:
         return Decoded(_decoded(raw, encoding, where), encoding)
-    if raw.startswith((b"\xff\xfe", b"\xfe\xff")):
+    if raw.startswith(UTF16):
         return Decoded(_decoded(raw, "utf-16", where), "utf-16")
     # much faster than decoding it all: letters beyond ASCII mostly stand in the header
     plain = _is_plain(raw, HEAD_BYTES)

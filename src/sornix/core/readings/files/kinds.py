@@ -13,7 +13,7 @@ from sornix.core.errors import ReadingsError
 from sornix.core.patterns import pattern
 from sornix.core.readings.files.dateorder import may_be_date
 from sornix.core.readings.layouts.bits import A_NUMBER
-from sornix.core.readings.layouts.header import Heading, is_unit
+from sornix.core.readings.layouts.header import Heading, is_unit, unit_for
 from sornix.core.readings.layouts.marks import Marks, has_digit, number_in
 from sornix.core.readings.tables.column import (
     NUMBER,
@@ -26,7 +26,6 @@ from sornix.core.readings.tables.column import (
     time_column,
 )
 from sornix.core.readings.tables.dialect import MISSING_MARKS
-from sornix.core.readings.tables.table import unique_names
 from sornix.core.text import short
 
 # A column in which at least this share of the cells are numbers is a number column with text in
@@ -96,15 +95,6 @@ def notes_of(known: Sequence[Known]) -> tuple[str, ...]:
             said.setdefault(note, []).append(one.column.name)
     named = {note: ", ".join(f"“{name}”" for name in names) for note, names in said.items()}
     return tuple(note.replace("{names}", short(names, 60)) for note, names in named.items())
-
-
-def with_spreads(known: Iterable[Known]) -> tuple[Column, ...]:
-    """The columns, the uncertainties that stood in their cells behind each."""
-    found: list[Column] = []
-    for one in known:
-        found += [one.column] if one.spread is None else [one.column, one.spread]
-    names = unique_names(column.name for column in found)
-    return tuple(evolve(c, name=n) if c.name != n else c for c, n in zip(found, names, strict=True))
 
 
 def kind_of(cells: Iterable[str], manner: Manner) -> str:
@@ -249,7 +239,7 @@ def _otherwise_written(heading: Heading, cells: Sequence[str], manner: Manner) -
         column = moments_column(heading.name, found.values)
         column = evolve(column, form=CLOCK) if found.clock else column
         return Known(column, notes=(found.said,))
-    unit = found.unit or heading.unit
+    unit = unit_for(heading.name, found.unit or heading.unit)
     spread = None
     if found.spread is not None:
         spread = number_column(f"Uncertainty of {heading.name}", found.spread, unit)

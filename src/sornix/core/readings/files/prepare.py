@@ -11,6 +11,7 @@ from itertools import zip_longest
 from typing import NamedTuple
 
 from sornix.core.patterns import pattern
+from sornix.core.readings.files.listed import as_rows
 from sornix.core.readings.files.remarks import remarks_after, without_remarks
 from sornix.core.readings.layouts.ending import (
     MOST_LINES,
@@ -27,11 +28,15 @@ from sornix.core.text import capital
 
 # a cell that was kept from being read as a number: ="00042", also as text of a cell
 _KEPT = pattern(rb'(^|[,;\t|])"?="{1,2}([^"\r\n]*)"{1,3}(?=[,;\t|\r\n]|$)', re.MULTILINE)
+# a cell in single quotation marks
+_SINGLE = pattern(rb"(^|[,;\t|])'([^'\"\r\n]*)'(?=[,;\t|\r\n]|$)", re.MULTILINE)
 _RULE = pattern(rb"^(?=[^\r\n]*(?:[-=]{2}|-\|-))[-=+|:, ;\t]+$", re.MULTILINE)
 # rows as they are typeset: cells between ampersands, a double backslash behind them
 _TYPESET_ROW = pattern(rb"^([^\r\n]*?[^\r\n\\]&[^\r\n]*?)[ \t]*\\\\[^&\r\n]*$", re.MULTILINE)
 _AMPERSAND = pattern(rb"[ \t]*(?<!\\)&[ \t]*")
 _TYPESET = pattern(rb"^[ \t]*\\[a-z][^\r\n&]*$", re.MULTILINE)
+# of so many lines each has such a cell
+_FEW = 5
 _OUTER_BARS = pattern(rb"^[ \t]*\|[ \t]*|[ \t]*\|[ \t]*(?=\r?$)", re.MULTILINE)
 
 
@@ -68,9 +73,9 @@ def prepare(raw: bytes, held: Held = NOTHING_HELD, *, thorough: bool = True) -> 
     if header is not None:
         raw = _blank_lines(raw, 0, max(header - 1, 0))
     raw, typeset = _without_typesetting(_without_rules(raw))
-    if b'="' in raw[:HEAD_BYTES]:
-        raw = _KEPT.sub(rb'\1"\2"', raw)
-    notes = [*remarks.notes, *typeset]
+    raw, listed = as_rows(raw)
+    raw = _in_usual_quotes(raw)
+    notes = [*remarks.notes, *typeset, *listed]
     raw, layout, doubts = _laid_out(raw, held)
     if header is not None:
         return Prepared(
@@ -96,6 +101,17 @@ def prepare(raw: bytes, held: Held = NOTHING_HELD, *, thorough: bool = True) -> 
         raw, layout.separator, layout.spacing, layout.width, layout.header, layout.groups, doubts,
         tuple(notes),
     )  # fmt: skip
+
+
+def _in_usual_quotes(raw: bytes) -> bytes:
+    """The text with cells that were kept from being read as numbers, or stand in single quotation
+    marks, in double ones."""
+    head = raw[:HEAD_BYTES]
+    if b'="' in head:
+        raw = _KEPT.sub(rb'\1"\2"', raw)
+    if b"'" in head and all(map(_SINGLE.search, head.splitlines()[:_FEW])):
+        raw = _SINGLE.sub(rb'\1"\2"', raw)
+    return raw
 
 
 def _without_lines_under(

@@ -10,6 +10,7 @@ from attrs import evolve
 from numpy.typing import NDArray
 
 from sornix.core.errors import ReadingsError
+from sornix.core.readings.files.beside import with_spreads, with_units_beside
 from sornix.core.readings.files.dateorder import find_order
 from sornix.core.readings.files.kinds import (
     MOST_COLUMNS,
@@ -19,7 +20,6 @@ from sornix.core.readings.files.kinds import (
     need_places,
     notes_of,
     offset_note,
-    with_spreads,
     without_stand_ins,
     zone_notes,
 )
@@ -38,6 +38,7 @@ from sornix.core.readings.layouts.header import (
     group_notes,
     in_groups,
     parse_heading,
+    parse_headings,
     unit_cells,
     units_in,
     with_units,
@@ -104,6 +105,7 @@ def table_of_rows(
         _column(Heading(name, heading.unit), column, manner)
         for name, heading, column in zip(names, layout.headings, cells, strict=True)
     ]
+    known = with_units_beside(known)
     found = tuple(dict.fromkeys(chain.from_iterable(one.missing for one in known)))
     missing = found if manner.missing is None else manner.missing
     # a column of a sheet that has neither a name nor a reading is not there
@@ -114,9 +116,7 @@ def table_of_rows(
     )
     notes = (*told, *layout.notes, *notes_of(known))
     need_places(columns, where)
-    dialect = Dialect(
-        "\t", *marks, layout.header, layout.units, missing, order, lying=lying
-    )  # fmt: skip
+    dialect = Dialect("\t", *marks, layout.header, layout.units, missing, order, lying=lying)
     doubts = {"decimal": doubt, "order": order_doubt, layout.doubtful: layout.doubt}
     doubts = {
         word: said for word, said in doubts.items() if said and not (lying and word == "lying")
@@ -143,7 +143,7 @@ def table_of_named_rows(
 def _turned(rows: Sequence[Row], marks: Marks) -> list[list[Any]]:
     """Columns of rows, without what stands above the first of them."""
     filled = [row for row in rows if _has_cells(row)]
-    head = [[_text(cell) for cell in row] for row in filled[:_HEAD_ROWS]]
+    head = _texts(filled[:_HEAD_ROWS], marks)
     if not head:
         return []
     _, names = weighed_rows(head, marks)
@@ -160,7 +160,7 @@ def tables_among(rows: Sequence[Row]) -> list[tuple[str, list[Row]]]:
     whole: list[tuple[str, list[Row]]] = [("", list(rows))]
     if not 3 <= len(rows) <= _MOST_DIVIDED:
         return whole
-    texts = [[_text(cell) for cell in row] for row in rows]
+    texts = _texts(rows, Marks())
     width = max(map(len, texts))
     found: list[tuple[str, list[Row]]] = []
     told = False
@@ -168,7 +168,8 @@ def tables_among(rows: Sequence[Row]) -> list[tuple[str, list[Row]]]:
         part = [row[begin:end] for row in texts]
         for block in blocks_among(part):
             inside = [list(row[begin:end]) for row in rows[block.begin : block.end]]
-            head = [[": ".join(filter(None, map(_text, row)))] for row in inside[: block.facts]]
+            above = _texts(inside[: block.facts], Marks())
+            head = [[": ".join(filter(None, row))] for row in above]
             found.append((block.title, [*head, *inside[block.facts :]]))
             told = told or bool(head)
     return found if told or len(found) > 1 else whole
@@ -176,7 +177,7 @@ def tables_among(rows: Sequence[Row]) -> list[tuple[str, list[Row]]]:
 
 def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layout:
     """Names, units and body of a table in rows. Raises ReadingsError."""
-    head = [[_text(cell) for cell in row] for row in rows[:_HEAD_ROWS]]
+    head = _texts(rows[:_HEAD_ROWS], marks)
     filled = [i for i, row in enumerate(head) if any(row)]
     if not filled:
         raise ReadingsError("There are no readings here.", where=where)
@@ -197,8 +198,8 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
         notes.append(passed_over(before, "before the header", "row"))
     headings = [Heading("")] * width
     if first >= 0:
-        cells = [_text(cell) for cell in rows[first]][:width]
-        headings = [parse_heading(cell) for cell in [*cells, *[""] * (width - len(cells))]]
+        cells = _texts([rows[first]], marks)[0][:width]
+        headings = parse_headings([*cells, *[""] * (width - len(cells))])
         if "header" not in held:
             headings = in_groups(headings, names.groups)
             notes += group_notes(names.groups)
@@ -217,8 +218,7 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
     notes += below
     if not body:
         raise ReadingsError("There is a header row and nothing under it.", where=where)
-    units_there = units is not None
-    return _Layout(headings, body, first + 1, units_there, tuple(notes), doubt, doubtful)
+    return _Layout(headings, body, first + 1, units is not None, tuple(notes), doubt, doubtful)
 
 
 def _completed(headings: Sequence[Heading], row: Sequence[str]) -> list[Heading] | None:
@@ -289,7 +289,7 @@ def _between(
 
 def _without_sums(body: list[Row], marks: Marks) -> tuple[list[Row], list[str]]:
     """Rows without those at the end that sum them up, and what is to be said of these."""
-    tail = [[_text(cell) for cell in row] for row in body[-MOST_LINES:]]
+    tail = _texts(body[-MOST_LINES:], marks)
     count = summing_up(tail, marks)
     if not count:
         return body, []
@@ -307,7 +307,7 @@ def _unit_row(
 ) -> list[str] | None:
     if at == 0 or at >= len(rows):
         return None
-    cells = [_text(cell) for cell in rows[at]]
+    cells = _texts([rows[at]], marks)[0]
     if "units" in held:
         return unit_cells(cells) if held["units"] else None
     if any(heading.unit for heading in headings) or at + 1 >= len(rows):
@@ -323,16 +323,21 @@ def _columns(rows: Sequence[Row], width: int) -> list[Sequence[Any]]:
     return [[row[i] if i < len(row) else "" for row in rows] for i in range(width)]
 
 
-def _text(cell: Any) -> str:
-    """A cell as text in full precision."""
+def _texts(rows: Sequence[Row], marks: Marks) -> list[list[str]]:
+    """Cells as texts in full precision, numbers with the mark that those in words have."""
+    return [[_text(cell, marks.decimal) for cell in row] for row in rows]
+
+
+def _text(cell: Any, decimal: str) -> str:
     if cell is None or isinstance(cell, str):
         return (cell or "").strip()
     if isinstance(cell, bool):
         return "1" if cell else "0"
     if isinstance(cell, Share):
-        return f"{_text(cell.percent)} %"
+        return f"{_text(cell.percent, decimal)} %"
     if isinstance(cell, float):
-        return repr(int(cell)) if cell.is_integer() and abs(cell) < 1e15 else repr(cell)
+        whole = cell.is_integer() and abs(cell) < 1e15
+        return repr(int(cell)) if whole else repr(cell).replace(".", decimal)
     if isinstance(cell, dt.timedelta):
         return repr(cell.total_seconds())
     if isinstance(cell, (dt.datetime, dt.date, dt.time)):
@@ -362,7 +367,7 @@ def _column(heading: Heading, cells: Sequence[Any], manner: Manner) -> Known:
         if rest <= {dt.datetime, dt.date}:
             moments = moments_column(heading.name, _all_seconds(cells, rest))
             return Known(moments, notes=zone_notes(heading))
-    texts = [_text(cell) for cell in cells]
+    texts = [_text(cell, manner.marks.decimal) for cell in cells]
     known = make_column(heading, texts, None, manner)
     if known.column.kind != TIME:
         return known

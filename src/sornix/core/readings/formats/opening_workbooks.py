@@ -4,7 +4,7 @@ import io
 import itertools
 import re
 import zipfile
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from typing import Any, BinaryIO
 
 from sornix.core.patterns import pattern
@@ -52,7 +52,8 @@ _UNSOLVED_CELL = pattern(rb"<table:table-cell\b[^>]*\btable:formula=[^>]*>")
 
 
 def _workbook(path: str, sheet: str, trim: str) -> tuple[str, Any]:
-    """The rows of the sheets, or of one; with `trim`, without cells far off from all others."""
+    """The rows of the sheets, or of one, with the first and last (row, column) of cells that are
+    merged; with `trim`, without cells far off from all others."""
     import python_calamine as calamine
 
     far: list[str] = []
@@ -66,43 +67,18 @@ def _workbook(path: str, sheet: str, trim: str) -> tuple[str, Any]:
         shown = calamine.SheetVisibleEnum.Visible
         hidden = [one.name for one in book.sheets_metadata if one.visible != shown]
         wanted = [sheet] if sheet else [name for name in names if name not in hidden] or names
-        found, spread = [], False
+        found = []
         for name in wanted:
             one = book.get_sheet_by_name(name)
             rows = one.to_python(skip_empty_area=False)
-            spread |= _spread(rows, one.merged_cell_ranges or ())
-            found.append((name, rows))
+            found.append((name, rows, list(one.merged_cell_ranges or ())))
     except (calamine.CalamineError, calamine.PasswordError):
         return "D", ""
     else:
         not_opened = [name for name in hidden if name not in wanted]
         if shares:
-            found = [(name, _shares_in(rows)) for name, rows in found]
-        return "W", (names, found, far, not_opened, _unsolved(path), spread)
-
-
-# A name over two rows of a head is merged alone, and over two rows.
-_FEWEST_MERGED, _LEAST_ROWS = 2, 3
-_Place = tuple[int, int]
-
-
-def _spread(rows: list[list[Any]], merged: Iterable[tuple[_Place, _Place]]) -> bool:
-    """Puts the values of cells that are merged down a column into each of their rows; gives whether
-    there were any. Readings of a group are merged so."""
-    down: dict[int, list[tuple[int, int]]] = {}
-    for (first, column), (last, last_column) in merged:
-        if column == last_column and first < last < len(rows):
-            down.setdefault(column, []).append((first, last))
-    done = False
-    for column, ends in down.items():
-        if len(ends) < _FEWEST_MERGED and ends[0][1] - ends[0][0] + 1 < _LEAST_ROWS:
-            continue
-        for first, last in ends:
-            if column < len(rows[first]) and rows[first][column] != "":
-                for row in rows[first + 1 : last + 1]:
-                    row[column] = rows[first][column]
-                done = True
-    return done
+            found = [(name, _shares_in(rows), merged) for name, rows, merged in found]
+        return "W", (names, found, far, not_opened, _unsolved(path))
 
 
 def _unsolved(path: str) -> list[str]:

@@ -2,12 +2,13 @@
 
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from attrs import evolve
 
 from sornix.core.errors import ReadingsError, refusal
 from sornix.core.letters import printable
+from sornix.core.marked import PAGE, SHEETS, is_typed, marked_kind
 from sornix.core.readings.files.delimited import read_bytes, read_text, read_texts
 from sornix.core.readings.files.encoding import PACKED
 from sornix.core.readings.layouts.blocks import blocks_in
@@ -15,7 +16,8 @@ from sornix.core.readings.tables.dialect import NOTHING_HELD, Held
 from sornix.core.readings.tables.origin import Source
 from sornix.core.readings.tables.table import Table, unique_names
 
-_HEAD = 8
+# So much of a file tells what it is.
+_HEAD = 1024
 _PARTS_OF_BOOKS = ("[Content_Types].xml", "mimetype", "content.xml")
 # A text that was pasted is kept so that it can be read in another way, up to this size.
 _MOST_KEPT = 1 << 20
@@ -33,7 +35,11 @@ class FileType(NamedTuple):
 
 
 def _delimited(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
-    return _chosen(read_texts(read_bytes(path), path.stem, where=path.name, held=held), sheet, path)
+    tables = read_texts(read_bytes(path), path.stem, where=path.name, held=held)
+    if path.suffix.lower() in FILE_TYPES["workbook"].endings:
+        said = f"This is a text in spite of the ending {path.suffix}."
+        tables = tuple(evolve(table, notes=(said, *table.notes)) for table in tables)
+    return _chosen(tables, sheet, path)
 
 
 def _chosen(tables: tuple[Table, ...], name: str | None, path: Path) -> tuple[Table, ...]:
@@ -52,10 +58,13 @@ def _of_name(tables: Sequence[Table], name: str, path: Path) -> tuple[Table, ...
     return found
 
 
-def _workbook(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
-    from sornix.core.readings.formats.workbook import read_workbook
+def _workbook(written: str = "") -> Callable[[Path, str | None, Held], tuple[Table, ...]]:
+    def read(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
+        from sornix.core.readings.formats.workbook import read_workbook
 
-    return read_workbook(path, sheet, held)
+        return read_workbook(path, sheet, held, written)
+
+    return read
 
 
 def _parquet(path: Path, _sheet: str | None, _held: Held) -> tuple[Table, ...]:
@@ -124,8 +133,8 @@ def _in_zip(path: Path, head: bytes) -> str:
 
 def _packed(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
     """The tables of all files in a packed one. Raises ReadingsError where none holds readings."""
+    from sornix.core.readings.files.packed import unpacked
     from sornix.core.readings.formats.datapackages import PACKAGE, read_package
-    from sornix.core.readings.formats.packed import unpacked
 
     with path.open("rb") as file:
         head = file.read(_HEAD)
@@ -139,8 +148,7 @@ def _packed(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
             tables = read_package(parts[described], beside.get, held, path.name)
             return _chosen(tables, sheet, path)
         for part in parts.values():
-            with part.open("rb") as file:
-                kind = type_of(part, file.read(_HEAD))
+            kind = type_in(part)
             if kind is FILE_TYPES["packed"]:
                 problems.append(ReadingsError("This file is packed twice.", where=path.name))
                 continue
@@ -164,7 +172,7 @@ FILE_TYPES: dict[str, FileType] = {
         "Workbook",
         (".xlsx", ".xlsm", ".xls", ".ods"),
         (b"PK\x03\x04", b"\xd0\xcf\x11\xe0"),
-        _workbook,
+        _workbook(),
     ),
     "packed": FileType("Packed files", (*PACKED, ".zip"), tuple(PACKED.values()), _packed),
     "parquet": FileType("Parquet", (".parquet",), (b"PAR1",), _parquet),
@@ -197,6 +205,8 @@ FILE_TYPES: dict[str, FileType] = {
         _spectra,
         always=False,
     ),
+    PAGE: FileType("Web page", (".html", ".htm"), (), _workbook(PAGE)),
+    SHEETS: FileType("Workbook as XML", (".xml",), (), _workbook(SHEETS)),
     "json": FileType("JSON records", (".json", ".jsonl", ".ndjson"), (), _json),
     "text": FileType("Delimited text", (".csv", ".tsv", ".txt", ".dat"), (), _delimited),
 }
@@ -216,18 +226,15 @@ def read_file(path: Path, sheet: str | None = None, held: Held = NOTHING_HELD) -
 
 
 def _read_file(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
-    head = b""
-    if path.is_file():
-        with path.open("rb") as file:
-            head = file.read(_HEAD)
-    tables = type_of(path, head).read(path, sheet, held)
+    kind = type_in(path)
+    tables = kind.read(path, sheet, held)
     # names of files may hold anything
     tables = tuple(evolve(table, name=printable(table.name)) for table in tables)
     if (
         sheet not in (None, *(table.name for table in tables))
         and len(tables) == 1
         and tables[0].source is None
-        and not _has_sheets(path, head)
+        and kind is not FILE_TYPES["workbook"]
     ):
         raise ReadingsError("This file has no sheets.", where=path.name)
     state = path.stat()
@@ -242,28 +249,34 @@ def _read_file(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
     )
 
 
-def type_of(path: Path, head: bytes) -> FileType:
+def type_in(path: Path) -> FileType:
+    """The type of a file that is there or not. Raises ReadingsError, OSError."""
+    head = b""
+    if path.is_file():
+        with path.open("rb") as file:
+            head = file.read(_HEAD)
     in_zip = _in_zip(path, head)
     if in_zip:
         return FILE_TYPES[in_zip]
     for kind in FILE_TYPES.values():
         if head.startswith(kind.beginnings or (b"\0never",)):
             return kind
+    marked = marked_kind(head)
+    if marked:
+        return FILE_TYPES[marked]
     ending = path.suffix.lower()
     for kind in FILE_TYPES.values():
         if head and ending in kind.endings and not (kind.beginnings and kind.always):
             return kind
     named = next((kind for kind in FILE_TYPES.values() if ending in kind.endings), None)
+    if named is FILE_TYPES["workbook"] and is_typed(head):
+        return FILE_TYPES["text"]
     if head and named is not None and named.beginnings and named is not FILE_TYPES["packed"]:
         raise ReadingsError(
             f"This is no {named.words} file in spite of its name, or it is damaged.",
             where=path.name,
         )
     return FILE_TYPES["text"]
-
-
-def _has_sheets(path: Path, head: bytes) -> bool:
-    return type_of(path, head) is FILE_TYPES["workbook"]
 
 
 def _sheet_of(table: Table, path: Path) -> str:
@@ -293,49 +306,40 @@ def read_pasted(text: str, html: str = "", name: str = "Pasted readings") -> Tab
 
     Raises ReadingsError.
     """
-    if html and "\t" not in text and (rows := html_rows(html)):
+    if marked_kind(text[:_HEAD].encode()) == PAGE:
+        # the page itself, not what is seen of it
+        text, html = "", text
+    if html and "\t" not in text and (found := _html_tables(html)):
         from sornix.core.readings.files.rowwise import table_of_rows
 
-        return table_of_rows(rows, name)
-    raw, several = text.encode(), tuple[str, ...]()
+        table = table_of_rows(found[0], name)
+        return evolve(table, notes=(*_is_first_of(len(found)), *table.notes))
+    raw = text.encode()
     blocks = blocks_in(raw) if raw.strip() else []
     part = blocks[0].part_of(raw.splitlines(keepends=True)) if blocks else raw
-    if len(blocks) > 1:
+    several = _is_first_of(len(blocks))
+    if several:
         raw = part
-        several = (f"There are {len(blocks)} tables in what was pasted, and this is the first.",)
     table = read_text(part, name)
     table = evolve(table, notes=(*several, *table.notes))
     return evolve(table, source=Source(text=raw)) if len(raw) <= _MOST_KEPT else table
 
 
+def _is_first_of(count: int) -> tuple[str, ...]:
+    several = f"There are {count} tables in what was pasted, and this is the first."
+    return (several,) if count > 1 else ()
+
+
 def html_rows(html: str) -> list[list[str]]:
     """The rows of the first table in a piece of HTML; none where there is no table."""
-    from html.parser import HTMLParser
+    return next(iter(_html_tables(html)), [])
 
-    rows: list[list[str]] = []
 
-    class Reader(HTMLParser):
-        inside = ended = False
-        cell: list[str] | None = None
+def _html_tables(html: str) -> list[list[list[Any]]]:
+    from sornix.core.readings.formats.opening_marked import tables_in
+    from sornix.core.readings.formats.workbook import spread
 
-        def handle_starttag(self, tag: str, _attrs: object) -> None:
-            if tag == "table":
-                self.inside = True
-            elif tag == "tr" and self.inside and not self.ended:
-                rows.append([])
-            elif tag in ("td", "th") and rows and not self.ended:
-                self.cell = []
-
-        def handle_endtag(self, tag: str) -> None:
-            if tag in ("td", "th") and self.cell is not None:
-                rows[-1].append(" ".join("".join(self.cell).split()))
-                self.cell = None
-            elif tag == "table":
-                self.ended = True
-
-        def handle_data(self, data: str) -> None:
-            if self.cell is not None:
-                self.cell.append(data)
-
-    Reader().feed(html)
-    return [row for row in rows if any(row)]
+    found = tables_in(html)
+    for _, rows, merged in found:
+        spread(rows, merged)
+    return [[row for row in rows if any(row)] for _, rows, _ in found]

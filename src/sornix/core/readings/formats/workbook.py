@@ -1,13 +1,16 @@
-"""Workbooks (.xlsx, .xlsm, .xls, .ods) through calamine: each sheet that holds readings a table."""
+"""Workbooks (.xlsx, .xlsm, .xls, .ods) through calamine, and those that are written as XML or as a
+web page: each sheet that holds readings a table."""
 
 import zipfile
 import zlib
+from collections.abc import Iterable
 from pathlib import Path
 from typing import Any, BinaryIO
 
 from attrs import evolve
 
 from sornix.core.errors import ReadingsError
+from sornix.core.marked import PAGE
 from sornix.core.readings.files.rowwise import table_of_rows, tables_among
 from sornix.core.readings.formats.apart import Stopped, found_in
 from sornix.core.readings.layouts.blocks import titles_of
@@ -22,40 +25,42 @@ _MOST_RATIO = 40
 # so little, packed, cannot unpack to much: deflate reaches 1032 : 1
 _HARMLESS_BYTES = _MOST_BYTES // 1032
 _CHUNK = 1 << 20
+# A name over two rows of a head is merged alone, and over two rows.
+_FEWEST_MERGED, _LEAST_ROWS = 2, 3
+_Place = tuple[int, int]
 
 
 def read_workbook(
-    path: Path, sheet: str | None = None, held: Held = NOTHING_HELD
+    path: Path, sheet: str | None = None, held: Held = NOTHING_HELD, written: str = ""
 ) -> tuple[Table, ...]:
-    """The tables of the sheets, or of one. Raises ReadingsError."""
-    if zipfile.is_zipfile(path):
+    """The tables of the sheets, or of one, of a workbook that is `written` as marked text of a kind
+    (see `opening_marked`) or not. Raises ReadingsError."""
+    if not written and zipfile.is_zipfile(path):
         _check_size(path)
-    letter, found = _found(path, sheet)
+    part = "table" if written == PAGE else "sheet"
+    letter, found = _found(path, sheet, written)
     if letter == "N" and sheet is not None:
         # it may be one of several tables on a sheet
-        named = tuple(t for t in read_workbook(path, None, held) if t.name == sheet)
+        named = tuple(t for t in read_workbook(path, None, held, written) if t.name == sheet)
         if named:
             return named
         listed = ", ".join(f"“{name}”" for name in found)
         raise ReadingsError(
-            f"There is no sheet “{sheet}”.", where=path.name, remedy=f"The sheets are {listed}."
+            f"There is no {part} “{sheet}”.", where=path.name, remedy=f"The {part}s are {listed}."
         )
     if letter != "W":
-        if _is_text(path):
-            raise ReadingsError(
-                "This is a text document, not a workbook.",
-                where=path.name,
-                remedy="Copy its table and paste it.",
-            )
-        raise ReadingsError(
-            "This workbook cannot be read: it is damaged, or closed by a password.",
-            where=path.name,
-            remedy="Save it anew, or save the sheet as text.",
-        )
-    names, sheets, far, hidden, unsolved, spread = found
-    tables = _tables(path, sheets, held, single=len(names) == 1)
+        raise _unread(path, letter, written)
+    names, marked, far, hidden, unsolved = found
+    across = [spread(rows, merged) for _, rows, merged in marked]
+    sheets = [(name, rows) for name, rows, _ in marked]
+    if not sheets:
+        kind = "web page" if written == PAGE else "workbook"
+        # a script may draw it later
+        remedy = "Where one is seen on it, copy that and paste it." if written == PAGE else ""
+        raise ReadingsError(f"This is a {kind} without a {part}.", where=path.name, remedy=remedy)
+    tables = _tables(path, sheets, held, part, single=len(names) == 1)
     notes = [_far_words(far)] if far else []
-    notes += ["Cells merged down a column hold their value in each of their rows."] * spread
+    notes += ["Cells merged down a column hold their value in each of their rows."] * any(across)
     if unsolved:
         places = ", ".join(filter(None, unsolved[:3]))
         where = f" ({places}{' …' if len(unsolved) > 3 else ''})" if places else ""
@@ -71,6 +76,46 @@ def read_workbook(
     return tuple(evolve(t, notes=(*t.notes, *notes)) for t in tables) if notes else tables
 
 
+def _unread(path: Path, letter: str, written: str) -> ReadingsError:
+    """What is said of a workbook that was not read."""
+    if letter == "X":
+        return ReadingsError(
+            "This XML document is no workbook.", where=path.name,
+            remedy="Choose a text file with one row of readings a line.",
+        )  # fmt: skip
+    if not written and _is_text(path):
+        return ReadingsError(
+            "This is a text document, not a workbook.",
+            where=path.name,
+            remedy="Copy its table and paste it.",
+        )
+    closed = "" if written else ", or closed by a password"
+    return ReadingsError(
+        f"This workbook cannot be read: it is damaged{closed}.",
+        where=path.name,
+        remedy="Save it anew, or save the sheet as text.",
+    )
+
+
+def spread(rows: list[list[Any]], merged: Iterable[tuple[_Place, _Place]]) -> bool:
+    """Puts the values of cells that are merged down a column into each of their rows; gives whether
+    there were any. Readings of a group are merged so."""
+    down: dict[int, list[tuple[int, int]]] = {}
+    for (first, column), (last, last_column) in merged:
+        if column == last_column and first < last < len(rows):
+            down.setdefault(column, []).append((first, last))
+    done = False
+    for column, ends in down.items():
+        if len(ends) < _FEWEST_MERGED and ends[0][1] - ends[0][0] + 1 < _LEAST_ROWS:
+            continue
+        for first, last in ends:
+            if column < len(rows[first]) and rows[first][column] != "":
+                for row in rows[first + 1 : last + 1]:
+                    row[column] = rows[first][column]
+                done = True
+    return done
+
+
 def _is_text(path: Path) -> bool:
     """Whether a packed file is what a word processor has written."""
     try:
@@ -82,9 +127,10 @@ def _is_text(path: Path) -> bool:
     return "word/document.xml" in names or kind.endswith(b"opendocument.text")
 
 
-def _found(path: Path, sheet: str | None) -> tuple[str, Any]:
+def _found(path: Path, sheet: str | None, written: str) -> tuple[str, Any]:
+    room, kind = ("opening_marked", written) if written else ("opening_workbooks", "workbook")
     try:
-        return found_in("opening_workbooks", "workbook", path, sheet or "", "")
+        return found_in(room, kind, path, sheet or "", "")
     except Stopped:
         # a stray cell at the end of the sheet makes it as large as sheets can be
         return _without_stray_cells(path, sheet)
@@ -113,11 +159,11 @@ def _far_words(far: list[str]) -> str:
 
 
 def _tables(
-    path: Path, sheets: list[tuple[str, Any]], held: Held, *, single: bool
+    path: Path, sheets: list[tuple[str, Any]], held: Held, part: str, *, single: bool
 ) -> tuple[Table, ...]:
     tables, problems = [], []
     for name, rows in sheets:
-        called, where = path.stem if single else name, f"{path.name}, sheet “{name}”"
+        called, where = path.stem if single else name, f"{path.name}, {part} “{name}”"
         parts = tables_among(rows) if "header" not in held else []
         try:
             if len(parts) < 2:
@@ -131,7 +177,7 @@ def _tables(
         if len(problems) == 1:
             raise problems[0]
         raise ReadingsError(
-            f"None of the {plural(len(sheets), 'sheet')} holds readings.", where=path.name
+            f"None of the {plural(len(sheets), part)} holds readings.", where=path.name
         )
     return tuple(tables)
 

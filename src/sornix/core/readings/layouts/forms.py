@@ -41,7 +41,9 @@ _WELL = pattern(r"\d{1,4}[A-Za-z]\d{1,4}")
 CLOCK = pattern(
     r"(?:(\d{1,4})(?:\s+|d\s*|\.(?=\d+:\d+:)))?(\d{1,4}):(\d{2})(?::(\d{2}(?:[.,]\d{1,9})?))?"
 )
-_HOURS_AND_MINUTES = pattern(r"([01]\d|2[0-3])([0-5]\d)")
+_HOURS_AND_MINUTES = pattern(
+    r"([01]\d|2[0-3])([0-5]\d)|([01]?\d|2[0-3]) ?h ?([0-5]\d)?", re.IGNORECASE
+)
 _CLOCK_NAME = pattern(r"\b(?:time|hh:?mm|uhrzeit|zeit|heure|hora|ora)\b", re.IGNORECASE)
 # 01:23.4 has no hours
 _MINUTES = pattern(r"(\d{1,3}):(\d{2}[.,]\d{1,9})")
@@ -327,7 +329,8 @@ def durations(name: str, unit: str, cells: Sequence[str]) -> Written | None:
 
 
 def clock_times(name: str, cells: Sequence[str]) -> Written | None:
-    """The times of day in cells such as 0830, where the name of the column says that they are."""
+    """The times of day in cells such as 0830 or 8h30, where the name of the column says that they
+    are."""
     present = [row for row, cell in enumerate(cells) if cell not in _MISSING]
     if not present or not _CLOCK_NAME.search(name):
         return None
@@ -336,7 +339,7 @@ def clock_times(name: str, cells: Sequence[str]) -> Written | None:
         match = _HOURS_AND_MINUTES.fullmatch(cells[row])
         if match is None:
             return None
-        values[row] = 3600.0 * int(match[1]) + 60.0 * int(match[2])
+        values[row] = 3600.0 * int(match[1] or match[3]) + 60.0 * int(match[2] or match[4] or 0)
     said = f"{cells[present[0]]} and the like in the cells of {{names}} were read as times of day."
     return Written(values, "", None, said, moments=True, clock=True)
 

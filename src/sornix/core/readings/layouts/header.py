@@ -15,7 +15,7 @@ _BRACKETED = pattern(
     r"^(?P<name>.*?)\s*"
     r"(?:\((?P<round>[^()]*)\)|\[(?P<square>[^\[\]]*)\]|\{(?P<curly>[^{}]*)\})$"
 )
-_CLOSING = frozenset(")]}")
+_OPENING, _CLOSING = frozenset("([{"), frozenset(")]}")
 _SPACED_SLASH = pattern(r"^(?P<name>.*\S)\s+/\s+(?P<unit>\S.*)$")
 # C / J/(mol K)
 _OVER_BRACKETS = pattern(r"^(?P<name>[^/(]*\S)\s+/\s+(?P<unit>[^\s()]+/\([^()]+\))$")
@@ -44,6 +44,7 @@ _REMARK = pattern(r":\s|[=#]|.{25}")
 _SHARE = pattern(r"[A-Z]/[A-Z]")
 # What tells a unit behind a name from a word: a sign or a power, and no place such as S-1.
 _SIGN = pattern(r"[/%‰°²³⁻^]|deg [CF]\b|(?:^|\s)(?:[a-zµ]|[A-Za-zµ]{2,}|\S+ \S+)-\d\b|\S\s\S+-\d")
+_LEAST = pattern(r"(.*[ _])min", re.IGNORECASE)
 _MOST_WORDS = 3
 _AMOUNT = pattern(r"[<>≤≥~±]?[\d.,]+")
 # Chl a µg/L is no year, nor Rep 1 % one
@@ -99,10 +100,12 @@ def parse_heading(cell: str) -> Heading:
     a stroke: `depth_m`.
     """
     found = _parsed(" ".join(whole_letters(cell).split()))
-    if found.unit in _DEGREES and _WARMTH.search(found.name):
-        # nobody measures a temperature in coulombs
-        return Heading(found.name, f"°{found.unit}")
-    return found
+    return found._replace(unit=unit_for(found.name, found.unit))
+
+
+def unit_for(name: str, unit: str) -> str:
+    """A unit as it is meant: nobody measures a temperature in coulombs."""
+    return f"°{unit}" if unit in _DEGREES and _WARMTH.search(name) else unit
 
 
 def _parsed(text: str) -> Heading:
@@ -141,6 +144,17 @@ def _behind_a_sign(text: str) -> Heading:
     if slash and (match := _TIGHT_SLASH.match(text)) and is_unit(match["unit"]):
         return Heading(match["name"], match["unit"])
     return Heading(*(unit_at_end(text) or (text,)))
+
+
+def parse_headings(cells: Sequence[str]) -> list[Heading]:
+    """The names of columns and their units. Beside “age max”, “age min” is no age in minutes."""
+    names = {cell.strip().casefold() for cell in cells}
+    return [
+        Heading(" ".join(cell.split()))
+        if (match := _LEAST.fullmatch(cell.strip())) and f"{match[1]}max".casefold() in names
+        else parse_heading(cell)
+        for cell in cells
+    ]
 
 
 def _is_only_unit(text: str) -> bool:
@@ -228,14 +242,32 @@ def with_units(headings: Sequence[Heading], units: Sequence[str]) -> list[Headin
 
 
 def in_groups(headings: Sequence[Heading], groups: Sequence[str]) -> list[Heading]:
-    """Headings with the groups that they are of, if any, in their names."""
+    """Headings with the groups that they are of, if any, in their names; what has no name of its
+    own, or only a unit, takes that of its group."""
     pairs = zip(headings, [*groups, *[""] * len(headings)], strict=False)
-    return [
-        Heading(group, heading.name)
-        if group and not heading.unit and _is_only_unit(heading.name)
-        else heading._replace(name=", ".join(filter(None, (heading.name, group))))
-        for heading, group in pairs
-    ]
+    return [_in_group(heading, group) if group else heading for heading, group in pairs]
+
+
+def _in_group(heading: Heading, group: str) -> Heading:
+    unit = "" if heading.unit else unit_alone(heading.name)
+    if unit:
+        return Heading(group, unit)
+    above = parse_heading(group)
+    if above == heading:
+        return heading
+    if heading.unit and above.unit:
+        # both are told
+        above = Heading(group)
+    name = ", ".join(filter(None, (heading.name, above.name)))
+    return Heading(name, heading.unit or above.unit)
+
+
+def unit_alone(cell: str) -> str:
+    """The unit that is all that stands in a cell, in brackets or not; else ""."""
+    text = cell.strip()
+    if text[:1] in _OPENING and text[-1:] in _CLOSING:
+        return text[1:-1] if is_unit(text[1:-1]) else ""
+    return text if _is_only_unit(text) else ""
 
 
 def group_notes(groups: Sequence[str]) -> tuple[str, ...]:

@@ -18,7 +18,7 @@ from sornix.core.readings.layouts.bits import (
     is_padded,
     kind_of_cell,
 )
-from sornix.core.readings.layouts.header import is_unit, parse_heading, units_in
+from sornix.core.readings.layouts.header import is_unit, parse_heading, unit_alone, units_in
 from sornix.core.readings.layouts.marks import Marks, is_number, number_in
 from sornix.core.text import plural
 
@@ -216,7 +216,10 @@ def _groups(rows: Sequence[Sequence[str]], at: int, width: int, marks: Marks) ->
     filled = [cell for cell in above if cell]
     names = [cell.strip() for cell in rows[at] if cell.strip()]
     # pairs above a table are its preamble, not groups
-    wanted = filled and (len(set(names)) < len(names) or (len(filled) > 1 and not above[0]))
+    wanted = filled and (
+        len(set(names)) < len(names)
+        or (len(filled) > 1 and (not above[0] or _completes(above, rows[at], first=at == 1)))
+    )
     if len(above) != width or len(filled) == width or not wanted:
         return ()
     if any(is_number(cell, marks) for cell in filled):
@@ -225,6 +228,14 @@ def _groups(rows: Sequence[Sequence[str]], at: int, width: int, marks: Marks) ->
     for cell in above:
         found.append(cell or (found[-1] if found else ""))
     return tuple(found)
+
+
+def _completes(above: Sequence[str], names: Sequence[str], *, first: bool) -> bool:
+    """Whether the first column, which has no name of its own or only a unit, has it in the row
+    above, which is the `first` of all: a name that reaches over both rows, or stands in both."""
+    own = names[0].strip()
+    bare = own in ("", above[0]) or bool(unit_alone(own))
+    return bare and first and not above[0].endswith(":") and not (above[1] and is_unit(above[1]))
 
 
 def lines_under(

@@ -22,6 +22,8 @@ _GREATEST_DAMPING = 1e20
 # Steps that gain less than this part of what is left, so many in turn, tell no more; nor does one
 # of which less is foreseen than is lost in rounding.
 _CLOSE, _STILL, UNSEEN = 1e-8, 1, 1e-16
+# Beside the best place: little damping, and so large a part of what they have grown by.
+_BESIDE = 1e-5, 1e-4
 
 
 class State(NamedTuple):
@@ -35,88 +37,121 @@ class State(NamedTuple):
 
 def damped_at_once(
     at_all: Callable[[Floats], tuple[Floats, Floats]], limits: tuple[Flags, Floats, Floats],
-    y: Floats, starts: Floats, most: int, held: Flags | None = None,
+    y: Floats, starts: Floats, most: int, held: Flags | None = None, beside: float | None = None,
 ) -> list[State]:  # fmt: skip
     """Where descents from `starts` (k, p) come in so many steps at `most`, of a curve that `at_all`
     gives for many parameters: `limits` are which parameters are straight, and their least and
-    greatest values (p,). Those that are `held` (k, p) stay where they begin."""
+    greatest values (p,). Those that are `held` (k, p) stay where they begin. Starts `beside` a
+    place with that sum of squares are good, and it is asked by how much more of it they end with.
+    """
     straight, low, high = limits
     held = np.zeros(starts.shape, bool) if held is None else held
-    values, rest, rss = settled_at_once(at_all, straight, starts, y, held)
-    slopes = at_all(values)[1]
-    count, size = len(starts), np.zeros_like(starts)
-    damping, growth = np.full(count, 1e-3), np.full(count, 2.0)
-    still, steps, done = np.zeros(count, int), np.zeros(count, int), np.zeros(count, bool)
-    for _ in range(most):
+    damping, close = (1e-3, _CLOSE) if beside is None else _BESIDE
+    values, rest, rss, known = settled_at_once(at_all, straight, starts, y, held)
+    slopes = at_all(values)[1] if known is None else known
+    count = len(starts)
+    found: list[State] = [State(starts[0], np.inf, 0, False)] * count
+    way = _Lanes(np.arange(count), values, rest, rss, slopes, np.zeros(starts.shape), held,
+                 np.full(count, damping), np.full(count, 2.0), np.zeros(count, int),
+                 np.zeros(count, bool))  # fmt: skip
+    for number in range(most):
         go_on()
-        usable = np.isfinite(rss) & np.isfinite(slopes).all(axis=(1, 2))
-        on = np.flatnonzero(usable & ~done)
-        if not len(on):
-            break
-        size[on] = np.maximum(size[on], np.sqrt((slopes[on] ** 2).sum(axis=1)))
-        scale = np.where(size[on] > 0, size[on], 1.0)
-        bounds = values[on] <= low, values[on] >= high
-        step, foreseen = _steps(
-            slopes[on] / scale[:, None], rest[on], damping[on], held[on], bounds
-        )
-        moved = np.clip(values[on] + step / scale, low, high)
-        moved, fresh, below = settled_at_once(at_all, straight, moved, y, held[on])
-        gained = rss[on] - below
-        steps[on] += 1
+        ends = way.done | ~(np.isfinite(way.rss) & np.isfinite(way.slopes).all(axis=(1, 2)))
+        if ends.any():
+            way.put(found, ends, number)
+            way = _Lanes._make(one[~ends] for one in way)
+            if not len(way.rss):
+                break
+        size = np.maximum(way.size, np.sqrt((way.slopes * way.slopes).sum(axis=1)))
+        scale = np.where(size > 0, size, 1.0)
+        step, foreseen = _steps(way, way.slopes / scale[:, None], low, high)
+        moved = np.clip(way.values + step / scale, low, high)
+        moved, fresh, below, known = settled_at_once(at_all, straight, moved, y, way.held)
+        gained = way.rss - below
         better = np.isfinite(gained) & (gained > 0)
-        won, lost = on[better], on[~better]
         with np.errstate(all="ignore"):
-            ratio = np.where(foreseen > 0, np.minimum(gained / foreseen, 1.0), 1.0)[better]
-        damping[won] = np.maximum(
-            damping[won] * np.maximum(1 / 3, 1 - (2 * ratio - 1) ** 3), LEAST_DAMPING
-        )
-        still[won] = np.where(gained[better] <= _CLOSE * rss[won], still[won] + 1, 0)
-        values[won], rest[won], rss[won], growth[won] = (
-            moved[better], fresh[better], below[better], 2.0,
+            ratio = np.where(foreseen > 0, np.minimum(gained / foreseen, 1.0), 1.0)
+        less = np.maximum(way.damping * np.maximum(1 / 3, 1 - (2 * ratio - 1) ** 3), LEAST_DAMPING)
+        damping_now = np.where(better, less, way.damping * way.growth)
+        rss = np.where(better, below, way.rss)
+        hardly = gained <= close * (rss - (beside or 0.0))
+        still = np.where(better, np.where(hardly, way.still + 1, 0), way.still)
+        lost = (damping_now > _GREATEST_DAMPING) | (foreseen <= UNSEEN * rss)
+        values = np.where(better[:, None], moved, way.values)
+        slopes = way.slopes
+        if better.any():
+            there = at_all(values[better])[1] if known is None else known[better]
+            slopes = slopes.copy()
+            slopes[better] = there
+        way = _Lanes(
+            way.number, values, np.where(better[:, None], fresh, way.rest), rss, slopes, size,
+            way.held, damping_now, np.where(better, 2.0, way.growth * 2), still,
+            np.where(better, (still > _STILL) | (rss == 0), lost),
         )  # fmt: skip
-        done[won] = (still[won] > _STILL) | (rss[won] == 0)
-        damping[lost] *= growth[lost]
-        growth[lost] *= 2
-        done[lost] = (damping[lost] > _GREATEST_DAMPING) | (foreseen[~better] <= UNSEEN * rss[lost])
-        if len(won):
-            slopes[won] = at_all(values[won])[1]
-    return [
-        State(values[i], float(rss[i]), int(steps[i]), bool(done[i])) for i in range(len(starts))
-    ]
+    way.put(found, np.ones(len(way.rss), bool), most)
+    return found
 
 
-def _steps(
-    slopes: Floats, rest: Floats, damping: Floats, held: Flags, bounds: tuple[Flags, Flags]
-) -> tuple[Floats, Floats]:
+class _Lanes(NamedTuple):
+    """Descents on their way, k of them: their numbers, parameters (k, p), residuals (k, n), sums of
+    squares, derivatives (k, n, p), sizes of variables and which are held (k, p), damping, its
+    growth, steps in turn that gained next to nothing, and which have come to rest."""
+
+    number: NDArray[np.intp]
+    values: Floats
+    rest: Floats
+    rss: Floats
+    slopes: Floats
+    size: Floats
+    held: Flags
+    damping: Floats
+    growth: Floats
+    still: NDArray[np.int_]
+    done: Flags
+
+    def put(self, found: list[State], ends: Flags, steps: int) -> None:
+        """Puts where those have come that end."""
+        for i in np.flatnonzero(ends):
+            where = self.values[i], float(self.rss[i])
+            found[self.number[i]] = State(*where, steps, bool(self.done[i]))
+
+
+def _steps(way: _Lanes, slopes: Floats, low: Floats, high: Floats) -> tuple[Floats, Floats]:
     """The damped steps (k, p) of scaled variables, and what they are foreseen to gain, (k,). A
     parameter that is held rests, and one at its low or high end whose way down leads out."""
-    downhill = (slopes * rest[..., None]).sum(axis=1)
-    rests = held | (bounds[0] & (downhill < 0)) | (bounds[1] & (downhill > 0))
-    slopes = np.where(rests[:, None], 0.0, slopes)
-    downhill = np.where(rests, 0.0, downhill)
+    downhill = (way.rest[:, None] @ slopes)[:, 0]
+    rests = (
+        way.held | ((way.values <= low) & (downhill < 0)) | ((way.values >= high) & (downhill > 0))
+    )
+    if rests.any():
+        slopes = np.where(rests[:, None], 0.0, slopes)
+        downhill = np.where(rests, 0.0, downhill)
     squares = slopes.transpose(0, 2, 1) @ slopes
     every = np.arange(squares.shape[-1])
     # the least that keeps them from being singular to binary64
-    squares[:, every, every] += np.maximum(damping, 1e-14)[:, None]
+    squares[:, every, every] += np.maximum(way.damping, 1e-14)[:, None]
     step = np.asarray(np.linalg.solve(squares, downhill[..., None])[..., 0], np.float64)
-    return step, (step * (damping[:, None] * step + downhill)).sum(axis=1)
+    return step, (step * (way.damping[:, None] * step + downhill)).sum(axis=1)
 
 
 def settled_at_once(
     at_all: Callable[[Floats], tuple[Floats, Floats]], straight: Flags, values: Floats, y: Floats,
     held: Flags,
-) -> tuple[Floats, Floats, Floats]:  # fmt: skip
+) -> tuple[Floats, Floats, Floats, Floats | None]:  # fmt: skip
     """Parameters (k, p) with the straight ones solved for that are not held, the residuals (k, n)
-    then, and the sums of their squares (k,)."""
+    then, the sums of their squares (k,), and the derivatives (k, n, p) there where they are known:
+    nothing was solved for."""
     fitted, slopes = at_all(values)
-    rest = y - fitted
+    rest, there = y - fitted, None
     if straight.any():
         columns = np.where(held[:, None, straight], 0.0, slopes[..., straight])
         # twice: what the products of the first time lose, the second finds
         added, rest = solved_at_once(columns, rest, 2)
         values = values.copy()
         values[:, straight] += added
-    return values, rest, (rest**2).sum(axis=-1)
+    else:
+        there = slopes
+    return values, rest, (rest * rest).sum(axis=-1), there
 
 
 def solved_at_once(columns: Floats, rest: Floats, times: int = 1) -> tuple[Floats, Floats]:
@@ -134,9 +169,9 @@ def solved_at_once(columns: Floats, rest: Floats, times: int = 1) -> tuple[Float
     turned = unit.transpose(0, 2, 1)
     squares = turned @ unit
     squares += 1e-12 * np.eye(squares.shape[-1])
-    left, added = rest[..., None], np.zeros(())
+    left, added, inverse = rest[..., None], np.zeros(()), np.linalg.inv(squares)
     for _ in range(times):
-        solved = np.linalg.solve(squares, turned @ left)
+        solved = inverse @ (turned @ left)
         added, left = added + solved, left - unit @ solved
     remains = left[..., 0] if whole else np.where(usable[:, None], left[..., 0], np.inf)
     return added[..., 0] / scale[:, 0, :], remains

@@ -30,11 +30,13 @@ _PATIENCE, _MANY = 4, 2000
 ALIKE = 1.92
 # Columns of derivatives whose sizes differ by more than this are one column to binary64.
 _SINGULAR = 1e-13
+_ROUNDING = float(np.finfo(np.float64).eps)
+_TOLD = 1e-9
 # So many steps tell which of several starts lead down; so many of these are followed to the end.
 _SHORT, _FOLLOWED = 25, 3
 # Two descents have come to the same end where their sums of squares and their parameters are alike
 # to these parts; they are on the way to the same where parameters are to the last.
-_AS_LOW, _AT, _ON_ONE_WAY = 1e-6, 1e-4, 1e-3
+_AS_LOW, _AT, _ON_ONE_WAY = 1e-5, 1e-3, 1e-3
 # One that in so many steps has come by less than this part of its way to the goal is given up.
 _LOOK, _HOPE = 10, 0.05
 # It has come to rest after more than so many steps in turn that gained next to nothing, and at once
@@ -71,7 +73,12 @@ class Curve:
         scale[scale == 0] = 1.0
         if not np.isfinite(scale).all():
             return values, rest
-        added = np.linalg.lstsq(basis / scale, rest, rcond=None)[0] / scale
+        if len(scale) == 1:
+            # the same without a library's detours
+            unit = basis / scale
+            added = (rest @ unit) / scale
+        else:
+            added = np.linalg.lstsq(basis / scale, rest, rcond=None)[0] / scale
         moved = values.copy()
         moved[self.straight] += added
         return moved, rest - basis @ added
@@ -82,21 +89,18 @@ class Curve:
 
 
 class Descent(NamedTuple):
-    """Where a descent ended: parameters, residuals (n,), the inverse of JᵀJ, the steps it took,
-    whether it came to rest, which parameters the readings do not determine, and which are at an
-    end of what they may be."""
+    """Where a descent ended: parameters, residuals (n,), the sum of their squares, the inverse of
+    JᵀJ, the steps it took, whether it came to rest, which parameters the readings do not determine,
+    and which are at an end of what they may be."""
 
     values: Floats
     residuals: Floats
+    rss: float
     unscaled: Floats
     steps: int
     converged: bool
     loose: tuple[int, ...]
     ended: tuple[int, ...]
-
-    @property
-    def rss(self) -> float:
-        return float(self.residuals @ self.residuals)
 
 
 def _lengths(columns: Floats) -> Floats:
@@ -196,40 +200,40 @@ def _apart(states: Sequence[State]) -> list[State]:
 
 
 class _Slope(NamedTuple):
-    """The way down from a place: the size of each variable, the triangle (p, p) of the derivatives
-    in variables of size 1, and the residuals turned as they are, (p,)."""
+    """The way down from a place: the size of each variable, the axes (k, p) along which the
+    derivatives in variables of size 1 are as steep as `steep` (k,), and the residuals along these,
+    (k,)."""
 
     scale: Floats
-    triangle: Floats
-    turned: Floats
+    axes: Floats
+    steep: Floats
+    along: Floats
 
     def step(self, damping: float) -> Floats:
-        """The damped step, as a least-squares problem of its own: no product JᵀJ loses digits."""
-        count = len(self.turned)
-        stacked, right = np.zeros((2 * count, count)), np.zeros(2 * count)
-        stacked[:count], right[:count] = self.triangle, self.turned
-        stacked.flat[count * count :: count + 1] = math.sqrt(damping)
-        return np.asarray(np.linalg.lstsq(stacked, right, rcond=None)[0], np.float64)
+        """The damped step, without a product JᵀJ, which would lose digits."""
+        whole = self.steep * self.steep + damping
+        # what is nothing to binary64 leads nowhere
+        seen = whole > (_ROUNDING * len(whole)) ** 2 * whole.max()
+        part = np.divide(self.steep * self.along, whole, out=np.zeros_like(whole), where=seen)
+        return part @ self.axes
 
     def foreseen(self, step: Floats, damping: float) -> float:
         """What a step would gain, were the curve straight."""
-        return float(step @ (damping * step + self.triangle.T @ self.turned))
+        return float(step @ (damping * step + (self.steep * self.along) @ self.axes))
 
 
 def _slope(
     curve: Curve, values: Floats, residuals: Floats, jacobian: Floats, size: Floats
 ) -> _Slope:
     scale = np.where(size > 0, size, 1.0)
+    scaled = jacobian / scale
     # a parameter whose way down leads out of its bounds rests at its end
-    downhill = jacobian.T @ residuals
-    rests = ((values <= curve.low) & (downhill < 0)) | ((values >= curve.high) & (downhill > 0))
-    count = len(values)
-    both = np.zeros((max(len(residuals), count), count + 1))
-    both[: len(residuals), :count] = np.where(rests, 0.0, jacobian / scale)
-    both[: len(residuals), count] = residuals
-    # turned together, so that the turn itself need not be known
-    turned = np.asarray(np.linalg.qr(both, mode="r"), np.float64)
-    return _Slope(scale, turned[:count, :count], turned[:count, count])
+    low, high = values <= curve.low, values >= curve.high
+    if low.any() or high.any():
+        downhill = residuals @ scaled
+        scaled[:, (low & (downhill < 0)) | (high & (downhill > 0))] = 0.0
+    turned, steep, axes = np.linalg.svd(scaled, full_matrices=False)
+    return _Slope(scale, axes, steep, residuals @ turned)
 
 
 def _damped(
@@ -301,7 +305,9 @@ def _polished(curve: Curve, y: Floats, state: State) -> Descent | None:
         length = float(np.linalg.norm(step * scale))
         # rounding makes steps waver before they come to rest
         idle = 0 if length < last else idle + 1
-        if idle > patience or length == 0:
+        size = float(np.linalg.norm(values * scale))
+        if idle > patience or length <= _ROUNDING * size:
+            # one as short as the last digit gains no other
             break
         moved = curve.within(values + step)
         better, fresh_jacobian = curve.at(moved)
@@ -311,11 +317,14 @@ def _polished(curve: Curve, y: Floats, state: State) -> Descent | None:
         # rounding may take the sum up by a hair, and no more
         if after > before * (1 + 1e-9):
             break
-        values, last, steps = moved, min(length, last), steps + 1
+        values, last = moved, min(length, last)
+        # what moves only the last digits hangs on the processor, and is not told
+        steps += length > _TOLD * size
         fitted, jacobian = better, fresh_jacobian
     unscaled, loose = _inverse(np.where(free, jacobian, 0.0), free)
     ended = tuple(int(i) for i in np.flatnonzero(~free))
-    return Descent(values, y - fitted, unscaled, steps, state.rests, loose, ended)
+    rest = y - fitted
+    return Descent(values, rest, float(rest @ rest), unscaled, steps, state.rests, loose, ended)
 
 
 def _inverse(jacobian: Floats, free: NDArray[np.bool_]) -> tuple[Floats, tuple[int, ...]]:

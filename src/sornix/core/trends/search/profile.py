@@ -166,7 +166,10 @@ class _Side:
                     return None
             found = _crossing(t, seen, near, far)
             size = min(found, abs(self.value + self.way * found))
-            if abs(found - at) < max(_CLOSE * size, _LEAST * found):
+            close = max(_CLOSE * size, _LEAST * found)
+            # where t leaps, only two places beside each other tell where it is reached
+            reached = abs(found - at) < close and abs(t_at - t) < _AGREES * t
+            if reached or far - near < close:
                 return found
         return near / 2 + far / 2
 
@@ -205,13 +208,13 @@ class _Looks:
         assert curve.at_all is not None
         count, p = held.shape
         every = np.tile(held, (len(choices), 1))
-        settled, _, squares = settled_at_once(
+        settled, _, squares, _ = settled_at_once(
             curve.at_all, curve.straight, choices.reshape(-1, p), y, every
         )
         low = np.where(np.isfinite(squares), squares, np.inf).reshape(-1, count).argmin(axis=0)
         starts = settled.reshape(-1, count, p)[low, np.arange(count)]
         limits = curve.straight, curve.low, curve.high
-        states = damped_at_once(curve.at_all, limits, y, starts, _NEAR, held)
+        states = damped_at_once(curve.at_all, limits, y, starts, _NEAR, held, self._least)
         return np.array([s.values for s in states]), np.array([s.rss for s in states])
 
     def checked(self, side: _Side, t: float, away: float) -> float:

@@ -206,9 +206,11 @@ class Search:
     ) -> tuple[list[Floats], float]:
         """The best few of some places, with the straight parameters solved for, and the lowest sum
         of squares there."""
-        x, y, straight = sample.x, sample.y, self._straight
-        places = [self.parts.names.index(name) for name in self.free]
-        weight = np.ones(len(x)) if sample.roots is None else sample.roots
+        x, straight, roots = sample.x, self._straight, sample.roots
+        y = _weighted(sample)
+        # the value of the formula, and what its straight parameters are multiplied by
+        solved = [n for n, one in zip(self.free, straight, strict=True) if one]
+        program = self.parts.program.only(0, *(1 + self.parts.names.index(name) for name in solved))
         found: list[tuple[Floats, Floats]] = []
         for begin in range(0, len(grid), _AT_ONCE):
             go_on()
@@ -222,10 +224,11 @@ class Search:
                 if not straight[i]:
                     values[:, i] = next(bent)
                     known[name] = values[:, i, None]
-            fitted, *slopes = self.parts.program.run(known | {"x": x}, len(block), len(x))
-            columns = np.stack([slopes[i] * weight for i in places], axis=-1)[..., straight]
-            rest = y * weight - fitted * weight
-            if straight.any():
+            told, *slopes = program.values(known | {"x": x}, len(block), len(x))
+            rest = y - (told if roots is None else told * roots)
+            if slopes:
+                columns = np.stack(slopes, axis=-1)
+                columns = columns if roots is None else columns * roots[:, None]
                 values[:, straight], rest = solved_at_once(columns, rest)
             found.append((values, (rest**2).sum(axis=-1)))
         values = np.concatenate([pair[0] for pair in found])
@@ -255,7 +258,7 @@ class Search:
 
         def worked_out(values: Floats) -> tuple[Floats, Floats]:
             known = {**held, **dict(zip(self.free, values.tolist(), strict=True)), "x": x}
-            told, *slopes = self.parts.program.run(known)
+            told, *slopes = self.parts.program.values(known)
             fitted = told if told.ndim else np.full(len(x), told)
             columns = np.empty((len(x), len(places)))
             for column, place in enumerate(places):
@@ -264,13 +267,15 @@ class Search:
                 (fitted, columns) if roots is None else (fitted * roots, columns * roots[:, None])
             )
 
-        weight = np.ones(len(x)) if roots is None else roots
-
         def at_all(values: Floats) -> tuple[Floats, Floats]:
             known = held | {name: values[:, i, None] for i, name in enumerate(self.free)}
-            fitted, *slopes = self.parts.program.run(known | {"x": x}, len(values), len(x))
-            columns = np.stack([slopes[i] for i in places], axis=-1)
-            return fitted * weight, columns * weight[:, None]
+            fitted, *slopes = self.parts.program.values(known | {"x": x}, len(values), len(x))
+            columns = np.empty((len(values), len(x), len(places)))
+            for column, place in enumerate(places):
+                columns[..., column] = slopes[place]
+            return (
+                (fitted, columns) if roots is None else (fitted * roots, columns * roots[:, None])
+            )
 
         straight = self._straight
         if np.isfinite([low, high]).any():

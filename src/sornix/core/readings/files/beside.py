@@ -1,0 +1,55 @@
+"""What stands beside readings: uncertainties in their cells, and units in a column of their own."""
+
+import re
+from collections.abc import Iterable, Sequence
+
+from attrs import evolve
+
+from sornix.core.patterns import pattern
+from sornix.core.readings.files.kinds import Known
+from sornix.core.readings.layouts.header import is_unit
+from sornix.core.readings.tables.column import NUMBER, TEXT, Column
+from sornix.core.readings.tables.table import unique_names
+
+# What a column of units is called; more of them are numbered.
+_OF_UNITS = pattern(
+    r"(?:units?|einheit(?:en)?|unités?|unidad(?:es)?|unità|uom)(?: \d+)?", re.IGNORECASE
+)
+
+
+def holds_units(column: Column) -> bool:
+    """Whether a column says by its name that units of others stand in it."""
+    return column.kind == TEXT and _OF_UNITS.fullmatch(column.name.strip()) is not None
+
+
+def with_units_beside(known: Sequence[Known]) -> list[Known]:
+    """Columns of which those without a unit have the one that a column right behind them tells in
+    all of its cells, or right before the only one of numbers there."""
+    found = list(known)
+    numbers = [*(one.column.kind == NUMBER for one in known), False, False]
+    for at, one in enumerate(known):
+        if not holds_units(one.column):
+            continue
+        units = {str(cell).strip() for cell in set(one.column.values.tolist())} - {""}
+        if len(units) != 1 or not is_unit(unit := next(iter(units))):
+            continue
+        before = at > 0 and numbers[at - 1] and not found[at - 1].column.unit
+        after = numbers[at + 1] and not numbers[at + 2] and not found[at + 1].column.unit
+        if before or after:
+            of = at - 1 if before else at + 1
+            told = found[of]
+            said = f"“{one.column.name}” tells the unit of {{names}}."
+            spread = told.spread and evolve(told.spread, unit=unit)
+            found[of] = told._replace(
+                column=evolve(told.column, unit=unit), spread=spread, notes=(*told.notes, said)
+            )
+    return found
+
+
+def with_spreads(known: Iterable[Known]) -> tuple[Column, ...]:
+    """The columns, the uncertainties that stood in their cells behind each."""
+    found: list[Column] = []
+    for one in known:
+        found += [one.column] if one.spread is None else [one.column, one.spread]
+    names = unique_names(column.name for column in found)
+    return tuple(evolve(c, name=n) if c.name != n else c for c, n in zip(found, names, strict=True))

@@ -1,0 +1,88 @@
+"""Readings with a label before each, as small loggers print them, and lists of numbers as programs
+write them: brought into rows under names."""
+
+import re
+from collections import Counter
+
+from sornix.core.patterns import pattern
+from sornix.core.readings.layouts.ending import passed_over
+from sornix.core.readings.layouts.rows import HEAD_BYTES
+from sornix.core.text import plural
+
+# A name and a sign before what was read: Temp: 21.5, rh=80. What stands behind a digit or another
+# letter is a part of it, as are the minutes of T08:30.
+_LABEL = pattern(
+    r"(?<![^\s,;|])(?!T\d\d:)(?P<name>[^\W\d_][^\s,;|:=]{0,30}(?: [^\W\d_][^\s,;|:=]{0,30}){0,3})"
+    r"[ \t]*[:=](?!//)[ \t]*(?=\S)"
+)
+_BETWEEN = " \t,;|"
+_NUMBER = pattern(r"[-+−]?[\d.,]*\d")
+# so many lines, and of all so large a part, have the same labels
+_FEWEST, _MOSTLY, _LOOKED_AT = 3, 0.9, 40
+_LIST = pattern(r"\s*(?P<name>[^\W\d]\w*)\s*=\s*[\[({](?P<cells>[^\[\](){}=]*)[\])}]\s*[;,]?\s*")
+_ROWS_BEGIN = pattern(r"\s*(?:[^\W\d]\w*\s*=\s*)?(?=[\[({])")
+_IN_ROWS = pattern(r"(?:[\[\](){}\d.,;e+\-−\s]|nan)+", re.IGNORECASE)
+_NEXT_ROW = pattern(r"[\])}]\s*[,;]?\s*[\[({]|;\s*(?=[\d\[({+\-−.])")
+_BRACKETS = pattern(r"[\[\](){}]")
+
+
+def as_rows(raw: bytes) -> tuple[bytes, list[str]]:
+    """A text with the labels of its lines, or the names of its lists, in a line above the readings;
+    and what is to be said of that. Any other as it is."""
+    head = raw[:HEAD_BYTES]
+    if b"=" not in head and b":" not in head and head.lstrip()[:1] not in (b"[", b"(", b"{"):
+        return raw, []
+    return _without_labels(raw) or _out_of_lists(raw) or (raw, [])
+
+
+def _without_labels(raw: bytes) -> tuple[bytes, list[str]] | None:
+    """The lines of a text that have the same labels as rows under these; None where few have."""
+    lines = raw[:HEAD_BYTES].decode("utf-8", "replace").splitlines()
+    head = [line for line in lines[:_LOOKED_AT] if line.strip()]
+    labels, count = Counter(map(_labels, head)).most_common(1)[0] if head else ((), 0)
+    begin = next((i for i, line in enumerate(head) if _labels(line) == labels), 0)
+    if not labels or count < max(_FEWEST, _MOSTLY * (len(head) - begin)):
+        return None
+    rows: list[list[str]] = []
+    left_out = 0
+    for line in raw.decode("utf-8", "replace").splitlines():
+        found = list(_LABEL.finditer(line))
+        if tuple(match["name"] for match in found) != labels:
+            left_out += bool(line.strip())
+            continue
+        ends = [*(match.start() for match in found[1:]), len(line)]
+        cells = [line[m.end() : end].strip(_BETWEEN) for m, end in zip(found, ends, strict=True)]
+        rows.append([*line[: found[0].start()].strip(_BETWEEN).split(), *cells])
+    widths = {len(row) for row in rows}
+    numbers = sum(any(map(_NUMBER.match, row[-len(labels) :])) for row in rows)
+    if len(widths) != 1 or numbers < _MOSTLY * len(rows):
+        return None
+    first = [""] * (widths.pop() - len(labels))
+    said = [f"{plural(len(labels), 'label')} in each line became the names of columns."]
+    said += [passed_over(left_out, "without these labels")] * bool(left_out)
+    text = "\n".join("\t".join(row) for row in ([*first, *labels], *rows))
+    return f"{text}\n".encode(), said
+
+
+def _labels(line: str) -> tuple[str, ...]:
+    return tuple(match["name"] for match in _LABEL.finditer(line))
+
+
+def _out_of_lists(raw: bytes) -> tuple[bytes, list[str]] | None:
+    """Lists with names as columns, and a list of rows as rows; None for any other text."""
+    text = raw.decode("utf-8", "replace").strip()
+    named, at = [], 0
+    while (match := _LIST.match(text, at)) is not None and match.end() > at:
+        cells = [cell.strip(" \t\r\n\"'") for cell in re.split(r"[,;\s]+", match["cells"].strip())]
+        named.append([match["name"], *cells])
+        at = match.end()
+    lengths = {len(one) for one in named}
+    if len(named) > 1 and at == len(text) and len(lengths) == 1:
+        rows = list(zip(*named, strict=True))
+        return "\n".join(map("\t".join, rows)).encode() + b"\n", ["Each list became a column."]
+    begin = _ROWS_BEGIN.match(text)
+    if begin is None or not _IN_ROWS.fullmatch(text, begin.end()):
+        return None
+    rows_of_text = _NEXT_ROW.sub("\n", text[begin.end() :])
+    lines = [_BRACKETS.sub("", line).strip(_BETWEEN) for line in rows_of_text.splitlines()]
+    return "\n".join(filter(None, lines)).encode() + b"\n", ["Brackets around rows were taken off."]
