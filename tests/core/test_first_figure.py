@@ -698,6 +698,8 @@ class FirstFigure(SornixTest):
     def test_series_of_one_quantity_have_its_name_on_the_axis(self) -> None:
         for columns, title in (
             ("Absorbance at 220 nm=wave | Absorbance at 275 nm=wave", "Absorbance"),
+            ("Run A, Area=wave | Run B, Area=wave", "Area"),
+            ("Ca, all=wave | Mg, all=wave", "Ca, all, Mg, all"),
             ("T, Site A (°C)=wave | T, Site B (°C)=wave", "T / °C"),
             ("OD 1=wave | OD 2=wave | OD 3=wave | OD 4=wave | OD 5=wave", "OD"),
             ("North (mg/L)=wave | South (mg/L)=wave", "North, South / mg/L"),

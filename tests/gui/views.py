@@ -163,9 +163,10 @@ def _tell(widget: QWidget, window: QWidget | None, depth: int, lines: list[str])
     model = widget.model() if isinstance(widget, QTableView) else None
     if model is not None:
         lines.extend("  " * (depth + 1) + line for line in _cells(model))
-    for child in widget.children():
-        if isinstance(child, QWidget) and not child.isWindow():
-            _tell(child, window, depth + 1, lines)
+    inside = [c for c in widget.children() if isinstance(c, QWidget) and not c.isWindow()]
+    # from the top down: which of two was made first hangs on how long a fit takes
+    for child in sorted(inside, key=lambda one: (one.y(), one.x())):
+        _tell(child, window, depth + 1, lines)
 
 
 def _words_of(widget: QWidget) -> list[str]:

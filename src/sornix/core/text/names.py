@@ -10,6 +10,14 @@ from sornix.core.patterns import pattern
 _BEHIND = pattern(r",\s.*$|\s(?:at|in|of|from)\s.*$", re.IGNORECASE)
 _TAIL = pattern(r"[\s_.:#-]*(?:\d+(?:[.,]\d+)?|\b[a-h])$", re.IGNORECASE)
 
+# what a column is of, called by a letter or a number: Run A, sample 3, B
+_THING = pattern(
+    r"(?:(?:run|rep(?:licate|eat)?|sample|probe|device|gerät|instrument|sensor|detector|channel|kanal|"
+    r"tank|plot|site|station|batch|series|serie|set|test|trial|day|tag|group|gruppe|lane|well|tube|"
+    r"cell|subject|animal|plate|cage|messung|no\.?|nr\.?)[ _-]?)?(?:[A-Z]|\d{1,3}|[IVX]{1,4})",
+    re.IGNORECASE,
+)
+
 
 def name_stem(name: str) -> str:
     """A name without what tells columns of one quantity apart: a number, a letter, what stands
@@ -20,7 +28,12 @@ def name_stem(name: str) -> str:
 
 def common_name(names: Sequence[str]) -> str:
     """The name that all share before what tells them apart: “Absorbance” of “Absorbance at 220 nm”
-    and “Absorbance at 275 nm”; "" where they share none."""
+    and “Absorbance at 275 nm”, or behind it where they are called by things: of “Run A, Absorbance”
+    and “Run B, Absorbance”; "" where they share none."""
+    parted = [name.rpartition(", ") for name in names]
+    groups = {group for _, _, group in parted}
+    if len(groups) == 1 and all(_THING.fullmatch(thing) for thing, _, _ in parted):
+        return groups.pop()
     stems = {name_stem(name) for name in names}
     found = stems.pop() if len(stems) == 1 else ""
     return found if any(sign.isalpha() for sign in found) else ""

@@ -20,7 +20,7 @@ _NUMBER = pattern(r"[-+−]?[\d.,]*\d")
 # so many lines, and of all so large a part, have the same labels
 _FEWEST, _MOSTLY, _LOOKED_AT = 3, 0.9, 40
 _LIST = pattern(r"\s*(?P<name>[^\W\d]\w*)\s*=\s*[\[({](?P<cells>[^\[\](){}=]*)[\])}]\s*[;,]?\s*")
-_ROWS_BEGIN = pattern(r"\s*(?:[^\W\d]\w*\s*=\s*)?(?=[\[({])")
+_BEGIN = pattern(rb"\s*(?:[^\W\d]\w*\s*=\s*)?(?=[\[({])")
 _IN_ROWS = pattern(r"(?:[\[\](){}\d.,;e+\-−\s]|nan)+", re.IGNORECASE)
 _NEXT_ROW = pattern(r"[\])}]\s*[,;]?\s*[\[({]|;\s*(?=[\d\[({+\-−.])")
 _BRACKETS = pattern(r"[\[\](){}]")
@@ -30,9 +30,10 @@ def as_rows(raw: bytes) -> tuple[bytes, list[str]]:
     """A text with the labels of its lines, or the names of its lists, in a line above the readings;
     and what is to be said of that. Any other as it is."""
     head = raw[:HEAD_BYTES]
-    if b"=" not in head and b":" not in head and head.lstrip()[:1] not in (b"[", b"(", b"{"):
-        return raw, []
-    return _without_labels(raw) or _out_of_lists(raw) or (raw, [])
+    found = _without_labels(raw) if b"=" in head or b":" in head else None
+    if found is None and (begin := _BEGIN.match(head)) is not None:
+        found = _out_of_lists(raw, begin.end())
+    return found or (raw, [])
 
 
 def _without_labels(raw: bytes) -> tuple[bytes, list[str]] | None:
@@ -68,9 +69,10 @@ def _labels(line: str) -> tuple[str, ...]:
     return tuple(match["name"] for match in _LABEL.finditer(line))
 
 
-def _out_of_lists(raw: bytes) -> tuple[bytes, list[str]] | None:
-    """Lists with names as columns, and a list of rows as rows; None for any other text."""
-    text = raw.decode("utf-8", "replace").strip()
+def _out_of_lists(raw: bytes, begin: int) -> tuple[bytes, list[str]] | None:
+    """Lists with names as columns, and a list of rows, which would begin there, as rows; None for
+    any other text."""
+    text = raw.decode("utf-8", "replace").rstrip()
     named, at = [], 0
     while (match := _LIST.match(text, at)) is not None and match.end() > at:
         cells = [cell.strip(" \t\r\n\"'") for cell in re.split(r"[,;\s]+", match["cells"].strip())]
@@ -78,11 +80,11 @@ def _out_of_lists(raw: bytes) -> tuple[bytes, list[str]] | None:
         at = match.end()
     lengths = {len(one) for one in named}
     if len(named) > 1 and at == len(text) and len(lengths) == 1:
-        rows = list(zip(*named, strict=True))
-        return "\n".join(map("\t".join, rows)).encode() + b"\n", ["Each list became a column."]
-    begin = _ROWS_BEGIN.match(text)
-    if begin is None or not _IN_ROWS.fullmatch(text, begin.end()):
+        columns = map("\t".join, zip(*named, strict=True))
+        return "\n".join(columns).encode() + b"\n", ["Each list became a column."]
+    rows = raw[begin:].decode("utf-8", "replace").strip()
+    if not _IN_ROWS.fullmatch(rows):
         return None
-    rows_of_text = _NEXT_ROW.sub("\n", text[begin.end() :])
+    rows_of_text = _NEXT_ROW.sub("\n", rows)
     lines = [_BRACKETS.sub("", line).strip(_BETWEEN) for line in rows_of_text.splitlines()]
     return "\n".join(filter(None, lines)).encode() + b"\n", ["Brackets around rows were taken off."]
