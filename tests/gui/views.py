@@ -164,8 +164,10 @@ def _tell(widget: QWidget, window: QWidget | None, depth: int, lines: list[str])
     if model is not None:
         lines.extend("  " * (depth + 1) + line for line in _cells(model))
     inside = [c for c in widget.children() if isinstance(c, QWidget) and not c.isWindow()]
-    # from the top down: which of two was made first hangs on how long a fit takes
-    for child in sorted(inside, key=lambda one: (one.y(), one.x())):
+    if window is not None:
+        # from the top down: which of two was made first hangs on how long a fit takes
+        inside.sort(key=lambda one: (one.y(), one.x()))
+    for child in inside:
         _tell(child, window, depth + 1, lines)
 
 
