@@ -19,7 +19,6 @@ from hypothesis import strategies as st
 from sornix.core.document import Document, load_document, save_document
 from sornix.core.errors import ReadingsError
 from sornix.core.figure import new_figure
-from sornix.core.marked import WORKBOOK_AS_XML
 from sornix.core.readings import Table, number_column, time_column
 from sornix.core.readings.changes.again import read_again
 from sornix.core.readings.formats.arrays import Variable, tables_of
@@ -30,6 +29,7 @@ from tests.core.formats import good_files, spectrum
 from tests.core.test_awkward import described
 from tests.core.test_layouts import told
 
+_OF_SHEETS = "urn:schemas-of-a-maker:office:spreadsheet"
 _DIGITS = ("@ABCDEFGHI", "@abcdefghi", "%JKLMNOPQR", "%jklmnopqr")
 
 
@@ -431,8 +431,8 @@ class Formats(SornixTest):
             row(cell(f"2026-04-0{day}T06:30:00.000", "DateTime"), cell(day / 8, "Number", share))
             for day in (1, 2)
         )
-        book = f"""<?xml version="1.0"?><Workbook xmlns="{WORKBOOK_AS_XML}"
-            xmlns:ss="{WORKBOOK_AS_XML}"><Styles><Style ss:ID="p"><NumberFormat ss:Format="0.0%"/>
+        book = f"""<?xml version="1.0"?><Workbook xmlns="{_OF_SHEETS}"
+            xmlns:ss="{_OF_SHEETS}"><Styles><Style ss:ID="p"><NumberFormat ss:Format="0.0%"/>
             </Style></Styles><Worksheet ss:Name="L"><Table>{rows}</Table></Worksheet></Workbook>"""
         log = "t t: 2026-04-01 06:30, 2026-04-02 06:30 | y [%] n: 12.5, 25"
         for name, content, columns in (

@@ -6,7 +6,8 @@ from sornix.core.patterns import pattern
 
 # Marked texts in which there are tables: pages, and workbooks that name this in their head.
 PAGE, SHEETS = "page", "sheets"
-WORKBOOK_AS_XML = "urn:schemas-microsoft-com:office:spreadsheet"
+# of the name of its elements, what all makers have in common
+_WORKBOOK_AS_XML = pattern(rb"xmlns(?::\w+)?\s*=\s*[\"']urn:[^\"'\s]*:office:spreadsheet[\"']")
 _PAGE_BEGINS = pattern(
     rb"(?:<\?xml[^>]*>|<!--.*?-->|\s)*<(?:!doctype html|html|head|meta|body|table|div|style)\b",
     re.DOTALL | re.IGNORECASE,
@@ -23,7 +24,7 @@ def marked_kind(head: bytes) -> str:
     if _PAGE_BEGINS.match(plain):
         return PAGE
     is_xml = plain.lstrip().startswith(b"<?xml")
-    return SHEETS if is_xml and WORKBOOK_AS_XML.encode() in plain else ""
+    return SHEETS if is_xml and _WORKBOOK_AS_XML.search(plain) else ""
 
 
 def is_typed(head: bytes) -> bool:

@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
 
@@ -95,6 +96,7 @@ def _is_symbol_of_spread(column: Column, of: Column) -> bool:
     return column.ends[0] >= 0 and column.ends[1] <= _MOST_UNSURE * (of.ends[1] - of.ends[0])
 
 
+@lru_cache(maxsize=1 << 15)
 def end_of(name: str) -> tuple[str, str]:
     """Which end of an interval a name says, "low" or "high", "" for none, and of what."""
     name = name.strip()
@@ -102,8 +104,7 @@ def end_of(name: str) -> tuple[str, str]:
         share = float(quantile["of"] or quantile["in"])
         # those that belong together are as far from the middle
         return ("low" if share < _HALF else "high"), f"{min(share, 2 * _HALF - share):g} %"
-    words = [word for word in _WORDS.split(name) if word]
-    side, rest = side_among(words)
+    side, rest = side_among(_words(name))
     if any(map(_INTERVAL.fullmatch, rest)) and side:
         rest = [word for word in rest if not _OF_INTERVALS.fullmatch(word)]
     return side, " ".join(rest)
@@ -112,7 +113,7 @@ def end_of(name: str) -> tuple[str, str]:
 def length_of(name: str) -> tuple[str, str]:
     """Which side of a reading a name says that lengths of error bars are on, "" for both, and the
     rest of the name: err_lo, error +, lower error. What is no such length has its whole name."""
-    words = [word for word in _WORDS.split(name.strip()) if word]
+    words = _words(name)
     side, rest = side_among(words)
     if not side and len(words) > 1:
         for at in (0, -1):
@@ -121,6 +122,10 @@ def length_of(name: str) -> tuple[str, str]:
                     side, rest = one, words[1:] if at == 0 else words[:-1]
     told = side and any(_LENGTH.fullmatch(one) and not _INTERVAL.fullmatch(one) for one in rest)
     return (side, " ".join(rest)) if told else ("", name.strip())
+
+
+def _words(name: str) -> list[str]:
+    return [word for word in _WORDS.split(name.strip()) if word]
 
 
 def side_among(
@@ -145,15 +150,17 @@ def owner_of_extreme(column: Column, columns: Sequence[Column]) -> str | None:
     others = [one for one in numbers if end_of(one.name) == (_OTHER[side], of)]
     if not others or column.kind != NUMBER:
         return None
-    ends = sorted((column, others[0]), key=columns.index)
+    ends = (column, others[0])
     nameless = not of or of.endswith("%")
     inner = [one for one in numbers if not end_of(one.name)[0]]
     means = [one for one in inner if of and plain(one.name) == plain(of)]
     means += [one for one in inner if _MEAN.fullmatch(one.name.strip())
               and (nameless or plain(of) in plain(one.name))]  # fmt: skip
-    first = columns.index(ends[0])
+    # by their names: comparing columns takes long where there are many
+    names = [one.name for one in columns]
+    first = min(names.index(one.name) for one in ends)
     means += [one for one in inner if nameless and first and one is columns[first - 1]]
-    sure = any(map(_SURE.fullmatch, _WORDS.split(column.name)))
+    sure = any(map(_SURE.fullmatch, _words(column.name)))
     return next((one.name for one in means if sure or _is_between(one, ends)), None)
 
 

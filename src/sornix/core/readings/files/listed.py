@@ -82,7 +82,8 @@ def _out_of_lists(raw: bytes, begin: int) -> tuple[bytes, list[str]] | None:
     if len(named) > 1 and at == len(text) and len(lengths) == 1:
         columns = map("\t".join, zip(*named, strict=True))
         return "\n".join(columns).encode() + b"\n", ["Each list became a column."]
-    rows = raw[begin:].decode("utf-8", "replace").strip()
+    # what begins a list is ASCII
+    rows = text[begin:]
     if not _IN_ROWS.fullmatch(rows):
         return None
     rows_of_text = _NEXT_ROW.sub("\n", rows)

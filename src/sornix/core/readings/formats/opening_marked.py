@@ -12,10 +12,9 @@ from html.parser import HTMLParser
 from pathlib import Path
 from typing import Any
 
-from sornix.core.marked import PAGE, SHEETS, UTF16, WORKBOOK_AS_XML
+from sornix.core.marked import PAGE, SHEETS, UTF16
 from sornix.core.patterns import pattern
 
-_NAMES = f"{{{WORKBOOK_AS_XML}}}"
 _CODE = pattern(rb"""(?:charset|encoding)\s*=\s*["']?([\w.:-]+)""", re.IGNORECASE)
 # A cell of a page spans no more others, and no place lies further out.
 _LONG = 6
@@ -28,7 +27,6 @@ _UNSEEN = ("script", "style", "template")
 _EXACT = ("x:num", "sdval")
 # times without a day are those of such days
 _NO_DAYS = (dt.date(1899, 12, 30), dt.date(1899, 12, 31))
-_VISIBLE = "{urn:schemas-microsoft-com:office:excel}Visible"
 Found = tuple[str, Any]
 _Ends = tuple[tuple[int, int], tuple[int, int]]
 # a table: what it is called, its rows, and the ends of cells that are merged
@@ -230,25 +228,32 @@ def _sheets(path: str, name: str, _trim: str) -> Found:
 
     try:
         book = ET.parse(path).getroot()
-        if book.tag != f"{_NAMES}Workbook":
+        for part in book.iter():
+            # whoever defined their names
+            part.tag = _bare(part.tag)
+            part.attrib = {_bare(name): value for name, value in part.attrib.items()}
+        if book.tag != "Workbook":
             return "X", ""
         shares = {
-            style.get(f"{_NAMES}ID")
-            for style in book.iter(f"{_NAMES}Style")
-            for form in style.iter(f"{_NAMES}NumberFormat")
-            if "%" in (said := form.get(f"{_NAMES}Format", "")) or said == "Percent"
+            style.get("ID")
+            for style in book.iter("Style")
+            for form in style.iter("NumberFormat")
+            if "%" in (said := form.get("Format", "")) or said == "Percent"
         }
         found, hidden = [], []
-        for sheet in book.iter(f"{_NAMES}Worksheet"):
-            called = sheet.get(f"{_NAMES}Name", "")
+        for sheet in book.iter("Worksheet"):
+            called = sheet.get("Name", "")
             rows, merged = _rows_of(sheet, shares)
             found.append((called, rows, merged))
-            if any((seen.text or "").startswith("SheetHidden") or "VeryHidden" in (seen.text or "")
-                   for seen in sheet.iter(_VISIBLE)):  # fmt: skip
+            if any("Hidden" in (seen.text or "") for seen in sheet.iter("Visible")):
                 hidden.append(called)
     except (ET.ParseError, ValueError):
         return "D", ""
     return _chosen(found, name, hidden if len(hidden) < len(found) else [])
+
+
+def _bare(name: str) -> str:
+    return name.rpartition("}")[2]
 
 
 def _rows_of(sheet: Any, shares: set[str | None]) -> tuple[list[list[Any]], list[_Ends]]:
@@ -256,18 +261,18 @@ def _rows_of(sheet: Any, shares: set[str | None]) -> tuple[list[list[Any]], list
     where a place lies outside of all sheets."""
     rows: list[list[Any]] = []
     merged: list[_Ends] = []
-    for row in sheet.iter(f"{_NAMES}Row"):
+    for row in sheet.iter("Row"):
         rows += [[] for _ in range(_place(row, len(rows), _MOST_ROWS) - len(rows))]
         cells: list[Any] = []
-        for cell in row.iter(f"{_NAMES}Cell"):
+        for cell in row.iter("Cell"):
             cells += [""] * (_place(cell, len(cells), _MOST_COLUMNS) - len(cells))
-            down, across = (int(cell.get(f"{_NAMES}Merge{way}", 0)) for way in ("Down", "Across"))
+            down, across = (int(cell.get(f"Merge{way}", 0)) for way in ("Down", "Across"))
             if down:
                 at = len(rows), len(cells)
                 merged.append((at, (at[0] + down, at[1] + across)))
-            data = cell.find(f"{_NAMES}Data")
+            data = cell.find("Data")
             value = "" if data is None else _typed(data)
-            style = cell.get(f"{_NAMES}StyleID")
+            style = cell.get("StyleID")
             cells += [_share(value) if style in shares and type(value) is float else value]
             cells += [""] * min(across, _MOST_COLUMNS)
         rows.append(cells)
@@ -277,7 +282,7 @@ def _rows_of(sheet: Any, shares: set[str | None]) -> tuple[list[list[Any]], list
 
 def _place(part: Any, following: int, most: int) -> int:
     """Where a row or a cell stands, from 0: where it says, else behind those before it."""
-    place = int(part.get(f"{_NAMES}Index", following + 1)) - 1
+    place = int(part.get("Index", following + 1)) - 1
     if not following <= place < most:
         raise ValueError
     return place
@@ -285,7 +290,7 @@ def _place(part: Any, following: int, most: int) -> int:
 
 def _typed(data: Any) -> Any:
     """What a cell holds, by the type that it tells. Raises ValueError."""
-    text, kind = "".join(data.itertext()), data.get(f"{_NAMES}Type", "String")
+    text, kind = "".join(data.itertext()), data.get("Type", "String")
     if kind == "Number":
         return float(text)
     if kind == "Boolean":

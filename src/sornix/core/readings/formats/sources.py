@@ -234,7 +234,7 @@ def _read_file(path: Path, sheet: str | None, held: Held) -> tuple[Table, ...]:
         sheet not in (None, *(table.name for table in tables))
         and len(tables) == 1
         and tables[0].source is None
-        and kind is not FILE_TYPES["workbook"]
+        and kind not in [FILE_TYPES[book] for book in ("workbook", PAGE, SHEETS)]
     ):
         raise ReadingsError("This file has no sheets.", where=path.name)
     state = path.stat()

@@ -9,7 +9,7 @@ looked for a second time, and what was found lower there is itself a doubt.
 """
 
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from itertools import product
 from typing import NamedTuple
 
@@ -225,10 +225,9 @@ class Search:
                     values[:, i] = next(bent)
                     known[name] = values[:, i, None]
             told, *slopes = program.values(known | {"x": x}, len(block), len(x))
-            rest = y - (told if roots is None else told * roots)
+            fitted, columns = _in_columns(told, slopes, roots)
+            rest = y - fitted
             if slopes:
-                columns = np.stack(slopes, axis=-1)
-                columns = columns if roots is None else columns * roots[:, None]
                 values[:, straight], rest = solved_at_once(columns, rest)
             found.append((values, (rest**2).sum(axis=-1)))
         values = np.concatenate([pair[0] for pair in found])
@@ -260,22 +259,12 @@ class Search:
             known = {**held, **dict(zip(self.free, values.tolist(), strict=True)), "x": x}
             told, *slopes = self.parts.program.values(known)
             fitted = told if told.ndim else np.full(len(x), told)
-            columns = np.empty((len(x), len(places)))
-            for column, place in enumerate(places):
-                columns[:, column] = slopes[place]
-            return (
-                (fitted, columns) if roots is None else (fitted * roots, columns * roots[:, None])
-            )
+            return _in_columns(fitted, [slopes[place] for place in places], roots)
 
         def at_all(values: Floats) -> tuple[Floats, Floats]:
             known = held | {name: values[:, i, None] for i, name in enumerate(self.free)}
-            fitted, *slopes = self.parts.program.values(known | {"x": x}, len(values), len(x))
-            columns = np.empty((len(values), len(x), len(places)))
-            for column, place in enumerate(places):
-                columns[..., column] = slopes[place]
-            return (
-                (fitted, columns) if roots is None else (fitted * roots, columns * roots[:, None])
-            )
+            told, *slopes = self.parts.program.values(known | {"x": x}, len(values), len(x))
+            return _in_columns(told, [slopes[place] for place in places], roots)
 
         straight = self._straight
         if np.isfinite([low, high]).any():
@@ -360,6 +349,17 @@ class Search:
             if min(apart) > 0.5 * scatter:
                 found.append(self._tidied(other))
         return tuple(found)
+
+
+def _in_columns(
+    fitted: Floats, slopes: Sequence[Floats], roots: Floats | None
+) -> tuple[Floats, Floats]:
+    """Values (…, n) of a curve and its p derivatives in columns (…, n, p), weighted where readings
+    have `roots` of weights (n,)."""
+    columns = np.empty((*fitted.shape, len(slopes)))
+    for place, slope in enumerate(slopes):
+        columns[..., place] = slope
+    return (fitted, columns) if roots is None else (fitted * roots, columns * roots[:, None])
 
 
 def _weighted(sample: Sample) -> Floats:
