@@ -1,7 +1,7 @@
 """What is read from awkward texts, all that is said of it, and what is drawn of it unasked, a line
-each in tests/data/reads.txt: those of the tests, those laid out by chance, and those with a letter
-or two changed. It is made anew by `python -m tests.core.reads`; what changed is to be read in the
-difference before it is kept."""
+each in tests/data/reads.txt: those of small-files.txt, those laid out by chance, and those with a
+letter or two changed. It is made anew by `python -m tests.core.reads`; what changed is to be read
+in the difference before it is kept."""
 
 import random
 from collections.abc import Iterator
@@ -12,10 +12,8 @@ from sornix.core.readings import Table
 from sornix.core.readings.files.delimited import read_texts
 from sornix.core.statement import write_statement
 from tests.base import DATA
-from tests.core.test_awkward import CASES, described
-from tests.core.test_layouts import CASES as LAYOUTS
-from tests.core.test_layouts import laid_out, told
-from tests.core.test_small_files import FILES
+from tests.core.small_files import described, small_files, told
+from tests.core.test_layouts import laid_out
 
 FILE = DATA / "reads.txt"
 _LAID_OUT, _CHANGED = 150, 2
@@ -23,10 +21,8 @@ _LETTERS = ",;. \t-/:1e\"'%(m\n"
 
 
 def _texts() -> Iterator[tuple[str, bytes]]:
-    cases = [(one.name, one.text) for one in CASES]
-    cases += [(one.name, one.text) for one in (*LAYOUTS, *FILES)]
-    for name, text in cases:
-        raw = text if isinstance(text, bytes) else text.encode()
+    for name, case in small_files().items():
+        raw = case.raw
         yield name, raw
         dice = random.Random(name)
         for number in range(_CHANGED):

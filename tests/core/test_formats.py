@@ -26,8 +26,7 @@ from sornix.core.readings.formats.sources import read_file, read_pasted
 from sornix.core.readings.tables.dialect import doubts_of
 from tests.base import SornixTest
 from tests.core.formats import good_files, spectrum
-from tests.core.test_awkward import described
-from tests.core.test_layouts import told
+from tests.core.small_files import described, told
 
 _OF_SHEETS = "urn:schemas-of-a-maker:office:spreadsheet"
 _DIGITS = ("@ABCDEFGHI", "@abcdefghi", "%JKLMNOPQR", "%jklmnopqr")
