@@ -4,6 +4,7 @@ A column is told by how its readings run; `↓` is a profile, `±` error bars, `
 """
 
 from collections.abc import Callable
+from unittest import mock
 
 import numpy as np
 
@@ -21,6 +22,7 @@ from sornix.core.figure import (
     set_mark,
     set_size,
 )
+from sornix.core.figure.derived import workedout
 from sornix.core.figure.derived.runs import is_standard
 from sornix.core.figure.model.targets import Legend
 from sornix.core.readings import (
@@ -34,7 +36,7 @@ from sornix.core.readings import (
 )
 from sornix.core.statement import write_statement
 from tests.base import DATA, SornixTest
-from tests.core.measure import PlainMeasure
+from tests.core.measure import PlainMeasure, calls_of
 
 _MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"]
 _DAY = 86_400.0
@@ -308,6 +310,36 @@ class FirstFigure(SornixTest):
             heading = parse_heading(title)
             column = number_column(heading.name, values, heading.unit)
             self.assertEqual(is_standard(column), wanted, title)
+
+    def test_what_was_worked_out_of_another_is_found_among_very_many(self) -> None:
+        """All that looking at whole columns finds, though a glance at a few rows goes before; and
+        of three hundred columns no pair is looked at whole that a glance tells apart."""
+        ways = (("1/", np.reciprocal), ("ln ", np.log), ("lg ", np.log10), ("sqrt ", np.sqrt),
+                ("1000/", lambda v: 1000 / (v + 273.15)), ("", np.square))  # fmt: skip
+        dice = np.random.default_rng(11)
+        none = found = 0
+        for _ in range(80):
+            columns = []
+            for i in range(4):
+                values = dice.choice([1.0, 40.0, 3000.0]) * dice.random(dice.integers(4, 40, 1)[0])
+                values = np.resize(values, 40) * dice.choice(
+                    [-1.0, 1.0], 40, p=dice.choice([[0, 1], [0.3, 0.7]])
+                )
+                values[dice.random(40) < dice.choice([0.0, 0.2])] = np.nan
+                columns.append(number_column(f"c{i}", values.round(3)))
+                name, way = ways[dice.integers(len(ways))]
+                with np.errstate(all="ignore"):
+                    made = way(values).round(dice.integers(1, 6))
+                if dice.random() < 0.3:
+                    made = np.array([float(f"{one:.2g}") for one in made])
+                columns.append(number_column(f"{name}c{i}{'²' * (not name)}", made))
+            with mock.patch.object(workedout, "_GLANCED_AT", 0):
+                wanted = workedout.made_of(columns)
+            self.assertEqual(workedout.made_of(columns), wanted)
+            found, none = found + len(wanted), none + 4 - len(wanted)
+        self.assertGreater(min(found, none), 20)
+        many = [number_column(f"log2 G{i}", dice.normal(3, 1, 20).round(3)) for i in range(300)]
+        self.assertLess(calls_of(lambda: workedout.made_of(many)), 300 * 300)
 
     def test_nothing_to_draw_is_drawn_anyway(self) -> None:
         for text in (b"a\n1\n", b"a,b\n1,x\n", b"d\n2026-06-01\n2026-06-02\n", b"No.\n1\n2\n3\n"):

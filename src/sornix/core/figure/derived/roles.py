@@ -118,8 +118,12 @@ def roles(table: Table) -> tuple[Seen, ...]:
 def _roles(table: Table) -> tuple[Seen, ...]:
     columns = table.columns
     found: list[Seen] = []
+    beside = _Beside(
+        [one for one in columns if one.kind in (NUMBER, TIME) and one.count],
+        any(one.kind == TEXT and _role_of_words(one) == GROUPS for one in columns if one.count),
+    )
     for at, column in enumerate(columns):
-        found.append(_seen(column, columns, at, found))
+        found.append(_seen(column, columns, at, found, beside))
     told = _told_by_moments(columns)
     found = [one._replace(role=ONCE_MORE, about=told[one.column.name])
              if one.column.name in told else one for one in found]  # fmt: skip
@@ -224,7 +228,16 @@ def _with_who_measured(found: list[Seen]) -> list[Seen]:
     ]  # fmt: skip
 
 
-def _seen(column: Column, columns: Sequence[Column], at: int, before: Sequence[Seen]) -> Seen:
+class _Beside(NamedTuple):
+    """The columns of numbers of a table, and whether there is one of groups."""
+
+    numbers: list[Column]
+    grouped: bool
+
+
+def _seen(
+    column: Column, columns: Sequence[Column], at: int, before: Sequence[Seen], beside: _Beside
+) -> Seen:
     if not column.count:
         return Seen(column, EMPTY)
     if column.kind == TEXT:
@@ -236,19 +249,14 @@ def _seen(column: Column, columns: Sequence[Column], at: int, before: Sequence[S
         return Seen(column, UNCERTAINTY, owner) if owner else Seen(column, CONSTANT)
     if column.kind == TIME:
         return Seen(column, MOMENT)
-    return _seen_numbers(column, columns, at, before)
+    return _seen_numbers(column, columns, at, before, beside)
 
 
 def _seen_numbers(
-    column: Column, columns: Sequence[Column], at: int, before: Sequence[Seen]
+    column: Column, columns: Sequence[Column], at: int, before: Sequence[Seen], beside: _Beside
 ) -> Seen:
-    numbers = [one for one in columns if one.kind in (NUMBER, TIME) and one.count]
-    grouped = any(
-        one.kind == TEXT and _role_of_words(one) == GROUPS for one in columns if one.count
-    )
     first = all(one.kind == TEXT for one in columns[:at])
-    others = [one for one in numbers if one is not column]
-    if _is_numbered(column, others, first=first, beside=len(others) + grouped):
+    if _is_numbered(column, beside, first=first):
         return Seen(column, NUMBERED)
     owner = _owner_of_spread(column, before)
     if owner:
@@ -258,9 +266,9 @@ def _seen_numbers(
     if _is_year(column, column.known):
         return Seen(column, YEAR)
     for one in before:
-        if one.drawn and _is_same(one.column, column):
+        if _is_same(one.column, column) and one.drawn:
             return Seen(column, ONCE_MORE, one.column.name)
-    code = _is_code(column, column.known, first=column is numbers[0])
+    code = _is_code(column, column.known, first=column is beside.numbers[0])
     return Seen(column, CODES if code else QUANTITY)
 
 
@@ -282,23 +290,25 @@ def _role_of_words(column: Column) -> str:
     return NAMES if different == len(words) else GROUPS
 
 
-def _is_numbered(column: Column, others: Sequence[Column], *, first: bool, beside: int) -> bool:
-    """Whether a column only numbers the rows, with so many columns of numbers or
-    of groups `beside` it."""
+def _is_numbered(column: Column, beside: _Beside, *, first: bool) -> bool:
+    """Whether a column only numbers the rows, by the columns of numbers and of groups `beside`
+    it."""
     if not column.is_whole:
         return False
+    others = [one for one in beside.numbers if one is not column]
+    more = len(others) + beside.grouped > 1
     name, values = column.name.strip(), column.known
     counts_up = bool((np.diff(values) == 1).all()) and values[0] in (0, 1)
     if _NAMELESS.fullmatch(name):
         # wavelengths and times need no names; beside one column, places are as good as numbers
-        return counts_up and beside > 1
+        return counts_up and more
     if not _NUMBERED.fullmatch(name):
         # tubes, bottles, animals: numbers of things, where two quantities stand beside them
         thing = not column.unit and len(name) > 1
         if chosen(column):
             # and levels and channels, whose concentrations and energies stand beside them
             thing &= _STANDS_FOR.fullmatch(name) is not None and 2 in map(chosen, others)
-        return first and counts_up and thing and beside > 1 and len(values) > 2
+        return first and counts_up and thing and more and len(values) > 2
     one_by_one = bool((np.diff(values) == 1).all()) and len(values) > 2
     return (
         one_by_one

@@ -54,23 +54,24 @@ def owner_of_spread(column: Column, before: Sequence[Column], *, behind: bool) -
     side, name = length_of(column.name)
     match = _SPREAD_FIRST.fullmatch(name) or _SPREAD_LAST.fullmatch(name)
     unit_says = re.fullmatch(_SPREAD, column.unit.strip(), re.IGNORECASE) is not None
-    measured = [one for one in before if _can_be_spread(column, one)]
-    if match is None and measured and _is_symbol_of_spread(column, measured[-1]):
-        return measured[-1].name
+    last = next((one for one in reversed(before) if _can_be_spread(column, one)), None)
+    if match is None and last is not None and _is_symbol_of_spread(column, last):
+        return last.name
     if (match is None and not unit_says) or (column.ends or (0.0, 0.0))[0] < 0:
         return ""
     if match is not None and not side and end_of(name)[0]:
         # an end of an interval, no length
         return ""
     of = plain((match["of"] or "") if match is not None else name)
-    named = [one.name for one in measured if of and (plain(one.name) == of or (
-        len(of) > 2 and (of in plain(one.name) or plain(one.name) in of)))]  # fmt: skip
+    measured = (one for one in before if of and _can_be_spread(column, one))
+    named = [one.name for one in measured if plain(one.name) == of or (
+        len(of) > 2 and (of in plain(one.name) or plain(one.name) in of))]  # fmt: skip
     if named:
         return named[-1]
     if of and match is not None and not unit_says and _SPREAD_FIRST.fullmatch(name) is None:
         # “Fit error” is about nothing that is here
         return ""
-    return measured[-1].name if measured and behind else ""
+    return last.name if last is not None and behind else ""
 
 
 def _can_be_spread(column: Column, of: Column) -> bool:
