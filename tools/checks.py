@@ -26,8 +26,12 @@ TOOLS: dict[str, list[object]] = {
     "types": [BIN / "mypy"],
     "import contracts": [BIN / "lint-imports"],
 }
+_OF_FIGURES = ["test_drawn", "test_statement", "test_trend_figures", "test_resampling",
+               "test_strange_documents"]  # fmt: skip
 TESTS = {
-    "core tests, without Qt": ["--without-qt", "tests/core"],
+    "core tests of readings, without Qt": ["--without-qt", "tests/core", "--but", *_OF_FIGURES],
+    "core tests of figures, without Qt": ["--without-qt",
+                                          *(f"tests/core/{name}.py" for name in _OF_FIGURES)],
     "window and picture tests, offscreen": ["tests/paint", "tests/gui", "--but", "test_views"],
     "views and commands, offscreen": ["tests/gui/test_views.py", "tests/cli"],
     # a hand waits more than it works, so two of them work beside each other
@@ -105,9 +109,9 @@ def main() -> int:
         tempfile.TemporaryDirectory() as folder,
         virtual_display() as one,
         virtual_display() as two,
-        ThreadPoolExecutor(5) as pool,
+        ThreadPoolExecutor(len(TESTS) + 1) as pool,
     ):
-        displays = dict(zip(TESTS, ("", "", "", one, two), strict=True))
+        displays = dict(zip(TESTS, ("", "", "", "", one, two), strict=True))
         tests = [pool.submit(run_tests, *pair, Path(folder)) for pair in displays.items()]
         tools = [pool.submit(run, name, command, {}) for name, command in TOOLS.items()]
         for tool in tools:

@@ -4,7 +4,9 @@ python tools/run_tests.py [--without-qt] [--counts FILE] [--but MODULE…] FOLDE
 """
 
 import argparse
+import gc
 import json
+import os
 import sys
 import unittest
 from pathlib import Path
@@ -20,6 +22,9 @@ def main() -> int:
     parser.add_argument("places", nargs="+")
     arguments = parser.parse_args()
     sys.path.insert(0, str(ROOT))
+    # as the command has it
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+    gc.set_threshold(200_000)
     if arguments.without_qt:
         # importing a module that is None in this table fails
         sys.modules["PyQt6"] = None  # type: ignore[assignment]
@@ -31,6 +36,7 @@ def main() -> int:
             if path.stem not in arguments.but:
                 module = ".".join(path.relative_to(ROOT).with_suffix("").parts)
                 suite.addTests(unittest.defaultTestLoader.loadTestsFromName(module))
+    gc.freeze()
     result = unittest.TextTestRunner(stream=sys.stdout, verbosity=1).run(suite)
     failed = len({str(test).partition(" [")[0] for test, _ in result.failures + result.errors})
     failed += len(result.unexpectedSuccesses)

@@ -314,17 +314,18 @@ class FirstFigure(SornixTest):
     def test_what_was_worked_out_of_another_is_found_among_very_many(self) -> None:
         """All that looking at whole columns finds, though a glance at a few rows goes before; and
         of three hundred columns no pair is looked at whole that a glance tells apart."""
-        ways = (("1/", np.reciprocal), ("ln ", np.log), ("lg ", np.log10), ("sqrt ", np.sqrt),
-                ("1000/", lambda v: 1000 / (v + 273.15)), ("", np.square))  # fmt: skip
+        ways: tuple[tuple[str, Callable[..., np.ndarray]], ...] = (
+            ("1/", np.reciprocal), ("ln ", np.log), ("lg ", np.log10), ("sqrt ", np.sqrt),
+            ("1000/", lambda v: 1000 / (v + 273.15)), ("", np.square),
+        )  # fmt: skip
         dice = np.random.default_rng(11)
         none = found = 0
         for _ in range(80):
             columns = []
             for i in range(4):
                 values = dice.choice([1.0, 40.0, 3000.0]) * dice.random(dice.integers(4, 40, 1)[0])
-                values = np.resize(values, 40) * dice.choice(
-                    [-1.0, 1.0], 40, p=dice.choice([[0, 1], [0.3, 0.7]])
-                )
+                below = dice.random(40) < dice.choice([0.0, 0.3])
+                values = np.resize(values, 40) * np.where(below, -1.0, 1.0)
                 values[dice.random(40) < dice.choice([0.0, 0.2])] = np.nan
                 columns.append(number_column(f"c{i}", values.round(3)))
                 name, way = ways[dice.integers(len(ways))]

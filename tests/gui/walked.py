@@ -5,7 +5,7 @@ it is kept."""
 import os
 import re
 import tempfile
-from collections import Counter
+from collections import Counter, deque
 from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
 from typing import Any
@@ -13,6 +13,8 @@ from typing import Any
 from PyQt6.QtCore import QEvent, QPoint
 from PyQt6.QtWidgets import QApplication, QWidget
 
+from sornix.core.figure import Figure
+from sornix.core.readings import Table
 from sornix.core.statement import write_statement
 from sornix.demo import DEMOS
 from sornix.gui.canvas.view import FigureView
@@ -46,6 +48,7 @@ class Teller(Monkey):
         assert clipboard is not None
         clipboard.setText("x\ty\n1\t2\n2\t5\n3\t4")
         self.told: list[str] = []
+        self._statements: deque[tuple[Figure, tuple[Table, ...], list[str]]] = deque(maxlen=4)
         self.begin(demo)
         settle(self.window)
         self._first = set(self._trends())
@@ -103,7 +106,16 @@ class Teller(Monkey):
         if panes is not None and bench.scene is not None:
             held = panes.selection
             yield f"in hand {held.in_hand}, at {held.at}, lit {held.lit}, look {panes.paper.looks}"
-            yield from write_statement(bench.scene.figure, bench.tables, whole=True).split("\n")
+            yield from self._statement(bench.scene.figure, bench.tables)
+
+    def _statement(self, figure: Figure, tables: tuple[Table, ...]) -> list[str]:
+        """All that a statement says; of what was told just before, as after undo, once more."""
+        for known, of, said in self._statements:
+            if known is figure and of is tables:
+                return said
+        said = write_statement(figure, tables, whole=True).split("\n")
+        self._statements.append((figure, tables, said))
+        return said
 
 
 def told_by(made: type[Teller], demo: str, go: Callable[[Any], object]) -> str:

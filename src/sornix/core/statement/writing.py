@@ -305,12 +305,14 @@ def _all(
 ) -> str:  # fmt: skip
     """The words of all options of a thing that differ from its base."""
     said = ""
-    around = around.within(beginnings(tuple(options)))
-    for option in options:
-        for words in _one(option, thing, base, around, whole=whole or option.path in always):
-            present = (now or {}).get(option.path[-1], "") if words.endswith("free") else ""
-            told = f"{words} ({present})" if present else words
-            said += f" {told}" if option.close or not said else f", {told}"
+    told = [o for o in options if whole or o.path in always or _differs(o, thing, base)]
+    if told:
+        around = around.within(beginnings(tuple(options)))
+    for option in told:
+        words = option.say(option.of(thing), around)
+        present = (now or {}).get(option.path[-1], "") if words.endswith("free") else ""
+        words = f"{words} ({present})" if present else words
+        said += f" {words}" if option.close or not said else f", {words}"
     return said.strip()
 
 
@@ -320,6 +322,8 @@ def _one(option: Option, thing: Any, base: Any, around: Around, *, whole: bool) 
 
 def _differs(option: Option, thing: Any, base: Any) -> bool:
     value, usual = option.of(thing), option.of(base)
+    if value is usual:
+        return False
     return bool(value != usual or type(value) is not type(usual))
 
 
