@@ -5,9 +5,12 @@ from functools import partial
 import numpy as np
 from attrs import evolve
 from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication, QPushButton, QScrollArea, QWidget
 
 from sornix.core.document import Document
+from sornix.core.drawing import style_of
+from sornix.core.drawing.marks.marks import trend_colour
 from sornix.core.errors import EditRefused
 from sornix.core.figure import (
     Figure,
@@ -189,11 +192,27 @@ class TrendParts(WindowTest):
             self.assertEqual(numbers, sorted(numbers), column)
         # a shape is drawn on the figure while it is pointed at, without a step of history
         document, step = self.window.bench.document, self.window.bench.undo_name
+        trend = next(t for t in self.panel.trends if t.id == comparison.trend_id)
+        drawn: list[int] = []
         for row in reversed(range(comparison.table.rowCount())):
             comparison.table.cellEntered.emit(row, 0)
-        scene = self.window.bench.scene
-        assert scene is not None
-        self.assertEqual(len(scene.figure.panel.curves), 1)
+            scene, item = self.window.bench.scene, comparison.table.item(row, 0)
+            assert scene is not None and item is not None
+            curves = scene.figure.panel.curves
+            drawn.append(len(curves))
+            if not curves:
+                # a smoother has no formula
+                continue
+            # in the colour of its row, picked or not, and of the trend where it is that
+            style = style_of(scene.figure)
+            colour = style.look(curves[0].palette_index).colour
+            for mode in (QIcon.Mode.Normal, QIcon.Mode.Selected):
+                swatch = item.icon().pixmap(12, 12, mode).toImage()
+                self.assertEqual(swatch.pixelColor(6, 6).name(), colour)
+            is_present = item.text().endswith("✓")
+            self.assertEqual(colour == trend_colour(trend, self.panel, style), is_present)
+        self.assertGreater(drawn.count(1), 4)
+        self.assertEqual(set(drawn), {0, 1})
         comparison.leave()
         self.assertIs(self.window.bench.document, document)
         self.assertEqual(self.window.bench.undo_name, step)

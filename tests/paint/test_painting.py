@@ -16,7 +16,7 @@ from PyQt6.QtPrintSupport import QPrinter
 from PyQt6.QtSvg import QSvgRenderer
 
 from sornix.core.document import Document, Export, new_document
-from sornix.core.drawing import Detail, Drawing, Markers, Text, draw_figure
+from sornix.core.drawing import Detail, Drawing, Markers, Stroke, Text, draw_figure
 from sornix.core.errors import DocumentError
 from sornix.core.figure import change_series, set_size
 from sornix.core.readings import Table, number_column
@@ -32,6 +32,7 @@ from sornix.paint.exportfiles import planned, told_of, write_out
 from sornix.paint.fonts import FAMILY, figure_font
 from sornix.paint.measure import QtMeasure
 from sornix.paint.painter import paint
+from sornix.paint.shapes import draw_markers
 from tests.core.fitted import differs
 from tests.paint.written import FOLDER, texts
 from tests.qt import QtTest
@@ -332,6 +333,34 @@ class ManyReadings(QtTest):
         drawn = _softened(_grey(self._image(document, 0.02, raster=False)))
         self.assertLess(float(np.abs(stamped - drawn).mean()), 1.2)
         self.assertLess(float((np.abs(stamped - drawn) > 90).mean()), 2e-4)
+
+    def test_circles_of_a_raster_are_those_that_are_drawn(self) -> None:
+        """Whatever they are filled with and edged by, small and large, beside and over each other;
+        and they lie nowhere further to one side."""
+        random = np.random.default_rng(10)
+        points = random.uniform((4, 4), (80, 60), (60, 2))
+        for size, width, fill, edge in (
+            (1.8, 0.2, "#0072b2", "#ffffff"), (1.8, 0.25, "#ffffff", "#0072b2"),
+            (0.7, 0.0, "#0072b2", "#000000"), (6.0, 0.4, "#009e73", "#ffffff"),
+            (4.0, 0.5, "#000072b2", "#d55e00"), (3.0, 1.0, "#800072b2", "#80d55e00"),
+            (2.0, 4.0, "#0072b2", "#d55e00"),
+        ):  # fmt: skip
+            item = Markers("", points, np.arange(60), "circle", size, fill, Stroke(edge, width))
+            pictures = []
+            for raster in (True, False):
+                image = QImage(680, 512, QImage.Format.Format_RGB32)
+                image.fill(Qt.GlobalColor.white)
+                painter = QPainter(image)
+                painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+                painter.scale(8, 8)
+                draw_markers(item, points, painter, raster=raster)
+                painter.end()
+                pictures.append(_grey(image))
+            off = pictures[0] - pictures[1]
+            with self.subTest(size=size, width=width, fill=fill, edge=edge):
+                self.assertLess(float(np.abs(off).max()), 40)
+                ink = float((255 - pictures[1]).mean())
+                self.assertLess(float(np.abs(off).mean()), 0.05 * ink)
 
 
 class Written(QtTest):

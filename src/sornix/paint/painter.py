@@ -56,8 +56,11 @@ def paint(
         page = QRectF(0, 0, drawing.width_mm, drawing.height_mm)
         painter.fillRect(page, QColor(drawing.background))
     for item in drawing.items:
-        if raster and isinstance(item, Markers) and len(item.points) > MANY_MARKERS:
-            stamp_markers(item, painter)
+        if raster and isinstance(item, Markers):
+            if len(item.points) > MANY_MARKERS:
+                stamp_markers(item, painter)
+            else:
+                draw_markers(item, item.points, painter, raster=True)
             continue
         if isinstance(item, Crowd):
             paint_crowd(item, painter, None if raster else dots_per_mm)

@@ -64,6 +64,6 @@ def _stamp(shape: str, size_mm: float, fill: str, edge: Stroke, scale: float, ce
     painter = QPainter(picture)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.scale(scale, scale)
-    draw_markers(item, np.column_stack((x.ravel(), y.ravel())) / scale, painter)
+    draw_markers(item, np.column_stack((x.ravel(), y.ravel())) / scale, painter, raster=True)
     painter.end()
     return picture

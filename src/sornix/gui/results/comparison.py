@@ -3,6 +3,7 @@ equation, its numbers and its residuals, and drawn on the figure in its colour w
 at."""
 
 from collections.abc import Callable, Sequence
+from itertools import cycle
 from typing import NamedTuple
 
 from attrs import evolve
@@ -20,7 +21,7 @@ from PyQt6.QtWidgets import (
 
 from sornix.core.drawing import draw_residuals, style_of
 from sornix.core.errors import SornixError
-from sornix.core.figure import Figure, Trend, add_curve, change_trend, trend_model
+from sornix.core.figure import Figure, Panel, Trend, add_curve, change_trend, trend_model
 from sornix.core.figure.model.values import Constant
 from sornix.core.figure.prose.comparing import ALIKE, USUAL, Compared, compared, nested
 from sornix.core.text import r_squared_text, shortest, significant
@@ -158,10 +159,8 @@ class Comparison(Bar):
             return
         names = [trend.model, *(name for name in self._shapes if name != trend.model)]
         found = compared(trend, panel, scene.tables, names)
-        taken = {s.palette_index for s in panel.series} | {c.palette_index for c in panel.curves}
-        first = max(taken) + 1 + len(panel.trends)
-        order = {name: first + i for i, name in enumerate(names)}
-        told = {one.words: _Told(one, order[one.trend.model]) for one in found}
+        places = _places(panel, trend, names, len(style_of(scene.figure).looks))
+        told = {one.words: _Told(one, places[one.trend.model]) for one in found}
         if {w: (t.one.fit, t.one.pending) for w, t in told.items()} != {
             w: (t.one.fit, t.one.pending) for w, t in self._told.items()
         }:
@@ -189,7 +188,7 @@ class Comparison(Bar):
             present = one.trend.model == trend.model
             swatch = QPixmap(12, 12)
             swatch.fill(QColor(colour))
-            shape.setIcon(QIcon(swatch))
+            shape.setIcon(_as_it_is(swatch))
             shape.setText(f"{words} ✓" if present else words)
             shape.setToolTip("This one is on the figure" if present else "")
             shape.setData(Qt.ItemDataRole.UserRole, words)
@@ -199,7 +198,7 @@ class Comparison(Bar):
                 picture.setDevicePixelRatio(2)
                 residuals = self.table.item(row, _RESIDUALS)
                 assert residuals is not None
-                residuals.setIcon(QIcon(QPixmap.fromImage(picture)))
+                residuals.setIcon(_as_it_is(QPixmap.fromImage(picture)))
         self.table.setSortingEnabled(True)
         side = self.table.verticalHeader()
         head = self.table.horizontalHeader()
@@ -308,6 +307,24 @@ class Comparison(Bar):
         if scene is not None:
             with scene.looking():
                 self.show_scene(scene)
+
+
+def _places(panel: Panel, trend: Trend, names: list[str], looks: int) -> dict[str, int]:
+    """The places of shapes in a palette of so many `looks`: the one that is on the figure has the
+    colour that it has there; as long as there are enough, no other has that or one of a series."""
+    own = panel.one_series(trend.series).palette_index
+    own += 1 + panel.trends.index(trend) if len(panel.series) == 1 else 0
+    drawn = [s.palette_index for s in panel.series] + [c.palette_index for c in panel.curves]
+    taken = {place % looks for place in (own, *drawn)}
+    free = cycle([place for place in range(looks) if place not in taken] or range(looks))
+    return {name: own if name == trend.model else next(free) for name in names}
+
+
+def _as_it_is(picture: QPixmap) -> QIcon:
+    """An icon of the same colours in a row that is picked: the line on the figure has them too."""
+    icon = QIcon(picture)
+    icon.addPixmap(picture, QIcon.Mode.Selected)
+    return icon
 
 
 def _cells(one: Compared) -> list[_Cell]:

@@ -160,7 +160,8 @@ class BarSet(NamedTuple):
     spacing: float
 
 
-def bar_sets(panel: Panel, tables: Tables) -> dict[str, BarSet]:
+@remembered
+def bar_sets(panel: Panel, tables: Tables) -> Mapping[str, BarSet]:
     """The bars of a panel by series, side by side, stacked, or as shares (%) of the whole at their
     place."""
     series = [one for one in panel.shown if MARKS[one.mark].bars]
