@@ -3,6 +3,7 @@
 import re
 import subprocess
 from concurrent.futures import ThreadPoolExecutor
+from unittest import mock
 from xml.etree import ElementTree as ET
 
 import numpy as np
@@ -27,6 +28,7 @@ from sornix.gui.canvas.view import FigureView
 from sornix.gui.dialogs.printing import place_on_sheet, print_drawing
 from sornix.gui.session.scene import Scene
 from sornix.gui.session.workbench import Workbench
+from sornix.paint import pngfile
 from sornix.paint.export import PLAIN, export, png, write_figure
 from sornix.paint.exportfiles import planned, told_of, write_out
 from sornix.paint.fonts import FAMILY, figure_font
@@ -219,6 +221,25 @@ class Media(QtTest):
         painter.end()
         whole = _grey(QImage.fromData(png(drawing, Export(width_px=840)), "PNG"))
         self.assertLess(float(np.abs(_grey(sheet) - whole).mean()), 0.2)
+
+    def test_a_png_is_its_picture_and_says_its_texts(self) -> None:
+        texts = {"Title": "Größe", "Description": "half a \ud800 letter\nand more"}
+        random = np.random.default_rng(12)
+        for form, piece in ((QImage.Format.Format_RGB32, 1 << 22),
+                            (QImage.Format.Format_ARGB32, 1 << 9),
+                            (QImage.Format.Format_RGB32, 1)):  # fmt: skip
+            values = random.integers(0, 256, (41, 67, 4)).astype(np.uint8)
+            if form == QImage.Format.Format_RGB32:
+                values[:, :, 3] = 255
+            picture = QImage(values.tobytes(), 67, 41, 4 * 67, form)
+            picture.setDotsPerMeterX(12_000)
+            picture.setDotsPerMeterY(11_811)
+            with mock.patch.object(pngfile, "_PIECE", piece):
+                read = QImage.fromData(pngfile.png_of(picture, texts))
+            self.assertEqual(read.convertToFormat(form), picture)
+            self.assertEqual((read.dotsPerMeterX(), read.dotsPerMeterY()), (12_000, 11_811))
+            self.assertEqual(read.text("Title"), "Größe")
+            self.assertEqual(read.text("Description"), "half a ? letter\nand more")
 
     def test_all_media_agree(self) -> None:
         for name in DEMOS:

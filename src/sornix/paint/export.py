@@ -14,6 +14,7 @@ from sornix.core.errors import DocumentError
 from sornix.core.files import write_atomically
 from sornix.core.text import spoken
 from sornix.paint.painter import paint
+from sornix.paint.pngfile import png_of
 
 _MM_PER_INCH = 25.4
 # half a gigabyte of picture; A1 at 300 dots to the inch has 70 million
@@ -70,10 +71,8 @@ def png(drawing: Drawing, how: Export = PLAIN, told: Told = _NOTHING) -> bytes:
             remedy="Make the figure smaller, or write it as SVG or PDF.",
         )
     made = image(drawing, dots_per_mm, transparent=how.transparent)
-    for key, text in (("Title", told.title), ("Description", told.text)):
-        if text:
-            made.setText(key, text)
-    return _written(lambda device: made.save(device, "PNG"))
+    texts = {"Title": told.title, "Description": told.text}
+    return png_of(made, {keyword: text for keyword, text in texts.items() if text})
 
 
 def preview(drawing: Drawing) -> bytes:
