@@ -127,16 +127,23 @@ def _dot(size: float) -> Grid:
 
 
 def _spread(counts: Grid, dot: Grid) -> Grid:
-    """The counts of pixels, each laid over all that its dot covers."""
+    """The counts of pixels, each laid over all that its dot covers, which is the same above and
+    below its middle, left and right of it."""
     reach = len(dot) // 2
     height, width = counts.shape
     wide = np.zeros((height + 2 * reach, width + 2 * reach), np.float32)
     wide[reach:-reach, reach:-reach] = counts
-    found = np.zeros_like(counts)
-    for down, row in enumerate(dot):
-        for across, part in enumerate(row.tolist()):
+    found, some = np.zeros_like(counts), np.empty_like(counts)
+    for down, quarter in enumerate(dot[reach:, reach:]):
+        below = wide[reach + down :][:height]
+        rows = below + wide[reach - down :][:height] if down else below
+        for across, part in enumerate(quarter.tolist()):
             if part:
-                found += np.float32(part) * wide[down : down + height, across : across + width]
+                right = rows[:, reach + across :][:, :width]
+                both = (
+                    np.add(right, rows[:, reach - across :][:, :width], some) if across else right
+                )
+                found += np.multiply(both, np.float32(part), some)
     return found
 
 

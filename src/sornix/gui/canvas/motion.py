@@ -27,5 +27,5 @@ class Motion(QTimer):
             self.start()
 
     def detail(self, column_mm: float) -> Detail:
-        """What is to be drawn now."""
-        return Detail(column_mm, _WHILE_MOVING if self.isActive() else 0)
+        """What is to be drawn now, of lines columns of so many mm, or twice as many."""
+        return Detail(2 * column_mm, _WHILE_MOVING) if self.isActive() else Detail(column_mm)
