@@ -29,6 +29,8 @@ from sornix.core.figure import (
     Target,
     Title,
     TrendLabel,
+    add_guide,
+    add_note,
     add_trend,
     caption,
     change_series,
@@ -111,6 +113,31 @@ class Layout(SornixTest):
                     for marker in marks:
                         hidden = [p for p in marker.points if box.holds(*p)]
                         self.assertEqual(hidden, [], f"{name}: {text.runs}")
+
+    def test_notes_guides_trends_and_the_legend_are_not_written_over_each_other(self) -> None:
+        pairs = 0
+        for seed in range(60):
+            random = np.random.default_rng(seed)
+            columns = [number_column(f"Site {i}", random.normal(i, 1, 24))
+                       for i in range(random.integers(1, 4))]  # fmt: skip
+            tables = (Table("t", (number_column("x", np.arange(24.0)), *columns)),)
+            figure = new_document(*tables).figure
+            for _ in range(random.integers(0, 3)):
+                row = int(random.integers(0, 24))
+                figure = add_note(figure, tables, "a note of words", series="s1", row=row)
+            for _ in range(random.integers(0, 3)):
+                axis, value = str(random.choice(["x", "y"])), float(random.uniform(0, 3))
+                figure = add_guide(figure, tables, axis, value, None, "limit of something")
+            if random.random() < 0.5:
+                figure = add_trend(figure, "s1", "line")
+            drawing = draw_figure(figure, tables, MEASURE)
+            texts = [item for item in drawing.items if isinstance(item, Text) and item.runs]
+            for one, other in itertools.combinations(texts, 2):
+                if one.of != other.of:
+                    pairs += 1
+                    self.assertFalse(overlap(corners(one, MEASURE), corners(other, MEASURE)),
+                                     f"{seed}: {one.runs} over {other.runs}")  # fmt: skip
+        self.assertGreater(pairs, 1000)
 
     def test_a_legend_stands_clear_of_the_last_of_many_bars(self) -> None:
         lefts = np.linspace(0, 80, 900)

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.drawing.labels.breaking import broken
-from sornix.core.drawing.labels.placing import densified, finite, free_place
+from sornix.core.drawing.labels.placing import densified, free_place, thinned
 from sornix.core.drawing.labels.toldtable import table_items, told_table
 from sornix.core.drawing.marks.marks import trend_colour
 from sornix.core.drawing.parts.items import (
@@ -64,18 +64,33 @@ def obstacles(items: list[Item]) -> Floats:
             found.append(item.some(_MANY_MARKERS)[0])
         elif isinstance(item, Path):
             found.append(densified(item.points, 0.8))
-        elif isinstance(item, Lines) and item.of.endswith("/errors"):
+        elif isinstance(item, Lines) and (
+            item.of.endswith("/errors") or item.of.startswith("note/")
+        ):
             gaps = np.full((len(item.ends), 1, 2), np.nan)
             broken = np.concatenate((item.ends.reshape(-1, 2, 2), gaps), axis=1).reshape(-1, 2)
             found.append(densified(broken, 0.8))
         elif isinstance(item, Rects):
             found.append(_spread_over(item.corners[:: max(len(item.corners) // _MANY_BARS, 1)]))
-    return finite(np.concatenate(found))
+    # of labels, which are added to these, none is left out then
+    return thinned(np.concatenate(found))
+
+
+def hidden_by(items: list[Item], measure: Measure) -> Floats:
+    """Points (n, 2) that a label must not cover, those of texts among them."""
+    texts = [text_box(item, measure) for item in items if isinstance(item, Text)]
+    return np.concatenate((obstacles(items), *map(label_points, texts)))
+
+
+# Texts within the data area, where a legend may come.
+_INSIDE = pattern(r"(?:trend|note|guide|series)/")
 
 
 def label_points(box: Rect) -> Floats:
-    """A grid of points (n, 2) over a label already placed, for `obstacles`."""
-    return _spread_over(np.array([[box.left, box.top, box.right, box.bottom]]))
+    """A grid of points (n, 2) over a label already placed, for `obstacles`; each counts twice, for
+    words over words are harder to read than over what is drawn."""
+    points = _spread_over(np.array([[box.left, box.top, box.right, box.bottom]]))
+    return np.concatenate((points, points))
 
 
 _MANY_BARS, _MANY_MARKERS = 400, 1000
@@ -86,15 +101,13 @@ _POINTS_APART, _LEAST_POINTS, _MOST_POINTS = 1.2, 6, 60
 def _spread_over(corners: Floats) -> Floats:
     """Points (k, 2) over rectangles (n, 4), each left, top, right, bottom; as many over each."""
     left, top, right, bottom = (side[:, None] for side in corners.T)
-    x_part, y_part = np.meshgrid(
-        *(
-            np.linspace(0, 1, int(np.clip(size / _POINTS_APART, _LEAST_POINTS, _MOST_POINTS)))
-            for size in (np.max(right - left, initial=0.0), np.max(bottom - top, initial=0.0))
-        )
-    )
-    x = left + (right - left) * x_part.ravel()
-    y = top + (bottom - top) * y_part.ravel()
-    return np.column_stack((x.ravel(), y.ravel()))
+    sizes = np.max(right - left, initial=0.0), np.max(bottom - top, initial=0.0)
+    counts = [min(max(int(size / _POINTS_APART), _LEAST_POINTS), _MOST_POINTS) for size in sizes]
+    x_part, y_part = (np.arange(count) / (count - 1) for count in counts)
+    points = np.empty((len(corners), counts[1], counts[0], 2))
+    points[..., 0] = (left + (right - left) * x_part)[:, None, :]
+    points[..., 1] = (top + (bottom - top) * y_part)[:, :, None]
+    return points.reshape(-1, 2)
 
 
 # The type of a table, beside that of an equation.
@@ -138,18 +151,17 @@ def trend_label_items(
     tables: Tables,
     place: PanelPlace,
     marks: list[Item],
+    taken: Floats,
     style: Style,
     measure: Measure,
 ) -> tuple[list[Item], list[Box]]:
-    """The label of each trend, in its colour, at its spot or where it hides no reading."""
+    """The label of each trend, in its colour, at its spot or where it hides no reading: none of the
+    points `taken` (n, 2)."""
+    if not panel.trends:
+        return [], []
     items: list[Item] = []
     boxes: list[Box] = []
-    # to look where every mark stands takes time, and most panels have no trend
-    taken = np.zeros((0, 2))
     size = style.label_pt * MM_PER_POINT
-    if panel.trends:
-        texts = [text_box(i, measure) for i in marks if isinstance(i, Text)]
-        taken = np.concatenate([obstacles(marks), *(label_points(box) for box in texts)])
     for trend, fit in fitted_trends(panel, tables):
         colour = style.written(trend_colour(trend, panel, style))
         of = f"trend/{trend.id}/label"
@@ -294,9 +306,6 @@ def legend_place(
     measure: Measure,
 ) -> Rect | None:
     """Where a legend of that size covers nothing, nearest to the upper right; None if nowhere."""
-    taken = obstacles(items)
-    for item in items:
-        if isinstance(item, Text) and item.of.startswith("trend/"):
-            taken = np.concatenate((taken, label_points(text_box(item, measure))))
+    taken = hidden_by([i for i in items if not isinstance(i, Text) or _INSIDE.match(i.of)], measure)
     box, free = free_place(place.inner, *wanted, taken, (place.inner.right, place.inner.top))
     return box if free else None

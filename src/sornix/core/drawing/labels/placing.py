@@ -38,6 +38,12 @@ def finite(points: Floats) -> Floats:
     return found
 
 
+def thinned(points: Floats) -> Floats:
+    """Those of some points (n, 2) that are somewhere, every so many of very many."""
+    known = finite(points)
+    return known[:: max(len(known) // _MOST_OBSTACLES, 1)]
+
+
 def free_place(
     area: Rect, width: float, height: float, obstacles: Floats, near: tuple[float, float]
 ) -> tuple[Rect, bool]:
@@ -46,15 +52,13 @@ def free_place(
     Among equals, one with air about it, and then the one whose centre is nearest to `near`. With
     it comes whether it is free: inside `area` and covering none.
     """
-    points = finite(obstacles)
-    points = points[:: max(len(points) // _MOST_OBSTACLES, 1)]
+    points = thinned(obstacles)
     lefts = np.linspace(area.left, max(area.right - width, area.left), _COLUMNS)
     tops = np.linspace(area.top, max(area.bottom - height, area.top), _ROWS)
     costs = np.zeros((_ROWS, _COLUMNS))
     for air, weight in ((0.4, 1000.0), (1.6, 3.0)):
-        costs += weight * _covered(
-            points, (lefts - air, lefts + width + air), (tops - air, tops + height + air)
-        )
+        across = _within(points[:, 0], lefts, width + air, air)
+        costs += weight * _covered(across, _within(points[:, 1], tops, height + air, air))
     left, top = (grid.ravel() for grid in np.meshgrid(lefts, tops))
     cost = costs.ravel()
     distance = np.hypot(left + width / 2 - near[0], top + height / 2 - near[1])
@@ -64,32 +68,31 @@ def free_place(
     return place, fits and bool(cost[best] < 1000.0)
 
 
-def _covered(
-    points: Floats, across: tuple[Floats, Floats], down: tuple[Floats, Floats]
-) -> NDArray[np.intp]:
-    """How many points (n, 2) lie within both a stretch across (begins and ends (k,)) and one down
-    (m,), for all pairs, (m, k): points are sorted once into what the ends of all stretches cut out,
-    and added up."""
-    x, begin_x, end_x = _ranks(points[:, 0], *across)
-    y, begin_y, end_y = _ranks(points[:, 1], *down)
-    wide, high = 4 * len(across[0]) + 2, 4 * len(down[0]) + 2
-    sums = np.bincount(y * wide + x, minlength=wide * high).reshape(high, wide)
-    sums = sums.cumsum(axis=0).cumsum(axis=1)
-    # of what lies between two ranks, the sums up to the one less those up to the other
-    found: NDArray[np.intp] = (
-        sums[np.ix_(end_y, end_x)] - sums[np.ix_(begin_y, end_x)]
-        - sums[np.ix_(end_y, begin_x)] + sums[np.ix_(begin_y, begin_x)]
-    )  # fmt: skip
-    return found
+_Ranks = NDArray[np.intp]
 
 
-def _ranks(
-    at: Floats, begins: Floats, ends: Floats
-) -> tuple[NDArray[np.intp], NDArray[np.intp], NDArray[np.intp]]:
-    """Where places (n,) stand among begins and ends (k,): twice the number of those below, and one
-    more upon one; and the ranks up to which a place is not beyond a begin, and before an end."""
-    cuts = np.sort(np.concatenate((begins, ends)))
-    rank = np.searchsorted(cuts, at, "left") + np.searchsorted(cuts, at, "right")
-    upon = np.searchsorted(cuts, begins, "left") + np.searchsorted(cuts, begins, "right")
-    before = 2 * np.searchsorted(cuts, ends, "left")
-    return rank, upon, before
+def _within(at: Floats, begins: Floats, before: float, after: float) -> tuple[_Ranks, _Ranks]:
+    """Of places (n,), the first and the one behind the last of `begins` (k,), evenly spaced, from
+    which each is less than `before` onwards, and less than `after` back."""
+    step = (begins[-1] - begins[0]) / (len(begins) - 1)
+    if step <= 0:
+        inside = (at - before < begins[0]) & (at + after > begins[0])
+        return np.zeros(len(at), np.intp), np.where(inside, len(begins), 0)
+    steps = (at - begins[0]) / step
+    first = np.clip(np.floor(steps - before / step) + 1, 0, len(begins))
+    behind = np.clip(np.ceil(steps + after / step), 0, len(begins))
+    return first.astype(np.intp), behind.astype(np.intp)
+
+
+def _covered(across: tuple[_Ranks, _Ranks], down: tuple[_Ranks, _Ranks]) -> _Ranks:
+    """How many points lie within each of a grid's rectangles, (rows, columns), from which of these
+    each is in: it is added where they begin, taken off where they end, and all is summed up."""
+    (left, right), (top, bottom) = across, down
+    wide, size = _COLUMNS + 1, (_ROWS + 1) * (_COLUMNS + 1)
+    sums = np.zeros(size, np.intp)
+    for row, column, sign in (
+        (top, left, 1), (bottom, right, 1), (top, right, -1), (bottom, left, -1),
+    ):  # fmt: skip
+        sums += sign * np.bincount(row * wide + column, minlength=size)
+    found: _Ranks = sums.reshape(_ROWS + 1, wide).cumsum(axis=0).cumsum(axis=1)
+    return found[:-1, :-1]

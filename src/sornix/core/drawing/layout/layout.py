@@ -2,12 +2,14 @@
 
 import numpy as np
 from attrs import evolve
+from numpy.typing import NDArray
 
 from sornix.core.drawing.labels.breaking import fitted_size
 from sornix.core.drawing.labels.datalabels import written_items
 from sornix.core.drawing.labels.guides import guide_items
 from sornix.core.drawing.labels.labels import (
     GROUND,
+    hidden_by,
     label_points,
     legend_place,
     obstacles,
@@ -218,14 +220,17 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
     ]
     guides, guide_boxes = guide_items(panel, place, [*marks, *curves], style, measure)
     reads, read_boxes = read_off_items(panel, tables, place, style, measure)
-    drawn = [*marks, *curves, *reads]
-    labels, label_boxes = trend_label_items(panel, tables, place, drawn, style, measure)
+    drawn = [*marks, *curves, *reads, *(item for item in guides if isinstance(item, Text))]
+    # to look where everything stands takes time, and most panels have nothing that asks
+    asked = panel.trends or panel.notes
+    taken = hidden_by(drawn, measure) if asked else np.zeros((0, 2))
+    labels, label_boxes = trend_label_items(panel, tables, place, drawn, taken, style, measure)
     heads, head_boxes = panel_head(arranged, canvas)
     written: list[Item] = []
     if any(series.written for series in panel.shown):
-        taken = obstacles([*marks, *curves])
-        written = written_items(panel, tables, place, taken, style, measure)
-    notes, note_boxes = _notes(panel, place, drawn, label_boxes, canvas)
+        points = obstacles([*marks, *curves])
+        written = written_items(panel, tables, place, points, style, measure)
+    notes, note_boxes = _notes(panel, place, taken, label_boxes, canvas)
     # a curve lies under its readings, unless so many would hide it
     crowded = (
         sum(len(i.points) for i in marks if isinstance(i, Markers)) > _CROWD
@@ -263,19 +268,17 @@ def _compose_whole(
     panel, inner = arranged.panel, arranged.inner
     heads, head_boxes = panel_head(arranged, canvas)
     drawn = whole_items(panel, canvas.tables, inner, canvas.style, canvas.measure)
-    notes, note_boxes = _notes(panel, place, drawn, [], canvas)
+    notes, note_boxes = _notes(panel, place, obstacles(drawn), [], canvas)
     return place, [*heads, *drawn, *notes], [*head_boxes, *note_boxes]
 
 
 def _notes(
-    panel: Panel, place: PanelPlace, drawn: list[Item], labels: list[Box], canvas: Canvas
+    panel: Panel, place: PanelPlace, taken: NDArray[np.float64], labels: list[Box], canvas: Canvas
 ) -> tuple[list[Item], list[Box]]:
-    """The notes of a panel, clear of what is drawn and of labels."""
+    """The notes of a panel, clear of the points `taken` (n, 2) and of labels."""
     if not panel.notes:
-        # to look where everything stands takes time, and most panels have none
         return [], []
-    over = [label_points(box.rect) for box in labels]
-    taken = np.concatenate((obstacles(drawn), *over))
+    taken = np.concatenate((taken, *(label_points(box.rect) for box in labels)))
     return note_items(panel, canvas.tables, place, taken, canvas.style, canvas.measure)
 
 
