@@ -5,7 +5,7 @@ import json
 import os
 import struct
 import sys
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
 from typing import Any
 
@@ -24,12 +24,37 @@ def _parquet(path: str, most_cells: str, store: str, most_bytes: str) -> _Answer
             metadata = file.metadata
             if metadata.num_rows * metadata.num_columns > int(most_cells):
                 return "L", ""
-            groups = (file.read_row_group(i) for i in range(file.num_row_groups))
-            batches = (batch for group in groups for batch in group.to_batches())
+            batches = (batch for group in _groups(file) for batch in group.to_batches())
             return _columns(file.schema_arrow, batches, metadata.num_rows, store, int(most_bytes))
     except (pa.ArrowException, OSError, ValueError):
         # after some of it was written, the end that lacks tells as much
         return "D", ""
+
+
+def _groups(file: Any) -> Iterator[Any]:
+    """The groups of rows of a Parquet file; the next is unpacked while one is used."""
+    from threading import Thread
+
+    found: list[Any] = []
+
+    def read(number: int) -> None:
+        try:
+            found.append(file.read_row_group(number))
+        except Exception as error:  # noqa: BLE001 - it is raised where it is waited for
+            found.append(error)
+
+    thread: Thread | None = None
+    for number in range(file.num_row_groups + 1):
+        if thread is not None:
+            thread.join()
+        groups = [found.pop() for _ in found]
+        if number < file.num_row_groups:
+            thread = Thread(target=read, args=(number,))
+            thread.start()
+        for group in groups:
+            if isinstance(group, Exception):
+                raise group
+            yield group
 
 
 def _arrow(path: str, most_cells: str, store: str, most_bytes: str) -> _Answer:
@@ -147,7 +172,8 @@ class _Facts:
             values = values / 1e6
         elif short and not whole:
             values = as_written(values)
-        values = values.astype(np.float64)
+        # what lies in the file's own memory is not written to
+        values = values.astype(np.float64, copy=bool(column.null_count))
         if column.null_count:
             bits = np.unpackbits(np.frombuffer(there, np.uint8), bitorder="little")
             values[bits[column.offset :][: len(column)] == 0] = np.nan
