@@ -1,5 +1,7 @@
 """The layout of a figure: margins from the text that stands in them, then axes, marks, labels."""
 
+from typing import NamedTuple
+
 import numpy as np
 from attrs import evolve
 from numpy.typing import NDArray
@@ -77,14 +79,15 @@ def _draw(figure: Figure, tables: Tables, measure: Measure, detail: Detail) -> D
     canvas = Canvas(tables, style, measure, detail)
     extra = [_room_for_names(figure.seen(i), area, canvas) for i in range(len(figure.panels))]
     arranged = arrange_panels(figure, area, canvas, extra)
-    composed = [_compose(one, canvas) for one in arranged]
+    tried = [_tried(one, canvas) for one in arranged]
     # a legend that has no room inside stands beside: then all is arranged anew
-    crowded = [_beside(one, parts, canvas) for one, parts in zip(arranged, composed, strict=True)]
+    crowded = [by for _, by in tried]
     if any(crowded):
         extra = [more._replace(right=more.right + by)
                  for more, by in zip(extra, crowded, strict=True)]  # fmt: skip
         arranged = arrange_panels(figure, area, canvas, extra)
-        composed = [_compose(one, canvas) for one in arranged]
+        tried = [(_compose(one, _marked(one, canvas), canvas), 0.0) for one in arranged]
+    composed = [parts for parts, _ in tried if parts is not None]
     places: list[PanelPlace] = []
     items: list[Item] = []
     boxes: list[Box] = []
@@ -147,18 +150,27 @@ def _room_for_names(panel: Panel, area: Rect, canvas: Canvas) -> Margins:
 
 # Between the data and a legend beside it.
 _BESIDE_MM = 2.0
+_Parts = tuple[PanelPlace, list[Item], list[Box]]
 
 
-def _beside(
-    arranged: Arranged, parts: tuple[PanelPlace, list[Item], list[Box]], canvas: Canvas
-) -> float:
+def _tried(arranged: Arranged, canvas: Canvas) -> tuple[_Parts | None, float]:
+    """A panel, and how much room a legend takes beside it; None where it finds no place between
+    the marks alone: all is arranged anew then, and what stands between them need not be found."""
+    marked = _marked(arranged, canvas)
+    if by := _beside(arranged, marked.place, marked.drawn, canvas):
+        return None, by
+    parts = _compose(arranged, marked, canvas)
+    return parts, _beside(arranged, parts[0], parts[1], canvas)
+
+
+def _beside(arranged: Arranged, place: PanelPlace, items: list[Item], canvas: Canvas) -> float:
     """How much room a legend takes beside a panel; none where it has a place inside."""
     panel, style, measure = arranged.panel, canvas.style, canvas.measure
     listed = wants_names(panel, canvas.tables, style)
     if not listed or panel.names != "free" or panel.legend_spot is not None:
         return 0.0
     wanted = legend_size(listed, style, measure)
-    if legend_place(parts[0], wanted, parts[1], measure) is not None:
+    if legend_place(place, wanted, items, measure) is not None:
         return 0.0
     return wanted[0] + _BESIDE_MM
 
@@ -193,14 +205,26 @@ def _names(
 _CROWD = 60
 
 
-def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item], list[Box]]:
-    """Axes, marks, trends and the labels of trends."""
+class _Marked(NamedTuple):
+    """What a panel draws of its readings, and its place."""
+
+    place: PanelPlace
+    marks: list[Item]
+    curves: list[Item]
+
+    @property
+    def drawn(self) -> list[Item]:
+        return [*self.marks, *self.curves]
+
+
+def _marked(arranged: Arranged, canvas: Canvas) -> _Marked:
+    """Marks and trends of a panel."""
     panel, inner, settled = arranged.panel, arranged.inner, arranged.settled
-    tables, style, measure = canvas.tables, canvas.style, canvas.measure
+    tables, style = canvas.tables, canvas.style
     second = {axis: scale for axis, scale in settled.scales.items() if axis not in "xy"}
     bare = PanelPlace(inner, settled.scales["x"], settled.scales["y"], second=second)
     if not panel.has_axes:
-        return _compose_whole(arranged, bare, canvas)
+        return _Marked(bare, [], [])
     place = evolve(bare, equations=trend_equations(panel, tables, bare, style))
     curves = [*trend_curves(panel, tables, place, style), *curve_items(panel, place, style)]
     drawn_series = [
@@ -210,7 +234,16 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
     ]
     held = any(series.style.size_mm for series in panel.shown)
     marks, crowding = uncrowded(drawn_series, inner, style.paper, held=held)
-    place = evolve(place, crowding=crowding)
+    return _Marked(evolve(place, crowding=crowding), marks, curves)
+
+
+def _compose(arranged: Arranged, marked: _Marked, canvas: Canvas) -> _Parts:
+    """Axes, and all that is written about the marks."""
+    panel, inner, settled = arranged.panel, arranged.inner, arranged.settled
+    tables, style, measure = canvas.tables, canvas.style, canvas.measure
+    place, marks, curves = marked
+    if not panel.has_axes:
+        return _compose_whole(arranged, place, canvas)
     axes = {axis.of: axis.items(inner, arranged.cell, measure) for axis in settled.axes}
     axis_boxes = [
         box
@@ -234,7 +267,7 @@ def _compose(arranged: Arranged, canvas: Canvas) -> tuple[PanelPlace, list[Item]
     # a curve lies under its readings, unless so many would hide it
     crowded = (
         sum(len(i.points) for i in marks if isinstance(i, Markers)) > _CROWD
-        or crowding.full is not None
+        or place.crowding.full is not None
     )
     items = [
         *[item for item in guides if isinstance(item, Fill)],
