@@ -29,15 +29,18 @@ from sornix.core.text.months import MONTH_NUMBERS
 _PARTS = tuple(
     pattern(words, re.IGNORECASE)
     for words in (
-        r"(?:sample |sampling )?years?|yr|yyyy|jahr|année|annee|año|anno",
+        r"(?:sample |sampling )?years?|yr|yyyy|yy|jahr|année|annee|año|anno",
         r"(?:sample |sampling )?months?|mo|mon|mm|monat|mois|mes|mese",
         r"days?(?: of (?:the )?month)?|dy|dd|dom|tag|jour|día|dia|giorno",
         r"hours?|hr|hh|stunde|heure|hora|ora",
-        r"min(?:ute)?s?",
+        # where mm are months, those are written in capitals or come before
+        r"min(?:ute)?s?|mn|mm",
         r"sec(?:ond)?s?",
     )
 )
 _LEAST_ROWS, _HALF = 2, 12.0
+# years of two digits tell no century
+_LEAST_YEAR = 1000
 # Years, days of years, times of day, and from and to before what they reach.
 _OF_DAYS = (
     _PARTS[0],
@@ -159,13 +162,16 @@ def _are_months(column: Column) -> bool:
 
 def _parts(columns: Sequence[Column]) -> list[str]:
     """The names of the columns of years, months and so on, as far as they go without a gap."""
-    found = []
+    found: list[str] = []
     for words in _PARTS:
         named = [
             one for one in columns
-            if words.fullmatch(one.name.strip()) and (one.is_whole or _are_months(one))
+            if words.fullmatch(one.name.strip()) and one.name not in found
+            and (one.is_whole or _are_months(one))
         ]  # fmt: skip
-        if len(named) != 1:
+        if len(named) > 1:
+            named = [one for one in named if one.name.strip().isupper()]
+        if len(named) != 1 or (not found and (named[0].ends or (0.0, 0.0))[0] < _LEAST_YEAR):
             break
         found.append(named[0].name)
     return found

@@ -11,6 +11,7 @@ from typing import NamedTuple
 
 from sornix.core.patterns import pattern
 from sornix.core.readings.layouts.ending import passed_over
+from sornix.core.readings.layouts.header import units_in
 from sornix.core.readings.layouts.marks import Marks, find_marks, is_number
 from sornix.core.readings.layouts.rows import HEAD_BYTES, LINE, begin_of, sample_rows
 from sornix.core.readings.layouts.spacing import ANY, spaced
@@ -87,7 +88,14 @@ def without_remarks(raw: bytes, *, thorough: bool) -> Remarks:
         words = b"#" + words
     cells = sample_rows(_divided(words, layout), layout.separator)
     if len(rows[0]) > 1 and cells and _are_names(cells[0], rows[0], marks):
-        return Remarks(_blanked(raw, spans, {above[-1]: words}), len(spans) - 1)
+        put = {above[-1]: words}
+        if len(above) > 1 and units_in(cells[0], marks) is not None:
+            # units, with names in the remark before
+            words = raw[slice(*above[-2])].lstrip(_SIGNS.encode())
+            names = sample_rows(_divided(words, layout), layout.separator)
+            if names and len(names[0]) == len(cells[0]) and units_in(names[0], marks) is None:
+                put[above[-2]] = words
+        return Remarks(_blanked(raw, spans, put), len(spans) - len(put))
     return Remarks(bare, len(spans))
 
 

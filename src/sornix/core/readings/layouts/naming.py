@@ -65,6 +65,7 @@ def names_of_rows(
             reversed(full), default=at, key=lambda i: sum(is_number(c, marks) for c in rows[i])
         )
         others = [one for one in full if one != at and units_in(list(rows[one]), marks) is None]
+        others = [one for one in others if not _recurs(rows[one], rows[weight.first :])]
         if others:
             doubt = f"“{', '.join(rows[others[0]][:3])}” may be the names as well."
     elif (better := _above_others(rows, named, marks)) is not None:
@@ -253,7 +254,17 @@ def lines_under(
     # what holds numbers is left to be told cell by cell
     if any(kind_of_cell(cell, marks) in "ndq" for row in between for cell in row):
         return None
+    if any(_recurs(row, [below for _, below in rows[weight.first :]]) for row in between):
+        return None
     return (rows[begin][0], len(between)) if between else None
+
+
+def _recurs(row: Sequence[str], below: Sequence[Sequence[str]]) -> bool:
+    """Whether a row has words, such as <LOD, that stand in the same columns below it: it is one of
+    readings then."""
+    words = [{*map(str.strip, column)} for column in itertools.zip_longest(*below, fillvalue="")]
+    return any(cell.strip() and cell.strip() in known
+               for cell, known in zip(row, words, strict=False))  # fmt: skip
 
 
 def _is_as_wide(row: Sequence[str], width: int) -> bool:
