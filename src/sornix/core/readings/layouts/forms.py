@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from sornix.core.patterns import pattern
 from sornix.core.readings.layouts.header import is_unit
-from sornix.core.readings.layouts.marks import Marks, number_in
+from sornix.core.readings.layouts.marks import Marks, number_in, otherwise_divided
 from sornix.core.readings.tables.dialect import MISSING_MARKS
 from sornix.core.text.moments import DAY, parse_moment
 
@@ -150,6 +150,11 @@ def _negative(text: str, marks: Marks) -> Cell | None:
     return None if value is None else Cell(-value)
 
 
+def _otherwise_divided(text: str, marks: Marks) -> Cell | None:
+    value = otherwise_divided(text, marks)
+    return None if value is None else Cell(value)
+
+
 class Form(NamedTuple):
     """A form of numbers: how a cell is understood, and what is said of columns of such, by their
     {names} and {unit}."""
@@ -175,6 +180,11 @@ FORMS: Mapping[str, Form] = MappingProxyType(
             _negative,
             "Numbers in brackets, or with − apart or behind, in the cells of {names} were read as "
             "negative.",
+        ),
+        "decimals": Form(
+            _otherwise_divided,
+            "The cells of {names} have another decimal mark than the others, and were read with "
+            "it.",
         ),
     }
 )

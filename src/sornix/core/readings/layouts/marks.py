@@ -61,6 +61,12 @@ def number_in(cell: str, marks: Marks) -> float | None:
     return float(text.translate(_AS_WRITTEN_HERE)) if _NUMBER.fullmatch(text) else None
 
 
+def otherwise_divided(cell: str, marks: Marks) -> float | None:
+    """The number that a cell holds whose decimal mark is the other one, or None."""
+    other = "," if marks.decimal == "." else "."
+    return number_in(cell, Marks(other)) if cell.count(other) == 1 else None
+
+
 def has_digit(text: str) -> bool:
     """Whether a text can hold a number at all; quicker than a pattern that may not be needed."""
     return any(map(str.isdecimal, text))
@@ -124,5 +130,8 @@ def find_marks(cells: Iterable[str], separator: str) -> tuple[Marks, str]:
         meant = either.replace(",", ".")
         doubt = f"“{either}” may be {either.replace(',', '')} or {meant}; it was read as {meant}."
         return Marks(","), doubt
-    rest = [mark for mark, count in grouped.most_common() if count and mark != decimal]
+    # what divides whole and fraction in some of the numbers divides no thousands in others
+    divides = {",": commas, ".": points}
+    rest = [mark for mark, count in grouped.most_common()
+            if count and mark != decimal and (several or not divides.get(mark))]  # fmt: skip
     return Marks(decimal, rest[0] if rest else ""), ""
