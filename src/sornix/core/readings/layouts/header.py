@@ -63,7 +63,7 @@ _UNIT = (
     r"(?:[fpnµμumcdhkMG]|da)?(?:m|g|s|A|K|mol|cd|L|l|Hz|N|Pa|J|W|C|V|F|S|T|M|Ω|ohm|eV|bar|cal)"
     r"|[Dd]eg ?[CF]?|sec|seconds?|mins?|minutes?|hrs?|hours?|weeks?|met(?:er|re)s?|grams?"
     r"|lit(?:er|re)s?|volts?|amp(?:ere)?s?|watts?|newtons?|joules?|pascals?|kelvin|celsius|moles?|percent"
-    r"|min|h|d|a|yr|day|days|year|years|ha|t|ppm|ppb|rpm|count|counts|NTU|FNU|PSU|RFU|m?AU"
+    r"|min|mn|h|d|dy|mo|a|yr|day|days|year|years|ha|t|ppm|ppb|rpm|count|counts|NTU|FNU|PSU|RFU|m?AU"
     r"|dBm?|psi|atm|[mµ]?[Tt]orr|k?lx|lm|[kMG]?Bq|[mµ]?Sv|[mk]?Gy|m?rad|k?Da|cps|cfu|CFU"
     r"|(?:wt|at|mol|vol) ?%)"
     # a digit alone is a power where one is met: m3, not the number A7 of an instrument
