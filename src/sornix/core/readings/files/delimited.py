@@ -229,7 +229,8 @@ def _columns(
     parts = ([row[i] for row in sample if i < len(row)] for i in range(width))
     order, doubt = find_order(parts, titles)
     wanted = held.get("order", "") if order else ""
-    manner = Manner(marks, wanted or order or "day", held.get("missing"))
+    missing = held.get("missing")
+    manner = Manner(marks, wanted or order or "day", missing, held="decimal" in held)
     kinds = found_kinds(sample, width, manner)
     divided = divide(body, kinds, manner, thorough=thorough or width == 1)
     cells = divided.columns

@@ -70,11 +70,12 @@ ABOVE_EMPTY = (
 
 class Manner(NamedTuple):
     """How cells are understood: marks in numbers, order of dates, and marks of missing readings
-    (None: those that stand out are found)."""
+    (None: those that stand out are found); whether the decimal mark is `held` for all columns."""
 
     marks: Marks = Marks()
     order: str = "day"
     missing: tuple[str, ...] | None = None
+    held: bool = False
 
 
 class Known(NamedTuple):
@@ -228,7 +229,7 @@ def _otherwise_written(heading: Heading, cells: Sequence[str], manner: Manner) -
     found = (
         durations(heading.name, heading.unit, cells)
         or clock_times(heading.name, cells)
-        or written(cells, manner.marks)
+        or written(cells, manner.marks, held=manner.held)
     )
     if found is None or (found.unit and heading.unit not in ("", found.unit, "h", "min", "s")
                          and not _LENGTHS.fullmatch(heading.unit)):  # fmt: skip

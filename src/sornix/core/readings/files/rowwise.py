@@ -99,7 +99,7 @@ def table_of_rows(
     )
     if "order" in held and order:
         order, order_doubt = held["order"], ""
-    manner = Manner(marks, order or "day", held.get("missing"))
+    manner = Manner(marks, order or "day", held.get("missing"), "decimal" in held)
     names = unique_names(h.name or f"Column {i + 1}" for i, h in enumerate(layout.headings))
     known = [
         _column(Heading(name, heading.unit), column, manner)

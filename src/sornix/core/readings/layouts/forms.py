@@ -190,8 +190,9 @@ FORMS: Mapping[str, Form] = MappingProxyType(
 )
 
 
-def written(cells: Sequence[str], marks: Marks) -> Written | None:
-    """What cells hold where all are in one form, None where they are not."""
+def written(cells: Sequence[str], marks: Marks, *, held: bool = False) -> Written | None:
+    """What cells hold where all are in one form, None where they are not; none has another decimal
+    mark where that is `held`."""
     present = [row for row, cell in enumerate(cells) if cell not in _MISSING]
     if not present or any(len(cells[row]) > _LONGEST for row in present[:1]):
         return None
@@ -202,7 +203,7 @@ def written(cells: Sequence[str], marks: Marks) -> Written | None:
     months = _are_months_of_years([cells[row] for row in present])
     for decimal in (marks, other):
         for name, form in FORMS.items():
-            if name == "fraction" and months:
+            if (name == "fraction" and months) or (name == "decimals" and held):
                 continue
             found = _in_form(cells, present, form, decimal)
             if found is not None:
