@@ -20,6 +20,8 @@ _TEXTS = (
      "YEAR MO DY HR", ["2024-02-28 23:00", "2024-02-29 00:00", "", "2024-03-02 00:00"], "added"),
     ("#YY MM DD hh mm T\n#yr mo dy hr mn K\n2026 05 01 00 10 5\n2026 05 02 02 30 6\n",
      "YY MM DD hh mm", ["2026-05-01 00:10", "2026-05-02 02:30"], "added"),
+    ("Year,Month,Day,Hour,mm\n2026,5,1,0,3\n2026,5,1,1,0\n2026,5,1,2,5\n",
+     "Year Month Day Hour", ["2026-05-01 00:00", "2026-05-01 01:00", "2026-05-01 02:00"], "added"),
     ("timestamp,T\n1780483200,9\n1780486800,8\n", "timestamp by the calendar",
      ["2026-06-03 10:40", "2026-06-03 11:40"], "added"),
     ("time_ms,T\n1780483200123,9\n1780483200623,8\n", "time_ms by the calendar",

@@ -33,7 +33,7 @@ _PARTS = tuple(
         r"(?:sample |sampling )?months?|mo|mon|mm|monat|mois|mes|mese",
         r"days?(?: of (?:the )?month)?|dy|dd|dom|tag|jour|día|dia|giorno",
         r"hours?|hr|hh|stunde|heure|hora|ora",
-        # where mm are months, those are written in capitals or come before
+        # mm alone may be of rain
         r"min(?:ute)?s?|mn|mm",
         r"sec(?:ond)?s?",
     )
@@ -170,8 +170,11 @@ def _parts(columns: Sequence[Column]) -> list[str]:
             and (one.is_whole or _are_months(one))
         ]  # fmt: skip
         if len(named) > 1:
-            named = [one for one in named if one.name.strip().isupper()]
-        if len(named) != 1 or (not found and (named[0].ends or (0.0, 0.0))[0] < _LEAST_YEAR):
+            named = [one for one in named if one.name.strip() != "mm"]
+        # alone, mm are of rain
+        rain = len(found) > 1 and [one.name for one in named] == ["mm"] and found[-1] != "hh"
+        early = not found and any((one.ends or (0.0, 0.0))[0] < _LEAST_YEAR for one in named)
+        if len(named) != 1 or rain or early:
             break
         found.append(named[0].name)
     return found

@@ -158,7 +158,9 @@ def make_column(
     stripped = [cell.strip() for cell in cells]
     kind = kind or kind_of(_some(stripped), manner)
     if not settled and kind != NUMBER and _begins_with_digits(stripped):
-        known = _otherwise_written(heading, stripped, manner)
+        # what is a date with points is no number with another decimal mark
+        known = _otherwise_written(heading, stripped, manner._replace(held=True)
+                                   if kind == TIME else manner)  # fmt: skip
         if known is not None:
             return known
     if kind == TEXT:

@@ -150,8 +150,11 @@ def _negative(text: str, marks: Marks) -> Cell | None:
     return None if value is None else Cell(-value)
 
 
+_MONTH_OF_YEAR = pattern(r"(?:0[1-9]|1[0-2])[.,](?:19|20)\d\d")
+
+
 def _otherwise_divided(text: str, marks: Marks) -> Cell | None:
-    value = otherwise_divided(text, marks)
+    value = otherwise_divided(text, marks) if _MONTH_OF_YEAR.fullmatch(text) is None else None
     return None if value is None else Cell(value)
 
 

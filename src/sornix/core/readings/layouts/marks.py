@@ -125,7 +125,8 @@ def find_marks(cells: Iterable[str], separator: str) -> tuple[Marks, str]:
             # a group before a decimal mark tells of both
             commas += bool(_AFTER_GROUP[","].search(text))
             points += bool(_AFTER_GROUP["."].search(text))
-    decimal = "," if commas > points else "."
+    # where commas divide no cells, they are as likely decimal marks
+    decimal = "," if commas > points or (commas == points > 0 and separator == ";") else "."
     if decimal == "." and either and not points and not several and separator != ",":
         meant = either.replace(",", ".")
         doubt = f"“{either}” may be {either.replace(',', '')} or {meant}; it was read as {meant}."
