@@ -310,7 +310,7 @@ class Live(TrayTest):
         self.assertFalse(self.window.worker.is_busy)
         # what comes next does not wait for what was given up
         self.open(self.write("next.csv", "a,b\n1,2\n3,4\n"))
-        self.assertLess(time.monotonic() - begin, 5)
+        self.assertLess(time.monotonic() - begin, 20)
         self.assertEqual(self.table.name, "next")
         gate.set()
         self.window.worker.wait()
