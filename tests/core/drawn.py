@@ -292,7 +292,7 @@ FIGURES: Mapping[str, Callable[[], Document]] = {
 def drawn_text(document: Document) -> str:
     """The display list of a document, and all that is said of it."""
     drawing = draw_figure(document.figure, document.tables, PlainMeasure())
-    return "\n".join([*_lines(drawing), *_said(document, drawing)]) + "\n"
+    return "\n".join([*lines_of(drawing), *_said(document, drawing)]) + "\n"
 
 
 def _said(document: Document, drawing: Drawing) -> Iterator[str]:
@@ -354,7 +354,7 @@ def _plain(value: Any) -> str:
     return f"{value:.9g}" if isinstance(value, float) else str(value)
 
 
-def _lines(drawing: Drawing) -> Iterator[str]:
+def lines_of(drawing: Drawing) -> Iterator[str]:
     yield f"paper {_n(drawing.width_mm, drawing.height_mm)} {drawing.background}"
     for index, place in enumerate(drawing.panels):
         yield f"panel {index}: {_n(*place.inner)}"

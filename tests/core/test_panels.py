@@ -49,6 +49,7 @@ from sornix.core.figure import (
 from sornix.core.readings import read_text
 from sornix.demo import demo_document
 from tests.base import SornixTest
+from tests.core.drawn import lines_of
 from tests.core.measure import PlainMeasure
 
 TABLES = (
@@ -111,6 +112,23 @@ class Grid(SornixTest):
         odd = set_kind(set_share(figure, TABLES, "none").with_hand(0), TABLES, "x", "log")
         with self.assertRaises(EditRefused):
             set_share(odd, TABLES, "x")
+
+    def test_only_panels_that_an_edit_changes_are_drawn_anew(self) -> None:
+        figure, measure = three(), PlainMeasure()
+        figure = add_trend(figure, figure.panel.series[0].id)
+        edited = hold(figure.with_hand(1), TABLES, "y", end=35.0)
+        titled = set_panel_title(edited, 2, "Litres")
+        moved = hold(titled, TABLES, "x", end=9.0)
+        before: list[set[int]] = [set()] * 3
+        for one, same in ((figure, []), (edited, [0, 2]), (titled, [0, 1]), (moved, [])):
+            drawing = draw_figure(one, TABLES, measure)
+            ends = np.cumsum(drawing.of_panels)
+            found = [
+                set(map(id, drawing.items[end - count : end]))
+                for end, count in zip(ends, drawing.of_panels, strict=True)
+            ]
+            self.assertEqual([i for i in range(3) if found[i] == before[i]], same)
+            before, _held = found, drawing
 
     def test_a_series_gets_its_own_panel_with_its_trend_and_its_scale(self) -> None:
         figure = add_series(new_figure(TABLES[0]), TABLES)
@@ -232,6 +250,7 @@ class Walks(SornixTest):
     @given(st.lists(st.sampled_from(sorted(STEPS)), max_size=9))
     def test_any_walk_leaves_a_figure_that_can_be_drawn(self, steps: list[str]) -> None:
         figure = evolve(new_figure(TABLES[0]), width_mm=240.0, height_mm=240.0)
+        measure = PlainMeasure()
         for step in steps:
             try:
                 changed = self.STEPS[step](figure)
@@ -244,6 +263,9 @@ class Walks(SornixTest):
             self.assertEqual(len(set(cells)), len(cells))
             if figure.shares("x"):
                 self.assertEqual(len({p.x for p in figure.panels}), 1)
+            stepped = draw_figure(figure, TABLES, measure)
+            # nothing is kept of what another measure has drawn
+            self.assertEqual([*lines_of(stepped)], [*lines_of(draw(figure))])
         drawing = draw(figure)
         for index, place in enumerate(drawing.panels):
             for series in figure.panels[index].series:

@@ -20,10 +20,11 @@ from sornix.core.figure import (
     change_series,
     new_figure,
 )
+from sornix.core.figure.model.additions import Curve, Guide, Note
 from sornix.core.figure.model.scale import AxisLook, GridLine, Scale
 from sornix.core.figure.model.series import SeriesStyle
 from sornix.core.figure.model.styling import Choices
-from sornix.core.figure.model.values import Curve, Guide, Note, Noted
+from sornix.core.figure.model.values import Noted
 from sornix.core.readings import Table, number_column, text_column, time_column
 from sornix.core.statement import (
     StatementError,

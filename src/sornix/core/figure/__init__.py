@@ -138,6 +138,7 @@ from sornix.core.figure.edits.trendedits import (
 )
 from sornix.core.figure.first.way import Way
 from sornix.core.figure.first.ways import first_ways, known_ways, new_figure
+from sornix.core.figure.model.additions import Constant, Curve, Guide, Note
 from sornix.core.figure.model.scale import (
     AXES,
     COLOURS,
@@ -194,18 +195,7 @@ from sornix.core.figure.model.targets import (
     TrendLabel,
 )
 from sornix.core.figure.model.trend import FORMULA, INTERVALS, SHOWS, WEIGHTS, Trend, Unknown
-from sornix.core.figure.model.values import (
-    BARS,
-    FORMS,
-    NAMES,
-    SHARES,
-    Constant,
-    Curve,
-    Figure,
-    Guide,
-    Note,
-    Panel,
-)
+from sornix.core.figure.model.values import BARS, FORMS, NAMES, SHARES, Figure, Panel
 from sornix.core.figure.prose.caption import caption
 
 __all__ = [

@@ -7,8 +7,9 @@ from attrs import evolve, field, mutable
 
 from sornix.core.errors import SornixError
 from sornix.core.figure import Figure, Guide, Note, Only, Panel, Series, Trend, new_figure
+from sornix.core.figure.model.additions import Curve
 from sornix.core.figure.model.styling import STYLE_NAMES
-from sornix.core.figure.model.values import Curve, Noted
+from sornix.core.figure.model.values import Noted
 from sornix.core.readings import Table, Tables, table_named
 from sornix.core.statement.applying import as_it_is, series_of, value_of, with_options, wrong
 from sornix.core.statement.around import Around

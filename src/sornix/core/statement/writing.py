@@ -8,10 +8,11 @@ from attrs import evolve
 
 from sornix.core.errors import SornixError
 from sornix.core.figure import Figure, Guide, Note, Only, Panel, Series, Trend, new_figure
+from sornix.core.figure.model.additions import Curve
 from sornix.core.figure.model.scale import AXES, Scale
 from sornix.core.figure.model.styling import STYLE_NAMES
 from sornix.core.figure.model.trend import FORMULA
-from sornix.core.figure.model.values import Curve, SharingPanel
+from sornix.core.figure.model.values import SharingPanel
 from sornix.core.readings import Tables, table_named
 from sornix.core.statement.around import Around
 from sornix.core.statement.building import values_of

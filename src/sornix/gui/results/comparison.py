@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import (
 from sornix.core.drawing import draw_residuals, style_of
 from sornix.core.errors import SornixError
 from sornix.core.figure import Figure, Panel, Trend, add_curve, change_trend, trend_model
-from sornix.core.figure.model.values import Constant
+from sornix.core.figure.model.additions import Constant
 from sornix.core.figure.prose.comparing import ALIKE, USUAL, Compared, compared, nested
 from sornix.core.text import r_squared_text, shortest, significant
 from sornix.core.trends import MODELS

@@ -18,6 +18,7 @@ from sornix.core.drawing.labels.labels import (
     trend_label_items,
 )
 from sornix.core.drawing.labels.legend import (
+    Entry,
     below_items,
     end_names,
     ends_width,
@@ -29,9 +30,9 @@ from sornix.core.drawing.labels.legend import (
 )
 from sornix.core.drawing.labels.notes import note_items, source_height, source_items
 from sornix.core.drawing.labels.readoffs import range_boxes, read_off_items
+from sornix.core.drawing.layout.kept import Canvas, Kept
 from sornix.core.drawing.layout.panelgrid import (
     Arranged,
-    Canvas,
     arrange_panels,
     divider_boxes,
     panel_head,
@@ -79,26 +80,19 @@ def _draw(figure: Figure, tables: Tables, measure: Measure, detail: Detail) -> D
     canvas = Canvas(tables, style, measure, detail)
     extra = [_room_for_names(figure.seen(i), area, canvas) for i in range(len(figure.panels))]
     arranged = arrange_panels(figure, area, canvas, extra)
-    tried = [_tried(one, canvas) for one in arranged]
+    drawn = [_drawn(one, canvas, None) for one in arranged]
     # a legend that has no room inside stands beside: then all is arranged anew
-    crowded = [by for _, by in tried]
-    if any(crowded):
+    beside = [one if isinstance(one, float) else 0.0 for one in drawn]
+    if any(beside):
         extra = [more._replace(right=more.right + by)
-                 for more, by in zip(extra, crowded, strict=True)]  # fmt: skip
+                 for more, by in zip(extra, beside, strict=True)]  # fmt: skip
         arranged = arrange_panels(figure, area, canvas, extra)
-        tried = [(_compose(one, _marked(one, canvas), canvas), 0.0) for one in arranged]
-    composed = [parts for parts, _ in tried if parts is not None]
-    places: list[PanelPlace] = []
-    items: list[Item] = []
-    boxes: list[Box] = []
-    counts: list[int] = []
-    parts_of = zip(arranged, composed, crowded, strict=True)
-    for index, (one, (place, drawn, held), by) in enumerate(parts_of):
-        names, name_boxes = _names(one, place, drawn, by, canvas)
-        places.append(place)
-        items += drawn + names
-        counts.append(len(drawn) + len(names))
-        boxes += [box._replace(panel=index) for box in (*held, *name_boxes)]
+        drawn = [_drawn(one, canvas, by) for one, by in zip(arranged, beside, strict=True)]
+    parts = [one for one in drawn if not isinstance(one, float)]
+    places = [place for place, _, _ in parts]
+    items = [item for _, found, _ in parts for item in found]
+    counts = [len(found) for _, found, _ in parts]
+    boxes = [box._replace(panel=index) for index, (_, _, held) in enumerate(parts) for box in held]
     boxes = [*divider_boxes(figure, arranged), *boxes]
     if figure.title:
         left = min(place.inner.left for place in places)
@@ -153,51 +147,68 @@ _BESIDE_MM = 2.0
 _Parts = tuple[PanelPlace, list[Item], list[Box]]
 
 
-def _tried(arranged: Arranged, canvas: Canvas) -> tuple[_Parts | None, float]:
-    """A panel, and how much room a legend takes beside it; None where it finds no place between
-    the marks alone: all is arranged anew then, and what stands between them need not be found."""
+def _drawn(arranged: Arranged, canvas: Canvas, beside: float | None) -> _Parts | float:
+    """A panel with the names of its series, for which so much room is left `beside` it. None is
+    left before it is known whether they have a place among what is drawn: then, where they have
+    none, how much they take."""
+    of = (arranged.inner, arranged.cell, arranged.head, arranged.bare, arranged.above, beside)
+    return _DRAWN.answer(
+        arranged.panel, canvas, *of, make=lambda: _draw_panel(arranged, canvas, beside),
+        light=_is_light,
+    )  # fmt: skip
+
+
+# A report has seldom more panels than half of these; of many readings none is kept for long.
+_DRAWN: "Kept[_Parts | float]" = Kept(24)
+_MOST_POINTS = 100_000
+
+
+def _is_light(found: _Parts | float) -> bool:
+    if isinstance(found, float):
+        return True
+    drawn = (item.points for item in found[1] if isinstance(item, (Markers, Path, Fill)))
+    return sum(map(len, drawn)) <= _MOST_POINTS
+
+
+def _draw_panel(arranged: Arranged, canvas: Canvas, beside: float | None) -> _Parts | float:
     marked = _marked(arranged, canvas)
-    if by := _beside(arranged, marked.place, marked.drawn, canvas):
-        return None, by
-    parts = _compose(arranged, marked, canvas)
-    return parts, _beside(arranged, parts[0], parts[1], canvas)
-
-
-def _beside(arranged: Arranged, place: PanelPlace, items: list[Item], canvas: Canvas) -> float:
-    """How much room a legend takes beside a panel; none where it has a place inside."""
     panel, style, measure = arranged.panel, canvas.style, canvas.measure
     listed = wants_names(panel, canvas.tables, style)
-    if not listed or panel.names != "free" or panel.legend_spot is not None:
-        return 0.0
+    if not listed:
+        return _compose(arranged, marked, canvas)
     wanted = legend_size(listed, style, measure)
-    if legend_place(place, wanted, items, measure) is not None:
-        return 0.0
-    return wanted[0] + _BESIDE_MM
+    free = panel.names == "free" and panel.legend_spot is None and not beside
+    asks = free and beside is None
+    # names without room among the marks alone have none among all that stands between them; most
+    # panels have so little of that that it is as soon drawn
+    first = asks and bool(panel.trends or panel.notes)
+    if first and legend_place(marked.place, wanted, marked.drawn, measure) is None:
+        return wanted[0] + _BESIDE_MM
+    place, items, boxes = _compose(arranged, marked, canvas)
+    found = legend_place(place, wanted, items, measure) if free else None
+    if asks and found is None:
+        return wanted[0] + _BESIDE_MM
+    names, name_boxes = _names(arranged, place, listed, found, canvas)
+    return place, [*items, *names], [*boxes, *name_boxes]
 
 
 def _names(
-    arranged: Arranged, place: PanelPlace, items: list[Item], beside: float, canvas: Canvas
+    arranged: Arranged, place: PanelPlace, listed: list[Entry], found: Rect | None, canvas: Canvas
 ) -> tuple[list[Item], list[Box]]:
-    """The names of a panel's series, where they are to stand."""
+    """The names of a panel's series, where they are to stand, or at the place that was `found`."""
     panel, tables, style, measure = arranged.panel, canvas.tables, canvas.style, canvas.measure
-    listed = wants_names(panel, tables, style)
-    if not listed:
-        return [], []
     if panel.names == "ends":
         return end_names(panel, tables, place, listed, style, measure)
     wanted = legend_size(listed, style, measure)
     margins = arranged.settled.margins
     right = place.inner.right + margins.right + _BESIDE_MM
-    rect = Rect(right, place.inner.top - style.room_mm, *wanted)
+    rect = found or Rect(right, place.inner.top - style.room_mm, *wanted)
     if panel.legend_spot is not None:
         rect = at_spot(panel.legend_spot, place.inner, *wanted)
     elif panel.names == "below":
         rows = rows_below(listed, arranged.cell.width * 0.8, style, measure)
         top = place.inner.bottom + margins.bottom + 0.8
         return below_items(rows, place.inner.left, top, style, measure)
-    elif panel.names == "free" and not beside:
-        found = legend_place(place, wanted, items, measure)
-        rect = found if found is not None else rect
     return legend_items(listed, rect, style, measure)
 
 

@@ -4,12 +4,11 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from sornix.core.drawing.labels.breaking import fitted_size
+from sornix.core.drawing.layout.kept import Canvas
 from sornix.core.drawing.layout.settling import Margins, Settled, settle
-from sornix.core.drawing.marks.reduction import Detail
-from sornix.core.drawing.parts.items import Box, Item, Measure, Rect, Text, at_spot
-from sornix.core.drawing.parts.style import MM_PER_POINT, Style
+from sornix.core.drawing.parts.items import Box, Item, Rect, Text, at_spot
+from sornix.core.drawing.parts.style import MM_PER_POINT
 from sornix.core.figure import Divider, Figure, Panel, PanelTitle, ratios
-from sornix.core.readings import Tables
 from sornix.core.text import Rich, rich
 
 # Below this the inside of a panel is not made smaller, whatever the margins ask for.
@@ -19,15 +18,6 @@ _GAP_MM = 3.4
 # Margins change what the scales come to, and these the margins: that settles in two or three turns.
 _TURNS = 3
 _FIRST = Margins(10.0, 2.5, 1.3, 9.0)
-
-
-class Canvas(NamedTuple):
-    """What all panels of a figure are drawn with."""
-
-    tables: Tables
-    style: Style
-    measure: Measure
-    detail: Detail
 
 
 class Arranged(NamedTuple):
@@ -57,7 +47,7 @@ def arrange_panels(
     for _ in range(_TURNS):
         inners = _inners(figure, area, margins)
         settled = [
-            settle(p, canvas.tables, (r.width, r.height), canvas.style, canvas.measure, without)
+            settle(p, canvas, (r.width, r.height), without)
             for p, r, without in zip(panels, inners, bare, strict=True)
         ]
         needed = [

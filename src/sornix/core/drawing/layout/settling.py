@@ -15,12 +15,14 @@ from sornix.core.drawing.layout.axes import (
     dressed,
     relabelled,
 )
+from sornix.core.drawing.layout.kept import Canvas, Kept
 from sornix.core.drawing.layout.secondaryaxis import other_scale
 from sornix.core.drawing.layout.ticklabels import Labels
 from sornix.core.drawing.parts.items import Measure
 from sornix.core.drawing.parts.style import MM_PER_POINT, Style
 from sornix.core.figure import (
     AXES,
+    AxisLook,
     Panel,
     axis_extent,
     axis_title,
@@ -28,7 +30,6 @@ from sornix.core.figure import (
     scale_kind,
     tick_words,
 )
-from sornix.core.readings import Tables
 from sornix.core.scales import (
     KINDS,
     AxisConstraints,
@@ -60,86 +61,51 @@ class Settled(NamedTuple):
 
 
 def settle(
-    panel: Panel,
-    tables: Tables,
-    size: tuple[float, float],
-    style: Style,
-    measure: Measure,
-    bare: frozenset[str] = frozenset(),
+    panel: Panel, canvas: Canvas, size: tuple[float, float], bare: frozenset[str] = frozenset()
 ) -> Settled:
     """A panel whose data area has this width and height in mm. Axes in `bare` have neither labels
     nor a title: another panel says them."""
+    return _SETTLED.answer(
+        panel, canvas, size, bare, make=lambda: _settled(panel, canvas, size, bare)
+    )
+
+
+# Each panel is settled for two or three sizes at each drawing.
+_SETTLED: Kept[Settled] = Kept(128)
+_WANTED: "Kept[list[_Wanted]]" = Kept(64)
+
+
+def _settled(
+    panel: Panel, canvas: Canvas, size: tuple[float, float], bare: frozenset[str]
+) -> Settled:
     scales: dict[str, Resolved] = {}
     axes = []
-    for axis in panel.axes:
-        side, scale = SIDES[axis], panel.scale(axis)
+    style = canvas.style
+    wanted = _WANTED.answer(panel, canvas, make=lambda: _wanted(panel, canvas))
+    for name, side, look, labels, sought, words, title, colour in wanted:
         level = side in (BOTTOM, TOP)
-        labels = Labels(_label_mm(panel, axis, style), level, measure)
         length = size[0] if level else size[1]
-        scales[axis] = found = _resolved(panel, tables, axis, labels, length)
-        title = rich(text) if (text := axis_title(panel, tables, axis, style.units)) else ()
+        scales[name] = found = _resolved(sought, words, look.hide, labels, length)
         if style.decimal == "comma" and found.traits.counts:
             found = relabelled(found, [with_comma(tick.label) for tick in found.ticks])
-        if axis in bare:
+        if name in bare:
             title = ()
             nothing: list[Rich] = [() for _ in found.ticks]
             found = evolve(relabelled(found, nothing), groups=(), factor=())
-        colour = _title_colour(panel, axis, style)
+        scale = panel.scale(name)
         axes.append(
-            Axis(
-                axis,
-                False,
-                side,
-                found,
-                scale.look,
-                labels,
-                title,
-                colour,
-                style,
-                scale.title_spot,
-            )
+            Axis(name, False, side, found, look, labels, title, colour, style, scale.title_spot)
         )
         if scale.other is not None:
             opposite = TOP if level else RIGHT
             room = labels.room(length, scale.turn)
             title = rich(scale.other.title) if scale.other.title else ()
-            axes.append(
-                Axis(
-                    axis, True, opposite,
-                    other_scale(scale.other, found, room), scale.look, labels, title, style.ink,
-                    style,
-                )
-            )  # fmt: skip
+            beside = other_scale(scale.other, found, room)
+            axes.append(Axis(name, True, opposite, beside, look, labels, title, style.ink, style))
     if not panel.has_axes:
         # what has no axes keeps its scales for the day it has some again
         return Settled(scales, (), Margins(0.0, 0.0, 0.0, 0.0))
-    return Settled(scales, tuple(axes), _margins(axes, size, style, measure))
-
-
-def _label_mm(panel: Panel, axis: str, style: Style) -> float:
-    return (panel.scale(axis).look.size_pt or style.label_pt) * MM_PER_POINT
-
-
-def _title_colour(panel: Panel, axis: str, style: Style) -> str:
-    """That of its series where an axis stands for one beside a second scale, else ink."""
-    series = panel.series_on(axis)
-    second = any(other in panel.axes for other in AXES if other != axis and other[0] == axis[0])
-    alone = second and len(series) == 1
-    return style.written(style.look_of(series[0]).colour) if alone else style.ink
-
-
-def _resolved(panel: Panel, tables: Tables, axis: str, labels: Labels, length: float) -> Resolved:
-    """The scale of an axis, with its labels as they are drawn."""
-    scale = panel.scale(axis)
-    sought = _Sought(
-        scale_kind(panel, tables, axis), axis_extent(panel, tables, axis),
-        fitting(panel, tables, axis), scale.reversed, scale.before, scale.after, scale.minor,
-    )  # fmt: skip
-    found = _found(sought, labels, length)
-    if scale.words is not None:
-        room = _room(sought, labels, length)
-        found = with_words(found, tick_words(panel, tables, axis), room)
-    return without_labels(found, scale.look.hide)
+    return Settled(scales, tuple(axes), _margins(axes, size, style, canvas.measure))
 
 
 class _Sought(NamedTuple):
@@ -157,6 +123,67 @@ class _Sought(NamedTuple):
     def beside(self) -> tuple[Rich, Rich]:
         before, after = (rich(text) if text else () for text in (self.before, self.after))
         return before, after
+
+
+class _Wanted(NamedTuple):
+    """All of an axis that does not follow from its length."""
+
+    name: str
+    side: str
+    look: AxisLook
+    labels: Labels
+    sought: _Sought
+    words: dict[float, str] | None
+    title: Rich
+    colour: str
+
+
+def _wanted(panel: Panel, canvas: Canvas) -> list[_Wanted]:
+    """The axes of a panel, whatever its size."""
+    tables, style, found = canvas.tables, canvas.style, []
+    for name in panel.axes:
+        side, scale = SIDES[name], panel.scale(name)
+        size_mm = (scale.look.size_pt or style.label_pt) * MM_PER_POINT
+        sought = _Sought(
+            scale_kind(panel, tables, name), axis_extent(panel, tables, name),
+            fitting(panel, tables, name), scale.reversed, scale.before, scale.after, scale.minor,
+        )  # fmt: skip
+        text = axis_title(panel, tables, name, style.units)
+        found.append(
+            _Wanted(
+                name,
+                side,
+                scale.look,
+                Labels(size_mm, side in (BOTTOM, TOP), canvas.measure),
+                sought,
+                tick_words(panel, tables, name) if scale.words is not None else None,
+                rich(text) if text else (),
+                _title_colour(panel, name, style),
+            )
+        )
+    return found
+
+
+def _title_colour(panel: Panel, axis: str, style: Style) -> str:
+    """That of its series where an axis stands for one beside a second scale, else ink."""
+    series = panel.series_on(axis)
+    second = any(other in panel.axes for other in AXES if other != axis and other[0] == axis[0])
+    alone = second and len(series) == 1
+    return style.written(style.look_of(series[0]).colour) if alone else style.ink
+
+
+def _resolved(
+    sought: _Sought,
+    words: dict[float, str] | None,
+    hide: tuple[str, ...],
+    labels: Labels,
+    length: float,
+) -> Resolved:
+    """The scale of an axis of a length, with its labels as they are drawn."""
+    found = _found(sought, labels, length)
+    if words is not None:
+        found = with_words(found, words, _room(sought, labels, length))
+    return without_labels(found, hide)
 
 
 def _room(sought: _Sought, labels: Labels, length: float) -> Room:

@@ -9,7 +9,7 @@ from weakref import WeakSet
 from sornix.core.errors import TrendImpossible
 
 # So long the trends of a figure may hold up its drawing, all together.
-_PATIENCE_S = 0.08
+PATIENCE_S = 0.08
 
 
 class TrendPending(TrendImpossible):
@@ -57,7 +57,7 @@ class View:
     def __init__(self) -> None:
         self.asked: set[Work] = set()
         self.pending: set[Work] = set()
-        self.seconds = _PATIENCE_S
+        self.seconds = PATIENCE_S
         _VIEWS.add(self)
 
 

@@ -14,8 +14,9 @@ from sornix.core.errors import EditRefused
 from sornix.core.figure.derived.extents import axis_extent, settled_range
 from sornix.core.figure.derived.otherunits import straight_reach
 from sornix.core.figure.derived.points import own_kind, scale_kind
+from sornix.core.figure.model.additions import Guide
 from sornix.core.figure.model.scale import AXES, Other, Scale
-from sornix.core.figure.model.values import Figure, Guide, Panel
+from sornix.core.figure.model.values import Figure, Panel
 from sornix.core.readings import Tables
 from sornix.core.scales import KINDS, Kind, check_range, check_step, is_categorical
 from sornix.core.text import spoken

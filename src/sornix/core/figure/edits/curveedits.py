@@ -7,7 +7,8 @@ from attrs import evolve
 from numpy.typing import NDArray
 
 from sornix.core.errors import EditRefused
-from sornix.core.figure.model.values import Constant, Curve, Figure
+from sornix.core.figure.model.additions import Constant, Curve
+from sornix.core.figure.model.values import Figure
 from sornix.core.formula import Expression, Name, names_in, parse_formula
 
 Floats = NDArray[np.float64]

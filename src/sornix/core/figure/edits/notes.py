@@ -13,8 +13,9 @@ from sornix.core.figure.derived.points import (
     scale_kind,
     series_points,
 )
+from sornix.core.figure.model.additions import Note
 from sornix.core.figure.model.series import Series
-from sornix.core.figure.model.values import Figure, Note, Panel
+from sornix.core.figure.model.values import Figure, Panel
 from sornix.core.readings import NUMBER, Column, Tables, table_named
 from sornix.core.readings.tables.shown import shown_number
 from sornix.core.scales import KINDS

@@ -10,9 +10,10 @@ from sornix.core.errors import EditRefused
 from sornix.core.figure.derived.points import scale_kind
 from sornix.core.figure.derived.roles import to_draw
 from sornix.core.figure.edits.edits import beside
+from sornix.core.figure.model.additions import Curve
 from sornix.core.figure.model.scale import Scale
 from sornix.core.figure.model.series import Only, Series
-from sornix.core.figure.model.values import Curve, Figure, Panel, next_id
+from sornix.core.figure.model.values import Figure, Panel, next_id
 from sornix.core.readings import Tables, table_named
 from sornix.core.text import plural
 

@@ -1,6 +1,6 @@
 """Figure, panel and trend: frozen values, changed only by making new ones."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from functools import cached_property
 from types import MappingProxyType
 from typing import Any, Protocol, TypeVar
@@ -8,6 +8,7 @@ from typing import Any, Protocol, TypeVar
 from attrs import evolve, field, fields
 
 from sornix.core.errors import NotThere
+from sornix.core.figure.model.additions import Curve, Guide, Note
 from sornix.core.figure.model.checks import (
     FINITE,
     NOT_BELOW_0,
@@ -66,53 +67,6 @@ def _of_id(things: tuple[_Thing, ...], sought: str) -> _Thing:
         if thing.id == sought:
             return thing
     raise NotThere
-
-
-@frozen
-class Guide:
-    """A line across the panel at a `value` of an axis, or a shaded range to `end`."""
-
-    id: str
-    axis: str = field(validator=one_of(AXES))
-    value: float = field(validator=FINITE)
-    end: float | None = field(default=None, validator=FINITE)
-    label: str = ""
-
-
-@frozen
-class Note:
-    """Words on a panel with a leader to what they are about: the reading in `row` (an index) of a
-    `series`, or the place `x`, `y`; neither, and they stand for themselves. Without words it is a
-    pin, which tells the values there."""
-
-    id: str
-    text: str = field(default="", metadata=told('"": a pin, which tells the values there'))
-    series: str = ""
-    row: int | None = field(
-        default=None, metadata=told("index of the row of the reading it is about")
-    )
-    x: float | None = field(default=None, validator=FINITE)
-    y: float | None = field(default=None, validator=FINITE)
-    spot: Spot | None = None
-
-
-@frozen
-class Constant:
-    """A named number in a formula."""
-
-    name: str
-    value: float = field(validator=FINITE)
-
-
-@frozen
-class Curve:
-    """A curve from a formula of x with named constants, drawn over the measured points."""
-
-    id: str
-    formula: str
-    constants: tuple[Constant, ...] = ()
-    name: str = ""
-    palette_index: int = field(default=0, validator=NOT_BELOW_0)
 
 
 _PLAIN = Scale()
@@ -240,10 +194,43 @@ SHARES: Mapping[str, str] = MappingProxyType(
 )
 
 
-# Panels as their figures have given them, by the panels of the figure, which are kept so that no
-# others can have their number.
+# Panels as their figures have given them, by the panels of the figure, and the very same panels by
+# what they were made of; this is kept besides, so that nothing else can have its number. What is
+# known of a panel need not be found out again while others are edited.
 _SEEN: dict[tuple[int, int, str], tuple[tuple[Panel, ...], Panel]] = {}
-_MOST_SEEN = 400
+_MADE: dict[tuple[Any, ...], tuple[tuple[Any, ...], Panel]] = {}
+_MOST_KEPT = 800
+_Key = TypeVar("_Key")
+_Kept = TypeVar("_Kept")
+
+
+def _keep(kept: dict[_Key, _Kept], key: _Key, value: _Kept) -> None:
+    if len(kept) >= _MOST_KEPT:
+        kept.clear()
+    kept[key] = value
+
+
+def _very_same(about: tuple[Any, ...], more: object, make: Callable[[], Panel]) -> Panel:
+    """The panel that was made of the very same parts and of `more`, or now is."""
+    key = (*map(id, about), more)
+    known = _MADE.get(key)
+    if known is None:
+        known = about, make()
+        _keep(_MADE, key, known)
+    return known[1]
+
+
+def _company(panel: Panel, axis: str) -> Panel:
+    """A panel as those see it that share an axis with it: what bears on that, so that it is the
+    same for them whatever else is done to it."""
+    parts = {name: getattr(panel, name) for name in ("series", "trends", "bars", "form", axis)}
+    kinds = {other: panel.scale(other).kind for other in AXES if other != axis}
+
+    def make() -> Panel:
+        scales: dict[str, Any] = {other: Scale(kind) for other, kind in kinds.items()}
+        return Panel(**parts, **scales)
+
+    return _very_same(tuple(parts.values()), (axis, *kinds.values()), make)
 
 
 @frozen
@@ -304,17 +291,22 @@ class Figure:
         others = self.panels[:index] + self.panels[index + 1 :]
         if self.share == "none" or not others:
             return panel
-        # the very same panel as before, so that what is known of it need not be found out again
         key = id(self.panels), index, self.share
         known = _SEEN.get(key)
         if known is not None and known[0] is self.panels:
             return known[1]
-        parts = {part.name: getattr(panel, part.name) for part in fields(Panel)}
-        with_x, with_y = (others if self.shares(axis) else () for axis in "xy")
-        seen = SharingPanel(**parts, with_x=with_x, with_y=with_y)
-        if len(_SEEN) >= _MOST_SEEN:
-            _SEEN.clear()
-        _SEEN[key] = self.panels, seen
+        with_x, with_y = (
+            tuple(_company(one, axis) for one in others) if self.shares(axis) else ()
+            for axis in "xy"
+        )
+        about = panel, *with_x, *with_y
+
+        def make() -> Panel:
+            parts = {part.name: getattr(panel, part.name) for part in fields(Panel)}
+            return SharingPanel(**parts, with_x=with_x, with_y=with_y)
+
+        seen = _very_same(about, len(with_x), make)
+        _keep(_SEEN, key, (self.panels, seen))
         return seen
 
     def shares(self, axis: str) -> bool:

@@ -4,7 +4,8 @@ from collections.abc import Sequence
 from functools import cache
 from typing import Any
 
-from sornix.core.figure.model.values import BARS, FORMS, NAMES, Constant
+from sornix.core.figure.model.additions import Constant
+from sornix.core.figure.model.values import BARS, FORMS, NAMES
 from sornix.core.statement.words.ofscale import spot
 from sornix.core.statement.words.pattern import (
     Option,
