@@ -6,10 +6,11 @@ python tools/run_tests.py [--without-qt] [--counts FILE] [--but MODULE…] FOLDE
 import argparse
 import gc
 import json
-import os
 import sys
 import unittest
 from pathlib import Path
+
+from sornix.core.sparing import spare_time
 
 ROOT = Path(__file__).resolve().parent.parent
 
@@ -22,9 +23,7 @@ def main() -> int:
     parser.add_argument("places", nargs="+")
     arguments = parser.parse_args()
     sys.path.insert(0, str(ROOT))
-    # as the command has it
-    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
-    gc.set_threshold(200_000)
+    spare_time()
     if arguments.without_qt:
         # importing a module that is None in this table fails
         sys.modules["PyQt6"] = None  # type: ignore[assignment]

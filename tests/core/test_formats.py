@@ -6,6 +6,7 @@ import io
 import itertools
 import json
 import sqlite3
+import sys
 import tempfile
 import zipfile
 from pathlib import Path
@@ -296,6 +297,9 @@ class Formats(SornixTest):
         for text, columns in (
             ('[["t", "v"], [1, 2], [2, 3]]', {"t": "1, 2", "v": "2, 3"}),
             ("[1.5, 2]", {"Value": "1.5, 2"}),
+            # rounded, these would be the same
+            ('[{"n": 12345678901234567890, "v": 1}, {"n": 12345678901234567891, "v": 2}]',
+             {"n": "12345678901234567890, 12345678901234567891", "v": "1, 2"}),
             # by the numbers of rows, and with names or moments beside the rows
             ('{"t": {"0": 1, "1": 2}, "v": {"0": 2, "1": 3}}', {"t": "1, 2", "v": "2, 3"}),
             ('{"v": {"7": 2, "9": 3}}', {"Record": "7, 9", "v": "2, 3"}),
@@ -473,8 +477,9 @@ class Formats(SornixTest):
         self.assertEqual(odd.row_count, 7)
         with self.assertRaisesRegex(ReadingsError, "no HDF5 or NetCDF file in spite of its name"):
             self.read("x.h5", b"a,b\n1,2\n")
-        lacking = patch(
-            "sornix.core.readings.formats.apart.found_in", return_value=("I", "h5py")
-        )  # fmt: skip
+        # the process that opens it finds the library gone
+        gone = self.folder / "h5py.py"
+        gone.write_text('raise ModuleNotFoundError("gone", name="h5py")')
+        lacking = patch.object(sys, "path", [str(self.folder), *sys.path])
         with lacking, self.assertRaisesRegex(ReadingsError, "pip install h5py"):
             self.good("buoy.nc")

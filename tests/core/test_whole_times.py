@@ -32,15 +32,21 @@ _TEXTS = (
      ["2026-06-01 00:00", "2026-06-01 12:30", "2027-01-02 00:00"], "added"),
     ("year,day of year,T\n2024,60,14\n2024,60.25,15\n", "year day of year",
      ["2024-02-29 00:00", "2024-02-29 06:00"], "added"),
+    ("date,hour,T\n2026-03-01,1,3\n2026-03-01,24,4\n2026-03-02,1,2\n", "date hour",
+     ["2026-03-01 01:00", "2026-03-02 00:00", "2026-03-02 01:00"], "added"),
+    ("Date,Time,T\n2026-03-01,830,3\n2026-03-01,1415,4\n2026-03-02,830,2\n", "Date Time",
+     ["2026-03-01 08:30", "2026-03-01 14:15", "2026-03-02 08:30"], "added"),
     # years beside one another are drawn over their months
     ("Jahr;Monat;Regen\n2015;Januar;91\n2015;Februar;81\n2015;März;60\n2016;Januar;71\n",
      "Jahr Monat", ["2015-01", "2015-02", "2015-03", "2016-01"], "Monat"),
 )  # fmt: skip
-# nothing is put together: an evening, two clocks, one date, a year alone
+# nothing is put together: an evening, two clocks, one date, hours of sun, minutes, a year alone
 _AS_THEY_ARE = (
     "Time,T\n20:30,9\n21:30,8.5\n22:30,8\n",
     "Date,Begin,End,T\n2026-04-01,10:00,11:00,9\n2026-04-02,10:00,11:00,8\n",
     "Date,T\n2026-04-01,9\n2026-04-02,8\n",
+    "date,hours\n2026-03-01,1\n2026-03-02,2\n2026-03-03,7\n",
+    "Date,Time,T\n2026-03-01,0,9\n2026-03-01,5,8\n2026-03-01,10,7\n",
     "Time (s),T\n45810,9\n45811,8\n",
     "timestamp,T\n1780483200,9\n1780400000,8\n",
     "counts,T\n1780483200,9\n1780486800,8\n",

@@ -32,8 +32,8 @@ def png_of(picture: QImage, texts: Mapping[str, str]) -> bytes:
         content = keyword.encode() + bytes(5) + text.encode(errors="replace")
         parts.append(_chunk(b"iTXt", content))
     packed = zlib.compressobj(_LEVEL)
-    parts += [_chunk(b"IDAT", packed.compress(lines)) for lines in _lines(picture, depth)]
-    parts += [_chunk(b"IDAT", packed.flush()), _chunk(b"IEND", b"")]
+    pieces = [packed.compress(lines) for lines in _lines(picture, depth)]
+    parts += [_chunk(b"IDAT", b"".join((*pieces, packed.flush()))), _chunk(b"IEND", b"")]
     return b"".join(parts)
 
 
@@ -55,7 +55,5 @@ def _lines(picture: QImage, depth: int) -> Iterator[memoryview]:
 
 
 def _chunk(kind: bytes, content: bytes) -> bytes:
-    if kind == b"IDAT" and not content:
-        return b""
     check = zlib.crc32(kind + content)
     return struct.pack(">I", len(content)) + kind + content + struct.pack(">I", check)

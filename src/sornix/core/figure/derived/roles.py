@@ -33,7 +33,7 @@ from sornix.core.figure.derived.workedout import made_of
 from sornix.core.patterns import pattern
 from sornix.core.readings import NUMBER, TEXT, TIME, Column, Table
 from sornix.core.readings.tables.column import pieces
-from sornix.core.readings.tables.rule import Counted, DateParts, DayOfYear
+from sornix.core.readings.tables.rule import Counted, DateParts, DayOfYear, Together
 
 # Not drawn: nothing or one thing in every cell, numbers of rows, words about readings, the same
 # quantity once more in another unit, the least and greatest beside a mean.
@@ -148,6 +148,10 @@ def _told_by_moments(columns: Sequence[Column]) -> dict[str, str]:
         whole = isinstance(rule, DateParts) and len(rule.columns) > _MONTHS
         if rule is not None and (whole or isinstance(rule, Counted | DayOfYear)):
             found |= dict.fromkeys(rule.inputs(), column.name)
+        elif isinstance(rule, Together):
+            # a day and a time of day say something by themselves, 1430 does not
+            numbers = [one.name for one in columns if one.kind == NUMBER]
+            found |= {one: column.name for one in rule.inputs() if one in numbers}
     return found
 
 

@@ -73,6 +73,10 @@ class _Glance:
         rows = np.linspace(0, len(self._columns[0]) - 1, _GLANCED_AT).astype(np.int64)
         return np.stack([column.numbers[rows] for column in self._columns])
 
+    @cached_property
+    def _ends(self) -> _Values:
+        return np.array([column.ends or (np.nan, np.nan) for column in self._columns])
+
     def near(self, at: int, way: _Way) -> list[int]:
         """Which columns that at a place may have been worked out of, in a way."""
         if not len(self._columns[at]):
@@ -90,10 +94,9 @@ class _Glance:
 
     def _made(self, way: _Way) -> tuple[_Values, _Values]:
         """What the rows come to in a way, and how far apart a whole column of it can be."""
-        ends = np.array([column.ends or (np.nan, np.nan) for column in self._columns])
         with np.errstate(all="ignore"):
-            made, middle = way(self._few), way(ends.mean(axis=1))
-            low, high = np.sort(way(ends), axis=1).T
+            made, middle = way(self._few), way(self._ends.mean(axis=1))
+            low, high = np.sort(way(self._ends), axis=1).T
             if way is np.square:
                 low = np.zeros_like(low)
             # a way that does not go one way between the ends has no end there

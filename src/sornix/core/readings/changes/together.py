@@ -49,6 +49,8 @@ _OF_DAYS = (
     ),
     pattern(r"hours?|hr|hhmm|time|clock|hour[ _/]?min(?:ute)?s?", re.IGNORECASE),
 )
+_HOURS = pattern(rf"{_PARTS[3].pattern}|hour[ _]of[ _](?:the[ _])?day", re.IGNORECASE)
+_HOUR, _MOST_HOURS = 3600.0, 24
 _LIMITS_OF_DAYS = ((1000, 3000), (1, 367), (0, 2401))
 # From 1990 to before 2040, in seconds since 1970.
 _FIRST, _LAST = 631_152_000.0, 2_208_988_800.0
@@ -103,6 +105,10 @@ def _rules(table: Table) -> Iterator[tuple[str, Rule]]:
         yield f"{date} {clock}", Together(date, clock)
     elif len(clocks) == 1 and not dates and _goes_over_midnight(clocks[0]):
         yield f"{clocks[0].name} going on", GoingOn(clocks[0].name)
+    elif len(dates) == len(times) == 1:
+        hours = [one for one in table.columns if _are_of_day(one, dates[0])]
+        if len(hours) == 1:
+            yield f"{dates[0].name} {hours[0].name}", Together(dates[0].name, hours[0].name)
     elif not times:
         days = _days_of_year(table.columns)
         if days is not None:
@@ -115,6 +121,21 @@ def _rules(table: Table) -> Iterator[tuple[str, Rule]]:
         counted = [rule for one in table.columns if (rule := _counted(one)) is not None]
         if len(counted) == 1:
             yield f"{counted[0].column} by the calendar", counted[0]
+
+
+def _are_of_day(column: Column, date: Column) -> bool:
+    """Whether numbers are the hours of dates beside them, or times of day such as 1430: dates come
+    more than once, and what both say goes on."""
+    named = _HOURS.fullmatch(column.name.strip()) or _OF_DAYS[2].fullmatch(column.name.strip())
+    if named is None or column.kind != NUMBER or not column.count or date.way <= 0:
+        return False
+    known = column.present & date.present
+    days, clock = date.numbers[known], column.numbers[known]
+    # a time may be counted from some beginning in whatever unit, but for one that is no count
+    counts = bool((clock <= _MOST_HOURS).all()) and not _HOURS.fullmatch(column.name.strip())
+    whole = days + hours_of(clock) * _HOUR
+    again = bool((np.diff(days) == 0).any())
+    return not counts and again and bool((np.diff(whole) > 0).all())
 
 
 def _days_of_year(columns: Sequence[Column]) -> DayOfYear | None:

@@ -16,6 +16,8 @@ _OF_UNITS = pattern(
     r"(?:units?|einheit(?:en)?|unités?|unidad(?:es)?|unità|uom)(?: \d+)?", re.IGNORECASE
 )
 
+_NAMELESS = pattern(r"Column \d+")
+
 
 def holds_units(column: Column) -> bool:
     """Whether a column says by its name that units of others stand in it."""
@@ -28,10 +30,14 @@ def with_units_beside(known: Sequence[Known]) -> list[Known]:
     found = list(known)
     numbers = [*(one.column.kind == NUMBER for one in known), False, False]
     for at, one in enumerate(known):
-        if not holds_units(one.column):
+        named = holds_units(one.column)
+        if not named and not (one.column.kind == TEXT and _NAMELESS.fullmatch(one.column.name)):
             continue
         units = {str(cell).strip() for cell in set(one.column.values.tolist())} - {""}
         if len(units) != 1 or not is_unit(unit := next(iter(units))):
+            continue
+        if not named and len(unit) == 1:
+            # a letter alone is a place
             continue
         before = at > 0 and numbers[at - 1] and not found[at - 1].column.unit
         after = numbers[at + 1] and not numbers[at + 2] and not found[at + 1].column.unit

@@ -23,7 +23,6 @@ from sornix.core.readings.files.kinds import (
     need_places,
     notes_of,
     offset_note,
-    without_stand_ins,
     zone_notes,
 )
 from sornix.core.readings.files.prepare import Prepared, prepare, word_of
@@ -40,6 +39,7 @@ from sornix.core.readings.layouts.header import (
 )
 from sornix.core.readings.layouts.marks import Marks, settled_marks
 from sornix.core.readings.layouts.rows import numbered_rows, sample_rows
+from sornix.core.readings.layouts.standins import without_stand_ins
 from sornix.core.readings.tables.column import NUMBER, TIME, Column, moments_column, number_column
 from sornix.core.readings.tables.dialect import NOTHING_HELD, WORDS, Dialect, Held, ReadAs
 from sornix.core.readings.tables.table import Table, told_of_all, unique_names
@@ -279,7 +279,7 @@ def _column(heading: Heading, cells: Cells, manner: Manner) -> Known:
         return Known(number_column(heading.name, cells, heading.unit, texts))
     if not cells.flags.writeable:
         cells = cells.copy()
-    marks = without_stand_ins(cells, manner)
+    marks = without_stand_ins(cells, manner.missing)
     return Known(Column(heading.name, heading.unit, NUMBER, cells), marks)
 
 

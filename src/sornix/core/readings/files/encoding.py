@@ -71,13 +71,25 @@ class Decoded(NamedTuple):
     notes: tuple[str, ...] = ()
 
 
+# What says how letters run, or where a line may end, and is not seen: beside a number it would be
+# no number.
+_UNSEEN = re.compile(rb"\xe2\x80[\x8b\x8e\x8f\xaa-\xae]|\xe2\x81[\xa0\xa6-\xa9]|\xef\xbb\xbf")
+
+
 def utf8(raw: bytes, where: str, encoding: str | None = None) -> Decoded:
-    """A text as UTF-8.
+    """A text as UTF-8, without signs that cannot be seen.
 
     UTF-8, UTF-16 with its mark or with a zero in every other byte, and else the code that its
     letters fit best, unless `encoding` says which. Raises ReadingsError where the bytes
     are no text.
     """
+    found = _utf8(raw, where, encoding)
+    if found.text.isascii():
+        return found
+    return found._replace(text=_UNSEEN.sub(b"", found.text))
+
+
+def _utf8(raw: bytes, where: str, encoding: str | None) -> Decoded:
     foreign = _foreign(raw[:_BEGINNING])
     if foreign:
         raise ReadingsError(

@@ -15,6 +15,7 @@ from sornix.core.readings.files.dateorder import may_be_date
 from sornix.core.readings.layouts.bits import A_NUMBER
 from sornix.core.readings.layouts.header import Heading, is_unit, unit_for
 from sornix.core.readings.layouts.marks import Marks, has_digit, number_in
+from sornix.core.readings.layouts.standins import without_stand_ins
 from sornix.core.readings.tables.column import (
     NUMBER,
     TEXT,
@@ -37,12 +38,6 @@ _MANY = 10_000
 # dates without marks have eight
 _FEW_SIGNS = 7
 _USUAL_MARKS = frozenset(MISSING_MARKS)
-# Numbers that loggers write for a missing reading, if they stand out from the others.
-_STAND_INS = frozenset(
-    sign * value
-    for sign in (1.0, -1.0)
-    for value in (99.0, 99.9, 999.0, 999.9, 999.99, 9999.0, 9999.9, 99999.0, 32767.0, 1e30, 1e37)
-) | {-1e31, -32768.0, 9.96921e36}
 # what stands in the place of a unit over lengths of time
 _LENGTHS = pattern(r"[dhms]{1,2}(?::[hms]{1,2}){1,2}", re.IGNORECASE)
 _SHORT_YEAR = pattern(r"\d{1,2}([-/.])\d{1,2}\1\d{2}(?!\d)|[^\W\d]{3,}\.?\s?[-'’/]\s?\d{2}$")
@@ -109,7 +104,8 @@ def kind_of(cells: Iterable[str], manner: Manner) -> str:
     likely = [cell for cell in present if may_be_date(cell)]
     if len(likely) < _MOSTLY * len(present):
         return TEXT
-    from sornix.core.readings.layouts.forms import are_durations, are_spans_of_years
+    from sornix.core.readings.layouts.forms import are_spans_of_years
+    from sornix.core.readings.layouts.lasting import are_durations
 
     bare = [cell.strip() for cell in likely]
     if are_durations(bare) or (len(bare) > 1 and are_spans_of_years(bare)):
@@ -214,24 +210,45 @@ def _numbers(heading: Heading, stripped: Sequence[str], manner: Manner, *, settl
             values[row] = value
         elif text not in _USUAL_MARKS:
             texts[row] = text
+    notes = _take_powers(values, texts, manner.marks) if texts else ()
     numbers = int(np.count_nonzero(np.isfinite(values)))
     if not settled and numbers < _MOSTLY * (numbers + len(texts)):
         return make_column(heading, stripped, kind_of(stripped, manner), manner, settled=True)
-    marks = without_stand_ins(values, manner)
+    marks = without_stand_ins(values, manner.missing)
     for row, text in list(texts.items()):
         if manner.missing and text in manner.missing:
             del texts[row]
-    return Known(number_column(heading.name, values, heading.unit, texts, owned=True), marks)
+    column = number_column(heading.name, values, heading.unit, texts, owned=True)
+    return Known(column, marks, notes=notes)
+
+
+def _take_powers(
+    values: NDArray[np.float64], texts: dict[int, str], marks: Marks
+) -> tuple[str, ...]:
+    """Puts among values, in place, what texts beside them hold if all are numbers with powers of
+    ten, 1.5D-03; gives what is to be said of that."""
+    from sornix.core.readings.layouts.forms import FORMS
+
+    power = FORMS["power"]
+    found = {row: cell.value for row, text in texts.items() if (cell := power.parse(text, marks))}
+    if len(found) < len(texts):
+        return ()
+    values[list(found)] = list(found.values())
+    texts.clear()
+    return (power.said,)
 
 
 def _otherwise_written(heading: Heading, cells: Sequence[str], manner: Manner) -> Known | None:
     """The column of cells that are numbers in another form."""
-    from sornix.core.readings.layouts.forms import clock_times, durations, written
+    from sornix.core.readings.layouts.forms import mostly_with_unit, written
+    from sornix.core.readings.layouts.lasting import clock_times, counted_moments, durations
 
     found = (
         durations(heading.name, heading.unit, cells)
         or clock_times(heading.name, cells)
+        or counted_moments(heading.name, cells)
         or written(cells, manner.marks, held=manner.held)
+        or mostly_with_unit(cells, manner.marks)
     )
     if found is None or (found.unit and heading.unit not in ("", found.unit, "h", "min", "s")
                          and not _LENGTHS.fullmatch(heading.unit)):  # fmt: skip
@@ -246,55 +263,9 @@ def _otherwise_written(heading: Heading, cells: Sequence[str], manner: Manner) -
     spread = None
     if found.spread is not None:
         spread = number_column(f"Uncertainty of {heading.name}", found.spread, unit)
-    column = number_column(heading.name, found.values, unit, {})
+    texts = {row: cell for row, cell in enumerate(cells) if row in found.left}
+    column = number_column(heading.name, found.values, unit, texts)
     return Known(column, (), spread, (found.said,))
-
-
-def without_stand_ins(values: NDArray[np.float64], manner: Manner) -> tuple[str, ...]:
-    """Makes numbers that stand for missing readings NaN, in place; gives them as text."""
-    if manner.missing is not None:
-        wanted = [number_in(mark, Marks()) for mark in manner.missing]
-        marks = [value for value in wanted if value is not None]
-    else:
-        marks = _standing_out(values)
-    for mark in marks:
-        values[values == mark] = np.nan
-    return tuple(f"{mark:.12g}" for mark in marks) if manner.missing is None else ()
-
-
-def _standing_out(values: NDArray[np.float64]) -> list[float]:
-    """The stand-ins for missing readings among values, shape (n,).
-
-    One stands out if it is an extreme, all others lie on its one side, and it is farther from
-    them than they are from one another; a negative one among readings that are never negative
-    stands out too.
-    """
-    found: list[float] = []
-    rest = values
-    while rest.size > len(found) and len(found) < 3:
-        with np.errstate(invalid="ignore"):
-            ends = np.fmin.reduce(rest), np.fmax.reduce(rest)
-        candidates = [float(end) for end in ends if float(end) in _STAND_INS]
-        mark = next((c for c in candidates if _stands_out(rest, c)), None)
-        if mark is None:
-            break
-        found.append(mark)
-        rest = rest[rest != mark]
-    return found
-
-
-def _stands_out(values: NDArray[np.float64], mark: float) -> bool:
-    others = values[np.isfinite(values) & (values != mark)]
-    if len(others) < (2 if mark < 0 else 3):
-        return False
-    least, greatest = float(others.min()), float(others.max())
-    if mark < 0 and least >= 0 and mark <= -99:
-        return True
-    gap = least - mark if mark < least else mark - greatest
-    if mark > 0:
-        # one reading of 999 can be true; the same twice is a habit of the logger
-        return int(np.count_nonzero(values == mark)) > 1 and gap > 5 * (greatest - least)
-    return gap > max(greatest - least, abs(greatest), abs(least))
 
 
 def _time_column(heading: Heading, cells: Sequence[str], manner: Manner) -> Column:

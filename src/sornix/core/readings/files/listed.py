@@ -59,6 +59,9 @@ def _without_labels(raw: bytes) -> tuple[bytes, list[str]] | None:
     if len(widths) != 1 or numbers < _MOSTLY * len(rows):
         return None
     first = [""] * (widths.pop() - len(labels))
+    if len(labels) == 1 and not first:
+        # spaces that divide nothing: 1.5 mA is one cell
+        rows = [["\u00a0".join(cell.split())] for (cell,) in rows]
     said = [f"{plural(len(labels), 'label')} in each line became the names of columns."]
     said += [passed_over(left_out, "without these labels")] * bool(left_out)
     text = "\n".join("\t".join(row) for row in ([*first, *labels], *rows))

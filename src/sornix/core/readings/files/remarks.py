@@ -10,6 +10,7 @@ from itertools import groupby
 from typing import NamedTuple
 
 from sornix.core.patterns import pattern
+from sornix.core.readings.layouts.bits import kind_of_cell
 from sornix.core.readings.layouts.ending import passed_over
 from sornix.core.readings.layouts.header import units_in
 from sornix.core.readings.layouts.marks import Marks, find_marks, is_number
@@ -87,7 +88,9 @@ def without_remarks(raw: bytes, *, thorough: bool) -> Remarks:
         # the sign is the name of the first column
         words = b"#" + words
     cells = sample_rows(_divided(words, layout), layout.separator)
-    if len(rows[0]) > 1 and cells and _are_names(cells[0], rows[0], marks):
+    if len(rows[0]) > 1 and cells and _are_names(cells[0], rows[0], marks) and not (
+        _are_settings(told, layout, marks)
+    ):  # fmt: skip
         put = {above[-1]: words}
         if len(above) > 1 and units_in(cells[0], marks) is not None:
             # units, with names in the remark before
@@ -97,6 +100,15 @@ def without_remarks(raw: bytes, *, thorough: bool) -> Remarks:
                 put[above[-2]] = words
         return Remarks(_blanked(raw, spans, put), len(spans) - len(put))
     return Remarks(bare, len(spans))
+
+
+def _are_settings(remarks: Sequence[str], layout: Layout, marks: Marks) -> bool:
+    """Whether several remarks are pairs of a word and what it is set to, the last one a number with
+    its unit or a moment."""
+    rows = [sample_rows(_divided(one.encode(), layout), layout.separator) for one in remarks]
+    pairs = [row[0] for row in rows if row and len(row[0]) == 2]
+    last = kind_of_cell(pairs[-1][1], marks) if pairs else ""
+    return len(pairs) == len(remarks) > 1 and last in ("n", "d", "q")
 
 
 def names_by_number(remarks: Sequence[str], width: int) -> dict[int, str]:

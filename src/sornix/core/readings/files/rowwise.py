@@ -20,7 +20,6 @@ from sornix.core.readings.files.kinds import (
     need_places,
     notes_of,
     offset_note,
-    without_stand_ins,
     zone_notes,
 )
 from sornix.core.readings.files.remarks import names_by_number, remark_in, taken_from
@@ -45,6 +44,7 @@ from sornix.core.readings.layouts.header import (
 )
 from sornix.core.readings.layouts.marks import Marks, settled_marks
 from sornix.core.readings.layouts.naming import Names, lines_under
+from sornix.core.readings.layouts.standins import without_stand_ins
 from sornix.core.readings.layouts.weighing import weighed_rows
 from sornix.core.readings.tables.column import TIME, moments_column, number_column
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Dialect, Held, ReadAs
@@ -57,7 +57,7 @@ _HEAD_ROWS = 100
 _MOST_DIVIDED = 20_000
 # So many cells of a time column are looked at for their offsets from universal time.
 _OFFSET_SAMPLE = 50
-_EMPTY = ("", None)
+_EMPTY, _MOST_KEPT = ("", None), 1e15
 # what is decided where a file itself says the names of its columns
 _NAMED: Held = {"header": 1, "units": False}
 Row = Sequence[Any]
@@ -281,9 +281,8 @@ def _between(
     rows: list[tuple[int, list[str]]], names: Names, weight: Weight, marks: Marks, held: Held
 ) -> int:
     """How many rows between names and readings are neither; none where a row is held for names."""
-    if "header" in held:
-        return 0
-    under = lines_under(rows, names, weight, marks, held.get("units"))
+    named = "header" in held
+    under = None if named else lines_under(rows, names, weight, marks, held.get("units"))
     return under[1] if under is not None else 0
 
 
@@ -351,14 +350,15 @@ def _column(heading: Heading, cells: Sequence[Any], manner: Manner) -> Known:
         heading, cells, told = shown(heading, cells)
         known = _column(heading, cells, manner)
         return known._replace(notes=(*known.notes, told))
-    if kinds <= {float, int, bool}:
-        return _numbers(heading, np.array(cells, dtype=np.float64), manner)
     empty = {str, type(None)} & kinds
     rest = kinds - empty
-    if rest and all(cell in ("", None) for cell in cells if type(cell) in empty):
+    if rest and (not empty or all(cell in _EMPTY for cell in cells if type(cell) in empty)):
         if rest <= {float, int, bool}:
-            values = [np.nan if cell in ("", None) else cell for cell in cells]
-            return _numbers(heading, np.array(values, dtype=np.float64), manner)
+            filled = [np.nan if cell in _EMPTY else cell for cell in cells] if empty else cells
+            values = np.array(filled, dtype=np.float64)
+            # with more digits than numbers keep they are names, as in texts
+            if rest != {int} or not (np.abs(values) >= _MOST_KEPT).any():
+                return _numbers(heading, values, manner)
         if rest == {dt.timedelta}:
             lasting = [np.nan if c in _EMPTY else c.total_seconds() for c in cells]
             said = ("Lengths of time in {names} are in seconds now.",)
@@ -377,7 +377,7 @@ def _column(heading: Heading, cells: Sequence[Any], manner: Manner) -> Known:
 
 def _numbers(heading: Heading, values: np.ndarray, manner: Manner) -> Known:
     values[~np.isfinite(values)] = np.nan
-    marks = without_stand_ins(values, manner)
+    marks = without_stand_ins(values, manner.missing)
     return Known(number_column(heading.name, values, heading.unit), marks)
 
 

@@ -29,7 +29,7 @@ _MISSING = frozenset(MISSING_MARKS)
 _MOMENT = pattern(
     r"\d{1,4}([-/.])\d{1,2}\1\d{1,4}"
     r"([ T]\d{1,2}:\d{2}(:\d{2}([.,]\d{1,9})?)?(Z|[+-]\d{2}:?\d{2}| ?[AaPp]\.?[Mm]\.?)?)?"
-    r"|\d{1,2}:\d{2}(:\d{2}([.,]\d{1,9})?)?( ?[AaPp]\.?[Mm]\.?)?"
+    r"|[-−]?\d{1,2}:\d{2}(:\d{2}([.,]\d{1,9})?)?( ?[AaPp]\.?[Mm]\.?)?"
     r"|\d{1,2}\.?[ -][^\W\d]{3,9}\.?[ -]\d{2,4}( \d{1,2}:\d{2}(:\d{2})?)?"
 )
 # a number with a unit or another word beside it, which mostly is the same in a column
@@ -43,12 +43,14 @@ BITS_OF = {"n": DIGIT, "d": DIGIT, "q": DIGIT, "t": LETTER}
 
 class Weight(NamedTuple):
     """Bits of rows of a width; `first` is the place of the first reading, `kinds` are those of the
-    columns: n numbers, d dates and times, q quantities such as 12 mg, t text."""
+    columns: n numbers, d dates and times, q quantities such as 12 mg, t text; whether spaces divide
+    them, none of which is within a cell."""
 
     bits: float
     first: int
     width: int
     kinds: str
+    spaced: bool = False
 
 
 def kind_of_cell(cell: str, marks: Marks) -> str:

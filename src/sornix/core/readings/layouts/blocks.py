@@ -18,6 +18,8 @@ _MOST_BYTES = 1 << 22
 _MOST_ROWS = 200_000
 _MISSING = frozenset(MISSING_MARKS)
 _LONGEST_TITLE = 60
+# Names that come again stand in the first lines of a text.
+_MOST_ABOVE = 300
 
 
 # What is said of a measurement above its readings, and no column is called.
@@ -55,13 +57,54 @@ def blocks_in(raw: bytes) -> list[Block]:
         return []
     layout = weighed(raw)[0]
     separator = layout.separator
-    if layout.spacing or separator not in SEPARATORS or not _may_be_several(raw, separator):
+    if layout.spacing or separator == " ":
+        return _between_spaces(raw)
+    if separator not in SEPARATORS or not _may_be_several(raw, separator):
         return []
     rows = numbered_rows(raw, separator, _MOST_ROWS, head=False)
     marks = find_marks((cell for _, row in rows[:300] for cell in row), separator)[0]
     found = _between(rows, _starts(rows, marks), marks, raw.count(b"\n") + 1)
     found = [block._replace(between=separator) for block in found]
     return found if len(found) > 1 or found[0].facts else []
+
+
+def _between_spaces(raw: bytes) -> list[Block]:
+    """The tables of a text whose cells are divided by spaces: where the same line of names comes
+    again. What stands right above it are no numbers, and the title."""
+    lines = raw.split(b"\n")
+
+    def cells(begin: int, end: int) -> list[list[str]]:
+        return [line.decode("utf-8", "ignore").split() for line in lines[begin:end]]
+
+    head = cells(0, _MOST_ABOVE)
+    marks = find_marks((cell for row in head for cell in row), " ")[0]
+    first = next((at for at in range(len(head) - 1) if _stand_over(head[at : at + 3], marks)), None)
+    if first is None:
+        return []
+    again = (at for at, line in enumerate(lines[:-1]) if line == lines[first])
+    names = [at for at in again if _stand_over(cells(at, at + 3), marks)]
+    if len(names) < 2:
+        return []
+    titles = []
+    for at in names:
+        above = cells(at - 1, at)[0] if at else []
+        told = above and not is_number(above[0], marks) and len(" ".join(above)) <= _LONGEST_TITLE
+        titles.append(" ".join(above) if told else "")
+    tops = [at - bool(title) for at, title in zip(names, titles, strict=True)]
+    begins = [names[0] if tops[0] == 0 else 0, *names[1:]]
+    ends = [*tops[1:], len(lines)]
+    return [Block(*one) for one in zip(titles, begins, ends, strict=True)]
+
+
+def _stand_over(rows: Sequence[Sequence[str]], marks: Marks) -> bool:
+    """Whether the first of some rows holds names of numbers below it, or below their units."""
+    names, *below = rows
+    # rules are drawn above and below names
+    if not _is_names(names, marks) or not all(any(map(str.isalpha, cell)) for cell in names):
+        return False
+    if len(below) > 1 and units_in(list(below[0]), marks) is not None:
+        below = below[1:]
+    return len(below[0]) == len(names) and _has_numbers(below[0], marks)
 
 
 def _between(
@@ -91,7 +134,10 @@ def _between(
         if facts[i]:
             above += lines[i + 1] - lines[i]
         else:
-            found.append(Block(title, lines[i] - above, lines[i + 1], above))
+            # a title is told by the name of the table, if it is all that stands above the names
+            alone = title and not above and begins[i] == starts[i] - 1
+            begin = rows[starts[i]][0] - 1 if alone else lines[i] - above
+            found.append(Block(title, begin, lines[i + 1], above))
             above = 0
     return found
 

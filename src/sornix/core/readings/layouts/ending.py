@@ -24,6 +24,16 @@ _WORDS = frozenset(
     """.replace("\n", ";").split(";")
     if word.strip()
 )
+# What a line through the readings has, told by two of them: a place may be called Slope.
+_FITTED = frozenset(
+    word.strip()
+    for word in """
+    slope; intercept; y-intercept; y intercept; r²; r^2; r2; rsq; r squared; r-squared; correlation;
+    correlation coefficient; steigung; achsenabschnitt; y-achsenabschnitt; bestimmtheitsmaß;
+    korrelation; pente; ordonnée à l'origine; pendiente; pendenza; intercetta
+    """.replace("\n", ";").split(";")
+    if word.strip()
+)
 _NUMBER_FIRST = pattern(r"[<>≤≥~€$£]? ?[-+−]?[.,]?\d")
 # So many lines at the end of a text are looked at.
 MOST_LINES = 40
@@ -35,9 +45,12 @@ def summing_up(rows: Sequence[Sequence[str]], marks: Marks) -> int:
     Rows that sum up begin with a word such as Mean, and hold numbers besides. Where words stand in
     that column anyway, a number must be the mean or the sum of those above it."""
     count = _farewell(rows, marks)
+    fitted = len(_FITTED.intersection(_word(row)[1] for row in rows)) > 1
     while count < len(rows) - 2:
         row, above = rows[len(rows) - 1 - count], rows[: len(rows) - 1 - count]
-        if any(cell.strip() for cell in row) and not _sums_up(row, above, marks):
+        if any(cell.strip() for cell in row) and not (
+            _sums_up(row, above, marks) or (fitted and _word(row)[1] in _FITTED)
+        ):
             break
         count += 1
     # blank rows alone are no end
@@ -58,9 +71,14 @@ def passed_over_below(words: Sequence[str]) -> str:
     return passed_over(len(words), f"below the readings ({listed})")
 
 
-def _sums_up(row: Sequence[str], above: Sequence[Sequence[str]], marks: Marks) -> bool:
+def _word(row: Sequence[str]) -> tuple[int, str]:
+    """The place of the first cell of a row that holds something, and its word."""
     at = next((i for i, cell in enumerate(row) if cell.strip()), 0)
-    word = row[at].strip().casefold().rstrip(":.").strip()
+    return at, row[at].strip().casefold().rstrip(":.").strip() if row else ""
+
+
+def _sums_up(row: Sequence[str], above: Sequence[Sequence[str]], marks: Marks) -> bool:
+    at, word = _word(row)
     rest = [cell for cell in row[at + 1 :] if cell.strip()]
     # numbers, also with a unit or an uncertainty
     numbers = all(_NUMBER_FIRST.match(cell.strip()) for cell in rest)

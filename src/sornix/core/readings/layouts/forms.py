@@ -1,4 +1,4 @@
-"""Columns whose cells are numbers written in another form: 92 %, 1.5D-03, 1.2 ± 0.1, 1:30:00.
+"""Columns whose cells are numbers written in another form: 92 %, 1.5D-03, 1.2 ± 0.1, 57°09′.
 
 A form is taken only where all cells of a column that hold something are in it, and what it makes of
 them is said.
@@ -16,10 +16,10 @@ from sornix.core.patterns import pattern
 from sornix.core.readings.layouts.header import is_unit
 from sornix.core.readings.layouts.marks import Marks, number_in, otherwise_divided
 from sornix.core.readings.tables.dialect import MISSING_MARKS
-from sornix.core.text.moments import DAY, parse_moment
+from sornix.core.text.moments import parse_moment
 
 Floats = NDArray[np.float64]
-_MISSING = frozenset(MISSING_MARKS)
+MISSING = frozenset(MISSING_MARKS)
 _LONGEST = 60
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁺", "0123456789-+")
 POWER = pattern(r"(.*\d)\s?(?:[dDeE]|[x×·*]\s?10\s?\^?\s?)\s?(\(?[-+−]?\d{1,3}\)?)")
@@ -38,24 +38,6 @@ _ZERO_FIRST = pattern(r"0\d+")
 _SPAN_OF_YEARS = pattern(r"(1[5-9]\d\d|20\d\d)(?:(?<=0)s|\s?[-/–]\s?(\d{2}|\d{4}))")
 _MOST_DIGITS = 15
 _WELL = pattern(r"\d{1,4}[A-Za-z]\d{1,4}")
-CLOCK = pattern(
-    r"(?:(\d{1,4})(?:\s+|d\s*|\.(?=\d+:\d+:)))?(\d{1,4}):(\d{2})(?::(\d{2}(?:[.,]\d{1,9})?))?"
-)
-_HOURS_AND_MINUTES = pattern(
-    r"([01]\d|2[0-3])([0-5]\d)|([01]?\d|2[0-3]) ?h ?([0-5]\d)?", re.IGNORECASE
-)
-_CLOCK_NAME = pattern(r"\b(?:time|hh:?mm|uhrzeit|zeit|heure|hora|ora)\b", re.IGNORECASE)
-# 01:23.4 has no hours
-_MINUTES = pattern(r"(\d{1,3}):(\d{2}[.,]\d{1,9})")
-_LASTING = pattern(
-    r"\b(?:elapsed|duration|run ?time|age|lap|dauer|laufzeit|durée|duración|durata|"
-    r"h{1,2}:m{1,2}(?::s{1,2})?|m{1,2}:s{1,2})\b",
-    re.IGNORECASE,
-)
-# HH is the hour of a day in the forms of clocks
-_OF_THE_DAY = pattern(r"^(?i:time)\b.*\bHH:mm|\b24[ -]?h")
-_MINUTES_FIRST = pattern(r"\bm{1,2}:s{1,2}\b|\bmin(?:utes)?:s", re.IGNORECASE)
-_HOURS_FIRST = pattern(r"\bh{1,2}:m{1,2}\b", re.IGNORECASE)
 
 
 class Cell(NamedTuple):
@@ -69,7 +51,7 @@ class Cell(NamedTuple):
 class Written(NamedTuple):
     """A column in another form: numbers, shape (n,), NaN where missing, their unit, uncertainties
     or None, and what is to be said of {names}; `moments` where the numbers are seconds since 1970,
-    or since midnight where they are times of a `clock`."""
+    or since midnight where they are times of a `clock`. The rows in `left` hold none."""
 
     values: Floats
     unit: str
@@ -77,6 +59,7 @@ class Written(NamedTuple):
     said: str
     moments: bool = False
     clock: bool = False
+    left: frozenset[int] = frozenset()
 
 
 Parse = Callable[[str, Marks], Cell | None]
@@ -150,6 +133,36 @@ def _negative(text: str, marks: Marks) -> Cell | None:
     return None if value is None else Cell(-value)
 
 
+# 57°09′12.5″ N, 2° 05.4' W
+_ANGLE = pattern(
+    r"([-−+]?\d{1,3})\s?°\s?(\d{1,2}(?:[.,]\d+)?)\s?['′’](?:\s?(\d{1,2}(?:[.,]\d+)?)\s?"
+    r"(?:[\"″”]|''|′′|’’))?\s?([NSEW]?)"
+)
+_PARTS = 60
+
+
+def _angle(text: str, marks: Marks) -> Cell | None:
+    match = _ANGLE.fullmatch(text)
+    if match is None:
+        return None
+    parts = [number_in(part or "0", marks) for part in match.group(2, 3)]
+    known = [part for part in parts if part is not None and part < _PARTS]
+    if len(known) < len(parts):
+        return None
+    minutes, seconds = known
+    whole = abs(int(match[1].replace("−", "-"))) + (minutes + seconds / _PARTS) / _PARTS
+    # no map is finer than this
+    whole = round(whole, 9)
+    south = match[1].startswith(("-", "−")) != (match[4] in ("S", "W"))
+    return Cell(-whole if south else whole, "°")
+
+
+def _kept_text(text: str, marks: Marks) -> Cell | None:
+    """A number that a sheet was told to keep as text."""
+    value = number_in(text[1:], marks) if text.startswith("'") else None
+    return None if value is None else Cell(value)
+
+
 _MONTH_OF_YEAR = pattern(r"(?:0[1-9]|1[0-2])[.,](?:19|20)\d\d")
 
 
@@ -170,6 +183,7 @@ class Form(NamedTuple):
 FORMS: Mapping[str, Form] = MappingProxyType(
     {
         "power": Form(_with_power, "Powers of ten in the cells of {names} were read."),
+        "angle": Form(_angle, "Degrees with minutes in the cells of {names} became degrees."),
         "unit": Form(_with_unit, "The unit {unit} stood in the cells of {names}."),
         "spread": Form(
             _with_spread, "Value ± uncertainty in the cells of {names} became two columns."
@@ -184,6 +198,9 @@ FORMS: Mapping[str, Form] = MappingProxyType(
             "Numbers in brackets, or with − apart or behind, in the cells of {names} were read as "
             "negative.",
         ),
+        "text": Form(
+            _kept_text, "Numbers in {names} were marked as text with ', and were read as numbers."
+        ),
         "decimals": Form(
             _otherwise_divided,
             "The cells of {names} have another decimal mark than the others, and were read with "
@@ -196,15 +213,14 @@ FORMS: Mapping[str, Form] = MappingProxyType(
 def written(cells: Sequence[str], marks: Marks, *, held: bool = False) -> Written | None:
     """What cells hold where all are in one form, None where they are not; none has another decimal
     mark where that is `held`."""
-    present = [row for row, cell in enumerate(cells) if cell not in _MISSING]
+    present = [row for row, cell in enumerate(cells) if cell not in MISSING]
     if not present or any(len(cells[row]) > _LONGEST for row in present[:1]):
         return None
     # where no plain numbers told of the decimal mark it may be the other one
-    other = Marks("," if marks.decimal == "." else ".")
     if are_spans_of_years([cells[row] for row in present]):
         return None
     months = _are_months_of_years([cells[row] for row in present])
-    for decimal in (marks, other):
+    for decimal in (marks, _other(marks)):
         for name, form in FORMS.items():
             if (name == "fraction" and months) or (name == "decimals" and held):
                 continue
@@ -244,6 +260,45 @@ def _in_form(
         return None
     said = form.said.replace("{unit}", unit)
     return Written(values, unit, spreads if spread else None, said)
+
+
+# What stands for a reading that is too small to be told.
+_NOT_FOUND = pattern(
+    r"[<>≤≥].*|n\.? ?d\.?|n\.? ?n\.?|b\.?d\.?l?\.?|trace|not detected", re.IGNORECASE
+)
+
+
+def mostly_with_unit(cells: Sequence[str], marks: Marks) -> Written | None:
+    """Numbers with one unit among limits, < 0.5 mg/L, and words for what was not found; other words
+    may as well be names as the numbers are: control, 5 mg, 10 mg."""
+    ways = (marks, _other(marks))
+    return next((found for way in ways if (found := _among_limits(cells, way)) is not None), None)
+
+
+def _other(marks: Marks) -> Marks:
+    """The other decimal mark."""
+    return Marks("," if marks.decimal == "." else ".")
+
+
+def _among_limits(cells: Sequence[str], marks: Marks) -> Written | None:
+    values, units, left = np.full(len(cells), np.nan), set[str](), set[int]()
+    for row, text in enumerate(cells):
+        if text in MISSING:
+            continue
+        if len(text) > _LONGEST:
+            return None
+        if _NOT_FOUND.fullmatch(text):
+            left.add(row)
+        elif (cell := _with_unit(text, marks)) is not None:
+            values[row] = cell.value
+            units.add(cell.unit)
+        else:
+            return None
+    if len(units) != 1 or not 0 < len(left) < np.isfinite(values).sum():
+        return None
+    (unit,) = units
+    said = FORMS["unit"].said.replace("{unit}", unit)
+    return Written(values, unit, None, said, left=frozenset(left))
 
 
 def are_spans_of_years(cells: Sequence[str]) -> bool:
@@ -306,65 +361,3 @@ def _compact_dates(cells: Sequence[str], present: Sequence[int]) -> Written | No
     first = cells[present[0]]
     said = f"{first} and the like in the cells of {{names}} were read as dates."
     return Written(values, "", None, said, moments=True)
-
-
-def are_durations(cells: Sequence[str]) -> bool:
-    """Whether cells say by themselves how long something took: with days, or 25 hours and more."""
-    found = [CLOCK.fullmatch(cell) for cell in cells]
-    if cells and all(map(_MINUTES.fullmatch, cells)):
-        return True
-    return all(found) and any(m is not None and (m[1] or int(m[2]) > 24) for m in found)
-
-
-def durations(name: str, unit: str, cells: Sequence[str]) -> Written | None:
-    """The seconds in cells such as 1:30:00 where they say how long something took and not when it
-    was: by themselves, or by the name or the unit of the column."""
-    told = f"{name} {unit}"
-    present = [row for row, cell in enumerate(cells) if cell not in _MISSING]
-    short = [cells[row] for row in present]
-    if not short or not (are_durations(short) or _LASTING.search(told)):
-        return None
-    if _OF_THE_DAY.search(told) and not are_durations(short):
-        return None
-    minutes_first, said = _is_minutes_first(told, short)
-    values = np.full(len(cells), np.nan)
-    for row in present:
-        if (match := _MINUTES.fullmatch(cells[row])) is not None:
-            values[row] = int(match[1]) * 60 + float(match[2].replace(",", "."))
-            continue
-        match = CLOCK.fullmatch(cells[row])
-        if match is None:
-            return None
-        days, first, second, third = match.groups()
-        size = 60 if third is None and minutes_first else 3600
-        seconds = float(third.replace(",", ".")) if third is not None else 0.0
-        values[row] = int(days or 0) * DAY + int(first) * size + int(second) * size / 60 + seconds
-    return Written(values, "s", None, f"Lengths of time in {{names}} are in seconds now{said}.")
-
-
-def clock_times(name: str, cells: Sequence[str]) -> Written | None:
-    """The times of day in cells such as 0830 or 8h30, where the name of the column says that they
-    are."""
-    present = [row for row, cell in enumerate(cells) if cell not in _MISSING]
-    if not present or not _CLOCK_NAME.search(name):
-        return None
-    values = np.full(len(cells), np.nan)
-    for row in present:
-        match = _HOURS_AND_MINUTES.fullmatch(cells[row])
-        if match is None:
-            return None
-        values[row] = 3600.0 * int(match[1] or match[3]) + 60.0 * int(match[2] or match[4] or 0)
-    said = f"{cells[present[0]]} and the like in the cells of {{names}} were read as times of day."
-    return Written(values, "", None, said, moments=True, clock=True)
-
-
-def _is_minutes_first(told: str, cells: Sequence[str]) -> tuple[bool, str]:
-    """Whether two numbers are minutes and seconds, and what is to be said of it."""
-    two = [cell for cell in cells if cell.count(":") == 1]
-    if not two:
-        return False, ""
-    if _HOURS_FIRST.search(told):
-        return False, ""
-    minutes = bool(_MINUTES_FIRST.search(told))
-    example = f"; {two[0]} was taken as minutes and seconds"
-    return True, "" if minutes else example

@@ -28,8 +28,9 @@ _UNDER_BRACKETS = pattern(r"(?P<over>[^()/]+)/\s?\((?P<under>[^()/]+)\)")
 _MASK = pattern(r"(?:([DTJYAMHS])\1{1,3}(?:[.:/, -]+|T(?=H)|$)){2,}", re.IGNORECASE)
 # What stands in a row of units for none, and what such a row is called
 _NO_UNITS = frozenset(
-    ("", "-", "–", "—", "unit", "units", "einheit", "einheiten", "unité", "unités", "unidad",
-     "unidades", "unità")
+    # TS and RN are those of a logger for its moments and for numbers of records
+    ("", "-", "–", "—", "ts", "rn", "n/a", "unit", "units", "einheit", "einheiten", "unité",
+     "unités", "unidad", "unidades", "unità")
 )  # fmt: skip
 # What is divided by a quantity in symbols: 1/T, 1/d²
 _INVERSE = pattern(r"1\s?/\s?[^\W\d_]\w{0,4}[²³]?")
@@ -61,8 +62,9 @@ _FUNCTION = pattern(r"ln|log|lg|log_?(?:2|10)|sqrt|exp|√|Δ|d|1/|asin|arcsin|l
 _UNIT = (
     r"(?:%|‰|°C|°F|°|1|"
     r"(?:[fpnµμumcdhkMG]|da)?(?:m|g|s|A|K|mol|cd|L|l|Hz|N|Pa|J|W|C|V|F|S|T|M|Ω|ohm|eV|bar|cal)"
-    r"|[Dd]eg ?[CF]?|sec|seconds?|mins?|minutes?|hrs?|hours?|weeks?|met(?:er|re)s?|grams?"
-    r"|lit(?:er|re)s?|volts?|amp(?:ere)?s?|watts?|newtons?|joules?|pascals?|kelvin|celsius|moles?|percent"
+    r"|[Dd]eg ?[CF]?|sec|mins?|hrs?|(?i:seconds?|minutes?|hours?|weeks?|met(?:er|re)s?|grams?"
+    r"|lit(?:er|re)s?|volts?|amp(?:ere)?s?|watts?|newtons?|joules?|pascals?|kelvin|celsius|moles?"
+    r"|percent)"
     r"|min|mn|h|d|dy|mo|a|yr|day|days|year|years|ha|t|ppm|ppb|rpm|count|counts|NTU|FNU|PSU|RFU|m?AU"
     r"|dBm?|psi|atm|[mµ]?[Tt]orr|k?lx|lm|[kMG]?Bq|[mµ]?Sv|[mk]?Gy|m?rad|k?Da|cps|cfu|CFU"
     r"|(?:wt|at|mol|vol) ?%)"

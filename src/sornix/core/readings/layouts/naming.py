@@ -4,6 +4,7 @@ import itertools
 from collections.abc import Sequence
 from typing import NamedTuple
 
+from sornix.core.patterns import pattern
 from sornix.core.readings.layouts.bits import (
     LOST_NAME,
     LOST_NAMES,
@@ -25,6 +26,8 @@ from sornix.core.text import plural
 _NAMED = 0.6
 # numbers so many times as far from others as these reach are of another kind
 _APART = 5.0
+# What a computer calls the kind of a column: <dbl>
+_KIND = pattern(r"<[a-z][a-z0-9+]{1,7}>")
 # So many cells may as well be a reading whose first number is missing.
 _FEW_NUMBERS = 3
 
@@ -77,7 +80,7 @@ def names_of_rows(
         doubt = f"“{', '.join(rows[0][:3])}” may be the names as well."
     return Names(
         at, _names_bits(rows, at, weight, marks), doubt, _groups(rows, at, width, marks),
-        shifted=_is_shifted(rows[at], weight, marks),
+        shifted=_is_shifted(rows, at, weight, marks),
     )  # fmt: skip
 
 
@@ -102,18 +105,29 @@ def _named_above(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) ->
     for at in range(weight.first - 1, -1, -1):
         if not _is_as_wide(rows[at], weight.width):
             break
-        if _is_named(rows[at], weight.width, marks):
+        read = _is_reading(rows[at], rows[weight.first :], marks)
+        if _is_named(rows[at], weight.width, marks) and not read:
             found.append(at)
     return found
 
 
-def _is_shifted(row: Sequence[str], weight: Weight, marks: Marks) -> bool:
-    """Whether a row names all columns but the first, which holds words."""
+def _is_shifted(rows: Sequence[Sequence[str]], at: int, weight: Weight, marks: Marks) -> bool:
+    """Whether a row names all columns but the first, which holds words or the numbers of rows."""
+    row = rows[at]
     return (
         len(row) == weight.width - 1 > 1
-        and weight.kinds[:1] == "t"
         and _are_distinct(row)
         and not any(is_number(cell, marks) for cell in row)
+        # a comma too many may be one of decimals
+        and (weight.kinds[:1] == "t" or (weight.spaced and _are_counted(rows[weight.first :])))
+    )
+
+
+def _are_counted(rows: Sequence[Sequence[str]]) -> bool:
+    """Whether rows begin with their numbers, from 0 or 1."""
+    begun = [row[0].strip() for row in rows if row]
+    return len(begun) > 1 and any(
+        begun == [str(i + first) for i in range(len(begun))] for first in (0, 1)
     )
 
 
@@ -122,7 +136,7 @@ def _names_bits(rows: Sequence[Sequence[str]], at: int, weight: Weight, marks: M
     row = rows[at]
     if at == len(rows) - 1:
         bits += NO_READINGS
-    if _is_shifted(row, weight, marks):
+    if _is_shifted(rows, at, weight, marks):
         bits += SHIFTED
     elif len(row) != width and not is_padded(row, width):
         bits += ODD_NAMES
@@ -158,7 +172,9 @@ def _names_within(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) -
         sure = kinds[0] == "e" and _count_up(row, kinds, marks) and len(row) > _FEW_NUMBERS
         said = f"“{', '.join(filter(None, row[:4]))}” may be readings as well as names."
         return Names(weight.first, bits, "" if sure else said)
-    if not texts or len(row) < weight.width * _NAMED:
+    # a row of numbers with words that come again is no row of names
+    again = _is_reading(row, rows[weight.first + 1 :], marks)
+    if not texts or again or len(row) < weight.width * _NAMED:
         return Names(None, NO_NAMES + (TITLE if weight.first else 0))
     bits = _names_bits(rows, weight.first, weight, marks)
     if _count_up(row, kinds, marks):
@@ -166,6 +182,10 @@ def _names_within(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) -
     strange = any(k == "t" and usual != "t" for k, usual in zip(kinds, weight.kinds, strict=False))
     if _lies_on_its_side(rows, weight.first):
         said = f"“{row[0]}” stands among names in the first column"
+        said += ": the table may lie on its side."
+        return Names(weight.first, bits, said, lying=True)
+    if _has_numbers_along(rows[weight.first :], kinds, marks):
+        said = f"“{row[0]}” has a unit and stands over words, with numbers beside it"
         said += ": the table may lie on its side."
         return Names(weight.first, bits, said, lying=True)
     if strange or texts == len(row) or _count_up(row, kinds, marks):
@@ -202,6 +222,19 @@ def _lies_on_its_side(rows: Sequence[Sequence[str]], first: int) -> bool:
     column = [row[0] for row in rows[first:] if row]
     united = sum(bool(parse_heading(cell).unit) for cell in column)
     return 1 < len(column) < len(rows[first]) and 2 * united >= len(column)
+
+
+def _has_numbers_along(rows: Sequence[Sequence[str]], kinds: Sequence[str], marks: Marks) -> bool:
+    """Whether the first row holds the numbers of a quantity, with its unit before them, and the
+    others have words there: the names of its readings."""
+    row, *below = rows
+    if len(row) < _FEW_NUMBERS or kinds[0] != "t" or set(kinds[1:]) != {"n"}:
+        return False
+    numbers = [number_in(cell, marks) or 0.0 for cell in row[1:]]
+    named = bool(below) and all(one and kind_of_cell(one[0], marks) == "t" for one in below)
+    rising = all(a < b for a, b in itertools.pairwise(numbers))
+    unit = parse_heading(row[0]).unit
+    return rising and named and bool(unit) and is_unit(unit)
 
 
 def _count_up(row: Sequence[str], kinds: Sequence[str], marks: Marks) -> bool:
@@ -254,9 +287,23 @@ def lines_under(
     # what holds numbers is left to be told cell by cell
     if any(kind_of_cell(cell, marks) in "ndq" for row in between for cell in row):
         return None
-    if any(_recurs(row, [below for _, below in rows[weight.first :]]) for row in between):
+    below = [row for _, row in rows[weight.first :]]
+    if any(_recurs(row, below) or _lacks(row, marks) for row in between):
         return None
     return (rows[begin][0], len(between)) if between else None
+
+
+def _lacks(row: Sequence[str], marks: Marks) -> bool:
+    """Whether a row says of most columns that there is no reading, as of a blank sample."""
+    said = [cell for cell in row if cell.strip().strip("-–—")]
+    return 2 * sum(kind_of_cell(cell, marks) == "e" for cell in said) > len(said)
+
+
+def _is_reading(row: Sequence[str], below: Sequence[Sequence[str]], marks: Marks) -> bool:
+    """Whether a row has a number, and words that come again below it: 1.5 mA."""
+    kinds = [kind_of_cell(cell, marks) for cell in row]
+    words = [cell if kind == "t" else "" for cell, kind in zip(row, kinds, strict=True)]
+    return "n" in kinds and _recurs(words, below)
 
 
 def _recurs(row: Sequence[str], below: Sequence[Sequence[str]]) -> bool:
@@ -273,6 +320,8 @@ def _is_as_wide(row: Sequence[str], width: int) -> bool:
 
 def _is_named(row: Sequence[str], width: int, marks: Marks) -> bool:
     filled = [cell for cell in row if cell.strip()]
+    if all(_KIND.fullmatch(cell.strip()) for cell in filled):
+        return False
     return len(filled) >= max(1, _NAMED * width) and not all(is_number(c, marks) for c in filled)
 
 

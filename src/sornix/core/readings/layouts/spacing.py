@@ -11,6 +11,7 @@ WIDE, ANY, COLUMNS = "wide", "any", "columns"
 _OUTER_GAPS = pattern(rb"^[ \t]+|(?<![ \t])[ \t]+$", re.MULTILINE)
 _GAPS = {WIDE: pattern(rb"[ \t]{2,}|\t"), ANY: pattern(rb"[ \t]+")}
 _WORDS = pattern(r"\s{2,}")
+_NUMBER_FIRST = pattern(r"\s*[-−+]?[.,]?\d")
 _LEAST_LINES = 3
 # so many lines tell
 _HEAD_LINES = 200
@@ -56,10 +57,16 @@ def _by_columns(raw: bytes, _spacing: str) -> bytes | None:
     if not spans:
         return None
     gaps = list(zip((end for _, end in spans), (begin for begin, _ in spans[1:]), strict=False))
-    last, found = spans[-1][0], []
+    last, found, across, readings = spans[-1][0], list[str](), "", False
     for number, line in enumerate(raw.decode("utf-8", "replace").splitlines(keepends=True)):
         bare = line.rstrip("\r\n")
         words = _WORDS.split(bare.strip())
+        if not readings and _NUMBER_FIRST.match(bare):
+            readings = True
+            if len(across.split()) == len(spans):
+                # as many words right above the readings are names, though they stand elsewhere
+                found[-1] = "\t".join(across.split()) + "\n"
+        across = ""
         cells = [bare[a:b].strip() for a, b in spans[:-1]] + [bare[last:].strip()]
         if number <= _MOST_ACROSS and len(words) == len(spans):
             # names and units need not stand where the numbers under them do
@@ -70,7 +77,7 @@ def _by_columns(raw: bytes, _spacing: str) -> bytes | None:
             return None
         else:
             # a title
-            cells = [bare.strip()]
+            cells, across = [bare.strip()], bare
         found.append(("\t".join(cells) if bare.strip() else "") + line[len(bare) :])
     return "".join(found).encode()
 

@@ -116,7 +116,7 @@ def _weighed_head(
         # a sign that stands as often in the names as in each row divides them
         found = [
             one._replace(bits=AGAINST_EVEN * one.bits + BY_CHANCE)
-            if one.spacing or one.width == 1
+            if one.spacing or one.width == 1 or not one.even
             else one
             for one in found
         ]
@@ -239,10 +239,10 @@ def _weights(
         bound[begin:] = free[begin:]
         bound[-1] += FAREWELL
     total = sum(bound)
-    found = [Weight(total, 0, width, kinds)]
+    found = [Weight(total, 0, width, kinds, spaced=not ragged)]
     for i in range(min(len(rows) - 1, _MOST_PREAMBLE)):
         total += free[i] - bound[i]
-        found.append(Weight(total, i + 1, width, kinds))
+        found.append(Weight(total, i + 1, width, kinds, spaced=not ragged))
     found.sort(key=lambda one: one.bits)
     return [one for one in found[:_MOST_STARTS] if one.bits < found[0].bits + _FAR]
 

@@ -9,7 +9,7 @@ from sornix.core.frozen import frozen
 # What counts as missing in every file.
 MISSING_MARKS = (
     "", "NA", "N/A", "n/a", "na", "NaN", "nan", "NAN", "null", "NULL", "None", "—", "–", "-", "--",
-    "?", ".", "#N/A", "#VALUE!", "#DIV/0!",
+    "?", ".", "n.a.", "N.A.", "#N/A", "#VALUE!", "#DIV/0!", "#REF!", "#NUM!", "#NAME?", "#NULL!",
 )  # fmt: skip
 
 

@@ -73,7 +73,7 @@ class EntryCount(OfColumn):
 
 @frozen
 class Together:
-    """Dates and the times of day beside them, as one time."""
+    """Dates and the times of day beside them, as such or as hours or as 1430, as one time."""
 
     date: str
     clock: str

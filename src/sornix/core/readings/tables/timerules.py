@@ -31,10 +31,11 @@ def time_of(rule: Timed, name: str, table: Table) -> Column:
     """The column that a rule about times makes of a table, NaN where a part is missing or none.
     Raises EditRefused and UnknownColumn."""
     if isinstance(rule, Together):
-        date, clock = (_of_kind(table, one, TIME) for one in rule.inputs())
+        date = _of_kind(table, rule.date, TIME)
         midnight = np.floor(date.numbers / _DAY) * _DAY
-        form = MINUTE if _is_whole(clock.numbers, _MINUTE) else SECOND
-        return time_column(name, midnight + clock.numbers % _DAY, form)
+        seconds = _of_clock(table, rule.clock)
+        form = MINUTE if _is_whole(seconds, _MINUTE) else SECOND
+        return time_column(name, midnight + seconds, form)
     if isinstance(rule, GoingOn):
         return number_column(name, going_on(_of_kind(table, rule.column, TIME).numbers), "h")
     if isinstance(rule, Counted):
@@ -45,6 +46,16 @@ def time_of(rule: Timed, name: str, table: Table) -> Column:
         seconds = _of_days(*parts)
         return time_column(name, seconds, _form_of(seconds))
     return time_column(name, _moments(parts), _FORMS[len(parts) - 1])
+
+
+def _of_clock(table: Table, name: str) -> Floats:
+    """Seconds since midnight of a column of times of day, or of numbers that say such. Raises
+    EditRefused."""
+    column = table.column(name)
+    low, high = column.ends or (0.0, 0.0)
+    if column.kind == NUMBER and low >= 0 and high <= _HOURS_OF_DAY * 100:
+        return hours_of(column.numbers) * _HOUR
+    return _of_kind(table, name, TIME).numbers % _DAY
 
 
 def _form_of(seconds: Floats) -> str:
