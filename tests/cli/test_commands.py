@@ -14,6 +14,7 @@ from PyQt6.QtGui import QImage
 
 from sornix.cli import main
 from sornix.core.document import add_residuals, load_document, name_figure, save_document
+from sornix.core.figure import hold
 from sornix.demo import DEMOS, demo_document, demo_files, demo_text
 from tests.base import DATA
 from tests.cli import answered
@@ -375,6 +376,12 @@ class Commands(QtTest):
         self.assertIn("— What is left? —\nPlot Residuals of Absorbance", said)
         told = self.json("say", several, "--figure", "2")["figures"]
         self.assertEqual([one["name"] for one in told], ["What is left?"])
+        standards, *others = document.figures
+        raised = hold(standards, document.tables, "y", start=0.4)
+        higher = self.folder / "higher.sornix"
+        save_document(document.with_figures((raised, *others), 0), higher, b"")
+        warned = self.run_it("caution", higher).output
+        self.assertIn(f"{standards.title}: 12 readings are not shown: y below 0.4.", warned)
         # other readings: fitted anew, and so are the residuals
         run = self.write("run-2.csv", demo_text("nitrate-standards").replace("0.858", "0.758"))
         runs = ("--readings", run, "--readings", self.csv)

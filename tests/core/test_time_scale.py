@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from sornix.core.errors import EditRefused
+from sornix.core.readings.files.dateorder import may_be_date
 from sornix.core.scales import KINDS, AxisConstraints, Extent, Resolved, Room, check_step
 from sornix.core.text import Rich
 from sornix.core.text.moments import MEAN_MONTH, finer, moment_text, parse_moment, typed_moment
@@ -179,6 +180,8 @@ class Ticks(SornixTest):
             assert found is not None
             self.assertEqual(found.seconds, round(seconds), text)
             self.assertEqual(typed_moment(text, 0.0), round(seconds))
+            self.assertTrue(may_be_date(text))
+        self.assertFalse(may_be_date("2026-05-04 and 2026-05-05" * 9))
         self.assertEqual(finer("day", "minute"), "minute")
         for said, hours in (("Z", 0), (" UTC", 0), ("+02:00", 2), ("−05:30", -5.5), ("+11", 11),
                             ("-0345", -3.75), (" CEST", 2), (" pdt", -7)):  # fmt: skip

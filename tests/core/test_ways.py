@@ -49,6 +49,7 @@ from sornix.core.trends.fits.statistics import (
     runs_test,
     standardised,
 )
+from sornix.core.trends.models.shapes import parted_exponents
 from sornix.core.trends.search.descent import Curve, descend
 from sornix.core.trends.search.search import Search
 from sornix.core.trends.ways.fitting import model_of
@@ -75,6 +76,15 @@ def made(seed: int, n: int = 20, noise: float = 0.3) -> tuple[Floats, Floats, Fl
 
 def held(**values: float) -> ParameterConstraints:
     return ParameterConstraints(tuple(Setting(name, held=value) for name, value in values.items()))
+
+
+class Starts(SornixTest):
+    def test_exponents_bend_a_curve_as_much_however_little_x_varies(self) -> None:
+        for low, high, most in ((1.0, 1.1, 43.63525), (1.0, 1.9, 6.47949), (1.0, 2.5, 6.0),
+                                (-3.0, 9.0, 6.0), (0.0, 1.0, 6.0)):  # fmt: skip
+            x = np.linspace(low, high, 5)
+            exponents = parted_exponents(Sample(x, x, np.arange(5)))
+            self.assertAlmostEqual(float(np.abs(exponents).max()), most, 3)
 
 
 class Weighted(SornixTest):

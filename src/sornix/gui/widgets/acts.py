@@ -37,7 +37,9 @@ class Menus:
     def __init__(self, bar: QMenuBar, window: QWidget, acts: Sequence[Act]) -> None:
         self._acts = acts
         self.actions: dict[str, QAction] = {}
-        self._shown: dict[str, State] = {}
+        # many acts can be done under the same condition
+        self._alike: dict[Callable[[], State], list[Act]] = {}
+        self._shown: dict[Callable[[], State], State] = {}
         menus: dict[str, QMenu] = {}
         for name in MENUS:
             menu = bar.addMenu(f"&{name}")
@@ -63,6 +65,7 @@ class Menus:
             # menus of a bar own their shortcuts only while shown: the window holds them always
             window.addAction(action)
             self.actions[act.name] = action
+            self._alike.setdefault(act.state, []).append(act)
         self.update()
 
     @property
@@ -75,22 +78,23 @@ class Menus:
 
     def update(self) -> None:
         """Words, ticks and whether each act can be done, as things stand."""
-        # many acts can be done under the same condition
-        states: dict[Callable[[], State], State] = {}
-        for act in self._acts:
-            state = states.get(act.state)
-            if state is None:
-                state = states[act.state] = act.state()
-            action = self.actions[act.name]
+        for state_of, acts in self._alike.items():
+            state = state_of()
             # each step asks for all of them, and changes few; a click ticks by itself
-            if state == self._shown.get(act.name) and (
-                state.on is None or state.on == action.isChecked()
+            if state == self._shown.get(state_of) and (
+                state.on is None
+                or all(self.actions[act.name].isChecked() == state.on for act in acts)
             ):
                 continue
-            self._shown[act.name] = state
-            action.setEnabled(state.enabled)
-            action.setVisible(state.shown)
-            action.setText(state.words or act.words)
-            if state.on is not None:
-                action.setCheckable(True)
-                action.setChecked(state.on)
+            self._shown[state_of] = state
+            for act in acts:
+                self._show(act, state)
+
+    def _show(self, act: Act, state: State) -> None:
+        action = self.actions[act.name]
+        action.setEnabled(state.enabled)
+        action.setVisible(state.shown)
+        action.setText(state.words or act.words)
+        if state.on is not None:
+            action.setCheckable(True)
+            action.setChecked(state.on)
