@@ -10,6 +10,7 @@ import numpy as np
 from sornix.core.errors import ReadingsError
 from sornix.core.letters import printable
 from sornix.core.marked import UTF16
+from sornix.core.patterns import pattern
 from sornix.core.readings.layouts.alphabets import code_of, ranked_codes
 from sornix.core.readings.layouts.ending import passed_over
 from sornix.core.readings.layouts.rows import HEAD_BYTES, LONGEST_LINE
@@ -73,7 +74,7 @@ class Decoded(NamedTuple):
 
 # What says how letters run, or where a line may end, and is not seen: beside a number it would be
 # no number.
-_UNSEEN = re.compile(rb"\xe2\x80[\x8b\x8e\x8f\xaa-\xae]|\xe2\x81[\xa0\xa6-\xa9]|\xef\xbb\xbf")
+_UNSEEN = pattern(rb"\xe2\x80[\x8b\x8e\x8f\xaa-\xae]|\xe2\x81[\xa0\xa6-\xa9]|\xef\xbb\xbf")
 
 
 def utf8(raw: bytes, where: str, encoding: str | None = None) -> Decoded:

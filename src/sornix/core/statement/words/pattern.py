@@ -6,7 +6,7 @@ from typing import Any, NamedTuple, Protocol
 from attrs import evolve
 
 from sornix.core.patterns import pattern
-from sornix.core.statement.words.tokens import Token, sentences
+from sornix.core.statement.words.tokens import Token, words_of
 
 
 class Surroundings(Protocol):
@@ -135,11 +135,8 @@ def words(text: str, *slots: Slot) -> tuple[Element, ...]:
     """The elements of a text in which each `_` is the next slot."""
     found: list[Element] = []
     left = list(slots)
-    for token in sentences(text)[0] if text else ():
-        if token.text == "_":
-            found.append(left.pop(0))
-        else:
-            found.append(Literal(token.text, token.plain))
+    for word, bare in words_of(text) if text else ():
+        found.append(left.pop(0) if word == "_" else Literal(word, bare))
     assert not left, text
     return tuple(found)
 

@@ -73,6 +73,18 @@ def sentences(text: str) -> list[list[Token]]:
     return [sentence for sentence in found if sentence]
 
 
+def words_of(text: str) -> list[tuple[str, str]]:
+    """The words and signs of one sentence of ours, each as it stands and for comparing."""
+    if text.isascii() and not any(sign in text for sign in _DIVIDING):
+        # a thousand of them say what a statement can hold: most are but words
+        return [(word, word.casefold()) for word in text.split(" ")]
+    (sentence,) = sentences(text)
+    return [(token.text, token.plain) for token in sentence]
+
+
+_DIVIDING = (*_SIGNS, _QUOTE, _BREAK, "\n", "  ")
+
+
 def divided(text: str) -> list[str]:
     """The sentences of a text, each as it stands."""
     return [text[tokens[0].at : tokens[-1].end] for tokens in sentences(text)]
