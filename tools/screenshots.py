@@ -13,6 +13,7 @@ from typing import NamedTuple
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import numpy as np
+from PyQt6 import sip
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt, QTimer
 from PyQt6.QtGui import QImage, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QApplication, QMenu, QPushButton, QWidget
@@ -342,13 +343,16 @@ def settle(window: Window) -> None:
         QApplication.processEvents()
     for _ in range(20):
         QApplication.processEvents()
-    # what is told when the hand rests rings at once, in the order in which it would
-    while soon := [timer for timer in window.frame.findChildren(QTimer) if _will_ring(timer)]:
+    # what is told when the hand rests rings at once, in the order in which it would; to look for
+    # timers in a whole window takes longer than most of them
+    timers = window.frame.findChildren(QTimer)
+    while soon := [timer for timer in timers if not sip.isdeleted(timer) and _will_ring(timer)]:
         first = min(soon, key=QTimer.remainingTime)
         pause = first.interval()
         first.start(0)
         QApplication.processEvents()
-        first.setInterval(pause)
+        if not sip.isdeleted(first):
+            first.setInterval(pause)
 
 
 def _will_ring(timer: QTimer) -> bool:

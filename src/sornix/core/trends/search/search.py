@@ -10,6 +10,7 @@ looked for a second time, and what was found lower there is itself a doubt.
 
 import math
 from collections.abc import Callable, Mapping, Sequence
+from functools import cached_property
 from itertools import product
 from typing import NamedTuple
 
@@ -76,7 +77,7 @@ class Found(NamedTuple):
     doubtful: bool
 
 
-@frozen
+@frozen(slots=False)
 class Search:
     """A search among the parameters that are `free` of a formula, for readings and what is asked.
     Without a `grid`, nothing is known of where to look."""
@@ -128,14 +129,14 @@ class Search:
 
     # -- where to begin ------------------------------------------------------------------------
 
-    @property
+    @cached_property
     def _straight(self) -> Flags:
         return np.array([name in self.parts.straight for name in self.free])
 
     def first_ends(self) -> list[Descent]:
         """Ends of the descents from starts that were given and the best places of the grid."""
         part, given = part_of(self.sample), self.way.starts
-        searched, lowest = self._best_of(part, self._places())
+        searched, lowest = self._best_of(part, self._places)
         groups = [searched]
         if given:
             best = searched[0] if searched else np.ones(len(self.free))
@@ -171,7 +172,7 @@ class Search:
     def _second(self, turn: int, known: list[Descent]) -> list[Descent]:
         """Ends of the descents from places drawn by chance between those of the grid."""
         random = np.random.default_rng(100 + turn)
-        grid = self._places()
+        grid = self._places
         if not grid.shape[1]:
             return []
         columns = []
@@ -186,6 +187,7 @@ class Search:
         curve, y = self.curve(self.sample, _SECOND_STEPS)
         return ends(curve, y, groups, known, _SECOND_SHORT)
 
+    @cached_property
     def _places(self) -> Floats:
         """The grid of the free parameters that enter in no straight way, within their bounds."""
         bent = [name for name in self.free if name not in self.parts.straight]
