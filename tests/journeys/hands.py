@@ -58,16 +58,17 @@ class HandsTest(WindowTest):
             # asking where the pointer is brings what the server has sent before its answer
             QCursor.pos()
             QApplication.processEvents()
-            time.sleep(0.002)
+            time.sleep(0.008)
         self.happens(self._is_at_rest, 30)
         QApplication.processEvents()
 
     def _is_at_rest(self) -> bool:
         """Nothing waits to be shown, worked out or read."""
         window = self.window
+        if window.worker.is_busy or window.bench.fitter.is_busy:
+            return False
         soon = (t for t in window.frame.findChildren(QTimer) if t.isSingleShot() and t.isActive())
-        busy = window.worker.is_busy or window.bench.fitter.is_busy
-        return not busy and not any(timer.interval() <= _SOON_MS for timer in soon)
+        return not any(timer.interval() <= _SOON_MS for timer in soon)
 
     def _strike(self, kind: QEvent.Type, times: int, *words: object) -> None:
         """Works the hand until so many of its events have come: an X server may be busy. What a
