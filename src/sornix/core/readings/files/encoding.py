@@ -76,6 +76,8 @@ class Decoded(NamedTuple):
 # no number.
 _UNSEEN = pattern(rb"\xe2\x80[\x8b\x8e\x8f\xaa-\xae]|\xe2\x81[\xa0\xa6-\xa9]|\xef\xbb\xbf")
 
+_SIGNS_OF_UNSEEN = (b"\xe2\x80", b"\xe2\x81", b"\xef\xbb\xbf")
+
 
 def utf8(raw: bytes, where: str, encoding: str | None = None) -> Decoded:
     """A text as UTF-8, without signs that cannot be seen.
@@ -85,9 +87,15 @@ def utf8(raw: bytes, where: str, encoding: str | None = None) -> Decoded:
     are no text.
     """
     found = _utf8(raw, where, encoding)
-    if found.text.isascii():
+    text = found.text
+    if _is_plain(text, HEAD_BYTES):
+        # only in the head may they be
+        seen = _UNSEEN.sub(b"", text[:HEAD_BYTES])
+        whole = len(seen) == len(text[:HEAD_BYTES])
+        return found if whole else found._replace(text=seen + text[HEAD_BYTES:])
+    if not any(sign in text for sign in _SIGNS_OF_UNSEEN):
         return found
-    return found._replace(text=_UNSEEN.sub(b"", found.text))
+    return found._replace(text=_UNSEEN.sub(b"", text))
 
 
 def _utf8(raw: bytes, where: str, encoding: str | None) -> Decoded:
