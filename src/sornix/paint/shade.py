@@ -1,6 +1,7 @@
 """The shade of a crowd: how many dots cover each pixel, as light."""
 
 from collections.abc import Sequence
+from functools import lru_cache
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -73,19 +74,28 @@ def _picture(item: Crowd, raster: _Raster) -> QImage:
     number = sum(covers[1:], covers[0])
     # a single reading can be seen, and each further one darkens as much as any other
     least = min(max(3 / item.full, _LEAST_SHADE), _MOST_LEAST)
-    further = (number - np.float32(1)) * np.float32((1 - least) / max(item.full - 1, 1.0))
-    share: Any = np.float32(least) * np.minimum(number, 1)
+    further = number - np.float32(1)
+    further *= np.float32((1 - least) / max(item.full - 1, 1.0))
+    share: Any = np.minimum(number, np.float32(1))
+    share *= np.float32(least)
     share += np.clip(further, 0, np.float32(1 - least), out=further)
-    colours = [part.colour for part in item.parts]
-    if len(colours) == 1:
-        # each pixel follows from its share
-        pixels = _pixels(_SHARES, [_SHARES], colours, item.paper).view(np.uint32)[:, 0]
-        pixels = pixels[(share * (len(_SHARES) - 1) + np.float32(0.5)).astype(np.uint16)]
+    if len(item.parts) == 1:
+        share *= np.float32(len(_SHARES) - 1)
+        share += np.float32(0.5)
+        pixels = _of_shares(item.parts[0].colour, item.paper)[share.astype(np.uint16)]
     else:
         each = share / np.maximum(number, np.float32(1e-9))
+        colours = [part.colour for part in item.parts]
         pixels = _pixels(share, [each * dots for dots in covers], colours, item.paper)
     form = QImage.Format.Format_ARGB32
-    return QImage(pixels.tobytes(), raster.width, raster.height, 4 * raster.width, form).copy()
+    # a copy is its own, and the pixels are let go
+    return QImage(pixels.data, raster.width, raster.height, 4 * raster.width, form).copy()
+
+
+@lru_cache(maxsize=16)
+def _of_shares(colour: str, paper: str) -> Any:
+    """The pixels of all shares of one colour, as numbers (_SHARES,)."""
+    return _pixels(_SHARES, [_SHARES], [colour], paper).view(np.uint32)[:, 0]
 
 
 def _pixels(share: Grid, each: Sequence[Grid], colours: Sequence[str], paper: str) -> Any:
