@@ -122,7 +122,9 @@ def series_items(
     full = _in_range(points, place, detail) if mark.points else Some(points.lone, "lone")
     if len(left.which):
         full = full._replace(
-            which=np.setdiff1d(full.which, left.which), chosen=("without", full.chosen, *out)
+            which=np.setdiff1d(full.which, left.which),
+            chosen=("without", full.chosen, *out),
+            span=None,
         )
     size = (series.style.size_mm or style.marker_mm) * (1 if mark.points else 0.6)
     filled = series.style.filled
@@ -138,11 +140,13 @@ LEFT_OUT_OF_HOLLOW = "cross"
 
 class Some(NamedTuple):
     """Some readings by their places, rising, by what they were chosen (it tells one choice from
-    another of the same readings), and for how many each of them stands."""
+    another of the same readings), for how many each of them stands, and the `span` that they are
+    where they are equally far apart."""
 
     which: NDArray[np.intp]
     chosen: Hashable
     each: int = 1
+    span: slice | None = None
 
 
 def _exactly(places: Sequence[int]) -> Some:
@@ -157,7 +161,8 @@ def _in_range(points: Points, place: PanelPlace, detail: Detail) -> Some:
         room = (place.x.end - place.x.start) * 1e-6
         begin, end = points.between(place.x.start - room, place.x.end + room)
     each = max(-(-(end - begin) // detail.most), 1) if detail.most else 1
-    return Some(np.arange(begin, end, each), (begin, end, each), each)
+    span = slice(begin, end, each)
+    return Some(np.arange(begin, end, each), (begin, end, each), each, span)
 
 
 # Readings that are drawn again where they were: in a coarse drawing and in the full one, and back.
@@ -173,8 +178,8 @@ def _markers(
     fill, edge = (look.colour, Stroke(style.paper, *style.fine(0.12))) if filled else (
         style.paper, Stroke(look.colour, *style.fine(0.22)))  # fmt: skip
     of, which = f"series/{series.id}", some.which
-    whole = len(which) == len(points.x)
-    x, y = (points.x, points.y) if whole else (points.x[which], points.y[which])
+    at = some.span or which
+    x, y = points.x[at], points.y[at]
     counts = None
     if len(which) > MANY:
         scales = [(s.kind, s.start, s.end, s.reversed) for s in (place.x, place.y)]
@@ -182,7 +187,7 @@ def _markers(
         shown, kept, counts = _MERGED.of(
             points,
             key,
-            lambda: merged(len(which), lambda at: place.place(x[at], y[at]), area, (x, y)),
+            lambda: merged(len(which), lambda part: place.place(x[part], y[part]), area, (x, y)),
         )
         which = which[kept]
     else:
