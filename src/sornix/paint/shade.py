@@ -20,6 +20,8 @@ _LEAST_SHADE, _MOST_LEAST = 0.04, 0.15
 # Paler shades let the grid be seen.
 _OPAQUE = 0.25
 _SUB_PIXELS = 8
+# So many rows of pixels are worked out together: a processor keeps them at hand.
+_ROWS = 64
 _LEVELS = 4096
 _SHARES = np.linspace(0, 1, 1 << 14, dtype=np.float32)
 
@@ -143,17 +145,22 @@ def _spread(counts: Grid, dot: Grid) -> Grid:
     height, width = counts.shape
     wide = np.zeros((height + 2 * reach, width + 2 * reach), np.float32)
     wide[reach:-reach, reach:-reach] = counts
-    found, some = np.zeros_like(counts), np.empty_like(counts)
-    for down, quarter in enumerate(dot[reach:, reach:]):
-        below = wide[reach + down :][:height]
-        rows = below + wide[reach - down :][:height] if down else below
-        for across, part in enumerate(quarter.tolist()):
-            if part:
-                right = rows[:, reach + across :][:, :width]
-                both = (
-                    np.add(right, rows[:, reach - across :][:, :width], some) if across else right
-                )
-                found += np.multiply(both, np.float32(part), some)
+    found = np.zeros_like(counts)
+    quarter = dot[reach:, reach:].tolist()
+    for begin in range(0, height, _ROWS):
+        here = found[begin : begin + _ROWS]
+        rows, some = np.empty((len(here), wide.shape[1]), np.float32), np.empty_like(here)
+        middle = begin + reach
+        for down, parts in enumerate(quarter):
+            above, below = (wide[at:][: len(here)] for at in (middle - down, middle + down))
+            both = np.add(above, below, rows) if down else below
+            for across, part in enumerate(parts):
+                if part:
+                    left, right = (
+                        both[:, at:][:, :width] for at in (reach - across, reach + across)
+                    )
+                    each = np.add(left, right, some) if across else right
+                    here += each if part == 1 else np.multiply(each, np.float32(part), some)
     return found
 
 
