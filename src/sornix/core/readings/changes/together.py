@@ -8,6 +8,7 @@ from attrs import evolve
 
 from sornix.core.patterns import pattern
 from sornix.core.readings.changes.operations import apply_change
+from sornix.core.readings.layouts.lasting import LATEST, STAMP
 from sornix.core.readings.tables.column import NUMBER, TEXT, TIME, Column
 from sornix.core.readings.tables.origin import Change
 from sornix.core.readings.tables.rule import (
@@ -53,15 +54,10 @@ _HOURS = pattern(rf"{_PARTS[3].pattern}|hour[ _]of[ _](?:the[ _])?day", re.IGNOR
 _HOUR, _MOST_HOURS = 3600.0, 24
 _LIMITS_OF_DAYS = ((1000, 3000), (1, 367), (0, 2401))
 # From 1990 to before 2040, in seconds since 1970.
-_FIRST, _LAST = 631_152_000.0, 2_208_988_800.0
-_STAMP = pattern(
-    r"(?:unix|epoch|posix|utc)?[ _-]?"
-    r"(?:time(?:[ _-]?stamp)?|epoch|date(?:[ _-]?time)?)(?:[ _-]?(?:utc|ms))?",
-    re.IGNORECASE,
-)
+_FIRST, _LAST = 631_152_000.0, float(LATEST)
 _COUNTED = {
-    "seconds": (_STAMP, ("", "s", "sec", "seconds")),
-    "milliseconds": (_STAMP, ("", "ms", "milliseconds")),
+    "seconds": (STAMP, ("", "s", "sec", "seconds")),
+    "milliseconds": (STAMP, ("", "ms", "milliseconds")),
     "days": (pattern(r"date|date[ _-]?time|datum|fecha|data", re.IGNORECASE), ("", "d", "days")),
 }
 

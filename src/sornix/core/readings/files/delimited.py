@@ -30,7 +30,6 @@ from sornix.core.readings.files.rowwise import table_of_rows
 from sornix.core.readings.layouts.blocks import blocks_in, titles_of
 from sornix.core.readings.layouts.header import (
     Heading,
-    group_notes,
     in_groups,
     parse_headings,
     unit_cells,
@@ -187,17 +186,17 @@ def _head(ready: Prepared, rows: list[list[str]], marks: Marks, held: Held, wher
         )
     if ready.header == 0:
         headings = [Heading(f"Column {i + 1}") for i in range(len(rows[0]))]
-        notes = ("There is no header row, so the columns are numbered.",)
-        return _Head(headings, Body(ready.raw, 0, ready.separator, where, 1), False, notes)
+        numbered = ("There is no header row, so the columns are numbered.",)
+        return _Head(headings, Body(ready.raw, 0, ready.separator, where, 1), False, numbered)
     body = after_row(Body(ready.raw, 0, ready.separator, where, 1))
-    headings = in_groups(parse_headings(rows[0]), ready.groups)
+    headings, notes = in_groups(parse_headings(rows[0]), ready.groups)
     units = _unit_row(rows, headings, marks, held)
     if units is not None:
         body = after_row(body)
         headings = with_units(headings, units)
     if body.is_blank:
         raise ReadingsError("There is a header row and nothing under it.", where=where)
-    return _Head(headings, body, units is not None, group_notes(ready.groups))
+    return _Head(headings, body, units is not None, notes)
 
 
 def _header_line(ready: Prepared) -> int:

@@ -75,8 +75,8 @@ class Decoded(NamedTuple):
 # What says how letters run, or where a line may end, and is not seen: beside a number it would be
 # no number.
 _UNSEEN = pattern(rb"\xe2\x80[\x8b\x8e\x8f\xaa-\xae]|\xe2\x81[\xa0\xa6-\xa9]|\xef\xbb\xbf")
-
-_SIGNS_OF_UNSEEN = (b"\xe2\x80", b"\xe2\x81", b"\xef\xbb\xbf")
+# how these begin, which is found much faster than a pattern
+_MAY_BE_UNSEEN = (b"\xe2\x80", b"\xe2\x81", b"\xef\xbb\xbf")
 
 
 def utf8(raw: bytes, where: str, encoding: str | None = None) -> Decoded:
@@ -93,7 +93,7 @@ def utf8(raw: bytes, where: str, encoding: str | None = None) -> Decoded:
         seen = _UNSEEN.sub(b"", text[:HEAD_BYTES])
         whole = len(seen) == len(text[:HEAD_BYTES])
         return found if whole else found._replace(text=seen + text[HEAD_BYTES:])
-    if not any(sign in text for sign in _SIGNS_OF_UNSEEN):
+    if not any(sign in text for sign in _MAY_BE_UNSEEN):
         return found
     return found._replace(text=_UNSEEN.sub(b"", text))
 

@@ -227,15 +227,14 @@ def _take_powers(
 ) -> tuple[str, ...]:
     """Puts among values, in place, what texts beside them hold if all are numbers with powers of
     ten, 1.5D-03; gives what is to be said of that."""
-    from sornix.core.readings.layouts.forms import FORMS
+    from sornix.core.readings.layouts.forms import FORMS, in_form
 
-    power = FORMS["power"]
-    found = {row: cell.value for row, text in texts.items() if (cell := power.parse(text, marks))}
-    if len(found) < len(texts):
+    found = in_form([*texts.values()], range(len(texts)), FORMS["power"], marks)
+    if found is None:
         return ()
-    values[list(found)] = list(found.values())
+    values[list(texts)] = found.values
     texts.clear()
-    return (power.said,)
+    return (found.said,)
 
 
 def _otherwise_written(heading: Heading, cells: Sequence[str], manner: Manner) -> Known | None:

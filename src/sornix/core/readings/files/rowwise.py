@@ -34,7 +34,6 @@ from sornix.core.readings.layouts.ending import (
 )
 from sornix.core.readings.layouts.header import (
     Heading,
-    group_notes,
     in_groups,
     parse_heading,
     parse_headings,
@@ -201,8 +200,8 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
         cells = _texts([rows[first]], marks)[0][:width]
         headings = parse_headings([*cells, *[""] * (width - len(cells))])
         if "header" not in held:
-            headings = in_groups(headings, names.groups)
-            notes += group_notes(names.groups)
+            headings, said = in_groups(headings, names.groups)
+            notes += said
     units = _unit_row(rows, first + 1, headings, marks, held)
     if units is not None:
         headings = with_units(headings, units)

@@ -8,10 +8,14 @@ from sornix.core.patterns import pattern
 from sornix.core.readings.layouts.marks import Marks, number_in
 from sornix.core.text import plural, short
 
+
+def _listed(words: str) -> frozenset[str]:
+    return frozenset(word.strip() for word in words.replace("\n", ";").split(";") if word.strip())
+
+
 # Words that rows of sums and means begin with, in the larger European languages.
-_WORDS = frozenset(
-    word.strip()
-    for word in """
+_WORDS = _listed(
+    """
     mean; average; avg; sum; total; count; n; min; max; minimum; maximum; median; std; sd; stdev;
     std dev; st dev; std. dev; standard deviation; variance; var; cv; rsd; %rsd; cv %; rsd %; se;
     sem; std err; standard error; range; grand total; subtotal
@@ -21,18 +25,15 @@ _WORDS = frozenset(
     media; promedio; suma; desviación estándar; mediana; somma; totale; deviazione standard
     média; soma; desvio padrão; gemiddelde; som; totaal; medelvärde; summa; gennemsnit
     średnia; suma; průměr; součet; среднее; сумма; итого
-    """.replace("\n", ";").split(";")
-    if word.strip()
+    """
 )
 # What a line through the readings has, told by two of them: a place may be called Slope.
-_FITTED = frozenset(
-    word.strip()
-    for word in """
+_FITTED = _listed(
+    """
     slope; intercept; y-intercept; y intercept; r²; r^2; r2; rsq; r squared; r-squared; correlation;
     correlation coefficient; steigung; achsenabschnitt; y-achsenabschnitt; bestimmtheitsmaß;
     korrelation; pente; ordonnée à l'origine; pendiente; pendenza; intercetta
-    """.replace("\n", ";").split(";")
-    if word.strip()
+    """
 )
 _NUMBER_FIRST = pattern(r"[<>≤≥~€$£]? ?[-+−]?[.,]?\d")
 # So many lines at the end of a text are looked at.

@@ -37,6 +37,8 @@ _COMPACT = pattern(r"((?:19|20)\d{6})(?:T?(\d{2})(\d{2})(\d{2})?Z?)?")
 _ZERO_FIRST = pattern(r"0\d+")
 _SPAN_OF_YEARS = pattern(r"(1[5-9]\d\d|20\d\d)(?:(?<=0)s|\s?[-/–]\s?(\d{2}|\d{4}))")
 _MOST_DIGITS = 15
+# so many plain numbers may come before the first of a form
+_MOST_PLAIN = 100
 _WELL = pattern(r"\d{1,4}[A-Za-z]\d{1,4}")
 
 
@@ -224,42 +226,42 @@ def written(cells: Sequence[str], marks: Marks, *, held: bool = False) -> Writte
         for name, form in FORMS.items():
             if (name == "fraction" and months) or (name == "decimals" and held):
                 continue
-            found = _in_form(cells, present, form, decimal)
+            found = in_form(cells, present, form, decimal)
             if found is not None:
                 return found
     return _compact_dates(cells, present)
 
 
-def _in_form(
+def in_form(
     cells: Sequence[str], present: Sequence[int], form: Form, marks: Marks
 ) -> Written | None:
+    """What cells hold where those that are `present` are in a form, or plain numbers among such;
+    None where they are not."""
     values = np.full(len(cells), np.nan)
     spreads = np.full(len(cells), np.nan)
     units: set[str] = set()
-    formed = spread = 0
-    for row in present:
+    formed = 0
+    for at, row in enumerate(present):
         text = cells[row]
         cell = form.parse(text, marks) if len(text) <= _LONGEST else None
-        if cell is None:
-            plain = number_in(text, marks)
-            if plain is None or not formed:
-                return None
-            cell = Cell(plain, next(iter(units), ""))
-        else:
+        if cell is not None:
             formed += 1
-        values[row] = cell.value
-        units.add(cell.unit)
+            values[row] = cell.value
+            spreads[row] = np.nan if cell.spread is None else cell.spread
+            units.add(cell.unit)
+        elif (plain := number_in(text, marks)) is not None and (formed or at < _MOST_PLAIN):
+            values[row] = plain
+        else:
+            return None
         if len(units) > 1:
             return None
-        if cell.spread is not None:
-            spreads[row], spread = cell.spread, spread + 1
-    if not np.isfinite(values[list(present)]).all() or 2 * formed < len(present):
+    if not units or not np.isfinite(values[list(present)]).all() or 2 * formed < len(present):
         return None
     unit = units.pop()
     if len(unit) == 1 and unit.isupper() and _count_up(cells, present, unit):
         return None
     said = form.said.replace("{unit}", unit)
-    return Written(values, unit, spreads if spread else None, said)
+    return Written(values, unit, spreads if np.isfinite(spreads).any() else None, said)
 
 
 # What stands for a reading that is too small to be told.
@@ -271,34 +273,19 @@ _NOT_FOUND = pattern(
 def mostly_with_unit(cells: Sequence[str], marks: Marks) -> Written | None:
     """Numbers with one unit among limits, < 0.5 mg/L, and words for what was not found; other words
     may as well be names as the numbers are: control, 5 mg, 10 mg."""
-    ways = (marks, _other(marks))
-    return next((found for way in ways if (found := _among_limits(cells, way)) is not None), None)
+    rows = [row for row, cell in enumerate(cells) if cell not in MISSING]
+    left = frozenset(row for row in rows if _NOT_FOUND.fullmatch(cells[row]))
+    present = [row for row in rows if row not in left]
+    if not 0 < len(left) < len(present):
+        return None
+    ways = (in_form(cells, present, FORMS["unit"], way) for way in (marks, _other(marks)))
+    found = next((one for one in ways if one is not None), None)
+    return None if found is None else found._replace(left=left)
 
 
 def _other(marks: Marks) -> Marks:
     """The other decimal mark."""
     return Marks("," if marks.decimal == "." else ".")
-
-
-def _among_limits(cells: Sequence[str], marks: Marks) -> Written | None:
-    values, units, left = np.full(len(cells), np.nan), set[str](), set[int]()
-    for row, text in enumerate(cells):
-        if text in MISSING:
-            continue
-        if len(text) > _LONGEST:
-            return None
-        if _NOT_FOUND.fullmatch(text):
-            left.add(row)
-        elif (cell := _with_unit(text, marks)) is not None:
-            values[row] = cell.value
-            units.add(cell.unit)
-        else:
-            return None
-    if len(units) != 1 or not 0 < len(left) < np.isfinite(values).sum():
-        return None
-    (unit,) = units
-    said = FORMS["unit"].said.replace("{unit}", unit)
-    return Written(values, unit, None, said, left=frozenset(left))
 
 
 def are_spans_of_years(cells: Sequence[str]) -> bool:

@@ -218,7 +218,7 @@ def units_in(row: list[str], marks: Marks) -> list[str] | None:
     return unit_cells(row)
 
 
-def unit_cells(row: list[str]) -> list[str]:
+def unit_cells(row: Sequence[str]) -> list[str]:
     """The cells of a row as units, brackets and dashes taken off."""
     cells = [_bare(cell) for cell in row]
     return [cell if _names_unit(cell) else "" for cell in cells]
@@ -243,11 +243,28 @@ def with_units(headings: Sequence[Heading], units: Sequence[str]) -> list[Headin
     return [Heading(heading.name, unit or heading.unit) for heading, unit in pairs]
 
 
-def in_groups(headings: Sequence[Heading], groups: Sequence[str]) -> list[Heading]:
-    """Headings with the groups that they are of, if any, in their names; what has no name of its
-    own, or only a unit, takes that of its group."""
+def in_groups(
+    headings: Sequence[Heading], groups: Sequence[str]
+) -> tuple[list[Heading], tuple[str, ...]]:
+    """Headings with the groups that they are of, if any, in their names, and what is to be said of
+    it; what has no name of its own, or only a unit, takes that of its group. Units in the row
+    above distinct names stay units."""
     pairs = zip(headings, [*groups, *[""] * len(headings)], strict=False)
-    return [_in_group(heading, group) if group else heading for heading, group in pairs]
+    distinct = len({heading.name for heading in headings}) == len(headings)
+    listed = dict.fromkeys(filter(None, groups))
+    named = short(", ".join(f"“{group}”" for group in listed), 80)
+    if distinct and are_units_above(groups):
+        said = f"The row above the names holds units: {named}."
+        return with_units(headings, unit_cells(groups)), (said,)
+    found = [_in_group(heading, group) if group else heading for heading, group in pairs]
+    said = f"The row above the names groups the columns: {named}."
+    return found, (said,) if named else ()
+
+
+def are_units_above(cells: Sequence[str]) -> bool:
+    """Whether cells above names are units; letters alone may as well be sites."""
+    named = [unit for unit in unit_cells(cells) if unit]
+    return all(map(is_unit, named)) and any(len(unit) > 1 for unit in named)
 
 
 def _in_group(heading: Heading, group: str) -> Heading:
@@ -270,9 +287,3 @@ def unit_alone(cell: str) -> str:
     if text[:1] in _OPENING and text[-1:] in _CLOSING:
         return text[1:-1] if is_unit(text[1:-1]) else ""
     return text if _is_only_unit(text) else ""
-
-
-def group_notes(groups: Sequence[str]) -> tuple[str, ...]:
-    """What is to be said of groups that stand in names now."""
-    named = ", ".join(f"“{group}”" for group in dict.fromkeys(filter(None, groups)))
-    return (f"The row above the names groups the columns: {short(named, 80)}.",) if named else ()

@@ -9,7 +9,7 @@ from sornix.core.patterns import pattern
 from sornix.core.readings.layouts.forms import MISSING, Written
 from sornix.core.text.moments import DAY
 
-CLOCK = pattern(
+_CLOCK = pattern(
     r"(?:(\d{1,4})(?:\s+|d\s*|\.(?=\d+:\d+:)))?(\d{1,4}):(\d{2})(?::(\d{2}(?:[.,]\d{1,9})?))?"
 )
 _HOURS_AND_MINUTES = pattern(
@@ -34,7 +34,7 @@ def are_durations(cells: Sequence[str]) -> bool:
     """Whether cells say by themselves how long something took: with days, with 25 hours and more,
     or before something."""
     bare = [cell.lstrip(_MINUS) for cell in cells]
-    found = [CLOCK.fullmatch(cell) for cell in bare]
+    found = [_CLOCK.fullmatch(cell) for cell in bare]
     if cells and all(map(_MINUTES.fullmatch, bare)):
         return True
     long = bare != [*cells] or any(m is not None and (m[1] or int(m[2]) > 24) for m in found)
@@ -65,7 +65,7 @@ def _lasting(cell: str, *, minutes_first: bool) -> float | None:
     """The seconds in a cell such as 1:30:00."""
     if (match := _MINUTES.fullmatch(cell)) is not None:
         return int(match[1]) * 60 + float(match[2].replace(",", "."))
-    if (match := CLOCK.fullmatch(cell)) is None:
+    if (match := _CLOCK.fullmatch(cell)) is None:
         return None
     days, first, second, third = match.groups()
     size = 60 if third is None and minutes_first else 3600
@@ -101,13 +101,16 @@ def _is_minutes_first(told: str, cells: Sequence[str]) -> tuple[bool, str]:
     return True, "" if minutes else example
 
 
-# What counts moments, and how many digits such counts have from 2001 on, in parts of a second.
-_COUNTS = pattern(
-    r"t|(?:unix|epoch|posix|utc)?[ _-]?(?:time(?:[ _-]?stamp)?|epoch)(?:[ _-]?(?:utc|us|µs|ns))?",
+# The names of what counts moments, and how many digits such counts have from 2001 on, in parts of a
+# second.
+STAMP = pattern(
+    r"t|(?:unix|epoch|posix|utc)?[ _-]?"
+    r"(?:time(?:[ _-]?stamp)?|epoch|date(?:[ _-]?time)?)(?:[ _-]?(?:utc|ms|us|µs|ns))?",
     re.IGNORECASE,
 )
 _PARTS_OF_SECOND = {16: ("Microseconds", 10**6), 19: ("Nanoseconds", 10**9)}
-_LATEST = 2_208_988_800
+# before 2040, in seconds since 1970
+LATEST = 2_208_988_800
 
 
 def counted_moments(name: str, cells: Sequence[str]) -> Written | None:
@@ -116,12 +119,12 @@ def counted_moments(name: str, cells: Sequence[str]) -> Written | None:
     present = [row for row, cell in enumerate(cells) if cell not in MISSING]
     lengths = {len(cells[row]) for row in present}
     told = _PARTS_OF_SECOND.get(min(lengths, default=0)) if len(lengths) == 1 else None
-    if told is None or not _COUNTS.fullmatch(name.strip()):
+    if told is None or not STAMP.fullmatch(name.strip()):
         return None
     what, size = told
     values = np.full(len(cells), np.nan)
     for row in present:
-        if not cells[row].isdecimal() or int(cells[row]) >= _LATEST * size:
+        if not cells[row].isdecimal() or int(cells[row]) >= LATEST * size:
             return None
         # as finely as a number tells
         values[row] = round(int(cells[row]) / size, 6)

@@ -19,7 +19,13 @@ from sornix.core.readings.layouts.bits import (
     is_padded,
     kind_of_cell,
 )
-from sornix.core.readings.layouts.header import is_unit, parse_heading, unit_alone, units_in
+from sornix.core.readings.layouts.header import (
+    are_units_above,
+    is_unit,
+    parse_heading,
+    unit_alone,
+    units_in,
+)
 from sornix.core.readings.layouts.marks import Marks, is_number, number_in
 from sornix.core.text import plural
 
@@ -63,10 +69,8 @@ def names_of_rows(
         at = named[min(int(units), len(named) - 1)]
     elif width > 2:
         full = [one for one in named if len(rows[one]) == width and _are_distinct(rows[one])]
-        # the uppermost, unless it has numbers where another one has names
-        at = min(
-            reversed(full), default=at, key=lambda i: sum(is_number(c, marks) for c in rows[i])
-        )
+        # the uppermost, unless it has numbers or units where another one has names
+        at = min(reversed(full), default=at, key=lambda i: _how_odd(rows[i], marks))
         others = [one for one in full if one != at and units_in(list(rows[one]), marks) is None]
         others = [one for one in others if not _recurs(rows[one], rows[weight.first :])]
         if others:
@@ -76,12 +80,17 @@ def names_of_rows(
         below = rows[named[named.index(at) - 1]]
         if units_in(list(below), marks) is None and _are_distinct(below):
             doubt = f"“{', '.join(below[:3])}” may be the names as well."
-    elif len(named) == 2 and at == weight.first - 1 and at == 1:
+    elif len(named) == 2 and at == weight.first - 1 and at == 1 and not are_units_above(rows[0]):
         doubt = f"“{', '.join(rows[0][:3])}” may be the names as well."
     return Names(
         at, _names_bits(rows, at, weight, marks), doubt, _groups(rows, at, width, marks),
         shifted=_is_shifted(rows, at, weight, marks),
     )  # fmt: skip
+
+
+def _how_odd(row: Sequence[str], marks: Marks) -> tuple[int, bool]:
+    """How little the cells of a row are like names."""
+    return sum(is_number(cell, marks) for cell in row), are_units_above(row)
 
 
 def _above_others(rows: Sequence[Sequence[str]], named: Sequence[int], marks: Marks) -> int | None:
@@ -105,7 +114,7 @@ def _named_above(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) ->
     for at in range(weight.first - 1, -1, -1):
         if not _is_as_wide(rows[at], weight.width):
             break
-        read = _is_reading(rows[at], rows[weight.first :], marks)
+        read = _comes_again(rows[at], rows[weight.first :], marks)
         if _is_named(rows[at], weight.width, marks) and not read:
             found.append(at)
     return found
@@ -173,7 +182,7 @@ def _names_within(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) -
         said = f"“{', '.join(filter(None, row[:4]))}” may be readings as well as names."
         return Names(weight.first, bits, "" if sure else said)
     # a row of numbers with words that come again is no row of names
-    again = _is_reading(row, rows[weight.first + 1 :], marks)
+    again = _comes_again(row, rows[weight.first + 1 :], marks)
     if not texts or again or len(row) < weight.width * _NAMED:
         return Names(None, NO_NAMES + (TITLE if weight.first else 0))
     bits = _names_bits(rows, weight.first, weight, marks)
@@ -247,12 +256,15 @@ def _count_up(row: Sequence[str], kinds: Sequence[str], marks: Marks) -> bool:
 def _groups(rows: Sequence[Sequence[str]], at: int, width: int, marks: Marks) -> tuple[str, ...]:
     """The groups in the row above the names: each cell that is filled begins one."""
     above = [cell.strip() for cell in rows[at - 1]] if at else []
+    if len(above) == width and are_units_above(above) and _is_named(above, width, marks):
+        return tuple(above)
     filled = [cell for cell in above if cell]
     names = [cell.strip() for cell in rows[at] if cell.strip()]
     # pairs above a table are its preamble, not groups
     wanted = filled and (
         len(set(names)) < len(names)
         or (len(filled) > 1 and (not above[0] or _completes(above, rows[at], first=at == 1)))
+        or (len(filled) > 1 and are_units_above(above))
     )
     if len(above) != width or len(filled) == width or not wanted:
         return ()
@@ -299,7 +311,7 @@ def _lacks(row: Sequence[str], marks: Marks) -> bool:
     return 2 * sum(kind_of_cell(cell, marks) == "e" for cell in said) > len(said)
 
 
-def _is_reading(row: Sequence[str], below: Sequence[Sequence[str]], marks: Marks) -> bool:
+def _comes_again(row: Sequence[str], below: Sequence[Sequence[str]], marks: Marks) -> bool:
     """Whether a row has a number, and words that come again below it: 1.5 mA."""
     kinds = [kind_of_cell(cell, marks) for cell in row]
     words = [cell if kind == "t" else "" for cell, kind in zip(row, kinds, strict=True)]
