@@ -13,15 +13,19 @@ from sornix.core.drawing import Crowd, Rect
 from sornix.core.drawing.parts.items import CrowdPart
 
 Floats = NDArray[np.float64]
-Grid = NDArray[np.float32]
+Grid = NDArray[Any]
+Dot = NDArray[np.intp]
 
 # The part of the shade that a single reading has: with less, places of few readings are white.
 _LEAST_SHADE, _MOST_LEAST = 0.04, 0.15
 # Paler shades let the grid be seen.
 _OPAQUE = 0.25
 _SUB_PIXELS = 8
-# So many rows of pixels are worked out together: a processor keeps them at hand.
-_ROWS = 64
+# a pixel has so many parts, which dots cover or not
+_PARTS = _SUB_PIXELS**2
+_SMALL = np.dtype(np.uint16)
+# Rows of so many bytes are worked out together: a processor keeps them at hand.
+_BYTES = 200_000
 _LEVELS = 4096
 _SHARES = np.linspace(0, 1, 1 << 14, dtype=np.float32)
 
@@ -73,25 +77,55 @@ def _picture(item: Crowd, raster: _Raster) -> QImage:
     """The shade as a picture, transparent where no reading lies."""
     dot = _dot(item.dot_mm * raster.dots)
     covers = [_covers(part, raster, dot) for part in item.parts]
-    number = sum(covers[1:], covers[0])
-    # a single reading can be seen, and each further one darkens as much as any other
+    picture = QImage(raster.width, raster.height, QImage.Format.Format_ARGB32)
+    bits: Any = picture.bits()
+    bits.setsize(picture.sizeInBytes())
+    pixels = np.frombuffer(bits, np.uint32).reshape(raster.height, raster.width)
+    if len(item.parts) > 1:
+        pixels[:] = _of_several(covers, item)
+    elif covers[0].dtype == _SMALL:
+        # there are far fewer numbers than pixels; none is beyond the last, and so it is faster
+        numbers = np.arange(int(covers[0].max()) + 1, dtype=np.float32)
+        np.take(_of_one(numbers, item), covers[0], out=pixels, mode="clip")
+    else:
+        pixels[:] = _of_one(covers[0], item)
+    return picture
+
+
+def _of_one(cover: Grid, item: Crowd) -> Any:
+    """The pixels, as numbers, of covers with dots of one part."""
+    share = _share(cover / np.float32(_PARTS), item)
+    share *= np.float32(len(_SHARES) - 1)
+    share += np.float32(0.5)
+    return _of_shares(item.parts[0].colour, item.paper)[share.astype(np.uint16)]
+
+
+def _of_several(covers: Sequence[Grid], item: Crowd) -> Any:
+    """The pixels, as numbers, of covers with dots of several parts, each with its colour."""
+    found = np.empty(covers[0].shape, np.uint32)
+    there = np.logical_or.reduce([cover > 0 for cover in covers])
+    # most pixels are blank, and these are alike
+    dots = [np.append(cover[there], _SMALL.type(0)) / np.float32(_PARTS) for cover in covers]
+    number = sum(dots[1:], dots[0])
+    share = _share(number, item)
+    each = share / np.maximum(number, np.float32(1e-9))
+    colours = [part.colour for part in item.parts]
+    pixels = _pixels(share, [each * one for one in dots], colours, item.paper).view(np.uint32)
+    found.fill(pixels[-1, 0])
+    found[there] = pixels[:-1, 0]
+    return found
+
+
+def _share(number: Grid, item: Crowd) -> Grid:
+    """How much of the full shade so many dots have: a single reading can be seen, and each further
+    one darkens as much as any other."""
     least = min(max(3 / item.full, _LEAST_SHADE), _MOST_LEAST)
     further = number - np.float32(1)
     further *= np.float32((1 - least) / max(item.full - 1, 1.0))
-    share: Any = np.minimum(number, np.float32(1))
+    share: Grid = np.minimum(number, np.float32(1))
     share *= np.float32(least)
     share += np.clip(further, 0, np.float32(1 - least), out=further)
-    if len(item.parts) == 1:
-        share *= np.float32(len(_SHARES) - 1)
-        share += np.float32(0.5)
-        pixels = _of_shares(item.parts[0].colour, item.paper)[share.astype(np.uint16)]
-    else:
-        each = share / np.maximum(number, np.float32(1e-9))
-        colours = [part.colour for part in item.parts]
-        pixels = _pixels(share, [each * dots for dots in covers], colours, item.paper)
-    form = QImage.Format.Format_ARGB32
-    # a copy is its own, and the pixels are let go
-    return QImage(pixels.data, raster.width, raster.height, 4 * raster.width, form).copy()
+    return share
 
 
 @lru_cache(maxsize=16)
@@ -117,39 +151,44 @@ def _pixels(share: Grid, each: Sequence[Grid], colours: Sequence[str], paper: st
     return pixels
 
 
-def _covers(part: CrowdPart, raster: _Raster, dot: Grid) -> Grid:
-    """How many dots of a part cover each pixel, shape (height, width)."""
+def _covers(part: CrowdPart, raster: _Raster, dot: Dot) -> Grid:
+    """How many parts of dots cover each pixel, shape (height, width)."""
     x = ((part.points[:, 0] - raster.left) * raster.dots).astype(np.intp)
     y = ((part.points[:, 1] - raster.top) * raster.dots).astype(np.intp)
     keys = np.clip(y, 0, raster.height - 1) * raster.width + np.clip(x, 0, raster.width - 1)
     many = raster.width * raster.height
     counts = np.bincount(keys, part.weights, minlength=many).reshape(raster.height, raster.width)
-    return _spread(counts.astype(np.float32), dot)
+    # whole numbers of two bytes, where they are enough, are added twice as fast
+    enough = int(counts.max()) * int(dot.sum()) <= np.iinfo(_SMALL).max
+    return _spread(counts.astype(_SMALL if enough else np.float32), dot)
 
 
-def _dot(size: float) -> Grid:
-    """How much of each pixel a dot of `size` pixels about the middle one covers; an odd square."""
+def _dot(size: float) -> Dot:
+    """How many parts of each pixel a dot of `size` pixels about the middle one covers; an odd
+    square."""
     reach = int(np.ceil(size / 2))
     fine = (np.arange((2 * reach + 1) * _SUB_PIXELS) + 0.5) / _SUB_PIXELS - reach - 0.5
     inside = fine[:, None] ** 2 + fine[None, :] ** 2 <= (size / 2) ** 2
     side = 2 * reach + 1
     parts = inside.reshape(side, _SUB_PIXELS, side, _SUB_PIXELS)
-    covered: Grid = parts.mean(axis=(1, 3)).astype(np.float32)
+    covered: Dot = parts.sum(axis=(1, 3))
     return covered
 
 
-def _spread(counts: Grid, dot: Grid) -> Grid:
+def _spread(counts: Grid, dot: Dot) -> Grid:
     """The counts of pixels, each laid over all that its dot covers, which is the same above and
     below its middle, left and right of it."""
     reach = len(dot) // 2
     height, width = counts.shape
-    wide = np.zeros((height + 2 * reach, width + 2 * reach), np.float32)
+    form = counts.dtype.type
+    wide = np.zeros((height + 2 * reach, width + 2 * reach), form)
     wide[reach:-reach, reach:-reach] = counts
     found = np.zeros_like(counts)
     quarter = dot[reach:, reach:].tolist()
-    for begin in range(0, height, _ROWS):
-        here = found[begin : begin + _ROWS]
-        rows, some = np.empty((len(here), wide.shape[1]), np.float32), np.empty_like(here)
+    lines = max(_BYTES // (width * counts.itemsize), 1)
+    for begin in range(0, height, lines):
+        here = found[begin : begin + lines]
+        rows, some = np.empty((len(here), wide.shape[1]), form), np.empty_like(here)
         middle = begin + reach
         for down, parts in enumerate(quarter):
             above, below = (wide[at:][: len(here)] for at in (middle - down, middle + down))
@@ -160,7 +199,7 @@ def _spread(counts: Grid, dot: Grid) -> Grid:
                         both[:, at:][:, :width] for at in (reach - across, reach + across)
                     )
                     each = np.add(left, right, some) if across else right
-                    here += each if part == 1 else np.multiply(each, np.float32(part), some)
+                    here += np.multiply(each, form(part), some)
     return found
 
 
