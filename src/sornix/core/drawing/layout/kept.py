@@ -4,7 +4,9 @@ figure, and a panel in few respects."""
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from threading import Lock
-from typing import Any, Generic, NamedTuple, TypeVar
+from typing import Any, Generic, TypeVar
+
+from attrs import field, frozen
 
 from sornix.core.drawing.marks.reduction import Detail
 from sornix.core.drawing.parts.items import Measure
@@ -15,13 +17,24 @@ from sornix.core.readings import Tables
 Answer = TypeVar("Answer")
 
 
-class Canvas(NamedTuple):
-    """What all panels of a figure are drawn with."""
+@frozen(eq=False)
+class Canvas:
+    """What all panels of a figure are drawn with, in one drawing."""
 
     tables: Tables
     style: Style
     measure: Measure
     detail: Detail
+    _about: dict[int, tuple[Any, ...]] = field(init=False, factory=dict)
+
+    def about(self, panel: Panel) -> tuple[Any, ...]:
+        """A panel, all that it is drawn with but for the detail, and the fits that are known of it
+        when it is first asked for."""
+        found = self._about.get(id(panel))
+        if found is None:
+            found = (panel, self.tables, self.style, self.measure, *_fits(panel, self.tables))
+            self._about[id(panel)] = found
+        return found
 
 
 class Kept(Generic[Answer]):
@@ -44,7 +57,7 @@ class Kept(Generic[Answer]):
     ) -> Answer:
         """What follows from a panel, a canvas and all else that is `given`; kept if it is
         `light`."""
-        about: tuple[Any, ...] = (panel, *canvas[:3], *_fits(panel, canvas.tables))
+        about = canvas.about(panel)
         key = (*map(id, about), canvas.detail, *given)
         with self._lock:
             known = self._answers.get(key)
