@@ -442,6 +442,7 @@ class Formats(SornixTest):
             ("page.xls", page.encode("latin-1"), f"{zn} || {drift}"),
             ("page.html", page.encode("utf-16"), f"{zn} || {drift}"),
             ("book.xls", book.encode(), log),
+            ("log.txt", b'{"a": 1, "b": 2.5}\n{"a": 3, "b": 4}\n', "a n: 1, 3 | b n: 2.5, 4"),
             ("text.xls", b"a\tb\n1\t2,5\n3\t4\n", "a n: 1, 3 | b n: 2.5, 4"),
         ):  # fmt: skip
             tables = self.read(name, content)
@@ -456,6 +457,7 @@ class Formats(SornixTest):
         for name, content, said in (
             ("none.html", b"<html><p>1 2</p></html>", "a web page without a table"),
             ("other.xml", b"<?xml version='1.0'?><a/>", "no workbook"),
+            ("limits.csv", b"Lake,Pb\nA,<0.5\nB,0.7 J\n", "the numbers of “Pb” without what"),
             ("cut.xml", book.encode()[:-9], "damaged"),
         ):
             with self.subTest(name), self.assertRaisesRegex(ReadingsError, said):

@@ -6,8 +6,9 @@ from collections.abc import Iterable, Sequence
 from attrs import evolve
 
 from sornix.core.patterns import pattern
-from sornix.core.readings.files.kinds import Known
-from sornix.core.readings.layouts.header import is_unit
+from sornix.core.readings.files.kinds import Known, Manner, kept_as_words, make_column
+from sornix.core.readings.layouts.header import Heading, is_unit
+from sornix.core.readings.layouts.marks import is_number
 from sornix.core.readings.tables.column import NUMBER, TEXT, Column
 from sornix.core.readings.tables.table import unique_names
 
@@ -24,7 +25,27 @@ def holds_units(column: Column) -> bool:
     return column.kind == TEXT and _OF_UNITS.fullmatch(column.name.strip()) is not None
 
 
-def with_units_beside(known: Sequence[Known]) -> list[Known]:
+def taken_together(known: Sequence[Known], manner: Manner) -> list[Known]:
+    """Columns with what those beside them say of them; where none has numbers or times, those of
+    words that hold some numbers are of numbers, so that they can be looked at and repaired."""
+    found = _with_units_beside(known)
+    if any(one.column.has_places and one.column.count for one in found):
+        return found
+    return [_with_some_numbers(one, manner) for one in found]
+
+
+def _with_some_numbers(known: Known, manner: Manner) -> Known:
+    column = known.column
+    cells = [str(cell) for cell in column.values.tolist()] if column.kind == TEXT else []
+    said = kept_as_words(cells)
+    if not said or not any(is_number(cell, manner.marks) for cell in cells):
+        return known
+    made = make_column(Heading(column.name, column.unit), cells, NUMBER, manner, settled=True)
+    notes = (note.replace("as numbers, Repair", "Repair") for note in said)
+    return made._replace(notes=(*made.notes, *notes))
+
+
+def _with_units_beside(known: Sequence[Known]) -> list[Known]:
     """Columns of which those without a unit have the one that a column right behind them tells in
     all of its cells, or right before the only one of numbers there."""
     found = list(known)

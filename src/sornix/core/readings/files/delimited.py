@@ -10,7 +10,7 @@ import numpy as np
 from attrs import evolve
 
 from sornix.core.errors import ReadingsError, refusal
-from sornix.core.readings.files.beside import with_spreads, with_units_beside
+from sornix.core.readings.files.beside import taken_together, with_spreads
 from sornix.core.readings.files.body import Body, Cells, Moments
 from sornix.core.readings.files.cells import Ragged, after_row, divide, found_kinds
 from sornix.core.readings.files.dateorder import find_order
@@ -37,8 +37,8 @@ from sornix.core.readings.layouts.header import (
     with_units,
 )
 from sornix.core.readings.layouts.marks import Marks, settled_marks
-from sornix.core.readings.layouts.rows import numbered_rows, sample_rows
-from sornix.core.readings.layouts.standins import without_stand_ins
+from sornix.core.readings.layouts.rows import begin_of, numbered_rows
+from sornix.core.readings.layouts.standins import told_stand_ins, without_stand_ins
 from sornix.core.readings.tables.column import NUMBER, TIME, Column, moments_column, number_column
 from sornix.core.readings.tables.dialect import NOTHING_HELD, WORDS, Dialect, Held, ReadAs
 from sornix.core.readings.tables.table import Table, told_of_all, unique_names
@@ -131,7 +131,8 @@ def _read_text(decoded: Decoded, name: str, where: str, held: Held, *, thorough:
     if word_of(ready) != separator:
         words = capital(WORDS["separator"].values[separator])
         raise ReadingsError(f"{words} do not divide these lines.", where=where)
-    rows = sample_rows(ready.raw, ready.separator)
+    numbered = numbered_rows(ready.raw, ready.separator)
+    rows = [row for _, row in numbered]
     if not rows:
         raise ReadingsError("The file holds remarks and nothing else.", where=where)
     if held.get("lying"):
@@ -139,7 +140,11 @@ def _read_text(decoded: Decoded, name: str, where: str, held: Held, *, thorough:
     marks, doubt = settled_marks((c for row in rows for c in row), ready.separator, held)
     doubts = {"decimal": doubt} if doubt else {}
     head = _head(ready, rows, marks, held, where)
-    found = _columns(head.body, head.headings, marks, held, thorough=thorough)
+    first = numbered[bool(ready.header)][0]
+    above = raw[: begin_of(raw, first)].decode("utf-8", "ignore")
+    manner = Manner(marks, missing=held.get("missing"), held="decimal" in held,
+                    told=told_stand_ins(above))  # fmt: skip
+    found = _columns(head.body, head.headings, manner, held, thorough=thorough)
     need_places(found.columns, where)
     doubts |= ready.doubts
     if decoded.doubt:
@@ -147,7 +152,7 @@ def _read_text(decoded: Decoded, name: str, where: str, held: Held, *, thorough:
     if found.doubt:
         doubts["order"] = found.doubt
     dialect = Dialect(
-        word_of(ready), *marks, _header_line(ready), head.units,
+        word_of(ready), *marks, numbered[0][0] if ready.header else 0, head.units,
         found.missing, found.order, decoded.encoding,
     )  # fmt: skip
     read_as = ReadAs(dialect, _words(dialect, doubts), held, doubts)
@@ -199,12 +204,6 @@ def _head(ready: Prepared, rows: list[list[str]], marks: Marks, held: Held, wher
     return _Head(headings, body, units is not None, notes)
 
 
-def _header_line(ready: Prepared) -> int:
-    if ready.header == 0:
-        return 0
-    return numbered_rows(ready.raw, ready.separator)[0][0]
-
-
 def _unit_row(
     rows: list[list[str]], headings: list[Heading], marks: Marks, held: Held
 ) -> list[str] | None:
@@ -219,7 +218,7 @@ def _unit_row(
 
 
 def _columns(
-    body: Body, headings: list[Heading], marks: Marks, held: Held, *, thorough: bool
+    body: Body, headings: list[Heading], manner: Manner, held: Held, *, thorough: bool
 ) -> _Found:
     """The columns of a body and what was found about their cells."""
     width = len(headings)
@@ -228,8 +227,7 @@ def _columns(
     parts = ([row[i] for row in sample if i < len(row)] for i in range(width))
     order, doubt = find_order(parts, titles)
     wanted = held.get("order", "") if order else ""
-    missing = held.get("missing")
-    manner = Manner(marks, wanted or order or "day", missing, held="decimal" in held)
+    manner = manner._replace(order=wanted or order or "day")
     kinds = found_kinds(sample, width, manner)
     divided = divide(body, kinds, manner, thorough=thorough or width == 1)
     cells = divided.columns
@@ -256,7 +254,7 @@ def _columns(
     for one, column in zip(known, cells, strict=True):
         if one.column.kind == TIME and isinstance(column, list):
             notes += filter(None, [offset_note(one.column.name, column[:_OFFSET_SAMPLE])])
-    known = with_units_beside(known)
+    known = taken_together(known, manner)
     notes += notes_of(known)
     columns = with_spreads(known)
     return _Found(columns, missing, wanted or order, "" if wanted else doubt, tuple(notes))
@@ -278,7 +276,7 @@ def _column(heading: Heading, cells: Cells, manner: Manner) -> Known:
         return Known(number_column(heading.name, cells, heading.unit, texts))
     if not cells.flags.writeable:
         cells = cells.copy()
-    marks = without_stand_ins(cells, manner.missing)
+    marks = without_stand_ins(cells, manner.missing, manner.told)
     return Known(Column(heading.name, heading.unit, NUMBER, cells), marks)
 
 

@@ -14,7 +14,7 @@ from sornix.core.patterns import pattern
 from sornix.core.readings.files.dateorder import may_be_date
 from sornix.core.readings.layouts.bits import A_NUMBER
 from sornix.core.readings.layouts.header import Heading, is_unit, unit_for
-from sornix.core.readings.layouts.marks import Marks, has_digit, number_in
+from sornix.core.readings.layouts.marks import Marks, has_digit, is_number, number_in
 from sornix.core.readings.layouts.standins import without_stand_ins
 from sornix.core.readings.tables.column import (
     NUMBER,
@@ -51,6 +51,11 @@ _BESIDE = pattern(
 )
 _SIGNS = "+-−.,0123456789"
 _LIMIT = pattern(r"[<>≤≥]\s?\d{1,15}(?:[.,]\d{1,15})?")
+_NUMBERS_IN_WORDS = (
+    (_RANGE, "ranges", "as numbers, Repair takes their middles"),
+    (_LIMIT, "limits", "as numbers, Repair keeps them, marked, or takes the half"),
+    (_BESIDE, "numbers with something beside them", "as numbers, Repair takes them alone"),
+)
 # A clock, but for what says how dates are written: DD/MM, HHMM.
 _ZONE = pattern(
     r"(?:UTC|GMT|Z)\b.*|[+\-−]\d{1,2}(?::?\d\d)?|(?!(?i:[DMYHS]+)$)[A-Z]{3,5}|.*\b(?:time|local)",
@@ -65,12 +70,14 @@ ABOVE_EMPTY = (
 
 class Manner(NamedTuple):
     """How cells are understood: marks in numbers, order of dates, and marks of missing readings
-    (None: those that stand out are found); whether the decimal mark is `held` for all columns."""
+    (None: those that stand out are found, and numbers that are `told` to be such); whether the
+    decimal mark is `held` for all columns."""
 
     marks: Marks = Marks()
     order: str = "day"
     missing: tuple[str, ...] | None = None
     held: bool = False
+    told: tuple[float, ...] = ()
 
 
 class Known(NamedTuple):
@@ -161,7 +168,7 @@ def make_column(
             return known
     if kind == TEXT:
         words = [("" if text in _USUAL_MARKS and not settled else text) for text in stripped]
-        notes = _kept_as_words(words) + _above_empty(words)
+        notes = kept_as_words(words) + _above_empty(words)
         return Known(text_column(heading.name, words, heading.unit), notes=notes)
     if kind == TIME:
         column = _time_column(heading, stripped, manner)
@@ -174,23 +181,20 @@ def _begins_with_digits(cells: Sequence[str]) -> bool:
     return has_digit(next((cell for cell in cells if cell not in _USUAL_MARKS), ""))
 
 
-def _kept_as_words(words: Sequence[str]) -> tuple[str, ...]:
+def kept_as_words(words: Sequence[str]) -> tuple[str, ...]:
     """What is to be said of words that are ranges or limits of numbers, or hold them."""
     present = [word for word in words if word]
     if len(present) < 2 or not any(map(has_digit, present[: len(present) // 2 + 1])):
         return ()
-    for form, what, way in (
-        (_RANGE, "ranges", "as numbers, Repair takes their middles"),
-        (_LIMIT, "limits", "as numbers, Repair keeps them, marked, or takes the half"),
-        (_BESIDE, "numbers with something beside them", "as numbers, Repair takes them alone"),
-    ):
-        those = [word for word in present if form.fullmatch(word)]
-        if 2 * len(those) > len(present):
-            units = {word.lstrip(_SIGNS).strip() for word in those}
-            if form is _BESIDE and len(units) > 1 and all(map(is_unit, units)):
-                what, way = "numbers in several units", "as numbers, bring them to one before"
-            return (f"Cells of {{names}} are {what} such as {those[0]}, kept as words; {way}.",)
-    return ()
+    found = [[word for word in present if form.fullmatch(word)] for form, _, _ in _NUMBERS_IN_WORDS]
+    those = max(found, key=len)
+    if not those or 2 * (sum(map(is_number, present)) + sum(map(len, found))) <= len(present):
+        return ()
+    form, what, way = _NUMBERS_IN_WORDS[found.index(those)]
+    units = {word.lstrip(_SIGNS).strip() for word in those}
+    if form is _BESIDE and len(units) > 1 and all(map(is_unit, units)):
+        what, way = "numbers in several units", "as numbers, bring them to one before"
+    return (f"Cells of {{names}} are {what} such as {those[0]}, kept as words; {way}.",)
 
 
 def _above_empty(words: Sequence[str]) -> tuple[str, ...]:
@@ -214,7 +218,7 @@ def _numbers(heading: Heading, stripped: Sequence[str], manner: Manner, *, settl
     numbers = int(np.count_nonzero(np.isfinite(values)))
     if not settled and numbers < _MOSTLY * (numbers + len(texts)):
         return make_column(heading, stripped, kind_of(stripped, manner), manner, settled=True)
-    marks = without_stand_ins(values, manner.missing)
+    marks = without_stand_ins(values, manner.missing, manner.told)
     for row, text in list(texts.items()):
         if manner.missing and text in manner.missing:
             del texts[row]
@@ -346,8 +350,10 @@ def need_places(columns: Sequence[Column], where: str) -> None:
     """Raises ReadingsError where no column holds a number or a time."""
     if not any(column.has_places and column.count for column in columns):
         many = f"None of the {len(columns)} columns holds numbers."
+        told = [c.name for c in columns if c.kind == TEXT and kept_as_words([*map(str, c.values)])]
+        remedy = "Sornix needs at least one column of numbers under a header."
+        if told:
+            remedy = f"Write the numbers of “{short(told[0], 40)}” without what is beside them."
         raise ReadingsError(
-            many if len(columns) > 1 else "There are no numbers.",
-            where=where,
-            remedy="Sornix needs at least one column of numbers under a header.",
+            many if len(columns) > 1 else "There are no numbers.", where=where, remedy=remedy
         )

@@ -19,6 +19,7 @@ from sornix.core.readings.layouts.ending import (
     passed_over_below,
     summing_up,
 )
+from sornix.core.readings.layouts.header import parse_heading
 from sornix.core.readings.layouts.marks import find_marks
 from sornix.core.readings.layouts.rows import HEAD_BYTES, LINE, UNDIVIDED, begin_of
 from sornix.core.readings.layouts.spacing import COLUMNS, spaced
@@ -37,6 +38,8 @@ _AMPERSAND = pattern(rb"[ \t]*(?<!\\)&[ \t]*")
 _TYPESET = pattern(rb"^[ \t]*\\[a-z][^\r\n&]*$", re.MULTILINE)
 # of so many lines each has such a cell
 _FEW = 5
+# a sign that stands apart from its number, as balances print it
+_APART = pattern(rb"(?:(?<=[ \t])|^)([+-])[ \t]+(?=[.,]?\d)", re.MULTILINE)
 _OUTER_BARS = pattern(rb"^[ \t]*\|[ \t]*|[ \t]*\|[ \t]*(?=\r?$)", re.MULTILINE)
 
 
@@ -75,7 +78,8 @@ def prepare(raw: bytes, held: Held = NOTHING_HELD, *, thorough: bool = True) -> 
     raw, typeset = _without_typesetting(_without_rules(raw))
     raw, listed = as_rows(raw)
     raw = _in_usual_quotes(raw)
-    notes = [*remarks.notes, *typeset, *listed]
+    raw, signed = _with_signs(raw)
+    notes = [*remarks.notes, *typeset, *listed, *signed]
     raw, layout, doubts = _laid_out(raw, held)
     if header is not None:
         return Prepared(
@@ -114,6 +118,17 @@ def _in_usual_quotes(raw: bytes) -> bytes:
     return raw
 
 
+def _with_signs(raw: bytes) -> tuple[bytes, list[str]]:
+    """The text with signs at their numbers, where one stands apart from its number in each line of
+    readings; and what is to be said of it."""
+    lines = [line for line in raw[:HEAD_BYTES].splitlines()[:-1] if line.strip()]
+    apart = [_APART.search(line) is not None for line in lines]
+    begin = apart.index(True) if any(apart) else len(lines)
+    if len(lines) - begin < 2 or not all(apart[begin:]) or b"+" not in raw[:HEAD_BYTES]:
+        return raw, []
+    return _APART.sub(rb"\1", raw), ["Signs that stood apart were put before their numbers."]
+
+
 def _without_lines_under(
     raw: bytes, layout: Layout, line: int, count: int
 ) -> tuple[bytes, list[str]]:
@@ -128,12 +143,19 @@ def _without_lines_under(
         return blank, said
     between = layout.separator.encode()
     above, below = (found[0].strip(b"\r\n").split(between) for found in (names, more))
+    renamed = []
+    if below[0].strip() and not any(map(bytes.strip, below[1:])):
+        # what the rows are: time (min), under what the columns are
+        name = below[0].decode("utf-8", "ignore").strip()
+        if parse_heading(name).unit and len(above) > 1:
+            above[0], below[0] = below[0], b""
+            renamed = [f"The first column is called “{name}”, which stands below the names."]
     pairs = list(zip_longest(above, below, fillvalue=b""))
     if any(name.strip() and cell.strip() for name, cell in pairs):
         return blank, said
     whole = between.join(name.strip() or cell.strip() for name, cell in pairs)
     end = names.end() - len(names[0]) + len(names[0].rstrip(b"\r\n"))
-    return blank[: names.start()] + whole + blank[end:], []
+    return blank[: names.start()] + whole + blank[end:], renamed
 
 
 def _without_sums(raw: bytes, separator: str) -> tuple[bytes, list[str]]:

@@ -10,7 +10,7 @@ from attrs import evolve
 from numpy.typing import NDArray
 
 from sornix.core.errors import ReadingsError
-from sornix.core.readings.files.beside import with_spreads, with_units_beside
+from sornix.core.readings.files.beside import taken_together, with_spreads
 from sornix.core.readings.files.dateorder import find_order
 from sornix.core.readings.files.kinds import (
     MOST_COLUMNS,
@@ -104,7 +104,7 @@ def table_of_rows(
         _column(Heading(name, heading.unit), column, manner)
         for name, heading, column in zip(names, layout.headings, cells, strict=True)
     ]
-    known = with_units_beside(known)
+    known = taken_together(known, manner)
     found = tuple(dict.fromkeys(chain.from_iterable(one.missing for one in known)))
     missing = found if manner.missing is None else manner.missing
     # a column of a sheet that has neither a name nor a reading is not there

@@ -1,6 +1,7 @@
 """Files of readings of any type, found by what is in them."""
 
 from collections.abc import Callable, Sequence
+from contextlib import suppress
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -264,19 +265,33 @@ def type_in(path: Path) -> FileType:
     marked = marked_kind(head)
     if marked:
         return FILE_TYPES[marked]
+    text = FILE_TYPES["json" if _is_records(head) else "text"]
     ending = path.suffix.lower()
-    for kind in FILE_TYPES.values():
-        if head and ending in kind.endings and not (kind.beginnings and kind.always):
-            return kind
-    named = next((kind for kind in FILE_TYPES.values() if ending in kind.endings), None)
+    named = next((kind for kind in FILE_TYPES.values() if ending in kind.endings), text)
+    if not head or named in (FILE_TYPES["text"], FILE_TYPES["packed"]):
+        return text
     if named is FILE_TYPES["workbook"] and is_typed(head):
         return FILE_TYPES["text"]
-    if head and named is not None and named.beginnings and named is not FILE_TYPES["packed"]:
+    if named.beginnings and named.always:
         raise ReadingsError(
             f"This is no {named.words} file in spite of its name, or it is damaged.",
             where=path.name,
         )
-    return FILE_TYPES["text"]
+    return named
+
+
+def _is_records(head: bytes) -> bool:
+    """Whether what a text begins with is a record of JSON, or a list of such."""
+    begun = head.removeprefix(b"\xef\xbb\xbf").lstrip()
+    if begun.startswith(b"["):
+        return begun[1:].lstrip().startswith(b"{")
+    if not begun.startswith(b"{"):
+        return False
+    import json
+
+    with suppress(ValueError):
+        return isinstance(json.loads(begun.splitlines()[0]), dict)
+    return False
 
 
 def _sheet_of(table: Table, path: Path) -> str:

@@ -86,6 +86,9 @@ def _sums_up(row: Sequence[str], above: Sequence[Sequence[str]], marks: Marks) -
     if word not in _WORDS or not rest or not numbers:
         return False
     column = [one[at].strip() for one in above[-MOST_LINES:] if at < len(one) and one[at].strip()]
+    if 2 * sum(cell == row[at].strip() for cell in column) > len(column):
+        # a balance that stands still prints N before each reading
+        return False
     texts = [cell for cell in column if number_in(cell, marks) is None]
     usual = [cell for cell in texts if cell.casefold().rstrip(":.") not in _WORDS
              and not any(sign.isdigit() for sign in cell)]  # fmt: skip

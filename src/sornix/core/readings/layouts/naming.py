@@ -114,6 +114,9 @@ def _named_above(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) ->
     for at in range(weight.first - 1, -1, -1):
         if not _is_as_wide(rows[at], weight.width):
             break
+        if _is_among(rows[at], rows[at + 1 :], marks):
+            # what stands below a reading names nothing, unless it is all words
+            return [one for one in found if not any(is_number(c, marks) for c in rows[one])]
         read = _comes_again(rows[at], rows[weight.first :], marks)
         if _is_named(rows[at], weight.width, marks) and not read:
             found.append(at)
@@ -180,11 +183,17 @@ def _names_within(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) -
         bits = _names_bits(rows, weight.first, weight, marks) - NUMBER_AS_NAME * kinds.count("n")
         sure = kinds[0] == "e" and _count_up(row, kinds, marks) and len(row) > _FEW_NUMBERS
         said = f"“{', '.join(filter(None, row[:4]))}” may be readings as well as names."
-        return Names(weight.first, bits, "" if sure else said)
+        groups = _groups(rows, weight.first, weight.width, marks)
+        return Names(weight.first, bits, "" if sure else said, groups)
     # a row of numbers with words that come again is no row of names
     again = _comes_again(row, rows[weight.first + 1 :], marks)
     if not texts or again or len(row) < weight.width * _NAMED:
         return Names(None, NO_NAMES + (TITLE if weight.first else 0))
+    at = weight.first
+    above = at > 0 and _is_among(rows[at - 1], rows[at:], marks)
+    if above or _is_among(row, rows[at + 1 :], marks):
+        said = f"“{', '.join(row[:3])}” may be the names as well."
+        return Names(None, NO_NAMES + (TITLE if weight.first else 0), said)
     bits = _names_bits(rows, weight.first, weight, marks)
     if _count_up(row, kinds, marks):
         bits -= NUMBER_AS_NAME * kinds.count("n")
@@ -216,13 +225,31 @@ def _are_numbered(
         return cornered and all(a < b for a, b in itertools.pairwise(rising))
     if set(kinds) != {"n"} or not _count_up(row, kinds, marks):
         return False
-    for name, *cells in zip(row, *below, strict=True):
-        values = [one for cell in cells if (one := number_in(cell, marks)) is not None]
-        low, high = min(values, default=0.0), max(values, default=0.0)
-        at = number_in(name, marks) or 0.0
-        if len(values) < 2 or max(at - high, low - at) <= _APART * (high - low):
-            return False
-    return True
+    columns = zip(row, *below, strict=True)
+    return not any(_is_near(name, cells, marks) for name, *cells in columns)
+
+
+def _is_near(name: str, cells: Sequence[str], marks: Marks) -> bool:
+    """Whether a number may be one of those below it."""
+    values = [one for cell in cells if (one := number_in(cell, marks)) is not None]
+    low, high = min(values, default=0.0), max(values, default=0.0)
+    at = number_in(name, marks) or 0.0
+    return len(values) < 2 or max(at - high, low - at) <= _APART * (high - low)
+
+
+def _is_among(row: Sequence[str], rows: Sequence[Sequence[str]], marks: Marks) -> bool:
+    """Whether a row is like those below it: words over words, dates over dates, and numbers that
+    are near the others and do not rise, as numbers that are names do."""
+    below = [one for one in rows if len(one) == len(row)]
+    kinds = [kind_of_cell(cell, marks) for cell in row]
+    numbers = [one for cell in row if (one := number_in(cell, marks)) is not None]
+    rising = len(numbers) > 1 and all(a < b for a, b in itertools.pairwise(numbers))
+    if len(below) < 2 or not {"n", "d", "q"}.intersection(kinds) or rising:
+        return False
+    return all(
+        kind_of_cell(cells[0], marks) == kind and (kind != "n" or _is_near(cell, cells, marks))
+        for kind, cell, *cells in zip(kinds, row, *below, strict=True)
+    )
 
 
 def _lies_on_its_side(rows: Sequence[Sequence[str]], first: int) -> bool:

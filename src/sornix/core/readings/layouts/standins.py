@@ -1,26 +1,47 @@
 """Numbers that stand for missing readings."""
 
+import re
 from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
 
+from sornix.core.patterns import pattern
 from sornix.core.readings.layouts.marks import Marks, number_in
 
 Floats = NDArray[np.float64]
 # Numbers that loggers write for a missing reading, if they stand out from the others.
 _WRITTEN = (99.0, 99.9, 999.0, 999.25, 999.9, 999.99, 9999.0, 9999.9, 99999.0, 32767.0, 1e30, 1e37)
 _STAND_INS = frozenset((*_WRITTEN, *(-one for one in _WRITTEN), -1e31, -32768.0, 9.96921e36))
+# What says above the readings which number stands for a missing one: bad_flag = -9.99e-29
+_TOLD = pattern(
+    r"\b_?(?:bad[ _]?(?:flag|values?|data)|missing(?:[ _](?:data|values?))*|no[ _-]?data|"
+    r"fill[ _]?values?)(?:[ _](?:values?|flag|code|mark(?:er)?|indicator))?\b['\"]?"
+    r"\s?(?:[=:,;\t]|\bis\b|\s)\s*['\"]?([-+−]?[\d.,]+(?:[eE][-+]?\d+)?)(?![\w.])",
+    re.IGNORECASE,
+)
 
 
-def without_stand_ins(values: Floats, missing: Sequence[str] | None) -> tuple[str, ...]:
+def told_stand_ins(above: str) -> tuple[float, ...]:
+    """The numbers that lines above the readings say to stand for missing ones."""
+    found = (number_in(match[1].rstrip(".,"), Marks()) for match in _TOLD.finditer(above))
+    return tuple(dict.fromkeys(value for value in found if value is not None))
+
+
+def without_stand_ins(
+    values: Floats, missing: Sequence[str] | None, told: Sequence[float] = ()
+) -> tuple[str, ...]:
     """Makes numbers that stand for missing readings NaN, in place: those among the marks for
-    `missing` readings, or where that is None those that stand out, which it gives as text."""
+    `missing` readings, or where that is None those that are `told` and those that stand out, which
+    it gives as text."""
     if missing is not None:
         wanted = [number_in(mark, Marks()) for mark in missing]
         marks = [value for value in wanted if value is not None]
     else:
-        marks = _standing_out(values)
+        marks = [mark for mark in told if (values == mark).any()]
+        for mark in marks:
+            values[values == mark] = np.nan
+        marks += _standing_out(values)
     for mark in marks:
         values[values == mark] = np.nan
     return tuple(f"{mark:.12g}" for mark in marks) if missing is None else ()
