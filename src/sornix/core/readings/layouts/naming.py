@@ -110,7 +110,7 @@ def _above_others(rows: Sequence[Sequence[str]], named: Sequence[int], marks: Ma
 
 def _named_above(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) -> list[int]:
     """The places of rows above the first reading that may hold names, from below."""
-    found = []
+    found: list[int] = []
     for at in range(weight.first - 1, -1, -1):
         if not _is_as_wide(rows[at], weight.width):
             break
