@@ -245,22 +245,25 @@ def _best_step(least: float, greatest: float, held: AxisConstraints, room: Room)
     whose labels leave one another room."""
     span = greatest - least
     likely = [step for step in _STEPS if span / 60 < step < span * 1.5] or [_STEPS[-1]]
-    scored = []
+    rated = []
     for step in likely:
-        start, end = _ends(least, greatest, held, step)
-        values = _values(start, end, _Calendar(step))
-        if len(values) < 2:
+        start, end = ends = _ends(least, greatest, held, step)
+        first, last = _first_and_last(start, end, _Calendar(step))
+        if last <= first:
             continue
-        labels, _ = said(values, step, (start, end), held.labels, room)
         apart_mm = step / (end - start) * room.length_mm
         ideal = 1.25 * room.ideal_mm
         density = 2 - max(apart_mm / ideal, ideal / apart_mm)
         added = 1 - span / (end - start)
-        fits = _fits(values, labels, (start, end), room, held.every)
-        scored.append((fits, density - 1.5 * added, step))
-    if not scored:
-        return likely[0]
-    return max(scored)[2]
+        rated.append((density - 1.5 * added, step, ends))
+    # what labels say is only found out until they have room
+    rated.sort(reverse=True)
+    for _, step, (start, end) in rated:
+        values = _values(start, end, _Calendar(step))
+        labels, _ = said(values, step, (start, end), held.labels, room)
+        if _fits(values, labels, (start, end), room, held.every):
+            return step
+    return rated[0][1] if rated else likely[0]
 
 
 _NEARLY = Fraction(1, 10**9)
@@ -268,11 +271,16 @@ _NEARLY = Fraction(1, 10**9)
 
 def _values(start: float, end: float, calendar: _Calendar) -> list[float]:
     """Every tick."""
-    first, last = (
+    first, last = _first_and_last(start, end, calendar)
+    return [calendar.value(index) for index in range(first, min(last, first + MOST_TICKS) + 1)]
+
+
+def _first_and_last(start: float, end: float, calendar: _Calendar) -> tuple[int, int]:
+    """The first and the last tick, as counts of steps."""
+    return (
         math.ceil(calendar.count_to(start) - _NEARLY),
         math.floor(calendar.count_to(end) + _NEARLY),
     )
-    return [calendar.value(index) for index in range(first, min(last, first + MOST_TICKS) + 1)]
 
 
 def _fits(
