@@ -78,7 +78,8 @@ def names_of_rows(
     elif (better := _above_others(rows, named, marks)) is not None:
         at = better
         below = rows[named[named.index(at) - 1]]
-        if units_in(list(below), marks) is None and _are_distinct(below):
+        read = any(cell.strip()[:1].isdigit() for cell in below)
+        if units_in(list(below), marks) is None and _are_distinct(below) and not read:
             doubt = f"“{', '.join(below[:3])}” may be the names as well."
     elif len(named) == 2 and at == weight.first - 1 and at == 1 and not are_units_above(rows[0]):
         doubt = f"“{', '.join(rows[0][:3])}” may be the names as well."
