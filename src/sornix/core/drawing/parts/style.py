@@ -1,6 +1,6 @@
 """Styles as data: sizes in mm, type sizes in points, colours."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from functools import lru_cache
 from types import MappingProxyType
 from typing import NamedTuple
@@ -55,7 +55,11 @@ class Style:
 
     def fine(self, width_mm: float, *dashes: float) -> "tuple[float, tuple[float, ...]]":
         """A fine line and its dashes as a report has them, at the scale of the style."""
-        return width_mm * self.scale, tuple(dash * self.scale for dash in dashes)
+        return width_mm * self.scale, self.dashed(dashes)
+
+    def dashed(self, dashes: Iterable[float]) -> tuple[float, ...]:
+        """The dashes of a report, at the scale of the style."""
+        return tuple(dash * self.scale for dash in dashes)
 
     def colour(self, name: str) -> str:
         """A colour by its name in the figure, or as `#rrggbb`; "" for the name ""."""
@@ -71,7 +75,7 @@ class Style:
         return Look(
             self.colour(dress.colour) or look.colour,
             dress.shape or look.shape,
-            self.fine(0, *DASHES[dress.dash])[1] if dress.dash else look.dashes,
+            self.dashed(DASHES[dress.dash]) if dress.dash else look.dashes,
         )
 
     def written(self, colour: str) -> str:
@@ -80,7 +84,7 @@ class Style:
 
     def look(self, number: int) -> Look:
         look = self.looks[number % len(self.looks)]
-        return look._replace(dashes=self.fine(0, *look.dashes)[1])
+        return look._replace(dashes=self.dashed(look.dashes))
 
 
 _SHAPES = ("circle", "square", "triangle", "diamond", "down-triangle", "pentagon", "cross")
