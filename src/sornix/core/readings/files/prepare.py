@@ -24,7 +24,7 @@ from sornix.core.readings.layouts.marks import find_marks
 from sornix.core.readings.layouts.rows import HEAD_BYTES, LINE, UNDIVIDED, begin_of
 from sornix.core.readings.layouts.spacing import COLUMNS, spaced
 from sornix.core.readings.layouts.weighing import Layout, decimal_line, separator_doubt, weighed
-from sornix.core.readings.tables.dialect import NOTHING_HELD, WORDS, Held
+from sornix.core.readings.tables.dialect import NOTHING_HELD, WORDS, Held, without_header
 from sornix.core.text import capital
 
 # a cell that was kept from being read as a number: ="00042", also as text of a cell
@@ -69,6 +69,15 @@ def prepare(raw: bytes, held: Held = NOTHING_HELD, *, thorough: bool = True) -> 
     looked for near the beginning and the end of a long text.
     """
     header = held.get("header")
+    if header:
+        found = prepare(raw, without_header(held), thorough=thorough)
+        if found.header == header:
+            # the line that is chosen would be found: it keeps what goes with it
+            return found._replace(doubts=without_header(found.doubts))
+    return _prepared(raw, held, header, thorough=thorough)
+
+
+def _prepared(raw: bytes, held: Held, header: int | None, *, thorough: bool) -> Prepared:
     remarks = without_remarks(raw, thorough=thorough)
     if header is not None and header != remarks.line:
         remarks = remarks_after(raw, header)

@@ -2,6 +2,7 @@
 
 import datetime as dt
 from collections.abc import Sequence
+from contextlib import suppress
 from itertools import chain
 from typing import Any, NamedTuple
 
@@ -34,8 +35,8 @@ from sornix.core.readings.layouts.ending import (
 )
 from sornix.core.readings.layouts.header import (
     Heading,
+    completed,
     in_groups,
-    parse_heading,
     parse_headings,
     unit_cells,
     units_in,
@@ -44,9 +45,15 @@ from sornix.core.readings.layouts.header import (
 from sornix.core.readings.layouts.marks import Marks, settled_marks
 from sornix.core.readings.layouts.naming import Names, lines_under
 from sornix.core.readings.layouts.standins import without_stand_ins
-from sornix.core.readings.layouts.weighing import weighed_rows
+from sornix.core.readings.layouts.weighing import length_of, lightest, weighed_rows
 from sornix.core.readings.tables.column import TIME, moments_column, number_column
-from sornix.core.readings.tables.dialect import NOTHING_HELD, Dialect, Held, ReadAs
+from sornix.core.readings.tables.dialect import (
+    NOTHING_HELD,
+    Dialect,
+    Held,
+    ReadAs,
+    without_header,
+)
 from sornix.core.readings.tables.table import Table, unique_names
 from sornix.core.text import plural
 
@@ -89,7 +96,7 @@ def table_of_rows(
     if lying:
         rows = _turned(rows, marks)
     rows, told = _without_remarks(rows)
-    layout = _layout(rows, marks, held, where)
+    layout = _laid_out(rows, marks, held, where)
     width = len(layout.headings)
     cells = _columns(layout.body, width)
     order, order_doubt = find_order(
@@ -117,9 +124,7 @@ def table_of_rows(
     need_places(columns, where)
     dialect = Dialect("\t", *marks, layout.header, layout.units, missing, order, lying=lying)
     doubts = {"decimal": doubt, "order": order_doubt, layout.doubtful: layout.doubt}
-    doubts = {
-        word: said for word, said in doubts.items() if said and not (lying and word == "lying")
-    }
+    doubts = {w: said for w, said in doubts.items() if said and not (lying and w == "lying")}
     words = [] if lying else ["header", *["units"] * bool(layout.header)]
     words += [*["lying"] * (lying or "lying" in doubts), *["order"] * bool(order), "missing"]
     return Table(name, columns, notes, ReadAs(dialect, tuple(words), held, doubts))
@@ -174,6 +179,16 @@ def tables_among(rows: Sequence[Row]) -> list[tuple[str, list[Row]]]:
     return found if told or len(found) > 1 else whole
 
 
+def _laid_out(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layout:
+    """As `_layout`; a row of names that is chosen but would be found keeps the groups above it."""
+    if held.get("header", 0) > 1:
+        with suppress(ReadingsError):
+            found = _layout(rows, marks, without_header(held), where)
+            if found.header == held["header"]:
+                return found._replace(doubt="")
+    return _layout(rows, marks, held, where)
+
+
 def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layout:
     """Names, units and body of a table in rows. Raises ReadingsError."""
     head = _texts(rows[:_HEAD_ROWS], marks)
@@ -182,7 +197,7 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
         raise ReadingsError("There are no readings here.", where=where)
     padded = _padded([head[i] for i in filled], where)
     width = len(padded[0])
-    weight, names = _lightest(padded, marks, held.get("units"))
+    weight, names = lightest(padded, marks, held.get("units"))
     notes: list[str] = []
     doubt, doubtful = "", "lying" if names.lying else "header"
     if "header" in held:
@@ -209,7 +224,7 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
     between = _between(list(zip(filled, padded, strict=True)), names, weight, marks, held)
     if between:
         begin = max(begin, filled[weight.first])
-        whole = _completed(headings, padded[weight.first - 1]) if between == 1 else None
+        whole = completed(headings, padded[weight.first - 1]) if between == 1 else None
         headings = whole or headings
         notes += [] if whole else [passed_over(between, "between names and readings", "row")]
     body = [row for row in rows[begin:] if _has_cells(row)]
@@ -218,15 +233,6 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
     if not body:
         raise ReadingsError("There is a header row and nothing under it.", where=where)
     return _Layout(headings, body, first + 1, units is not None, tuple(notes), doubt, doubtful)
-
-
-def _completed(headings: Sequence[Heading], row: Sequence[str]) -> list[Heading] | None:
-    """Headings with the names of columns that have none, from a row under them; None where it holds
-    something else."""
-    pairs = list(zip(headings, row, strict=True))
-    if any(heading.name and cell.strip() for heading, cell in pairs):
-        return None
-    return [heading if heading.name else parse_heading(cell) for heading, cell in pairs]
 
 
 def _without_remarks(rows: Sequence[Row]) -> tuple[Sequence[Row], tuple[str, ...]]:
@@ -249,28 +255,9 @@ def _without_remarks(rows: Sequence[Row]) -> tuple[Sequence[Row], tuple[str, ...
     return fresh, (taken_from(top[min(named)]),)
 
 
-def _lightest(
-    rows: Sequence[Sequence[str]], marks: Marks, units: bool | None
-) -> tuple[Weight, Names]:
-    """The lighter of two layouts: with all rows as wide as the widest, or, where those below are
-    narrower, with wide ones above these."""
-    lengths = list(map(_filled, rows))
-    narrow = max(lengths[len(rows) // 2 :])
-    ways = [rows]
-    if narrow < len(rows[0]):
-        ways.append([row[: max(narrow, n)] for row, n in zip(rows, lengths, strict=True)])
-    found = [weighed_rows(way, marks, units=units) for way in ways]
-    return min(found, key=lambda one: one[0].bits + one[1].bits)
-
-
-def _filled(row: Sequence[str]) -> int:
-    """How many cells a row has up to its last that is not empty."""
-    return max((i + 1 for i, cell in enumerate(row) if cell), default=0)
-
-
 def _padded(rows: Sequence[Sequence[str]], where: str) -> list[list[str]]:
     """Rows that are all as wide as the widest. Raises ReadingsError where that is too much."""
-    width = max(map(_filled, rows))
+    width = max(map(length_of, rows))
     if width > MOST_COLUMNS:
         raise ReadingsError(f"This would make {plural(width, 'column')}.", where=where)
     return [[*row, *[""] * (width - len(row))][:width] for row in rows]

@@ -243,6 +243,15 @@ def with_units(headings: Sequence[Heading], units: Sequence[str]) -> list[Headin
     return [Heading(heading.name, unit or heading.unit) for heading, unit in pairs]
 
 
+def completed(headings: Sequence[Heading], row: Sequence[str]) -> list[Heading] | None:
+    """Headings with the names of columns that have none, from a row under them; None where it holds
+    something else."""
+    pairs = list(zip(headings, row, strict=True))
+    if any(heading.name and cell.strip() for heading, cell in pairs):
+        return None
+    return [heading if heading.name else parse_heading(cell) for heading, cell in pairs]
+
+
 def in_groups(
     headings: Sequence[Heading], groups: Sequence[str]
 ) -> tuple[list[Heading], tuple[str, ...]]:

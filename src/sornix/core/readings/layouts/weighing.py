@@ -226,6 +226,25 @@ def weighed_rows(
     return min(found, key=lambda one: one[0].bits + one[1].bits)
 
 
+def lightest(
+    rows: Sequence[Sequence[str]], marks: Marks, units: bool | None
+) -> tuple[Weight, Names]:
+    """The lighter of two layouts: with all rows as wide as the widest, or, where those below are
+    narrower, with wide ones above these."""
+    lengths = list(map(length_of, rows))
+    narrow = max(lengths[len(rows) // 2 :])
+    ways = [rows]
+    if narrow < len(rows[0]):
+        ways.append([row[: max(narrow, n)] for row, n in zip(rows, lengths, strict=True)])
+    found = [weighed_rows(way, marks, units=units) for way in ways]
+    return min(found, key=lambda one: one[0].bits + one[1].bits)
+
+
+def length_of(row: Sequence[str]) -> int:
+    """How many cells a row has up to its last that is not empty."""
+    return max((i + 1 for i, cell in enumerate(row) if cell), default=0)
+
+
 def _weights(
     rows: Sequence[Sequence[str]], width: int, marks: Marks, *, ragged: bool, below: int | None
 ) -> "list[Weight]":

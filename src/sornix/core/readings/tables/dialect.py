@@ -36,6 +36,11 @@ Held = Mapping[str, Any]
 NOTHING_HELD: Held = MappingProxyType({})
 
 
+def without_header(held: Held) -> dict[str, Any]:
+    """What is held of a dialect but for the line of names."""
+    return {word: value for word, value in held.items() if word != "header"}
+
+
 @frozen
 class ReadAs:
     """The dialect that a table was read in: by name, which `words` of it matter here, which the
