@@ -52,6 +52,7 @@ from sornix.core.figure import (
     change_trend,
     fit_now,
     fitted_trends,
+    hold,
     postpone_no_more,
     postpone_with,
     read_off_trend,
@@ -358,6 +359,13 @@ class Drawn(SornixTest):
         self.assertIsNone(drawing.box_of(TrendEnd("t1", "end")))
         # no part of what is printed
         self.assertFalse([i for i in drawing.items if i.of == "trend/t1/start"])
+        # also at the very ends of the axis, and no farther
+        for end, there in ((3.0, True), (2.99, False)):
+            ranged = change_trend(made, "t1", start=1.0, end=3.0)
+            box = draw_figure(hold(ranged, TABLES, "x", start=1.0, end=end), TABLES,
+                              PlainMeasure()).box_of  # fmt: skip
+            shown = [box(TrendEnd("t1", part)) is not None for part in ("start", "end")]
+            self.assertEqual(shown, [True, there])
 
     def test_residuals_against_each(self) -> None:
         found = fitted(figure(weights="1/y"))
