@@ -9,8 +9,8 @@ from xml.etree import ElementTree as ET
 
 import numpy as np
 from attrs import evolve
-from PyQt6.QtCore import QMimeData, QPoint, QPointF, QSize, Qt, QUrl
-from PyQt6.QtGui import QDropEvent, QImage
+from PyQt6.QtCore import QMimeData, QPoint, QPointF, QRect, QSize, Qt, QUrl
+from PyQt6.QtGui import QDropEvent, QImage, QPainter
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QApplication,
@@ -31,6 +31,7 @@ from sornix.core.readings import Table, number_column
 from sornix.demo import DEMOS, demo_document, demo_text
 from sornix.gui.actions.handover import FLAT_DRAWING
 from sornix.gui.base.theme import DARK, LIGHT
+from sornix.gui.canvas.overlay import paint_desk
 from sornix.gui.canvas.view import FigureView
 from sornix.gui.session import nearest
 from sornix.gui.session.look import Look
@@ -42,9 +43,34 @@ from sornix.gui.widgets.startsheet import PICTURE, StartSheet
 from sornix.paint.export import png
 from sornix.paint.measure import QtMeasure
 from tests.base import SornixTest
-from tests.qt import QTest, WindowTest
+from tests.qt import QTest, QtTest, WindowTest
 
 _RIGHT_PANE = Qt.MouseButton.LeftButton
+
+
+class Shadow(QtTest):
+    def test_the_paper_throws_its_shadow_to_both_sides_and_below(self) -> None:
+        picture = QImage(40, 40, QImage.Format.Format_RGB32)
+        painter, page = QPainter(picture), QRect(10, 8, 20, 16)
+        paint_desk(painter, picture.rect(), page, LIGHT)
+        painter.fillRect(page, Qt.GlobalColor.white)
+        painter.end()
+
+        def along(dx: int, dy: int) -> list[tuple[int, int]]:
+            """From where to before where each colour goes on, from the middle of the paper."""
+            lights = [picture.pixelColor(20 + dx * n, 16 + dy * n).lightness() for n in range(16)]
+            ends = [n for n in range(1, 16) if lights[n] != lights[n - 1]]
+            return [(end, lights[end] - lights[-1]) for end in ends]
+
+        left, right, up, down = along(-1, 0), along(1, 0), along(0, -1), along(0, 1)
+        self.assertEqual([end for end, _ in left], [11, 12])
+        self.assertEqual([end for end, _ in right], [10, 11])
+        self.assertEqual([end for end, _ in up], [9])
+        self.assertEqual([end for end, _ in down], [8, 10, 12])
+        # nearer to it the shadow is darker
+        self.assertLess(left[0][1], 0)
+        self.assertEqual(left[0][1], right[0][1])
+        self.assertLess(down[0][1], down[1][1])
 
 
 class Desk(WindowTest):
