@@ -362,10 +362,10 @@ class Drawn(SornixTest):
         # also at the very ends of the axis, and no farther
         for end, there in ((3.0, True), (2.99, False)):
             ranged = change_trend(made, "t1", start=1.0, end=3.0)
-            box = draw_figure(hold(ranged, TABLES, "x", start=1.0, end=end), TABLES,
-                              PlainMeasure()).box_of  # fmt: skip
-            shown = [box(TrendEnd("t1", part)) is not None for part in ("start", "end")]
-            self.assertEqual(shown, [True, there])
+            drawing = draw_figure(hold(ranged, TABLES, "x", start=1.0, end=end), TABLES,
+                                  PlainMeasure())  # fmt: skip
+            ends = (drawing.box_of(TrendEnd("t1", part)) for part in ("start", "end"))
+            self.assertEqual([one is not None for one in ends], [True, there])
 
     def test_residuals_against_each(self) -> None:
         found = fitted(figure(weights="1/y"))
