@@ -153,20 +153,28 @@ def _pixels(share: Grid, each: Sequence[Grid], colours: Sequence[str], paper: st
 
 def _covers(part: CrowdPart, raster: _Raster, dot: Dot) -> Grid:
     """How many parts of dots cover each pixel, shape (height, width)."""
+    reach = len(dot) // 2
     x = ((part.points[:, 0] - raster.left) * raster.dots).astype(np.intp)
     y = ((part.points[:, 1] - raster.top) * raster.dots).astype(np.intp)
-    keys = np.clip(y, 0, raster.height - 1) * raster.width + np.clip(x, 0, raster.width - 1)
-    many = raster.width * raster.height
-    counts = np.bincount(keys, part.weights, minlength=many).reshape(raster.height, raster.width)
+    # with room for dots around all pixels
+    high, wide = raster.height + 2 * reach, raster.width + 2 * reach
+    keys = (np.clip(y, 0, raster.height - 1) + reach) * wide
+    keys += np.clip(x, 0, raster.width - 1) + reach
+    if part.weights is None and len(keys) <= np.iinfo(_SMALL).max:
+        counts: Grid = np.zeros(high * wide, _SMALL)
+        np.add.at(counts, keys, _SMALL.type(1))
+    else:
+        counts = np.bincount(keys, part.weights, minlength=high * wide)
     # whole numbers of two bytes, where they are enough, are added twice as fast
     enough = int(counts.max()) * int(dot.sum()) <= np.iinfo(_SMALL).max
-    return _spread(counts.astype(_SMALL if enough else np.float32), dot)
+    counts = counts.astype(_SMALL if enough else np.float32, copy=False)
+    return _spread(counts.reshape(high, wide), dot)
 
 
 def _dot(size: float) -> Dot:
     """How many parts of each pixel a dot of `size` pixels about the middle one covers; an odd
     square."""
-    reach = int(np.ceil(size / 2))
+    reach = max(int(np.ceil(size / 2 - 0.5)), 0)
     fine = (np.arange((2 * reach + 1) * _SUB_PIXELS) + 0.5) / _SUB_PIXELS - reach - 0.5
     inside = fine[:, None] ** 2 + fine[None, :] ** 2 <= (size / 2) ** 2
     side = 2 * reach + 1
@@ -176,22 +184,20 @@ def _dot(size: float) -> Dot:
 
 
 def _spread(counts: Grid, dot: Dot) -> Grid:
-    """The counts of pixels, each laid over all that its dot covers, which is the same above and
-    below its middle, left and right of it."""
+    """The counts of pixels, with room for a dot around them, each laid over all that its dot
+    covers, which is the same above and below its middle, left and right of it."""
     reach = len(dot) // 2
-    height, width = counts.shape
+    height, width = (side - 2 * reach for side in counts.shape)
     form = counts.dtype.type
-    wide = np.zeros((height + 2 * reach, width + 2 * reach), form)
-    wide[reach:-reach, reach:-reach] = counts
-    found = np.zeros_like(counts)
+    found = np.zeros((height, width), form)
     quarter = dot[reach:, reach:].tolist()
     lines = max(_BYTES // (width * counts.itemsize), 1)
     for begin in range(0, height, lines):
         here = found[begin : begin + lines]
-        rows, some = np.empty((len(here), wide.shape[1]), form), np.empty_like(here)
+        rows, some = np.empty((len(here), counts.shape[1]), form), np.empty_like(here)
         middle = begin + reach
         for down, parts in enumerate(quarter):
-            above, below = (wide[at:][: len(here)] for at in (middle - down, middle + down))
+            above, below = (counts[at:][: len(here)] for at in (middle - down, middle + down))
             both = np.add(above, below, rows) if down else below
             for across, part in enumerate(parts):
                 if part:
