@@ -98,17 +98,26 @@ class Shade(QtTest):
         fine = image(self.drawing, 300 / 25.4)
         in_file = self.assert_as_dark_as_dense(fine, 300 / 25.4, self.corner)
         np.testing.assert_allclose(on_screen, in_file, atol=0.06)
-        # a vector file holds the shade as one picture
-        inner = self.drawing.place.inner
-        corner = (self.corner[0] - inner.left, self.corner[1] - inner.top)
+        # a vector file holds the shade as one picture, as large as what holds readings
         svg = export(self.drawing, ".svg")
         self.assertLess(len(svg), 1_000_000)
-        (packed,) = re.findall(rb'xlink:href="data:image/png;base64,([^"]+)"', svg)
+        (told,) = re.findall(rb'<image x="([^"]+)" y="([^"]+)"[^>]+base64,([^"]+)"', svg)
+        *at, packed = told
         shade = QImage.fromData(base64.b64decode(packed))
-        self.assert_as_dark_as_dense(shade, 300 / 25.4, corner)
+        left, top = (round(float(end) * 300 / 25.4) for end in at)
+
+        def on_paper(shade: QImage) -> QImage:
+            paper = QImage(1000, 750, QImage.Format.Format_ARGB32)
+            paper.fill(0)
+            painter = QPainter(paper)
+            painter.drawImage(left, top, shade)
+            painter.end()
+            return paper
+
+        self.assert_as_dark_as_dense(on_paper(shade), 300 / 25.4, self.corner)
         pdf = export(self.drawing, ".pdf")
         self.assertLess(len(pdf), 1_000_000)
-        self.assert_as_dark_as_dense(_in_pdf(pdf), 300 / 25.4, corner)
+        self.assert_as_dark_as_dense(on_paper(_in_pdf(pdf)), 300 / 25.4, self.corner)
 
     def test_painted_elsewhere_it_is_the_same(self) -> None:
         points = scatter(clouds(2000))

@@ -14,7 +14,7 @@ from sornix.core.drawing.parts.items import CrowdPart
 
 Floats = NDArray[np.float64]
 Grid = NDArray[Any]
-Dot = NDArray[np.intp]
+Whole = NDArray[np.intp]
 
 # The part of the shade that a single reading has: with less, places of few readings are white.
 _LEAST_SHADE, _MOST_LEAST = 0.04, 0.15
@@ -53,19 +53,22 @@ def paint_crowd(item: Crowd, painter: QPainter, dots_per_mm: float | None) -> No
     x, y = (round(at * ratio) for at in (item.area.left * matrix.m11() + matrix.dx(),
                                          item.area.top * matrix.m22() + matrix.dy()))  # fmt: skip
     left, top = (x / ratio - matrix.dx()) / matrix.m11(), (y / ratio - matrix.dy()) / matrix.m22()
-    picture = _picture(item, _raster(item, left, top, dots))
+    across, down, picture = _picture(item, _raster(item, left, top, dots))
     picture.setDevicePixelRatio(ratio)
     painter.save()
     painter.resetTransform()
-    painter.drawImage(QPointF(x / ratio, y / ratio), picture)
+    painter.drawImage(QPointF((x + across) / ratio, (y + down) / ratio), picture)
     painter.restore()
 
 
 def crowd_picture(item: Crowd, dots_per_mm: float) -> tuple[Rect, QImage]:
     """The shade of a crowd as a picture of `dots_per_mm`, and where it stands in mm."""
     raster = _raster(item, item.area.left, item.area.top, dots_per_mm)
-    place = Rect(raster.left, raster.top, raster.width / dots_per_mm, raster.height / dots_per_mm)
-    return place, _picture(item, raster)
+    across, down, picture = _picture(item, raster)
+    left, top, width, height = (
+        pixels / dots_per_mm for pixels in (across, down, picture.width(), picture.height())
+    )
+    return Rect(raster.left + left, raster.top + top, width, height), picture
 
 
 def _raster(item: Crowd, left: float, top: float, dots: float) -> _Raster:
@@ -73,14 +76,22 @@ def _raster(item: Crowd, left: float, top: float, dots: float) -> _Raster:
     return _Raster(left, top, dots, width, height)
 
 
-def _picture(item: Crowd, raster: _Raster) -> QImage:
-    """The shade as a picture, transparent where no reading lies."""
+def _picture(item: Crowd, raster: _Raster) -> tuple[int, int, QImage]:
+    """The shade as a picture, transparent where no reading lies, of the part of the data area that
+    holds some, and where in it that part begins."""
     dot = _dot(item.dot_mm * raster.dots)
-    covers = [_covers(part, raster, dot) for part in item.parts]
-    picture = QImage(raster.width, raster.height, QImage.Format.Format_ARGB32)
+    places = [_places(part, raster) for part in item.parts]
+    reach = len(dot) // 2
+    across, width = _span([x for x, _ in places], reach, raster.width)
+    down, height = _span([y for _, y in places], reach, raster.height)
+    covers = [
+        _covers(x - across, y - down, part.weights, (width, height), dot)
+        for (x, y), part in zip(places, item.parts, strict=True)
+    ]
+    picture = QImage(width, height, QImage.Format.Format_ARGB32)
     bits: Any = picture.bits()
     bits.setsize(picture.sizeInBytes())
-    pixels = np.frombuffer(bits, np.uint32).reshape(raster.height, raster.width)
+    pixels = np.frombuffer(bits, np.uint32).reshape(height, width)
     if len(item.parts) > 1:
         pixels[:] = _of_several(covers, item)
     elif covers[0].dtype == _SMALL:
@@ -89,7 +100,22 @@ def _picture(item: Crowd, raster: _Raster) -> QImage:
         np.take(_of_one(numbers, item), covers[0], out=pixels, mode="clip")
     else:
         pixels[:] = _of_one(covers[0], item)
-    return picture
+    return across, down, picture
+
+
+def _places(part: CrowdPart, raster: _Raster) -> tuple[Whole, Whole]:
+    """The pixels in which the readings of a part lie, counted from the left and the top."""
+    x = ((part.points[:, 0] - raster.left) * raster.dots).astype(np.intp)
+    y = ((part.points[:, 1] - raster.top) * raster.dots).astype(np.intp)
+    return np.clip(x, 0, raster.width - 1), np.clip(y, 0, raster.height - 1)
+
+
+def _span(places: Sequence[Whole], reach: int, most: int) -> tuple[int, int]:
+    """The first of `most` pixels that dots shade which reach so far, and how many they are."""
+    ends = [(one.min(), one.max()) for one in places if len(one)]
+    first = max(int(min(least for least, _ in ends)) - reach, 0)
+    last = min(int(max(greatest for _, greatest in ends)) + reach, most - 1)
+    return first, last - first + 1
 
 
 def _of_one(cover: Grid, item: Crowd) -> Any:
@@ -151,27 +177,25 @@ def _pixels(share: Grid, each: Sequence[Grid], colours: Sequence[str], paper: st
     return pixels
 
 
-def _covers(part: CrowdPart, raster: _Raster, dot: Dot) -> Grid:
-    """How many parts of dots cover each pixel, shape (height, width)."""
+def _covers(x: Whole, y: Whole, weights: Whole | None, size: tuple[int, int], dot: Whole) -> Grid:
+    """How many parts of dots in the pixels x and y cover each of a picture of that width and
+    height, shape (height, width)."""
     reach = len(dot) // 2
-    x = ((part.points[:, 0] - raster.left) * raster.dots).astype(np.intp)
-    y = ((part.points[:, 1] - raster.top) * raster.dots).astype(np.intp)
     # with room for dots around all pixels
-    high, wide = raster.height + 2 * reach, raster.width + 2 * reach
-    keys = (np.clip(y, 0, raster.height - 1) + reach) * wide
-    keys += np.clip(x, 0, raster.width - 1) + reach
-    if part.weights is None and len(keys) <= np.iinfo(_SMALL).max:
+    wide, high = (side + 2 * reach for side in size)
+    keys = (y + reach) * wide + (x + reach)
+    if weights is None and len(keys) <= np.iinfo(_SMALL).max:
         counts: Grid = np.zeros(high * wide, _SMALL)
         np.add.at(counts, keys, _SMALL.type(1))
     else:
-        counts = np.bincount(keys, part.weights, minlength=high * wide)
+        counts = np.bincount(keys, weights, minlength=high * wide)
     # whole numbers of two bytes, where they are enough, are added twice as fast
     enough = int(counts.max()) * int(dot.sum()) <= np.iinfo(_SMALL).max
     counts = counts.astype(_SMALL if enough else np.float32, copy=False)
     return _spread(counts.reshape(high, wide), dot)
 
 
-def _dot(size: float) -> Dot:
+def _dot(size: float) -> Whole:
     """How many parts of each pixel a dot of `size` pixels about the middle one covers; an odd
     square."""
     reach = max(int(np.ceil(size / 2 - 0.5)), 0)
@@ -179,11 +203,11 @@ def _dot(size: float) -> Dot:
     inside = fine[:, None] ** 2 + fine[None, :] ** 2 <= (size / 2) ** 2
     side = 2 * reach + 1
     parts = inside.reshape(side, _SUB_PIXELS, side, _SUB_PIXELS)
-    covered: Dot = parts.sum(axis=(1, 3))
+    covered: Whole = parts.sum(axis=(1, 3))
     return covered
 
 
-def _spread(counts: Grid, dot: Dot) -> Grid:
+def _spread(counts: Grid, dot: Whole) -> Grid:
     """The counts of pixels, with room for a dot around them, each laid over all that its dot
     covers, which is the same above and below its middle, left and right of it."""
     reach = len(dot) // 2
