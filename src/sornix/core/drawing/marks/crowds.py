@@ -68,7 +68,7 @@ def _crowding(markers: Sequence[Markers], inner: Rect, *, held: bool) -> Crowdin
 
     def hidden(part: float) -> tuple[float, int]:
         # a marker is hidden by another in its square of half its size
-        taken = int(np.count_nonzero(_counted(markers, inner, part * largest / 2)))
+        taken = _taken(markers, inner, part * largest / 2)
         return 1 - taken / count, taken
 
     smallest = None
@@ -106,6 +106,15 @@ def _counted(markers: Sequence[Markers], inner: Rect, cell_mm: float) -> NDArray
     ]
     found: NDArray[np.intp] = sum(counts[1:], counts[0])
     return found
+
+
+def _taken(markers: Sequence[Markers], inner: Rect, cell_mm: float) -> int:
+    """In how many cells of a grid markers lie."""
+    across, down = _cells(inner, cell_mm)
+    taken = np.zeros(across * down, np.bool_)
+    for item in markers:
+        taken[_cell_of(item.points, inner, cell_mm)] = True
+    return int(np.count_nonzero(taken))
 
 
 def _cells(inner: Rect, cell_mm: float) -> tuple[int, int]:
