@@ -7,6 +7,7 @@ place. Sizes that somebody has chosen stay.
 
 import math
 from collections.abc import Callable, Sequence
+from functools import cache
 
 import numpy as np
 from attrs import evolve
@@ -66,12 +67,12 @@ def _crowding(markers: Sequence[Markers], inner: Rect, *, held: bool) -> Crowdin
     count = sum(item.count for item in markers)
     largest = max(item.size_mm for item in markers)
 
+    @cache
     def hidden(part: float) -> tuple[float, int]:
         # a marker is hidden by another in its square of half its size
         taken = _taken(markers, inner, part * largest / 2)
         return 1 - taken / count, taken
 
-    smallest = None
     if count >= _LEAST_SHADED and not held:
         smallest, taken = hidden(_PLAIN[-1])
         if smallest > _MANY_HIDDEN and taken >= _LEAST_PLACES:
@@ -79,8 +80,7 @@ def _crowding(markers: Sequence[Markers], inner: Rect, *, held: bool) -> Crowdin
     share, _ = hidden(1.0)
     if held or share <= _FEW_HIDDEN:
         return Crowding(hidden=share)
-    if smallest is None:
-        smallest, _ = hidden(_PLAIN[-1])
+    smallest, _ = hidden(_PLAIN[-1])
     # they may lie at the very same places, whatever their size
     if smallest > 0.8 * share:
         return Crowding(hidden=share)
@@ -88,6 +88,9 @@ def _crowding(markers: Sequence[Markers], inner: Rect, *, held: bool) -> Crowdin
     tried = [(part, True) for part in _OUTLINED if part >= least]
     tried += [(part, False) for part in _PLAIN if not least]
     found = Crowding(hidden=share)
+    if not least and smallest > _FEW_HIDDEN:
+        # larger ones hide more
+        tried = tried[-1:]
     for part, outlined in tried:
         found = Crowding(part, outlined, hidden=hidden(part)[0])
         if found.hidden <= _FEW_HIDDEN:
