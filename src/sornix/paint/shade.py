@@ -84,22 +84,23 @@ def _picture(item: Crowd, raster: _Raster) -> tuple[int, int, QImage]:
     reach = len(dot) // 2
     across, width = _span([x for x, _ in places], reach, raster.width)
     down, height = _span([y for _, y in places], reach, raster.height)
+    weights, units = zip(*(_in_units(part.weights) for part in item.parts), strict=True)
     covers = [
-        _covers(x - across, y - down, part.weights, (width, height), dot)
-        for (x, y), part in zip(places, item.parts, strict=True)
+        _covers(x - across, y - down, each, (width, height), dot)
+        for (x, y), each in zip(places, weights, strict=True)
     ]
     picture = QImage(width, height, QImage.Format.Format_ARGB32)
     bits: Any = picture.bits()
     bits.setsize(picture.sizeInBytes())
     pixels = np.frombuffer(bits, np.uint32).reshape(height, width)
     if len(item.parts) > 1:
-        pixels[:] = _of_several(covers, item)
+        pixels[:] = _of_several(covers, units, item)
     elif covers[0].dtype == _SMALL:
         # there are far fewer numbers than pixels; none is beyond the last, and so it is faster
         numbers = np.arange(int(covers[0].max()) + 1, dtype=np.float32)
-        np.take(_of_one(numbers, item), covers[0], out=pixels, mode="clip")
+        np.take(_of_one(numbers, units[0], item), covers[0], out=pixels, mode="clip")
     else:
-        pixels[:] = _of_one(covers[0], item)
+        pixels[:] = _of_one(covers[0], units[0], item)
     return across, down, picture
 
 
@@ -118,20 +119,36 @@ def _span(places: Sequence[Whole], reach: int, most: int) -> tuple[int, int]:
     return first, last - first + 1
 
 
-def _of_one(cover: Grid, item: Crowd) -> Any:
-    """The pixels, as numbers, of covers with dots of one part."""
-    share = _share(cover / np.float32(_PARTS), item)
+def _in_units(weights: Whole | None) -> tuple[Whole | None, int]:
+    """Weights as multiples of the least of them, if they all are, and that; None where each is the
+    same: of every n-th reading each stands for n."""
+    least = int(weights.min()) if weights is not None and len(weights) else 1
+    if weights is None or least < 2:
+        return weights, 1
+    whole, rest = np.divmod(weights, least)
+    if rest.any():
+        return weights, 1
+    return (None if (whole == 1).all() else whole), least
+
+
+def _of_one(cover: Grid, unit: int, item: Crowd) -> Any:
+    """The pixels, as numbers, of covers with dots of one part, so many readings each."""
+    share = _share(cover * np.float32(unit / _PARTS), item)
     share *= np.float32(len(_SHARES) - 1)
     share += np.float32(0.5)
     return _of_shares(item.parts[0].colour, item.paper)[share.astype(np.uint16)]
 
 
-def _of_several(covers: Sequence[Grid], item: Crowd) -> Any:
-    """The pixels, as numbers, of covers with dots of several parts, each with its colour."""
+def _of_several(covers: Sequence[Grid], units: Sequence[int], item: Crowd) -> Any:
+    """The pixels, as numbers, of covers with dots of several parts, each with its colour and so
+    many readings."""
     found = np.empty(covers[0].shape, np.uint32)
     there = np.logical_or.reduce([cover > 0 for cover in covers])
     # most pixels are blank, and these are alike
-    dots = [np.append(cover[there], _SMALL.type(0)) / np.float32(_PARTS) for cover in covers]
+    dots = [
+        np.append(cover[there], _SMALL.type(0)) * np.float32(unit / _PARTS)
+        for cover, unit in zip(covers, units, strict=True)
+    ]
     number = sum(dots[1:], dots[0])
     share = _share(number, item)
     each = share / np.maximum(number, np.float32(1e-9))
