@@ -131,9 +131,10 @@ def _with_signs(raw: bytes) -> tuple[bytes, list[str]]:
     """The text with signs at their numbers, where one stands apart from its number in each line of
     readings; and what is to be said of it."""
     lines = [line for line in raw[:HEAD_BYTES].splitlines()[:-1] if line.strip()]
-    apart = [_APART.search(line) is not None for line in lines]
-    begin = apart.index(True) if any(apart) else len(lines)
-    if len(lines) - begin < 2 or not all(apart[begin:]) or b"+" not in raw[:HEAD_BYTES]:
+    apart = [found[1] if (found := _APART.search(line)) else b"" for line in lines]
+    begin = next((at for at, sign in enumerate(apart) if sign), len(lines))
+    # where all are the other sign, it may stand between the ends of ranges
+    if len(lines) - begin < 2 or not all(apart[begin:]) or b"+" not in apart:
         return raw, []
     return _APART.sub(rb"\1", raw), ["Signs that stood apart were put before their numbers."]
 

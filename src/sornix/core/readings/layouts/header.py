@@ -257,12 +257,13 @@ def in_groups(
 ) -> tuple[list[Heading], tuple[str, ...]]:
     """Headings with the groups that they are of, if any, in their names, and what is to be said of
     it; what has no name of its own, or only a unit, takes that of its group. Units in the row
-    above distinct names stay units."""
+    above distinct names without any stay units."""
     pairs = zip(headings, [*groups, *[""] * len(headings)], strict=False)
+    bare = not any(heading.unit for heading in headings)
     distinct = len({heading.name for heading in headings}) == len(headings)
     listed = dict.fromkeys(filter(None, groups))
     named = short(", ".join(f"“{group}”" for group in listed), 80)
-    if distinct and are_units_above(groups):
+    if bare and distinct and are_units_above(groups):
         said = f"The row above the names holds units: {named}."
         return with_units(headings, unit_cells(groups)), (said,)
     found = [_in_group(heading, group) if group else heading for heading, group in pairs]

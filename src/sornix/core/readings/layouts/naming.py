@@ -284,7 +284,8 @@ def _count_up(row: Sequence[str], kinds: Sequence[str], marks: Marks) -> bool:
 def _groups(rows: Sequence[Sequence[str]], at: int, width: int, marks: Marks) -> tuple[str, ...]:
     """The groups in the row above the names: each cell that is filled begins one."""
     above = [cell.strip() for cell in rows[at - 1]] if at else []
-    if len(above) == width and are_units_above(above) and _is_named(above, width, marks):
+    bare = not any(parse_heading(cell).unit for cell in rows[at])
+    if len(above) == width and bare and are_units_above(above) and _is_named(above, width, marks):
         return tuple(above)
     filled = [cell for cell in above if cell]
     names = [cell.strip() for cell in rows[at] if cell.strip()]
@@ -292,7 +293,7 @@ def _groups(rows: Sequence[Sequence[str]], at: int, width: int, marks: Marks) ->
     wanted = filled and (
         len(set(names)) < len(names)
         or (len(filled) > 1 and (not above[0] or _completes(above, rows[at], first=at == 1)))
-        or (len(filled) > 1 and are_units_above(above))
+        or (len(filled) > 1 and bare and are_units_above(above))
     )
     if len(above) != width or len(filled) == width or not wanted:
         return ()
