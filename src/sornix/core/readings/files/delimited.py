@@ -140,7 +140,8 @@ def _read_text(decoded: Decoded, name: str, where: str, held: Held, *, thorough:
     marks, doubt = settled_marks((c for row in rows for c in row), ready.separator, held)
     doubts = {"decimal": doubt} if doubt else {}
     head = _head(ready, rows, marks, held, where)
-    first = numbered[bool(ready.header)][0]
+    # of a line of names far down no reading may be among the first lines
+    first = numbered[: 1 + bool(ready.header)][-1][0]
     above = raw[: begin_of(raw, first)].decode("utf-8", "ignore")
     manner = Manner(marks, missing=held.get("missing"), held="decimal" in held,
                     told=told_stand_ins(above))  # fmt: skip

@@ -203,7 +203,7 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
     if "header" in held:
         first, begin = min(held["header"], len(rows)) - 1, 0
     elif names.at is None:
-        first, begin = -1, filled[weight.first]
+        first, begin, doubt = -1, filled[weight.first], names.doubt
         notes = ["There is no header row, so the columns are numbered."]
     else:
         first, begin, doubt = filled[names.at], 0, names.doubt

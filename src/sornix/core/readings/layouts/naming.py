@@ -168,7 +168,7 @@ def _names_below(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) ->
     texts = [
         row for row in rows[: weight.first] if len(row) > 1 and _is_named(row, len(row), marks)
     ]
-    if found.at is not None or not texts:
+    if found.at is not None or found.doubt or not texts:
         return found
     row = texts[-1]
     cells = plural(weight.width, "cell")
