@@ -292,6 +292,7 @@ class FirstFigure(SornixTest):
             ("OD 1=wave | OD 2=wave | OD 3=wave | OD 4=wave | OD 5=wave", "OD"),
             ("North (mg/L)=wave | South (mg/L)=wave", "North, South / mg/L"),
             ("2019 (mm)=wave | 2020 (mm)=wave", "Value / mm"),
+            ("Column 2=wave | Column 3=wave", "Value"),
         ):  # fmt: skip
             table = table_of(f"Time=mins | {columns}", 60)
             figure = new_figure(table)

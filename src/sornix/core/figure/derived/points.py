@@ -19,7 +19,7 @@ from sornix.core.readings import (
     number_column,
     table_named,
 )
-from sornix.core.readings.tables.column import mean_of, pieces, turns
+from sornix.core.readings.tables.column import NAMELESS, mean_of, pieces, turns
 from sornix.core.readings.tables.everyrow import EveryRow, every_row
 from sornix.core.scales import KINDS, is_categorical
 from sornix.core.text import unit_text
@@ -321,11 +321,14 @@ def axis_title(panel: Panel, tables: Tables, axis: str, units: str = "stroke") -
     if panel.bars == "shares" and _is_value_axis(panel, tables, axis):
         return _titled("Share", "%", units)
     columns = axis_columns(panel, tables, axis)
-    common = common_name([c.name for c in columns]) if len(columns) > 1 else ""
+    nameless = len(columns) > 1 and all(NAMELESS.fullmatch(c.name) for c in columns)
+    several = len(columns) > 1 and not nameless
+    common = common_name([c.name for c in columns]) if several else ""
     if common and len({c.unit for c in columns}) == 1:
         return _titled(common, columns[0].unit, units)
     # many, or called by numbers: years, columns of a plate
     named = len(panel.series) <= 3 and any(map(str.isalpha, "".join(c.name for c in columns)))
+    named = named and not nameless
     if len(columns) > 1 and axis[0] == "y" and not named:
         found = {c.unit for c in columns}
         return _titled("Value", found.pop() if len(found) == 1 else "", units)

@@ -32,7 +32,7 @@ from sornix.core.figure.derived.spreads import (
 from sornix.core.figure.derived.workedout import made_of
 from sornix.core.patterns import pattern
 from sornix.core.readings import NUMBER, TEXT, TIME, Column, Table
-from sornix.core.readings.tables.column import pieces
+from sornix.core.readings.tables.column import NAMELESS, pieces
 from sornix.core.readings.tables.rule import Counted, DateParts, DayOfYear, Together
 
 # Not drawn: nothing or one thing in every cell, numbers of rows, words about readings, the same
@@ -54,7 +54,6 @@ NOT_DRAWN = (
 # What one end alone is.
 _LONE = {EXTREME: QUANTITY, UNCERTAINTY: ABOUT}
 
-_NAMELESS = pattern(r"column \d+", re.IGNORECASE)
 _NUMBERED = pattern(
     r"(?:#|no\.?|nos\.?|nr\.?|n°|id|ids|index|idx|row|rows|number|numéro|nummer|record|rec\.?"
     r"|obs\.?|observation|entry|lfd\.? ?nr\.?|sample(?: ?(?:no\.?|nr\.?|id|number))?|probe"
@@ -303,7 +302,7 @@ def _is_numbered(column: Column, beside: _Beside, *, first: bool) -> bool:
     more = len(others) + beside.grouped > 1
     name, values = column.name.strip(), column.known
     counts_up = bool((np.diff(values) == 1).all()) and values[0] in (0, 1)
-    if _NAMELESS.fullmatch(name):
+    if NAMELESS.fullmatch(name):
         # wavelengths and times need no names; beside one column, places are as good as numbers
         return counts_up and more
     if not _NUMBERED.fullmatch(name):

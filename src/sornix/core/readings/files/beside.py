@@ -9,15 +9,13 @@ from sornix.core.patterns import pattern
 from sornix.core.readings.files.kinds import Known, Manner, kept_as_words, make_column
 from sornix.core.readings.layouts.header import Heading, is_unit
 from sornix.core.readings.layouts.marks import is_number
-from sornix.core.readings.tables.column import NUMBER, TEXT, Column
+from sornix.core.readings.tables.column import NAMELESS, NUMBER, TEXT, Column
 from sornix.core.readings.tables.table import unique_names
 
 # What a column of units is called; more of them are numbered.
 _OF_UNITS = pattern(
     r"(?:units?|einheit(?:en)?|unités?|unidad(?:es)?|unità|uom)(?: \d+)?", re.IGNORECASE
 )
-
-_NAMELESS = pattern(r"Column \d+")
 
 
 def holds_units(column: Column) -> bool:
@@ -52,7 +50,7 @@ def _with_units_beside(known: Sequence[Known]) -> list[Known]:
     numbers = [*(one.column.kind == NUMBER for one in known), False, False]
     for at, one in enumerate(known):
         named = holds_units(one.column)
-        if not named and not (one.column.kind == TEXT and _NAMELESS.fullmatch(one.column.name)):
+        if not named and not (one.column.kind == TEXT and NAMELESS.fullmatch(one.column.name)):
             continue
         units = {str(cell).strip() for cell in set(one.column.values.tolist())} - {""}
         if len(units) != 1 or not is_unit(unit := next(iter(units))):

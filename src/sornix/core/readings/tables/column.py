@@ -1,5 +1,6 @@
 """One column of readings."""
 
+import re
 from collections.abc import Iterator, Mapping, Sequence
 from functools import cached_property
 from math import floor, fsum, inf, isfinite, log10
@@ -9,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.frozen import frozen
+from sornix.core.patterns import pattern
 from sornix.core.readings.tables.laid import LET_GO, let_go_behind, let_go_of
 from sornix.core.readings.tables.rule import Rule
 from sornix.core.text import parse_number, unit_words
@@ -22,6 +24,8 @@ KIND_WORDS: Mapping[str, str] = MappingProxyType(
     {NUMBER: "number", TIME: "date or time", TEXT: "text"}
 )
 
+# What a column without a name is called.
+NAMELESS = pattern(r"Column \d+", re.IGNORECASE)
 Floats = NDArray[np.float64]
 # So many rows tell how many decimals are shown, and so many are at most.
 _SAMPLE_ROWS, _MOST_DECIMALS = 400, 6
