@@ -241,11 +241,13 @@ def _is_near(name: str, cells: Sequence[str], marks: Marks) -> bool:
 def _is_among(row: Sequence[str], rows: Sequence[Sequence[str]], marks: Marks) -> bool:
     """Whether a row is like those below it: words over words, dates over dates, and numbers that
     are near the others and do not rise, as numbers that are names do."""
-    below = [one for one in rows if len(one) == len(row)]
     kinds = [kind_of_cell(cell, marks) for cell in row]
+    if not {"n", "d", "q"}.intersection(kinds):
+        return False
+    below = [one for one in rows if len(one) == len(row)]
     numbers = [one for cell in row if (one := number_in(cell, marks)) is not None]
     rising = len(numbers) > 1 and all(a < b for a, b in itertools.pairwise(numbers))
-    if len(below) < 2 or not {"n", "d", "q"}.intersection(kinds) or rising:
+    if len(below) < 2 or rising:
         return False
     return all(
         kind_of_cell(cells[0], marks) == kind and (kind != "n" or _is_near(cell, cells, marks))
@@ -284,8 +286,11 @@ def _count_up(row: Sequence[str], kinds: Sequence[str], marks: Marks) -> bool:
 def _groups(rows: Sequence[Sequence[str]], at: int, width: int, marks: Marks) -> tuple[str, ...]:
     """The groups in the row above the names: each cell that is filled begins one."""
     above = [cell.strip() for cell in rows[at - 1]] if at else []
-    bare = not any(parse_heading(cell).unit for cell in rows[at])
-    if len(above) == width and bare and are_units_above(above) and _is_named(above, width, marks):
+    # names that hold their own units need none
+    units = len(above) == width and are_units_above(above) and not any(
+        parse_heading(cell).unit for cell in rows[at]
+    )  # fmt: skip
+    if units and _is_named(above, width, marks):
         return tuple(above)
     filled = [cell for cell in above if cell]
     names = [cell.strip() for cell in rows[at] if cell.strip()]
@@ -293,7 +298,7 @@ def _groups(rows: Sequence[Sequence[str]], at: int, width: int, marks: Marks) ->
     wanted = filled and (
         len(set(names)) < len(names)
         or (len(filled) > 1 and (not above[0] or _completes(above, rows[at], first=at == 1)))
-        or (len(filled) > 1 and bare and are_units_above(above))
+        or (len(filled) > 1 and units)
     )
     if len(above) != width or len(filled) == width or not wanted:
         return ()
