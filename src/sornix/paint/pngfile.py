@@ -4,10 +4,11 @@ photographs: the even areas of a figure take four times as long with it, and no 
 import struct
 import zlib
 from collections.abc import Iterator, Mapping
-from typing import Any
 
 import numpy as np
 from PyQt6.QtGui import QImage
+
+from sornix.paint.pixels import pixels_of
 
 _SIGNATURE = b"\x89PNG\r\n\x1a\n"
 _COLOURS, _COLOURS_AND_ALPHA = 2, 6
@@ -39,15 +40,12 @@ def png_of(picture: QImage, texts: Mapping[str, str]) -> bytes:
 
 def _lines(picture: QImage, depth: int) -> Iterator[memoryview]:
     """The lines of a picture in pieces, each line after the number of its filter, 0 for none."""
-    bits = picture.constBits()
-    assert bits is not None
-    data: Any = bits
-    data.setsize(picture.sizeInBytes())
-    width, height = picture.width(), picture.height()
-    whole = np.frombuffer(data, np.uint8).reshape(height, picture.bytesPerLine() // 4, 4)
+    pixels = pixels_of(picture)
+    height, width = pixels.shape
+    whole = pixels.view(np.uint8).reshape(height, width, 4)
     count = max(_PIECE // (depth * width), 1)
     for begin in range(0, height, count):
-        some = whole[begin : begin + count, :width]
+        some = whole[begin : begin + count]
         lines = np.zeros((len(some), 1 + depth * width), np.uint8)
         for at, channel in enumerate(_CHANNELS[:depth]):
             lines[:, 1 + at :: depth] = some[:, :, channel]

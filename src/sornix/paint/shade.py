@@ -11,6 +11,7 @@ from PyQt6.QtGui import QColor, QImage, QPainter
 
 from sornix.core.drawing import Crowd, Rect
 from sornix.core.drawing.parts.items import CrowdPart
+from sornix.paint.pixels import pixels_of
 
 Floats = NDArray[np.float64]
 Grid = NDArray[Any]
@@ -38,6 +39,20 @@ class _Raster(NamedTuple):
     dots: float
     width: int
     height: int
+
+
+class _Shade(NamedTuple):
+    """What one part of a crowd covers: how many parts of dots each pixel, and how many readings
+    each of these dots stands for."""
+
+    cover: Grid
+    unit: int
+    colour: str
+
+    def dots(self, cover: Grid) -> Grid:
+        """How many readings are where parts of dots are, so many."""
+        readings: Grid = cover * np.float32(self.unit / _PARTS)
+        return readings
 
 
 def paint_crowd(item: Crowd, painter: QPainter, dots_per_mm: float | None) -> None:
@@ -84,23 +99,21 @@ def _picture(item: Crowd, raster: _Raster) -> tuple[int, int, QImage]:
     reach = len(dot) // 2
     across, width = _span([x for x, _ in places], reach, raster.width)
     down, height = _span([y for _, y in places], reach, raster.height)
-    weights, units = zip(*(_in_units(part.weights) for part in item.parts), strict=True)
-    covers = [
-        _covers(x - across, y - down, each, (width, height), dot)
-        for (x, y), each in zip(places, weights, strict=True)
+    shades = [
+        _shade(part, (x - across, y - down), (width, height), dot)
+        for part, (x, y) in zip(item.parts, places, strict=True)
     ]
     picture = QImage(width, height, QImage.Format.Format_ARGB32)
-    bits: Any = picture.bits()
-    bits.setsize(picture.sizeInBytes())
-    pixels = np.frombuffer(bits, np.uint32).reshape(height, width)
-    if len(item.parts) > 1:
-        pixels[:] = _of_several(covers, units, item)
-    elif covers[0].dtype == _SMALL:
+    pixels = pixels_of(picture, to_write=True)
+    if len(shades) > 1:
+        pixels[:] = _of_several(shades, item)
+    elif shades[0].cover.dtype == _SMALL:
         # there are far fewer numbers than pixels; none is beyond the last, and so it is faster
-        numbers = np.arange(int(covers[0].max()) + 1, dtype=np.float32)
-        np.take(_of_one(numbers, units[0], item), covers[0], out=pixels, mode="clip")
+        numbers = np.arange(int(shades[0].cover.max()) + 1, dtype=np.float32)
+        colours = _of_one(shades[0]._replace(cover=numbers), item)
+        np.take(colours, shades[0].cover, out=pixels, mode="clip")
     else:
-        pixels[:] = _of_one(covers[0], units[0], item)
+        pixels[:] = _of_one(shades[0], item)
     return across, down, picture
 
 
@@ -131,28 +144,24 @@ def _in_units(weights: Whole | None) -> tuple[Whole | None, int]:
     return (None if (whole == 1).all() else whole), least
 
 
-def _of_one(cover: Grid, unit: int, item: Crowd) -> Any:
-    """The pixels, as numbers, of covers with dots of one part, so many readings each."""
-    share = _share(cover * np.float32(unit / _PARTS), item)
+def _of_one(shade: _Shade, item: Crowd) -> Any:
+    """The pixels, as numbers, of what the only part of a crowd covers."""
+    share = _share(shade.dots(shade.cover), item)
     share *= np.float32(len(_SHARES) - 1)
     share += np.float32(0.5)
-    return _of_shares(item.parts[0].colour, item.paper)[share.astype(np.uint16)]
+    return _of_shares(shade.colour, item.paper)[share.astype(np.uint16)]
 
 
-def _of_several(covers: Sequence[Grid], units: Sequence[int], item: Crowd) -> Any:
-    """The pixels, as numbers, of covers with dots of several parts, each with its colour and so
-    many readings."""
-    found = np.empty(covers[0].shape, np.uint32)
-    there = np.logical_or.reduce([cover > 0 for cover in covers])
+def _of_several(shades: Sequence[_Shade], item: Crowd) -> Any:
+    """The pixels, as numbers, of what several parts cover, each with its colour."""
+    found = np.empty(shades[0].cover.shape, np.uint32)
+    there = np.logical_or.reduce([one.cover > 0 for one in shades])
     # most pixels are blank, and these are alike
-    dots = [
-        np.append(cover[there], _SMALL.type(0)) * np.float32(unit / _PARTS)
-        for cover, unit in zip(covers, units, strict=True)
-    ]
+    dots = [one.dots(np.append(one.cover[there], _SMALL.type(0))) for one in shades]
     number = sum(dots[1:], dots[0])
     share = _share(number, item)
     each = share / np.maximum(number, np.float32(1e-9))
-    colours = [part.colour for part in item.parts]
+    colours = [one.colour for one in shades]
     pixels = _pixels(share, [each * one for one in dots], colours, item.paper).view(np.uint32)
     found.fill(pixels[-1, 0])
     found[there] = pixels[:-1, 0]
@@ -194,12 +203,21 @@ def _pixels(share: Grid, each: Sequence[Grid], colours: Sequence[str], paper: st
     return pixels
 
 
-def _covers(x: Whole, y: Whole, weights: Whole | None, size: tuple[int, int], dot: Whole) -> Grid:
-    """How many parts of dots in the pixels x and y cover each of a picture of that width and
-    height, shape (height, width)."""
+def _shade(part: CrowdPart, at: tuple[Whole, Whole], size: tuple[int, int], dot: Whole) -> _Shade:
+    """What a part covers, whose readings are in the pixels `at` from the left and the top, of a
+    picture of that width and height."""
+    weights, unit = _in_units(part.weights)
+    return _Shade(_covers(at, weights, size, dot), unit, part.colour)
+
+
+def _covers(
+    at: tuple[Whole, Whole], weights: Whole | None, size: tuple[int, int], dot: Whole
+) -> Grid:
+    """How many parts of dots in the pixels `at` cover each, shape (height, width)."""
     reach = len(dot) // 2
     # with room for dots around all pixels
     wide, high = (side + 2 * reach for side in size)
+    x, y = at
     keys = (y + reach) * wide + (x + reach)
     if weights is None and len(keys) <= np.iinfo(_SMALL).max:
         counts: Grid = np.zeros(high * wide, _SMALL)

@@ -15,6 +15,7 @@ from PyQt6.QtGui import QImage, QPainter, QPixmap
 
 from sornix.core.drawing import Markers
 from sornix.core.drawing.parts.items import Stroke
+from sornix.paint.pixels import pixels_of
 from sornix.paint.shapes import draw_markers
 
 Floats = NDArray[np.float64]
@@ -71,9 +72,7 @@ def _stamp(
     draw_markers(item, np.column_stack((x.ravel(), y.ravel())) / scale, painter, raster=True)
     painter.end()
     image = picture.toImage().convertToFormat(QImage.Format.Format_ARGB32)
-    bits: Any = image.constBits()
-    bits.setsize(image.sizeInBytes())
-    cells = np.frombuffer(bits, np.uint32).reshape(_PHASES, cell, _PHASES, cell)
+    cells = pixels_of(image).reshape(_PHASES, cell, _PHASES, cell)
     (top, foot), (left, right) = (
         np.flatnonzero(cells.max(axis=blank))[[0, -1]] for blank in ((0, 2, 3), (0, 1, 2))
     )
