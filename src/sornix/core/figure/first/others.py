@@ -20,6 +20,7 @@ from sornix.core.figure.first.way import MARK_WORDS, Along, Way, capital
 from sornix.core.figure.model.series import ErrorBars, Series
 from sornix.core.figure.model.values import Figure, Panel
 from sornix.core.readings import Column, Table
+from sornix.core.text import spoken_list
 
 _MOST_GROUPS, _MOST_PANELS, _MOST_NAMES = 8, 4, 24
 # Readings go over so many times the least of them for a logarithmic scale, fewer where they were
@@ -101,8 +102,9 @@ def _in_panels(
             break
     if len(made.panels) == 1:
         return None
-    names = ", ".join(f"“{panel.series[0].y}”" for panel in made.panels[1:])
-    return Way(made, "a panel for each quantity", f"{names} have scales of their own.")
+    names = [f"“{panel.series[0].y}”" for panel in made.panels[1:]]
+    scales = "have scales of their own" if names[1:] else "has a scale of its own"
+    return Way(made, "a panel for each quantity", f"{spoken_list(names)} {scales}.")
 
 
 def _with_marks(

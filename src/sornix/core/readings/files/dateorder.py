@@ -6,7 +6,11 @@ from collections.abc import Iterable, Sequence
 from sornix.core.patterns import pattern
 from sornix.core.text.lengths import LONGEST_MOMENT
 
-_MONTH_AND_YEAR = pattern(r"[^\W\d]{3,}\.?\s?[\s/'’-]\s?\d{2,4}|\d{4}[\s/-]\s?[^\W\d]{3,}")
+# also 2025Q1 and 2025W51, of years in which such are written
+_MONTH_AND_YEAR = pattern(
+    r"[^\W\d]{3,}\.?\s?[\s/'’-]\s?\d{2,4}|\d{4}[\s/-]\s?[^\W\d]{3,}"
+    r"|(?:19|20)\d\d(?:[Qq][1-4]|[Ww]\d\d)"
+)
 _ORDER_TOLD = pattern(r"\b(d{1,2}[-/.]m{1,2}|m{1,2}[-/.]d{1,2})\b", re.IGNORECASE)
 _HALF = pattern(r"\d\s?[ap]\.?m\b", re.IGNORECASE)
 _BETWEEN_DIGITS = pattern(r"\d.*\d")
@@ -14,7 +18,8 @@ _DATE_SIGN = pattern(r"[-/.:_\s]")
 
 
 def may_be_date(cell: str) -> bool:
-    """Whether a sign of dates stands between two digits, or a word beside a year."""
+    """Whether a sign of dates stands between two digits, or a word or a part beside a
+    year."""
     if len(cell) > LONGEST_MOMENT:
         return False
     between = _BETWEEN_DIGITS.search(cell)

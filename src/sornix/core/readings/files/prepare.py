@@ -40,6 +40,10 @@ _TYPESET = pattern(rb"^[ \t]*\\[a-z][^\r\n&]*$", re.MULTILINE)
 _FEW = 5
 # a sign that stands apart from its number, as balances print it
 _APART = pattern(rb"(?:(?<=[ \t])|^)([+-])[ \t]+(?=[.,]?\d)", re.MULTILINE)
+# a number with a decimal point that the sign of another one follows, as where places are too few
+_TOUCHING = pattern(rb"(\.\d*(?:[eEdD][-+]?\d+)?)(?=[-+]\d*\.\d)")
+_RANGE = pattern(rb"(?<!\S)\d+\.\d*-\d+\.\d*(?!\S)")
+_NUMBERS = pattern(rb"[\s\d.+*eEdD-]+")
 _OUTER_BARS = pattern(rb"^[ \t]*\|[ \t]*|[ \t]*\|[ \t]*(?=\r?$)", re.MULTILINE)
 
 
@@ -88,7 +92,8 @@ def _prepared(raw: bytes, held: Held, header: int | None, *, thorough: bool) -> 
     raw, listed = as_rows(raw)
     raw = _in_usual_quotes(raw)
     raw, signed = _with_signs(raw)
-    notes = [*remarks.notes, *typeset, *listed, *signed]
+    raw, parted = _with_numbers_apart(raw)
+    notes = [*remarks.notes, *typeset, *listed, *signed, *parted]
     raw, layout, doubts = _laid_out(raw, held)
     if header is not None:
         return Prepared(
@@ -137,6 +142,27 @@ def _with_signs(raw: bytes) -> tuple[bytes, list[str]]:
     if len(lines) - begin < 2 or not all(apart[begin:]) or b"+" not in apart:
         return raw, []
     return _APART.sub(rb"\1", raw), ["Signs that stood apart were put before their numbers."]
+
+
+def _with_numbers_apart(raw: bytes) -> tuple[bytes, list[str]]:
+    """The text with a space before signs that touch the number before them, where lines have as
+    many numbers then as others, or as there are names above them; and what is to be said of it."""
+    head = raw[:HEAD_BYTES]
+    if not _TOUCHING.search(head):
+        return raw, []
+    whole = head[: head.rfind(b"\n")] if len(raw) > len(head) else head
+    lines = [line for line in whole.splitlines() if line.strip()]
+    read = [line for line in lines if _NUMBERS.fullmatch(line)]
+    begin = lines.index(read[0]) if read else 0
+    # what others have, or names; a lone line is no measure
+    usual = {len(line.split()) for line in (*lines[:begin][-1:], *read)} - {1}
+    apart = {len(_TOUCHING.sub(rb"\1 ", line).split()) for line in read}
+    if len(apart) != 1 or not apart <= usual or 2 * len(read) <= len(lines) - begin:
+        return raw, []
+    # names in two words over ranges: as many words as there would be numbers
+    if len({len(line.split()) for line in read}) == 1 and any(map(_RANGE.search, read)):
+        return raw, []
+    return _TOUCHING.sub(rb"\1 ", raw), ["Numbers that touched were divided at their signs."]
 
 
 def _without_lines_under(

@@ -264,14 +264,16 @@ def in_form(
     return Written(values, unit, spreads if np.isfinite(spreads).any() else None, said)
 
 
-# What stands for a reading that is too small to be told.
+# What stands for a reading that is too small to be told, or that there is none of.
 _NOT_FOUND = pattern(
-    r"[<>≤≥].*|n\.? ?d\.?|n\.? ?n\.?|b\.?d\.?l?\.?|trace|not detected", re.IGNORECASE
+    r"[<>≤≥].*|n\.? ?d\.?|n\.? ?n\.?|b\.?d\.?l?\.?|trace|not detected"
+    r"|k\. ?A\.|failed|failure|error|invalid|missing|ausfall|fehlt",
+    re.IGNORECASE,
 )
 
 
 def mostly_with_unit(cells: Sequence[str], marks: Marks) -> Written | None:
-    """Numbers with one unit among limits, < 0.5 mg/L, and words for what was not found; other words
+    """Numbers with one unit among limits, < 0.5 mg/L, and words for what is not there; other words
     may as well be names as the numbers are: control, 5 mg, 10 mg."""
     rows = [row for row, cell in enumerate(cells) if cell not in MISSING]
     left = frozenset(row for row in rows if _NOT_FOUND.fullmatch(cells[row]))

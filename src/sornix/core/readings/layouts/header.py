@@ -59,14 +59,16 @@ _RATIO = pattern(
     r"[ΔδdD]?(?P<of>[A-Za-zΑ-ω]{1,3})/(?P=of)_?(?:0|max|min|ref|o|i)?|[SC]/N|N/[CP]|C/[NP]|[wv]/[wv]|m/z"
 )
 _FUNCTION = pattern(r"ln|log|lg|log_?(?:2|10)|sqrt|exp|√|Δ|d|1/|asin|arcsin|logit", re.IGNORECASE)
+# units that are told to be none in particular
+_ARBITRARY = pattern(r"[aA]\. ?[uU]\.|arb\.? ?u(?:\.|nits?)")
 _UNIT = (
     r"(?:%|‰|°C|°F|°|1|"
     r"(?:[fpnµμumcdhkMG]|da)?(?:m|g|s|A|K|mol|cd|L|l|Hz|N|Pa|J|W|C|V|F|S|T|M|Ω|ohm|eV|bar|cal)"
     r"|[Dd]eg ?[CF]?|sec|mins?|hrs?|(?i:seconds?|minutes?|hours?|weeks?|met(?:er|re)s?|grams?"
     r"|lit(?:er|re)s?|volts?|amp(?:ere)?s?|watts?|newtons?|joules?|pascals?|kelvin|celsius|moles?"
     r"|percent)"
-    r"|min|mn|h|d|dy|mo|a|yr|day|days|year|years|ha|t|ppm|ppb|rpm|count|counts|NTU|FNU|PSU|RFU|m?AU"
-    r"|dBm?|psi|atm|[mµ]?[Tt]orr|k?lx|lm|[kMG]?Bq|[mµ]?Sv|[mk]?Gy|m?rad|k?Da|cps|cfu|CFU"
+    r"|min|mn|h|d|dy|mo|a|yr|day|days|year|years|ha|t|ppm|ppb|rpm|count|counts|cells|NTU|FNU|PSU|psu|RFU|m?AU"
+    r"|dBm?|psi|atm|[mµ]?[Tt]orr|mmHg|inHg|[mµ]?eq|k?lx|lm|[kMG]?Bq|[mµ]?Sv|[mk]?Gy|m?rad|k?Da|cps|cfu|CFU"
     r"|(?:wt|at|mol|vol) ?%)"
     # a digit alone is a power where one is met: m3, not the number A7 of an instrument
     r"(?:\^[-−+]?\d+|[-−+]\d+|[1-4]|[²³¹⁻]+)?"
@@ -83,6 +85,8 @@ class Heading(NamedTuple):
 def is_unit(text: str) -> bool:
     """Whether a text reads as a unit: `mg/L`, `°C`, `m^3 s^-1`, `mg/(g h)`."""
     text = text.strip()
+    if _ARBITRARY.fullmatch(text):
+        return True
     if under := _UNDER_BRACKETS.fullmatch(text):
         text = f"{under['over']}/{under['under']}"
     parts = re.split(r"[\s·*/⋅]+", text)

@@ -83,9 +83,12 @@ def names_of_rows(
             doubt = f"“{', '.join(below[:3])}” may be the names as well."
     elif len(named) == 2 and at == weight.first - 1 and at == 1 and not are_units_above(rows[0]):
         doubt = f"“{', '.join(rows[0][:3])}” may be the names as well."
+    dates = _row_of_dates(rows[weight.first :], marks)
+    if dates:
+        doubt = f"“{dates}” has dates and other rows numbers: the table may lie on its side."
     return Names(
         at, _names_bits(rows, at, weight, marks), doubt, _groups(rows, at, width, marks),
-        shifted=_is_shifted(rows, at, weight, marks),
+        lying=bool(dates), shifted=_is_shifted(rows, at, weight, marks),
     )  # fmt: skip
 
 
@@ -207,7 +210,9 @@ def _names_within(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) -
         said = f"“{row[0]}” has a unit and stands over words, with numbers beside it"
         said += ": the table may lie on its side."
         return Names(weight.first, bits, said, lying=True)
-    if strange or texts == len(row) or _count_up(row, kinds, marks):
+    # years and doses are whole numbers
+    broken = any(k == "n" and not c.strip().isdigit() for k, c in zip(kinds, row, strict=True))
+    if (strange and not broken) or texts == len(row) or _count_up(row, kinds, marks):
         return Names(weight.first, bits)
     return Names(weight.first, bits, f"“{', '.join(row[:3])}” may be readings as well as names.")
 
@@ -261,6 +266,17 @@ def _lies_on_its_side(rows: Sequence[Sequence[str]], first: int) -> bool:
     column = [row[0] for row in rows[first:] if row]
     united = sum(bool(parse_heading(cell).unit) for cell in column)
     return 1 < len(column) < len(rows[first]) and 2 * united >= len(column)
+
+
+def _row_of_dates(rows: Sequence[Sequence[str]], marks: Marks) -> str:
+    """The name that begins a row of dates, where each row begins with a name, and others are all
+    numbers; "" where there is none."""
+    kinds = [{kind_of_cell(cell, marks) for cell in row[1:]} for row in rows]
+    named = all(row and kind_of_cell(row[0], marks) == "t" for row in rows)
+    if not named or any(one not in ({"d"}, {"n"}, {"n", "e"}) for one in kinds):
+        return ""
+    dates = [row[0] for row, one in zip(rows, kinds, strict=True) if one == {"d"} and len(row) > 2]
+    return dates[0] if 0 < len(dates) < len(rows) else ""
 
 
 def _has_numbers_along(rows: Sequence[Sequence[str]], kinds: Sequence[str], marks: Marks) -> bool:
