@@ -321,15 +321,14 @@ def axis_title(panel: Panel, tables: Tables, axis: str, units: str = "stroke") -
     if panel.bars == "shares" and _is_value_axis(panel, tables, axis):
         return _titled("Share", "%", units)
     columns = axis_columns(panel, tables, axis)
-    nameless = len(columns) > 1 and all(NAMELESS.fullmatch(c.name) for c in columns)
-    several = len(columns) > 1 and not nameless
-    common = common_name([c.name for c in columns]) if several else ""
+    several = len(columns) > 1
+    called = not all(NAMELESS.fullmatch(c.name) for c in columns)
+    common = common_name([c.name for c in columns]) if several and called else ""
     if common and len({c.unit for c in columns}) == 1:
         return _titled(common, columns[0].unit, units)
     # many, or called by numbers: years, columns of a plate
-    named = len(panel.series) <= 3 and any(map(str.isalpha, "".join(c.name for c in columns)))
-    named = named and not nameless
-    if len(columns) > 1 and axis[0] == "y" and not named:
+    called = called and any(map(str.isalpha, "".join(c.name for c in columns)))
+    if several and axis[0] == "y" and not (called and len(panel.series) <= 3):
         found = {c.unit for c in columns}
         return _titled("Value", found.pop() if len(found) == 1 else "", units)
     if len({c.unit for c in columns}) == 1 and columns[0].unit:

@@ -39,9 +39,7 @@ def without_stand_ins(
         marks = [value for value in wanted if value is not None]
     else:
         marks = [mark for mark in told if (values == mark).any()]
-        for mark in marks:
-            values[values == mark] = np.nan
-        marks += _standing_out(values)
+        marks += _standing_out(values[~np.isin(values, marks)] if marks else values)
     for mark in marks:
         values[values == mark] = np.nan
     return tuple(f"{mark:.12g}" for mark in marks) if missing is None else ()
