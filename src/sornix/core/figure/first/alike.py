@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from sornix.core.patterns import pattern
 from sornix.core.readings import NUMBER, Column
+from sornix.core.text.months import MONTH_NUMBERS
 from sornix.core.text.names import name_stem
 
 # Quantities that stand beside one another in the tables of laboratories; two of these are not one.
@@ -87,6 +88,9 @@ def _is_alike(one: Column, other: Column) -> bool:
     if one.unit != other.unit:
         return False
     if _stem(one.name) and _stem(one.name) == _stem(other.name):
+        return True
+    if all(column.name.strip().casefold() in MONTH_NUMBERS for column in (one, other)):
+        # a year in a row, with the seasons that it has
         return True
     mine, its = _quantities(one.name), _quantities(other.name)
     if _says(_BLANK, one, other, both=False) and (one.unit or not (mine or its)):

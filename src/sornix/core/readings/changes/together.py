@@ -39,6 +39,10 @@ _PARTS = tuple(
         r"sec(?:ond)?s?",
     )
 )
+_OF_DAY = _PARTS[3:]
+# seconds go up to 60 where one is put in
+_MOST_OF_DAY = (24, 59, 60)
+_GREATEST = pattern(r"max(?:imum)?s?", re.IGNORECASE)
 _LEAST_ROWS, _HALF = 2, 12.0
 # years of two digits tell no century
 _LEAST_YEAR = 1000
@@ -99,24 +103,52 @@ def _rules(table: Table) -> Iterator[tuple[str, Rule]]:
     if len(dates) == len(clocks) == 1:
         date, clock = dates[0].name, clocks[0].name
         yield f"{date} {clock}", Together(date, clock)
-    elif len(clocks) == 1 and not dates and _goes_over_midnight(clocks[0]):
-        yield f"{clocks[0].name} going on", GoingOn(clocks[0].name)
+    elif len(clocks) == len(times) == 1:
+        yield from _for_clock(table.columns, clocks[0])
     elif len(dates) == len(times) == 1:
-        hours = [one for one in table.columns if _are_of_day(one, dates[0])]
-        if len(hours) == 1:
-            yield f"{dates[0].name} {hours[0].name}", Together(dates[0].name, hours[0].name)
+        yield from _for_date(table.columns, dates[0])
     elif not times:
-        days = _days_of_year(table.columns)
-        if days is not None:
-            yield " ".join(days.inputs()), days
-            return
-        parts = _parts(table.columns)
-        if len(parts) > 1:
-            yield " ".join(parts), DateParts(tuple(parts))
-            return
-        counted = [rule for one in table.columns if (rule := _counted(one)) is not None]
+        yield from _for_numbers(table.columns)
+
+
+def _for_clock(columns: Sequence[Column], clock: Column) -> Iterator[tuple[str, Rule]]:
+    """Times of day with their days before them, in columns of parts; else as they go on."""
+    days, parts = _days_of_year(columns), _parts(columns, _PARTS[:3])
+    if days is not None:
+        whole = evolve(days, clock=clock.name)
+        yield " ".join(whole.inputs()), whole
+    elif len(parts) == len(_PARTS[:3]):
+        yield _of_parts([*parts, clock.name])
+    elif _goes_over_midnight(clock):
+        yield f"{clock.name} going on", GoingOn(clock.name)
+
+
+def _for_date(columns: Sequence[Column], date: Column) -> Iterator[tuple[str, Rule]]:
+    """Dates with hours, minutes and seconds, or with times of day written as numbers."""
+    parts = _parts(columns, _OF_DAY)
+    if len(parts) > 1 and _are_in_day(columns, parts):
+        yield _of_parts([date.name, *parts])
+        return
+    hours = [one for one in columns if _are_of_day(one, date)]
+    if len(hours) == 1:
+        yield f"{date.name} {hours[0].name}", Together(date.name, hours[0].name)
+
+
+def _for_numbers(columns: Sequence[Column]) -> Iterator[tuple[str, Rule]]:
+    """Days of years, parts from years on, or counts."""
+    days, parts = _days_of_year(columns), _parts(columns)
+    if days is not None:
+        yield " ".join(days.inputs()), days
+    elif len(parts) > 1:
+        yield _of_parts(parts)
+    else:
+        counted = [rule for one in columns if (rule := _counted(one)) is not None]
         if len(counted) == 1:
             yield f"{counted[0].column} by the calendar", counted[0]
+
+
+def _of_parts(parts: Sequence[str]) -> tuple[str, Rule]:
+    return " ".join(parts), DateParts(tuple(parts))
 
 
 def _are_of_day(column: Column, date: Column) -> bool:
@@ -132,6 +164,17 @@ def _are_of_day(column: Column, date: Column) -> bool:
     whole = days + hours_of(clock) * _HOUR
     again = bool((np.diff(days) == 0).any())
     return not counts and again and bool((np.diff(whole) > 0).all())
+
+
+def _are_in_day(columns: Sequence[Column], parts: Sequence[str]) -> bool:
+    """Whether the columns of hours, minutes and so on hold nothing else; least and greatest
+    temperatures beside an hour do."""
+    ends = {one.name: one.ends or (-1.0, -1.0) for one in columns if one.name in parts}
+    within = all(
+        ends[name][0] >= 0 and ends[name][1] <= most
+        for name, most in zip(parts, _MOST_OF_DAY, strict=False)
+    )
+    return within and not any(_GREATEST.fullmatch(one.name.strip()) for one in columns)
 
 
 def _days_of_year(columns: Sequence[Column]) -> DayOfYear | None:
@@ -177,10 +220,13 @@ def _are_months(column: Column) -> bool:
     return all(str(cell).strip().casefold() in MONTH_NUMBERS for cell in column.values if cell)
 
 
-def _parts(columns: Sequence[Column]) -> list[str]:
-    """The names of the columns of years, months and so on, as far as they go without a gap."""
+def _parts(columns: Sequence[Column], wanted: Sequence[re.Pattern[str]] = _PARTS) -> list[str]:
+    """The names of the columns of years, months and so on, or of what of these is `wanted`, as far
+    as they go without a gap."""
     found: list[str] = []
-    for words in _PARTS:
+    # minutes stand behind two parts, or behind a date and one
+    before = _PARTS.index(wanted[0])
+    for words in wanted:
         named = [
             one for one in columns
             if words.fullmatch(one.name.strip()) and one.name not in found
@@ -189,8 +235,11 @@ def _parts(columns: Sequence[Column]) -> list[str]:
         if len(named) > 1:
             named = [one for one in named if one.name.strip() != "mm"]
         # alone, mm are of rain
-        rain = len(found) > 1 and [one.name for one in named] == ["mm"] and found[-1] != "hh"
-        early = not found and any((one.ends or (0.0, 0.0))[0] < _LEAST_YEAR for one in named)
+        rain = before + len(found) > 1 and [one.name for one in named] == ["mm"]
+        rain = rain and found[-1:] != ["hh"]
+        early = not (found or before) and any(
+            (one.ends or (0.0, 0.0))[0] < _LEAST_YEAR for one in named
+        )
         if len(named) != 1 or rain or early:
             break
         found.append(named[0].name)

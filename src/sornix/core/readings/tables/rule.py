@@ -97,7 +97,8 @@ def _as_one(columns: tuple[str, ...]) -> str:
 @frozen
 class DateParts:
     """Years, months and what follows them in columns of numbers, as one time: the names of the
-    columns from the coarsest part on, year, month, day, hour, minute, second."""
+    columns from the coarsest part on, year, month, day, hour, minute, second. One of dates may
+    stand for the first three, one of times of day for the last."""
 
     columns: tuple[str, ...]
 
@@ -114,8 +115,8 @@ class DateParts:
 
 @frozen
 class DayOfYear:
-    """The days of years, 1 for the first of January, with parts of days, and a time of day in hours
-    or as 1430, "" for none."""
+    """The days of years, 1 for the first of January, with parts of days, and a time of day, as such
+    or in hours or as 1430, "" for none."""
 
     year: str
     day: str

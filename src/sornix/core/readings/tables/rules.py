@@ -81,6 +81,7 @@ _RULES: Mapping[str, Any] = {
     "date-parts": DateParts, "going-on": GoingOn, "counted": Counted, "day-of-year": DayOfYear,
     "residuals": Residuals,
 }  # fmt: skip
+_LEAST_PARTS = 2
 # Who knows of trends, once it is there: whoever makes or reads documents.
 TREND_WORK: list[TrendWork] = []
 
@@ -115,6 +116,13 @@ def _count(name: Any) -> str:
     return str(name)
 
 
+def _parts(names: Any) -> tuple[str, ...]:
+    """The columns of the parts of a time. Raises KeyError for fewer than two."""
+    if len(names) < _LEAST_PARTS:
+        raise KeyError(names)
+    return tuple(str(one) for one in names)
+
+
 def rule_from_json(value: Mapping[str, Any]) -> Rule:
     """The rule in JSON. Raises KeyError or TypeError where it is none."""
     if value["rule"] == "formula":
@@ -128,7 +136,7 @@ def rule_from_json(value: Mapping[str, Any]) -> Rule:
     if value["rule"] == "together":
         return Together(str(value["date"]), str(value["clock"]))
     if value["rule"] == "date-parts":
-        return DateParts(tuple(str(one) for one in value["columns"]))
+        return DateParts(_parts(value["columns"]))
     if value["rule"] == "going-on":
         return GoingOn(str(value["column"]))
     if value["rule"] == "day-of-year":

@@ -1,5 +1,7 @@
 """Columns of times that are computed from the parts of dates and times."""
 
+from collections.abc import Sequence
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -13,7 +15,7 @@ from sornix.core.readings.tables.column import (
     number_column,
     time_column,
 )
-from sornix.core.readings.tables.rule import Counted, DayOfYear, GoingOn, Timed, Together
+from sornix.core.readings.tables.rule import Counted, DateParts, DayOfYear, GoingOn, Timed, Together
 from sornix.core.readings.tables.table import Table
 from sornix.core.text.moments import DATE, FRACTION, MINUTE, MONTH, SECOND
 from sornix.core.text.months import MONTH_NUMBERS
@@ -24,6 +26,7 @@ _HOURS_OF_DAY, _MINUTES, _SECONDS = 24, 60, 60
 _FORMS = (MONTH, MONTH, DATE, MINUTE, MINUTE, SECOND)
 # What the parts behind the month may be, from and to before which.
 _LIMITS = ((1, 32), (0, 25), (0, _MINUTES), (0, _SECONDS + 1))
+_SIZES_OF_PARTS = (_DAY, _HOUR, _MINUTE, 1.0)
 _YEARS, _MONTHS, _DAYS_OF_YEAR = (1000, 3000), (1, 13), 367
 
 
@@ -32,20 +35,48 @@ def time_of(rule: Timed, name: str, table: Table) -> Column:
     Raises EditRefused and UnknownColumn."""
     if isinstance(rule, Together):
         date = _of_kind(table, rule.date, TIME)
-        midnight = np.floor(date.numbers / _DAY) * _DAY
         seconds = _of_clock(table, rule.clock)
-        form = MINUTE if _is_whole(seconds, _MINUTE) else SECOND
-        return time_column(name, midnight + seconds, form)
+        return time_column(name, _midnights(date) + seconds, _form_of_clock(seconds))
     if isinstance(rule, GoingOn):
         return number_column(name, going_on(_of_kind(table, rule.column, TIME).numbers), "h")
     if isinstance(rule, Counted):
         seconds = moments_of(_of_kind(table, rule.column, NUMBER).numbers, rule.count)
         return time_column(name, seconds, _form_of(seconds))
-    parts = [_numbers(table, one) for one in rule.inputs()]
     if isinstance(rule, DayOfYear):
-        seconds = _of_days(*parts)
+        seconds = _of_days(*(_numbers(table, one) for one in (rule.year, rule.day)))
+        if rule.clock:
+            seconds = seconds + _of_clock(table, rule.clock)
         return time_column(name, seconds, _form_of(seconds))
-    return time_column(name, _moments(parts), _FORMS[len(parts) - 1])
+    return _of_parts(rule, name, table)
+
+
+def _of_parts(rule: DateParts, name: str, table: Table) -> Column:
+    """Moments whose parts are in several columns."""
+    first, *others = rule.columns
+    dated = table.column(first).kind == TIME
+    clock = others.pop() if others and table.column(others[-1]).kind == TIME else ""
+    parts = [_numbers(table, one) for one in others]
+    if dated:
+        # what follows the day
+        fine, seconds = _seconds_of(table.row_count, parts, _LIMITS[1:], _SIZES_OF_PARTS[1:])
+        moments = np.where(fine, _midnights(table.column(first)) + seconds, np.nan)
+        form = _FORMS[len(parts) + 2]
+    else:
+        moments = _moments([_numbers(table, first), *parts])
+        form = _FORMS[len(parts)]
+    if clock:
+        seconds = _of_clock(table, clock)
+        moments, form = moments + seconds, _form_of_clock(seconds)
+    return time_column(name, moments, form)
+
+
+def _midnights(date: Column) -> Floats:
+    found: Floats = np.floor(date.numbers / _DAY) * _DAY
+    return found
+
+
+def _form_of_clock(seconds: Floats) -> str:
+    return MINUTE if _is_whole(seconds, _MINUTE) else SECOND
 
 
 def _of_clock(table: Table, name: str) -> Floats:
@@ -64,14 +95,14 @@ def _form_of(seconds: Floats) -> str:
     return next((form for step, form in steps if _is_whole(seconds, step)), FRACTION)
 
 
-def _of_days(year: Floats, day: Floats, clock: Floats | None = None) -> Floats:
+def _of_days(year: Floats, day: Floats) -> Floats:
     """Seconds since 1970 of days of years, NaN where a year or a day is none."""
     fine = _are_whole(year, _YEARS) & (day >= 1) & (day < _DAYS_OF_YEAR)
     found = np.full(len(year), np.nan)
     begin = (year[fine].astype(np.int64) - 1970).astype("datetime64[Y]").astype("datetime64[D]")
     # to the second, as finely as a part of a day is written
     found[fine] = begin.astype(np.int64) * _DAY + np.round((day[fine] - 1) * _DAY)
-    return found if clock is None else found + hours_of(clock) * _HOUR
+    return found
 
 
 def hours_of(clock: Floats) -> Floats:
@@ -141,21 +172,27 @@ def _are_whole(values: Floats, limits: tuple[int, int]) -> NDArray[np.bool_]:
 def _moments(parts: list[Floats]) -> Floats:
     """Seconds since 1970 of years, months and what follows; NaN where a part is none."""
     year, month = parts[:2]
-    fine = _are_whole(year, _YEARS) & _are_whole(month, _MONTHS)
-    for values, (least, end) in zip(parts[2:], _LIMITS, strict=False):
-        fine &= (values >= least) & (values < end)
+    fine, seconds = _seconds_of(len(year), parts[2:], _LIMITS, _SIZES_OF_PARTS)
+    fine &= _are_whole(year, _YEARS) & _are_whole(month, _MONTHS)
     found = np.full(len(year), np.nan)
     months = (year[fine].astype(np.int64) - 1970) * 12 + month[fine].astype(np.int64) - 1
-    begin = months.astype("datetime64[M]").astype("datetime64[D]")
-    following = (months + 1).astype("datetime64[M]").astype("datetime64[D]")
-    days, seconds = np.zeros(len(months)), np.zeros(len(months))
-    for values, size in zip(parts[2:], (_DAY, _HOUR, _MINUTE, 1.0), strict=False):
-        if size == _DAY:
-            days = values[fine] - 1
-        else:
-            seconds = seconds + values[fine] * size
-    moments = begin.astype(np.int64) * _DAY + days * _DAY + seconds
-    # the 31st of April is no day
-    moments[days >= (following - begin).astype(np.int64)] = np.nan
-    found[fine] = moments
+    begin, following = (
+        each.astype("datetime64[M]").astype("datetime64[D]").astype(np.int64) * _DAY
+        for each in (months, months + 1)
+    )
+    # the first day is 1, and the 31st of April is none
+    since = seconds[fine] - (_DAY if parts[2:] else 0.0)
+    day = parts[2][fine] if parts[2:] else np.ones(len(months))
+    found[fine] = np.where((day - 1) * _DAY < following - begin, begin + since, np.nan)
     return found
+
+
+def _seconds_of(
+    count: int, parts: list[Floats], limits: Sequence[tuple[int, int]], sizes: Sequence[float]
+) -> tuple[NDArray[np.bool_], Floats]:
+    """Which of so many rows have all parts in their limits, and the seconds of all together."""
+    fine, seconds = np.ones(count, np.bool_), np.zeros(count)
+    for values, (least, end), size in zip(parts, limits, sizes, strict=False):
+        fine &= (values >= least) & (values < end)
+        seconds += values * size
+    return fine, seconds
