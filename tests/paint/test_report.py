@@ -84,6 +84,16 @@ class Reports(QtTest):
         path = self.written(self.report(document, readings=False), ".pdf")
         text = subprocess.run(["pdftotext", path, "-"], capture_output=True, text=True, check=True)
         self.assertIn("Shown at 50 % of its size.", text.stdout)
+        for width, height, size in (
+            (84, 63, 1),
+            (174, 225, 1),
+            (176, 63, 174 / 176),
+            (84, 300, 0.75),
+        ):
+            figure = set_size(document.figure, width, height)
+            (part,) = self.report(evolve(document, figure=figure), readings=False).figures
+            said = f" Shown at {100 * size:.0f} % of its size." if size < 1 else ""
+            self.assertEqual(part.fitted(174, 225), (size, part.caption + said))
 
     def test_what_has_no_title_is_headed_by_what_it_shows(self) -> None:
         document = demo_document("nitrate-standards")

@@ -38,6 +38,14 @@ class FigurePart:
     left_out: tuple[Row, ...]
     statement: str
 
+    def fitted(self, width_mm: float, height_mm: float) -> tuple[float, str]:
+        """At what part of its size the figure fits a page of that room, at most whole, and its
+        caption, which tells where it is less."""
+        part = min(1.0, width_mm / self.drawing.width_mm, height_mm / self.drawing.height_mm)
+        if round(100 * part) == 100:
+            return part, self.caption
+        return part, f"{self.caption} Shown at {100 * part:.0f} % of its size."
+
 
 @frozen(eq=False)
 class Report:

@@ -147,7 +147,7 @@ def _put_picture(part: FigurePart, document: Any) -> None:
 
     drawing = part.drawing
     told = told_of(part.document, drawing)
-    size = min(1.0, _WIDE_MM / drawing.width_mm, _HIGH_MM / drawing.height_mm)
+    size, caption = part.fitted(_WIDE_MM, _HIGH_MM)
     outlined = Export(outlines=True)
     names = []
     for ending, how in ((".svg", outlined), (".png", Export(dots_per_inch=300.0))):
@@ -171,5 +171,4 @@ def _put_picture(part: FigurePart, document: Any) -> None:
     holder = OdfParagraph("")
     holder.append(frame)
     document.body.append(holder)
-    small = f" Shown at {100 * size:.0f} % of its size." if size < 0.995 else ""
-    document.body.append(OdfParagraph(printable(f"Figure {part.number}. {part.caption}{small}")))
+    document.body.append(OdfParagraph(printable(f"Figure {part.number}. {caption}")))

@@ -119,12 +119,9 @@ def _block(block: Block) -> str:
 
 def _picture(part: FigurePart) -> str:
     drawing = part.drawing
-    size = min(1.0, _WIDE_MM / drawing.width_mm, _HIGH_MM / drawing.height_mm)
+    size, caption = part.fitted(_WIDE_MM, _HIGH_MM)
     told = told_of(part.document, drawing)
-    small = f" Shown at {100 * size:.0f} % of its size." if size < 0.995 else ""
     alt = f"{told.title} {told.text}".strip() or told.called
     image = f'image("{part.number}.pdf", width: {size * drawing.width_mm:.3f}mm, alt: {_text(alt)})'
-    caption = _text(part.caption + small)
-    return (
-        f'#figure({image}, caption: {caption}, kind: image, supplement: [Figure], numbering: "1")'
-    )
+    kind = 'kind: image, supplement: [Figure], numbering: "1"'
+    return f"#figure({image}, caption: {_text(caption)}, {kind})"
