@@ -30,6 +30,7 @@ from sornix.core.drawing import (
 from sornix.core.drawing.parts.items import Crowd, Fill, Item, Rects, Stroke
 from sornix.core.drawing.parts.shapes import SHAPES
 from sornix.core.figure import (
+    AXES,
     AxisLook,
     ErrorBars,
     GridLine,
@@ -39,6 +40,7 @@ from sornix.core.figure import (
     Scale,
     Series,
     SeriesStyle,
+    add_curve,
     add_guide,
     add_note,
     add_trend,
@@ -213,6 +215,23 @@ def _year() -> Document:
     return new_document(table)
 
 
+def _powers() -> Document:
+    """A power of ten at the end of each axis, at all sides, and a curve called in the legend."""
+    rising = np.arange(6.0)
+    columns = {"Signal": rising**2 * 1e9, "Noise": rising * 3e-9, "Time": rising * 4e8,
+               "Flow": rising * 2e-8}  # fmt: skip
+    table = Table("powers", tuple(number_column(name, each) for name, each in columns.items()))
+    series = (
+        Series("s1", table.name, "Time", "Signal", "line"),
+        Series("s2", table.name, "Flow", "Noise", palette_index=1, x_axis="x2", y_axis="y2"),
+    )
+    document = new_document(table)
+    figure = evolve(document.figure, panels=(Panel(series, names="right"),))
+    for axis in AXES:
+        figure = figure.with_scale(axis, Scale(labels="common-power"))
+    return evolve(document, figure=add_curve(figure, "2e9 + 3*x", "expected"))
+
+
 def _peaks() -> Document:
     """An equation that has a free place only in narrow lines, one for each of its peaks."""
     x = np.linspace(0, 18, 300)
@@ -279,6 +298,7 @@ FIGURES: Mapping[str, Callable[[], Document]] = {
     "a-cautious": _cautious,
     "a-year": _year,
     "a-peaks": _peaks,
+    "a-powers": _powers,
     "a-crowd-of-points": _crowd("points"),
     "a-crowded-line": _crowd("line"),
     # options, trends, notes and guides by chance, once made with tools.options.strange

@@ -30,7 +30,8 @@ SIDES = {"x": BOTTOM, "y": LEFT, "x2": TOP, "y2": RIGHT}
 @frozen(slots=False, eq=False)
 class Axis:
     """An axis at a side of the data area: what stands along it, and how. `name` is that of the
-    axis, whose values it shows in `other` units or its own."""
+    axis, whose values it shows in `other` units or its own. An upright one is `crowned` where
+    another stands above the data area: a power of ten at its end stands outside of it then."""
 
     name: str
     other: bool
@@ -42,6 +43,7 @@ class Axis:
     title_colour: str
     style: Style
     title_spot: Spot | None = None
+    crowned: bool = False
 
     @cached_property
     def of(self) -> str:
@@ -74,9 +76,10 @@ class Axis:
     @cached_property
     def labels_depth(self) -> float:
         angle, across = self.scale.angle, self.labels.across
-        return max(
-            [across(tick.label, angle) for tick in self.scale.ticks if tick.label], default=0.0
-        )
+        depths = [across(tick.label, angle) for tick in self.scale.ticks if tick.label]
+        if self.crowned and self.scale.factor:
+            depths.append(across(self.scale.factor, 0.0) - (self.labels_at - self.line_at))
+        return max(depths, default=0.0)
 
     @property
     def rows(self) -> int:
@@ -252,7 +255,9 @@ class Axis:
         elif self.scale.factor:
             x, _ = self.at(inner, 0, self.line_at)
             y = inner.top - self.labels.height
-            anchor = 0.35 if self.side == LEFT else 0.65
+            # the labels of an axis above reach over the ends of its line
+            outside = 1.0 if self.crowned else 0.35
+            anchor = outside if self.side == LEFT else 1 - outside
             items.append(Text(self.of, x, y, self.scale.factor, size, self.colour, anchor))
         return items
 

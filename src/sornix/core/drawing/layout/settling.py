@@ -105,6 +105,8 @@ def _settled(
     if not panel.has_axes:
         # what has no axes keeps its scales for the day it has some again
         return Settled(scales, (), Margins(0.0, 0.0, 0.0, 0.0))
+    if any(axis.side == TOP for axis in axes):
+        axes = [axis if axis.level else evolve(axis, crowned=True) for axis in axes]
     return Settled(scales, tuple(axes), _margins(axes, size, style, canvas.measure))
 
 
