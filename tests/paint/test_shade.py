@@ -8,12 +8,14 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 from pypdf import PdfReader
-from PyQt6.QtGui import QImage, QPainter
+from PyQt6.QtGui import QColor, QImage, QPainter
 
-from sornix.core.drawing import Drawing, draw_figure
+from sornix.core.drawing import Crowd, Drawing, Rect, draw_figure
+from sornix.core.drawing.parts.items import CrowdPart
 from sornix.paint.export import export, image
 from sornix.paint.measure import QtMeasure
 from sornix.paint.painter import paint
+from sornix.paint.shade import crowd_picture
 from tests.core.test_crowds import clouds, scatter
 from tests.qt import QtTest
 
@@ -27,14 +29,23 @@ def _bits(picture: QImage) -> bytes:
     return bits.asstring(picture.sizeInBytes())
 
 
+def _bent(signal: Floats) -> Floats:
+    """Signals as light (IEC 61966-2-1)."""
+    return np.where(signal <= 0.04045, signal / 12.92, ((signal + 0.055) / 1.055) ** 2.4)
+
+
+def _of(colour: str) -> Floats:
+    """The light of a colour, red, green and blue."""
+    return _bent(np.array(QColor(colour).getRgbF()[:3]))
+
+
 def _light(picture: QImage) -> Floats:
     """The light of a picture on white, shape (height, width)."""
     picture = picture.convertToFormat(QImage.Format.Format_ARGB32)
     raw = np.frombuffer(_bits(picture), np.uint8)
     pixels = raw.reshape(picture.height(), picture.width(), 4) / 255
     signal = pixels[..., :3] * pixels[..., 3:] + 1 - pixels[..., 3:]
-    bent: Floats = np.where(signal <= 0.04045, signal / 12.92, ((signal + 0.055) / 1.055) ** 2.4)
-    light: Floats = bent.mean(axis=2)
+    light: Floats = _bent(signal).mean(axis=2)
     return light
 
 
@@ -118,6 +129,54 @@ class Shade(QtTest):
         pdf = export(self.drawing, ".pdf")
         self.assertLess(len(pdf), 1_000_000)
         self.assert_as_dark_as_dense(on_paper(_in_pdf(pdf)), 300 / 25.4, self.corner)
+
+    def test_each_pixel_has_the_light_of_the_dots_that_cover_it(self) -> None:
+        random, dots, size, paper = np.random.default_rng(7), 6.0, 1.1, "#f4f0e8"
+        area, cells = Rect(3, 2, 15, 10), 8
+        for colours in (("#205080",), ("#205080", "#a04020", "#208040")):
+            parts = []
+            for number, colour in enumerate(colours):
+                # each colour alone somewhere, all of them amid; the first stand for two each
+                points = random.normal((8.0 + 2.5 * number, 7.0), 1.1, (160, 2))
+                points = np.clip(points, (3, 2), (17.99, 11.99))
+                weights = np.full(160, 2) if number == 0 else random.integers(1, 4, 160)
+                parts.append(CrowdPart(f"series/{number}", points, colour, weights))
+            item = Crowd("crowd", area, tuple(parts), size, 40.0, paper)
+            place, picture = crowd_picture(item, dots)
+            high, wide = (round(side * dots) for side in (area.height, area.width))
+            covered = np.zeros((len(parts), high, wide))
+            ends = [(np.arange(n * cells) + 0.5) / cells for n in (high, wide)]
+            for number, part in enumerate(parts):
+                assert part.weights is not None
+                for (x, y), many in zip(part.points, part.weights, strict=True):
+                    # a dot lies about the middle of the pixel of its reading
+                    middle = [int((y - area.top) * dots) + 0.5, int((x - area.left) * dots) + 0.5]
+                    away = (ends[0][:, None] - middle[0]) ** 2 + (ends[1] - middle[1]) ** 2
+                    inside = (away <= (size * dots / 2) ** 2).reshape(high, cells, wide, cells)
+                    covered[number] += many * inside.mean(axis=(1, 3))
+            readings = covered.sum(axis=0)
+            least = 3 / 40
+            share = least * np.minimum(readings, 1)
+            share += np.clip((readings - 1) * (1 - least) / (40 - 1), 0, 1 - least)
+            light = np.empty((high, wide, 3))
+            for channel in range(3):
+                blank = _of(paper)[channel]
+                light[..., channel] = blank
+                for one, part in zip(covered, parts, strict=True):
+                    of = share * one / np.maximum(readings, 1e-9)
+                    light[..., channel] -= of * (blank - _of(part.colour)[channel])
+            shown = QImage(wide, high, QImage.Format.Format_RGB32)
+            shown.fill(QColor(paper))
+            painter = QPainter(shown)
+            painter.drawImage(
+                round((place.left - area.left) * dots),
+                round((place.top - area.top) * dots),
+                picture,
+            )
+            painter.end()
+            raw = np.frombuffer(_bits(shown), np.uint8).reshape(high, wide, 4)[..., 2::-1]
+            self.assertLess(np.abs(_bent(raw / 255) - light).max(), 0.016)
+            self.assertGreater(share.max(), 0.5)
 
     def test_painted_elsewhere_it_is_the_same(self) -> None:
         points = scatter(clouds(2000))
