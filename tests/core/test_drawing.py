@@ -316,6 +316,18 @@ class Hands(SornixTest):
             drawn = dashed(np.array([[0.0, 0.0], [length, 0.0]]), pattern)
             self.assertEqual(len(drawn) == 2, whole, (length, pattern))
 
+    def test_rectangles_that_only_touch_do_not_meet(self) -> None:
+        one = Rect(1, 2, 4, 3)
+        for left, top, meets in (
+            (5, 2, False), (-3, 2, False), (1, 5, False), (1, -1, False), (5, 5, False),
+            (4.9, 2, True), (-2.9, 2, True), (1, 4.9, True), (1, -0.9, True), (1, 2, True),
+        ):  # fmt: skip
+            other = Rect(left, top, 4, 3)
+            self.assertEqual((one.meets(other), other.meets(one)), (meets, meets), (left, top))
+            # what two have in common beyond an edge, grown by a little, holds a corner of one
+            held = any(one.grown(1e-9).holds(*corner) for corner in other.corners.tolist())
+            self.assertTrue(held or (left, top) == (1, 2))
+
     def test_shapes_are_alike_on_both_sides(self) -> None:
         for name, outline in SHAPES.items():
             if outline is not None:

@@ -23,6 +23,7 @@ from sornix.core.figure import (
     trend_fit,
 )
 from sornix.core.readings import Table, read_text
+from sornix.core.scales import KINDS
 from tests.base import SornixTest
 from tests.core.measure import PlainMeasure
 
@@ -116,6 +117,12 @@ class Listed(SornixTest):
 
     def test_what_cannot_be_is_said(self) -> None:
         figure = self.figure("Site")
+        kind = KINDS["category"]
+        self.assertEqual((kind.parse_step("3"), kind.step_words(3.0), kind.words(2.0, 0)),
+                         (3.0, "3", "2"))  # fmt: skip
+        for text in ("0", "0.5", "2.5", "-1", "a"):
+            with self.assertRaises(EditRefused):
+                kind.parse_step(text)
         for act in (
             lambda: hold(figure, self.TABLES, "x", start=1.0),
             lambda: trend_fit(add_trend(figure, "s1").panel.trends[0], figure.panel, self.TABLES),

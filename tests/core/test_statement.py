@@ -127,6 +127,14 @@ _WRONG = (
     ('Plot T against Depth; Plot T against Time\nTrend straight line through T', (2, 29),
      'series 1'),
     ('Plot T against Depth\nTrend straight line through Nothing', (2, 29), 'Depth'),
+    ('Plot T against Depth\nTrend straight line through "Q"', (2, 29), 'T'),
+    ('Plot T against "Nothing"', (1, 16), 'T as line'),
+    ('Plot T against k', (1, 16), 'Depth'),
+    ('Plot v against k, in table "oter"', (1, 28), '"other"'),
+    ('Plot v against k, in table "other", for each Site', (1, 46), 'k'),
+    ('Panel\nPlot T against Depth\nPanel\nx from 0', (3, 1), 'Plot'),
+    ('Panel\nx from 0\nPanel; Plot T against Depth', (1, 1), ''),
+    ('Plot "say ""x""; y" against Depth\ny from 0 km', (2, 10), ''),
 )  # fmt: skip
 
 

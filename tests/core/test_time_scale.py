@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from sornix.core.errors import EditRefused
 from sornix.core.readings.files.dateorder import may_be_date
 from sornix.core.scales import KINDS, AxisConstraints, Extent, Resolved, Room, check_step
+from sornix.core.scales.datewords import DATE_FORMS
 from sornix.core.text import Rich
 from sornix.core.text.moments import MEAN_MONTH, finer, moment_text, parse_moment, typed_moment
 from tests.base import SornixTest
@@ -43,6 +44,14 @@ def labels(scale: Resolved) -> list[str]:
 
 
 class Ticks(SornixTest):
+    def test_each_form_of_dates_says_what_its_example_does(self) -> None:
+        for name, form in DATE_FORMS.items():
+            self.assertEqual(form.make(at("2026-05-04 14:30:05")), form.example, name)
+        for day in ("0004-02-29", "1600-01-01", "1969-12-31", "2024-02-29", "2026-12-31"):
+            known = dt.date.fromisoformat(day)
+            shown = DATE_FORMS["weekday-day"].make((known.toordinal() - 719_162) * DAY - 1)
+            self.assertEqual(shown, f"{known:%a} {known.day} {known:%b}")
+
     def test_steps_by_the_calendar(self) -> None:
         for start, end, step, wanted in (
             ("2024-02-27", "2024-03-02", "day",

@@ -127,6 +127,18 @@ class Line(SornixTest):
         self.assertEqual((level.r_squared, level.r, level.rss), (None, None, 0))
         with self.assertRaises(TrendImpossible):
             read_off(level, 4)
+        exact = _fit([1, 2, 3, 4], [5, 7, 9, 11])
+        for count, mean, sd, words in (
+            (0, 5.0, None, "1 replicate"), (1, math.nan, None, "a number"),
+            (1, 5.0, 0.0, "above 0"), (1, 5.0, math.inf, "above 0"),
+        ):  # fmt: skip
+            with self.assertRaises(TrendImpossible) as caught:
+                read_off(exact, mean, count, sd)
+            self.assertIn(words, str(caught.exception))
+        # all that is uncertain is y itself, whose SD is known
+        _, value, ends, *_ = read_off(exact, 8.0, sd=0.5)
+        assert ends is not None
+        np.testing.assert_allclose((value, *ends), (2.5, 2.01001, 2.98999), rtol=1e-5)
         two = _fit([1, 2], [1, 3])
         self.assertEqual((two.residual_sd, two.parameters[0].ci95, two.aicc), (None, None, None))
         self.assertIn("Two readings", two.notes[0])

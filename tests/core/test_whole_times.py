@@ -1,11 +1,15 @@
 """Times whose parts stand in several columns are put together, and stay so."""
 
+import math
+
 from sornix.core.document import change_table, load_document, new_document, save_document
 from sornix.core.errors import EditRefused
-from sornix.core.readings import read_text
+from sornix.core.readings import Table, number_column, read_text
 from sornix.core.readings.changes.again import read_again
 from sornix.core.readings.formats.sources import read_file
+from sornix.core.readings.tables.rule import DayOfYear
 from sornix.core.readings.tables.rules import rule_from_json, rule_to_json
+from sornix.core.readings.tables.timerules import time_of
 from tests.base import SornixTest
 
 _LOGGER = "Date,Time,T (°C)\n2026-04-01,22:30,9.1\n2026-04-01,23:30,\n2026-04-02,00:30,8.7\n"
@@ -85,6 +89,13 @@ class WholeTimes(SornixTest):
             with self.subTest(text):
                 read = read_text(text.encode(), "t")
                 self.assertEqual(new_document(read).tables[0], read)
+
+    def test_only_days_that_a_year_has_are_days(self) -> None:
+        numbers = {"year": [2024.0, 2023.5, 2024, 2024, 2024, 2024],
+                   "day": [0.999, 5, 1, 366.5, 367, math.nan]}  # fmt: skip
+        table = Table("t", tuple(number_column(name, each) for name, each in numbers.items()))
+        made = time_of(DayOfYear("year", "day"), "found", table)
+        self.assertEqual(made.cells(), ["", "", "2024-01-01 00:00", "2024-12-31 12:00", "", ""])
 
     def test_they_follow_their_parts_and_stay(self) -> None:
         path = self.folder / "logger.csv"

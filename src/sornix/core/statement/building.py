@@ -176,9 +176,9 @@ class Building:
         try:
             table = table_named(self._tables, series.table)
         except SornixError as error:
-            names = [table.name for table in self._tables]
-            token = next(said.token(one) for one in said.options if one.option.path == ("table",))
-            raise wrong(token, "no such table.", nearest(series.table, names)) from error
+            token = next(t for t in said.tokens if t.text == series.table)
+            near = nearest(series.table, [table.name for table in self._tables])
+            raise wrong(token, "no such table.", [f'"{name}"' for name in near]) from error
         # those that it is drawn from; what else it speaks of may be gone
         named = [name for name in (series.x, series.y) if name is not None]
         for name in series.columns:
