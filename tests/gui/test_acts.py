@@ -1,12 +1,17 @@
 """Acts that few ask for, each by its menu, key, button or field, and what it brings about."""
 
 import json
+import re
+from html import unescape
 from typing import Any
 
-from PyQt6.QtCore import QPoint, Qt
+import numpy as np
+from PyQt6.QtCore import QItemSelectionModel, QPoint, Qt
 from PyQt6.QtTest import QTest as _QTest
-from PyQt6.QtWidgets import QApplication, QFileDialog, QListWidgetItem, QMenu
+from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QListWidgetItem, QMenu
 
+from sornix.core import figure as edits
+from sornix.core.drawing import drawn_tables
 from sornix.core.figure import set_errors
 from sornix.gui.dialogs.correlationview import CorrelationView
 from sornix.gui.dialogs.reportdialog import ReportDialog
@@ -49,6 +54,59 @@ class Acts(WindowTest):
         self.assertEqual((series.x, series.y), ("Temperature", "Conductivity"))
         self.assertEqual([trend.series for trend in self.panel.trends], [series.id])
         self.dialog(CorrelationView).close()
+
+    def test_what_is_drawn_is_copied_as_text_and_as_a_table(self) -> None:
+        self.window.edit("a trend more", lambda f: edits.add_trend(f, "s1", "polynomial-2"))
+        self.settle()
+        self.act("copy-drawn")
+        clipboard = QApplication.clipboard()
+        data = clipboard.mimeData() if clipboard is not None else None
+        assert data is not None
+        scene = self.window.bench.scene
+        assert scene is not None
+        parts = [part.split("\n") for part in data.text().strip("\n").split("\n\n")]
+        names = [part[0] for part in parts]
+        self.assertEqual(names, [one.name for one in drawn_tables(scene.figure, scene.tables,
+                                                                  scene.drawing)])  # fmt: skip
+        heads, *rows = [line.split("\t") for line in parts[0][1:]]
+        self.assertEqual(heads[:2], ["row", "Nitrate concentration (mg/L)"])
+        x, y = (column.numbers for column in scene.table.columns[:2])
+        shown = np.array([[float(cell) for cell in row[1:3]] for row in rows])
+        np.testing.assert_allclose(shown, np.column_stack([x, y]), rtol=1e-9)
+        tables = re.findall("<table>(.*?)</table>", data.html())
+        cells = [[unescape(cell) for cell in re.findall("<td>(.*?)</td>", one)] for one in tables]
+        lines = [[cell for line in part for cell in line.split("\t")] for part in parts]
+        self.assertEqual(cells, lines)
+
+    def test_panels_columns_and_rows_by_their_acts(self) -> None:
+        self.window.open_demo("lake-survey")
+        self.settle()
+        count = len(self.figure.panels)
+        self.act("add-panel")
+        self.assertEqual((len(self.figure.panels), self.figure.hand), (count + 1, count))
+        self.act("remove-panel")
+        self.assertEqual(len(self.figure.panels), count)
+        before = self.shown()
+        self.act("add-every")
+        table = self.window.bench.tables[0]
+        numbers = {c.name for c in table.columns if c.kind == "number"}
+        self.assertTrue(set(before) < set(self.shown()) <= numbers)
+        grid = self.panes.table_pane.grid
+        for row in (1, 3):
+            model = grid.selectionModel()
+            assert model is not None
+            how = QItemSelectionModel.SelectionFlag
+            model.select(grid.cells.index(row, 0), how.Select | how.Rows)
+        self.settle()
+        self.act("leave-out")
+        asked = self.dialog(QInputDialog)
+        asked.setTextValue(" a bubble ")
+        asked.accept()
+        self.settle()
+        left = [(one.row, one.reason) for one in self.panel.series[0].left_out]
+        self.assertEqual(left, [(1, "a bubble"), (3, "a bubble")])
+        self.act("bring-back")
+        self.assertEqual(self.panel.series[0].left_out, ())
 
     def test_series_and_panels_for_each_value_and_in_another_order(self) -> None:
         self.act("series-per/0")
