@@ -187,12 +187,27 @@ class Labels(SornixTest):
             (0, 12_000, "power", "0", "1.2×10^4"),
             (0, 0.005, "free", "0.0000", "0.0050"),
             (1e9, 1e9 + 5, "1", "1\u2009000\u2009000\u2009000.0", "1\u2009000\u2009000\u2009005.0"),
+            (0, 12, "common-power", "0.0", "12.0"),
+            (0, 999, "common-power", "0.00", "1.00×10^3"),
+            (0, 5e5, "common-power", "0", "500×10^3"),
+            (0, 0.05, "common-power", "0.000", "0.050"),
+            (0, 0.005, "common-power", "0.0", "5.0×10^−3"),
+            (0, 4e-9, "common-power", "0.0", "4.0×10^−9"),
+            (0, 900, "thousands", "0.00", "0.90k"),
+            (0, 2e7, "prefix", "0", "20\u2009M"),
+            (-0.003, 0.003, "prefix", "−3.00\u2009m", "3.00\u2009m"),
+            (0, 12, "prefix", "0.0", "12.0"),
+            (0, 3e-30, "prefix", "0.0", "3.0\u2009q"),
+            (0, 3e32, "prefix", "0", "300\u2009Q"),
+            (0, 5e40, "prefix", "0", "5.00×10^40"),
+            (0, 0.005, "percent", "0.00\u2009%", "0.50\u2009%"),
+            (0, 50, "percent-of-100", "0\u2009%", "50\u2009%"),
         ):
             with self.subTest(form, high=high):
                 held = AxisConstraints(labels=form)
-                room = _room(300)
-                ticks = LINEAR.resolve(Extent(low, high), held, room, reverse=False).ticks
-                self.assertEqual((_shown(ticks[0].label), _shown(ticks[-1].label)), (first, last))
+                scale = LINEAR.resolve(Extent(low, high), held, _room(300), reverse=False)
+                ends = (_shown(scale.ticks[0].label), _shown(scale.ticks[-1].label))
+                self.assertEqual((ends[0], ends[1] + _shown(scale.factor)), (first, last))
 
 
 class Refusals(SornixTest):

@@ -24,6 +24,9 @@ def labels(step: Fraction, origin: Fraction, indices: Sequence[int], form: str) 
     exponent = min(_exponent(apart), _exponent(begin)) if begin else _exponent(apart)
     size = max(abs(values[0]), abs(values[-1])).adjusted()
     plain = exponent >= -5 and size < 6
+    thousands = math.floor(size / 3)
+    if form == "prefix" and thousands not in _PREFIXES:
+        form = "free"
     if form == "power" or (form in ("free", "none") and not plain and size - exponent <= 12):
         return Labels([_power_label(value, size, min(exponent - size, 0)) for value in values])
     if form == "common-power":
@@ -31,10 +34,8 @@ def labels(step: Fraction, origin: Fraction, indices: Sequence[int], form: str) 
     if form in _SCALED:
         return Labels(_scaled_labels(values, exponent, *_SCALED[form]))
     if form == "prefix":
-        thousands = math.floor(size / 3)
-        if thousands in _PREFIXES:
-            shown = "\u2009" + _PREFIXES[thousands] if thousands else ""
-            return Labels(_scaled_labels(values, exponent, -3 * thousands, shown))
+        shown = "\u2009" + _PREFIXES[thousands] if thousands else ""
+        return Labels(_scaled_labels(values, exponent, -3 * thousands, shown))
     if form in ("0", "1", "2", "3", "4", "5", "6"):
         # never fewer decimals than tell the ticks apart: a label must not lie about its tick
         places = max(int(form), -exponent)
@@ -49,12 +50,11 @@ _SCALED = {"thousands": (-3, "k"), "percent": (2, "\u2009%"), "percent-of-100": 
 # The prefixes of the International System of Units, by powers of a thousand.
 _PREFIXES = dict(
     zip(
-        range(-8, 9),
-        ["y", "z", "a", "f", "p", "n", "µ", "m", ",", "k", "M", "G", "T", "P", "E", "Z", "Y"],
+        range(-10, 11),
+        [*"qryzafpnµm", "", *"kMGTPEZYRQ"],
         strict=True,
     )
 )
-_PREFIXES[0] = ""
 
 
 def _exponent(value: Decimal) -> int:
