@@ -270,6 +270,8 @@ class Statements(SornixTest):
             ("Plot T against Depth; y every 0; Title \"a\"", "every 0"),
             ("y from 5 to 3", "from 5"),
             ("y from 0 kg", "kg"),
+            ("Plot T against Depth; linear fit of T", "linear fit"),
+            ("Plot T against Depth; linear of T", "linear"),
         ):  # fmt: skip
             with self.assertRaises(StatementError) as caught:
                 read_statement(text, TABLES, checked=True)

@@ -308,6 +308,8 @@ class Repair(TablesTest):
                     column = number_column("v", [1, nan, 3], "", {1: text})
                     found = proposals(column)
                     self.assertEqual([(p.form, p.rows) for p in found], [(form, (1,))])
+                    # with two commas neither is that of decimals
+                    self.assertEqual("decimal" in ways_for(found[0], column), "decimal" in ways)
                     mended = repaired(column, form, way)
                     np.testing.assert_array_equal(mended.numbers, [1, value, 3])
                     self.assertEqual((dict(mended.texts), dict(mended.as_read)), ({}, {1: text}))

@@ -44,6 +44,12 @@ def labels(scale: Resolved) -> list[str]:
 
 
 class Ticks(SornixTest):
+    def test_years_of_two_digits_are_of_the_century_from_1969_on(self) -> None:
+        for text, day in (("01.02.69", "1969-02-01"), ("31.12.99", "1999-12-31"),
+                          ("01.02.00", "2000-02-01"), ("29.02.68", "2068-02-29"),
+                          ("3 Jun 70", "1970-06-03"), ("Jun-98", "1998-06-01")):  # fmt: skip
+            self.assertEqual(moment_text(at(text), "day"), day)
+
     def test_each_form_of_dates_says_what_its_example_does(self) -> None:
         for name, form in DATE_FORMS.items():
             self.assertEqual(form.make(at("2026-05-04 14:30:05")), form.example, name)

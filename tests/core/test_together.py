@@ -56,6 +56,15 @@ def _figure(names: tuple[str, ...] = NAMES) -> Figure:
 
 
 class Together(SornixTest):
+    def test_names_have_no_mean(self) -> None:
+        means = change_series(_figure(("North",)), TABLES, "s1", together="mean", x="Site")
+        means = set_errors(means, TABLES, "s1", "y", "sd")
+        for x, y, together in (("Site", "North", "mean"), ("Day", "North", "mean"),
+                               ("Site", "Site", "each")):  # fmt: skip
+            series = change_series(means, TABLES, "s1", x=x, y=y).panel.series[0]
+            self.assertEqual(series.together, together)
+            self.assertEqual(series.errors_y is None, together == "each")
+
     def test_what_is_alike_but_for_its_column_and_its_look_stands_in_one_line(self) -> None:
         figure = _figure()
         self.assertEqual(series_lines(figure.panel, TABLES), [("s1", "s2", "s3", "s4")])

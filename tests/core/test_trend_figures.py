@@ -451,6 +451,15 @@ class Comparing(SornixTest):
         few = (Table("run", (number_column("Time", [1, 2]), number_column("Dye", [1, 3]))),)
         told = compared(made.panel.trends[0], made.panel, few, ("line", "decay"))
         self.assertIn("needs as many readings", told[-1].why)
+        # of five readings a cubic has no AICc, and stands behind all that have one
+        five = (Table("run", (number_column("Time", [1, 2, 3, 5, 6]),
+                              number_column("Dye", [1, 3, 4, 9, 11.5]))),)  # fmt: skip
+        degrees = ("polynomial-5", "polynomial-3", "line")
+        told = compared(made.panel.trends[0], made.panel, five, degrees)
+        self.assertEqual(
+            [(one.trend.model, one.apart, one.fit is None) for one in told],
+            [("line", 0.0, False), ("polynomial-3", None, False), ("polynomial-5", None, True)],
+        )
 
     def test_fits_of_one_figure_never_push_each_other_out(self) -> None:
         made = add_trend(add_trend(figure(), "s1", "polynomial-2"), "s1", "polynomial-3")

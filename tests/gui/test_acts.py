@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QListWidget
 from sornix.core import figure as edits
 from sornix.core.drawing import drawn_tables
 from sornix.core.figure import set_errors
+from sornix.core.figure.model.targets import SourceLine
 from sornix.gui.dialogs.correlationview import CorrelationView
 from sornix.gui.dialogs.reportdialog import ReportDialog
 from sornix.gui.statement.wordlines import NumberTyped
@@ -107,6 +108,29 @@ class Acts(WindowTest):
         self.assertEqual(left, [(1, "a bubble"), (3, "a bubble")])
         self.act("bring-back")
         self.assertEqual(self.panel.series[0].left_out, ())
+
+    def test_keys_go_across_series_and_take_the_source_line_away(self) -> None:
+        self.window.open_demo("lake-survey")
+        self.settle()
+        self.window.edit("a source", lambda f: edits.set_source(f, "Moss, 2026"))
+        self.act("add-every")
+        paper, selection = self.panes.paper, self.panes.selection
+        paper.setFocus()
+        QTest.keyClick(paper, K.Key_Right)
+        assert selection.at is not None
+        row, begun = selection.at.row, selection.at.series
+        gone, ids = [], [one.id for panel in self.figure.panels for one in panel.series]
+        for key in (K.Key_Down, K.Key_Down, K.Key_Up, K.Key_Up, K.Key_Up):
+            QTest.keyClick(paper, key)
+            self.assertEqual(selection.at.row, row)
+            gone.append(selection.at.series)
+        # every series has a reading in this row
+        at = ids.index(begun)
+        self.assertEqual(gone, [ids[(at + by) % len(ids)] for by in (1, 2, 1, 0, -1)])
+        selection.take(SourceLine())
+        QTest.keyClick(paper, K.Key_Delete)
+        self.settle()
+        self.assertEqual((self.figure.source, selection.in_hand), ("", None))
 
     def test_series_and_panels_for_each_value_and_in_another_order(self) -> None:
         self.act("series-per/0")

@@ -5,13 +5,14 @@ from functools import partial
 from pathlib import Path
 
 from attrs import evolve
+from pypdf import PdfReader
 from PyQt6.QtCore import QPointF, QRect, Qt
 from PyQt6.QtGui import QImage
-from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit
+from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit, QPushButton
 
 from sornix.core import figure as edits
 from sornix.core.document import load_document, save_document
-from sornix.core.document.stored.safetycopy import left_behind
+from sornix.core.document.stored.safetycopy import LeftCopy, SafetyCopy, Work, left_behind
 from sornix.core.figure import (
     STYLE_NAMES,
     AxisTitle,
@@ -125,6 +126,15 @@ class HandOver(WindowTest):
             assert isinstance(self.window.hand_over.dialog, PrintDialog)
             self.assertEqual(self.window.hand_over.dialog.way.currentIndex(), lies)
             self.window.hand_over.dialog.close()
+
+    def test_a_sheet_is_printed_to_a_file_that_is_named(self) -> None:
+        self.act("print")
+        dialog = self.dialog(PrintDialog)
+        (button,) = [b for b in dialog.findChildren(QPushButton) if "PDF" in b.text()]
+        self.click(button)
+        self.name_file(self.folder / "by hand")
+        sheet = PdfReader(self.folder / "by hand.pdf").pages[0].mediabox
+        self.assertEqual([round(float(side) / 72 * 25.4) for side in sheet[2:]], [210, 297])
 
     # -- in ------------------------------------------------------------------------------------
 
@@ -389,6 +399,30 @@ class HandOver(WindowTest):
             self.window.autosave._worker.wait()  # noqa: SLF001
             self.assertEqual(list(root.iterdir()), [])
             self.assertEqual(load_document(path).figure.title, title)
+
+    def test_only_copies_that_are_ticked_are_thrown_away(self) -> None:
+        root = self.folder / "left"
+        taken: list[LeftCopy] = []
+        for name in ("One", "Two", "Three"):
+            copy = SafetyCopy(root)
+            copy.write(self.document, Work(name, None))
+            copy.let_go()
+        kept = left_behind(root)
+        dialog = RecoveryDialog(self.window.frame, kept, self.window.worker, taken.extend)
+        assert dialog.away is not None
+        for ticked, words, left in (((0, 2), "2 figures", 1), ((0,), "1 figure", 0)):
+            names = [copy.work.name for copy in left_behind(root)]
+            for row in range(dialog.list.count()):
+                item = dialog.list.item(row)
+                assert item is not None
+                checked = Qt.CheckState.Checked if row in ticked else Qt.CheckState.Unchecked
+                item.setCheckState(checked)
+            self.assertEqual(dialog.away.text(), f"Throw away {words}")
+            self.click(dialog.away)
+            stay = [name for row, name in enumerate(names) if row not in ticked]
+            self.assertEqual([copy.work.name for copy in left_behind(root)], stay)
+            self.assertEqual(dialog.isVisible(), bool(left))
+        self.assertEqual(taken, [])
 
     def test_nothing_is_replaced_that_somebody_else_changed(self) -> None:
         path = self.folder / "shared.sornix"

@@ -3,6 +3,7 @@ readings, told by what their parameters mean."""
 
 import numpy as np
 from attrs import evolve
+from PyQt6.QtWidgets import QInputDialog
 
 from sornix.core.document import load_document, save_document
 from sornix.core.errors import EditRefused
@@ -73,6 +74,12 @@ class OwnShapes(WindowTest):
         self.window.edit("line", lambda f: change_trend(f, here.id, model="line", formula=""))
         now = self.figure.panel.trends[0]
         self.assertEqual((now.called, now.meanings, now.formula), ("", (), ""))
+        self.act("remove-shape")
+        asked = self.dialog(QInputDialog)
+        self.assertIn("trends of it stay as they are", asked.labelText())
+        asked.accept()
+        self.settle()
+        self.assertEqual((self.window.bench.shapes, own_shapes(self.window.settings)), ((), ()))
 
     def test_it_stands_in_documents_and_statements_with_all_that_it_says(self) -> None:
         document = demo_document("tracer-decay")
