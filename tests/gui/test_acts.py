@@ -16,6 +16,7 @@ from sornix.core.figure import set_errors
 from sornix.core.figure.model.targets import SourceLine
 from sornix.gui.dialogs.correlationview import CorrelationView
 from sornix.gui.dialogs.reportdialog import ReportDialog
+from sornix.gui.session.readout import flag_words, reading_words
 from sornix.gui.statement.wordlines import NumberTyped
 from tests.qt import WindowTest
 
@@ -124,6 +125,13 @@ class Acts(WindowTest):
             QTest.keyClick(paper, key)
             self.assertEqual(selection.at.row, row)
             gone.append(selection.at.series)
+            scene = self.window.bench.scene
+            assert scene is not None
+            called = self.shown()[ids.index(gone[-1])]
+            where, _ = flag_words(selection.at, scene)
+            self.assertEqual(where, f"{called}, row {row + 1}")
+            told = reading_words(selection.at, scene).split("  ·  ")
+            self.assertEqual(told[:2], [called, f"row {row + 1}"])
         # every series has a reading in this row
         at = ids.index(begun)
         self.assertEqual(gone, [ids[(at + by) % len(ids)] for by in (1, 2, 1, 0, -1)])
