@@ -1,21 +1,28 @@
-"""What stands beside readings: uncertainties in their cells, and units in a column of their own."""
+"""What stands beside readings: uncertainties in their cells, and units, or which half of the day it
+is, in a column of their own."""
 
 import re
 from collections.abc import Iterable, Sequence
+from itertools import pairwise
 
+import numpy as np
 from attrs import evolve
 
 from sornix.core.patterns import pattern
 from sornix.core.readings.files.kinds import Known, Manner, kept_as_words, make_column
 from sornix.core.readings.layouts.header import Heading, is_unit
 from sornix.core.readings.layouts.marks import is_number
-from sornix.core.readings.tables.column import NAMELESS, NUMBER, TEXT, Column
+from sornix.core.readings.tables.column import NAMELESS, NUMBER, TEXT, TIME, Column, time_column
 from sornix.core.readings.tables.table import unique_names
+from sornix.core.text.moments import CLOCK
 
 # What a column of units is called; more of them are numbered.
 _OF_UNITS = pattern(
     r"(?:units?|einheit(?:en)?|unités?|unidad(?:es)?|unità|uom)(?: \d+)?", re.IGNORECASE
 )
+
+_HALF = pattern(r"[ap]\.?\s?m\.?", re.IGNORECASE)
+_HOUR, _HALF_DAY = 3600.0, 12
 
 
 def holds_units(column: Column) -> bool:
@@ -26,10 +33,33 @@ def holds_units(column: Column) -> bool:
 def taken_together(known: Sequence[Known], manner: Manner) -> list[Known]:
     """Columns with what those beside them say of them; where none has numbers or times, those of
     words that hold some numbers are of numbers, so that they can be looked at and repaired."""
-    found = _with_units_beside(known)
+    found = _with_halves_of_days(_with_units_beside(known))
     if any(one.column.has_places and one.column.count for one in found):
         return found
     return [_with_some_numbers(one, manner) for one in found]
+
+
+def _with_halves_of_days(known: Sequence[Known]) -> list[Known]:
+    """Columns of which times of day with twelve hours have the half of the day that the column
+    right behind them tells of each."""
+    found = list(known)
+    for at, (before, beside) in enumerate(pairwise(known)):
+        times, halves = before.column, beside.column
+        if times.kind != TIME or times.form != CLOCK or halves.kind != TEXT or not halves.count:
+            continue
+        cells = [str(cell).strip() for cell in halves.values.tolist()]
+        told = np.array([_HALF.fullmatch(cell) is not None for cell in cells])
+        hours = times.numbers // _HOUR
+        if not (told & (hours >= 0) & (hours <= _HALF_DAY))[times.present].all():
+            continue
+        later = np.array([cell[:1] in ("p", "P") for cell in cells])
+        seconds = times.numbers % (_HALF_DAY * _HOUR) + later * _HALF_DAY * _HOUR
+        said = f"“{halves.name}” tells the half of the day of {{names}}."
+        found[at] = before._replace(
+            column=time_column(times.name, seconds, CLOCK, times.texts),
+            notes=(*before.notes, said),
+        )
+    return found
 
 
 def _with_some_numbers(known: Known, manner: Manner) -> Known:

@@ -207,7 +207,7 @@ def _names_within(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) -
         said += ": the table may lie on its side."
         return Names(weight.first, bits, said, lying=True)
     if _has_numbers_along(rows[weight.first :], kinds, marks):
-        said = f"“{row[0]}” has a unit and stands over words, with numbers beside it"
+        said = f"“{row[0]}” stands over words, with numbers beside it"
         said += ": the table may lie on its side."
         return Names(weight.first, bits, said, lying=True)
     # years and doses are whole numbers
@@ -281,7 +281,8 @@ def _row_of_dates(rows: Sequence[Sequence[str]], marks: Marks) -> str:
 
 def _has_numbers_along(rows: Sequence[Sequence[str]], kinds: Sequence[str], marks: Marks) -> bool:
     """Whether the first row holds the numbers of a quantity, with its unit before them, and the
-    others have words there: the names of its readings."""
+    others have words there: the names of its readings. The unit may lack where there is one other,
+    which would be the only reading of many columns."""
     row, *below = rows
     if len(row) < _FEW_NUMBERS or kinds[0] != "t" or set(kinds[1:]) != {"n"}:
         return False
@@ -289,7 +290,8 @@ def _has_numbers_along(rows: Sequence[Sequence[str]], kinds: Sequence[str], mark
     named = bool(below) and all(one and kind_of_cell(one[0], marks) == "t" for one in below)
     rising = all(a < b for a, b in itertools.pairwise(numbers))
     unit = parse_heading(row[0]).unit
-    return rising and named and bool(unit) and is_unit(unit)
+    alone = len(below) == 1 and len(row) > _FEW_NUMBERS
+    return rising and named and ((bool(unit) and is_unit(unit)) or alone)
 
 
 def _count_up(row: Sequence[str], kinds: Sequence[str], marks: Marks) -> bool:
@@ -318,7 +320,8 @@ def _groups(rows: Sequence[Sequence[str]], at: int, width: int, marks: Marks) ->
     )
     if len(above) != width or len(filled) == width or not wanted:
         return ()
-    if any(is_number(cell, marks) for cell in filled):
+    # years may be groups, but what could be readings stands above names that are all different
+    if any(is_number(cell, marks) for cell in filled) and len(set(names)) == len(names):
         return ()
     found: list[str] = []
     for cell in above:

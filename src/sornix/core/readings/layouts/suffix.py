@@ -13,11 +13,25 @@ _UNITS = {
     "minutes": "min", "days": "d", "yr": "yr", "years": "yr",
     "mpas": "mPa·s", "mpa_s": "mPa·s", "kpa": "kPa", "hpa": "hPa", "mbar": "mbar", "dbar": "dbar",
     "mv": "mV", "volts": "V", "hz": "Hz", "khz": "kHz", "ppm": "ppm", "ppb": "ppb", "ntu": "NTU",
-    "psu": "PSU", "mgl": "mg/L", "mg_l": "mg/L", "ugl": "µg/L", "ug_l": "µg/L", "ngl": "ng/L",
-    "ng_l": "ng/L", "gl": "g/L", "g_l": "g/L", "mg_kg": "mg/kg", "mgkg": "mg/kg", "ug_g": "µg/g",
-    "us_cm": "µS/cm", "uscm": "µS/cm", "m_s": "m/s", "cm_s": "cm/s", "m3s": "m³/s", "m3_s": "m³/s",
-    "l_s": "L/s", "ls": "L/s", "ml_min": "mL/min", "w_m2": "W/m²", "wm2": "W/m²",
+    "psu": "PSU", "mgl": "mg/L", "ugl": "µg/L", "ngl": "ng/L", "gl": "g/L", "mgkg": "mg/kg",
+    "uscm": "µS/cm", "m3s": "m³/s", "ls": "L/s", "wm2": "W/m²",
 }  # fmt: skip
+# What is told in a space, in a time, or in both, each a part of its own: umol_kg, mg_m3, umol_m2_s.
+_LENGTHS = {"mm": "mm", "cm": "cm", "m": "m", "km": "km"}
+_VOLUMES = {"l": "L", "ml": "mL", "ul": "µL", "m3": "m³"}
+_AMOUNTS = {
+    "g": "g", "kg": "kg", "mg": "mg", "ug": "µg", "ng": "ng", "pg": "pg", "t": "t", "mol": "mol",
+    "mmol": "mmol", "umol": "µmol", "nmol": "nmol", "pmol": "pmol", "cells": "cells", "cfu": "CFU",
+}  # fmt: skip
+_SPACES = {"l": "L", "ml": "mL", "kg": "kg", "g": "g", "m2": "m²", "m3": "m³", "cm2": "cm²",
+           "cm3": "cm³", "ha": "ha"}  # fmt: skip
+_TIMES = {"s": "s", "sec": "s", "h": "h", "hr": "h", "d": "d", "day": "d", "yr": "yr"}
+_RATIOS = (
+    # the least of a length is called min, and stands behind its unit: depth_m_min
+    (_LENGTHS, _TIMES), (_VOLUMES, {**_TIMES, "min": "min"}), ({"ml": "mL"}, {"l": "L"}),
+    (_AMOUNTS, {**_SPACES, **_TIMES}), ({"us": "µS", "ms": "mS"}, {"cm": "cm", "m": "m"}),
+    ({"w": "W", "kw": "kW", "j": "J", "kj": "kJ", "mj": "MJ"}, {"m2": "m²"}),
+)  # fmt: skip
 # which no symbol has as its subscript: Zn_ppm
 _PLAIN = frozenset(("ppm", "ppb", "pct", "percent", "perc"))
 # Units that are told by their capitals: mM is no millimetre.
@@ -58,8 +72,8 @@ def unit_at_end(text: str) -> tuple[str, str] | None:
     parts = text.split(between)
     if not all(parts) or " " in "".join(parts):
         return None
-    # two parts may be one unit: mg_L
-    for count in (2, 1):
+    # up to four parts may be one unit: mg_L, umol_m2_s, mg_per_L
+    for count in (4, 3, 2, 1):
         name, unit = between.join(parts[:-count]), between.join(parts[-count:])
         found = _unit_behind(name, unit) if name else ""
         # sunny days are no sun in days, and HA is no hectare
@@ -69,7 +83,21 @@ def unit_at_end(text: str) -> tuple[str, str] | None:
     return None
 
 
+def _ratio(unit: str) -> str:
+    """A unit of parts that stand apart, of what is in a space, in a time or both; "" for none."""
+    over, *under = [part for part in unit.lower().split("_") if part != "per"]
+    if len(under) == 2 and over in _AMOUNTS and under[0] in _SPACES and under[1] in _TIMES:
+        return f"{_AMOUNTS[over]}/({_SPACES[under[0]]} {_TIMES[under[1]]})"
+    if len(under) != 1:
+        return ""
+    return next((f"{some[over]}/{sizes[under[0]]}" for some, sizes in _RATIOS
+                 if over in some and under[0] in sizes), "")  # fmt: skip
+
+
 def _unit_behind(name: str, unit: str) -> str:
+    ratio = _ratio(unit)
+    if ratio and (len(unit.partition("_")[0]) > 1 or _NAME.search(name) or _FORMULA.match(name)):
+        return ratio
     known = _EXACT.get(unit) or _UNITS.get(unit.lower(), "")
     if known == "km" and name.lower() == "river":
         # a place on the river
