@@ -11,7 +11,8 @@ from attrs import evolve
 
 from sornix.core.errors import EditRefused
 from sornix.core.patterns import pattern
-from sornix.core.readings.layouts import forms as written
+from sornix.core.readings.layouts import cells as written
+from sornix.core.readings.layouts.forms import FORMS as WRITTEN
 from sornix.core.readings.layouts.marks import Marks, number_in
 from sornix.core.readings.tables.column import NUMBER, Column
 from sornix.core.text import plural
@@ -95,7 +96,7 @@ def _written(form: str) -> Callable[[re.Match[str]], Mended]:
 
     def mend(match: re.Match[str]) -> Mended:
         decimal = "," if "," in match[0] and "." not in match[0] else "."
-        cell = written.FORMS[form].parse(match[0].strip(), Marks(decimal))
+        cell = WRITTEN[form].parse(match[0].strip(), Marks(decimal))
         return Mended(math.nan if cell is None else cell.value)
 
     return mend

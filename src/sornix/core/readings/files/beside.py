@@ -94,17 +94,19 @@ def _with_units_beside(known: Sequence[Known]) -> list[Known]:
             of = at - 1 if before else at + 1
             told = found[of]
             said = f"“{one.column.name}” tells the unit of {{names}}."
-            spread = told.spread and evolve(told.spread, unit=unit)
+            own = told.beside
+            if own is not None and own.kind == NUMBER:
+                own = evolve(own, unit=unit)
             found[of] = told._replace(
-                column=evolve(told.column, unit=unit), spread=spread, notes=(*told.notes, said)
+                column=evolve(told.column, unit=unit), beside=own, notes=(*told.notes, said)
             )
     return found
 
 
 def with_spreads(known: Iterable[Known]) -> tuple[Column, ...]:
-    """The columns, the uncertainties that stood in their cells behind each."""
+    """The columns, what stood beside the numbers in their cells behind each."""
     found: list[Column] = []
     for one in known:
-        found += [one.column] if one.spread is None else [one.column, one.spread]
+        found += [one.column] if one.beside is None else [one.column, one.beside]
     names = unique_names(column.name for column in found)
     return tuple(evolve(c, name=n) if c.name != n else c for c, n in zip(found, names, strict=True))

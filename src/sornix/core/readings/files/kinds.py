@@ -81,12 +81,13 @@ class Manner(NamedTuple):
 
 
 class Known(NamedTuple):
-    """A column, the marks of missing readings that were found in it, the uncertainties that were
-    written in its cells, and what is to be said of it, or of all of the same {names}."""
+    """A column, the marks of missing readings that were found in it, what was written beside the
+    numbers in its cells, as their uncertainties, and what is to be said of it, or of all of the
+    same {names}."""
 
     column: Column
     missing: tuple[str, ...] = ()
-    spread: Column | None = None
+    beside: Column | None = None
     notes: tuple[str, ...] = ()
 
 
@@ -243,13 +244,14 @@ def _take_powers(
 
 def _otherwise_written(heading: Heading, cells: Sequence[str], manner: Manner) -> Known | None:
     """The column of cells that are numbers in another form."""
-    from sornix.core.readings.layouts.forms import mostly_with_unit, written
+    from sornix.core.readings.layouts.forms import mostly_with_unit, of_places, written
     from sornix.core.readings.layouts.lasting import clock_times, counted_moments, durations
 
     found = (
         durations(heading.name, heading.unit, cells)
         or clock_times(heading.name, cells)
         or counted_moments(heading.name, cells)
+        or of_places(heading.name, cells, manner.marks)
         or written(cells, manner.marks, held=manner.held)
         or mostly_with_unit(cells, manner.marks)
     )
@@ -263,12 +265,14 @@ def _otherwise_written(heading: Heading, cells: Sequence[str], manner: Manner) -
         column = evolve(column, form=CLOCK) if found.clock else column
         return Known(column, notes=(found.said,))
     unit = unit_for(heading.name, found.unit or heading.unit)
-    spread = None
-    if found.spread is not None:
-        spread = number_column(f"Uncertainty of {heading.name}", found.spread, unit)
+    beside, called = None, found.called.format(name=heading.name)
+    if isinstance(found.beside, tuple):
+        beside = text_column(called, found.beside)
+    elif found.beside is not None:
+        beside = number_column(called, found.beside, unit)
     texts = {row: cell for row, cell in enumerate(cells) if row in found.left}
     column = number_column(heading.name, found.values, unit, texts)
-    return Known(column, (), spread, (found.said,))
+    return Known(column, (), beside, (found.said,))
 
 
 def _time_column(heading: Heading, cells: Sequence[str], manner: Manner) -> Column:

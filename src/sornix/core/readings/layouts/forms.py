@@ -13,26 +13,29 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.patterns import pattern
-from sornix.core.readings.layouts.header import is_unit
-from sornix.core.readings.layouts.marks import Marks, number_in, otherwise_divided
+from sornix.core.readings.layouts.cells import (
+    Cell,
+    angle,
+    behind_word,
+    concise,
+    fraction,
+    in_brackets,
+    kept_text,
+    lettered,
+    negative,
+    places_in,
+    with_other_mark,
+    with_power,
+    with_spread,
+    with_unit,
+)
+from sornix.core.readings.layouts.marks import Marks, number_in
 from sornix.core.readings.tables.dialect import MISSING_MARKS
 from sornix.core.text.moments import parse_moment
 
 Floats = NDArray[np.float64]
 MISSING = frozenset(MISSING_MARKS)
 _LONGEST = 60
-_SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁺", "0123456789-+")
-POWER = pattern(r"(.*\d)\s?(?:[dDeE]|[x×·*]\s?10\s?\^?\s?)\s?(\(?[-+−]?\d{1,3}\)?)")
-_BEHIND = pattern(
-    r"([^A-Za-zµμ%‰°€$£¥Ω]*\d[.,]?(?:[eE][-+−]?\d{1,3}(?=\s|[^\d.,]))?)\s?"
-    r"([A-Za-zµμ%‰°€$£¥Ω]\S*(?: \S+)?)"
-)
-_BEFORE = pattern(r"([€$£¥])\s?([-+−]?\d.*)")
-_SPREAD = pattern(r"(.*\d)\s?(?:±|\+/-|\+-)\s?(\d.*)")
-CONCISE = pattern(r"([-+−]?\d+(?:[.,](\d+))?)\((\d{1,3})\)")
-FRACTION = pattern(r"(?:([-+−]?\d{1,4})\s+)?([-+−]?\d{1,4})\s?/\s?(\d{1,4})")
-MINUS_BEHIND = pattern(r"(\d.*\d|\d)\s?[-−]")
-_MARKED = pattern(r"\((\d.*\d|\d)\)|[-−–]\s+(\d.*)")
 _COMPACT = pattern(r"((?:19|20)\d{6})(?:T?(\d{2})(\d{2})(\d{2})?Z?)?")
 _ZERO_FIRST = pattern(r"0\d+")
 _SPAN_OF_YEARS = pattern(r"(1[5-9]\d\d|20\d\d)(?:(?<=0)s|\s?[-/–]\s?(\d{2}|\d{4}))")
@@ -42,23 +45,17 @@ _MOST_PLAIN = 100
 _WELL = pattern(r"\d{1,4}[A-Za-z]\d{1,4}")
 
 
-class Cell(NamedTuple):
-    """What a cell of a form holds: its number, unit and uncertainty, None where it has none."""
-
-    value: float
-    unit: str = ""
-    spread: float | None = None
-
-
 class Written(NamedTuple):
-    """A column in another form: numbers, shape (n,), NaN where missing, their unit, uncertainties
-    or None, and what is to be said of {names}; `moments` where the numbers are seconds since 1970,
-    or since midnight where they are times of a `clock`. The rows in `left` hold none."""
+    """A column in another form: numbers, shape (n,), NaN where missing, their unit, what is to be
+    said of {names}, and what stands beside them, as numbers or as letters, in a column that is
+    `called` by the {name} of theirs; `moments` where the numbers are seconds since 1970, or since
+    midnight where they are times of a `clock`. The rows in `left` hold none."""
 
     values: Floats
     unit: str
-    spread: Floats | None
     said: str
+    beside: Floats | tuple[str, ...] | None = None
+    called: str = ""
     moments: bool = False
     clock: bool = False
     left: frozenset[int] = frozenset()
@@ -67,144 +64,50 @@ class Written(NamedTuple):
 Parse = Callable[[str, Marks], Cell | None]
 
 
-def _with_power(text: str, marks: Marks) -> Cell | None:
-    match = POWER.fullmatch(text.translate(_SUPERSCRIPTS))
-    if match is None:
-        return None
-    power = match[2].strip("()").replace("−", "-")
-    # in one step, so that 1.5D-03 is what 1.5e-03 is
-    value = number_in(f"{match[1].strip()}e{power}", marks)
-    return None if value is None else Cell(value)
-
-
-def _with_unit(text: str, marks: Marks) -> Cell | None:
-    match = _BEHIND.fullmatch(text)
-    if match is not None:
-        unit, number = match[2].strip(), match[1].strip()
-        known = is_unit(unit) or unit in "€$£¥"
-    else:
-        match = _BEFORE.fullmatch(text)
-        unit, number, known = (match[1], match[2], True) if match is not None else ("", "", False)
-    value = _grouped(number, marks) if known else None
-    return None if value is None else Cell(value, unit)
-
-
-def _grouped(text: str, marks: Marks) -> float | None:
-    """A number, its thousands divided by blanks or not, or with a power of ten."""
-    value = number_in(text, marks)
-    value = number_in(text, Marks(marks.decimal, " ")) if value is None else value
-    power = _with_power(text, marks) if value is None else None
-    return power.value if power is not None else value
-
-
-def _with_spread(text: str, marks: Marks) -> Cell | None:
-    match = _SPREAD.fullmatch(text.strip("() "))
-    if match is None:
-        return None
-    number, unit = match[2].strip(), ""
-    behind = _BEHIND.fullmatch(number)
-    if behind is not None and is_unit(behind[2].strip()):
-        # 1.2 ± 0.1 g
-        number, unit = behind[1].strip(), behind[2].strip()
-    value, spread = number_in(match[1].strip(), marks), number_in(number, marks)
-    return None if value is None or spread is None else Cell(value, unit, spread)
-
-
-def _concise(text: str, marks: Marks) -> Cell | None:
-    """1.23(4) is 1.23 ± 0.04: the bracket counts in the last digit (ISO/IEC Guide 98-3:2008,
-    7.2.2)."""
-    match = CONCISE.fullmatch(text)
-    value = number_in(match[1], marks) if match is not None else None
-    if match is None or value is None:
-        return None
-    return Cell(value, spread=float(f"{match[3]}e-{len(match[2] or '')}"))
-
-
-def _fraction(text: str, _marks: Marks) -> Cell | None:
-    match = FRACTION.fullmatch(text)
-    if match is None or not int(match[3]):
-        return None
-    over = int(match[2].replace("−", "-")) / int(match[3])
-    whole = int((match[1] or "0").replace("−", "-"))
-    return Cell(whole + (-over if (match[1] or "").startswith(("-", "−")) else over))
-
-
-def _negative(text: str, marks: Marks) -> Cell | None:
-    match = MINUS_BEHIND.fullmatch(text) or _MARKED.fullmatch(text)
-    value = number_in(match[match.lastindex or 0], marks) if match is not None else None
-    return None if value is None else Cell(-value)
-
-
-# 57°09′12.5″ N, 2° 05.4' W
-_ANGLE = pattern(
-    r"([-−+]?\d{1,3})\s?°\s?(\d{1,2}(?:[.,]\d+)?)\s?['′’](?:\s?(\d{1,2}(?:[.,]\d+)?)\s?"
-    r"(?:[\"″”]|''|′′|’’))?\s?([NSEW]?)"
-)
-_PARTS = 60
-
-
-def _angle(text: str, marks: Marks) -> Cell | None:
-    match = _ANGLE.fullmatch(text)
-    if match is None:
-        return None
-    parts = [number_in(part or "0", marks) for part in match.group(2, 3)]
-    known = [part for part in parts if part is not None and part < _PARTS]
-    if len(known) < len(parts):
-        return None
-    minutes, seconds = known
-    whole = abs(int(match[1].replace("−", "-"))) + (minutes + seconds / _PARTS) / _PARTS
-    # no map is finer than this
-    whole = round(whole, 9)
-    south = match[1].startswith(("-", "−")) != (match[4] in ("S", "W"))
-    return Cell(-whole if south else whole, "°")
-
-
-def _kept_text(text: str, marks: Marks) -> Cell | None:
-    """A number that a sheet was told to keep as text."""
-    value = number_in(text[1:], marks) if text.startswith("'") else None
-    return None if value is None else Cell(value)
-
-
-_MONTH_OF_YEAR = pattern(r"(?:0[1-9]|1[0-2])[.,](?:19|20)\d\d")
-
-
-def _otherwise_divided(text: str, marks: Marks) -> Cell | None:
-    value = otherwise_divided(text, marks) if _MONTH_OF_YEAR.fullmatch(text) is None else None
-    return None if value is None else Cell(value)
-
-
 class Form(NamedTuple):
-    """A form of numbers: how a cell is understood, and what is said of columns of such, by their
-    {names} and {unit}."""
+    """A form of numbers: how a cell is understood, what is said of columns of such, by their
+    {names} and {unit}, and how the column of what stands beside them is called."""
 
     parse: Parse
     said: str
+    called: str = "Uncertainty of {name}"
 
 
 # In the order in which they are tried; each cell of a column is in the form, or a plain number.
 FORMS: Mapping[str, Form] = MappingProxyType(
     {
-        "power": Form(_with_power, "Powers of ten in the cells of {names} were read."),
-        "angle": Form(_angle, "Degrees with minutes in the cells of {names} became degrees."),
-        "unit": Form(_with_unit, "The unit {unit} stood in the cells of {names}."),
+        "power": Form(with_power, "Powers of ten in the cells of {names} were read."),
+        "angle": Form(angle, "Degrees with minutes in the cells of {names} became degrees."),
+        "unit": Form(with_unit, "The unit {unit} stood in the cells of {names}."),
         "spread": Form(
-            _with_spread, "Value ± uncertainty in the cells of {names} became two columns."
+            with_spread, "Value ± uncertainty in the cells of {names} became two columns."
         ),
         "concise": Form(
-            _concise,
+            concise,
             "Uncertainties in brackets in the cells of {names} became columns.",
         ),
-        "fraction": Form(_fraction, "Fractions in the cells of {names} were read as numbers."),
+        "brackets": Form(
+            in_brackets,
+            "Numbers in brackets behind those of {names} became columns of their own.",
+            "{name} in brackets",
+        ),
+        "letters": Form(
+            lettered,
+            "Letters behind the numbers of {names} became columns of their own.",
+            "Letters of {name}",
+        ),
+        "counted": Form(behind_word, "The numbers behind words in the cells of {names} were read."),
+        "fraction": Form(fraction, "Fractions in the cells of {names} were read as numbers."),
         "negative": Form(
-            _negative,
+            negative,
             "Numbers in brackets, or with − apart or behind, in the cells of {names} were read as "
             "negative.",
         ),
         "text": Form(
-            _kept_text, "Numbers in {names} were marked as text with ', and were read as numbers."
+            kept_text, "Numbers in {names} were marked as text with ', and were read as numbers."
         ),
         "decimals": Form(
-            _otherwise_divided,
+            with_other_mark,
             "The cells of {names} have another decimal mark than the others, and were read with "
             "it.",
         ),
@@ -232,13 +135,24 @@ def written(cells: Sequence[str], marks: Marks, *, held: bool = False) -> Writte
     return _compact_dates(cells, present)
 
 
+def of_places(name: str, cells: Sequence[str], marks: Marks) -> Written | None:
+    """The degrees of latitude or longitude in cells with the letters of the compass."""
+    present = [row for row, cell in enumerate(cells) if cell not in MISSING]
+    found = places_in(name, [cells[row] for row in present], marks)
+    if found is None:
+        return None
+    values = np.full(len(cells), np.nan)
+    values[present] = found
+    return Written(values, "°", "In the cells of {names} south and west are below 0 now.")
+
+
 def in_form(
     cells: Sequence[str], present: Sequence[int], form: Form, marks: Marks
 ) -> Written | None:
     """What cells hold where those that are `present` are in a form, or plain numbers among such;
     None where they are not."""
     values = np.full(len(cells), np.nan)
-    spreads = np.full(len(cells), np.nan)
+    numbers, letters = np.full(len(cells), np.nan), [""] * len(cells)
     units: set[str] = set()
     formed = 0
     for at, row in enumerate(present):
@@ -247,7 +161,8 @@ def in_form(
         if cell is not None:
             formed += 1
             values[row] = cell.value
-            spreads[row] = np.nan if cell.spread is None else cell.spread
+            numbers[row] = np.nan if cell.beside is None else cell.beside
+            letters[row] = cell.letters
             units.add(cell.unit)
         elif (plain := number_in(text, marks)) is not None and (formed or at < _MOST_PLAIN):
             values[row] = plain
@@ -261,7 +176,11 @@ def in_form(
     if len(unit) == 1 and unit.isupper() and _count_up(cells, present, unit):
         return None
     said = form.said.replace("{unit}", unit)
-    return Written(values, unit, spreads if np.isfinite(spreads).any() else None, said)
+    beside = numbers if np.isfinite(numbers).any() else None
+    if len({*letters} - {""}) > 1:
+        return Written(values, unit, said, tuple(letters), form.called)
+    # one letter behind all is no letter of a group
+    return None if any(letters) else Written(values, unit, said, beside, form.called)
 
 
 # What stands for a reading that is too small to be told, or that there is none of.
@@ -349,4 +268,4 @@ def _compact_dates(cells: Sequence[str], present: Sequence[int]) -> Written | No
         values[row] = day
     first = cells[present[0]]
     said = f"{first} and the like in the cells of {{names}} were read as dates."
-    return Written(values, "", None, said, moments=True)
+    return Written(values, "", said, moments=True)

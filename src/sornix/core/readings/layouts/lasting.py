@@ -13,8 +13,15 @@ _CLOCK = pattern(
     r"(?:(\d{1,4})(?:\s+|d\s*|\.(?=\d+:\d+:)))?(\d{1,4}):(\d{2})(?::(\d{2}(?:[.,]\d{1,9})?))?"
 )
 _HOURS_AND_MINUTES = pattern(
-    r"([01]\d|2[0-3])([0-5]\d)|([01]?\d|2[0-3]) ?h ?([0-5]\d)?", re.IGNORECASE
+    r"([01]\d|2[0-3])([0-5]\d)([0-5]\d)?|([01]?\d|2[0-3]) ?h ?([0-5]\d)?", re.IGNORECASE
 )
+# 1 d 2 h 30 min
+_IN_WORDS = pattern(
+    r"(?:(\d+)\s?(?:d|days?))?\s?(?:(\d+)\s?(?:h|hrs?|hours?))?\s?(?:(\d+)\s?(?:m|min|mins|minutes?))?"
+    r"\s?(?:(\d+(?:[.,]\d+)?)\s?(?:s|secs?|seconds?))?",
+    re.IGNORECASE,
+)
+_SIZES = (86_400, 3600, 60, 1)
 _CLOCK_NAME = pattern(r"\b(?:time|hh:?mm|uhrzeit|zeit|heure|hora|ora)\b", re.IGNORECASE)
 _MINUS, _SIGNS = "-−", ("-", "−")
 # 01:23.4 has no hours
@@ -35,10 +42,17 @@ def are_durations(cells: Sequence[str]) -> bool:
     or before something."""
     bare = [cell.lstrip(_MINUS) for cell in cells]
     found = [_CLOCK.fullmatch(cell) for cell in bare]
-    if cells and all(map(_MINUTES.fullmatch, bare)):
+    if cells and (all(map(_MINUTES.fullmatch, bare)) or _are_in_words(bare)):
         return True
     long = bare != [*cells] or any(m is not None and (m[1] or int(m[2]) > 24) for m in found)
     return all(found) and long
+
+
+def _are_in_words(cells: Sequence[str]) -> bool:
+    """Whether cells are such as 2 h 30 min: a part alone, 5 m, may be of another unit."""
+    found = [_IN_WORDS.fullmatch(cell) for cell in cells]
+    parts = [sum(part is not None for part in m.groups()) if m is not None else 0 for m in found]
+    return min(parts, default=0) > 0 and max(parts) > 1
 
 
 def durations(name: str, unit: str, cells: Sequence[str]) -> Written | None:
@@ -58,13 +72,16 @@ def durations(name: str, unit: str, cells: Sequence[str]) -> Written | None:
         if seconds is None:
             return None
         values[row] = -seconds if cells[row].startswith(_SIGNS) else seconds
-    return Written(values, "s", None, f"Lengths of time in {{names}} are in seconds now{said}.")
+    return Written(values, "s", f"Lengths of time in {{names}} are in seconds now{said}.")
 
 
 def _lasting(cell: str, *, minutes_first: bool) -> float | None:
     """The seconds in a cell such as 1:30:00."""
     if (match := _MINUTES.fullmatch(cell)) is not None:
         return int(match[1]) * 60 + float(match[2].replace(",", "."))
+    if (match := _IN_WORDS.fullmatch(cell)) is not None:
+        parts = zip(match.groups(), _SIZES, strict=True)
+        return sum(float(part.replace(",", ".")) * size for part, size in parts if part)
     if (match := _CLOCK.fullmatch(cell)) is None:
         return None
     days, first, second, third = match.groups()
@@ -84,9 +101,10 @@ def clock_times(name: str, cells: Sequence[str]) -> Written | None:
         match = _HOURS_AND_MINUTES.fullmatch(cells[row])
         if match is None:
             return None
-        values[row] = 3600.0 * int(match[1] or match[3]) + 60.0 * int(match[2] or match[4] or 0)
+        hours, minutes = match[1] or match[4], match[2] or match[5] or 0
+        values[row] = 3600.0 * int(hours) + 60.0 * int(minutes) + int(match[3] or 0)
     said = f"{cells[present[0]]} and the like in the cells of {{names}} were read as times of day."
-    return Written(values, "", None, said, moments=True, clock=True)
+    return Written(values, "", said, moments=True, clock=True)
 
 
 def _is_minutes_first(told: str, cells: Sequence[str]) -> tuple[bool, str]:
@@ -128,4 +146,5 @@ def counted_moments(name: str, cells: Sequence[str]) -> Written | None:
             return None
         # as finely as a number tells
         values[row] = round(int(cells[row]) / size, 6)
-    return Written(values, "", None, f"{what} since 1970 in {{names}} were read as times.", True)
+    said = f"{what} since 1970 in {{names}} were read as times."
+    return Written(values, "", said, moments=True)
