@@ -13,7 +13,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.patterns import pattern
-from sornix.core.readings.layouts.cells import (
+from sornix.core.readings.layouts.marks import Marks, number_in
+from sornix.core.readings.layouts.otherwise import (
     Cell,
     angle,
     behind_word,
@@ -29,7 +30,6 @@ from sornix.core.readings.layouts.cells import (
     with_spread,
     with_unit,
 )
-from sornix.core.readings.layouts.marks import Marks, number_in
 from sornix.core.readings.tables.dialect import MISSING_MARKS
 from sornix.core.text.moments import parse_moment
 
