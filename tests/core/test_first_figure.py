@@ -174,6 +174,8 @@ class FirstFigure(SornixTest):
              "y below of k error minus above of k error plus"),
             ("t,y,lower error,n", lengths, ""),
             ("t,y,CI low,CI high", ends, "y from CI low to CI high"),
+            ("t,y,95% CI from,95% CI to", ends, "y from 95% CI from to 95% CI to"),
+            ("t,y,from,to", ends, ""),
             ("t,Flow,Flow lower,Flow upper", ends, "y from Flow lower to Flow upper"),
             ("depth,age,age min,age max", ends, "x from age min to age max"),
             ("t,y,2.5 %,97.5 %", ends, "y from 2.5 % to 97.5 %"),
@@ -292,6 +294,10 @@ class FirstFigure(SornixTest):
             ("OD 1=wave | OD 2=wave | OD 3=wave | OD 4=wave | OD 5=wave", "OD"),
             ("North (mg/L)=wave | South (mg/L)=wave", "North, South / mg/L"),
             ("2019 (mm)=wave | 2020 (mm)=wave", "Value / mm"),
+            # the 3 of NO3 is no number of a column
+            ("NO3, 2024 (mg/L)=wave | NO3, 2025 (mg/L)=wave", "NO3 / mg/L"),
+            ("NO2 (mg/L)=wave | NO3 (mg/L)=wave", "NO2, NO3 / mg/L"),
+            ("CO2 1=wave | CO2 2=wave", "CO2"),
             ("Column 2=wave | Column 3=wave", "Value"),
         ):  # fmt: skip
             table = table_of(f"Time=mins | {columns}", 60)

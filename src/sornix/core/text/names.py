@@ -17,12 +17,18 @@ _THING = pattern(
     r"cell|subject|animal|plate|cage|messung|no\.?|nr\.?)[ _-]?)?(?:[A-Z]|\d{1,3}|[IVX]{1,4})",
     re.IGNORECASE,
 )
+# whose number at the end counts atoms: NO3 is no third NO
+_FORMULA = pattern(
+    r"(?:^|[\s_])(?:NO|NH|PO|SO|CO|HCO|SiO|TiO|MnO|CH|O|Cl|H2O|Al2O|Fe2O|P2O|Cr2O|V2O)[2-5]$"
+)
 
 
 def name_stem(name: str) -> str:
     """A name without what tells columns of one quantity apart: a number, a letter, what stands
     behind a comma or in “at 2.5 m”."""
     before = _BEHIND.sub("", name.strip())
+    if _FORMULA.search(before):
+        return before
     return _TAIL.sub("", before) or before
 
 

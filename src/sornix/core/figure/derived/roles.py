@@ -74,8 +74,8 @@ _WHO = pattern(r"operator|analyst", re.IGNORECASE)
 _ABOUT = pattern(
     r"(?:r\.?s\.?d\.?|c\.?v\.?|rel\.? ?(?:sd|se|err(?:or)?\.?)|relative (?:sd|error)"
     r"|relative standard deviation|coefficient of variation)|n|n \(.*"
-    r"|sample size|replicates|no\. of replicates|lod|loq|(?:limit of )?(?:detection|quantification)"
-    r"(?: limit)?",
+    r"|.+ in brackets|sample size|replicates|no\. of replicates|lod|loq"
+    r"|(?:limit of )?(?:detection|quantification)(?: limit)?",
     re.IGNORECASE,
 )
 _LATITUDE = pattern(r"lat(?:itude)?|northing|breite|y ?coord(?:inate)?", re.IGNORECASE)

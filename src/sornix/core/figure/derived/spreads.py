@@ -30,6 +30,8 @@ _LOW = pattern(r"min(?:\.|imum)?|least|lowest|lower|lcl|low|lwr|minus", re.IGNOR
 _HIGH = pattern(r"max(?:\.|imum)?|greatest|highest|upper|ucl|high|upr|plus", re.IGNORECASE)
 # and does so behind what is short already: err_lo
 _SHORT_LOW, _SHORT_HIGH = pattern(r"lo|[-−]", re.IGNORECASE), pattern(r"hi|up|\+", re.IGNORECASE)
+# and does so of an interval alone
+_FROM, _TO = pattern(r"from|von|de", re.IGNORECASE), pattern(r"to|bis|à", re.IGNORECASE)
 _WORDS = pattern(r"[\s_,;:()]+|(?<=\w)(?=[-+−]$)|(?<=^[-+−])(?=\w)")
 _OF_INTERVALS = pattern(
     r"\d+|%|\d+%|ci|c\.i\.|conf\.?|confidence|interval|of|limit|bound|end", re.IGNORECASE
@@ -105,7 +107,10 @@ def end_of(name: str) -> tuple[str, str]:
         share = float(quantile["of"] or quantile["in"])
         # those that belong together are as far from the middle
         return ("low" if share < _HALF else "high"), f"{min(share, 2 * _HALF - share):g} %"
-    side, rest = side_among(_words(name))
+    words = _words(name)
+    side, rest = side_among(words)
+    if not side and any(map(_INTERVAL.fullmatch, words)):
+        side, rest = side_among(words, _FROM, _TO)
     if any(map(_INTERVAL.fullmatch, rest)) and side:
         rest = [word for word in rest if not _OF_INTERVALS.fullmatch(word)]
     return side, " ".join(rest)

@@ -265,13 +265,13 @@ def _otherwise_written(heading: Heading, cells: Sequence[str], manner: Manner) -
         column = evolve(column, form=CLOCK) if found.clock else column
         return Known(column, notes=(found.said,))
     unit = unit_for(heading.name, found.unit or heading.unit)
-    beside, called = None, found.called.format(name=heading.name)
+    beside, (name, called) = None, (one.format(name=heading.name) for one in found.called)
     if isinstance(found.beside, tuple):
         beside = text_column(called, found.beside)
     elif found.beside is not None:
         beside = number_column(called, found.beside, unit)
     texts = {row: cell for row, cell in enumerate(cells) if row in found.left}
-    column = number_column(heading.name, found.values, unit, texts)
+    column = number_column(name, found.values, unit, texts)
     return Known(column, (), beside, (found.said,))
 
 

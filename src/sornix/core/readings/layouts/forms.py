@@ -21,6 +21,7 @@ from sornix.core.readings.layouts.otherwise import (
     concise,
     fraction,
     in_brackets,
+    interval,
     kept_text,
     lettered,
     negative,
@@ -47,15 +48,15 @@ _WELL = pattern(r"\d{1,4}[A-Za-z]\d{1,4}")
 
 class Written(NamedTuple):
     """A column in another form: numbers, shape (n,), NaN where missing, their unit, what is to be
-    said of {names}, and what stands beside them, as numbers or as letters, in a column that is
-    `called` by the {name} of theirs; `moments` where the numbers are seconds since 1970, or since
+    said of {names}, what stands beside them, as numbers or as letters, and how both are `called`
+    by the {name} of their column; `moments` where the numbers are seconds since 1970, or since
     midnight where they are times of a `clock`. The rows in `left` hold none."""
 
     values: Floats
     unit: str
     said: str
     beside: Floats | tuple[str, ...] | None = None
-    called: str = ""
+    called: tuple[str, str] = ("{name}", "")
     moments: bool = False
     clock: bool = False
     left: frozenset[int] = frozenset()
@@ -66,11 +67,12 @@ Parse = Callable[[str, Marks], Cell | None]
 
 class Form(NamedTuple):
     """A form of numbers: how a cell is understood, what is said of columns of such, by their
-    {names} and {unit}, and how the column of what stands beside them is called."""
+    {names} and {unit}, and how the numbers and what stands beside them are called, by the {name}
+    of their column."""
 
     parse: Parse
     said: str
-    called: str = "Uncertainty of {name}"
+    called: tuple[str, str] = ("{name}", "Uncertainty of {name}")
 
 
 # In the order in which they are tried; each cell of a column is in the form, or a plain number.
@@ -86,15 +88,20 @@ FORMS: Mapping[str, Form] = MappingProxyType(
             concise,
             "Uncertainties in brackets in the cells of {names} became columns.",
         ),
+        "interval": Form(
+            interval,
+            "The ends of intervals in the cells of {names} became two columns.",
+            ("{name} lower", "{name} upper"),
+        ),
         "brackets": Form(
             in_brackets,
             "Numbers in brackets behind those of {names} became columns of their own.",
-            "{name} in brackets",
+            ("{name}", "{name} in brackets"),
         ),
         "letters": Form(
             lettered,
             "Letters behind the numbers of {names} became columns of their own.",
-            "Letters of {name}",
+            ("{name}", "Letters of {name}"),
         ),
         "counted": Form(behind_word, "The numbers behind words in the cells of {names} were read."),
         "fraction": Form(fraction, "Fractions in the cells of {names} were read as numbers."),

@@ -46,6 +46,8 @@ _SHARE = pattern(r"[A-Z]/[A-Z]")
 # What tells a unit behind a name from a word: a sign or a power, and no place such as S-1.
 _SIGN = pattern(r"[/%‰°²³⁻^]|deg [CF]\b|(?:^|\s)(?:[a-zµ]|[A-Za-zµ]{2,}|\S+ \S+)-\d\b|\S\s\S+-\d")
 _LEAST = pattern(r"(.*[ _])min", re.IGNORECASE)
+_AMOUNT_OF = pattern(r"(\d[\d.,]*)\s?([^\W\d].*|[°%].*)")
+_POWER_OF_TEN = pattern(r"10*|0[.,]0*1|1(?:[., ]000)+")
 _MOST_WORDS = 3
 _AMOUNT = pattern(r"[<>≤≥~±]?[\d.,]+")
 # Chl a µg/L is no year, nor Rep 1 % one
@@ -63,7 +65,7 @@ _FUNCTION = pattern(r"ln|log|lg|log_?(?:2|10)|sqrt|exp|√|Δ|d|1/|asin|arcsin|l
 _ARBITRARY = pattern(r"[aA]\. ?[uU]\.|arb\.? ?u(?:\.|nits?)")
 _UNIT = (
     r"(?:%|‰|°C|°F|°|1|"
-    r"(?:[fpnµμumcdhkMG]|da)?(?:m|g|s|A|K|mol|cd|L|l|Hz|N|Pa|J|W|C|V|F|S|T|M|Ω|ohm|eV|bar|cal)"
+    r"(?:[fpnµμumcdhkMG]|da)?(?:m|g|s|A|K|mol|cd|L|l|Hz|N|Pa|J|W|C|V|F|S|T|M|Ω|[Oo]hms?|eV|bar|cal)"
     r"|[Dd]eg ?[CF]?|sec|mins?|hrs?|(?i:seconds?|minutes?|hours?|weeks?|met(?:er|re)s?|grams?"
     r"|lit(?:er|re)s?|volts?|amp(?:ere)?s?|watts?|newtons?|joules?|pascals?|kelvin|celsius|moles?"
     r"|percent)"
@@ -199,12 +201,22 @@ def _in_brackets(match: "re.Match[str]", text: str) -> Heading:
         # Temperature (°C) (mean)
         return Heading(f"{inner['name'].strip()} {text[match.end('name'):].strip()}",
                        _inside(inner).strip())  # fmt: skip
-    if not is_unit(unit) and _REMARK.search(unit):
+    if not is_unit(unit) and (_REMARK.search(unit) or _is_amount(unit)):
         # the number of an instrument, or of readings: what stands before may hold the unit
         before = _behind_a_sign(match["name"].rstrip())
         behind = text[match.end("name") :].strip()
         return Heading(f"{before.name} {behind}", before.unit)
     return Heading(match["name"].rstrip("/ ") or match["name"], unit.strip())
+
+
+def _is_amount(text: str) -> bool:
+    """Whether a text is where or when something was measured, at 600 nm, in 5 m, and no unit of so
+    many: 1000 t, 100 mL."""
+    found = _AMOUNT_OF.fullmatch(text.strip())
+    number, unit = found.groups() if found is not None else (text.strip(), "")
+    if not (is_unit(unit) if unit else number.isdecimal()):
+        return False
+    return not _POWER_OF_TEN.fullmatch(number)
 
 
 def _inside(match: "re.Match[str]") -> str:

@@ -19,6 +19,7 @@ _BEHIND = pattern(
 )
 _BEFORE = pattern(r"([€$£¥])\s?([-+−]?\d.*)")
 _SPREAD = pattern(r"(.*\d)\s?(?:±|\+/-|\+-)\s?(\d.*)")
+_INTERVAL = pattern(r"[\[(]\s?(\S+?)\s?(?:[;,–]\s|[;–]|\s-\s|\sto\s|\.\.)\s?(\S+)\s?[\])]")
 _BRACKETS = pattern(r"(.*\d)(?:\s\(|\((?=.*[.,]))\s?([-+−]?\d.*)\)")
 # of whole numbers with letters some are the names of samples
 _LETTERED = pattern(r"([-+−]?\d+[.,]\d+)\s?([a-h]{1,4})")
@@ -105,6 +106,13 @@ def concise(text: str, marks: Marks) -> Cell | None:
     if match is None or value is None:
         return None
     return Cell(value, beside=float(f"{match[3]}e-{len(match[2] or '')}"))
+
+
+def interval(text: str, marks: Marks) -> Cell | None:
+    """[11.1; 13.5], (11.1 to 13.5): its lower and its upper end."""
+    match = _INTERVAL.fullmatch(text)
+    low, high = (number_in(part, marks) for part in match.groups()) if match else (None, None)
+    return None if low is None or high is None or low > high else Cell(low, beside=high)
 
 
 def in_brackets(text: str, marks: Marks) -> Cell | None:

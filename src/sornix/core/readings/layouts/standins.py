@@ -12,7 +12,9 @@ from sornix.core.readings.layouts.marks import Marks, number_in
 Floats = NDArray[np.float64]
 # Numbers that loggers write for a missing reading, if they stand out from the others.
 _WRITTEN = (99.0, 99.9, 999.0, 999.25, 999.9, 999.99, 9999.0, 9999.9, 99999.0, 32767.0, 1e30, 1e37)
-_STAND_INS = frozenset((*_WRITTEN, *(-one for one in _WRITTEN), -1e31, -32768.0, 9.96921e36))
+# these only below zero: above it they are readings
+_BELOW = (-9.99, -9.999, -99.99, -999.999, -1e31, -32768.0)
+_STAND_INS = frozenset((*_WRITTEN, *(-one for one in _WRITTEN), *_BELOW, 9.96921e36))
 # What says above the readings which number stands for a missing one: bad_flag = -9.99e-29
 _TOLD = pattern(
     r"\b_?(?:bad[ _]?(?:flag|values?|data)|missing(?:[ _](?:data|values?))*|no[ _-]?data|"

@@ -43,11 +43,11 @@ _BEHIND = tuple(
     (pattern(words, re.IGNORECASE), units)
     for words, units in (
         (
-            r"temp|_t$|^t(?:min|max|mean|air|water)$|^t[_ ](?:min|max|mean|air|water)",
+            r"temp|^tmp$|_t$|^t(?:min|max|mean|air|water)$|^t[_ ](?:min|max|mean|air|water)",
             {"C": "°C", "c": "°C", "F": "°F", "K": "K"},
         ),
         (
-            r"depth|height|length|width|dist|level|stage|elev|altitude|diameter|radius|thickness|secchi|head",
+            r"^lev$|^lvl$|depth|height|length|width|dist|level|stage|elev|altitude|diameter|radius|thickness|secchi|head",
             {"m": "m", "ft": "ft"},
         ),
         (r"mass|weight|biomass", {"g": "g", "t": "t"}),
