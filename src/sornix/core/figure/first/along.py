@@ -34,6 +34,7 @@ from sornix.core.figure.first.way import Along
 from sornix.core.patterns import pattern
 from sornix.core.readings import NUMBER, Column
 from sornix.core.readings.tables.rule import GoingOn
+from sornix.core.text.names import name_stem
 
 # More names than this are not read one by one.
 _MANY_NAMES = 16
@@ -106,6 +107,9 @@ def _along_words_or_numbers(
     quantities = [column for column in ranked if column.name in measured]
     if named is not None and named.role == GROUPS and _are_of_groups(named, drawn, quantities):
         return Along(named.column, GROUPS, _of_several(named.column))
+    runs = [one.column for one in seen if one.role == NUMBERED and _counts_something(one.column)]
+    if runs and _are_called_in_order(quantities):
+        return Along(runs[0], QUANTITY, f"each “{runs[0].name}” has its number")
     if len(quantities) > 1:
         best = quantities[0]
         if chosen(best) == 2 or steadiness(best) == 2:
@@ -127,6 +131,15 @@ def _numbered_pairs(seen: Sequence[Seen], numbers: Sequence[Column]) -> Column |
     words = [set(re.findall(r"[a-z]+", column.name.casefold())) for column in numbers]
     told = any(a in words[0] and b in words[1] for a, b in _BEFORE_AND_AFTER)
     return things[0] if told and numbers[0].unit == numbers[1].unit else None
+
+
+def _are_called_in_order(quantities: Sequence[Column]) -> bool:
+    """Whether several columns are A, B, C and so on, or one name with such numbers: they are of one
+    quantity, and none of them is what the others stand along."""
+    names = sorted(column.name.strip() for column in quantities)
+    letters = [chr(ord("A") + at) for at in range(len(names))]
+    counted = {name_stem(name) for name in names} - set(names)
+    return len(names) > 2 and (names == letters or len(counted) == 1)
 
 
 def _are_of_groups(named: Seen, drawn: Sequence[Seen], quantities: Sequence[Column]) -> bool:
