@@ -453,6 +453,7 @@ class Commands(QtTest):
             (2, "need each other", (*fit, _Y, "--formula", "a*x")),
             (2, "no effect without --model polynomial", (*fit, _Y, "--degree", "3")),
             (2, "--x takes one value, and has 2", (*fit, _Y, "--x", _X)),
+            (2, "So begin --other, --out, --outlines", (*plot, "-o", "a.png")),
             (2, "“k” has two", (*fit, _Y, "--model", "decay", "--hold", "k=1", "--hold", "k=2")),
             (2, "no effect beside --sd", (*fit, _Y, "--sd", _Y, "--weights", "1/y")),
             (2, "no effect without --read-off", (*fit, _Y, "--replicates", "3")),

@@ -102,7 +102,7 @@ class _FilesOrCommand(click.Group):
             return "open", _open, args
         name, command, rest = super().resolve_command(ctx, args)
         if command is not None:
-            _refuse_twice(command, rest)
+            _check_options(command, rest, ctx)
         return name, command, rest
 
     def invoke(self, ctx: click.Context) -> Any:
@@ -112,11 +112,20 @@ class _FilesOrCommand(click.Group):
             return answer
 
 
-def _refuse_twice(command: click.Command, args: list[str]) -> None:
+def _check_options(command: click.Command, args: list[str], parent: click.Context) -> None:
     """Raises UsageError for an option that takes one value and has two: the first would be passed
-    over in silence."""
+    over in silence; and for one of a single letter, which none is, with those that begin so."""
     try:
         _, _, order = command.make_parser(click.Context(command)).parse_args(list(args))
+    except click.NoSuchOption as error:
+        short = error.option_name if len(error.option_name) == len("-o") else ""
+        near = [o for p in command.params for o in p.opts if short and o.startswith(f"-{short}")]
+        if near:
+            raise click.UsageError(
+                f"There is no option “{short}”. So begin {', '.join(sorted(near))}.",
+                click.Context(command, parent, command.name),
+            ) from error
+        return
     except click.UsageError:
         # the command itself says what is wrong
         return
