@@ -2,12 +2,14 @@
 
 import math
 
+from attrs import evolve
+
 from sornix.core.document import change_table, load_document, new_document, save_document
 from sornix.core.errors import EditRefused
-from sornix.core.readings import Table, number_column, read_text
+from sornix.core.readings import Table, number_column, read_text, time_column
 from sornix.core.readings.changes.again import read_again
 from sornix.core.readings.formats.sources import read_file
-from sornix.core.readings.tables.rule import DayOfYear
+from sornix.core.readings.tables.rule import DateParts, DayOfYear
 from sornix.core.readings.tables.rules import rule_from_json, rule_to_json
 from sornix.core.readings.tables.timerules import time_of
 from tests.base import SornixTest
@@ -47,6 +49,8 @@ _TEXTS = (
     ("Date,Hour,Minute,Sec,T\n2025-03-01,10,30,5,3\n2025-03-01,10,59,60,4\n2025-03-01,24,0,0,4\n",
      "Date Hour Minute Sec",
      ["2025-03-01 10:30:05", "2025-03-01 11:00:00", "2025-03-02 00:00:00"], "added"),
+    ("Date,Time,Half,T\n2026-03-01,11:30,AM,1\n2026-03-01,1:30,PM,2\n2026-03-02,12:10,AM,3\n",
+     "Date Time", ["2026-03-01 11:30", "2026-03-01 13:30", "2026-03-02 00:10"], "added"),
     # years beside one another are drawn over their months
     ("Jahr;Monat;Regen\n2015;Januar;91\n2015;Februar;81\n2015;März;60\n2016;Januar;71\n",
      "Jahr Monat", ["2015-01", "2015-02", "2015-03", "2016-01"], "Monat"),
@@ -96,6 +100,10 @@ class WholeTimes(SornixTest):
         table = Table("t", tuple(number_column(name, each) for name, each in numbers.items()))
         made = time_of(DayOfYear("year", "day"), "found", table)
         self.assertEqual(made.cells(), ["", "", "2024-01-01 00:00", "2024-12-31 12:00", "", ""])
+        clock = evolve(table, columns=(*table.columns, time_column("clock", [60.0] * 6, "clock")))
+        for parts in (("year", "clock"), ("year", "day", "clock")):
+            with self.assertRaises(EditRefused):
+                time_of(DateParts(parts), "found", clock)
 
     def test_they_follow_their_parts_and_stay(self) -> None:
         path = self.folder / "logger.csv"

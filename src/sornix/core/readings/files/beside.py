@@ -9,7 +9,7 @@ import numpy as np
 from attrs import evolve
 
 from sornix.core.patterns import pattern
-from sornix.core.readings.files.kinds import Known, Manner, kept_as_words, make_column
+from sornix.core.readings.files.kinds import Known, Manner, kept_as_words, make_column, time_notes
 from sornix.core.readings.layouts.header import Heading, is_unit
 from sornix.core.readings.layouts.marks import is_number
 from sornix.core.readings.tables.column import NAMELESS, NUMBER, TEXT, TIME, Column, time_column
@@ -54,11 +54,13 @@ def _with_halves_of_days(known: Sequence[Known]) -> list[Known]:
             continue
         later = np.array([cell[:1] in ("p", "P") for cell in cells])
         seconds = times.numbers % (_HALF_DAY * _HOUR) + later * _HALF_DAY * _HOUR
+        column = time_column(times.name, seconds, CLOCK, times.texts)
         said = f"“{halves.name}” tells the half of the day of {{names}}."
-        found[at] = before._replace(
-            column=time_column(times.name, seconds, CLOCK, times.texts),
-            notes=(*before.notes, said),
-        )
+        # twelve hours go over midnight where twenty-four do not
+        midnight = f"“{times.name}” goes over midnight"
+        others = [note for note in before.notes if not note.startswith(midnight)]
+        notes = (*time_notes(column, column.cells()), *others, said)
+        found[at] = before._replace(column=column, notes=notes)
     return found
 
 

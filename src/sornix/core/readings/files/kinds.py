@@ -272,7 +272,8 @@ def _otherwise_written(heading: Heading, cells: Sequence[str], manner: Manner) -
         beside = number_column(called, found.beside, unit)
     texts = {row: cell for row, cell in enumerate(cells) if row in found.left}
     column = number_column(name, found.values, unit, texts)
-    return Known(column, (), beside, (found.said,))
+    said = found.said if name == heading.name else found.said.format(names=f"“{heading.name}”")
+    return Known(column, (), beside, (said,))
 
 
 def _time_column(heading: Heading, cells: Sequence[str], manner: Manner) -> Column:

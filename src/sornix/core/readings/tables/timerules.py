@@ -24,6 +24,8 @@ _DAY, _HOUR, _MINUTE = 86_400.0, 3600.0, 60.0
 _HOURS_OF_DAY, _MINUTES, _SECONDS = 24, 60, 60
 # How finely a time is told by so many of its parts, year first.
 _FORMS = (MONTH, MONTH, DATE, MINUTE, MINUTE, SECOND)
+# behind the year stand the month and the day
+_UP_TO_DAYS = 2
 # What the parts behind the month may be, from and to before which.
 _LIMITS = ((1, 32), (0, 25), (0, _MINUTES), (0, _SECONDS + 1))
 _SIZES_OF_PARTS = (_DAY, _HOUR, _MINUTE, 1.0)
@@ -51,19 +53,21 @@ def time_of(rule: Timed, name: str, table: Table) -> Column:
 
 
 def _of_parts(rule: DateParts, name: str, table: Table) -> Column:
-    """Moments whose parts are in several columns."""
+    """Moments whose parts are in several columns. Raises EditRefused where a day lacks."""
     first, *others = rule.columns
     dated = table.column(first).kind == TIME
     clock = others.pop() if others and table.column(others[-1]).kind == TIME else ""
     parts = [_numbers(table, one) for one in others]
+    if not dated and len(parts) < (_UP_TO_DAYS if clock else 1):
+        raise EditRefused(f"“{name}” is a time of these columns no more: its days are missing.")
     if dated:
         # what follows the day
         fine, seconds = _seconds_of(table.row_count, parts, _LIMITS[1:], _SIZES_OF_PARTS[1:])
         moments = np.where(fine, _midnights(table.column(first)) + seconds, np.nan)
-        form = _FORMS[len(parts) + 2]
+        form = _FORMS[min(len(parts) + _UP_TO_DAYS, len(_FORMS) - 1)]
     else:
         moments = _moments([_numbers(table, first), *parts])
-        form = _FORMS[len(parts)]
+        form = _FORMS[min(len(parts), len(_FORMS) - 1)]
     if clock:
         seconds = _of_clock(table, clock)
         moments, form = moments + seconds, _form_of_clock(seconds)
