@@ -81,7 +81,7 @@ def _rows(body: Body, width: int) -> tuple[list[list[str]], tuple[str, ...]]:
     text = body.content.decode("utf-8")
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=body.separator)
     line = begin = body.first_line
-    short: list[int] = []
+    short: list[tuple[int, int]] = []
     try:
         for row in reader:
             begin = line
@@ -89,7 +89,7 @@ def _rows(body: Body, width: int) -> tuple[list[list[str]], tuple[str, ...]]:
                 if len(row) > width and any(cell.strip() for cell in row[width:]):
                     raise _too_long(row, width, line, body.where)
                 if len(row) < width:
-                    short.append(line)
+                    short.append((len(rows), line))
                     row += [""] * (width - len(row))
                 rows.append(row[:width])
             line = body.first_line + reader.line_num
@@ -97,7 +97,7 @@ def _rows(body: Body, width: int) -> tuple[list[list[str]], tuple[str, ...]]:
         raise _unpaired(line, body.where) from error
     if rows and any("\n" in cell for cell in rows[-1]) and text.count('"') % 2:
         raise _unpaired(begin, body.where)
-    return _without_end(rows, short, line)
+    return _without_end(rows, short)
 
 
 def _unpaired(line: int, where: str) -> ReadingsError:
@@ -109,13 +109,14 @@ def _unpaired(line: int, where: str) -> ReadingsError:
 
 
 def _without_end(
-    rows: list[list[str]], short: list[int], end: int
+    rows: list[list[str]], short: list[tuple[int, int]]
 ) -> tuple[list[list[str]], tuple[str, ...]]:
-    """The rows without closing remarks, and notes about short ones."""
+    """The rows without closing remarks, and notes about short ones, given by their places and
+    lines."""
     notes = []
     closing = 0
-    # a lone text under the last reading is the logger's farewell
-    while short and rows and short[-1] < end and _is_remark(rows[-1]):
+    # a lone text under the last reading is the logger's farewell; what has all its cells is a row
+    while short and short[-1][0] == len(rows) - 1 and _is_remark(rows[-1]):
         rows.pop()
         short.pop()
         closing += 1
@@ -126,7 +127,7 @@ def _without_end(
     if short:
         says = "row is" if len(short) == 1 else "rows are"
         notes.append(
-            f"{len(short)} {says} shorter than the header (line {short[0]}"
+            f"{len(short)} {says} shorter than the header (line {short[0][1]}"
             f"{' first' if len(short) > 1 else ''}); the cells that are not there count as missing."
         )
     return rows, tuple(notes)
