@@ -1,6 +1,7 @@
 """Layout, marks, labels and reduction, measured on the display list."""
 
 import itertools
+import math
 from collections.abc import Iterator
 
 import numpy as np
@@ -12,7 +13,7 @@ from sornix.core.document import Document, new_document
 from sornix.core.drawing import Drawing, Lines, Markers, Path, Rect, Text, dashed, draw_figure
 from sornix.core.drawing.labels.breaking import broken
 from sornix.core.drawing.labels.labels import obstacles
-from sornix.core.drawing.labels.placing import free_place
+from sornix.core.drawing.labels.placing import densified, finite, free_place
 from sornix.core.drawing.marks.reduction import clipped, reduced_rising, visible_markers
 from sornix.core.drawing.parts.items import Item, Rects, Stroke
 from sornix.core.drawing.parts.shapes import SHAPES
@@ -314,6 +315,17 @@ class Hands(SornixTest):
                                        (30_000, (0.2, 0.2, 0.2, 0.2), True)):  # fmt: skip
             drawn = dashed(np.array([[0.0, 0.0], [length, 0.0]]), pattern)
             self.assertEqual(len(drawn) == 2, whole, (length, pattern))
+
+    def test_places_that_are_nowhere_are_no_obstacles(self) -> None:
+        nan, inf = np.nan, np.inf
+        odd = np.array([[1, 2], [nan, 2], [1, nan], [inf, 2], [1, -inf], [nan, inf], [3, 4.0]])
+        for points in (odd, odd[:2], odd[[0, 2]], odd[[0, 3]], odd[[0, 4]]):
+            there = [row for row in points.tolist() if all(map(math.isfinite, row))]
+            self.assertEqual(finite(points).tolist(), there)
+        line = densified(np.array([[0, 0], [3, 4], [6, 4], [6, 4.5]]), 1.0)
+        gaps = np.hypot(*np.diff(line, axis=0).T)
+        self.assertEqual((line[0].tolist(), line[-1].tolist()), ([0, 0], [6, 4.5]))
+        np.testing.assert_allclose(gaps, [1.0] * 8 + [0.5], atol=1e-9)
 
     def test_rectangles_that_only_touch_do_not_meet(self) -> None:
         one = Rect(1, 2, 4, 3)
