@@ -68,22 +68,28 @@ def _table(count: int) -> Any:
 _kept: list[object] = []
 
 
-def _window(count: int, mark: str) -> Any:
-    """A window of 1280 × 800 with a figure of so many readings, without a display."""
+def _need_application() -> None:
+    """The application of the window, which drawing alone would do without: there is only one."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from PyQt6.QtWidgets import QApplication
 
+    from sornix.gui.shell.application import make_application
+
+    if QApplication.instance() is None:
+        _kept.append(make_application())
+
+
+def _window(count: int, mark: str) -> Any:
+    """A window of 1280 × 800 with a figure of so many readings, without a display."""
     from sornix.core.document import new_document
     from sornix.core.figure import change_series
     from sornix.gui.base.settings import Settings
     from sornix.gui.base.theme import LIGHT
-    from sornix.gui.shell.application import make_application
     from sornix.gui.shell.frame import Frame
     from sornix.gui.shell.menus import window_acts
     from sornix.gui.shell.window import Window
 
-    if QApplication.instance() is None:
-        _kept.append(make_application())
+    _need_application()
     frame = Frame(LIGHT)
     frame.resize(1280, 800)
     frame.show()
@@ -286,15 +292,9 @@ def _first_picture(path: Path) -> None:
     from sornix.core.readings.formats.sources import read_file
     from sornix.paint.measure import QtMeasure
 
-    _ready_to_paint()
+    _need_application()
     document = new_document(*read_file(path))
     draw_figure(document.figure, document.tables, QtMeasure())
-
-
-def _ready_to_paint() -> None:
-    from sornix.paint.offscreen import ready_to_paint
-
-    ready_to_paint()
 
 
 def looking() -> Iterator[Row]:
@@ -427,7 +427,7 @@ def labels() -> Iterator[Row]:
     from sornix.core.readings import Table, number_column
     from sornix.paint.measure import QtMeasure
 
-    _ready_to_paint()
+    _need_application()
     random, steps = np.random.default_rng(1), iter(range(1000))
     for count, goal in ((10, 150.0), (40, 500.0)):
         x = np.arange(2000.0)
