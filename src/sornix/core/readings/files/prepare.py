@@ -7,6 +7,7 @@ the file.
 import csv
 import io
 import re
+from collections import Counter
 from itertools import zip_longest
 from typing import NamedTuple
 
@@ -43,6 +44,7 @@ _APART = pattern(rb"(?:(?<=[ \t])|^)([+-])[ \t]+(?=[.,]?\d)", re.MULTILINE)
 # a number with a decimal point that the sign of another one follows, as where places are too few
 _TOUCHING = pattern(rb"(\.\d*(?:[eEdD][-+]?\d+)?)(?=[-+]\d*\.\d)")
 _RANGE = pattern(rb"(?<!\S)\d+\.\d*-\d+\.\d*(?!\S)")
+_LEAST_CELLS = 2
 _NUMBERS = pattern(rb"[\s\d.+*eEdD-]+")
 _OUTER_BARS = pattern(rb"^[ \t]*\|[ \t]*|[ \t]*\|[ \t]*(?=\r?$)", re.MULTILINE)
 
@@ -93,7 +95,8 @@ def _prepared(raw: bytes, held: Held, header: int | None, *, thorough: bool) -> 
     raw = _in_usual_quotes(raw)
     raw, signed = _with_signs(raw)
     raw, parted = _with_numbers_apart(raw)
-    notes = [*remarks.notes, *typeset, *listed, *signed, *parted]
+    raw, whole = _with_whole_brackets(raw)
+    notes = [*remarks.notes, *typeset, *listed, *signed, *parted, *whole]
     raw, layout, doubts = _laid_out(raw, held)
     if header is not None:
         return Prepared(
@@ -163,6 +166,52 @@ def _with_numbers_apart(raw: bytes) -> tuple[bytes, list[str]]:
     if len({len(line.split()) for line in read}) == 1 and any(map(_RANGE.search, read)):
         return raw, []
     return _TOUCHING.sub(rb"\1 ", raw), ["Numbers that touched were divided at their signs."]
+
+
+def _with_whole_brackets(raw: bytes) -> tuple[bytes, list[str]]:
+    """The text with cells in quotation marks where a separator stands within their brackets,
+    EC (µS/cm, 25 °C), if more lines have as many cells as others then; and what is to be said."""
+    head = raw[:HEAD_BYTES]
+    lines = [line for line in head.splitlines()[:MOST_LINES] if line.strip()]
+    for separator, called in ((b",", "Commas"), (b";", "Semicolons")):
+        whole = [_cells_with_brackets(line, separator) for line in lines]
+        before = Counter(line.count(separator) + 1 for line in lines).most_common(1)
+        after = Counter(map(len, whole)).most_common(1)
+        if not after or after[0][1] <= before[0][1] or after[0][0] < _LEAST_CELLS:
+            continue
+        width, mended = after[0][0], []
+        for line in raw.splitlines(keepends=True):
+            cells = _cells_with_brackets(line.rstrip(b"\r\n"), separator)
+            if len(cells) == width < line.count(separator) + 1:
+                end = line[len(line.rstrip(b"\r\n")) :]
+                quoted = (b'"%b"' % c.strip() if separator in c else c for c in cells)
+                line = separator.join(quoted) + end
+            mended.append(line)
+        return b"".join(mended), [f"{called} within brackets divide no cells."]
+    return raw, []
+
+
+def _cells_with_brackets(line: bytes, separator: bytes) -> list[bytes]:
+    """The cells of a line, of which none ends within brackets that are closed behind it; a line
+    with quotation marks is left as it is."""
+    parts = line.split(separator)
+    if b'"' in line or not (b"(" in line or b"[" in line):
+        return parts
+    cells: list[bytes] = []
+    at = 0
+    while at < len(parts):
+        end = next((e for e in range(at, len(parts)) if _is_closed(parts[at : e + 1])), at)
+        cells.append(separator.join(parts[at : end + 1]))
+        at = end + 1
+    return cells
+
+
+def _is_closed(parts: list[bytes]) -> bool:
+    """Whether as many brackets open as close."""
+    return all(
+        sum(part.count(one) for part in parts) == sum(part.count(other) for part in parts)
+        for one, other in ((b"(", b")"), (b"[", b"]"))
+    )
 
 
 def _without_lines_under(

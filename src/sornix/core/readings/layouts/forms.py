@@ -26,6 +26,7 @@ from sornix.core.readings.layouts.otherwise import (
     lettered,
     negative,
     places_in,
+    remarked,
     with_other_mark,
     with_power,
     with_spread,
@@ -102,6 +103,11 @@ FORMS: Mapping[str, Form] = MappingProxyType(
             lettered,
             "Letters behind the numbers of {names} became columns of their own.",
             ("{name}", "Letters of {name}"),
+        ),
+        "remarks": Form(
+            remarked,
+            "Remarks in brackets behind the numbers of {names} became columns of their own.",
+            ("{name}", "Remarks of {name}"),
         ),
         "counted": Form(behind_word, "The numbers behind words in the cells of {names} were read."),
         "fraction": Form(fraction, "Fractions in the cells of {names} were read as numbers."),
@@ -184,7 +190,7 @@ def in_form(
         return None
     said = form.said.replace("{unit}", unit)
     beside = numbers if np.isfinite(numbers).any() else None
-    if len({*letters} - {""}) > 1:
+    if len({*letters} - {""}) > (form.parse is lettered):
         return Written(values, unit, said, tuple(letters), form.called)
     # one letter behind all is no letter of a group
     return None if any(letters) else Written(values, unit, said, beside, form.called)

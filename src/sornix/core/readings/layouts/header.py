@@ -201,6 +201,10 @@ def _in_brackets(match: "re.Match[str]", text: str) -> Heading:
         # Temperature (°C) (mean)
         return Heading(f"{inner['name'].strip()} {text[match.end('name'):].strip()}",
                        _inside(inner).strip())  # fmt: skip
+    first, comma, rest = unit.partition(", ")
+    if comma and not is_unit(unit) and is_unit(first):
+        # EC (µS/cm, 25 °C)
+        return Heading(f"{match['name']} ({rest.strip()})", first.strip())
     if not is_unit(unit) and (_REMARK.search(unit) or _is_amount(unit)):
         # the number of an instrument, or of readings: what stands before may hold the unit
         before = _behind_a_sign(match["name"].rstrip())

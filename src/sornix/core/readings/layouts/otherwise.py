@@ -21,6 +21,7 @@ _BEFORE = pattern(r"([€$£¥])\s?([-+−]?\d.*)")
 _SPREAD = pattern(r"(.*\d)\s?(?:±|\+/-|\+-)\s?(\d.*)")
 _INTERVAL = pattern(r"[\[(]\s?(\S+?)\s?(?:[;,–]\s|[;–]|\s-\s|\sto\s|\.\.)\s?(\S+)\s?[\])]")
 _BRACKETS = pattern(r"(.*\d)(?:\s\(|\((?=.*[.,]))\s?([-+−]?\d.*)\)")
+_REMARKED = pattern(r"([-+−]?[\d.,]*\d)\s?\(\s?([^\W\d][^()]*)\)")
 # of whole numbers with letters some are the names of samples
 _LETTERED = pattern(r"([-+−]?\d+[.,]\d+)\s?([a-h]{1,4})")
 _WORDS_OF_TIME = {"day": "d", "days": "d", "tag": "d", "jour": "d", "hour": "h", "stunde": "h",
@@ -131,6 +132,13 @@ def lettered(text: str, marks: Marks) -> Cell | None:
     if match is None or value is None or [*match[2]] != sorted({*match[2]}):
         return None
     return Cell(value, letters=match[2])
+
+
+def remarked(text: str, marks: Marks) -> Cell | None:
+    """5.1 (wet): a number with a remark in brackets."""
+    match = _REMARKED.fullmatch(text)
+    value = number_in(match[1], marks) if match is not None else None
+    return None if match is None or value is None else Cell(value, letters=match[2].strip())
 
 
 def behind_word(text: str, marks: Marks) -> Cell | None:
