@@ -70,7 +70,7 @@ _UNIT = (
     r"|lit(?:er|re)s?|volts?|amp(?:ere)?s?|watts?|newtons?|joules?|pascals?|kelvin|celsius|moles?"
     r"|percent)"
     r"|min|mn|h|d|dy|mo|a|yr|day|days|year|years|ha|t|ppm|ppb|rpm|count|counts|cells|NTU|FNU|PSU|psu|RFU|m?AU"
-    r"|dBm?|psi|atm|[mµ]?[Tt]orr|mmHg|inHg|[mµ]?eq|k?lx|lm|[kMG]?Bq|[mµ]?Sv|[mk]?Gy|m?rad|k?Da|cps|cfu|CFU"
+    r"|dBm?|psi|atm|m?Pas|[mµ]?[Tt]orr|mmHg|inHg|[mµ]?eq|k?lx|lm|[kMG]?Bq|[mµ]?Sv|[mk]?Gy|m?rad|k?Da|cps|cfu|CFU"
     r"|(?:wt|at|mol|vol) ?%)"
     # a digit alone is a power where one is met: m3, not the number A7 of an instrument
     r"(?:\^[-−+]?\d+|[-−+]\d+|[1-4]|[²³¹⁻]+)?"
@@ -259,7 +259,15 @@ def _names_unit(cell: str) -> bool:
 def with_units(headings: Sequence[Heading], units: Sequence[str]) -> list[Heading]:
     """Headings with the units of a row of them; what such a row leaves out stays."""
     # a row of units that is narrower or wider than the header is told of as any other
-    pairs = zip(headings, [*units, *[""] * len(headings)], strict=False)
+    pairs = list(zip(headings, [*units, *[""] * len(headings)], strict=False))
+    if {"min", "max"} <= {unit.casefold() for unit in units}:
+        # the least and the greatest, and no minutes
+        return [
+            Heading(f"{heading.name} {unit}", heading.unit)
+            if unit.casefold() in ("min", "max")
+            else Heading(heading.name, unit or heading.unit)
+            for heading, unit in pairs
+        ]
     return [Heading(heading.name, unit or heading.unit) for heading, unit in pairs]
 
 

@@ -93,8 +93,8 @@ def names_of_rows(
 
 
 def _how_odd(row: Sequence[str], marks: Marks) -> tuple[int, bool]:
-    """How little the cells of a row are like names."""
-    return sum(is_number(cell, marks) for cell in row), are_units_above(row)
+    """How little the cells of a row are like names: a date stands in a title."""
+    return sum(kind_of_cell(cell, marks) in "nd" for cell in row), are_units_above(row)
 
 
 def _above_others(rows: Sequence[Sequence[str]], named: Sequence[int], marks: Marks) -> int | None:
