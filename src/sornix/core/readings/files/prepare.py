@@ -23,7 +23,7 @@ from sornix.core.readings.layouts.ending import (
 from sornix.core.readings.layouts.header import parse_heading
 from sornix.core.readings.layouts.marks import find_marks
 from sornix.core.readings.layouts.rows import HEAD_BYTES, LINE, UNDIVIDED, begin_of
-from sornix.core.readings.layouts.spacing import COLUMNS, spaced
+from sornix.core.readings.layouts.spacing import COLUMNS, spaced, with_units_in_place
 from sornix.core.readings.layouts.weighing import Layout, decimal_line, separator_doubt, weighed
 from sornix.core.readings.tables.dialect import NOTHING_HELD, WORDS, Held, without_header
 from sornix.core.text import capital
@@ -96,6 +96,7 @@ def _prepared(raw: bytes, held: Held, header: int | None, *, thorough: bool) -> 
     raw, signed = _with_signs(raw)
     raw, parted = _with_numbers_apart(raw)
     raw, whole = _with_whole_brackets(raw)
+    raw = with_units_in_place(raw)
     notes = [*remarks.notes, *typeset, *listed, *signed, *parted, *whole]
     raw, layout, doubts = _laid_out(raw, held)
     if header is not None:

@@ -38,7 +38,7 @@ from sornix.core.text.moments import parse_moment
 Floats = NDArray[np.float64]
 MISSING = frozenset(MISSING_MARKS)
 _LONGEST = 60
-_COMPACT = pattern(r"((?:19|20)\d{6})(?:T?(\d{2})(\d{2})(\d{2})?Z?)?")
+_COMPACT = pattern(r"((?:19|20)\d{6})(?:T?(\d{2})(?:(\d{2})(\d{2})?)?Z?)?")
 _ZERO_FIRST = pattern(r"0\d+")
 _SPAN_OF_YEARS = pattern(r"(1[5-9]\d\d|20\d\d)(?:(?<=0)s|\s?[-/–]\s?(\d{2}|\d{4}))")
 _MOST_DIGITS = 15
@@ -267,7 +267,7 @@ def _compact(text: str) -> float | None:
     if found is None:
         return None
     day, hour, minute, second = found.groups()
-    clock = f" {hour}:{minute}:{second or '00'}" if hour else ""
+    clock = f" {hour}:{minute or '00'}:{second or '00'}" if hour else ""
     moment = parse_moment(f"{day[:4]}-{day[4:6]}-{day[6:]}{clock}")
     return None if moment is None else moment.seconds
 

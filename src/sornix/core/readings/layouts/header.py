@@ -58,7 +58,7 @@ _TIGHT_SLASH = pattern(r"^(?P<name>[^/]*[^/\s])\s?/\s?(?P<unit>\S.*)$")
 # Ratios of two of a kind, a quantity to its first value among them, though their second part could
 # be a unit.
 _RATIO = pattern(
-    r"[ΔδdD]?(?P<of>[A-Za-zΑ-ω]{1,3})/(?P=of)_?(?:0|max|min|ref|o|i)?|[SC]/N|N/[CP]|C/[NP]|[wv]/[wv]|m/z"
+    r"[ΔδdD]?(?P<of>[A-Za-zΑ-ω]{1,3})/(?P=of)_?(?:0|max|min|ref|o|i)?|[d∂Δ][A-Za-zΑ-ω]{1,3}/[d∂Δ][A-Za-zΑ-ω]{1,3}|[SC]/N|N/[CP]|C/[NP]|[wv]/[wv]|m/z"
 )
 _FUNCTION = pattern(r"ln|log|lg|log_?(?:2|10)|sqrt|exp|√|Δ|d|1/|asin|arcsin|logit", re.IGNORECASE)
 # units that are told to be none in particular
@@ -70,7 +70,7 @@ _UNIT = (
     r"|lit(?:er|re)s?|volts?|amp(?:ere)?s?|watts?|newtons?|joules?|pascals?|kelvin|celsius|moles?"
     r"|percent)"
     r"|min|mn|h|d|dy|mo|a|yr|day|days|year|years|ha|t|ppm|ppb|rpm|count|counts|cells|NTU|FNU|PSU|psu|RFU|m?AU"
-    r"|dBm?|psi|atm|m?Pas|[mµ]?[Tt]orr|mmHg|inHg|[mµ]?eq|k?lx|lm|[kMG]?Bq|[mµ]?Sv|[mk]?Gy|m?rad|k?Da|cps|cfu|CFU"
+    r"|dBm?|psi|atm|m?Pas|[mµ]?[Tt]orr|mmHg|inHg|[mµ]?eq|k?lx|[Ll]ux|lm|[kMG]?Bq|[mµ]?Sv|[mk]?Gy|m?rad|k?Da|cps|cfu|CFU"
     r"|(?:wt|at|mol|vol) ?%)"
     # a digit alone is a power where one is met: m3, not the number A7 of an instrument
     r"(?:\^[-−+]?\d+|[-−+]\d+|[1-4]|[²³¹⁻]+)?"

@@ -1,10 +1,13 @@
 """Cells that are divided by spaces, or that stand in columns of letters."""
 
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
+from itertools import pairwise
 from types import MappingProxyType
 
 from sornix.core.patterns import pattern
+from sornix.core.readings.layouts.header import units_in
+from sornix.core.readings.layouts.marks import Marks
 from sornix.core.readings.layouts.rows import HEAD_BYTES, first_lines, runs_of
 
 WIDE, ANY, COLUMNS = "wide", "any", "columns"
@@ -80,6 +83,50 @@ def _by_columns(raw: bytes, _spacing: str) -> bytes | None:
             cells, across = [bare.strip()], bare
         found.append(("\t".join(cells) if bare.strip() else "") + line[len(bare) :])
     return "".join(found).encode()
+
+
+_TOKENS = (pattern(r"\S+(?: \S+)*"), pattern(r"\S+"))
+# so many lines above the readings may hold names
+_MOST_ABOVE = 60
+
+
+def with_units_in_place(raw: bytes) -> bytes:
+    """The text with dashes in a line of units where it has none for a name right above it: units
+    that stand below other names than the first ones would go to these."""
+    head = first_lines(raw, _MOST_ABOVE)
+    lines = head.decode("utf-8", "ignore").splitlines(keepends=True)
+    if any(sign in head for sign in (b"\t", b";")) or b"  " not in head:
+        return raw
+    for at, (names, units) in enumerate(pairwise(lines)):
+        below = [line for line in lines[at + 2 : at + 2 + _LEAST_LINES] if line.strip()]
+        found = _in_place(names, units, below) if below and "," not in names else ""
+        if found:
+            begin = len("".join(lines[: at + 1]).encode())
+            return raw[:begin] + found.encode() + raw[begin + len(units.encode()) :]
+    return raw
+
+
+def _in_place(names: str, units: str, below: Sequence[str]) -> str:
+    """A line of units with a dash for each of the names that has none; "" where it is no such line,
+    or has one for each."""
+    for tokens in _TOKENS:
+        above, own = ([*tokens.finditer(line.rstrip())] for line in (names, units))
+        read = [len(tokens.findall(line)) for line in below if _NUMBER_FIRST.match(line)]
+        if not 0 < len(own) < len(above) or len(above) not in read:
+            continue
+        if units_in([one[0] for one in own], Marks()) is None:
+            continue
+        middles = [(one.start() + one.end()) / 2 for one in above]
+        places = [
+            min(range(len(above)), key=lambda i: abs(middles[i] - (one.start() + one.end()) / 2))
+            for one in own
+        ]
+        if places == sorted(set(places)):
+            cells = ["-"] * len(above)
+            for place, one in zip(places, own, strict=True):
+                cells[place] = one[0]
+            return "   ".join(cells) + units[len(units.rstrip("\r\n")) :]
+    return ""
 
 
 # The ways in which spaces divide, each a function that puts tabs in their place, None where there
