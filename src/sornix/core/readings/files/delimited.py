@@ -197,8 +197,14 @@ def _head(ready: Prepared, rows: list[list[str]], marks: Marks, held: Held, wher
     body = after_row(Body(ready.raw, 0, ready.separator, where, 1))
     headings, notes = in_groups(parse_headings(rows[0]), ready.groups)
     units = _unit_row(rows, headings, marks, held)
+    if units is not None and ready.spacing and len(units) < width and "units" not in held:
+        # between spaces nothing tells which names have none
+        units = None
     if units is not None:
         body = after_row(body)
+        if len(units) < len(headings):
+            said = f"{plural(len(headings), 'column')} have {plural(len(units), 'unit')}: these "
+            notes = (*notes, said + "were taken from the left.")
         headings = with_units(headings, units)
     if body.is_blank:
         raise ReadingsError("There is a header row and nothing under it.", where=where)
