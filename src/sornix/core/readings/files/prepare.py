@@ -8,6 +8,7 @@ import csv
 import io
 import re
 from collections import Counter
+from functools import partial
 from itertools import zip_longest
 from typing import NamedTuple
 
@@ -45,6 +46,7 @@ _APART = pattern(rb"(?:(?<=[ \t])|^)([+-])[ \t]+(?=[.,]?\d)", re.MULTILINE)
 _TOUCHING = pattern(rb"(\.\d*(?:[eEdD][-+]?\d+)?)(?=[-+]\d*\.\d)")
 _RANGE = pattern(rb"(?<!\S)\d+\.\d*-\d+\.\d*(?!\S)")
 _LEAST_CELLS = 2
+_IN_BRACKETS = pattern(rb"^[^\r\n]*[(\[][^\r\n]*", re.MULTILINE)
 _NUMBERS = pattern(rb"[\s\d.+*eEdD-]+")
 _OUTER_BARS = pattern(rb"^[ \t]*\|[ \t]*|[ \t]*\|[ \t]*(?=\r?$)", re.MULTILINE)
 
@@ -180,16 +182,18 @@ def _with_whole_brackets(raw: bytes) -> tuple[bytes, list[str]]:
         after = Counter(map(len, whole)).most_common(1)
         if not after or after[0][1] <= before[0][1] or after[0][0] < _LEAST_CELLS:
             continue
-        width, mended = after[0][0], []
-        for line in raw.splitlines(keepends=True):
-            cells = _cells_with_brackets(line.rstrip(b"\r\n"), separator)
-            if len(cells) == width < line.count(separator) + 1:
-                end = line[len(line.rstrip(b"\r\n")) :]
-                quoted = (b'"%b"' % c.strip() if separator in c else c for c in cells)
-                line = separator.join(quoted) + end
-            mended.append(line)
-        return b"".join(mended), [f"{called} within brackets divide no cells."]
+        mended = partial(_in_quotes, separator=separator, width=after[0][0])
+        return _IN_BRACKETS.sub(mended, raw), [f"{called} within brackets divide no cells."]
     return raw, []
+
+
+def _in_quotes(line: "re.Match[bytes]", separator: bytes, width: int) -> bytes:
+    """A line whose cells are so many with brackets kept whole, with these cells in quotation
+    marks; any other as it is."""
+    cells = _cells_with_brackets(line[0], separator)
+    if not len(cells) == width < line[0].count(separator) + 1:
+        return line[0]
+    return separator.join(b'"%b"' % cell.strip() if separator in cell else cell for cell in cells)
 
 
 def _cells_with_brackets(line: bytes, separator: bytes) -> list[bytes]:
@@ -199,20 +203,16 @@ def _cells_with_brackets(line: bytes, separator: bytes) -> list[bytes]:
     if b'"' in line or not (b"(" in line or b"[" in line):
         return parts
     cells: list[bytes] = []
-    at = 0
-    while at < len(parts):
-        end = next((e for e in range(at, len(parts)) if _is_closed(parts[at : e + 1])), at)
-        cells.append(separator.join(parts[at : end + 1]))
-        at = end + 1
-    return cells
-
-
-def _is_closed(parts: list[bytes]) -> bool:
-    """Whether as many brackets open as close."""
-    return all(
-        sum(part.count(one) for part in parts) == sum(part.count(other) for part in parts)
-        for one, other in ((b"(", b")"), (b"[", b"]"))
-    )
+    held: list[bytes] = []
+    depth = 0
+    for part in parts:
+        held.append(part)
+        depth += part.count(b"(") + part.count(b"[") - part.count(b")") - part.count(b"]")
+        if depth <= 0:
+            # what closes without having been opened divides as ever
+            cells += held if depth else [separator.join(held)]
+            held, depth = [], 0
+    return cells + held
 
 
 def _without_lines_under(
