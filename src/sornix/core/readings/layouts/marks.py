@@ -98,7 +98,7 @@ def find_marks(cells: Iterable[str], separator: str) -> tuple[Marks, str]:
     """The marks in the numbers among cells, and a doubt about them in words, or ""."""
     points = commas = 0
     grouped: Counter[str] = Counter()
-    either, several = "", False
+    either, several = "", set[str]()
     for cell in cells:
         text = cell.strip()
         if not text[-1:].isdecimal():
@@ -121,12 +121,14 @@ def find_marks(cells: Iterable[str], separator: str) -> tuple[Marks, str]:
             for mark, form in _GROUPED.items():
                 if form.fullmatch(text):
                     grouped[mark] += 1
-                    several = several or text.count(mark) > 1
+                    several |= {mark} if text.count(mark) > 1 else set()
             # a group before a decimal mark tells of both
             commas += bool(_AFTER_GROUP[","].search(text))
             points += bool(_AFTER_GROUP["."].search(text))
-    # where commas divide no cells, they are as likely decimal marks
-    decimal = "," if commas > points or (commas == points > 0 and separator == ";") else "."
+    # where commas divide no cells, they are as likely decimal marks; 1.234.567 has no decimal point,
+    # and so has 12.345 none beside it
+    likely = commas == points > 0 and separator == ";"
+    decimal = "," if commas > points or likely or ("." in several and not points) else "."
     if decimal == "." and either and not points and not several and separator != ",":
         meant = either.replace(",", ".")
         doubt = f"“{either}” may be {either.replace(',', '')} or {meant}; it was read as {meant}."
