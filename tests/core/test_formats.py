@@ -319,6 +319,13 @@ class Formats(SornixTest):
             self.assert_table(self.read("r.json", text.encode())[0], **columns)
         beside = b'{"names": ["t", "v"], "rows": [[1, 2]], "more": [{"x": 1}, {"x": 2}]}'
         self.assertEqual([t.row_count for t in self.read("r.json", beside)], [1, 2])
+        hourly = {"time": ["2026-03-01T00:00", "2026-03-01T01:00"], "t": [1, 2], "rain": [0, 3]}
+        units = {"time": "iso8601", "t": "°C", "rain": "mm", "wind": "m/s"}
+        (told,) = self.read(
+            "h.json", json.dumps({"hourly_units": units, "hourly": hourly}).encode()
+        )
+        self.assertEqual([column.unit for column in told.columns], ["", "°C", "mm"])
+        self.assertIn("The units of “t”, “rain” are told beside the readings.", told.notes)
         ragged = self.read("r.json", b'[{"x": 1, "l": [1]}, {"x": 2, "l": [1, 2]}]')[0]
         self.assertIn("Lists in “l” are kept as text.", ragged.notes)
 

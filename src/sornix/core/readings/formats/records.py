@@ -13,9 +13,12 @@ from typing import Any, NamedTuple
 from attrs import evolve
 
 from sornix.core.errors import ReadingsError
+from sornix.core.patterns import pattern
 from sornix.core.readings.files.delimited import read_bytes
 from sornix.core.readings.files.kinds import MOST_COLUMNS
 from sornix.core.readings.files.rowwise import table_of_named_rows, table_of_rows
+from sornix.core.readings.layouts.header import is_unit
+from sornix.core.readings.tables.column import NUMBER
 from sornix.core.readings.tables.dialect import Held
 from sornix.core.readings.tables.table import Table, told_of_all, unique_names
 from sornix.core.text import plural, short
@@ -23,6 +26,9 @@ from sornix.core.text import plural, short
 _MOST_EMPTY = 2_000_000
 _LARGEST = sys.float_info.max
 _MOST_TABLES = 100
+# What units of columns are called beside them, and how deep they are looked for.
+_UNITS = pattern(r"(?:.*_)?units?")
+_DEEPEST = 4
 # Lists of so many entries at most become columns.
 _MOST_ENTRIES = 16
 # So many entries may be the place of something.
@@ -75,6 +81,7 @@ def tables_in(value: Any, name: str, where: str, held: Held) -> tuple[Table, ...
         raise ReadingsError(
             f"This JSON would make {plural(len(found), 'table')}.", where=where, remedy=_REMEDY
         )
+    units = dict(_units_told(value, 0))
     tables: list[Table] = []
     problems: list[ReadingsError] = []
     for one in found:
@@ -85,12 +92,40 @@ def tables_in(value: Any, name: str, where: str, held: Held) -> tuple[Table, ...
         except ReadingsError as error:
             problems.append(error)
             continue
+        table = _with_units(table, units)
         tables.append(evolve(table, notes=(*table.notes, *one.notes)))
     if not tables:
         raise problems[0]
     own_names = unique_names(table.name for table in tables)
     tables = [evolve(t, name=own) for t, own in zip(tables, own_names, strict=True)]
     return told_of_all(tables, "file")
+
+
+def _units_told(value: Any, depth: int) -> Iterator[tuple[str, str]]:
+    """The names of columns with their units, as objects called units tell them:
+    "hourly_units": {"rain": "mm"}."""
+    if not isinstance(value, dict) or depth > _DEEPEST:
+        return
+    for key, inner in value.items():
+        if isinstance(inner, dict) and _UNITS.fullmatch(key):
+            yield from ((k, unit) for k, unit in inner.items() if isinstance(unit, str))
+        else:
+            yield from _units_told(inner, depth + 1)
+
+
+def _with_units(table: Table, units: Mapping[str, str]) -> Table:
+    """A table whose columns of numbers have the units that are told of them beside it."""
+    given = {
+        column.name: units[column.name] for column in table.columns
+        if column.kind == NUMBER and not column.unit and is_unit(units.get(column.name, "-"))
+    }  # fmt: skip
+    if not given:
+        return table
+    columns = tuple(evolve(c, unit=given.get(c.name, c.unit)) for c in table.columns)
+    names = short(", ".join(f"“{name}”" for name in given), 60)
+    what, are = ("units", "are") if len(given) > 1 else ("unit", "is")
+    note = f"The {what} of {names} {are} told beside the readings."
+    return evolve(table, columns=columns, notes=(*table.notes, note))
 
 
 def _tables(value: Any, name: str) -> Iterator[Found]:

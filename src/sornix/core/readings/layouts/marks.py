@@ -125,8 +125,8 @@ def find_marks(cells: Iterable[str], separator: str) -> tuple[Marks, str]:
             # a group before a decimal mark tells of both
             commas += bool(_AFTER_GROUP[","].search(text))
             points += bool(_AFTER_GROUP["."].search(text))
-    # where commas divide no cells, they are as likely decimal marks; 1.234.567 has no decimal point,
-    # and so has 12.345 none beside it
+    # where commas divide no cells, they are as likely decimal marks; 1.234.567 has no decimal
+    # point, and so has 12.345 none beside it
     likely = commas == points > 0 and separator == ";"
     decimal = "," if commas > points or likely or ("." in several and not points) else "."
     if decimal == "." and either and not points and not several and separator != ",":
