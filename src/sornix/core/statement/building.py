@@ -176,7 +176,7 @@ class Building:
         try:
             table = table_named(self._tables, series.table)
         except SornixError as error:
-            token = next(t for t in said.tokens if t.text == series.table)
+            token = _where_named(said, series.table)
             near = nearest(series.table, [table.name for table in self._tables])
             raise wrong(token, "no such table.", [f'"{name}"' for name in near]) from error
         # those that it is drawn from; what else it speaks of may be gone
@@ -257,11 +257,15 @@ class Building:
         return evolve(figure, noted=noted) if noted else figure
 
 
+def _where_named(said: Said, name: str) -> Token:
+    """The word of a sentence that is a name; its first where none is."""
+    return next((token for token in said.tokens if token.text == name), said.tokens[0])
+
+
 def _no_column(said: Said, name: str, table: Table) -> StatementError:
     """What is wrong where a sentence names a column that is not there, at its word."""
-    token = next((t for t in said.tokens if t.text == name), said.tokens[0])
     near = nearest(name, table.column_names)
-    return wrong(token, f"there is no such column in “{table.name}”.", near)
+    return wrong(_where_named(said, name), f"there is no such column in “{table.name}”.", near)
 
 
 def _axis_of_note(note: Note, around: Around, direction: str) -> str:

@@ -107,7 +107,7 @@ def _along_words_or_numbers(
     quantities = [column for column in ranked if column.name in measured]
     if named is not None and named.role == GROUPS and _are_of_groups(named, drawn, quantities):
         return Along(named.column, GROUPS, _of_several(named.column))
-    runs = [one.column for one in seen if one.role == NUMBERED and _counts_something(one.column)]
+    runs = _things(seen)
     if runs and _are_called_in_order(quantities):
         return Along(runs[0], QUANTITY, f"each “{runs[0].name}” has its number")
     if len(quantities) > 1:
@@ -125,12 +125,17 @@ def _along_words_or_numbers(
 
 def _numbered_pairs(seen: Sequence[Seen], numbers: Sequence[Column]) -> Column | None:
     """The numbers of things that were measured before and after; None where they were not."""
-    things = [one.column for one in seen if one.role == NUMBERED and _counts_something(one.column)]
+    things = _things(seen)
     if len(numbers) != 2 or not things or things[0].count > _MANY_NAMES:
         return None
     words = [set(re.findall(r"[a-z]+", column.name.casefold())) for column in numbers]
     told = any(a in words[0] and b in words[1] for a, b in _BEFORE_AND_AFTER)
     return things[0] if told and numbers[0].unit == numbers[1].unit else None
+
+
+def _things(seen: Sequence[Seen]) -> list[Column]:
+    """The columns of numbers that are those of things: runs, and not just rows."""
+    return [one.column for one in seen if one.role == NUMBERED and _counts_something(one.column)]
 
 
 def _are_called_in_order(quantities: Sequence[Column]) -> bool:
@@ -168,7 +173,7 @@ def _along_what_is_left(
         return Along(codes[0], CODES, why)
     if codes and len(ranked) > 1:
         return Along(ranked[0], QUANTITY, "there are two columns of numbers")
-    runs = [one.column for one in seen if one.role == NUMBERED and _counts_something(one.column)]
+    runs = _things(seen)
     if runs and quantities:
         return Along(runs[0], QUANTITY, f"each “{runs[0].name}” has its number")
     same = [one.column for one in seen if one.role == CONSTANT]

@@ -39,7 +39,7 @@ _PARTS = tuple(
         r"sec(?:ond)?s?",
     )
 )
-_OF_DAY = _PARTS[3:]
+_UP_TO_DAY, _OF_DAY = _PARTS[:3], _PARTS[3:]
 # seconds go up to 60 where one is put in
 _MOST_OF_DAY = (24, 59, 60)
 _GREATEST = pattern(r"max(?:imum)?s?", re.IGNORECASE)
@@ -101,8 +101,7 @@ def _rules(table: Table) -> Iterator[tuple[str, Rule]]:
     dates = [one for one in times if one.form == DATE]
     clocks = [one for one in times if one.form == CLOCK]
     if len(dates) == len(clocks) == 1:
-        date, clock = dates[0].name, clocks[0].name
-        yield f"{date} {clock}", Together(date, clock)
+        yield _by_its_parts(Together(dates[0].name, clocks[0].name))
     elif len(clocks) == len(times) == 1:
         yield from _for_clock(table.columns, clocks[0])
     elif len(dates) == len(times) == 1:
@@ -113,12 +112,11 @@ def _rules(table: Table) -> Iterator[tuple[str, Rule]]:
 
 def _for_clock(columns: Sequence[Column], clock: Column) -> Iterator[tuple[str, Rule]]:
     """Times of day with their days before them, in columns of parts; else as they go on."""
-    days, parts = _days_of_year(columns), _parts(columns, _PARTS[:3])
+    days, parts = _days_of_year(columns), _parts(columns, _UP_TO_DAY)
     if days is not None:
-        whole = evolve(days, clock=clock.name)
-        yield " ".join(whole.inputs()), whole
-    elif len(parts) == len(_PARTS[:3]):
-        yield _of_parts([*parts, clock.name])
+        yield _by_its_parts(evolve(days, clock=clock.name))
+    elif len(parts) == len(_UP_TO_DAY):
+        yield _by_its_parts(DateParts((*parts, clock.name)))
     elif _goes_over_midnight(clock):
         yield f"{clock.name} going on", GoingOn(clock.name)
 
@@ -127,28 +125,29 @@ def _for_date(columns: Sequence[Column], date: Column) -> Iterator[tuple[str, Ru
     """Dates with hours, minutes and seconds, or with times of day written as numbers."""
     parts = _parts(columns, _OF_DAY)
     if len(parts) > 1 and _are_in_day(columns, parts):
-        yield _of_parts([date.name, *parts])
+        yield _by_its_parts(DateParts((date.name, *parts)))
         return
     hours = [one for one in columns if _are_of_day(one, date)]
     if len(hours) == 1:
-        yield f"{date.name} {hours[0].name}", Together(date.name, hours[0].name)
+        yield _by_its_parts(Together(date.name, hours[0].name))
 
 
 def _for_numbers(columns: Sequence[Column]) -> Iterator[tuple[str, Rule]]:
     """Days of years, parts from years on, or counts."""
     days, parts = _days_of_year(columns), _parts(columns)
     if days is not None:
-        yield " ".join(days.inputs()), days
+        yield _by_its_parts(days)
     elif len(parts) > 1:
-        yield _of_parts(parts)
+        yield _by_its_parts(DateParts(tuple(parts)))
     else:
         counted = [rule for one in columns if (rule := _counted(one)) is not None]
         if len(counted) == 1:
             yield f"{counted[0].column} by the calendar", counted[0]
 
 
-def _of_parts(parts: Sequence[str]) -> tuple[str, Rule]:
-    return " ".join(parts), DateParts(tuple(parts))
+def _by_its_parts(rule: Rule) -> tuple[str, Rule]:
+    """A rule with what its column is called: all that it is put together of."""
+    return " ".join(rule.inputs()), rule
 
 
 def _are_of_day(column: Column, date: Column) -> bool:

@@ -95,11 +95,11 @@ def _prepared(raw: bytes, held: Held, header: int | None, *, thorough: bool) -> 
     raw, typeset = _without_typesetting(_without_rules(raw))
     raw, listed = as_rows(raw)
     raw = _in_usual_quotes(raw)
-    raw, signed = _with_signs(raw)
-    raw, parted = _with_numbers_apart(raw)
-    raw, whole = _with_whole_brackets(raw)
+    notes = [*remarks.notes, *typeset, *listed]
+    for mend in (_with_signs, _with_numbers_apart, _with_whole_brackets):
+        raw, said = mend(raw)
+        notes += said
     raw = with_units_in_place(raw)
-    notes = [*remarks.notes, *typeset, *listed, *signed, *parted, *whole]
     raw, layout, doubts = _laid_out(raw, held)
     if header is not None:
         return Prepared(

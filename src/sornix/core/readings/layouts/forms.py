@@ -68,12 +68,13 @@ Parse = Callable[[str, Marks], Cell | None]
 
 class Form(NamedTuple):
     """A form of numbers: how a cell is understood, what is said of columns of such, by their
-    {names} and {unit}, and how the numbers and what stands beside them are called, by the {name}
-    of their column."""
+    {names} and {unit}, how the numbers and what stands beside them are called, by the {name} of
+    their column, and how many different words have to stand there, if any do."""
 
     parse: Parse
     said: str
     called: tuple[str, str] = ("{name}", "Uncertainty of {name}")
+    words: int = 1
 
 
 # In the order in which they are tried; each cell of a column is in the form, or a plain number.
@@ -103,6 +104,8 @@ FORMS: Mapping[str, Form] = MappingProxyType(
             lettered,
             "Letters behind the numbers of {names} became columns of their own.",
             ("{name}", "Letters of {name}"),
+            # one letter behind all is no letter of a group
+            words=2,
         ),
         "remarks": Form(
             remarked,
@@ -189,11 +192,11 @@ def in_form(
     if len(unit) == 1 and unit.isupper() and _count_up(cells, present, unit):
         return None
     said = form.said.replace("{unit}", unit)
+    if words := {*letters} - {""}:
+        enough = len(words) >= form.words
+        return Written(values, unit, said, tuple(letters), form.called) if enough else None
     beside = numbers if np.isfinite(numbers).any() else None
-    if len({*letters} - {""}) > (form.parse is lettered):
-        return Written(values, unit, said, tuple(letters), form.called)
-    # one letter behind all is no letter of a group
-    return None if any(letters) else Written(values, unit, said, beside, form.called)
+    return Written(values, unit, said, beside, form.called)
 
 
 # What stands for a reading that is too small to be told, or that there is none of.

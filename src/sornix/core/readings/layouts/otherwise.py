@@ -145,7 +145,9 @@ def behind_word(text: str, marks: Marks) -> Cell | None:
     """Day 7: a count of what the word says."""
     match = _COUNTED.fullmatch(text)
     value = number_in(match[2], marks) if match is not None else None
-    return None if match is None or value is None else Cell(value, _WORDS_OF_TIME[match[1].lower()])
+    return (
+        None if match is None or value is None else Cell(value, _WORDS_OF_TIME[match[1].casefold()])
+    )
 
 
 def fraction(text: str, _marks: Marks) -> Cell | None:

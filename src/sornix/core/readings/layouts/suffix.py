@@ -85,7 +85,7 @@ def unit_at_end(text: str) -> tuple[str, str] | None:
 
 def _ratio(unit: str) -> str:
     """A unit of parts that stand apart, of what is in a space, in a time or both; "" for none."""
-    over, *under = [part for part in unit.lower().split("_") if part != "per"]
+    over, *under = [part for part in unit.lower().split("_") if part != "per"] or [""]
     if len(under) == 2 and over in _AMOUNTS and under[0] in _SPACES and under[1] in _TIMES:
         return f"{_AMOUNTS[over]}/({_SPACES[under[0]]} {_TIMES[under[1]]})"
     if len(under) != 1:
