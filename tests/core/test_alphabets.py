@@ -2,8 +2,8 @@
 
 import unittest
 
+from sornix.core.readings.cells.alphabets import code_of
 from sornix.core.readings.files.encoding import names_in_codes
-from sornix.core.readings.layouts.alphabets import code_of
 
 # Names of columns as they are written in many languages, and names of places in rows under them.
 # They were written down before it was tried what is found.

@@ -15,9 +15,9 @@ from pyarrow import parquet
 
 from sornix.core.errors import ReadingsError
 from sornix.core.readings import Table, number_column, read_text, text_column, write_text
-from sornix.core.readings.files.cells import SHORT_BYTES
+from sornix.core.readings.cells.shares import Share
+from sornix.core.readings.files.dividing import SHORT_BYTES
 from sornix.core.readings.files.rowwise import table_of_rows
-from sornix.core.readings.files.shares import Share
 from sornix.core.readings.formats.sources import html_rows, read_file, read_pasted
 from sornix.demo import demo_files
 from tests.base import SornixTest

@@ -310,6 +310,14 @@ class Formats(SornixTest):
             # a series in each record
             ('[{"of": "A", "x": [1, 2, 3, 5], "y": [2, 3, 4, 6]}, {"of": "B", "x": [1], "y": [5]}]',
              {"of": "A, A, A, A, B", "x": "1, 2, 3, 5, 1", "y": "2, 3, 4, 6, 5"}),
+            # records in each record, and pairs of numbers
+            (json.dumps([{"of": "A", "in": [{"t": i, "v": {"x": i + 1}} for i in range(2)]},
+                         {"of": "B", "in": [{"t": 0, "v": {"x": 3}}]}]),
+             {"of": "A, A, B", "t": "0, 1, 0", "v.x": "1, 2, 3"}),
+            ('{"all": [{"of": "A", "in": [[0, 1], [1, 2]]}, {"of": "B", "in": [[0, 5]]}]}',
+             {"of": "A, A, B", "x": "0, 1, 0", "y": "1, 2, 5"}),
+            ('[{"v": {"value": 7.1, "unit": "°C"}}, {"v": {"value": 7.5, "unit": "°C"}}]',
+             {"v.value / °C": "7.1, 7.5", "v.unit": "°C, °C"}),
             (json.dumps([curve, {"name": "v", "v": [2, 4, 6]}]),
              {"t / s": "1, 2, 3, 5", "v": "2, 4, 6, "}),
             (json.dumps([curve, {**curve, "name": ""}]),

@@ -21,7 +21,7 @@ from sornix.core.readings import (
     text_column,
     write_text,
 )
-from sornix.core.readings.files.cells import SHORT_BYTES
+from sornix.core.readings.files.dividing import SHORT_BYTES
 from sornix.core.readings.formats.sources import read_file
 from sornix.demo import demo_text
 from tests.base import SornixTest

@@ -354,7 +354,7 @@ class Repair(TablesTest):
             self.assertEqual(document.tables[0].column(name).cells(), cells)
         self.assertEqual(dict(document.tables[0].column("n").texts), {3: "x", 4: "x"})
         told = new_document(read_text(b"Site,v\nA,1\n,2\nB,3\n,4\n", "t"))
-        self.assertIn("Below each word", told.tables[0].notes[0])
+        self.assertIn("Below each filled cell", told.tables[0].notes[0])
         self.assertEqual(self.change(told, "fill_down", column="Site").tables[0].notes, ())
         with self.assertRaisesRegex(EditRefused, "No cell of “v” is empty below"):
             self.change(document, "fill_down", column="v")

@@ -1,8 +1,8 @@
 """Tables of readings: frozen columns of numbers, times or text; reading them; changing them."""
 
+from sornix.core.readings.cells.header import Heading, parse_heading
 from sornix.core.readings.files.delimited import read_columns, read_text
 from sornix.core.readings.files.textout import write_text
-from sornix.core.readings.layouts.header import Heading, parse_heading
 from sornix.core.readings.tables.column import (
     KIND_WORDS,
     NUMBER,

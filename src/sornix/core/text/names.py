@@ -10,12 +10,23 @@ from sornix.core.patterns import pattern
 _BEHIND = pattern(r",\s.*$|\s(?:at|in|of|from)\s.*$", re.IGNORECASE)
 _TAIL = pattern(r"[\s_.:#-]*(?:\d+(?:[.,]\d+)?|\b[a-h])$", re.IGNORECASE)
 
-# what a column is of, called by a letter or a number: Run A, sample 3, B
-_THING = pattern(
-    r"(?:(?:run|rep(?:licate|eat)?|sample|probe|device|gerät|instrument|sensor|detector|channel|kanal|"
+# what a column or a row is of
+THINGS = (
+    r"(?:run|rep(?:licate|eat)?|sample|probe|device|gerät|instrument|sensor|detector|channel|kanal|"
     r"tank|plot|site|station|batch|series|serie|set|test|trial|day|tag|group|gruppe|lane|well|tube|"
-    r"cell|subject|animal|plate|cage|messung|no\.?|nr\.?)[ _-]?)?(?:[A-Z]|\d{1,3}|[IVX]{1,4})",
+    r"cell|subject|animal|plate|cage|messung|no\.?|nr\.?)"
+)
+# called by a letter or a number: Run A, sample 3, B
+_THING = pattern(rf"(?:{THINGS}[ _-]?)?(?:[A-Z]|\d{{1,3}}|[IVX]{{1,4}})", re.IGNORECASE)
+# what is remarked beside readings
+REMARK_NAME = pattern(
+    r"remarks?|comments?|notes?|bemerkung(?:en)?|kommentar|remarque|observaciones|info|description|"
+    r"flag|quality|operator|analyst",
     re.IGNORECASE,
+)
+# a day by its number in its year
+DAY_OF_YEAR = pattern(
+    r"doy|day[ _]?of[ _](?:the[ _])?year|y(?:ear[ _]?)?day|j(?:ulian)?[ _]?day", re.IGNORECASE
 )
 # whose number at the end counts atoms: NO3 is no third NO
 _FORMULA = pattern(

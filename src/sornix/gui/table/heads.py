@@ -5,7 +5,7 @@ from PyQt6.QtGui import QColor, QFont, QFontMetrics, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QHeaderView
 
 from sornix.core.readings import KIND_WORDS, TEXT, Column
-from sornix.core.readings.layouts.header import is_unit
+from sornix.core.readings.cells.header import is_unit
 from sornix.core.text import unit_words
 from sornix.gui.base.theme import Theme
 from sornix.gui.table.gridmodel import GridModel, Tag

@@ -12,7 +12,7 @@ from sornix.core.document import Document, change_table
 from sornix.core.drawing import style_of
 from sornix.core.figure import own_axis
 from sornix.core.readings import Table, table_named
-from sornix.core.readings.layouts.header import parse_heading
+from sornix.core.readings.cells.header import parse_heading
 from sornix.core.text import counted, plural
 from sornix.gui.base.plain import plain_label, plain_tip
 from sornix.gui.base.theme import Theme

@@ -9,8 +9,8 @@ from sornix.core.cautions.caution import Finding, Remedy, View
 from sornix.core.figure import AXES, axis_list, column_or_rows, set_kind
 from sornix.core.patterns import pattern
 from sornix.core.readings import NUMBER, TEXT, Column, table_named
+from sornix.core.readings.cells.forms import are_identifiers
 from sornix.core.readings.files.kinds import Manner, kind_of
-from sornix.core.readings.layouts.forms import are_identifiers
 
 _MOST = 30
 _NUMBER_FIRST = pattern(r"[<>≤≥~≈€$£(]?\s?[-+−]?[.,]?\d")

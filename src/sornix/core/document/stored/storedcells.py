@@ -16,10 +16,10 @@ from attrs import evolve
 
 from sornix.core.letters import has_half, whole_letters
 from sornix.core.readings import NUMBER, TEXT, TIME, Column, Table, unique_names, write_text
+from sornix.core.readings.cells.marks import number_in
 from sornix.core.readings.files.body import Body, Cells, Moments
-from sornix.core.readings.files.cells import divide
+from sornix.core.readings.files.dividing import divide
 from sornix.core.readings.files.kinds import Manner
-from sornix.core.readings.layouts.marks import number_in
 from sornix.core.readings.tables.column import NO_TEXTS, Floats, Texts
 
 _NOTHING_HIDDEN = Manner(missing=())

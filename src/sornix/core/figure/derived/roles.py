@@ -34,6 +34,7 @@ from sornix.core.patterns import pattern
 from sornix.core.readings import NUMBER, TEXT, TIME, Column, Table
 from sornix.core.readings.tables.column import NAMELESS, pieces
 from sornix.core.readings.tables.rule import Counted, DateParts, DayOfYear, Together
+from sornix.core.text.names import REMARK_NAME
 
 # Not drawn: nothing or one thing in every cell, numbers of rows, words about readings, the same
 # quantity once more in another unit, the least and greatest beside a mean.
@@ -59,11 +60,6 @@ _NUMBERED = pattern(
     r"|obs\.?|observation|entry|lfd\.? ?nr\.?|sample(?: ?(?:no\.?|nr\.?|id|number))?|probe"
     r"|s(?:r|erial)?\.? ?no\.?|lp\.?|num\.?|reading|run(?: ?no\.?)?|peak ?(?:#|no\.?)?|scan"
     r"|event|unnamed.*|)",
-    re.IGNORECASE,
-)
-_REMARK = pattern(
-    r"remarks?|comments?|notes?|bemerkung(?:en)?|kommentar|remarque|observaciones|info|description|"
-    r"flag|quality|operator|analyst",
     re.IGNORECASE,
 )
 _STANDS_FOR = pattern(
@@ -278,7 +274,7 @@ def _seen_numbers(
 def _role_of_words(column: Column) -> str:
     words = [str(cell) for cell in column.values if cell]
     different = len(set(words))
-    if _REMARK.fullmatch(column.name.strip()):
+    if REMARK_NAME.fullmatch(column.name.strip()):
         return REMARK
     if different == 1 and len(words) > 2:
         return CONSTANT

@@ -5,8 +5,8 @@ from collections.abc import Sequence
 
 from sornix.core.patterns import pattern
 from sornix.core.readings import Column
-from sornix.core.readings.layouts.forms import are_spans_of_years
-from sornix.core.readings.layouts.header import is_unit
+from sornix.core.readings.cells.forms import are_spans_of_years
+from sornix.core.readings.cells.header import is_unit
 from sornix.core.text.months import MONTH_NUMBERS
 
 _STEPS = frozenset(

@@ -7,6 +7,7 @@ from sornix.core.figure.derived.roles import NOT_DRAWN, YEAR, Seen
 from sornix.core.figure.derived.runs import distinct, is_calendar
 from sornix.core.figure.first.order import natural_order
 from sornix.core.readings import TEXT, Column
+from sornix.core.text.names import DAY_OF_YEAR
 
 _FEWEST_YEARS, _MOST_YEARS = 2, 8
 _FEWEST_IN_YEAR = 3
@@ -34,4 +35,4 @@ def seasons(seen: Sequence[Seen]) -> tuple[Column, Column] | None:
 def _is_part_of_year(column: Column) -> bool:
     if column.kind == TEXT:
         return natural_order([str(cell) for cell in column.values if cell]) == "months"
-    return is_calendar(column) or column.name.strip().casefold() in ("doy", "julian day", "yday")
+    return is_calendar(column) or DAY_OF_YEAR.fullmatch(column.name.strip()) is not None

@@ -43,6 +43,7 @@ from sornix.core.figure.first.along import (
     is_part_of_run,
     tells_the_same,
 )
+from sornix.core.figure.first.courses import courses, cut
 from sornix.core.figure.first.order import natural_order
 from sornix.core.figure.first.others import other_ways
 from sornix.core.figure.first.paired import paired
@@ -90,9 +91,13 @@ def _ways(table: Table) -> tuple[Way, ...]:
     seen = roles(table)
     along = along_what(seen)
     up = _upward(seen, along)
-    first = _years_apart(table, seen) or _in_pairs(table, seen) or _drawn(table, seen, along, up)
-    ways = [first]
-    for way in other_ways(table, seen, along, up, first):
+    usual = _drawn(table, seen, along, up)
+    apart = _years_apart(table, seen) or _in_pairs(table, seen)
+    beside = None if apart else _in_courses(table, seen)
+    ways = [apart or beside or usual]
+    # readings of several courses may still be looked at all together
+    others = [usual] if beside else []
+    for way in (*others, *other_ways(table, seen, along, up, apart or usual)):
         if all(way.figure != known.figure for known in ways):
             ways.append(way)
     return tuple(ways[: 1 + _MOST_WAYS])
@@ -183,6 +188,25 @@ def _years_apart(table: Table, seen: Sequence[Seen]) -> Way | None:
         return None
     return Way(figure, f"a line for each “{year.name}”",
                f"Each “{part.name}” of each “{year.name}” stands once.")  # fmt: skip
+
+
+def _in_courses(table: Table, seen: Sequence[Seen]) -> Way | None:
+    """A series for each of several groups, where one quantity was read along the same in each."""
+    found = courses(seen)
+    if found is None:
+        return None
+    x, role, groups, rows = found
+    up = _upward(seen, Along(x, role, ""))
+    if len(up) != 1:
+        return None
+    first, y = cut(x, rows), cut(up[0], rows)
+    whole = _against(table, seen, Along(first, role, ""), [(first, y)])
+    try:
+        figure = split_series(whole.figure, (table,), "s1", groups.name)
+    except EditRefused:
+        return None
+    return Way(figure, f"a series for each “{groups.name}”",
+               f"“{x.name}” goes one way in each “{groups.name}”.")  # fmt: skip
 
 
 def _in_pairs(table: Table, seen: Sequence[Seen]) -> Way | None:

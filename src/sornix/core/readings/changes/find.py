@@ -5,8 +5,8 @@ import re
 import numpy as np
 
 from sornix.core.patterns import pattern
+from sornix.core.readings.cells.marks import number_in
 from sornix.core.readings.files.kinds import Manner
-from sornix.core.readings.layouts.marks import number_in
 from sornix.core.readings.tables.column import NUMBER, TEXT, Column
 from sornix.core.readings.tables.table import Table
 

@@ -14,10 +14,10 @@ from numpy.typing import NDArray
 
 from sornix.core.errors import EditRefused, SornixError
 from sornix.core.patterns import pattern
+from sornix.core.readings.cells.header import Heading, parse_heading
+from sornix.core.readings.cells.marks import Marks
 from sornix.core.readings.changes.fill import filled_down
 from sornix.core.readings.files.kinds import ABOVE_EMPTY, Manner, kind_of, make_column
-from sornix.core.readings.layouts.header import Heading, parse_heading
-from sornix.core.readings.layouts.marks import Marks
 from sornix.core.readings.tables.column import KIND_WORDS, NUMBER, TEXT, TIME, Column, Floats
 from sornix.core.readings.tables.origin import Change
 from sornix.core.readings.tables.rules import recomputed, rule_from_json, with_rule

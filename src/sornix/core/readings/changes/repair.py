@@ -11,9 +11,9 @@ from attrs import evolve
 
 from sornix.core.errors import EditRefused
 from sornix.core.patterns import pattern
-from sornix.core.readings.layouts import otherwise as written
-from sornix.core.readings.layouts.forms import FORMS as WRITTEN
-from sornix.core.readings.layouts.marks import Marks, number_in
+from sornix.core.readings.cells import otherwise as written
+from sornix.core.readings.cells.forms import FORMS as WRITTEN
+from sornix.core.readings.cells.marks import Marks, number_in
 from sornix.core.readings.tables.column import NUMBER, Column
 from sornix.core.text import plural
 from sornix.core.text.lengths import LONGEST_NUMBER

@@ -7,8 +7,8 @@ import numpy as np
 from attrs import evolve
 
 from sornix.core.patterns import pattern
+from sornix.core.readings.cells.lasting import LATEST, STAMP
 from sornix.core.readings.changes.operations import apply_change
-from sornix.core.readings.layouts.lasting import LATEST, STAMP
 from sornix.core.readings.tables.column import NUMBER, TEXT, TIME, Column
 from sornix.core.readings.tables.origin import Change
 from sornix.core.readings.tables.rule import (
@@ -25,6 +25,7 @@ from sornix.core.readings.tables.table import Table, unique_names
 from sornix.core.readings.tables.timerules import going_on, hours_of, moments_of
 from sornix.core.text.moments import CLOCK, DATE
 from sornix.core.text.months import MONTH_NUMBERS
+from sornix.core.text.names import DAY_OF_YEAR
 
 # The names of the parts of a time, coarse to fine.
 _PARTS = tuple(
@@ -49,9 +50,7 @@ _LEAST_YEAR = 1000
 # Years, days of years, times of day, and from and to before what they reach.
 _OF_DAYS = (
     _PARTS[0],
-    pattern(
-        r"doy|day[ _]?of[ _](?:the[ _])?year|y(?:ear[ _]?)?day|j(?:ulian)?[ _]?day", re.IGNORECASE
-    ),
+    DAY_OF_YEAR,
     pattern(r"hours?|hr|hhmm|time|clock|hour[ _/]?min(?:ute)?s?", re.IGNORECASE),
 )
 _HOURS = pattern(rf"{_PARTS[3].pattern}|hour[ _]of[ _](?:the[ _])?day", re.IGNORECASE)

@@ -9,16 +9,17 @@ import numpy as np
 from attrs import evolve
 
 from sornix.core.patterns import pattern
+from sornix.core.readings.cells.header import Heading, is_unit
+from sornix.core.readings.cells.marks import is_number
 from sornix.core.readings.files.kinds import Known, Manner, kept_as_words, make_column, time_notes
-from sornix.core.readings.layouts.header import Heading, is_unit
-from sornix.core.readings.layouts.marks import is_number
 from sornix.core.readings.tables.column import NAMELESS, NUMBER, TEXT, TIME, Column, time_column
 from sornix.core.readings.tables.table import unique_names
-from sornix.core.text.moments import CLOCK
+from sornix.core.text.moments import CLOCK, DATE
 
 # What a column of units is called; more of them are numbered.
 _OF_UNITS = pattern(
-    r"(?:units?|einheit(?:en)?|unités?|unidad(?:es)?|unità|uom)(?: \d+)?", re.IGNORECASE
+    r"(?:[^\s.]{1,40}\.)?(?:units?|einheit(?:en)?|unités?|unidad(?:es)?|unità|uom)(?: \d+)?",
+    re.IGNORECASE,
 )
 
 _HALF = pattern(r"[ap]\.?\s?m\.?", re.IGNORECASE)
@@ -33,7 +34,7 @@ def holds_units(column: Column) -> bool:
 def taken_together(known: Sequence[Known], manner: Manner) -> list[Known]:
     """Columns with what those beside them say of them; where none has numbers or times, those of
     words that hold some numbers are of numbers, so that they can be looked at and repaired."""
-    found = _with_halves_of_days(_with_units_beside(known))
+    found = _with_days_beside(_with_halves_of_days(_with_units_beside(known)))
     if any(one.column.has_places and one.column.count for one in found):
         return found
     return [_with_some_numbers(one, manner) for one in found]
@@ -57,11 +58,26 @@ def _with_halves_of_days(known: Sequence[Known]) -> list[Known]:
         column = time_column(times.name, seconds, CLOCK, times.texts)
         said = f"“{halves.name}” tells the half of the day of {{names}}."
         # twelve hours go over midnight where twenty-four do not
-        midnight = f"“{times.name}” goes over midnight"
-        others = [note for note in before.notes if not note.startswith(midnight)]
-        notes = (*time_notes(column, column.cells()), *others, said)
+        notes = (*time_notes(column, column.cells()), *_without_midnight(before), said)
         found[at] = before._replace(column=column, notes=notes)
     return found
+
+
+def _with_days_beside(known: Sequence[Known]) -> list[Known]:
+    """Columns of which a clock that goes over midnight is not spoken of where days stand beside
+    it."""
+    if not any(one.column.kind == TIME and one.column.form == DATE for one in known):
+        return list(known)
+    return [
+        one._replace(notes=_without_midnight(one)) if one.column.form == CLOCK else one
+        for one in known
+    ]
+
+
+def _without_midnight(known: Known) -> tuple[str, ...]:
+    """What is said of a clock, but for that it goes over midnight."""
+    midnight = f"“{known.column.name}” goes over midnight"
+    return tuple(note for note in known.notes if not note.startswith(midnight))
 
 
 def _with_some_numbers(known: Known, manner: Manner) -> Known:

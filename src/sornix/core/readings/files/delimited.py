@@ -3,6 +3,7 @@
 import csv
 import io
 from collections.abc import Mapping, Sequence
+from functools import partial
 from pathlib import Path
 from typing import NamedTuple
 
@@ -10,10 +11,19 @@ import numpy as np
 from attrs import evolve
 
 from sornix.core.errors import ReadingsError, refusal
+from sornix.core.readings.cells.header import (
+    Heading,
+    in_groups,
+    parse_headings,
+    unit_cells,
+    units_in,
+)
+from sornix.core.readings.cells.marks import Marks, settled_marks
+from sornix.core.readings.cells.standins import told_stand_ins, without_stand_ins
 from sornix.core.readings.files.beside import taken_together, with_spreads
 from sornix.core.readings.files.body import Body, Cells, Moments
-from sornix.core.readings.files.cells import Ragged, after_row, divide, found_kinds
 from sornix.core.readings.files.dateorder import find_order
+from sornix.core.readings.files.dividing import Ragged, after_row, divide, found_kinds
 from sornix.core.readings.files.encoding import Decoded, check_lines, utf8
 from sornix.core.readings.files.kinds import (
     MOST_COLUMNS,
@@ -28,18 +38,15 @@ from sornix.core.readings.files.kinds import (
 from sornix.core.readings.files.prepare import Prepared, prepare, word_of
 from sornix.core.readings.files.rowwise import table_of_rows
 from sornix.core.readings.layouts.blocks import blocks_in, titles_of
-from sornix.core.readings.layouts.header import (
-    Heading,
-    in_groups,
-    parse_headings,
-    unit_cells,
-    units_in,
-    with_units,
-)
-from sornix.core.readings.layouts.marks import Marks, settled_marks
 from sornix.core.readings.layouts.rows import begin_of, numbered_rows
-from sornix.core.readings.layouts.standins import told_stand_ins, without_stand_ins
-from sornix.core.readings.tables.column import NUMBER, TIME, Column, moments_column, number_column
+from sornix.core.readings.layouts.subnames import under_names
+from sornix.core.readings.tables.column import (
+    NUMBER,
+    TIME,
+    Column,
+    moments_column,
+    number_column,
+)
 from sornix.core.readings.tables.dialect import NOTHING_HELD, WORDS, Dialect, Held, ReadAs
 from sornix.core.readings.tables.table import Table, told_of_all, unique_names
 from sornix.core.text import capital, plural
@@ -48,6 +55,8 @@ from sornix.core.text import capital, plural
 _MANY_ROWS = 20_000
 # So many cells of a time column are looked at for their offsets from universal time.
 _OFFSET_SAMPLE = 50
+# Units stand above readings.
+_LEAST_UNDER = 2
 
 
 def read_bytes(path: Path) -> bytes:
@@ -191,37 +200,47 @@ def _head(ready: Prepared, rows: list[list[str]], marks: Marks, held: Held, wher
             remedy="Choose a text file with one row of readings a line.",
         )
     if ready.header == 0:
-        headings = [Heading(f"Column {i + 1}") for i in range(len(rows[0]))]
+        named = [Heading(ready.captions.name)] if ready.captions is not None else []
+        headings = [*named, *(Heading(f"Column {i + 1}") for i in range(len(rows[0]) - len(named)))]
         numbered = ("There is no header row, so the columns are numbered.",)
-        return _Head(headings, Body(ready.raw, 0, ready.separator, where, 1), False, numbered)
+        body = Body(ready.raw, 0, ready.separator, where, 1)
+        return _Head(_with_words(headings, ready), body, False, numbered)
     body = after_row(Body(ready.raw, 0, ready.separator, where, 1))
     headings, notes = in_groups(parse_headings(rows[0]), ready.groups)
-    units = _unit_row(rows, headings, marks, held)
-    if units is not None and ready.spacing and len(units) < width and "units" not in held:
-        # between spaces nothing tells which names have none
-        units = None
-    if units is not None:
+    free = not held.get("units") and "lying" not in ready.doubts
+    units_of = partial(_unit_row, ready, marks, held, width)
+    under = under_names(headings, rows[1:], marks, units_of, free=free)
+    for _ in range(under.rows):
         body = after_row(body)
-        if len(units) < len(headings):
-            said = f"{plural(len(headings), 'column')} have {plural(len(units), 'unit')}: these "
-            notes = (*notes, said + "were taken from the left.")
-        headings = with_units(headings, units)
     if body.is_blank:
         raise ReadingsError("There is a header row and nothing under it.", where=where)
-    return _Head(headings, body, units is not None, notes)
+    headings = _with_words(under.headings, ready)
+    return _Head(headings, body, under.units, (*notes, *under.notes))
+
+
+def _with_words(headings: list[Heading], ready: Prepared) -> list[Heading]:
+    """Headings of which the first is over words, where these are captions."""
+    if ready.captions is None or not ready.captions.words:
+        return headings
+    return [headings[0]._replace(words=True), *headings[1:]]
 
 
 def _unit_row(
-    rows: list[list[str]], headings: list[Heading], marks: Marks, held: Held
-) -> list[str] | None:
+    ready: Prepared, marks: Marks, held: Held, width: int, headings: list[Heading],
+    rows: Sequence[Sequence[str]],
+) -> list[str] | None:  # fmt: skip
+    """The units in the first of the rows under the names, of a text as wide as its widest row."""
     if "units" in held:
-        return unit_cells(rows[1]) if held["units"] and len(rows) > 1 else None
-    if len(rows) < 3:
+        return unit_cells(rows[0]) if held["units"] and rows else None
+    if len(rows) < _LEAST_UNDER:
         return None
-    found = units_in(rows[1], marks)
+    found = units_in(list(rows[0]), marks)
+    if found is None or (ready.spacing and len(found) < width):
+        # between spaces nothing tells which names have none
+        return None
     told = [heading.unit for heading in headings]
     # names with units over a row of units: the same ones once more
-    return found if found is not None and (not any(told) or found == told) else None
+    return found if not any(told) or found == told else None
 
 
 def _columns(
@@ -235,7 +254,7 @@ def _columns(
     order, doubt = find_order(parts, titles)
     wanted = held.get("order", "") if order else ""
     manner = manner._replace(order=wanted or order or "day")
-    kinds = found_kinds(sample, width, manner)
+    kinds = found_kinds(sample, headings, manner)
     divided = divide(body, kinds, manner, thorough=thorough or width == 1)
     cells = divided.columns
     if doubt and not wanted:
@@ -252,7 +271,7 @@ def _columns(
     cells = [cells[i] for i in there]
     names = unique_names(headings[i].name or f"Column {i + 1}" for i in there)
     known = [
-        _column(Heading(name, headings[i].unit), column, manner)
+        _column(headings[i]._replace(name=name), column, manner)
         for name, i, column in zip(names, there, cells, strict=True)
     ]
     found = tuple(dict.fromkeys(mark for one in known for mark in one.missing))

@@ -11,7 +11,7 @@ from sornix.core.errors import ReadingsError
 from sornix.core.letters import printable
 from sornix.core.marked import UTF16
 from sornix.core.patterns import pattern
-from sornix.core.readings.layouts.alphabets import code_of, ranked_codes
+from sornix.core.readings.cells.alphabets import code_of, ranked_codes
 from sornix.core.readings.layouts.ending import passed_over
 from sornix.core.readings.layouts.rows import HEAD_BYTES, LONGEST_LINE
 from sornix.core.readings.tables.dialect import WORDS

@@ -11,11 +11,11 @@ from numpy.typing import NDArray
 
 from sornix.core.errors import ReadingsError
 from sornix.core.patterns import pattern
+from sornix.core.readings.cells.header import Heading, is_unit, unit_for
+from sornix.core.readings.cells.marks import Marks, has_digit, is_number, number_in
+from sornix.core.readings.cells.standins import without_stand_ins
 from sornix.core.readings.files.dateorder import may_be_date
 from sornix.core.readings.layouts.bits import A_NUMBER
-from sornix.core.readings.layouts.header import Heading, is_unit, unit_for
-from sornix.core.readings.layouts.marks import Marks, has_digit, is_number, number_in
-from sornix.core.readings.layouts.standins import without_stand_ins
 from sornix.core.readings.tables.column import (
     NUMBER,
     TEXT,
@@ -28,6 +28,7 @@ from sornix.core.readings.tables.column import (
 )
 from sornix.core.readings.tables.dialect import MISSING_MARKS
 from sornix.core.text import short
+from sornix.core.text.names import DAY_OF_YEAR, REMARK_NAME
 
 # A column in which at least this share of the cells are numbers is a number column with text in
 # it, to be reported; below that it is a text column in which numbers occur.
@@ -35,6 +36,8 @@ _MOSTLY = 0.5
 # More columns than this are no table of readings that anyone looks at.
 MOST_COLUMNS = 20_000
 _MANY = 10_000
+# so many cells tell whether they are numbers in another form
+_MANY_ROWS = 2000
 # dates without marks have eight
 _FEW_SIGNS = 7
 _USUAL_MARKS = frozenset(MISSING_MARKS)
@@ -63,8 +66,8 @@ _ZONE = pattern(
 _HALF_DAY = 43_200.0
 # what is said of {names}, until they are filled
 ABOVE_EMPTY = (
-    "Below each word of {names} are empty cells; “Fill empty cells from above”, in the menu of the "
-    "column, fills them."
+    "Below each filled cell of {names} are empty ones; “Fill empty cells from above”, in the menu "
+    "of the column, fills them."
 )
 
 
@@ -101,19 +104,21 @@ def notes_of(known: Sequence[Known]) -> tuple[str, ...]:
     return tuple(note.replace("{names}", short(names, 60)) for note, names in named.items())
 
 
-def kind_of(cells: Iterable[str], manner: Manner) -> str:
-    """The kind that the present cells suggest; number where there are none."""
+def kind_of(cells: Iterable[str], manner: Manner, name: str = "") -> str:
+    """The kind that the present cells of a column of that name suggest; number where there are
+    none."""
     present = [cell for cell in cells if cell.strip() not in _USUAL_MARKS]
     numbers = sum(number_in(cell, manner.marks) is not None for cell in present)
     if numbers >= _MOSTLY * len(present):
         # names of samples, and dates as 20260128, are to be kept as they stand
         bare = [cell.strip() for cell in present]
-        return TEXT if bare and _are_kept(bare) else NUMBER
+        kept = bare and DAY_OF_YEAR.fullmatch(name.strip()) is None and _are_kept(bare)
+        return TEXT if kept else NUMBER
     likely = [cell for cell in present if may_be_date(cell)]
     if len(likely) < _MOSTLY * len(present):
         return TEXT
-    from sornix.core.readings.layouts.forms import are_spans_of_years
-    from sornix.core.readings.layouts.lasting import are_durations
+    from sornix.core.readings.cells.forms import are_spans_of_years
+    from sornix.core.readings.cells.lasting import are_durations
 
     bare = [cell.strip() for cell in likely]
     if are_durations(bare) or (len(bare) > 1 and are_spans_of_years(bare)):
@@ -134,7 +139,7 @@ def _are_kept(cells: Sequence[str]) -> bool:
     if not any(cell.isalnum() and (cell[0] == "0" or len(cell) > _FEW_SIGNS or not cell.isdigit())
                for cell in cells):  # fmt: skip
         return False
-    from sornix.core.readings.layouts.forms import are_compact_dates, are_identifiers
+    from sornix.core.readings.cells.forms import are_compact_dates, are_identifiers
 
     return are_identifiers(cells) or are_compact_dates(cells)
 
@@ -157,10 +162,12 @@ def make_column(
     *,
     settled: bool = False,
 ) -> Known:
-    """The column of these cells; `kind` None finds it. Unless `settled`, a number column that is
-    text for the most part becomes one of text."""
+    """The column of these cells; `kind` None finds it, if they are not known to be words. Unless
+    `settled`, a number column that is text for the most part becomes one of text."""
     stripped = [cell.strip() for cell in cells]
-    kind = kind or kind_of(_some(stripped), manner)
+    if heading.words:
+        return Known(text_column(heading.name, stripped, heading.unit))
+    kind = kind or kind_of(_some(stripped), manner, heading.name)
     if not settled and kind != NUMBER and _begins_with_digits(stripped):
         # what is a date with points is no number with another decimal mark
         known = _otherwise_written(heading, stripped, manner._replace(held=True)
@@ -169,11 +176,14 @@ def make_column(
             return known
     if kind == TEXT:
         words = [("" if text in _USUAL_MARKS and not settled else text) for text in stripped]
-        notes = kept_as_words(words) + _above_empty(words)
+        remarks = REMARK_NAME.fullmatch(heading.name.strip()) is not None
+        notes = kept_as_words(words) + (() if remarks else _above_empty(words))
         return Known(text_column(heading.name, words, heading.unit), notes=notes)
     if kind == TIME:
         column = _time_column(heading, stripped, manner)
-        return Known(column, notes=(*time_notes(column, stripped), *zone_notes(heading)))
+        days = column.form == "day"
+        below = _above_empty([t if t not in _USUAL_MARKS else "" for t in stripped]) if days else ()
+        return Known(column, notes=(*time_notes(column, stripped), *zone_notes(heading), *below))
     return _numbers(heading, stripped, manner, settled=settled)
 
 
@@ -199,7 +209,7 @@ def kept_as_words(words: Sequence[str]) -> tuple[str, ...]:
 
 
 def _above_empty(words: Sequence[str]) -> tuple[str, ...]:
-    """What is to be said of words that stand in the first row of several each."""
+    """What is to be said of words or days that stand in the first row of several each."""
     at = [row for row, word in enumerate(words) if word] if words[:1] != [""] else []
     if len(at) < 2 or any(b - a < 2 for a, b in pairwise([*at, len(words)])):
         return ()
@@ -232,7 +242,7 @@ def _take_powers(
 ) -> tuple[str, ...]:
     """Puts among values, in place, what texts beside them hold if all are numbers with powers of
     ten, 1.5D-03; gives what is to be said of that."""
-    from sornix.core.readings.layouts.forms import FORMS, in_form
+    from sornix.core.readings.cells.forms import FORMS, in_form
 
     found = in_form([*texts.values()], range(len(texts)), FORMS["power"], marks)
     if found is None:
@@ -244,8 +254,13 @@ def _take_powers(
 
 def _otherwise_written(heading: Heading, cells: Sequence[str], manner: Manner) -> Known | None:
     """The column of cells that are numbers in another form."""
-    from sornix.core.readings.layouts.forms import mostly_with_unit, of_places, written
-    from sornix.core.readings.layouts.lasting import clock_times, counted_moments, durations
+    if len(cells) > _MANY_ROWS:
+        # most are not, which their ends tell as well
+        ends = [*cells[: _MANY_ROWS // 2], *cells[-_MANY_ROWS // 2 :]]
+        if _otherwise_written(heading, ends, manner) is None:
+            return None
+    from sornix.core.readings.cells.forms import mostly_with_unit, of_places, written
+    from sornix.core.readings.cells.lasting import clock_times, counted_moments, durations
 
     found = (
         durations(heading.name, heading.unit, cells)
@@ -279,15 +294,19 @@ def _otherwise_written(heading: Heading, cells: Sequence[str], manner: Manner) -
 def _time_column(heading: Heading, cells: Sequence[str], manner: Manner) -> Column:
     """A time column. Where every moment has one offset from universal time its own clock is kept;
     where they differ, all are brought to universal time."""
-    from sornix.core.text.moments import finer, parse_moment
+    from sornix.core.text.moments import Moment, finer, parse_moment
 
     seconds = np.full(len(cells), np.nan)
     offsets = np.full(len(cells), np.nan)
     texts, form = {}, ""
+    # days and times of day come again and again
+    parsed: dict[str, Moment | None] = {}
     for row, text in enumerate(cells):
         if text in _USUAL_MARKS:
             continue
-        moment = parse_moment(text, manner.order or "day")
+        if text not in parsed:
+            parsed[text] = parse_moment(text, manner.order or "day")
+        moment = parsed[text]
         if moment is None:
             texts[row] = text
             continue

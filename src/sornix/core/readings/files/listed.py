@@ -16,6 +16,10 @@ _LABEL = pattern(
     r"[ \t]*[:=](?!//)[ \t]*(?=\S)"
 )
 _BETWEEN = " \t,;|"
+# a line of labels that stands in braces, perhaps as an entry of a list
+_IN_BRACES = pattern(r"^[ \t]*(?:-[ \t]*)?\{(.*)\}[ \t]*(?:,[ \t]*)?$", re.MULTILINE)
+# one of several lines of a record
+_STACKED = pattern(r"[ \t]*(?:-[ \t]+)?([^\W\d][^:=\t]{0,40}?)[ \t]*[:=][ \t]*(\S[^\t]*)")
 _NUMBER = pattern(r"[-+−]?[\d.,]*\d")
 # so many lines, and of all so large a part, have the same labels
 _FEWEST, _MOSTLY, _LOOKED_AT = 3, 0.9, 40
@@ -30,7 +34,8 @@ def as_rows(raw: bytes) -> tuple[bytes, list[str]]:
     """A text with the labels of its lines, or the names of its lists, in a line above the readings;
     and what is to be said of that. Any other as it is."""
     head = raw[:HEAD_BYTES]
-    found = _without_labels(raw) if b"=" in head or b":" in head else None
+    labelled = b"=" in head or b":" in head
+    found = (_without_labels(raw) or _out_of_stacks(raw)) if labelled else None
     if found is None and (begin := _BEGIN.match(head)) is not None:
         found = _out_of_lists(raw, begin.end())
     return found or (raw, [])
@@ -38,7 +43,7 @@ def as_rows(raw: bytes) -> tuple[bytes, list[str]]:
 
 def _without_labels(raw: bytes) -> tuple[bytes, list[str]] | None:
     """The lines of a text that have the same labels as rows under these; None where few have."""
-    lines = raw[:HEAD_BYTES].decode("utf-8", "replace").splitlines()
+    lines = _bare_lines(raw[:HEAD_BYTES])
     head = [line for line in lines[:_LOOKED_AT] if line.strip()]
     labels, count = Counter(map(_labels, head)).most_common(1)[0] if head else ((), 0)
     begin = next((i for i, line in enumerate(head) if _labels(line) == labels), 0)
@@ -46,7 +51,7 @@ def _without_labels(raw: bytes) -> tuple[bytes, list[str]] | None:
         return None
     rows: list[list[str]] = []
     left_out = 0
-    for line in raw.decode("utf-8", "replace").splitlines():
+    for line in _bare_lines(raw):
         found = list(_LABEL.finditer(line))
         if tuple(match["name"] for match in found) != labels:
             left_out += bool(line.strip())
@@ -66,6 +71,35 @@ def _without_labels(raw: bytes) -> tuple[bytes, list[str]] | None:
     said += [passed_over(left_out, "without these labels")] * bool(left_out)
     text = "\n".join("\t".join(row) for row in ([*first, *labels], *rows))
     return f"{text}\n".encode(), said
+
+
+def _bare_lines(raw: bytes) -> list[str]:
+    """The lines of a text without braces around them."""
+    return _IN_BRACES.sub(r"\1", raw.decode("utf-8", "replace")).splitlines()
+
+
+def _out_of_stacks(raw: bytes) -> tuple[bytes, list[str]] | None:
+    """Records of which each line holds a name and what was read, one record below the other, as
+    rows; None for any other text."""
+    last = raw[-HEAD_BYTES:].rstrip().rpartition(b"\n")[2].decode("utf-8", "replace")
+    if not _STACKED.fullmatch(last):
+        return None
+    lines = [line for line in raw.decode("utf-8", "replace").splitlines() if line.strip()]
+    found = [match.groups() if (match := _STACKED.fullmatch(line)) else ("", "") for line in lines]
+    counts = Counter(name for name, _ in found if name)
+    most = max(counts.values(), default=0)
+    names = [name for name, count in counts.items() if count == most]
+    if most < _FEWEST or len(names) < 2:
+        return None
+    begin = next(at for at, (name, _) in enumerate(found) if name in names)
+    stacked, width = found[begin:], len(names)
+    rows = [stacked[at : at + width] for at in range(0, len(stacked), width)]
+    if any([name for name, _ in row] != names for row in rows):
+        return None
+    cells = [names, *([cell for _, cell in row] for row in rows)]
+    said = [f"{plural(width, 'line')} of each record became a row."]
+    said += [passed_over(begin, "above the records")] * bool(begin)
+    return "".join("\t".join(row) + "\n" for row in cells).encode(), said
 
 
 def _labels(line: str) -> tuple[str, ...]:

@@ -13,16 +13,17 @@ from itertools import zip_longest
 from typing import NamedTuple
 
 from sornix.core.patterns import pattern
+from sornix.core.readings.cells.header import parse_heading
+from sornix.core.readings.cells.marks import find_marks
 from sornix.core.readings.files.listed import as_rows
 from sornix.core.readings.files.remarks import remarks_after, without_remarks
+from sornix.core.readings.layouts.captions import Captions, with_captions, without_captions
 from sornix.core.readings.layouts.ending import (
     MOST_LINES,
     passed_over,
     passed_over_below,
     summing_up,
 )
-from sornix.core.readings.layouts.header import parse_heading
-from sornix.core.readings.layouts.marks import find_marks
 from sornix.core.readings.layouts.rows import HEAD_BYTES, LINE, UNDIVIDED, begin_of
 from sornix.core.readings.layouts.spacing import COLUMNS, spaced, with_units_in_place
 from sornix.core.readings.layouts.weighing import Layout, decimal_line, separator_doubt, weighed
@@ -57,7 +58,7 @@ class Prepared(NamedTuple):
     `separator` is what stands between cells now, and `spacing` how spaces were brought to it (see
     SPACED); `width` counts columns, `header` is the line of the names (0 for none), `groups` are
     those of the columns, `doubts` those about words of the dialect, and `notes` say what was found
-    beside the readings.
+    beside the readings. `captions` are those of the first column, None without one.
     """
 
     raw: bytes
@@ -68,6 +69,7 @@ class Prepared(NamedTuple):
     groups: tuple[str, ...]
     doubts: dict[str, str]
     notes: tuple[str, ...]
+    captions: Captions | None = None
 
 
 def prepare(raw: bytes, held: Held = NOTHING_HELD, *, thorough: bool = True) -> Prepared:
@@ -86,6 +88,7 @@ def prepare(raw: bytes, held: Held = NOTHING_HELD, *, thorough: bool = True) -> 
 
 
 def _prepared(raw: bytes, held: Held, header: int | None, *, thorough: bool) -> Prepared:
+    raw, captions = (raw, None) if held.get("lying") else without_captions(raw)
     remarks = without_remarks(raw, thorough=thorough)
     if header is not None and header != remarks.line:
         remarks = remarks_after(raw, header)
@@ -102,9 +105,10 @@ def _prepared(raw: bytes, held: Held, header: int | None, *, thorough: bool) -> 
     raw = with_units_in_place(raw)
     raw, layout, doubts = _laid_out(raw, held)
     if header is not None:
-        return Prepared(
+        found = Prepared(
             raw, layout.separator, layout.spacing, layout.width, header, (), doubts, tuple(notes)
         )
+        return _captioned(found, layout.first, captions)
     before = layout.before - bool(layout.groups)
     if before:
         notes.append(passed_over(before, "before the header"))
@@ -121,10 +125,25 @@ def _prepared(raw: bytes, held: Held, header: int | None, *, thorough: bool) -> 
         doubts["lying" if layout.lying else "header"] = layout.names_doubt
     raw, below = _without_sums(raw, layout.separator)
     notes += below
-    return Prepared(
+    found = Prepared(
         raw, layout.separator, layout.spacing, layout.width, layout.header, layout.groups, doubts,
         tuple(notes),
     )  # fmt: skip
+    return _captioned(found, layout.first, captions)
+
+
+def _captioned(found: Prepared, first: int, captions: Captions | None) -> Prepared:
+    """A text with its captions in a first column from the line of the first reading on."""
+    if captions is None or found.width == 1:
+        return found
+    first = max(first, found.header + 1)
+    return found._replace(
+        raw=with_captions(found.raw, captions, found.separator, found.header, first),
+        width=found.width + 1,
+        groups=("", *found.groups) if found.groups else (),
+        notes=(*found.notes, *captions.notes),
+        captions=captions,
+    )
 
 
 def _in_usual_quotes(raw: bytes) -> bytes:

@@ -10,10 +10,10 @@ from itertools import groupby
 from typing import NamedTuple
 
 from sornix.core.patterns import pattern
+from sornix.core.readings.cells.header import units_in
+from sornix.core.readings.cells.marks import Marks, find_marks, is_number
 from sornix.core.readings.layouts.bits import kind_of_cell
 from sornix.core.readings.layouts.ending import passed_over
-from sornix.core.readings.layouts.header import units_in
-from sornix.core.readings.layouts.marks import Marks, find_marks, is_number
 from sornix.core.readings.layouts.rows import HEAD_BYTES, LINE, begin_of, sample_rows
 from sornix.core.readings.layouts.spacing import ANY, spaced
 from sornix.core.readings.layouts.weighing import Layout, weighed

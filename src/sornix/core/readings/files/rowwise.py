@@ -1,52 +1,45 @@
 """Rows of cells that have kinds of their own, as workbooks, JSON and pasted tables give them."""
 
-import datetime as dt
 from collections.abc import Sequence
 from contextlib import suppress
+from functools import partial
 from itertools import chain
 from typing import Any, NamedTuple
 
-import numpy as np
 from attrs import evolve
-from numpy.typing import NDArray
 
 from sornix.core.errors import ReadingsError
-from sornix.core.readings.files.beside import taken_together, with_spreads
-from sornix.core.readings.files.dateorder import find_order
-from sornix.core.readings.files.kinds import (
-    MOST_COLUMNS,
-    Known,
-    Manner,
-    make_column,
-    need_places,
-    notes_of,
-    offset_note,
-    zone_notes,
-)
-from sornix.core.readings.files.remarks import names_by_number, remark_in, taken_from
-from sornix.core.readings.files.shares import Share, shown
-from sornix.core.readings.layouts.bits import Weight
-from sornix.core.readings.layouts.blocks import blocks_among, side_by_side
-from sornix.core.readings.layouts.ending import (
-    MOST_LINES,
-    passed_over,
-    passed_over_below,
-    summing_up,
-)
-from sornix.core.readings.layouts.header import (
+from sornix.core.readings.cells.header import (
     Heading,
     completed,
     in_groups,
     parse_headings,
     unit_cells,
     units_in,
-    with_units,
 )
-from sornix.core.readings.layouts.marks import Marks, settled_marks
+from sornix.core.readings.cells.marks import Marks, settled_marks
+from sornix.core.readings.files.beside import taken_together, with_spreads
+from sornix.core.readings.files.dateorder import find_order
+from sornix.core.readings.files.kinds import (
+    MOST_COLUMNS,
+    Manner,
+    need_places,
+    notes_of,
+)
+from sornix.core.readings.files.remarks import names_by_number, remark_in, taken_from
+from sornix.core.readings.files.typed import EMPTY, Row, column_of, texts_of
+from sornix.core.readings.layouts.bits import Weight
+from sornix.core.readings.layouts.blocks import blocks_among, side_by_side
+from sornix.core.readings.layouts.captions import Captions, filled, find_captions
+from sornix.core.readings.layouts.ending import (
+    MOST_LINES,
+    passed_over,
+    passed_over_below,
+    summing_up,
+)
 from sornix.core.readings.layouts.naming import Names, lines_under
-from sornix.core.readings.layouts.standins import without_stand_ins
+from sornix.core.readings.layouts.subnames import under_names
 from sornix.core.readings.layouts.weighing import length_of, lightest, weighed_rows
-from sornix.core.readings.tables.column import TIME, moments_column, number_column
 from sornix.core.readings.tables.dialect import (
     NOTHING_HELD,
     Dialect,
@@ -57,16 +50,16 @@ from sornix.core.readings.tables.dialect import (
 from sornix.core.readings.tables.table import Table, unique_names
 from sornix.core.text import plural
 
-_EPOCH = dt.datetime(1970, 1, 1)  # noqa: DTZ001 - plain time, without any zone
 _HEAD_ROWS = 100
+# so many rows under the names tell whether the first of them are no readings
+_MOST_UNDER = 20
+# a sheet without captions in so many rows has none
+_MOST_WITHOUT = 2000
+_MIDNIGHT = " 00:00:00"
 # longer sheets are of one table
 _MOST_DIVIDED = 20_000
-# So many cells of a time column are looked at for their offsets from universal time.
-_OFFSET_SAMPLE = 50
-_EMPTY, _MOST_KEPT = ("", None), 1e15
 # what is decided where a file itself says the names of its columns
 _NAMED: Held = {"header": 1, "units": False}
-Row = Sequence[Any]
 
 
 class _Layout(NamedTuple):
@@ -96,7 +89,10 @@ def table_of_rows(
     if lying:
         rows = _turned(rows, marks)
     rows, told = _without_remarks(rows)
+    rows, captions = (rows, None) if lying else _without_captions(rows, marks)
     layout = _laid_out(rows, marks, held, where)
+    if captions is not None:
+        layout = _with_captions(layout, captions, rows)
     width = len(layout.headings)
     cells = _columns(layout.body, width)
     order, order_doubt = find_order(
@@ -108,7 +104,7 @@ def table_of_rows(
     manner = Manner(marks, order or "day", held.get("missing"), "decimal" in held)
     names = unique_names(h.name or f"Column {i + 1}" for i, h in enumerate(layout.headings))
     known = [
-        _column(Heading(name, heading.unit), column, manner)
+        column_of(heading._replace(name=name), column, manner)
         for name, heading, column in zip(names, layout.headings, cells, strict=True)
     ]
     known = taken_together(known, manner)
@@ -147,12 +143,12 @@ def table_of_named_rows(
 def _turned(rows: Sequence[Row], marks: Marks) -> list[list[Any]]:
     """Columns of rows, without what stands above the first of them."""
     filled = [row for row in rows if _has_cells(row)]
-    head = _texts(filled[:_HEAD_ROWS], marks)
+    head = texts_of(filled[:_HEAD_ROWS], marks)
     if not head:
         return []
     _, names = weighed_rows(head, marks)
     body = filled[names.at or 0 :]
-    width = max(i + 1 for row in body for i, cell in enumerate(row) if cell not in _EMPTY)
+    width = max(i + 1 for row in body for i, cell in enumerate(row) if cell not in EMPTY)
     if len(body) > MOST_COLUMNS:
         raise ReadingsError(f"This would make {plural(len(body), 'column')}.")
     return [[row[i] if i < len(row) else "" for row in body] for i in range(width)]
@@ -164,7 +160,7 @@ def tables_among(rows: Sequence[Row]) -> list[tuple[str, list[Row]]]:
     whole: list[tuple[str, list[Row]]] = [("", list(rows))]
     if not 3 <= len(rows) <= _MOST_DIVIDED:
         return whole
-    texts = _texts(rows, Marks())
+    texts = texts_of(rows, Marks())
     width = max(map(len, texts))
     found: list[tuple[str, list[Row]]] = []
     told = False
@@ -172,7 +168,7 @@ def tables_among(rows: Sequence[Row]) -> list[tuple[str, list[Row]]]:
         part = [row[begin:end] for row in texts]
         for block in blocks_among(part):
             inside = [list(row[begin:end]) for row in rows[block.begin : block.end]]
-            above = _texts(inside[: block.facts], Marks())
+            above = texts_of(inside[: block.facts], Marks())
             head = [[": ".join(filter(None, row))] for row in above]
             found.append((block.title, [*head, *inside[block.facts :]]))
             told = told or bool(head)
@@ -191,7 +187,7 @@ def _laid_out(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Lay
 
 def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layout:
     """Names, units and body of a table in rows. Raises ReadingsError."""
-    head = _texts(rows[:_HEAD_ROWS], marks)
+    head = texts_of(rows[:_HEAD_ROWS], marks)
     filled = [i for i, row in enumerate(head) if any(row)]
     if not filled:
         raise ReadingsError("There are no readings here.", where=where)
@@ -199,7 +195,7 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
     width = len(padded[0])
     weight, names = lightest(padded, marks, held.get("units"))
     notes: list[str] = []
-    doubt, doubtful = "", "lying" if names.lying else "header"
+    doubt, doubtful, units = "", "lying" if names.lying else "header", False
     if "header" in held:
         first, begin = min(held["header"], len(rows)) - 1, 0
     elif names.at is None:
@@ -212,15 +208,18 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
         notes.append(passed_over(before, "before the header", "row"))
     headings = [Heading("")] * width
     if first >= 0:
-        cells = _texts([rows[first]], marks)[0][:width]
+        cells = texts_of([rows[first]], marks)[0][:width]
         headings = parse_headings([*cells, *[""] * (width - len(cells))])
         if "header" not in held:
             headings, said = in_groups(headings, names.groups)
             notes += said
-    units = _unit_row(rows, first + 1, headings, marks, held)
-    if units is not None:
-        headings = with_units(headings, units)
-    begin = max(begin, first + (2 if units is not None else 1))
+    if first >= 0:
+        units_of = partial(_unit_row, held, marks)
+        free = not held.get("units") and not names.lying
+        rest = _padded(texts_of(rows[first + 1 : first + 1 + _MOST_UNDER], marks), where, width)
+        under = under_names(headings, rest, marks, units_of, free=free)
+        headings, units, begin = under.headings, under.units, max(begin, first + 1 + under.rows)
+        notes += under.notes
     between = _between(list(zip(filled, padded, strict=True)), names, weight, marks, held)
     if between:
         begin = max(begin, filled[weight.first])
@@ -232,7 +231,7 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
     notes += below
     if not body:
         raise ReadingsError("There is a header row and nothing under it.", where=where)
-    return _Layout(headings, body, first + 1, units is not None, tuple(notes), doubt, doubtful)
+    return _Layout(headings, body, first + 1, units, tuple(notes), doubt, doubtful)
 
 
 def _without_remarks(rows: Sequence[Row]) -> tuple[Sequence[Row], tuple[str, ...]]:
@@ -240,7 +239,7 @@ def _without_remarks(rows: Sequence[Row]) -> tuple[Sequence[Row], tuple[str, ...
     their names stand in place of the last; and what is to be said of that."""
     top: list[str] = []
     for row in rows[:_HEAD_ROWS]:
-        cells = [cell for cell in row if cell not in _EMPTY]
+        cells = [cell for cell in row if cell not in EMPTY]
         said = remark_in(cells[0]) if len(cells) == 1 and isinstance(cells[0], str) else ""
         if cells and not said:
             break
@@ -255,9 +254,38 @@ def _without_remarks(rows: Sequence[Row]) -> tuple[Sequence[Row], tuple[str, ...
     return fresh, (taken_from(top[min(named)]),)
 
 
-def _padded(rows: Sequence[Sequence[str]], where: str) -> list[list[str]]:
-    """Rows that are all as wide as the widest. Raises ReadingsError where that is too much."""
-    width = max(map(length_of, rows))
+def _without_captions(rows: Sequence[Row], marks: Marks) -> tuple[Sequence[Row], Captions | None]:
+    """Rows without the captions between them, which are counted from 1, and these; None where they
+    have none."""
+    captions = _captions_in(rows[:_MOST_WITHOUT], marks)
+    if captions is not None and len(rows) > _MOST_WITHOUT:
+        captions = _captions_in(rows, marks)
+    if captions is None:
+        return rows, None
+    return [[] if at in captions.said else row for at, row in enumerate(rows, 1)], captions
+
+
+def _captions_in(rows: Sequence[Row], marks: Marks) -> Captions | None:
+    texts = enumerate(texts_of(rows, marks), 1)
+    rest = ((at, filled([cell.removesuffix(_MIDNIGHT) for cell in row])) for at, row in texts)
+    return find_captions([(at, row) for at, row in rest if row], spaced=False)
+
+
+def _with_captions(layout: _Layout, captions: Captions, rows: Sequence[Row]) -> _Layout:
+    """A layout with captions in a first column."""
+    places = {id(row): at for at, row in enumerate(rows, 1)}
+    above = captions.of(places[id(row)] for row in layout.body)
+    return layout._replace(
+        headings=[Heading(captions.name, words=captions.words), *layout.headings],
+        body=[[caption, *row] for caption, row in zip(above, layout.body, strict=True)],
+        notes=(*layout.notes, *captions.notes),
+    )
+
+
+def _padded(rows: Sequence[Sequence[str]], where: str, width: int | None = None) -> list[list[str]]:
+    """Rows that are all as wide as the widest, or of that width. Raises ReadingsError where that is
+    too much."""
+    width = max(map(length_of, rows)) if width is None else width
     if width > MOST_COLUMNS:
         raise ReadingsError(f"This would make {plural(width, 'column')}.", where=where)
     return [[*row, *[""] * (width - len(row))][:width] for row in rows]
@@ -274,7 +302,7 @@ def _between(
 
 def _without_sums(body: list[Row], marks: Marks) -> tuple[list[Row], list[str]]:
     """Rows without those at the end that sum them up, and what is to be said of these."""
-    tail = _texts(body[-MOST_LINES:], marks)
+    tail = texts_of(body[-MOST_LINES:], marks)
     count = summing_up(tail, marks)
     if not count:
         return body, []
@@ -284,103 +312,21 @@ def _without_sums(body: list[Row], marks: Marks) -> tuple[list[Row], list[str]]:
 
 def _has_cells(row: Row) -> bool:
     # most rows are full: a glance at the first cell spares one at the others
-    return bool(row) and (row[0] not in _EMPTY or any(cell not in _EMPTY for cell in row))
+    return bool(row) and (row[0] not in EMPTY or any(cell not in EMPTY for cell in row))
 
 
 def _unit_row(
-    rows: Sequence[Row], at: int, headings: list[Heading], marks: Marks, held: Held
+    held: Held, marks: Marks, headings: list[Heading], rows: Sequence[Sequence[str]]
 ) -> list[str] | None:
-    if at == 0 or at >= len(rows):
-        return None
-    cells = _texts([rows[at]], marks)[0]
+    """The units in the first of the rows under the names."""
     if "units" in held:
-        return unit_cells(cells) if held["units"] else None
-    if any(heading.unit for heading in headings) or at + 1 >= len(rows):
+        return unit_cells(rows[0]) if held["units"] and rows else None
+    if any(heading.unit for heading in headings) or len(rows) < 2:
         return None
-    if any(cell and not isinstance(cell, str) for cell in rows[at]):
-        return None
-    return units_in(cells, marks)
+    return units_in(list(rows[0]), marks)
 
 
 def _columns(rows: Sequence[Row], width: int) -> list[Sequence[Any]]:
     if set(map(len, rows)) == {width}:
         return [[row[i] for row in rows] for i in range(width)]
     return [[row[i] if i < len(row) else "" for row in rows] for i in range(width)]
-
-
-def _texts(rows: Sequence[Row], marks: Marks) -> list[list[str]]:
-    """Cells as texts in full precision, numbers with the mark that those in words have."""
-    return [[_text(cell, marks.decimal) for cell in row] for row in rows]
-
-
-def _text(cell: Any, decimal: str) -> str:
-    if cell is None or isinstance(cell, str):
-        return (cell or "").strip()
-    if isinstance(cell, bool):
-        return "1" if cell else "0"
-    if isinstance(cell, Share):
-        return f"{_text(cell.percent, decimal)} %"
-    if isinstance(cell, float):
-        whole = cell.is_integer() and abs(cell) < 1e15
-        return repr(int(cell)) if whole else repr(cell).replace(".", decimal)
-    if isinstance(cell, dt.timedelta):
-        return repr(cell.total_seconds())
-    if isinstance(cell, (dt.datetime, dt.date, dt.time)):
-        return cell.isoformat(" ") if isinstance(cell, dt.datetime) else cell.isoformat()
-    return str(cell)
-
-
-def _column(heading: Heading, cells: Sequence[Any], manner: Manner) -> Known:
-    kinds = set(map(type, cells))
-    if Share in kinds:
-        heading, cells, told = shown(heading, cells)
-        known = _column(heading, cells, manner)
-        return known._replace(notes=(*known.notes, told))
-    empty = {str, type(None)} & kinds
-    rest = kinds - empty
-    if rest and (not empty or all(cell in _EMPTY for cell in cells if type(cell) in empty)):
-        if rest <= {float, int, bool}:
-            filled = [np.nan if cell in _EMPTY else cell for cell in cells] if empty else cells
-            values = np.array(filled, dtype=np.float64)
-            # with more digits than numbers keep they are names, as in texts
-            if rest != {int} or not (np.abs(values) >= _MOST_KEPT).any():
-                return _numbers(heading, values, manner)
-        if rest == {dt.timedelta}:
-            lasting = [np.nan if c in _EMPTY else c.total_seconds() for c in cells]
-            said = ("Lengths of time in {names} are in seconds now.",)
-            column = number_column(heading.name, np.array(lasting), "s")
-            return Known(column, notes=said)
-        if rest <= {dt.datetime, dt.date}:
-            moments = moments_column(heading.name, _all_seconds(cells, rest))
-            return Known(moments, notes=zone_notes(heading))
-    texts = [_text(cell, manner.marks.decimal) for cell in cells]
-    known = make_column(heading, texts, None, manner)
-    if known.column.kind != TIME:
-        return known
-    offset = offset_note(heading.name, texts[:_OFFSET_SAMPLE])
-    return known._replace(notes=(*known.notes, offset)) if offset else known
-
-
-def _numbers(heading: Heading, values: np.ndarray, manner: Manner) -> Known:
-    values[~np.isfinite(values)] = np.nan
-    marks = without_stand_ins(values, manner.missing)
-    return Known(number_column(heading.name, values, heading.unit), marks)
-
-
-def _all_seconds(cells: Sequence[Any], kinds: set[type]) -> NDArray[np.float64]:
-    """Seconds since 1970 of dates and times, shape (n,), NaN for empty cells."""
-    if kinds == {dt.date}:
-        # days by their numbers: much the fastest way
-        days = [np.nan if cell in _EMPTY else cell.toordinal() for cell in cells]
-        return (np.array(days, dtype=np.float64) - _EPOCH.toordinal()) * 86400
-    return np.array([_seconds(cell) for cell in cells])
-
-
-def _seconds(cell: Any) -> float:
-    if cell in ("", None):
-        return float("nan")
-    if not isinstance(cell, dt.datetime):
-        cell = dt.datetime(cell.year, cell.month, cell.day)  # noqa: DTZ001
-    offset = cell.utcoffset()
-    plain = cell.replace(tzinfo=None) - (offset or dt.timedelta())
-    return float((plain - _EPOCH).total_seconds())

@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 
 from sornix.core.errors import ReadingsError
 from sornix.core.patterns import pattern
+from sornix.core.readings.cells.header import Heading, parse_heading
 from sornix.core.readings.files.kinds import MOST_COLUMNS, Manner, make_column
 from sornix.core.readings.formats.apart import opened
 from sornix.core.readings.formats.columns import (
@@ -28,7 +29,6 @@ from sornix.core.readings.formats.columns import (
     scaled,
 )
 from sornix.core.readings.formats.opening_tables import as_written
-from sornix.core.readings.layouts.header import Heading, parse_heading
 from sornix.core.readings.tables.column import NUMBER, Column, moments_column, number_column
 from sornix.core.readings.tables.dialect import NOTHING_HELD, Dialect, Held, ReadAs
 from sornix.core.readings.tables.table import Table, told_of_all, unique_names

@@ -12,10 +12,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.errors import ReadingsError
+from sornix.core.readings.cells.header import parse_heading
 from sornix.core.readings.files.kinds import need_places
 from sornix.core.readings.formats.apart import damaged, opened
 from sornix.core.readings.formats.opening_tables import as_written
-from sornix.core.readings.layouts.header import parse_heading
 from sornix.core.readings.tables import laid
 from sornix.core.readings.tables.column import (
     Column,

@@ -13,6 +13,8 @@ from typing import Any
 from attrs import evolve
 
 from sornix.core.errors import ReadingsError
+from sornix.core.readings.cells.header import Heading, parse_heading
+from sornix.core.readings.cells.marks import Marks
 from sornix.core.readings.files.delimited import read_bytes, read_texts
 from sornix.core.readings.files.encoding import utf8
 from sornix.core.readings.files.kinds import (
@@ -24,8 +26,6 @@ from sornix.core.readings.files.kinds import (
     time_notes,
 )
 from sornix.core.readings.formats.records import tables_in
-from sornix.core.readings.layouts.header import Heading, parse_heading
-from sornix.core.readings.layouts.marks import Marks
 from sornix.core.readings.tables.column import NUMBER, TEXT, TIME
 from sornix.core.readings.tables.dialect import Held
 from sornix.core.readings.tables.table import Table, unique_names

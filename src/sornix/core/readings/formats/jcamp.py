@@ -16,10 +16,10 @@ from attrs import evolve
 
 from sornix.core.errors import ReadingsError
 from sornix.core.patterns import pattern
+from sornix.core.readings.cells.header import Heading
 from sornix.core.readings.files.encoding import utf8
 from sornix.core.readings.formats.columns import scaled
 from sornix.core.readings.formats.ordinates import Ends, evenly_spaced
-from sornix.core.readings.layouts.header import Heading
 from sornix.core.readings.tables.column import Column, Floats, number_column, text_column
 from sornix.core.readings.tables.table import Table, told_of_all, unique_names
 from sornix.core.text import plural, short

@@ -180,7 +180,7 @@ def _shows(text: str, exact: Decimal) -> bool:
 
 
 def _share(value: float) -> Any:
-    from sornix.core.readings.files.shares import Share
+    from sornix.core.readings.cells.shares import Share
 
     return Share(value)
 
@@ -195,7 +195,7 @@ def _text_of(raw: bytes) -> str:
             return raw.removeprefix(b"\xef\xbb\xbf").decode(code)
         except (UnicodeDecodeError, LookupError):
             continue
-    from sornix.core.readings.layouts.alphabets import code_of
+    from sornix.core.readings.cells.alphabets import code_of
 
     return raw.decode(code_of(raw)[0], "replace")
 

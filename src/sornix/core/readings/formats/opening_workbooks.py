@@ -183,7 +183,7 @@ def _marked_table_cell(match: "re.Match[bytes]") -> bytes:
 
 def _shares_in(rows: list[list[Any]]) -> list[list[Any]]:
     """Rows of cells in which marked numbers are shares."""
-    from sornix.core.readings.files.shares import Share
+    from sornix.core.readings.cells.shares import Share
 
     return [
         [

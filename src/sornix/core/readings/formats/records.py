@@ -14,10 +14,10 @@ from attrs import evolve
 
 from sornix.core.errors import ReadingsError
 from sornix.core.patterns import pattern
+from sornix.core.readings.cells.header import is_unit
 from sornix.core.readings.files.delimited import read_bytes
 from sornix.core.readings.files.kinds import MOST_COLUMNS
 from sornix.core.readings.files.rowwise import table_of_named_rows, table_of_rows
-from sornix.core.readings.layouts.header import is_unit
 from sornix.core.readings.tables.column import NUMBER
 from sornix.core.readings.tables.dialect import Held
 from sornix.core.readings.tables.table import Table, told_of_all, unique_names
@@ -227,12 +227,13 @@ def _of_columns(columns: dict[str, list[Any]], name: str) -> Found:
 
 
 def _of_records(records: Sequence[dict[str, Any]], name: str) -> Found:
-    taken, told = _of_series([_flat(record) for record in records])
+    unfolded, opened = _unfolded([_flat(record) for record in records])
+    taken, told = _of_series(unfolded)
     flat, notes = _without_lists(taken)
     names = list(dict.fromkeys(key for record in flat for key in record))
     _check_cells(len(names), len(flat), sum(map(len, flat)))
     rows = [[_plain(record.get(key)) for key in names] for record in flat]
-    return Found(name, [names, *rows], notes=told + notes)
+    return Found(name, [names, *rows], notes=opened + told + notes)
 
 
 def _without_lists(records: list[dict[str, Any]]) -> tuple[list[dict[str, Any]], tuple[str, ...]]:
@@ -260,6 +261,35 @@ def _without_lists(records: list[dict[str, Any]]) -> tuple[list[dict[str, Any]],
 
 
 Apart = tuple[list[dict[str, Any]], tuple[str, ...]]
+
+
+def _unfolded(records: list[dict[str, Any]]) -> Apart:
+    """Records of which each holds a list of alike records, or of pairs of numbers, with a record
+    for each entry in its place, and what is to be said of that; others as they are."""
+    keys = [key for key, cell in records[0].items() if isinstance(cell, list) and _is_deep(cell)]
+    lists = [record.get(keys[0]) for record in records] if len(keys) == 1 else []
+    inner = [_entries(cell) for cell in lists]
+    if not inner or not all(inner) or len({(*one.keys(),) for part in inner for one in part}) > 1:
+        return records, ()
+    count = sum(map(len, inner))
+    _check_cells(len(records[0]) + 1, count, count)
+    return [
+        {key: cell for key, cell in record.items() if key != keys[0]} | one
+        for record, part in zip(records, inner, strict=True)
+        for one in part
+    ], (f"Lists in “{keys[0]}” have a row for each entry now.",)
+
+
+def _entries(cell: Any) -> list[dict[str, Any]]:
+    """The entries of a list of records that hold numbers, or of pairs of numbers, as records; none
+    of any other."""
+    if not isinstance(cell, list):
+        return []
+    if all(isinstance(one, list) and len(one) == 2 and _are_numbers(one) for one in cell):
+        return [{"x": x, "y": y} for x, y in cell]
+    flat = [_flat(one) for one in cell if isinstance(one, dict)]
+    numbers = all(any(_are_numbers([value]) for value in one.values()) for one in flat)
+    return flat if len(flat) == len(cell) and numbers else []
 
 
 def _of_series(records: list[dict[str, Any]]) -> Apart:

@@ -5,7 +5,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from sornix.core.patterns import pattern
-from sornix.core.readings.layouts.marks import Marks, has_digit, is_number
+from sornix.core.readings.cells.marks import Marks, has_digit, is_number
 from sornix.core.readings.tables.dialect import MISSING_MARKS
 
 # Bits of a letter out of 96, of a sign of a number out of 13, of an empty cell.

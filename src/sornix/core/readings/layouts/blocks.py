@@ -5,9 +5,9 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from sornix.core.patterns import pattern
+from sornix.core.readings.cells.header import units_in
+from sornix.core.readings.cells.marks import Marks, find_marks, is_number
 from sornix.core.readings.layouts.bits import kind_of_cell
-from sornix.core.readings.layouts.header import units_in
-from sornix.core.readings.layouts.marks import Marks, find_marks, is_number
 from sornix.core.readings.layouts.rows import SEPARATORS, numbered_rows, runs_of
 from sornix.core.readings.layouts.weighing import weighed
 from sornix.core.readings.tables.dialect import MISSING_MARKS
@@ -17,7 +17,7 @@ from sornix.core.readings.tables.table import unique_names
 _MOST_BYTES = 1 << 22
 _MOST_ROWS = 200_000
 _MISSING = frozenset(MISSING_MARKS)
-_LONGEST_TITLE = 60
+_LONGEST_TITLE, _AROUND_A_TITLE = 60, " [<>]{}*=#-–—:"
 # Names that come again stand in the first lines of a text.
 _MOST_ABOVE = 300
 
@@ -25,6 +25,14 @@ _MOST_ABOVE = 300
 # What is said of a measurement above its readings, and no column is called.
 _OF_A_FACT = pattern(
     r"(?:operator|user|analyst|instrument|device|serial\b.*|file ?name|software|comments?):?",
+    re.IGNORECASE,
+)
+
+
+# What facts are called, and what is said of them.
+_FACTS = pattern(
+    r"(?:parameters?|settings?|propert(?:y|ies)|name|field|key|item|quantity|parametr(?:e|o)s?)"
+    r" ?(?:values?|settings?|wert|valeur|valor)",
     re.IGNORECASE,
 )
 
@@ -151,6 +159,10 @@ def _are_facts(rows: Sequence[Sequence[str]], names: Sequence[str], marks: Marks
     name = _filled(names)
     if kind_of_cell(name[-1], marks) in "nd" or _OF_A_FACT.fullmatch(pairs[0][0]):
         return True
+    told = [pair for pair in pairs if len(pair) == 2]
+    # a lone one below two words is no reading
+    if len(name) == 2 and (len(told) <= 2 or _FACTS.fullmatch(" ".join(name))):
+        return True
     # names stand above numbers, most of all
     others = [pair[1] for pair in pairs if len(pair) == 2 and pair != name]
     return 2 * sum(is_number(cell, marks) or cell in _MISSING for cell in others) <= len(others)
@@ -259,4 +271,9 @@ def _is_title(row: Sequence[str]) -> bool:
 
 def _title(rows: Sequence[tuple[int, list[str]]], at: int) -> str:
     above = rows[at - 1][1] if at else []
-    return next(cell.strip() for cell in above if cell.strip()) if _is_title(above) else ""
+    if not _is_title(above):
+        return ""
+    title = next(cell.strip() for cell in above if cell.strip())
+    # [Peaks], *** Peaks ***, # Peaks
+    bare = title.strip(_AROUND_A_TITLE)
+    return bare if any(map(str.isalpha, bare)) else title

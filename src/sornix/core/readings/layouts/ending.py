@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from sornix.core.patterns import pattern
-from sornix.core.readings.layouts.marks import Marks, number_in
+from sornix.core.readings.cells.marks import Marks, number_in
 from sornix.core.text import plural, short
 
 
@@ -35,6 +35,13 @@ _FITTED = _listed(
     korrelation; pente; ordonnée à l'origine; pendiente; pendenza; intercetta
     """
 )
+# What was least that could be told, and is no reading.
+_LIMITS = pattern(
+    r"(?:lod|loq|mdl|mql|pql|mrl|lld|llod|lloq|(?:method )?(?:detection|quantification|reporting|"
+    r"determination) limits?|limits? of (?:detection|quantification|determination|reporting)"
+    r"|nachweisgrenze|bestimmungsgrenze|limite de (?:détection|quantification)"
+    r"|límite de (?:detección|cuantificación))(?: \(?(?:lod|loq|mdl)\)?)?"
+)
 _NUMBER_FIRST = pattern(r"[<>≤≥~€$£]? ?[-+−]?[.,]?\d")
 # So many lines at the end of a text are looked at.
 MOST_LINES = 40
@@ -60,6 +67,13 @@ def summing_up(rows: Sequence[Sequence[str]], marks: Marks) -> int:
     return count
 
 
+def is_limit(row: Sequence[str]) -> bool:
+    """Whether a row holds the limits of detection, by its first word."""
+    at, word = _word(row)
+    rest = [cell for cell in row[at + 1 :] if cell.strip()]
+    return bool(rest) and _LIMITS.fullmatch(word) is not None
+
+
 def passed_over(count: int, where: str, what: str = "line", more: str = "") -> str:
     """What is said of so many lines that are no readings."""
     were = "was" if count == 1 else "were"
@@ -83,6 +97,8 @@ def _sums_up(row: Sequence[str], above: Sequence[Sequence[str]], marks: Marks) -
     rest = [cell for cell in row[at + 1 :] if cell.strip()]
     # numbers, also with a unit or an uncertainty
     numbers = all(_NUMBER_FIRST.match(cell.strip()) for cell in rest)
+    if numbers and is_limit(row):
+        return True
     if word not in _WORDS or not rest or not numbers:
         return False
     column = [one[at].strip() for one in above[-MOST_LINES:] if at < len(one) and one[at].strip()]

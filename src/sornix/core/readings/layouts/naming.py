@@ -5,6 +5,14 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from sornix.core.patterns import pattern
+from sornix.core.readings.cells.header import (
+    are_units_above,
+    is_unit,
+    parse_heading,
+    unit_alone,
+    units_in,
+)
+from sornix.core.readings.cells.marks import Marks, is_number, number_in
 from sornix.core.readings.layouts.bits import (
     LOST_NAME,
     LOST_NAMES,
@@ -19,14 +27,13 @@ from sornix.core.readings.layouts.bits import (
     is_padded,
     kind_of_cell,
 )
-from sornix.core.readings.layouts.header import (
-    are_units_above,
-    is_unit,
-    parse_heading,
-    unit_alone,
-    units_in,
+from sornix.core.readings.layouts.lying import (
+    FEW_NUMBERS,
+    has_numbers_along,
+    lies_on_its_side,
+    row_of_dates,
 )
-from sornix.core.readings.layouts.marks import Marks, is_number, number_in
+from sornix.core.readings.layouts.subnames import names_apart
 from sornix.core.text import plural
 
 _NAMED = 0.6
@@ -34,8 +41,6 @@ _NAMED = 0.6
 _APART = 5.0
 # What a computer calls the kind of a column: <dbl>
 _KIND = pattern(r"<[a-z][a-z0-9+]{1,7}>")
-# So many cells may as well be a reading whose first number is missing.
-_FEW_NUMBERS = 3
 
 
 class Names(NamedTuple):
@@ -67,6 +72,8 @@ def names_of_rows(
     at, doubt = named[0], ""
     if units is not None:
         at = named[min(int(units), len(named) - 1)]
+    elif (over := _above_what_tells_apart(rows, named, weight.first, marks)) is not None:
+        at = over
     elif width > 2:
         full = [one for one in named if len(rows[one]) == width and _are_distinct(rows[one])]
         # the uppermost, unless it has numbers or units where another one has names
@@ -83,13 +90,26 @@ def names_of_rows(
             doubt = f"“{', '.join(below[:3])}” may be the names as well."
     elif len(named) == 2 and at == weight.first - 1 and at == 1 and not are_units_above(rows[0]):
         doubt = f"“{', '.join(rows[0][:3])}” may be the names as well."
-    dates = _row_of_dates(rows[weight.first :], marks)
+    dates = row_of_dates(rows[weight.first :], marks)
     if dates:
         doubt = f"“{dates}” has dates and other rows numbers: the table may lie on its side."
     return Names(
         at, _names_bits(rows, at, weight, marks), doubt, _groups(rows, at, width, marks),
         lying=bool(dates), shifted=_is_shifted(rows, at, weight, marks),
     )  # fmt: skip
+
+
+def _above_what_tells_apart(
+    rows: Sequence[Sequence[str]], named: Sequence[int], first: int, marks: Marks
+) -> int | None:
+    """The row of names, from below, of which several are one and the row under it, or under units,
+    tells them apart; None where there is none."""
+    for at in named:
+        names = [parse_heading(cell).name for cell in rows[at]]
+        for under in range(at + 1, min(at + 3, first)):
+            if names_apart(names, rows[under], rows[first:], marks) is not None:
+                return at
+    return None
 
 
 def _how_odd(row: Sequence[str], marks: Marks) -> tuple[int, bool]:
@@ -185,7 +205,7 @@ def _names_within(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) -
     texts = kinds.count("t")
     if _are_numbered(rows[weight.first :], kinds, weight.width, marks):
         bits = _names_bits(rows, weight.first, weight, marks) - NUMBER_AS_NAME * kinds.count("n")
-        sure = kinds[0] == "e" and _count_up(row, kinds, marks) and len(row) > _FEW_NUMBERS
+        sure = kinds[0] == "e" and _count_up(row, kinds, marks) and len(row) > FEW_NUMBERS
         said = f"“{', '.join(filter(None, row[:4]))}” may be readings as well as names."
         groups = _groups(rows, weight.first, weight.width, marks)
         return Names(weight.first, bits, "" if sure else said, groups)
@@ -202,11 +222,11 @@ def _names_within(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) -
     if _count_up(row, kinds, marks):
         bits -= NUMBER_AS_NAME * kinds.count("n")
     strange = any(k == "t" and usual != "t" for k, usual in zip(kinds, weight.kinds, strict=False))
-    if _lies_on_its_side(rows, weight.first):
+    if lies_on_its_side(rows, weight.first):
         said = f"“{row[0]}” stands among names in the first column"
         said += ": the table may lie on its side."
         return Names(weight.first, bits, said, lying=True)
-    if _has_numbers_along(rows[weight.first :], kinds, marks):
+    if has_numbers_along(rows[weight.first :], kinds, marks):
         said = f"“{row[0]}” stands over words, with numbers beside it"
         said += ": the table may lie on its side."
         return Names(weight.first, bits, said, lying=True)
@@ -258,40 +278,6 @@ def _is_among(row: Sequence[str], rows: Sequence[Sequence[str]], marks: Marks) -
         kind_of_cell(cells[0], marks) == kind and (kind != "n" or _is_near(cell, cells, marks))
         for kind, cell, *cells in zip(kinds, row, *below, strict=True)
     )
-
-
-def _lies_on_its_side(rows: Sequence[Sequence[str]], first: int) -> bool:
-    """Whether most cells of the first column are names with units, and rows are longer than they
-    are many."""
-    column = [row[0] for row in rows[first:] if row]
-    united = sum(bool(parse_heading(cell).unit) for cell in column)
-    return 1 < len(column) < len(rows[first]) and 2 * united >= len(column)
-
-
-def _row_of_dates(rows: Sequence[Sequence[str]], marks: Marks) -> str:
-    """The name that begins a row of dates, where each row begins with a name, and others are all
-    numbers; "" where there is none."""
-    kinds = [{kind_of_cell(cell, marks) for cell in row[1:]} for row in rows]
-    named = all(row and kind_of_cell(row[0], marks) == "t" for row in rows)
-    if not named or any(one not in ({"d"}, {"n"}, {"n", "e"}) for one in kinds):
-        return ""
-    dates = [row[0] for row, one in zip(rows, kinds, strict=True) if one == {"d"} and len(row) > 2]
-    return dates[0] if 0 < len(dates) < len(rows) else ""
-
-
-def _has_numbers_along(rows: Sequence[Sequence[str]], kinds: Sequence[str], marks: Marks) -> bool:
-    """Whether the first row holds the numbers of a quantity, with its unit before them, and the
-    others have words there: the names of its readings. The unit may lack where there is one other,
-    which would be the only reading of many columns."""
-    row, *below = rows
-    if len(row) < _FEW_NUMBERS or kinds[0] != "t" or set(kinds[1:]) != {"n"}:
-        return False
-    numbers = [number_in(cell, marks) or 0.0 for cell in row[1:]]
-    named = bool(below) and all(one and kind_of_cell(one[0], marks) == "t" for one in below)
-    rising = all(a < b for a, b in itertools.pairwise(numbers))
-    unit = parse_heading(row[0]).unit
-    alone = len(below) == 1 and len(row) > _FEW_NUMBERS
-    return rising and named and ((bool(unit) and is_unit(unit)) or alone)
 
 
 def _count_up(row: Sequence[str], kinds: Sequence[str], marks: Marks) -> bool:
@@ -349,6 +335,9 @@ def lines_under(
     found = begin < weight.first and units_in(rows[begin][1], marks) is not None
     begin += found if units is None else units
     between = [row for _, row in rows[begin : weight.first]]
+    called = [parse_heading(cell).name for cell in rows[names.at][1]]
+    if between and names_apart(called, between[0], (), marks) is not None:
+        return None
     # what holds numbers is left to be told cell by cell
     if any(kind_of_cell(cell, marks) in "ndq" for row in between for cell in row):
         return None

@@ -6,8 +6,8 @@ from itertools import pairwise
 from types import MappingProxyType
 
 from sornix.core.patterns import pattern
-from sornix.core.readings.layouts.header import units_in
-from sornix.core.readings.layouts.marks import Marks
+from sornix.core.readings.cells.header import units_in
+from sornix.core.readings.cells.marks import Marks
 from sornix.core.readings.layouts.rows import HEAD_BYTES, first_lines, runs_of
 
 WIDE, ANY, COLUMNS = "wide", "any", "columns"

@@ -13,6 +13,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from sornix.core.patterns import pattern
+from sornix.core.readings.cells.marks import Marks, find_marks, is_number
 from sornix.core.readings.layouts.bits import (
     AGAINST_EVEN,
     BITS_OF,
@@ -28,7 +29,6 @@ from sornix.core.readings.layouts.bits import (
     is_padded,
     kind_of_cell,
 )
-from sornix.core.readings.layouts.marks import Marks, find_marks, is_number
 from sornix.core.readings.layouts.naming import Names, lines_under, names_of_rows
 from sornix.core.readings.layouts.rows import (
     HEAD_BYTES,

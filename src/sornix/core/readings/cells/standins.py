@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.patterns import pattern
-from sornix.core.readings.layouts.marks import Marks, number_in
+from sornix.core.readings.cells.marks import Marks, number_in
 
 Floats = NDArray[np.float64]
 # Numbers that loggers write for a missing reading, if they stand out from the others.

@@ -13,8 +13,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sornix.core.patterns import pattern
-from sornix.core.readings.layouts.marks import Marks, number_in
-from sornix.core.readings.layouts.otherwise import (
+from sornix.core.readings.cells.marks import Marks, number_in
+from sornix.core.readings.cells.otherwise import (
     Cell,
     angle,
     behind_word,

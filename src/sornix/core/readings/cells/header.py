@@ -6,8 +6,8 @@ from typing import NamedTuple
 
 from sornix.core.letters import whole_letters
 from sornix.core.patterns import pattern
-from sornix.core.readings.layouts.marks import Marks, has_digit, is_number
-from sornix.core.readings.layouts.suffix import unit_at_end
+from sornix.core.readings.cells.marks import Marks, has_digit, is_number
+from sornix.core.readings.cells.suffix import unit_at_end
 from sornix.core.text import short
 from sornix.core.text.lengths import LONGEST_NAME
 
@@ -78,10 +78,12 @@ _UNIT = (
 
 
 class Heading(NamedTuple):
-    """What a header cell says: `name` of the quantity, `unit` as written or ""."""
+    """What a header cell says: `name` of the quantity, `unit` as written or ""; whether its cells
+    are known to be `words`."""
 
     name: str
     unit: str = ""
+    words: bool = False
 
 
 def is_unit(text: str) -> bool:

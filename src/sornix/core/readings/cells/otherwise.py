@@ -8,8 +8,8 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from sornix.core.patterns import pattern
-from sornix.core.readings.layouts.header import is_unit
-from sornix.core.readings.layouts.marks import Marks, number_in, otherwise_divided
+from sornix.core.readings.cells.header import is_unit
+from sornix.core.readings.cells.marks import Marks, number_in, otherwise_divided
 
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁺", "0123456789-+")
 POWER = pattern(r"(.*\d)\s?(?:[dDeE]|[x×·*]\s?10\s?\^?\s?)\s?(\(?[-+−]?\d{1,3}\)?)")

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from sornix.core.patterns import pattern
-from sornix.core.readings.layouts.forms import MISSING, Written
+from sornix.core.readings.cells.forms import MISSING, Written
 from sornix.core.text.moments import DAY
 
 _CLOCK = pattern(

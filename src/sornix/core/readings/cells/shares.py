@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from decimal import Decimal
 from typing import Any
 
-from sornix.core.readings.layouts.header import Heading
+from sornix.core.readings.cells.header import Heading
 
 PERCENT = "%"
 

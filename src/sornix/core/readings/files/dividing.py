@@ -6,9 +6,11 @@ import itertools
 from collections.abc import Sequence
 
 from sornix.core.errors import ReadingsError
+from sornix.core.readings.cells.header import Heading
 from sornix.core.readings.files.body import SAMPLE_BYTES, Body, Divided
 from sornix.core.readings.files.kinds import Manner, kind_of
 from sornix.core.readings.layouts.ending import passed_over
+from sornix.core.readings.tables.column import TEXT
 from sornix.core.text import plural
 
 # Up to here the csv module is done before pyarrow would be imported.
@@ -49,9 +51,14 @@ def divide(body: Body, kinds: Sequence[str], manner: Manner, *, thorough: bool =
     return divided or _divided_rows(body, kinds, manner)
 
 
-def found_kinds(sample: Sequence[Sequence[str]], width: int, manner: Manner) -> list[str]:
-    """The kinds that the first rows suggest."""
-    return [kind_of([r[i] for r in sample if i < len(r)], manner) for i in range(width)]
+def found_kinds(
+    sample: Sequence[Sequence[str]], headings: Sequence[Heading], manner: Manner
+) -> list[str]:
+    """The kinds that the first rows suggest, of columns that are not known to be of words."""
+    return [
+        TEXT if one.words else kind_of([r[i] for r in sample if i < len(r)], manner, one.name)
+        for i, one in enumerate(headings)
+    ]
 
 
 def _divided_rows(body: Body, kinds: Sequence[str], manner: Manner) -> Divided:
