@@ -21,6 +21,10 @@ class PlainMeasure:
     def descent(self, size_mm: float) -> float:
         return 0.24 * size_mm
 
+    def lacks(self, text: str) -> str:
+        # a font of Europe
+        return "".join(letter for letter in dict.fromkeys(text) if letter > "\u2fff")
+
 
 def calls_of(act: Callable[[], object]) -> int:
     """How many functions of Python an act calls: what it takes, on however slow a machine."""

@@ -66,6 +66,20 @@ class Cautions(SornixTest):
         drawing = draw_figure(figure, tables, PlainMeasure())
         self.assertEqual(find_cautions(figure, tables, drawing), [])
 
+    def test_letters_that_no_font_has_are_told_with_what_may_have_them(self) -> None:
+        for title, *words in (
+            ("Depth, м",),
+            ("水", "the letter “水”: a box stands in its place. The package fonts-noto-cjk may have"),
+            ("水温 と 🙂 ꯀ 水", "the letters “水”, “温”, “と” and 2 others: boxes stand",
+             "The packages fonts-noto-cjk, fonts-noto-color-emoji and fonts-noto-core may have"),
+        ):  # fmt: skip
+            with self.subTest(title):
+                told = _told(evolve(self.figure, title=title), self.tables)
+                said = told["No font on this"].text if words else ""
+                self.assertEqual("No font on this" in told, bool(words))
+                for one in words:
+                    self.assertIn(one, said)
+
     def test_a_noted_caution_is_quiet_until_its_cause_grows(self) -> None:
         figure = hold(self.figure, self.tables, "x", end=4.5)
         words = "5 readings are not"

@@ -402,3 +402,6 @@ class Type(QtTest):
         self.assertGreater(measure.width((Run("µ"), Run("λ")), 3.0), 2.0)
         plain = measure.width((Run("mg"),), 3.0)
         self.assertLess(measure.width((Run("mg", 1),), 3.0), plain * 0.75)
+        # what nobody sees needs no font, and what is in private use nowhere has one
+        self.assertEqual(measure.lacks("µ − λ\u00a0²\u200b\ufe0f"), "")
+        self.assertEqual(measure.lacks("\U000ffff0a\U000ffff1\U000ffff0"), "\U000ffff0\U000ffff1")

@@ -3,6 +3,7 @@
 from functools import lru_cache
 from threading import get_ident
 from typing import NamedTuple
+from unicodedata import category
 
 from PyQt6.QtGui import QFont, QFontMetricsF
 
@@ -12,6 +13,10 @@ from sornix.paint.fonts import UNITS_PER_MM, figure_font
 SCRIPT_SIZE = 0.68
 SCRIPT_RAISED = 0.36
 SCRIPT_LOWERED = 0.16
+# letters that nobody sees, and those that ask for another form of the one before
+_UNSEEN, _VARIANTS = ("Cc", "Cf", "Zs", "Zl", "Zp"), frozenset(map(chr, range(0xFE00, 0xFE10)))
+# fonts have the same letters at any size
+_ANY_MM = 3.0
 
 
 # figures are exported beside the window that shows them: no two threads share a font
@@ -63,6 +68,16 @@ def _ascent(size_mm: float) -> float:
     return _font(round(size_mm, 3), False, False, get_ident())[1].capHeight() / UNITS_PER_MM
 
 
+@lru_cache(maxsize=1024)
+def _lacks(text: str, thread: int) -> str:
+    metrics = _font(_ANY_MM, False, False, thread)[1]
+    return "".join(
+        letter for letter in dict.fromkeys(text)
+        if not (category(letter) in _UNSEEN or letter in _VARIANTS
+                or metrics.inFontUcs4(ord(letter)))
+    )  # fmt: skip
+
+
 class QtMeasure:
     """Answers `sornix.core.drawing.Measure` from the fonts that will be painted with."""
 
@@ -74,3 +89,6 @@ class QtMeasure:
 
     def descent(self, size_mm: float) -> float:
         return 0.24 * size_mm
+
+    def lacks(self, text: str) -> str:
+        return _lacks(text, get_ident())

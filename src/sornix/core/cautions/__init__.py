@@ -3,6 +3,7 @@
 One module a caution; each registers itself in CAUTIONS.
 """
 
+from sornix.core.cautions import letters
 from sornix.core.cautions.axes import (
     categories,
     cramped,
@@ -15,6 +16,7 @@ from sornix.core.cautions.axes import (
 )
 from sornix.core.cautions.caution import (
     CAUTIONS,
+    OF_DRAWINGS,
     Finding,
     Remedy,
     View,
@@ -34,3 +36,4 @@ for _module in (
     held_step, zero, wholes, cramped,
 ):  # fmt: skip
     CAUTIONS[_module.__name__.rpartition(".")[2]] = _module.find
+OF_DRAWINGS["letters"] = letters.find

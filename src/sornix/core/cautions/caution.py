@@ -108,6 +108,8 @@ class View:
 Caution = Callable[[View], Iterable[Finding]]
 
 CAUTIONS: dict[str, Caution] = {}
+# Those that are about a drawing as a whole.
+OF_DRAWINGS: dict[str, Callable[[Drawing], Iterable[Finding]]] = {}
 
 
 # The cautions that are about panels without axes too.
@@ -115,7 +117,7 @@ OF_ANY_FORM = frozenset(("text_cells", "wholes", "cramped"))
 
 
 def find_cautions(figure: Figure, tables: Tables, drawing: Drawing) -> list[Finding]:
-    """Every finding of every caution about every panel."""
+    """Every finding of every caution about every panel, and about the whole."""
     found = []
     for index, place in enumerate(drawing.panels):
         view = View(figure.with_hand(index), tables, place)
@@ -126,6 +128,7 @@ def find_cautions(figure: Figure, tables: Tables, drawing: Drawing) -> list[Find
             name = figure.name_of(index)
             said = [_of_panel(finding, capital(name), index) for finding in said]
         found += said
+    found += [finding for find in OF_DRAWINGS.values() for finding in find(drawing)]
     # what is the same of several trends or series is said once
     found = list({finding.text: finding for finding in reversed(found)}.values())[::-1]
     return [finding._replace(noted=_is_noted(finding, figure)) for finding in found]

@@ -58,6 +58,10 @@ _YEAR_FIRST = (
     rf"(?P<year>\d{{4}})(?P<mark>[-/._])(?P<month>\d{{1,2}})(?:(?P=mark)(?P<day>\d{{1,2}}))?"
     rf"{_AFTER}"
 )
+_IN_SIGNS = (
+    rf"(?P<year>\d{{4}})\s?[年년]\s?(?P<month>\d{{1,2}})\s?[月월](?:\s?(?P<day>\d{{1,2}})\s?[日일])?"
+    rf"{_AFTER}"
+)
 _YEAR_LAST = (
     rf"(?P<first>\d{{1,2}})(?P<mark>[-/.])(?P<last>\d{{1,2}})(?P=mark)"
     rf"(?P<year>\d{{4}}|\d{{2}}){_AFTER}"
@@ -103,7 +107,7 @@ def parse_moment(text: str, order: str = DAY_FIRST) -> Moment | None:
     tidy = text.strip() if len(text) <= LONGEST_MOMENT else ""
     if not tidy or not any(sign.isdigit() for sign in tidy):
         return None
-    if match := _pattern(_YEAR_FIRST).fullmatch(tidy):
+    if match := _pattern(_YEAR_FIRST).fullmatch(tidy) or _in_signs(tidy):
         return _moment(match, int(match["year"]), int(match["month"]), match["day"])
     if match := _pattern(_YEAR_LAST).fullmatch(tidy):
         first, last = int(match["first"]), int(match["last"])
@@ -124,6 +128,11 @@ def parse_moment(text: str, order: str = DAY_FIRST) -> Moment | None:
         seconds, _ = _time_of_day(match)
         return None if seconds is None else Moment(seconds, CLOCK)
     return _by_day_of_year(tidy)
+
+
+def _in_signs(text: str) -> re.Match[str] | None:
+    """A date with the signs for year, month and day behind its numbers."""
+    return _pattern(_IN_SIGNS).fullmatch(text) if "年" in text or "년" in text else None
 
 
 def _by_day_of_year(text: str) -> Moment | None:

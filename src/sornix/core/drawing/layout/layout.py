@@ -1,5 +1,6 @@
 """The layout of a figure: margins from the text that stands in them, then axes, marks, labels."""
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -103,8 +104,17 @@ def _draw(figure: Figure, tables: Tables, measure: Measure, detail: Detail) -> D
     size_mm = (figure.width_mm, figure.height_mm)
     hand = min(figure.hand, len(places) - 1)
     return Drawing(
-        *size_mm, style.paper, tuple(items), tuple(places), tuple(boxes), hand, tuple(counts)
-    )
+        *size_mm, style.paper, tuple(items), tuple(places), tuple(boxes), hand, tuple(counts),
+        _unwritten(items, measure),
+    )  # fmt: skip
+
+
+def _unwritten(items: Sequence[Item], measure: Measure) -> str:
+    """The letters of texts that no font has, each once; every font has those of ASCII."""
+    texts = (run.text for item in items if isinstance(item, Text) for run in item.runs)
+    return "".join(dict.fromkeys(
+        letter for text in texts if not text.isascii() for letter in measure.lacks(text)
+    ))  # fmt: skip
 
 
 def _title(figure: Figure, left: float, style: Style, measure: Measure) -> tuple[Text, Box]:

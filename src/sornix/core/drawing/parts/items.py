@@ -216,6 +216,10 @@ class Measure(Protocol):
 
     def descent(self, size_mm: float) -> float: ...
 
+    def lacks(self, text: str) -> str:
+        """The letters of a text that no font has, each once."""
+        ...
+
 
 @frozen
 class PanelPlace:
@@ -273,7 +277,8 @@ class Box(NamedTuple):
 class Drawing:
     """A figure ready to be painted. Of `boxes`, later ones lie above earlier ones; `panels` are in
     the order of the figure, and `hand` is the one in hand. So many `of_panels` of the items are of
-    each panel, in their order, and the others of the figure."""
+    each panel, in their order, and the others of the figure. No font has the letters `unwritten`.
+    """
 
     width_mm: float
     height_mm: float
@@ -283,6 +288,7 @@ class Drawing:
     boxes: tuple[Box, ...] = ()
     hand: int = 0
     of_panels: tuple[int, ...] = ()
+    unwritten: str = ""
 
     @property
     def place(self) -> PanelPlace:

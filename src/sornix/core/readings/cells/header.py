@@ -15,6 +15,8 @@ _BRACKETED = pattern(
     r"^(?P<name>.*?)\s*"
     r"(?:\((?P<round>[^()]*)\)|\[(?P<square>[^\[\]]*)\]|\{(?P<curly>[^{}]*)\})$"
 )
+# as they are written between signs as wide as they are high
+_WIDE = str.maketrans("（）［］／％", "()[]/%")
 _OPENING, _CLOSING = frozenset("([{"), frozenset(")]}")
 _SPACED_SLASH = pattern(r"^(?P<name>.*\S)\s+/\s+(?P<unit>\S.*)$")
 # C / J/(mol K)
@@ -71,7 +73,8 @@ _UNIT = (
     r"|percent)"
     r"|min|mn|h|d|dy|mo|a|yr|day|days|year|years|ha|t|ppm|ppb|rpm|count|counts|cells|NTU|FNU|PSU|psu|RFU|m?AU"
     r"|dBm?|psi|atm|m?Pas|[mµ]?[Tt]orr|mmHg|inHg|[mµ]?eq|k?lx|[Ll]ux|lm|[kMG]?Bq|[mµ]?Sv|[mk]?Gy|m?rad|k?Da|cps|cfu|CFU"
-    r"|(?:wt|at|mol|vol) ?%)"
+    r"|(?:wt|at|mol|vol) ?%"
+    r"|℃|°С|(?:мк|[пнмкМГдс]|да)?(?:м|г|с|А|К|моль|л|Гц|Н|Па|Дж|Вт|В|См|Ом)|мин|ч|сут|шт|об)"
     # a digit alone is a power where one is met: m3, not the number A7 of an instrument
     r"(?:\^[-−+]?\d+|[-−+]\d+|[1-4]|[²³¹⁻]+)?"
 )
@@ -109,7 +112,7 @@ def parse_heading(cell: str) -> Heading:
     are taken as a unit only where a name stands before them. A name in one word ends in it behind
     a stroke: `depth_m`.
     """
-    found = _parsed(" ".join(whole_letters(cell).split()))
+    found = _parsed(" ".join(whole_letters(cell).translate(_WIDE).split()))
     return found._replace(unit=unit_for(found.name, found.unit))
 
 

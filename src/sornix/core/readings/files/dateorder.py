@@ -14,7 +14,7 @@ _MONTH_AND_YEAR = pattern(
 _ORDER_TOLD = pattern(r"\b(d{1,2}[-/.]m{1,2}|m{1,2}[-/.]d{1,2})\b", re.IGNORECASE)
 _HALF = pattern(r"\d\s?[ap]\.?m\b", re.IGNORECASE)
 _BETWEEN_DIGITS = pattern(r"\d.*\d")
-_DATE_SIGN = pattern(r"[-/.:_\s]")
+_DATE_SIGN = pattern(r"[-/.:_\s年년]")
 
 
 def may_be_date(cell: str) -> bool:

@@ -7,8 +7,6 @@ the file.
 import csv
 import io
 import re
-from collections import Counter
-from functools import partial
 from itertools import zip_longest
 from typing import NamedTuple
 
@@ -24,6 +22,7 @@ from sornix.core.readings.layouts.ending import (
     passed_over_below,
     summing_up,
 )
+from sornix.core.readings.layouts.mending import with_cells_apart
 from sornix.core.readings.layouts.rows import HEAD_BYTES, LINE, UNDIVIDED, begin_of
 from sornix.core.readings.layouts.spacing import COLUMNS, spaced, with_units_in_place
 from sornix.core.readings.layouts.weighing import Layout, decimal_line, separator_doubt, weighed
@@ -41,14 +40,6 @@ _AMPERSAND = pattern(rb"[ \t]*(?<!\\)&[ \t]*")
 _TYPESET = pattern(rb"^[ \t]*\\[a-z][^\r\n&]*$", re.MULTILINE)
 # of so many lines each has such a cell
 _FEW = 5
-# a sign that stands apart from its number, as balances print it
-_APART = pattern(rb"(?:(?<=[ \t])|^)([+-])[ \t]+(?=[.,]?\d)", re.MULTILINE)
-# a number with a decimal point that the sign of another one follows, as where places are too few
-_TOUCHING = pattern(rb"(\.\d*(?:[eEdD][-+]?\d+)?)(?=[-+]\d*\.\d)")
-_RANGE = pattern(rb"(?<!\S)\d+\.\d*-\d+\.\d*(?!\S)")
-_LEAST_CELLS = 2
-_IN_BRACKETS = pattern(rb"^[^\r\n]*[(\[][^\r\n]*", re.MULTILINE)
-_NUMBERS = pattern(rb"[\s\d.+*eEdD-]+")
 _OUTER_BARS = pattern(rb"^[ \t]*\|[ \t]*|[ \t]*\|[ \t]*(?=\r?$)", re.MULTILINE)
 
 
@@ -99,9 +90,8 @@ def _prepared(raw: bytes, held: Held, header: int | None, *, thorough: bool) -> 
     raw, listed = as_rows(raw)
     raw = _in_usual_quotes(raw)
     notes = [*remarks.notes, *typeset, *listed]
-    for mend in (_with_signs, _with_numbers_apart, _with_whole_brackets):
-        raw, said = mend(raw)
-        notes += said
+    raw, mended = with_cells_apart(raw)
+    notes += mended
     raw = with_units_in_place(raw)
     raw, layout, doubts = _laid_out(raw, held)
     if header is not None:
@@ -155,83 +145,6 @@ def _in_usual_quotes(raw: bytes) -> bytes:
     if b"'" in head and all(map(_SINGLE.search, head.splitlines()[:_FEW])):
         raw = _SINGLE.sub(rb'\1"\2"', raw)
     return raw
-
-
-def _with_signs(raw: bytes) -> tuple[bytes, list[str]]:
-    """The text with signs at their numbers, where one stands apart from its number in each line of
-    readings; and what is to be said of it."""
-    lines = [line for line in raw[:HEAD_BYTES].splitlines()[:-1] if line.strip()]
-    apart = [found[1] if (found := _APART.search(line)) else b"" for line in lines]
-    begin = next((at for at, sign in enumerate(apart) if sign), len(lines))
-    # where all are the other sign, it may stand between the ends of ranges
-    if len(lines) - begin < 2 or not all(apart[begin:]) or b"+" not in apart:
-        return raw, []
-    return _APART.sub(rb"\1", raw), ["Signs that stood apart were put before their numbers."]
-
-
-def _with_numbers_apart(raw: bytes) -> tuple[bytes, list[str]]:
-    """The text with a space before signs that touch the number before them, where lines have as
-    many numbers then as others, or as there are names above them; and what is to be said of it."""
-    head = raw[:HEAD_BYTES]
-    if not _TOUCHING.search(head):
-        return raw, []
-    whole = head[: head.rfind(b"\n")] if len(raw) > len(head) else head
-    lines = [line for line in whole.splitlines() if line.strip()]
-    read = [line for line in lines if _NUMBERS.fullmatch(line)]
-    begin = lines.index(read[0]) if read else 0
-    # what others have, or names; a lone line is no measure
-    usual = {len(line.split()) for line in (*lines[:begin][-1:], *read)} - {1}
-    apart = {len(_TOUCHING.sub(rb"\1 ", line).split()) for line in read}
-    if len(apart) != 1 or not apart <= usual or 2 * len(read) <= len(lines) - begin:
-        return raw, []
-    # names in two words over ranges: as many words as there would be numbers
-    if len({len(line.split()) for line in read}) == 1 and any(map(_RANGE.search, read)):
-        return raw, []
-    return _TOUCHING.sub(rb"\1 ", raw), ["Numbers that touched were divided at their signs."]
-
-
-def _with_whole_brackets(raw: bytes) -> tuple[bytes, list[str]]:
-    """The text with cells in quotation marks where a separator stands within their brackets,
-    EC (µS/cm, 25 °C), if more lines have as many cells as others then; and what is to be said."""
-    head = raw[:HEAD_BYTES]
-    lines = [line for line in head.splitlines()[:MOST_LINES] if line.strip()]
-    for separator, called in ((b",", "Commas"), (b";", "Semicolons")):
-        whole = [_cells_with_brackets(line, separator) for line in lines]
-        before = Counter(line.count(separator) + 1 for line in lines).most_common(1)
-        after = Counter(map(len, whole)).most_common(1)
-        if not after or after[0][1] <= before[0][1] or after[0][0] < _LEAST_CELLS:
-            continue
-        mended = partial(_in_quotes, separator=separator, width=after[0][0])
-        return _IN_BRACKETS.sub(mended, raw), [f"{called} within brackets divide no cells."]
-    return raw, []
-
-
-def _in_quotes(line: "re.Match[bytes]", separator: bytes, width: int) -> bytes:
-    """A line whose cells are so many with brackets kept whole, with these cells in quotation
-    marks; any other as it is."""
-    cells = _cells_with_brackets(line[0], separator)
-    if not len(cells) == width < line[0].count(separator) + 1:
-        return line[0]
-    return separator.join(b'"%b"' % cell.strip() if separator in cell else cell for cell in cells)
-
-
-def _cells_with_brackets(line: bytes, separator: bytes) -> list[bytes]:
-    """The cells of a line, of which none ends within brackets that are closed behind it; a line
-    with quotation marks is left as it is."""
-    parts = line.split(separator)
-    if b'"' in line or not (b"(" in line or b"[" in line):
-        return parts
-    cells: list[bytes] = []
-    held: list[bytes] = []
-    depth = 0
-    for part in parts:
-        held.append(part)
-        depth += part.count(b"(") + part.count(b"[") - part.count(b")") - part.count(b"]")
-        if depth <= 0:
-            # what closes without having been opened divides as ever
-            cells += held if depth else [separator.join(held)]
-            held, depth = [], 0
-    return cells + held
 
 
 def _without_lines_under(

@@ -75,7 +75,9 @@ def _by_columns(raw: bytes, _spacing: str) -> bytes | None:
             # names and units need not stand where the numbers under them do
             cells = words
         elif not any(bare[a:b].strip() for a, b in gaps):
-            pass
+            if not readings and "" in cells and len(bare.split()) == len(spans):
+                # as many words, of which two stand where one number does
+                cells = bare.split()
         elif number > _MOST_ACROSS:
             return None
         else:
