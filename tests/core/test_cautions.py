@@ -69,7 +69,7 @@ class Cautions(SornixTest):
     def test_letters_that_no_font_has_are_told_with_what_may_have_them(self) -> None:
         for title, *words in (
             ("Depth, м",),
-            ("水", "the letter “水”: a box stands in its place. The package fonts-noto-cjk may have"),
+            ("水", "the letter “水”: a box stands in its place. The package fonts-noto-cjk may"),
             ("水温 と 🙂 ꯀ 水", "the letters “水”, “温”, “と” and 2 others: boxes stand",
              "The packages fonts-noto-cjk, fonts-noto-color-emoji and fonts-noto-core may have"),
         ):  # fmt: skip

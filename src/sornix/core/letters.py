@@ -7,6 +7,12 @@ from sornix.core.patterns import pattern
 _ENDS = "".join(chr(plane << 16 | 0xFFFE) + chr(plane << 16 | 0xFFFF) for plane in range(17))
 _CONTROLS = pattern(f"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\ufdd0-\ufdef{_ENDS}]")
 
+# What says how letters run, or where a line may end, and is not seen: beside a number it would be
+# no number. As a table for translating.
+UNSEEN = dict.fromkeys(
+    (0x200B, 0x200E, 0x200F, *range(0x202A, 0x202F), 0x2060, *range(0x2066, 0x206A), 0xFEFF)
+)
+
 
 def has_half(text: str) -> bool:
     """Whether a text holds half a letter (a lone surrogate), which UTF-8 does not have."""

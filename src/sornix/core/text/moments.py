@@ -51,7 +51,7 @@ _ZONES = {
 }  # fmt: skip
 _ZONE = "|".join(sorted(_ZONES, key=len, reverse=True))
 _OFFSET = rf"\s?(?P<offset>Z|{_ZONE}|[+−-]\d{{2}}:?\d{{2}}|[+−-]\d{{2}})?"
-_AFTER = rf"(?:(?:T|,?\s+){_TIME_OF_DAY}{_OFFSET})?"
+_AFTER = rf"(?:(?:T|,?\s+|:){_TIME_OF_DAY}{_OFFSET})?"
 _MONTH_NAME = rf"(?P<name>{'|'.join(sorted(MONTH_NUMBERS, key=len, reverse=True))})\.?"
 _WEEKDAY = r"(?:(?:mon|tue|wed|thu|fri|sat|sun)[a-z]*\.?,?\s+)?"
 _YEAR_FIRST = (
@@ -77,7 +77,7 @@ _NAMED = (
     rf"{_MONTH_NAME}(?:[\s/-]+(?P<year>\d{{4}})|\s?[-'’/]\s?(?P<short>\d{{2}}))",
     rf"(?P<year>\d{{4}})[\s/-]+{_MONTH_NAME}(?:[\s/-]+(?P<day>\d{{1,2}}))?{_AFTER}",
 )
-_MONTH_OF_YEAR = r"(?P<month>0?[1-9]|1[0-2])[-/](?P<year>1[6-9]\d\d|2[01]\d\d)"
+_MONTH_OF_YEAR = r"(?P<month>0?[1-9]|1[0-2])[-/.](?P<year>1[6-9]\d\d|2[01]\d\d)"
 _PART_OF_YEAR = (
     r"(?P<year>\d{4})[\s/-]?(?:Q(?P<quarter>[1-4])|W(?P<week>\d{2})(?:-?(?P<weekday>[1-7]))?)"
     r"|Q(?P<fourth>[1-4])[\s/-]?(?P<later>\d{4})"

@@ -53,7 +53,8 @@ def natural_order(words: Sequence[str], of: str = "") -> str:
         if len(stems) == 1 and values == sorted(values):
             stem = stems.pop()
             quarters = values[-1] <= _QUARTERS and not _QUESTION.match(of)
-            if (stem in _STEPS and (stem != "q" or quarters)) or (amounts and is_unit(stem)):
+            amount = amounts and (not stem or is_unit(stem))
+            if (stem in _STEPS and (stem != "q" or quarters)) or amount:
                 return "steps"
     return ""
 

@@ -27,8 +27,10 @@ from sornix.core.readings.cells.otherwise import (
     negative,
     places_in,
     remarked,
+    starred,
     with_other_mark,
     with_power,
+    with_share,
     with_spread,
     with_unit,
 )
@@ -38,7 +40,9 @@ from sornix.core.text.moments import parse_moment
 Floats = NDArray[np.float64]
 MISSING = frozenset(MISSING_MARKS)
 _LONGEST = 60
-_COMPACT = pattern(r"((?:19|20)\d{6})(?:T?(\d{2})(?:(\d{2})(\d{2})?)?Z?)?")
+_COMPACT = pattern(
+    r"((?:19|20)\d{6})(?:T?(\d{2})(?:(\d{2})(\d{2})?)?Z?|[ _-](\d{2}):?(\d{2}):?(\d{2})?)?"
+)
 _ZERO_FIRST = pattern(r"0\d+")
 _SPAN_OF_YEARS = pattern(r"(1[5-9]\d\d|20\d\d)(?:(?<=0)s|\s?[-/–]\s?(\d{2}|\d{4}))")
 _MOST_DIGITS = 15
@@ -99,6 +103,16 @@ FORMS: Mapping[str, Form] = MappingProxyType(
             in_brackets,
             "Numbers in brackets behind those of {names} became columns of their own.",
             ("{name}", "{name} in brackets"),
+        ),
+        "shares": Form(
+            with_share,
+            "Percentages in brackets behind the numbers of {names} became columns of their own.",
+            ("{name}", "Percent of {name}"),
+        ),
+        "stars": Form(
+            starred,
+            "Marks behind the numbers of {names} became columns of their own.",
+            ("{name}", "Marks of {name}"),
         ),
         "letters": Form(
             lettered,
@@ -269,7 +283,8 @@ def _compact(text: str) -> float | None:
     found = _COMPACT.fullmatch(text)
     if found is None:
         return None
-    day, hour, minute, second = found.groups()
+    day, *clocks = found.groups()
+    hour, minute, second = clocks[3:] if clocks[3] else clocks[:3]
     clock = f" {hour}:{minute or '00'}:{second or '00'}" if hour else ""
     moment = parse_moment(f"{day[:4]}-{day[4:6]}-{day[6:]}{clock}")
     return None if moment is None else moment.seconds

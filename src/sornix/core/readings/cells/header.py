@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Sequence
+from itertools import pairwise
 from typing import NamedTuple
 
 from sornix.core.letters import whole_letters
@@ -97,7 +98,7 @@ def is_unit(text: str) -> bool:
     if under := _UNDER_BRACKETS.fullmatch(text):
         text = f"{under['over']}/{under['under']}"
     parts = re.split(r"[\s·*/⋅]+", text)
-    return bool(parts) and all(re.fullmatch(_UNIT, part) for part in parts if part)
+    return any(parts) and all(re.fullmatch(_UNIT, part) for part in parts if part)
 
 
 _DEGREES = ("C", "F")
@@ -160,14 +161,21 @@ def _behind_a_sign(text: str) -> Heading:
 
 
 def parse_headings(cells: Sequence[str]) -> list[Heading]:
-    """The names of columns and their units. Beside “age max”, “age min” is no age in minutes."""
+    """The names of columns and their units. Beside “age max”, “age min” is no age in minutes, and
+    beside “E (keV)” “mu(E)” is a function of that."""
     names = {cell.strip().casefold() for cell in cells}
-    return [
+    found = [
         Heading(" ".join(cell.split()))
         if (match := _LEAST.fullmatch(cell.strip())) and f"{match[1]}max".casefold() in names
         else parse_heading(cell)
         for cell in cells
     ]
+    called = {heading.name for heading in found}
+    return [
+        Heading(" ".join(cell.split()))
+        if heading.unit and heading.unit in called and not is_unit(heading.unit) else heading
+        for heading, cell in zip(found, cells, strict=True)
+    ]  # fmt: skip
 
 
 def _is_only_unit(text: str) -> bool:
@@ -283,6 +291,24 @@ def completed(headings: Sequence[Heading], row: Sequence[str]) -> list[Heading] 
     if any(heading.name and cell.strip() for heading, cell in pairs):
         return None
     return [heading if heading.name else parse_heading(cell) for heading, cell in pairs]
+
+
+def spread_over(headings: Sequence[Heading], row: Sequence[str]) -> list[Heading] | None:
+    """Headings with the names in a row under them, where one stands over several of these: Length
+    over Mean and SD; None where none does."""
+    pairs = list(zip(headings, [cell.strip() for cell in row], strict=True))
+    wide = any(
+        left.name and below and not right.name and beside
+        for (left, below), (right, beside) in pairwise(pairs)
+    )
+    if not wide:
+        return None
+    found, over = list[Heading](), Heading("")
+    for heading, below in pairs:
+        over = heading if heading.name or not below else over
+        name = ", ".join(filter(None, (below, over.name)))
+        found.append(Heading(name, over.unit))
+    return found
 
 
 def in_groups(

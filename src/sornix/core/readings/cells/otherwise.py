@@ -21,6 +21,8 @@ _BEFORE = pattern(r"([€$£¥])\s?([-+−]?\d.*)")
 _SPREAD = pattern(r"(.*\d)\s?(?:±|\+/-|\+-)\s?(\d.*)")
 _INTERVAL = pattern(r"[\[(]\s?(\S+?)\s?(?:[;,–]\s|[;–]|\s-\s|\sto\s|\.\.)\s?(\S+)\s?[\])]")
 _BRACKETS = pattern(r"(.*\d)(?:\s\(|\((?=.*[.,]))\s?([-+−]?\d.*)\)")
+_SHARED = pattern(r"([-+−]?[\d.,]*\d)\s?\(\s?([\d.,]*\d)\s?%\s?\)")
+_STARRED = pattern(r"([-+−]?[\d.,]*\d)\s?([*†‡§]{1,4})")
 _REMARKED = pattern(r"([-+−]?[\d.,]*\d)\s?\(\s?([^\W\d][^()]*)\)")
 # of whole numbers with letters some are the names of samples
 _LETTERED = pattern(r"([-+−]?\d+[.,]\d+)\s?([a-h]{1,4})")
@@ -123,6 +125,20 @@ def in_brackets(text: str, marks: Marks) -> Cell | None:
         return None
     value, beside = (number_in(part, marks) for part in match.groups())
     return None if value is None or beside is None else Cell(value, beside=beside)
+
+
+def with_share(text: str, marks: Marks) -> Cell | None:
+    """12 (5.3%): a number with what share of all it is."""
+    match = _SHARED.fullmatch(text)
+    value, share = (number_in(part, marks) for part in match.groups()) if match else (None, None)
+    return None if value is None or share is None else Cell(value, beside=share)
+
+
+def starred(text: str, marks: Marks) -> Cell | None:
+    """0.12**: how sure it is that something differs."""
+    match = _STARRED.fullmatch(text)
+    value = number_in(match[1], marks) if match is not None else None
+    return None if match is None or value is None else Cell(value, letters=match[2])
 
 
 def lettered(text: str, marks: Marks) -> Cell | None:

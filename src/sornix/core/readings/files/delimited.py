@@ -3,7 +3,6 @@
 import csv
 import io
 from collections.abc import Mapping, Sequence
-from functools import partial
 from pathlib import Path
 from typing import NamedTuple
 
@@ -15,8 +14,6 @@ from sornix.core.readings.cells.header import (
     Heading,
     in_groups,
     parse_headings,
-    unit_cells,
-    units_in,
 )
 from sornix.core.readings.cells.marks import Marks, settled_marks
 from sornix.core.readings.cells.standins import told_stand_ins, without_stand_ins
@@ -55,8 +52,6 @@ from sornix.core.text import capital, plural
 _MANY_ROWS = 20_000
 # So many cells of a time column are looked at for their offsets from universal time.
 _OFFSET_SAMPLE = 50
-# Units stand above readings.
-_LEAST_UNDER = 2
 
 
 def read_bytes(path: Path) -> bytes:
@@ -208,8 +203,11 @@ def _head(ready: Prepared, rows: list[list[str]], marks: Marks, held: Held, wher
     body = after_row(Body(ready.raw, 0, ready.separator, where, 1))
     headings, notes = in_groups(parse_headings(rows[0]), ready.groups)
     free = not held.get("units") and "lying" not in ready.doubts
-    units_of = partial(_unit_row, ready, marks, held, width)
-    under = under_names(headings, rows[1:], marks, units_of, free=free)
+    under = under_names(
+        headings, rows[1:], marks, held.get("units"), free=free, above=ready.under,
+        # between spaces nothing tells which names have no unit
+        whole=not ready.spacing or len(rows[1:] and rows[1]) >= width,
+    )  # fmt: skip
     for _ in range(under.rows):
         body = after_row(body)
     if body.is_blank:
@@ -223,24 +221,6 @@ def _with_words(headings: list[Heading], ready: Prepared) -> list[Heading]:
     if ready.captions is None or not ready.captions.words:
         return headings
     return [headings[0]._replace(words=True), *headings[1:]]
-
-
-def _unit_row(
-    ready: Prepared, marks: Marks, held: Held, width: int, headings: list[Heading],
-    rows: Sequence[Sequence[str]],
-) -> list[str] | None:  # fmt: skip
-    """The units in the first of the rows under the names, of a text as wide as its widest row."""
-    if "units" in held:
-        return unit_cells(rows[0]) if held["units"] and rows else None
-    if len(rows) < _LEAST_UNDER:
-        return None
-    found = units_in(list(rows[0]), marks)
-    if found is None or (ready.spacing and len(found) < width):
-        # between spaces nothing tells which names have none
-        return None
-    told = [heading.unit for heading in headings]
-    # names with units over a row of units: the same ones once more
-    return found if not any(told) or found == told else None
 
 
 def _columns(

@@ -8,7 +8,7 @@ from typing import NamedTuple
 import numpy as np
 
 from sornix.core.errors import ReadingsError
-from sornix.core.letters import printable
+from sornix.core.letters import UNSEEN, printable
 from sornix.core.marked import UTF16
 from sornix.core.patterns import pattern
 from sornix.core.readings.cells.alphabets import code_of, ranked_codes
@@ -72,9 +72,7 @@ class Decoded(NamedTuple):
     notes: tuple[str, ...] = ()
 
 
-# What says how letters run, or where a line may end, and is not seen: beside a number it would be
-# no number.
-_UNSEEN = pattern(rb"\xe2\x80[\x8b\x8e\x8f\xaa-\xae]|\xe2\x81[\xa0\xa6-\xa9]|\xef\xbb\xbf")
+_UNSEEN = pattern(b"|".join(re.escape(chr(sign).encode()) for sign in UNSEEN))
 # how these begin, which is found much faster than a pattern
 _MAY_BE_UNSEEN = (b"\xe2\x80", b"\xe2\x81", b"\xef\xbb\xbf")
 

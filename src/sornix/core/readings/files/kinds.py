@@ -63,6 +63,8 @@ _NUMBERS_IN_WORDS = (
 _ZONE = pattern(
     r"(?:UTC|GMT|Z)\b.*|[+\-−]\d{1,2}(?::?\d\d)?|(?!(?i:[DMYHS]+)$)[A-Z]{3,5}|.*\b(?:time|local)",
 )
+# 05.2026, 06.2026: nobody writes a zero before numbers
+_MONTH = pattern(r"(?:0[1-9]|1[0-2])\.(?:19|20)\d\d")
 _HALF_DAY = 43_200.0
 # what is said of {names}, until they are filled
 ABOVE_EMPTY = (
@@ -112,6 +114,8 @@ def kind_of(cells: Iterable[str], manner: Manner, name: str = "") -> str:
     if numbers >= _MOSTLY * len(present):
         # names of samples, and dates as 20260128, are to be kept as they stand
         bare = [cell.strip() for cell in present]
+        if bare and all(map(_MONTH.fullmatch, bare)) and any(cell[0] == "0" for cell in bare):
+            return TIME
         kept = bare and DAY_OF_YEAR.fullmatch(name.strip()) is None and _are_kept(bare)
         return TEXT if kept else NUMBER
     likely = [cell for cell in present if may_be_date(cell)]

@@ -7,11 +7,9 @@ the file.
 import csv
 import io
 import re
-from itertools import zip_longest
 from typing import NamedTuple
 
 from sornix.core.patterns import pattern
-from sornix.core.readings.cells.header import parse_heading
 from sornix.core.readings.cells.marks import find_marks
 from sornix.core.readings.files.listed import as_rows
 from sornix.core.readings.files.remarks import remarks_after, without_remarks
@@ -49,7 +47,8 @@ class Prepared(NamedTuple):
     `separator` is what stands between cells now, and `spacing` how spaces were brought to it (see
     SPACED); `width` counts columns, `header` is the line of the names (0 for none), `groups` are
     those of the columns, `doubts` those about words of the dialect, and `notes` say what was found
-    beside the readings. `captions` are those of the first column, None without one.
+    beside the readings. `captions` are those of the first column, None without one; so many lines
+    `under` the names stand above the readings.
     """
 
     raw: bytes
@@ -61,6 +60,7 @@ class Prepared(NamedTuple):
     doubts: dict[str, str]
     notes: tuple[str, ...]
     captions: Captions | None = None
+    under: int = 0
 
 
 def prepare(raw: bytes, held: Held = NOTHING_HELD, *, thorough: bool = True) -> Prepared:
@@ -117,7 +117,7 @@ def _prepared(raw: bytes, held: Held, header: int | None, *, thorough: bool) -> 
     notes += below
     found = Prepared(
         raw, layout.separator, layout.spacing, layout.width, layout.header, layout.groups, doubts,
-        tuple(notes),
+        tuple(notes), under=_filled_between(raw, layout.header, layout.first),
     )  # fmt: skip
     return _captioned(found, layout.first, captions)
 
@@ -147,33 +147,21 @@ def _in_usual_quotes(raw: bytes) -> bytes:
     return raw
 
 
+def _filled_between(raw: bytes, header: int, first: int) -> int:
+    """How many lines hold something between the names and the first reading."""
+    if not header:
+        return 0
+    between = raw[begin_of(raw, header + 1) : begin_of(raw, first)]
+    return sum(bool(line.strip()) for line in between.splitlines())
+
+
 def _without_lines_under(
     raw: bytes, layout: Layout, line: int, count: int
 ) -> tuple[bytes, list[str]]:
     """The text without the lines, so many from one on, between names and readings, and what is to
-    be said of them. A single one may hold the names of columns that have none above, as that of the
-    first in a table whose columns are in groups."""
-    names, more = (LINE.match(raw, begin_of(raw, at)) for at in (layout.header, line))
+    be said of them."""
     blank = _blank_lines(raw, line - 1, layout.first - 1)
-    said = [passed_over(count, "between names and readings")]
-    assert names is not None and more is not None, "a line may be empty, and is one"
-    if count > 1 or b'"' in names[0] + more[0]:
-        return blank, said
-    between = layout.separator.encode()
-    above, below = (found[0].strip(b"\r\n").split(between) for found in (names, more))
-    renamed = []
-    if below[0].strip() and not any(map(bytes.strip, below[1:])):
-        # what the rows are: time (min), under what the columns are
-        name = below[0].decode("utf-8", "ignore").strip()
-        if parse_heading(name).unit and len(above) > 1:
-            above[0], below[0] = below[0], b""
-            renamed = [f"The first column is called “{name}”, which stands below the names."]
-    pairs = list(zip_longest(above, below, fillvalue=b""))
-    if any(name.strip() and cell.strip() for name, cell in pairs):
-        return blank, said
-    whole = between.join(name.strip() or cell.strip() for name, cell in pairs)
-    end = names.end() - len(names[0]) + len(names[0].rstrip(b"\r\n"))
-    return blank[: names.start()] + whole + blank[end:], renamed
+    return blank, [passed_over(count, "between names and readings")]
 
 
 def _without_sums(raw: bytes, separator: str) -> tuple[bytes, list[str]]:

@@ -2,8 +2,7 @@
 
 from collections.abc import Sequence
 from contextlib import suppress
-from functools import partial
-from itertools import chain
+from itertools import chain, takewhile
 from typing import Any, NamedTuple
 
 from attrs import evolve
@@ -11,11 +10,8 @@ from attrs import evolve
 from sornix.core.errors import ReadingsError
 from sornix.core.readings.cells.header import (
     Heading,
-    completed,
     in_groups,
     parse_headings,
-    unit_cells,
-    units_in,
 )
 from sornix.core.readings.cells.marks import Marks, settled_marks
 from sornix.core.readings.files.beside import taken_together, with_spreads
@@ -28,6 +24,7 @@ from sornix.core.readings.files.kinds import (
 )
 from sornix.core.readings.files.remarks import names_by_number, remark_in, taken_from
 from sornix.core.readings.files.typed import EMPTY, Row, column_of, texts_of
+from sornix.core.readings.layouts.between import lines_under
 from sornix.core.readings.layouts.bits import Weight
 from sornix.core.readings.layouts.blocks import blocks_among, side_by_side
 from sornix.core.readings.layouts.captions import Captions, filled, find_captions
@@ -37,7 +34,7 @@ from sornix.core.readings.layouts.ending import (
     passed_over_below,
     summing_up,
 )
-from sornix.core.readings.layouts.naming import Names, lines_under
+from sornix.core.readings.layouts.naming import Names
 from sornix.core.readings.layouts.subnames import under_names
 from sornix.core.readings.layouts.weighing import length_of, lightest, weighed_rows
 from sornix.core.readings.tables.dialect import (
@@ -88,8 +85,8 @@ def table_of_rows(
     lying = bool(held.get("lying"))
     if lying:
         rows = _turned(rows, marks)
-    rows, told = _without_remarks(rows)
     rows, captions = (rows, None) if lying else _without_captions(rows, marks)
+    rows, told = _without_remarks(rows)
     layout = _laid_out(rows, marks, held, where)
     if captions is not None:
         layout = _with_captions(layout, captions, rows)
@@ -214,20 +211,18 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
             headings, said = in_groups(headings, names.groups)
             notes += said
     if first >= 0:
-        units_of = partial(_unit_row, held, marks)
         free = not held.get("units") and not names.lying
         rest = _padded(texts_of(rows[first + 1 : first + 1 + _MOST_UNDER], marks), where, width)
-        under = under_names(headings, rest, marks, units_of, free=free)
+        above = 0 if "header" in held else max(filled[weight.first] - first - 1, 0)
+        under = under_names(headings, rest, marks, held.get("units"), free=free, above=above)
         headings, units, begin = under.headings, under.units, max(begin, first + 1 + under.rows)
         notes += under.notes
     between = _between(list(zip(filled, padded, strict=True)), names, weight, marks, held)
     if between:
         begin = max(begin, filled[weight.first])
-        whole = completed(headings, padded[weight.first - 1]) if between == 1 else None
-        headings = whole or headings
-        notes += [] if whole else [passed_over(between, "between names and readings", "row")]
-    body = [row for row in rows[begin:] if _has_cells(row)]
-    body, below = _without_sums(body, marks)
+        notes.append(passed_over(between, "between names and readings", "row"))
+    whole, below = _without_sums(rows[begin:], marks)
+    body = [row for row in whole if _has_cells(row)]
     notes += below
     if not body:
         raise ReadingsError("There is a header row and nothing under it.", where=where)
@@ -235,23 +230,29 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
 
 
 def _without_remarks(rows: Sequence[Row]) -> tuple[Sequence[Row], tuple[str, ...]]:
-    """Rows without the remarks above them, each in a cell alone, where these name the columns: then
-    their names stand in place of the last; and what is to be said of that."""
-    top: list[str] = []
-    for row in rows[:_HEAD_ROWS]:
-        cells = [cell for cell in row if cell not in EMPTY]
-        said = remark_in(cells[0]) if len(cells) == 1 and isinstance(cells[0], str) else ""
-        if cells and not said:
-            break
-        top.append(said)
+    """Rows without remarks, each in a cell alone; where those above the readings name the columns,
+    their names stand in place of the last. And what is to be said of that."""
+    lone = [_lone_remark(row) if at < _HEAD_ROWS else "" for at, row in enumerate(rows)]
+    top = list(takewhile(lambda at: lone[at] or not _has_cells(rows[at]), range(len(rows))))
     width = max((len(row) for row in rows[len(top) : _HEAD_ROWS]), default=0)
-    named = names_by_number(top, width)
-    if not named:
+    named = names_by_number([lone[at] for at in top], width)
+    aside = [at for at, said in enumerate(lone) if said]
+    if not aside:
         return rows, ()
-    last = max(named)
-    fresh = [[] if at in named else row for at, row in enumerate(rows)]
-    fresh[last] = list(named.values())
-    return fresh, (taken_from(top[min(named)]),)
+    fresh = [[] if at in aside else row for at, row in enumerate(rows)]
+    passed = len(aside) - len(named)
+    told = [passed_over(passed, "of remarks", "row")] * bool(passed)
+    if named:
+        fresh[max(named)] = list(named.values())
+        told.insert(0, taken_from(lone[min(named)]))
+    return fresh, tuple(told)
+
+
+def _lone_remark(row: Row) -> str:
+    """What a row says that is a remark in a cell alone, "" for others."""
+    cells = [cell for cell in row if cell not in EMPTY]
+    alone = len(cells) == 1 and isinstance(cells[0], str) and row[0] == cells[0]
+    return remark_in(cells[0]) if alone else ""
 
 
 def _without_captions(rows: Sequence[Row], marks: Marks) -> tuple[Sequence[Row], Captions | None]:
@@ -300,7 +301,7 @@ def _between(
     return under[1] if under is not None else 0
 
 
-def _without_sums(body: list[Row], marks: Marks) -> tuple[list[Row], list[str]]:
+def _without_sums(body: Sequence[Row], marks: Marks) -> tuple[Sequence[Row], list[str]]:
     """Rows without those at the end that sum them up, and what is to be said of these."""
     tail = texts_of(body[-MOST_LINES:], marks)
     count = summing_up(tail, marks)
@@ -313,17 +314,6 @@ def _without_sums(body: list[Row], marks: Marks) -> tuple[list[Row], list[str]]:
 def _has_cells(row: Row) -> bool:
     # most rows are full: a glance at the first cell spares one at the others
     return bool(row) and (row[0] not in EMPTY or any(cell not in EMPTY for cell in row))
-
-
-def _unit_row(
-    held: Held, marks: Marks, headings: list[Heading], rows: Sequence[Sequence[str]]
-) -> list[str] | None:
-    """The units in the first of the rows under the names."""
-    if "units" in held:
-        return unit_cells(rows[0]) if held["units"] and rows else None
-    if any(heading.unit for heading in headings) or len(rows) < 2:
-        return None
-    return units_in(list(rows[0]), marks)
 
 
 def _columns(rows: Sequence[Row], width: int) -> list[Sequence[Any]]:

@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from sornix.core.letters import UNSEEN
 from sornix.core.readings.cells.header import Heading
 from sornix.core.readings.cells.marks import Marks
 from sornix.core.readings.cells.shares import Share, shown
@@ -28,7 +29,8 @@ def texts_of(rows: Sequence[Row], marks: Marks) -> list[list[str]]:
 
 def _text(cell: Any, decimal: str) -> str:
     if cell is None or isinstance(cell, str):
-        return (cell or "").strip()
+        text = (cell or "").strip()
+        return text if text.isascii() else text.translate(UNSEEN).strip()
     if isinstance(cell, bool):
         return "1" if cell else "0"
     if isinstance(cell, Share):

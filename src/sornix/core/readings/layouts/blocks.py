@@ -1,6 +1,7 @@
 """Several tables in one text, one below the other."""
 
 import re
+from collections import Counter
 from collections.abc import Sequence
 from typing import NamedTuple
 
@@ -234,11 +235,13 @@ def _starts(rows: Sequence[tuple[int, list[str]]], marks: Marks) -> list[int]:
     """The places of names that have numbers under them and, but for the first, numbers above."""
     found: list[int] = []
     numbers_since = True
+    again = Counter(tuple(row) for _, row in rows)
     for at, (line, row) in enumerate(rows[:-1]):
-        if _has_numbers(row, marks):
+        counted = again[tuple(row)] > 1 and _are_counted(row)
+        if _has_numbers(row, marks) and not counted:
             numbers_since = True
             continue
-        if not numbers_since or not _is_names(row, marks):
+        if not numbers_since or not (counted or _is_names(row, marks)):
             continue
         under = rows[at + 1][1]
         if units_in(list(under), marks) is not None and at + 2 < len(rows):
@@ -258,6 +261,13 @@ def _is_names(row: Sequence[str], marks: Marks) -> bool:
     return len(filled) > 1 and not any(
         cell in _MISSING or is_number(cell, marks) for cell in filled
     )
+
+
+def _are_counted(row: Sequence[str]) -> bool:
+    """Whether a row counts the columns of a plate from 1 on, behind a corner that is no number."""
+    corner, *counts = [cell.strip() for cell in row] or [""]
+    numbers = [str(i + 1) for i in range(len(counts))]
+    return len(counts) > 1 and counts == numbers and not corner.isdecimal()
 
 
 def _has_numbers(row: Sequence[str], marks: Marks) -> bool:

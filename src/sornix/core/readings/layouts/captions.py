@@ -131,8 +131,13 @@ def find_captions(lines: Lines, *, spaced: bool) -> Captions | None:
     A caption stands above the first readings and each of the others between readings; two readings
     stand below it, as a rule; all are days, or words, or there are marks between the readings.
     """
+    if not lines:
+        return None
     marks = find_marks((cell for _, row in lines[:_MOST_FOR_MARKS] for cell in row), "\t")[0]
-    whole = _Text(lines, [_is_reading(row, marks) for _, row in lines], marks, spaced)
+    reads = [_is_reading(row, marks) for _, row in lines]
+    # years and numbers of columns beside an empty corner
+    reads[0] = reads[0] and not (lines[0][1][0] == "" and all(row[0] for _, row in lines[1:]))
+    whole = _Text(lines, reads, marks, spaced)
     read = [at for at, is_ in enumerate(whole.reads) if is_]
     if not read:
         return None
@@ -142,9 +147,9 @@ def find_captions(lines: Lines, *, spaced: bool) -> Captions | None:
         return None
     begun = [at for at in read[-_MOST_SUMS - 1 :] if _begins_a_reading(lines[at][1][0], marks)]
     found = _days(whole.before(end) if len(lines) - end <= _MOST_SUMS else whole)
-    if found is None and begun:
+    if found is None:
         # means have a word before them
-        found = _words(whole.before(begun[-1] + 1))
+        found = _words(whole.before(begun[-1] + 1 if begun else end))
     return found or _marks(whole, read[0])
 
 
@@ -191,7 +196,8 @@ def _words(text: _Text) -> Captions | None:
         return len(whole) <= _LONGEST and any(map(str.isalpha, whole))
 
     placed, rest = _placed(text, is_word)
-    if not placed or not all(_begins_a_reading(row[0], text.marks) for row in rest):
+    if not placed or not (all(_begins_a_reading(row[0], text.marks) for row in rest)
+                          or _come_again(text, placed)):  # fmt: skip
         return None
     rows = [text.lines[at][1] for at in placed]
     said = [" ".join(row).strip(_AROUND) for row in rows]
@@ -202,6 +208,15 @@ def _words(text: _Text) -> Captions | None:
         return None
     numbers = (text.lines[at][0] for at in placed)
     return Captions(name, dict(zip(numbers, said, strict=True)))
+
+
+def _come_again(text: _Text, placed: Sequence[int]) -> bool:
+    """Whether what stands below each caption begins with the same words in the same order."""
+    edges = [*placed[1:], len(text.lines)]
+    begun = [[row[0] for _, row in text.lines[a + 1 : b]] for a, b in pairwise([placed[0], *edges])]
+    # names and units may stand below the first of them
+    first, *others = begun
+    return len(others[0]) > 1 and all(one == first[-len(one) :] for one in others)
 
 
 def _marks(text: _Text, first: int) -> Captions | None:

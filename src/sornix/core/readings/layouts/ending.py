@@ -1,5 +1,6 @@
 """What stands below the readings of a text: lines that sum them up."""
 
+import re
 from collections.abc import Sequence
 
 import numpy as np
@@ -42,7 +43,15 @@ _LIMITS = pattern(
     r"|nachweisgrenze|bestimmungsgrenze|limite de (?:détection|quantification)"
     r"|límite de (?:detección|cuantificación))(?: \(?(?:lod|loq|mdl)\)?)?"
 )
+# How a line that explains the table begins.
+_FOOTNOTE = pattern(
+    r"(?:notes?|source|legend|key|abbreviations?|remarks?|anm(?:erkung(?:en)?)?|quelle|nota|fuente)"
+    r"\.?\s?[:.].*|[*†‡§¹²³]+\s?[^\W\d_].*|(?:n\.?[ad]\.?|sd|se|sem|lod|nd)\s?[=:,]\s?\w.*",
+    re.IGNORECASE | re.DOTALL,
+)
 _NUMBER_FIRST = pattern(r"[<>≤≥~€$£]? ?[-+−]?[.,]?\d")
+# Shorter texts may be marks of readings that are missing.
+_SHORTEST = 2
 # So many lines at the end of a text are looked at.
 MOST_LINES = 40
 
@@ -57,7 +66,10 @@ def summing_up(rows: Sequence[Sequence[str]], marks: Marks) -> int:
     while count < len(rows) - 2:
         row, above = rows[len(rows) - 1 - count], rows[: len(rows) - 1 - count]
         if any(cell.strip() for cell in row) and not (
-            _sums_up(row, above, marks) or (fitted and _word(row)[1] in _FITTED)
+            _sums_up(row, above, marks)
+            or _is_footnote(row)
+            or _is_farewell(row, above)
+            or (fitted and _word(row)[1] in _FITTED)
         ):
             break
         count += 1
@@ -65,6 +77,24 @@ def summing_up(rows: Sequence[Sequence[str]], marks: Marks) -> int:
     while count and not any(cell.strip() for cell in rows[len(rows) - count]):
         count -= 1
     return count
+
+
+def _is_footnote(row: Sequence[str]) -> bool:
+    """Whether a row holds one text, which explains the table."""
+    filled = [cell.strip() for cell in row if cell.strip()]
+    return len(filled) == 1 and _FOOTNOTE.fullmatch(filled[0]) is not None
+
+
+def _is_farewell(row: Sequence[str], above: Sequence[Sequence[str]]) -> bool:
+    """Whether a row holds a text alone, in a first column of numbers: End of export."""
+    text = row[0].strip() if row else ""
+    if not text or any(cell.strip() for cell in row[1:]) or not any(map(str.isalpha, text)):
+        return False
+    begun = [one[0].strip() for one in above[-MOST_LINES:] if len(one) > 1 and one[0].strip()]
+    numbers = [_NUMBER_FIRST.match(cell) is not None for cell in begun]
+    # names and units may be among them
+    below = numbers[numbers.index(True) :] if True in numbers else []
+    return len(text) > _SHORTEST and len(below) > 1 and all(below)
 
 
 def is_limit(row: Sequence[str]) -> bool:
@@ -121,7 +151,7 @@ def _farewell(rows: Sequence[Sequence[str]], marks: Marks) -> int:
         if not filled:
             if count:
                 break
-        elif number_in(row[0], marks) is not None or not any(c.isalpha() for c in filled[0]):
+        elif number_in(row[0], marks) is not None or not any(map(str.isalpha, "".join(filled))):
             return 0
         count += 1
     above = [row for row in rows[: len(rows) - count] if any(cell.strip() for cell in row)]

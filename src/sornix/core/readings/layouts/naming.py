@@ -79,7 +79,7 @@ def names_of_rows(
         # the uppermost, unless it has numbers or units where another one has names
         at = min(reversed(full), default=at, key=lambda i: _how_odd(rows[i], marks))
         others = [one for one in full if one != at and units_in(list(rows[one]), marks) is None]
-        others = [one for one in others if not _recurs(rows[one], rows[weight.first :])]
+        others = [one for one in others if not recurs(rows[one], rows[weight.first :])]
         if others:
             doubt = f"“{', '.join(rows[others[0]][:3])}” may be the names as well."
     elif (better := _above_others(rows, named, marks)) is not None:
@@ -107,7 +107,8 @@ def _above_what_tells_apart(
     for at in named:
         names = [parse_heading(cell).name for cell in rows[at]]
         for under in range(at + 1, min(at + 3, first)):
-            if names_apart(names, rows[under], rows[first:], marks) is not None:
+            bare = under > at + 1 and units_in(list(rows[at + 1]), marks) is not None
+            if names_apart(names, rows[under], rows[first:], marks, bare=bare) is not None:
                 return at
     return None
 
@@ -211,7 +212,8 @@ def _names_within(rows: Sequence[Sequence[str]], weight: Weight, marks: Marks) -
         return Names(weight.first, bits, "" if sure else said, groups)
     # a row of numbers with words that come again is no row of names
     again = _comes_again(row, rows[weight.first + 1 :], marks)
-    if not texts or again or len(row) < weight.width * _NAMED:
+    alone = weight.width > 2 and sum(bool(cell.strip()) for cell in row) == 1
+    if not texts or again or alone or len(row) < weight.width * _NAMED:
         return Names(None, NO_NAMES + (TITLE if weight.first else 0))
     at = weight.first
     above = at > 0 and _is_among(rows[at - 1], rows[at:], marks)
@@ -301,7 +303,10 @@ def _groups(rows: Sequence[Sequence[str]], at: int, width: int, marks: Marks) ->
     # pairs above a table are its preamble, not groups
     wanted = filled and (
         len(set(names)) < len(names)
-        or (len(filled) > 1 and (not above[0] or _completes(above, rows[at], first=at == 1)))
+        or (
+            len(filled) > 1
+            and (not above[0] or _completes(above, rows[at], first=_are_titles(rows[: at - 1])))
+        )
         or (len(filled) > 1 and units)
     )
     if len(above) != width or len(filled) == width or not wanted:
@@ -315,6 +320,11 @@ def _groups(rows: Sequence[Sequence[str]], at: int, width: int, marks: Marks) ->
     return tuple(found)
 
 
+def _are_titles(rows: Sequence[Sequence[str]]) -> bool:
+    """Whether each of some rows, if there are any, has one cell that holds something."""
+    return all(sum(bool(cell.strip()) for cell in row) == 1 for row in rows)
+
+
 def _completes(above: Sequence[str], names: Sequence[str], *, first: bool) -> bool:
     """Whether the first column, which has no name of its own or only a unit, has it in the row
     above, which is the `first` of all: a name that reaches over both rows, or stands in both."""
@@ -323,44 +333,14 @@ def _completes(above: Sequence[str], names: Sequence[str], *, first: bool) -> bo
     return bare and first and not above[0].endswith(":") and not (above[1] and is_unit(above[1]))
 
 
-def lines_under(
-    rows: Sequence[tuple[int, list[str]]], names: Names, weight: Weight, marks: Marks,
-    units: bool | None,
-) -> tuple[int, int] | None:  # fmt: skip
-    """The line after names and units where other lines stand before the first reading, and how many
-    these are."""
-    if names.at is None or names.at >= weight.first:
-        return None
-    begin = names.at + 1
-    found = begin < weight.first and units_in(rows[begin][1], marks) is not None
-    begin += found if units is None else units
-    between = [row for _, row in rows[begin : weight.first]]
-    called = [parse_heading(cell).name for cell in rows[names.at][1]]
-    if between and names_apart(called, between[0], (), marks) is not None:
-        return None
-    # what holds numbers is left to be told cell by cell
-    if any(kind_of_cell(cell, marks) in "ndq" for row in between for cell in row):
-        return None
-    below = [row for _, row in rows[weight.first :]]
-    if any(_recurs(row, below) or _lacks(row, marks) for row in between):
-        return None
-    return (rows[begin][0], len(between)) if between else None
-
-
-def _lacks(row: Sequence[str], marks: Marks) -> bool:
-    """Whether a row says of most columns that there is no reading, as of a blank sample."""
-    said = [cell for cell in row if cell.strip().strip("-–—")]
-    return 2 * sum(kind_of_cell(cell, marks) == "e" for cell in said) > len(said)
-
-
 def _comes_again(row: Sequence[str], below: Sequence[Sequence[str]], marks: Marks) -> bool:
     """Whether a row has a number, and words that come again below it: 1.5 mA."""
     kinds = [kind_of_cell(cell, marks) for cell in row]
     words = [cell if kind == "t" else "" for cell, kind in zip(row, kinds, strict=True)]
-    return "n" in kinds and _recurs(words, below)
+    return "n" in kinds and recurs(words, below)
 
 
-def _recurs(row: Sequence[str], below: Sequence[Sequence[str]]) -> bool:
+def recurs(row: Sequence[str], below: Sequence[Sequence[str]]) -> bool:
     """Whether a row has words, such as <LOD, that stand in the same columns below it: it is one of
     readings then."""
     words = [{*map(str.strip, column)} for column in itertools.zip_longest(*below, fillvalue="")]

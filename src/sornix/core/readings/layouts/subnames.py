@@ -3,7 +3,7 @@ wavelengths, depths."""
 
 import re
 from collections import Counter
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from itertools import takewhile
 from typing import NamedTuple
 
@@ -11,7 +11,10 @@ from sornix.core.patterns import pattern
 from sornix.core.readings.cells.header import (
     Heading,
     are_units_above,
+    completed,
     parse_heading,
+    spread_over,
+    unit_cells,
     units_in,
     with_units,
 )
@@ -28,7 +31,7 @@ _CALLED = pattern(
     r"|temperature|age|sex|year|operator)s?(?: (?:no|nr|number|id))?\.?:?",
     re.IGNORECASE,
 )
-_LONGEST = 30
+_LONGEST, _LEAST = 30, 2
 
 
 class Under(NamedTuple):
@@ -42,23 +45,38 @@ class Under(NamedTuple):
 
 
 def under_names(
-    headings: list[Heading],
-    rows: Sequence[Sequence[str]],
-    marks: Marks,
-    units_of: Callable[[list[Heading], Sequence[Sequence[str]]], list[str] | None],
-    *,
-    free: bool,
-) -> Under:
-    """What the first of the rows under the names say of these: their units, as `units_of` finds
-    them in rows, and, where rows are `free` to be no readings, what tells names apart, above or
-    below them."""
+    headings: list[Heading], rows: Sequence[Sequence[str]], marks: Marks, held: bool | None,
+    *, free: bool, above: int, whole: bool = True,
+) -> Under:  # fmt: skip
+    """What the first of the rows under the names say of these: their units, which are `held` to be
+    there or not, or found; and, where rows are `free` to be no readings, what tells names apart,
+    above or below units, and the names of columns that have none. So many rows are known to stand
+    `above` the readings. Unless a row is `whole`, spaces may have lost some of its cells."""
     found = Under(headings, 0, False, ())
     if free:
         found = _apart(found, rows, marks)
-    found = _with_units(found, units_of(found.headings, rows[found.rows :]))
+    units = _units_in(found.headings, rows[found.rows :], marks, held)
+    if units is not None and (whole or held or len(units) >= len(headings)):
+        found = _with_units(found, units)
     if free:
-        found = _without_limits(_apart(found, rows, marks), rows)
+        found = _apart(found, rows, marks, bare=found.units)
+        if found.rows < above:
+            found = _merged(found, rows[found.rows])
+        found = _without_limits(found, rows)
     return found
+
+
+def _units_in(
+    headings: Sequence[Heading], rows: Sequence[Sequence[str]], marks: Marks, held: bool | None
+) -> list[str] | None:
+    """The units in the first of the rows under the names."""
+    if held is not None:
+        return unit_cells(rows[0]) if held and rows else None
+    # units stand above readings
+    found = units_in(list(rows[0]), marks) if len(rows) > 1 else None
+    told = [heading.unit for heading in headings]
+    # names with units over a row of units: the same ones once more
+    return found if found is not None and (not any(told) or found == told) else None
 
 
 def _with_units(found: Under, units: list[str] | None) -> Under:
@@ -71,16 +89,46 @@ def _with_units(found: Under, units: list[str] | None) -> Under:
     return Under(with_units(headings, units), found.rows + 1, True, notes)
 
 
-def _apart(found: Under, rows: Sequence[Sequence[str]], marks: Marks) -> Under:
-    """With the row that tells headings apart, if it comes next."""
+def _apart(
+    found: Under, rows: Sequence[Sequence[str]], marks: Marks, *, bare: bool = False
+) -> Under:
+    """With the row that tells headings apart, if it comes next; it may be called nothing where it
+    is `bare`, under units."""
     row, *below = rows[found.rows :] or [()]
     called = [heading.name for heading in found.headings]
-    names = names_apart(called, row, below, marks) if below else None
+    names = names_apart(called, row, below, marks, bare=bare) if below else None
     if names is None:
         return found
     headings = [one._replace(name=name) for one, name in zip(found.headings, names, strict=True)]
-    said = f"The row “{row[0].strip().rstrip(':')}” tells columns of one name apart."
+    label = row[0].strip().rstrip(":")
+    what = f"“{label}”" if label else "below the units"
+    said = f"The row {what} tells columns of one name apart."
     return found._replace(headings=headings, rows=found.rows + 1, notes=(*found.notes, said))
+
+
+def _merged(found: Under, row: Sequence[str]) -> Under:
+    """With the names in a row under them, of columns that have none, if that is what it holds."""
+    merged = merged_with(found.headings, row)
+    if merged is None:
+        return found
+    headings, said = merged
+    return found._replace(headings=headings, rows=found.rows + 1, notes=(*found.notes, *said))
+
+
+def merged_with(
+    headings: Sequence[Heading], row: Sequence[str]
+) -> tuple[list[Heading], tuple[str, ...]] | None:
+    """Headings with the names in a row under them, and what is to be said: of columns that have
+    none above, of several below one, or of what the rows are: time (min), under what the columns
+    are. None where the row holds something else."""
+    cells = [cell.strip() for cell in row]
+    if len(cells) != len(headings) or not any(cells):
+        return None
+    if cells[0] and not any(cells[1:]) and len(cells) > 1 and parse_heading(cells[0]).unit:
+        said = f"The first column is called “{cells[0]}”, which stands below the names."
+        return [parse_heading(cells[0]), *headings[1:]], (said,)
+    whole = completed(headings, cells) or spread_over(headings, cells)
+    return None if whole is None else (whole, ())
 
 
 def _without_limits(found: Under, rows: Sequence[Sequence[str]]) -> Under:
@@ -95,15 +143,18 @@ def _without_limits(found: Under, rows: Sequence[Sequence[str]]) -> Under:
 
 
 def names_apart(
-    names: Sequence[str], row: Sequence[str], below: Sequence[Sequence[str]], marks: Marks
-) -> list[str] | None:
+    names: Sequence[str], row: Sequence[str], below: Sequence[Sequence[str]], marks: Marks,
+    *, bare: bool = False,
+) -> list[str] | None:  # fmt: skip
     """The names of columns with what a row under them says, where several are one name and this
-    tells them apart: it is called after what it says, or counts each of a name. None where it does
-    not, or where rows `below` are called as it is."""
+    tells them apart: it is called after what it says, or counts each of a name, or is `bare` and
+    has words. None where it does not, or where rows `below` are called as it is."""
     cells = [cell.strip() for cell in row]
-    label = parse_heading(cells[0]) if cells and cells[0] else None
-    if label is None or len(cells) != len(names) or kind_of_cell(cells[0], marks) != "t":
+    kinds = [kind_of_cell(cell, marks) for cell in cells]
+    if len(cells) != len(names) or len(cells) < _LEAST or kinds[0] != ("t" if cells[0] else "e"):
         return None
+    label = parse_heading(cells[0])
+    worded = bare and not cells[0] and set(kinds[1:]) == {"t"}
     if not names[0] or are_units_above(names):
         # what has no name, or is a unit, stands in a row above the names
         return None
@@ -115,7 +166,8 @@ def names_apart(
         return None
     # Day 0 above Day 3 is a reading
     same = any(name_stem(label.name) == name_stem(one[0].strip()) for one in below if one)
-    if same or not (_CALLED.fullmatch(label.name) or _count(pairs)):
+    told = bool(cells[0]) and (_CALLED.fullmatch(label.name) or _count(pairs))
+    if not worded and (same or not told):
         return None
     behind = f" {label.unit}" if label.unit else ""
     between = ", " if behind else " "

@@ -14,6 +14,7 @@ from typing import NamedTuple
 
 from sornix.core.patterns import pattern
 from sornix.core.readings.cells.marks import Marks, find_marks, is_number
+from sornix.core.readings.layouts.between import lines_under
 from sornix.core.readings.layouts.bits import (
     AGAINST_EVEN,
     BITS_OF,
@@ -29,7 +30,7 @@ from sornix.core.readings.layouts.bits import (
     is_padded,
     kind_of_cell,
 )
-from sornix.core.readings.layouts.naming import Names, lines_under, names_of_rows
+from sornix.core.readings.layouts.naming import Names, names_of_rows
 from sornix.core.readings.layouts.rows import (
     HEAD_BYTES,
     SEPARATORS,
@@ -229,13 +230,18 @@ def weighed_rows(
 def lightest(
     rows: Sequence[Sequence[str]], marks: Marks, units: bool | None
 ) -> tuple[Weight, Names]:
-    """The lighter of two layouts: with all rows as wide as the widest, or, where those below are
-    narrower, with wide ones above these."""
+    """The lightest of the layouts with all rows as wide as the widest, with wide ones above those
+    below where these are narrower, and with titles and pairs above as they are."""
     lengths = list(map(length_of, rows))
     narrow = max(lengths[len(rows) // 2 :])
     ways = [rows]
     if narrow < len(rows[0]):
         ways.append([row[: max(narrow, n)] for row, n in zip(rows, lengths, strict=True)])
+    first = next((at for at, n in enumerate(lengths) if n == len(rows[0])), 0)
+    most = 2 if first > _LEAST_ABOVE else 1
+    if any(0 < n <= most for n in lengths[:first]):
+        ways.append([row[:n] if at < first and n <= most else row
+                     for at, (row, n) in enumerate(zip(rows, lengths, strict=True))])  # fmt: skip
     found = [weighed_rows(way, marks, units=units) for way in ways]
     return min(found, key=lambda one: one[0].bits + one[1].bits)
 
