@@ -113,7 +113,9 @@ def parse_heading(cell: str) -> Heading:
     are taken as a unit only where a name stands before them. A name in one word ends in it behind
     a stroke: `depth_m`.
     """
-    found = _parsed(" ".join(whole_letters(cell).translate(_WIDE).split()))
+    text = " ".join(whole_letters(cell).translate(_WIDE).split())
+    # Time:, Range=
+    found = _parsed(text.rstrip(" :=") or text)
     return found._replace(unit=unit_for(found.name, found.unit))
 
 

@@ -13,7 +13,9 @@ _CLOCK = pattern(
     r"(?:(\d{1,4})(?:\s+|d\s*|\.(?=\d+:\d+:)))?(\d{1,4}):(\d{2})(?::(\d{2}(?:[.,]\d{1,9})?))?"
 )
 _HOURS_AND_MINUTES = pattern(
-    r"([01]\d|2[0-3])([0-5]\d)([0-5]\d)?|([01]?\d|2[0-3]) ?h ?([0-5]\d)?", re.IGNORECASE
+    r"([01]\d|2[0-3])([0-5]\d)([0-5]\d)?|([01]?\d|2[0-3]) ?h ?([0-5]\d)?"
+    r"|([01]?\d|2[0-3])(?:[:.]([0-5]\d))? ?Uhr",
+    re.IGNORECASE,
 )
 # 1 d 2 h 30 min
 _IN_WORDS = pattern(
@@ -101,7 +103,7 @@ def clock_times(name: str, cells: Sequence[str]) -> Written | None:
         match = _HOURS_AND_MINUTES.fullmatch(cells[row])
         if match is None:
             return None
-        hours, minutes = match[1] or match[4], match[2] or match[5] or 0
+        hours, minutes = match[1] or match[4] or match[6], match[2] or match[5] or match[7] or 0
         values[row] = 3600.0 * int(hours) + 60.0 * int(minutes) + int(match[3] or 0)
     said = f"{cells[present[0]]} and the like in the cells of {{names}} were read as times of day."
     return Written(values, "", said, moments=True, clock=True)

@@ -205,8 +205,7 @@ def _head(ready: Prepared, rows: list[list[str]], marks: Marks, held: Held, wher
     free = not held.get("units") and "lying" not in ready.doubts
     under = under_names(
         headings, rows[1:], marks, held.get("units"), free=free, above=ready.under,
-        # between spaces nothing tells which names have no unit
-        whole=not ready.spacing or len(rows[1:] and rows[1]) >= width,
+        spaced=bool(ready.spacing),
     )  # fmt: skip
     for _ in range(under.rows):
         body = after_row(body)

@@ -79,7 +79,11 @@ def prepare(raw: bytes, held: Held = NOTHING_HELD, *, thorough: bool = True) -> 
 
 
 def _prepared(raw: bytes, held: Held, header: int | None, *, thorough: bool) -> Prepared:
-    raw, captions = (raw, None) if held.get("lying") else without_captions(raw)
+    bare, captions = (raw, None) if held.get("lying") else without_captions(raw)
+    if captions is not None and header in captions.said:
+        # whoever chooses a line for names says that it is no caption
+        bare, captions = raw, None
+    raw = bare
     remarks = without_remarks(raw, thorough=thorough)
     if header is not None and header != remarks.line:
         remarks = remarks_after(raw, header)

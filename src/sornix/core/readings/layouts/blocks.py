@@ -3,6 +3,7 @@
 import re
 from collections import Counter
 from collections.abc import Sequence
+from itertools import zip_longest
 from typing import NamedTuple
 
 from sornix.core.patterns import pattern
@@ -18,6 +19,7 @@ from sornix.core.readings.tables.table import unique_names
 _MOST_BYTES = 1 << 22
 _MOST_ROWS = 200_000
 _MISSING = frozenset(MISSING_MARKS)
+_FEWEST_SETTINGS = 4
 _LONGEST_TITLE, _AROUND_A_TITLE = 60, " [<>]{}*=#-–—:"
 # Names that come again stand in the first lines of a text.
 _MOST_ABOVE = 300
@@ -156,7 +158,7 @@ def _are_facts(rows: Sequence[Sequence[str]], names: Sequence[str], marks: Marks
     those that could be names as well."""
     pairs = list(map(_filled, rows))
     if not all(_is_fact(pair, marks) for pair in pairs):
-        return False
+        return _are_settings(pairs, marks)
     name = _filled(names)
     if kind_of_cell(name[-1], marks) in "nd" or _OF_A_FACT.fullmatch(pairs[0][0]):
         return True
@@ -167,6 +169,17 @@ def _are_facts(rows: Sequence[Sequence[str]], names: Sequence[str], marks: Marks
     # names stand above numbers, most of all
     others = [pair[1] for pair in pairs if len(pair) == 2 and pair != name]
     return 2 * sum(is_number(cell, marks) or cell in _MISSING for cell in others) <= len(others)
+
+
+def _are_settings(rows: Sequence[Sequence[str]], marks: Marks) -> bool:
+    """Whether rows are names with what is set for each of several channels: no column is of
+    numbers, and one has numbers among words."""
+    told = [row for row in rows if len(row) > 1]
+    if len(told) < _FEWEST_SETTINGS or any(is_number(row[0], marks) for row in rows if row):
+        return False
+    columns = zip_longest(*(row[1:] for row in told[1:]), fillvalue="")
+    shares = [[is_number(cell, marks) for cell in column if cell] for column in columns]
+    return not any(map(all, shares)) and any(map(any, shares))
 
 
 def _filled(row: Sequence[str]) -> list[str]:

@@ -49,6 +49,12 @@ _FOOTNOTE = pattern(
     r"\.?\s?[:.].*|[*†‡§¹²³]+\s?[^\W\d_].*|(?:n\.?[ad]\.?|sd|se|sem|lod|nd)\s?[=:,]\s?\w.*",
     re.IGNORECASE | re.DOTALL,
 )
+# What a row above readings is called that says something of the columns, besides sums.
+_OF_COLUMNS = pattern(
+    r"(?:input |output |full )?(?:ranges?|gain|offset|scale|serial(?: ?(?:no|nr|number))?|sensor"
+    r"|channel|type|model|calibration|slope|factor|precision|resolution|accuracy|method"
+    r"|[^\W\d][^=]*=)\.?"
+)
 _NUMBER_FIRST = pattern(r"[<>≤≥~€$£]? ?[-+−]?[.,]?\d")
 # Shorter texts may be marks of readings that are missing.
 _SHORTEST = 2
@@ -95,6 +101,15 @@ def _is_farewell(row: Sequence[str], above: Sequence[Sequence[str]]) -> bool:
     # names and units may be among them
     below = numbers[numbers.index(True) :] if True in numbers else []
     return len(text) > _SHORTEST and len(below) > 1 and all(below)
+
+
+def says_of_columns(row: Sequence[str]) -> bool:
+    """Whether a row says something of the columns, by its first word, such as their range or mean,
+    where each row of readings begins with a number or a time."""
+    word = row[0].strip().casefold() if row else ""
+    rest = [cell for cell in row[1:] if cell.strip()]
+    called = word.rstrip(":.").strip() in _WORDS or _OF_COLUMNS.fullmatch(word.rstrip(":"))
+    return bool(rest) and bool(called)
 
 
 def is_limit(row: Sequence[str]) -> bool:

@@ -20,7 +20,7 @@ from sornix.core.readings.cells.header import (
 )
 from sornix.core.readings.cells.marks import Marks
 from sornix.core.readings.layouts.bits import kind_of_cell
-from sornix.core.readings.layouts.ending import is_limit, passed_over
+from sornix.core.readings.layouts.ending import is_limit, passed_over, says_of_columns
 from sornix.core.text import plural
 from sornix.core.text.names import THINGS, name_stem
 
@@ -46,23 +46,23 @@ class Under(NamedTuple):
 
 def under_names(
     headings: list[Heading], rows: Sequence[Sequence[str]], marks: Marks, held: bool | None,
-    *, free: bool, above: int, whole: bool = True,
+    *, free: bool, above: int, spaced: bool = False,
 ) -> Under:  # fmt: skip
     """What the first of the rows under the names say of these: their units, which are `held` to be
     there or not, or found; and, where rows are `free` to be no readings, what tells names apart,
     above or below units, and the names of columns that have none. So many rows are known to stand
-    `above` the readings. Unless a row is `whole`, spaces may have lost some of its cells."""
+    `above` the readings. Where rows are `spaced`, nothing tells which names have no unit."""
     found = Under(headings, 0, False, ())
     if free:
         found = _apart(found, rows, marks)
     units = _units_in(found.headings, rows[found.rows :], marks, held)
-    if units is not None and (whole or held or len(units) >= len(headings)):
+    if units is not None and (not spaced or held or len(units) >= len(headings)):
         found = _with_units(found, units)
     if free:
         found = _apart(found, rows, marks, bare=found.units)
         if found.rows < above:
             found = _merged(found, rows[found.rows])
-        found = _without_limits(found, rows)
+        found = _without_limits(found, rows, marks)
     return found
 
 
@@ -79,9 +79,7 @@ def _units_in(
     return found if found is not None and (not any(told) or found == told) else None
 
 
-def _with_units(found: Under, units: list[str] | None) -> Under:
-    if units is None:
-        return found
+def _with_units(found: Under, units: list[str]) -> Under:
     headings, notes = found.headings, found.notes
     if len(units) < len(headings):
         said = f"{plural(len(headings), 'column')} have {plural(len(units), 'unit')}: these "
@@ -131,15 +129,21 @@ def merged_with(
     return None if whole is None else (whole, ())
 
 
-def _without_limits(found: Under, rows: Sequence[Sequence[str]]) -> Under:
-    """Without the limits of detection that come next, which are no readings."""
-    limits = list(takewhile(is_limit, rows[found.rows :]))
-    below = rows[found.rows + len(limits) :]
-    if not limits or not below or any(map(is_limit, below)):
+def _without_limits(found: Under, rows: Sequence[Sequence[str]], marks: Marks) -> Under:
+    """Without the rows that come next and are no readings: limits of detection, and what is said of
+    columns above readings that begin with numbers or times."""
+    rest = rows[found.rows :]
+    said = list(takewhile(lambda row: is_limit(row) or says_of_columns(row), rest))
+    below = rest[len(said) :]
+    begun = {kind_of_cell(row[0], marks) for row in below if row} - {"e"}
+    if not (begun and begun <= {"n", "d"}):
+        said = list(takewhile(is_limit, rest))
+        below = rest[len(said) :]
+    if not said or not below or any(map(is_limit, below)):
         return found
-    words = ", ".join(next(cell.strip() for cell in row if cell.strip()) for row in limits)
-    said = passed_over(len(limits), f"above the readings ({words})")
-    return found._replace(rows=found.rows + len(limits), notes=(*found.notes, said))
+    words = ", ".join(next(cell.strip() for cell in row if cell.strip()) for row in said)
+    note = passed_over(len(said), f"above the readings ({words})")
+    return found._replace(rows=found.rows + len(said), notes=(*found.notes, note))
 
 
 def names_apart(
