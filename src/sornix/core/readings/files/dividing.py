@@ -18,21 +18,28 @@ SHORT_BYTES = 1 << 18
 _MANY_ROWS = 20_000
 
 
+# The first row most often ends within so many bytes, with so many behind it.
+_SHORT_HEAD, _LEAST_BEHIND = 1 << 14, 16
+
+
 class Ragged(Exception):
     """Rows of a long text are not of one length: it has to be looked at thoroughly."""
 
 
 def after_row(body: Body) -> Body:
     """What follows the first record of a body that is not blank."""
-    # the whole head of a wide table is long
-    head = body.raw[body.offset : body.offset + SAMPLE_BYTES].decode("utf-8", "ignore")
-    reader = csv.reader(io.StringIO(head, newline=""), delimiter=body.separator)
-    for row in reader:
-        if any(cell.strip() for cell in row):
+    for size in (_SHORT_HEAD, SAMPLE_BYTES):
+        # the whole head of a wide table is long
+        head = body.raw[body.offset : body.offset + size].decode("utf-8", "ignore")
+        reader = csv.reader(io.StringIO(head, newline=""), delimiter=body.separator)
+        for row in reader:
+            if any(cell.strip() for cell in row):
+                break
+        lines = itertools.islice(io.StringIO(head, newline=""), reader.line_num)
+        length = len("".join(lines).encode())
+        if length < size - _LEAST_BEHIND:
             break
-    lines = itertools.islice(io.StringIO(head, newline=""), reader.line_num)
-    offset = body.offset + len("".join(lines).encode())
-    return body._replace(offset=offset, first_line=body.first_line + reader.line_num)
+    return body._replace(offset=body.offset + length, first_line=body.first_line + reader.line_num)
 
 
 def divide(body: Body, kinds: Sequence[str], manner: Manner, *, thorough: bool = True) -> Divided:

@@ -20,6 +20,7 @@ _ARROW_COLUMN = pattern(r"In CSV column #(\d+)")
 # The parser holds what it has read about three times over until it is done, so a long text is
 # given to it in pieces: those of 8 MB are read as fast as all at once.
 _PIECE_BYTES = 1 << 23
+_INK = pattern(rb"\S")
 _ISO = pattern(r"\d{4}-\d\d-\d\d([T ]\d\d:\d\d(:\d\d(\.\d{1,6})?)?)?")
 _YEAR_LAST = pattern(r"\d{1,2}([-/.])\d{1,2}\1(\d{4})([ T])?(\d{1,2}:\d\d)?(:\d\d)?")
 
@@ -80,7 +81,7 @@ def _pieces(body: Body, *, whole: bool) -> Iterator[Any]:
         if not whole and end - begin > _PIECE_BYTES:
             cut = body.raw.find(b"\n", begin + _PIECE_BYTES) + 1 or end
         # a piece of blank lines is nothing to the parser
-        if cut - begin > _PIECE_BYTES or body.raw[begin:cut].strip():
+        if _INK.search(body.raw, begin, cut):
             yield buffer.slice(begin, cut - begin)
         begin = cut
 

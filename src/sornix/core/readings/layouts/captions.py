@@ -66,9 +66,10 @@ def without_captions(raw: bytes) -> tuple[bytes, Captions | None]:
     where it has none."""
     head = head_of(raw)
     lines = head.decode("utf-8", "ignore").splitlines()
-    separator = _separator_among([line for line in lines if line.strip()])
-    if any(line.count('"') % 2 for line in lines):
-        # a cell of several lines
+    filled = [line for line in lines if line.strip()]
+    separator = _separator_among(filled)
+    if not _may_hold_some(filled, separator) or any(line.count('"') % 2 for line in lines):
+        # without captions, or with a cell of several lines
         return raw, None
     found = find_captions(_cells(lines, separator), spaced=not separator)
     if found is not None and len(head) < len(raw):
@@ -79,6 +80,17 @@ def without_captions(raw: bytes) -> tuple[bytes, Captions | None]:
     numbered = enumerate(LINE.finditer(raw), 1)
     blanked = (_line_end(one[0]) if at in found.said else one[0] for at, one in numbered)
     return b"".join(blanked), found
+
+
+def _may_hold_some(lines: Sequence[str], separator: str) -> bool:
+    """Whether a line below the first two may be a caption: most texts have none, which a glance at
+    each line tells."""
+    if separator:
+        return any(separator not in line.rstrip(f"{separator} ") for line in lines[2:])
+    usual = Counter(len(line.split()) for line in lines).most_common(1)
+    return any(
+        not line.lstrip()[0].isdigit() or len(line.split()) != usual[0][0] for line in lines[2:]
+    )
 
 
 def _separator_among(lines: Sequence[str]) -> str:

@@ -45,10 +45,12 @@ def _lines(raw: bytes) -> list[bytes]:
 def _with_signs(raw: bytes) -> tuple[bytes, list[str]]:
     """The text with signs at their numbers, where one stands apart from its number in each line of
     readings; and what is to be said of it."""
+    if b"+" not in raw[:HEAD_BYTES]:
+        # where all are the other sign, it may stand between the ends of ranges
+        return raw, []
     lines = _lines(raw)
     apart = [found[1] if (found := _APART.search(line)) else b"" for line in lines]
     begin = next((at for at, sign in enumerate(apart) if sign), len(lines))
-    # where all are the other sign, it may stand between the ends of ranges
     if len(lines) - begin < 2 or not all(apart[begin:]) or b"+" not in apart:
         return raw, []
     return _APART.sub(rb"\1", raw), ["Signs that stood apart were put before their numbers."]
@@ -76,7 +78,10 @@ def _with_numbers_apart(raw: bytes) -> tuple[bytes, list[str]]:
 def _with_whole_brackets(raw: bytes) -> tuple[bytes, list[str]]:
     """The text with cells in quotation marks where a separator stands within their brackets,
     EC (µS/cm, 25 °C), if more lines have as many cells as others then; and what is to be said."""
-    lines = _lines(raw)[:MOST_LINES]
+    head = raw[:HEAD_BYTES]
+    if not (b"(" in head or b"[" in head):
+        return raw, []
+    lines = [line for line in head.splitlines()[:MOST_LINES] if line.strip()]
     for separator, called in ((b",", "Commas"), (b";", "Semicolons")):
         whole = [_cells_with_brackets(line, separator) for line in lines]
         before = Counter(line.count(separator) + 1 for line in lines).most_common(1)
@@ -91,6 +96,8 @@ def _with_whole_brackets(raw: bytes) -> tuple[bytes, list[str]]:
 def _with_whole_dates(raw: bytes) -> tuple[bytes, list[str]]:
     """The text with dates such as Mar 2, 2026 in quotation marks, where most lines hold one between
     commas; and what is to be said of it."""
+    if b", " not in raw[:HEAD_BYTES] or not _WITH_COMMA.search(raw[:HEAD_BYTES]):
+        return raw, []
     lines = _lines(raw)
     dated = sum(_WITH_COMMA.search(line) is not None for line in lines)
     if dated < max(_FEWEST_DATES, len(lines) // 2):
