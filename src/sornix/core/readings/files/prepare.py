@@ -38,6 +38,7 @@ _AMPERSAND = pattern(rb"[ \t]*(?<!\\)&[ \t]*")
 _TYPESET = pattern(rb"^[ \t]*\\[a-z][^\r\n&]*$", re.MULTILINE)
 # of so many lines each has such a cell
 _FEW = 5
+_DIGIT = pattern(rb"\d")
 _OUTER_BARS = pattern(rb"^[ \t]*\|[ \t]*|[ \t]*\|[ \t]*(?=\r?$)", re.MULTILINE)
 
 
@@ -98,6 +99,8 @@ def _prepared(raw: bytes, held: Held, header: int | None, *, thorough: bool) -> 
     notes += mended
     raw = with_units_in_place(raw)
     raw, layout, doubts = _laid_out(raw, held)
+    raw, again = _without_names_again(raw, layout)
+    notes += again
     if header is not None:
         found = Prepared(
             raw, layout.separator, layout.spacing, layout.width, header, (), doubts, tuple(notes)
@@ -124,6 +127,29 @@ def _prepared(raw: bytes, held: Held, header: int | None, *, thorough: bool) -> 
         tuple(notes), under=_filled_between(raw, layout.header, layout.first),
     )  # fmt: skip
     return _captioned(found, layout.first, captions)
+
+
+def _without_names_again(raw: bytes, layout: Layout) -> tuple[bytes, list[str]]:
+    """The text without the names that come again below readings, as loggers that begin anew print
+    them, perhaps with their units; and what is to be said of that."""
+    if not layout.header or layout.width == 1:
+        return raw, []
+    begin, end = (begin_of(raw, line) for line in (layout.header, layout.header + 1))
+    names = raw[begin:end].rstrip(b"\r\n")
+    if not names or raw.find(b"\n" + names, end) < 0:
+        return raw, []
+    lines = raw[end:].splitlines(keepends=True)
+    bare = [line.rstrip(b"\r\n") for line in lines]
+    # units have no digits, or are none of another reading
+    units = bare[0] if bare and not _DIGIT.search(bare[0]) else None
+    again = [at for at, line in enumerate(bare) if line == names]
+    for at in again:
+        for more in (at, at + 1):
+            if more == at or (more < len(lines) and bare[more] == units):
+                lines[more] = lines[more][len(bare[more]) :]
+    count = len(again)
+    said = [passed_over(count, "of names that come again")] if count else []
+    return raw[:end] + b"".join(lines), said
 
 
 def _captioned(found: Prepared, first: int, captions: Captions | None) -> Prepared:

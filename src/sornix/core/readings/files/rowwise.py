@@ -223,7 +223,8 @@ def _layout(rows: Sequence[Row], marks: Marks, held: Held, where: str) -> _Layou
         notes.append(passed_over(between, "between names and readings", "row"))
     whole, below = _without_sums(rows[begin:], marks)
     body = [row for row in whole if _has_cells(row)]
-    notes += below
+    body, again = _without_names_again(body, rows[first : first + 2] if first >= 0 else [])
+    notes += below + again
     if not body:
         raise ReadingsError("There is a header row and nothing under it.", where=where)
     return _Layout(headings, body, first + 1, units, tuple(notes), doubt, doubtful)
@@ -309,6 +310,22 @@ def _without_sums(body: Sequence[Row], marks: Marks) -> tuple[Sequence[Row], lis
         return body, []
     words = [next(filter(None, row)) for row in tail[-count:] if any(row)]
     return body[:-count], [passed_over_below(words)]
+
+
+def _without_names_again(body: list[Row], head: Sequence[Row]) -> tuple[list[Row], list[str]]:
+    """Rows without the names, and their units, that come again among them, which stand in the first
+    rows of a table; and what is to be said of that."""
+    names, units = [*map(list, head), [], []][:2]
+    if not any(isinstance(cell, str) and any(map(str.isalpha, cell)) for cell in names):
+        return body, []
+    # a glance at the first cell tells of most rows
+    same = [row[0] == names[0] and list(row) == names for row in body]
+    if not any(same):
+        return body, []
+    after = zip([False, *same], body, strict=False)
+    below = [before and list(row) == units for before, row in after]
+    rest = [row for row, one, other in zip(body, same, below, strict=True) if not (one or other)]
+    return rest, [passed_over(sum(same), "of names that come again", "row")]
 
 
 def _has_cells(row: Row) -> bool:

@@ -2,13 +2,13 @@
 
 import re
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from itertools import zip_longest
 from typing import NamedTuple
 
 from sornix.core.patterns import pattern
 from sornix.core.readings.cells.header import units_in
-from sornix.core.readings.cells.marks import Marks, find_marks, is_number
+from sornix.core.readings.cells.marks import Marks, find_marks, is_number, number_in
 from sornix.core.readings.layouts.bits import kind_of_cell
 from sornix.core.readings.layouts.rows import SEPARATORS, numbered_rows, runs_of
 from sornix.core.readings.layouts.weighing import weighed
@@ -19,7 +19,7 @@ from sornix.core.readings.tables.table import unique_names
 _MOST_BYTES = 1 << 22
 _MOST_ROWS = 200_000
 _MISSING = frozenset(MISSING_MARKS)
-_FEWEST_SETTINGS = 4
+_FEWEST_SETTINGS, _MOST_TITLES = 4, 6
 _LONGEST_TITLE, _AROUND_A_TITLE = 60, " [<>]{}*=#-–—:"
 # Names that come again stand in the first lines of a text.
 _MOST_ABOVE = 300
@@ -94,15 +94,19 @@ def _between_spaces(raw: bytes) -> list[Block]:
         return []
     again = (at for at, line in enumerate(lines[:-1]) if line == lines[first])
     names = [at for at in again if _stand_over(cells(at, at + 3), marks)]
+    names = [at for at in names if at == names[0] or not _go_on(cells(at - 1, at + 3), marks)]
     if len(names) < 2:
         return []
-    titles = []
-    for at in names:
-        above = cells(at - 1, at)[0] if at else []
-        told = above and not is_number(above[0], marks) and len(" ".join(above)) <= _LONGEST_TITLE
-        titles.append(" ".join(above) if told else "")
-    tops = [at - bool(title) for at, title in zip(names, titles, strict=True)]
-    begins = [names[0] if tops[0] == 0 else 0, *names[1:]]
+
+    def above(at: int) -> str:
+        words = cells(at, at + 1)[0]
+        told = words and not is_number(words[0], marks) and len(" ".join(words)) <= _LONGEST_TITLE
+        return " ".join(words) if told else ""
+
+    titles, tops = _titles([_stack(above, at) for at in names], names)
+    # a title alone is told by the name of the table
+    begins = [at if at - top < 2 else top for at, top in zip(names, tops, strict=True)]
+    begins[0] = begins[0] if tops[0] == 0 else 0
     ends = [*tops[1:], len(lines)]
     return [Block(*one) for one in zip(titles, begins, ends, strict=True)]
 
@@ -125,8 +129,12 @@ def _between(
     is said of a table above it, each with its name, is a part of it."""
     if len(starts) < 2:
         return [Block("", 0, end)]
-    titles = [_title(rows, at) for at in starts]
-    tops = [at - bool(title) for at, title in zip(starts, titles, strict=True)]
+
+    def told(at: int) -> str:
+        apart = at + 1 not in starts and rows[at + 1][0] - rows[at][0] > 1
+        return "" if apart else _title(rows[at][1])
+
+    titles, tops = _titles([_stack(told, at) for at in starts], starts)
     tops[0] = 0
     ends = [*tops[1:], len(rows)]
     cells = [row for _, row in rows]
@@ -264,9 +272,35 @@ def _starts(rows: Sequence[tuple[int, list[str]]], marks: Marks) -> list[int]:
         before = rows[at - 1] if at else (line, [""])
         apart = line - before[0] > 1 or _is_title(before[1])
         if not found or apart or row == rows[found[0]][1]:
-            found.append(at)
             numbers_since = False
+            if not found or apart or not _go_on([one for _, one in rows[at - 1 : at + 3]], marks):
+                found.append(at)
     return found
+
+
+def _go_on(rows: Sequence[Sequence[str]], marks: Marks) -> bool:
+    """Whether readings go on below names that come again: of a reading, the names, perhaps their
+    units, and the next reading, this one is later or greater, by its first cells."""
+    before, _, *below = rows
+    after = next((row for row in below if _has_numbers(row, marks)), [])
+    for one, other in zip(before[:2], after[:2], strict=False):
+        a, b = _placed(one, marks), _placed(other, marks)
+        if a is None or b is None or a > b:
+            return False
+        if a < b:
+            return True
+    return False
+
+
+def _placed(cell: str, marks: Marks) -> float | None:
+    """The number or the moment in a cell."""
+    number = number_in(cell, marks)
+    if number is not None or not any(map(str.isdigit, cell)):
+        return number
+    from sornix.core.text.moments import parse_moment
+
+    moment = parse_moment(cell)
+    return None if moment is None else moment.seconds
 
 
 def _is_names(row: Sequence[str], marks: Marks) -> bool:
@@ -292,11 +326,33 @@ def _is_title(row: Sequence[str]) -> bool:
     return len(filled) == 1 and len(filled[0]) <= _LONGEST_TITLE
 
 
-def _title(rows: Sequence[tuple[int, list[str]]], at: int) -> str:
-    above = rows[at - 1][1] if at else []
-    if not _is_title(above):
+def _stack(above: Callable[[int], str], at: int) -> list[str]:
+    """What the lines say that stand right above a place, from the uppermost, as long as they may be
+    titles: `above` tells what one does, "" for none."""
+    found: list[str] = []
+    while at > 0 and len(found) < _MOST_TITLES and (title := above(at - 1)):
+        found.insert(0, title)
+        at -= 1
+    return found
+
+
+def _titles(stacks: Sequence[list[str]], starts: Sequence[int]) -> tuple[list[str], list[int]]:
+    """The titles of tables below one another from the lines above each, and where these begin. Of
+    several lines the first that is another above each table is its title."""
+    depth = min(len(stack) for stack in stacks)
+    last = [stack[-1] if stack else "" for stack in stacks]
+    if depth < 2:
+        return last, [at - bool(title) for at, title in zip(starts, last, strict=True)]
+    lines = list(zip(*(stack[-depth:] for stack in stacks), strict=True))
+    titles = next((line for line in lines if len(set(line)) == len(line)), lines[-1])
+    return list(titles), [at - depth for at in starts]
+
+
+def _title(row: Sequence[str]) -> str:
+    """What a row says that may be a title, "" for others."""
+    if not _is_title(row):
         return ""
-    title = next(cell.strip() for cell in above if cell.strip())
+    title = next(cell.strip() for cell in row if cell.strip())
     # [Peaks], *** Peaks ***, # Peaks
     bare = title.strip(_AROUND_A_TITLE)
     return bare if any(map(str.isalpha, bare)) else title
