@@ -35,6 +35,7 @@ _OF_TEXTS_ALONE = frozenset(
         "records of several lines in a list",
         "labels in braces",
         "commas within dates",
+        "lines of a receiver, with check sums",
     )
 )
 

@@ -76,8 +76,8 @@ _UNIT = (
     r"|dBm?|psi|atm|m?Pas|[mµ]?[Tt]orr|mmHg|inHg|[mµ]?eq|k?lx|[Ll]ux|lm|[kMG]?Bq|[mµ]?Sv|[mk]?Gy|m?rad|k?Da|cps|cfu|CFU"
     r"|(?:wt|at|mol|vol) ?%"
     r"|℃|°С|(?:мк|[пнмкМГдс]|да)?(?:м|г|с|А|К|моль|л|Гц|Н|Па|Дж|Вт|В|См|Ом)|мин|ч|сут|шт|об)"
-    # a digit alone is a power where one is met: m3, not the number A7 of an instrument
-    r"(?:\^[-−+]?\d+|[-−+]\d+|[1-4]|[²³¹⁻]+)?"
+    # a digit alone is a power where one is met: m3, not the first or seventh of things, T1 and A7
+    r"(?:\^[-−+]?\d+|[-−+]\d+|[2-4]|[²³¹⁻]+)?"
 )
 
 

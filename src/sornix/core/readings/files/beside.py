@@ -22,6 +22,8 @@ _OF_UNITS = pattern(
     re.IGNORECASE,
 )
 
+# A letter alone is a place, and so is one with a number.
+_PLACE = pattern(r"[^\W\d]\d*")
 _HALF = pattern(r"[ap]\.?\s?m\.?", re.IGNORECASE)
 _HOUR, _HALF_DAY = 3600.0, 12
 
@@ -103,8 +105,7 @@ def _with_units_beside(known: Sequence[Known]) -> list[Known]:
         units = {str(cell).strip() for cell in set(one.column.values.tolist())} - {""}
         if len(units) != 1 or not is_unit(unit := next(iter(units))):
             continue
-        if not named and len(unit) == 1:
-            # a letter alone is a place
+        if not named and _PLACE.fullmatch(unit):
             continue
         before = at > 0 and numbers[at - 1] and not found[at - 1].column.unit
         after = numbers[at + 1] and not numbers[at + 2] and not found[at + 1].column.unit

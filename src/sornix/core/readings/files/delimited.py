@@ -195,7 +195,7 @@ def _head(ready: Prepared, rows: list[list[str]], marks: Marks, held: Held, wher
             remedy="Choose a text file with one row of readings a line.",
         )
     if ready.header == 0:
-        named = [Heading(ready.captions.name)] if ready.captions is not None else []
+        named = [Heading(one.name) for one in ready.captions]
         headings = [*named, *(Heading(f"Column {i + 1}") for i in range(len(rows[0]) - len(named)))]
         numbered = ("There is no header row, so the columns are numbered.",)
         body = Body(ready.raw, 0, ready.separator, where, 1)
@@ -216,10 +216,10 @@ def _head(ready: Prepared, rows: list[list[str]], marks: Marks, held: Held, wher
 
 
 def _with_words(headings: list[Heading], ready: Prepared) -> list[Heading]:
-    """Headings of which the first is over words, where these are captions."""
-    if ready.captions is None or not ready.captions.words:
-        return headings
-    return [headings[0]._replace(words=True), *headings[1:]]
+    """Headings of which the first are over words, where these are captions."""
+    worded = [heading._replace(words=one.words)
+              for heading, one in zip(headings, ready.captions, strict=False)]  # fmt: skip
+    return [*worded, *headings[len(worded) :]]
 
 
 def _columns(

@@ -21,6 +21,7 @@ _IN_BRACES = pattern(r"^[ \t]*(?:-[ \t]*)?\{(.*)\}[ \t]*(?:,[ \t]*)?$", re.MULTI
 # one of several lines of a record
 _STACKED = pattern(r"[ \t]*(?:-[ \t]+)?([^\W\d][^:=\t]{0,40}?)[ \t]*[:=][ \t]*(\S[^\t]*)")
 _NUMBER = pattern(r"[-+−]?[\d.,]*\d")
+_NUMBER_ALONE = pattern(r"[-+−]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][-+]?\d+)?")
 # so many lines, and of all so large a part, have the same labels
 _FEWEST, _MOSTLY, _LOOKED_AT = 3, 0.9, 40
 _LIST = pattern(r"\s*(?P<name>[^\W\d]\w*)\s*=\s*[\[({](?P<cells>[^\[\](){}=]*)[\])}]\s*[;,]?\s*")
@@ -36,6 +37,8 @@ def as_rows(raw: bytes) -> tuple[bytes, list[str]]:
     head = raw[:HEAD_BYTES]
     labelled = b"=" in head or b":" in head
     found = (_without_labels(raw) or _out_of_stacks(raw)) if labelled else None
+    if found is None:
+        found = _out_of_a_row(raw)
     if found is None and (begin := _BEGIN.match(head)) is not None:
         found = _out_of_lists(raw, begin.end())
     return found or (raw, [])
@@ -76,6 +79,19 @@ def _without_labels(raw: bytes) -> tuple[bytes, list[str]] | None:
 def _bare_lines(raw: bytes) -> list[str]:
     """The lines of a text without braces around them."""
     return _IN_BRACES.sub(r"\1", raw.decode("utf-8", "replace")).splitlines()
+
+
+def _out_of_a_row(raw: bytes) -> tuple[bytes, list[str]] | None:
+    """The numbers of a text that has one row of them and nothing else, below each other; None for
+    any other."""
+    if len(raw) > HEAD_BYTES or raw.strip().count(b"\n"):
+        return None
+    text = raw.decode("utf-8", "replace").strip()
+    sign = next((sign for sign in (";", "\t", "|") if sign in text), None)
+    cells = [cell.strip() for cell in (text.split(sign) if sign else re.split(r",?\s+|,", text))]
+    if len(cells) < _FEWEST or not all(map(_NUMBER_ALONE.fullmatch, cells)):
+        return None
+    return "\n".join([*cells, ""]).encode(), ["The row of numbers became a column."]
 
 
 def _out_of_stacks(raw: bytes) -> tuple[bytes, list[str]] | None:

@@ -48,7 +48,7 @@ class Prepared(NamedTuple):
     `separator` is what stands between cells now, and `spacing` how spaces were brought to it (see
     SPACED); `width` counts columns, `header` is the line of the names (0 for none), `groups` are
     those of the columns, `doubts` those about words of the dialect, and `notes` say what was found
-    beside the readings. `captions` are those of the first column, None without one; so many lines
+    beside the readings. `captions` are those of the first columns; so many lines
     `under` the names stand above the readings.
     """
 
@@ -60,7 +60,7 @@ class Prepared(NamedTuple):
     groups: tuple[str, ...]
     doubts: dict[str, str]
     notes: tuple[str, ...]
-    captions: Captions | None = None
+    captions: tuple[Captions, ...] = ()
     under: int = 0
 
 
@@ -80,10 +80,10 @@ def prepare(raw: bytes, held: Held = NOTHING_HELD, *, thorough: bool = True) -> 
 
 
 def _prepared(raw: bytes, held: Held, header: int | None, *, thorough: bool) -> Prepared:
-    bare, captions = (raw, None) if held.get("lying") else without_captions(raw)
-    if captions is not None and header in captions.said:
+    bare, captions = (raw, ()) if held.get("lying") else without_captions(raw)
+    if any(header in one.said for one in captions):
         # whoever chooses a line for names says that it is no caption
-        bare, captions = raw, None
+        bare, captions = raw, ()
     raw = bare
     remarks = without_remarks(raw, thorough=thorough)
     if header is not None and header != remarks.line:
@@ -152,16 +152,18 @@ def _without_names_again(raw: bytes, layout: Layout) -> tuple[bytes, list[str]]:
     return raw[:end] + b"".join(lines), said
 
 
-def _captioned(found: Prepared, first: int, captions: Captions | None) -> Prepared:
-    """A text with its captions in a first column from the line of the first reading on."""
-    if captions is None or found.width == 1:
+def _captioned(found: Prepared, first: int, captions: tuple[Captions, ...]) -> Prepared:
+    """A text with its captions in first columns from the line of the first reading on."""
+    if not captions or found.width == 1:
         return found
-    first = max(first, found.header + 1)
+    raw, first = found.raw, max(first, found.header + 1)
+    for one in reversed(captions):
+        raw = with_captions(raw, one, found.separator, found.header, first)
     return found._replace(
-        raw=with_captions(found.raw, captions, found.separator, found.header, first),
-        width=found.width + 1,
-        groups=("", *found.groups) if found.groups else (),
-        notes=(*found.notes, *captions.notes),
+        raw=raw,
+        width=found.width + len(captions),
+        groups=(*[""] * len(captions), *found.groups) if found.groups else (),
+        notes=(*found.notes, *(note for one in captions for note in one.notes)),
         captions=captions,
     )
 

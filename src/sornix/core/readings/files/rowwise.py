@@ -85,10 +85,10 @@ def table_of_rows(
     lying = bool(held.get("lying"))
     if lying:
         rows = _turned(rows, marks)
-    rows, captions = (rows, None) if lying else _without_captions(rows, marks)
+    rows, captions = (rows, ()) if lying else _without_captions(rows, marks)
     rows, told = _without_remarks(rows)
     layout = _laid_out(rows, marks, held, where)
-    if captions is not None:
+    if captions:
         layout = _with_captions(layout, captions, rows)
     width = len(layout.headings)
     cells = _columns(layout.body, width)
@@ -256,31 +256,34 @@ def _lone_remark(row: Row) -> str:
     return remark_in(cells[0]) if alone else ""
 
 
-def _without_captions(rows: Sequence[Row], marks: Marks) -> tuple[Sequence[Row], Captions | None]:
-    """Rows without the captions between them, which are counted from 1, and these; None where they
-    have none."""
+def _without_captions(
+    rows: Sequence[Row], marks: Marks
+) -> tuple[Sequence[Row], tuple[Captions, ...]]:
+    """Rows without the captions between them, which are counted from 1, and these."""
     captions = _captions_in(rows[:_MOST_WITHOUT], marks)
-    if captions is not None and len(rows) > _MOST_WITHOUT:
+    if captions and len(rows) > _MOST_WITHOUT:
         captions = _captions_in(rows, marks)
-    if captions is None:
-        return rows, None
-    return [[] if at in captions.said else row for at, row in enumerate(rows, 1)], captions
+    if not captions:
+        return rows, ()
+    said = {at for one in captions for at in one.said}
+    return [[] if at in said else row for at, row in enumerate(rows, 1)], captions
 
 
-def _captions_in(rows: Sequence[Row], marks: Marks) -> Captions | None:
+def _captions_in(rows: Sequence[Row], marks: Marks) -> tuple[Captions, ...]:
     texts = enumerate(texts_of(rows, marks), 1)
     rest = ((at, filled([cell.removesuffix(_MIDNIGHT) for cell in row])) for at, row in texts)
     return find_captions([(at, row) for at, row in rest if row], spaced=False)
 
 
-def _with_captions(layout: _Layout, captions: Captions, rows: Sequence[Row]) -> _Layout:
-    """A layout with captions in a first column."""
+def _with_captions(layout: _Layout, captions: Sequence[Captions], rows: Sequence[Row]) -> _Layout:
+    """A layout with captions in first columns."""
     places = {id(row): at for at, row in enumerate(rows, 1)}
-    above = captions.of(places[id(row)] for row in layout.body)
+    at = [places[id(row)] for row in layout.body]
+    above = zip(*(one.of(at) for one in captions), strict=True)
     return layout._replace(
-        headings=[Heading(captions.name, words=captions.words), *layout.headings],
-        body=[[caption, *row] for caption, row in zip(above, layout.body, strict=True)],
-        notes=(*layout.notes, *captions.notes),
+        headings=[*(Heading(one.name, words=one.words) for one in captions), *layout.headings],
+        body=[[*said, *row] for said, row in zip(above, layout.body, strict=True)],
+        notes=(*layout.notes, *(note for one in captions for note in one.notes)),
     )
 
 

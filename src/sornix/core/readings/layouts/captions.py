@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 from sornix.core.patterns import pattern
 from sornix.core.readings.cells.marks import Marks, find_marks, is_number
-from sornix.core.readings.layouts.rows import LINE, SEPARATORS, head_of
+from sornix.core.readings.layouts.rows import LINE, SEPARATORS, head_of, runs_of
 from sornix.core.text import short
 
 # What a column of captions is called that share no word: of days, of others, of marks alone.
@@ -21,7 +21,7 @@ _AROUND = " \t>#%*=-–—:[]{}<"
 _CLOCK = pattern(r"\d{1,2}:\d{2}(?::\d{2}(?:[.,]\d{1,9})?)?")
 # Depth: 5 m, T=25 °C
 _TOLD = pattern(r"\s*([:=])\s*")
-_LEAST_GROUPS, _LEAST_A_GROUP = 2, 2
+_LEAST_A_GROUP, _MOST_DEEP = 2, 3
 # Between the first caption and the readings may stand names and units, below the last ones sums.
 _MOST_BELOW, _MOST_SUMS = 2, 6
 _LONGEST, _SHORTEST_DAY = 60, 6
@@ -61,24 +61,25 @@ class Captions(NamedTuple):
         return (f"{said}“{self.name}” holds {named}.",)
 
 
-def without_captions(raw: bytes) -> tuple[bytes, Captions | None]:
-    """A UTF-8 text with the captions between its readings blanked, and these; as it is and None
-    where it has none."""
+def without_captions(raw: bytes) -> tuple[bytes, tuple[Captions, ...]]:
+    """A UTF-8 text with the captions between its readings blanked, and these, a column each; as it
+    is where it has none."""
     head = head_of(raw)
     lines = head.decode("utf-8", "ignore").splitlines()
     filled = [line for line in lines if line.strip()]
     separator = _separator_among(filled)
     if not _may_hold_some(filled, separator) or any(line.count('"') % 2 for line in lines):
         # without captions, or with a cell of several lines
-        return raw, None
+        return raw, ()
     found = find_captions(_cells(lines, separator), spaced=not separator)
-    if found is not None and len(head) < len(raw):
+    if found and len(head) < len(raw):
         lines = raw.decode("utf-8", "ignore").splitlines()
         found = find_captions(_cells(lines, separator), spaced=not separator)
-    if found is None:
-        return raw, None
+    if not found:
+        return raw, ()
+    said = {at for one in found for at in one.said}
     numbered = enumerate(LINE.finditer(raw), 1)
-    blanked = (_line_end(one[0]) if at in found.said else one[0] for at, one in numbered)
+    blanked = (_line_end(one[0]) if at in said else one[0] for at, one in numbered)
     return b"".join(blanked), found
 
 
@@ -136,15 +137,16 @@ def with_captions(raw: bytes, captions: Captions, separator: str, header: int, f
     return b"".join(lines)
 
 
-def find_captions(lines: Lines, *, spaced: bool) -> Captions | None:
-    """The captions among lines; None where there are none, or where anything tells against them.
-    `spaced` says that spaces divide the cells, so that a caption may have several.
+def find_captions(lines: Lines, *, spaced: bool) -> tuple[Captions, ...]:
+    """The captions among lines; none where anything tells against them. `spaced` says that spaces
+    divide the cells, so that a caption may have several.
 
     A caption stands above the first readings and each of the others between readings; two readings
-    stand below it, as a rule; all are days, or words, or there are marks between the readings.
+    stand below it, as a rule; all are days, or words, or there are marks between the readings. Of
+    several lines above each, each is a caption of its own.
     """
     if not lines:
-        return None
+        return ()
     marks = find_marks((cell for _, row in lines[:_MOST_FOR_MARKS] for cell in row), "\t")[0]
     reads = [_is_reading(row, marks) for _, row in lines]
     # years and numbers of columns beside an empty corner
@@ -152,17 +154,71 @@ def find_captions(lines: Lines, *, spaced: bool) -> Captions | None:
     whole = _Text(lines, reads, marks, spaced)
     read = [at for at, is_ in enumerate(whole.reads) if is_]
     if not read:
-        return None
+        return ()
     end = read[-1] + 1
     usual = Counter(len(row) for _, row in lines[read[0] : end]).most_common(1)[0][0]
     if not any(_is_odd(row, usual) for _, row in lines[read[0] :]):
+        return ()
+    found = _alone(whole) or _marks(whole, read[0])
+    return (found,) if found is not None else _stacked(whole)
+
+
+def _alone(whole: "_Text") -> Captions | None:
+    """Captions of a line each."""
+    lines = whole.lines
+    read = [at for at, is_ in enumerate(whole.reads) if is_]
+    if not read:
         return None
-    begun = [at for at in read[-_MOST_SUMS - 1 :] if _begins_a_reading(lines[at][1][0], marks)]
+    end = read[-1] + 1
     found = _days(whole.before(end) if len(lines) - end <= _MOST_SUMS else whole)
-    if found is None:
-        # means have a word before them
-        found = _words(whole.before(begun[-1] + 1 if begun else end))
-    return found or _marks(whole, read[0])
+    if found is not None:
+        return found
+    begun = [
+        at for at in read[-_MOST_SUMS - 1 :] if _begins_a_reading(lines[at][1][0], whole.marks)
+    ]
+    # means have a word before them
+    return _words(whole.before(begun[-1] + 1 if begun else end))
+
+
+def _stacked(whole: "_Text") -> tuple[Captions, ...]:
+    """Captions of two lines or three each; nothing where there are none."""
+    which = [_may_be_one(row, whole) for _, row in whole.lines]
+    runs = runs_of(which)
+    between = [(a, b) for a, b in runs if any(whole.reads[:a]) and b < len(which)]
+    depth = {b - a for a, b in between}
+    if len(depth) != 1 or not 1 < min(depth) <= _MOST_DEEP:
+        return ()
+    deep = depth.pop()
+    begins = [_begin(whole.lines[at][1]) for at in range(*between[0])]
+    # names are words, too: those above begin as the others do, or stand apart from names
+    above = [
+        at for a, b in runs if b <= between[0][0] for at in range(a, b - deep + 1)
+        if (a, b) not in between
+    ]  # fmt: skip
+    alike = [at for at in above if [_begin(whole.lines[at + i][1]) for i in range(deep)] == begins]
+    top = next(iter(alike or above[-1:]), None)
+    if top is None:
+        return ()
+    places = [top, *(a for a, _ in between)]
+    found = []
+    for number in range(deep):
+        aside = {at + i for at in places for i in range(deep) if i != number}
+        kept = [at for at in range(len(which)) if at not in aside]
+        part = whole._replace(
+            lines=[whole.lines[at] for at in kept], reads=[whole.reads[at] for at in kept]
+        )
+        found.append(_alone(part))
+    whole_said = [one for one in found if one is not None]
+    return tuple(whole_said) if len(whole_said) == deep else ()
+
+
+def _may_be_one(row: Sequence[str], text: "_Text") -> bool:
+    """Whether a row may be a caption: of one cell, or of words between spaces."""
+    whole = " ".join(row)
+    if _is_day(whole):
+        return True
+    alone = len(row) == 1 or (text.spaced and not _begins_a_reading(row[0], text.marks))
+    return alone and len(whole) <= _LONGEST and any(map(str.isalpha, whole))
 
 
 def _is_odd(row: Sequence[str], width: int) -> bool:
@@ -216,9 +272,13 @@ def _words(text: _Text) -> Captions | None:
     name = _shared(said)
     # names of columns may stand alone as well, and words that come again are remarks
     names = text.spaced and len(rows[0]) == len(rest[0])
-    if name == _OF_WORDS and (names or len(set(said)) < len(said)):
+    different = len(set(said))
+    if different == 1 or (name == _OF_WORDS and (names or different < len(said))):
         return None
-    numbers = (text.lines[at][0] for at in placed)
+    numbers = [text.lines[at][0] for at in placed]
+    days = [one.removeprefix(name).strip(_AROUND) for one in said]
+    if all(map(_is_day, days)):
+        return Captions(name, dict(zip(numbers, days, strict=True)), words=False)
     return Captions(name, dict(zip(numbers, said, strict=True)))
 
 

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from sornix.core.readings.cells.header import is_unit, parse_heading
 from sornix.core.readings.cells.marks import Marks, number_in
 from sornix.core.readings.layouts.bits import kind_of_cell
+from sornix.core.text.names import name_stem
 
 # So many cells may as well be a reading whose first number is missing.
 FEW_NUMBERS = 3
@@ -33,7 +34,8 @@ def row_of_dates(rows: Sequence[Sequence[str]], marks: Marks) -> str:
 def has_numbers_along(rows: Sequence[Sequence[str]], kinds: Sequence[str], marks: Marks) -> bool:
     """Whether the first row holds the numbers of a quantity, with its unit before them, and the
     others have words there: the names of its readings. The unit may lack where there is one other,
-    which would be the only reading of many columns."""
+    which would be the only reading of many columns, and where the others have one name with
+    numbers."""
     row, *below = rows
     if len(row) < FEW_NUMBERS or kinds[0] != "t" or set(kinds[1:]) != {"n"}:
         return False
@@ -42,4 +44,7 @@ def has_numbers_along(rows: Sequence[Sequence[str]], kinds: Sequence[str], marks
     rising = all(a < b for a, b in itertools.pairwise(numbers))
     unit = parse_heading(row[0]).unit
     alone = len(below) == 1 and len(row) > FEW_NUMBERS
-    return rising and named and ((bool(unit) and is_unit(unit)) or alone)
+    # Absorbance 1, Absorbance 2
+    stems = {name_stem(one[0].strip()) for one in below if one}
+    same = len(below) > 1 and len(stems) == 1 and not stems & {one[0].strip() for one in below}
+    return rising and named and ((bool(unit) and is_unit(unit)) or alone or same)

@@ -24,12 +24,22 @@ _WITH_COMMA = pattern(
     re.MULTILINE,
 )
 _FEWEST_DATES = 2
+# [2026-03-02 08:00:00] 7.1 and 08:00:00: 7.1; what receivers send, $A,0.0,7.1*1B
+_PRINTED = (
+    (pattern(rb"^\[(\d[\d:./TZ+ -]{4,30})\][ \t]*", re.MULTILINE), rb"\1 ", ""),
+    (pattern(rb"^((?:\d[\d./-]{5,9}[ T])?\d{1,2}:\d\d(?::\d\d(?:[.,]\d{1,9})?)?):[ \t]+",
+             re.MULTILINE), rb"\1 ", ""),
+    (pattern(rb"^(\$[^*\r\n]*)\*[0-9A-Fa-f]{2}[ \t]*$", re.MULTILINE), rb"\1",
+     "The check sums at the ends of lines were taken off."),
+)  # fmt: skip
 
 
 def with_cells_apart(raw: bytes) -> tuple[bytes, list[str]]:
     """The text with its cells divided as they are meant, and what is to be said of it."""
     notes: list[str] = []
-    for mend in (_with_signs, _with_numbers_apart, _with_whole_brackets, _with_whole_dates):
+    for mend in (
+        _with_bare_times, _with_signs, _with_numbers_apart, _with_whole_brackets, _with_whole_dates,
+    ):  # fmt: skip
         raw, said = mend(raw)
         notes += said
     return raw, notes
@@ -40,6 +50,20 @@ def _lines(raw: bytes) -> list[bytes]:
     head = raw[:HEAD_BYTES]
     whole = head[: head.rfind(b"\n")] if len(raw) > len(head) else head
     return [line for line in whole.splitlines() if line.strip()]
+
+
+def _with_bare_times(raw: bytes) -> tuple[bytes, list[str]]:
+    """The text with the times at the beginning of its lines without brackets and colons, and
+    without the check sums at their ends, as loggers and receivers print them, if all lines have
+    them."""
+    first = raw[:HEAD_BYTES].split(b"\n", 2)[:2]
+    for form, put, said in _PRINTED:
+        if any(map(form.match, first)):
+            # names may stand in the first line
+            lines = _lines(raw)[not form.match(first[0]) :]
+            if all(map(form.match, lines)):
+                return form.sub(put, raw), [said] * bool(said)
+    return raw, []
 
 
 def _with_signs(raw: bytes) -> tuple[bytes, list[str]]:

@@ -60,7 +60,7 @@ def under_names(
         found = _with_units(found, units)
     if free:
         found = _apart(found, rows, marks, bare=found.units)
-        if found.rows < above:
+        if found.rows < min(above, len(rows)):
             found = _merged(found, rows[found.rows])
         found = _without_limits(found, rows, marks)
     return found
