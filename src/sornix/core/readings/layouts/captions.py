@@ -65,22 +65,26 @@ def without_captions(raw: bytes) -> tuple[bytes, tuple[Captions, ...]]:
     """A UTF-8 text with the captions between its readings blanked, and these, a column each; as it
     is where it has none."""
     head = head_of(raw)
-    lines = head.decode("utf-8", "ignore").splitlines()
-    filled = [line for line in lines if line.strip()]
-    separator = _separator_among(filled)
-    if not _may_hold_some(filled, separator) or any(line.count('"') % 2 for line in lines):
+    lines = _decoded(head)
+    present = [line for line in lines if line.strip()]
+    separator = _separator_among(present)
+    if not _may_hold_some(present, separator) or any(line.count('"') % 2 for line in lines):
         # without captions, or with a cell of several lines
         return raw, ()
     found = find_captions(_cells(lines, separator), spaced=not separator)
     if found and len(head) < len(raw):
-        lines = raw.decode("utf-8", "ignore").splitlines()
-        found = find_captions(_cells(lines, separator), spaced=not separator)
+        found = find_captions(_cells(_decoded(raw), separator), spaced=not separator)
     if not found:
         return raw, ()
     said = {at for one in found for at in one.said}
     numbered = enumerate(LINE.finditer(raw), 1)
     blanked = (_line_end(one[0]) if at in said else one[0] for at, one in numbered)
     return b"".join(blanked), found
+
+
+def _decoded(raw: bytes) -> list[str]:
+    """The lines of a text, which end where LINE says; other signs end none."""
+    return [line.decode("utf-8", "ignore") for line in raw.splitlines()]
 
 
 def _may_hold_some(lines: Sequence[str], separator: str) -> bool:
@@ -184,7 +188,8 @@ def _stacked(whole: "_Text") -> tuple[Captions, ...]:
     """Captions of two lines or three each; nothing where there are none."""
     which = [_may_be_one(row, whole) for _, row in whole.lines]
     runs = runs_of(which)
-    between = [(a, b) for a, b in runs if any(whole.reads[:a]) and b < len(which)]
+    first = whole.reads.index(True)
+    between = [(a, b) for a, b in runs if first < a and b < len(which)]
     depth = {b - a for a, b in between}
     if len(depth) != 1 or not 1 < min(depth) <= _MOST_DEEP:
         return ()
@@ -208,8 +213,8 @@ def _stacked(whole: "_Text") -> tuple[Captions, ...]:
             lines=[whole.lines[at] for at in kept], reads=[whole.reads[at] for at in kept]
         )
         found.append(_alone(part))
-    whole_said = [one for one in found if one is not None]
-    return tuple(whole_said) if len(whole_said) == deep else ()
+    captions = tuple(one for one in found if one is not None)
+    return captions if len(captions) == deep else ()
 
 
 def _may_be_one(row: Sequence[str], text: "_Text") -> bool:

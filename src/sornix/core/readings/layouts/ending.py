@@ -56,6 +56,8 @@ _OF_COLUMNS = pattern(
     r"|[^\W\d][^=]*=)\.?"
 )
 _NUMBER_FIRST = pattern(r"[<>≤≥~€$£]? ?[-+−]?[.,]?\d")
+# Sums and means of so few are told by all columns.
+_FEWEST_SUMMED = 2
 # Shorter texts may be marks of readings that are missing.
 _SHORTEST = 2
 # So many lines at the end of a text are looked at.
@@ -155,7 +157,9 @@ def _sums_up(row: Sequence[str], above: Sequence[Sequence[str]], marks: Marks) -
              and not any(sign.isdigit() for sign in cell)]  # fmt: skip
     if len(usual) * 2 < len(column) or not column:
         return True
-    return any(_is_sum(row, above, i, marks) for i in range(at + 1, len(row)))
+    sums = [_is_sum(row, above, i, marks) for i in range(at + 1, len(row)) if row[i].strip()]
+    # of two numbers the sum is another number by chance, but not in each column
+    return any(sums) if len(column) > _FEWEST_SUMMED else len(sums) > 1 and all(sums)
 
 
 def _farewell(rows: Sequence[Sequence[str]], marks: Marks) -> int:
@@ -178,7 +182,7 @@ def _is_sum(row: Sequence[str], above: Sequence[Sequence[str]], at: int, marks: 
     told = number_in(row[at], marks) if at < len(row) else None
     found = [number_in(one[at], marks) for one in above if at < len(one)]
     values = np.array([value for value in found if value is not None])
-    if told is None or len(values) < 3:
+    if told is None or len(values) < 2:
         return False
     digits = len(row[at].partition(marks.decimal)[2])
     near = 0.51 * 10.0**-digits
