@@ -10,7 +10,7 @@ from typing import NamedTuple
 from sornix.core.patterns import pattern
 from sornix.core.readings.cells.marks import Marks, find_marks, is_number
 from sornix.core.readings.layouts.rows import LINE, SEPARATORS, head_of, runs_of
-from sornix.core.text import short
+from sornix.core.text import plural, spoken_list
 
 # What a column of captions is called that share no word: of days, of others, of marks alone.
 _OF_DAYS, _OF_WORDS, _OF_MARKS = "Date", "Group", "Part"
@@ -25,7 +25,7 @@ _LEAST_A_GROUP, _MOST_DEEP = 2, 3
 # Between the first caption and the readings may stand names and units, below the last ones sums.
 _MOST_BELOW, _MOST_SUMS = 2, 6
 _LONGEST, _SHORTEST_DAY = 60, 6
-_MOST_FOR_MARKS = 100
+_MOST_FOR_MARKS, _MOST_NAMED = 100, 3
 _MOST_TEXTS = 1 << 12
 
 # Lines or rows by their number, each as its first cell and those others that hold something.
@@ -56,7 +56,11 @@ class Captions(NamedTuple):
         """What is to be said of them."""
         if self.name == _OF_MARKS:
             return (f"Marks between the readings divide them: “{self.name}” counts the parts.",)
-        named = short(", ".join(f"“{one}”" for one in dict.fromkeys(self.said.values())), 60)
+        different = [f"“{one}”" for one in dict.fromkeys(self.said.values())]
+        # one more is no longer than “1 other”
+        count = len(different) if len(different) <= _MOST_NAMED + 1 else _MOST_NAMED
+        others = [plural(len(different) - count, "other")] * (len(different) > count)
+        named = spoken_list([*different[:count], *others])
         said = "Lines between the readings say what those below them are of: "
         return (f"{said}“{self.name}” holds {named}.",)
 
