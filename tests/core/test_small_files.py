@@ -35,6 +35,8 @@ _OF_TEXTS_ALONE = frozenset(
         "records of several lines in a list",
         "labels in braces",
         "commas within dates",
+        "colons between spaces",
+        "lines that are quoted as a whole",
         "lines of a receiver, with check sums",
     )
 )

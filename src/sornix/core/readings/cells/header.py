@@ -283,7 +283,12 @@ def with_units(headings: Sequence[Heading], units: Sequence[str]) -> list[Headin
             else Heading(heading.name, unit or heading.unit)
             for heading, unit in pairs
         ]
-    return [Heading(heading.name, unit or heading.unit) for heading, unit in pairs]
+    return [
+        Heading(heading.name, unit or heading.unit)
+        # a name may stand there, over no units
+        if heading.name or not unit or is_unit(unit) else parse_heading(unit)
+        for heading, unit in pairs
+    ]  # fmt: skip
 
 
 def completed(headings: Sequence[Heading], row: Sequence[str]) -> list[Heading] | None:

@@ -24,6 +24,9 @@ _WITH_COMMA = pattern(
     re.MULTILINE,
 )
 _FEWEST_DATES = 2
+# a line that is quoted as a whole
+_QUOTED = pattern(rb'^"([^"\r\n]*[,;\t|][^"\r\n]*)"[ \t]*(?=\r?$)', re.MULTILINE)
+_COLON = pattern(rb"(?<![ \t])[ \t]+:[ \t]+")
 # [2026-03-02 08:00:00] 7.1 and 08:00:00: 7.1; what receivers send, $A,0.0,7.1*1B
 _PRINTED = (
     (pattern(rb"^\[(\d[\d:./TZ+ -]{4,30})\][ \t]*", re.MULTILINE), rb"\1 ", ""),
@@ -37,9 +40,7 @@ _PRINTED = (
 def with_cells_apart(raw: bytes) -> tuple[bytes, list[str]]:
     """The text with its cells divided as they are meant, and what is to be said of it."""
     notes: list[str] = []
-    for mend in (
-        _with_bare_times, _with_signs, _with_numbers_apart, _with_whole_brackets, _with_whole_dates,
-    ):  # fmt: skip
+    for mend in _WAYS:
         raw, said = mend(raw)
         notes += said
     return raw, notes
@@ -64,6 +65,30 @@ def _with_bare_times(raw: bytes) -> tuple[bytes, list[str]]:
             if all(map(form.match, lines)):
                 return form.sub(put, raw), [said] * bool(said)
     return raw, []
+
+
+def _with_bare_lines(raw: bytes) -> tuple[bytes, list[str]]:
+    """The text with lines of several cells that stand in quotation marks as a whole without
+    these."""
+    if not _QUOTED.match(raw) or not all(map(_QUOTED.fullmatch, _lines(raw))):
+        return raw, []
+    return _QUOTED.sub(rb"\1", raw), ["Quotation marks around whole lines were taken off."]
+
+
+def _with_colons_between(raw: bytes) -> tuple[bytes, list[str]]:
+    """The text with tabs in place of colons between spaces, if all lines have as many, and mostly
+    numbers between them; and what is to be said of it."""
+    if b" : " not in raw[:HEAD_BYTES]:
+        return raw, []
+    lines = _lines(raw)
+    cells = [_COLON.split(line.strip()) for line in lines]
+    flat = [cell for row in cells for cell in row]
+    numbers = sum(_NUMBERS.fullmatch(cell) is not None for cell in flat)
+    if len({len(row) for row in cells}) != 1 or len(lines) <= _LEAST_CELLS:
+        return raw, []
+    if 2 * numbers < len(flat):
+        return raw, []
+    return _COLON.sub(b"\t", raw), ["Colons between spaces divide the cells."]
 
 
 def _with_signs(raw: bytes) -> tuple[bytes, list[str]]:
@@ -155,3 +180,14 @@ def _cells_with_brackets(line: bytes, separator: bytes) -> list[bytes]:
             cells += held if depth else [separator.join(held)]
             held, depth = [], 0
     return cells + held
+
+
+_WAYS = (
+    _with_bare_lines,
+    _with_bare_times,
+    _with_colons_between,
+    _with_signs,
+    _with_numbers_apart,
+    _with_whole_brackets,
+    _with_whole_dates,
+)
