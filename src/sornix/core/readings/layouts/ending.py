@@ -46,7 +46,7 @@ _LIMITS = pattern(
 # How a line that explains the table begins.
 _FOOTNOTE = pattern(
     r"(?:notes?|source|legend|key|abbreviations?|remarks?|anm(?:erkung(?:en)?)?|quelle|nota|fuente)"
-    r"\.?\s?[:.].*|[*†‡§¹²³]+\s?[^\W\d_].*|(?:n\.?[ad]\.?|sd|se|sem|lod|nd)\s?[=:,]\s?\w.*",
+    r"\.?\s?[:.].*|[*†‡§¹²³]+\s?[^\W\d_].*|(?:n\.?[ad]\.?|sd|se|sem|lod|nd)\s?[=:,]\s?\w.*|n\s?=\s?\d+",
     re.IGNORECASE | re.DOTALL,
 )
 # What a row above readings is called that says something of the columns, besides sums.

@@ -315,8 +315,11 @@ def _groups(rows: Sequence[Sequence[str]], at: int, width: int, marks: Marks) ->
     if any(is_number(cell, marks) for cell in filled) and len(set(names)) == len(names):
         return ()
     found: list[str] = []
-    for cell in above:
-        found.append(cell or (found[-1] if found else ""))
+    group = ""
+    for cell, name in zip(above, rows[at], strict=False):
+        group = cell or group
+        # what has no name of its own, and none above it, stands between groups
+        found.append(group if cell or name.strip() else "")
     return tuple(found)
 
 
