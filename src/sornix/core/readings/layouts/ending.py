@@ -157,9 +157,9 @@ def _sums_up(row: Sequence[str], above: Sequence[Sequence[str]], marks: Marks) -
              and not any(sign.isdigit() for sign in cell)]  # fmt: skip
     if len(usual) * 2 < len(column) or not column:
         return True
-    sums = [_is_sum(row, above, i, marks) for i in range(at + 1, len(row)) if row[i].strip()]
+    sums = [_summed(row, above, i, marks) for i in range(at + 1, len(row)) if row[i].strip()]
     # of two numbers the sum is another number by chance, but not in each column
-    return any(sums) if len(column) > _FEWEST_SUMMED else len(sums) > 1 and all(sums)
+    return max(sums, default=0) > _FEWEST_SUMMED or (len(sums) > 1 and all(sums))
 
 
 def _farewell(rows: Sequence[Sequence[str]], marks: Marks) -> int:
@@ -178,12 +178,14 @@ def _farewell(rows: Sequence[Sequence[str]], marks: Marks) -> int:
     return count if count < len(rows) and 2 * len(numbers) > len(above) else 0
 
 
-def _is_sum(row: Sequence[str], above: Sequence[Sequence[str]], at: int, marks: Marks) -> bool:
+def _summed(row: Sequence[str], above: Sequence[Sequence[str]], at: int, marks: Marks) -> int:
+    """Of how many numbers above it that of a row is the mean or the sum; 0 where it is neither."""
     told = number_in(row[at], marks) if at < len(row) else None
     found = [number_in(one[at], marks) for one in above if at < len(one)]
     values = np.array([value for value in found if value is not None])
-    if told is None or len(values) < 2:
-        return False
+    if told is None or len(values) < _FEWEST_SUMMED:
+        return 0
     digits = len(row[at].partition(marks.decimal)[2])
     near = 0.51 * 10.0**-digits
-    return any(abs(told - one) <= near for one in (values.mean(), values.sum()))
+    is_one = any(abs(told - one) <= near for one in (values.mean(), values.sum()))
+    return len(values) if is_one else 0
