@@ -1,5 +1,6 @@
-"""Texts whose cells are divided otherwise than they are meant: signs that stand apart from their
-numbers, numbers that touch, separators within brackets and within dates."""
+"""Texts whose cells are divided otherwise than they are meant: lines in quotation marks, times in
+brackets, signs that stand apart from their numbers, numbers that touch, colons between cells,
+separators within brackets and within dates."""
 
 import re
 from collections import Counter
@@ -32,7 +33,7 @@ _PRINTED = (
     (pattern(rb"^\[(\d[\d:./TZ+ -]{4,30})\][ \t]*", re.MULTILINE), rb"\1 ", ""),
     (pattern(rb"^((?:\d[\d./-]{5,9}[ T])?\d{1,2}:\d\d(?::\d\d(?:[.,]\d{1,9})?)?):[ \t]+",
              re.MULTILINE), rb"\1 ", ""),
-    (pattern(rb"^(\$[^*\r\n]*)\*[0-9A-Fa-f]{2}[ \t]*$", re.MULTILINE), rb"\1",
+    (pattern(rb"^(\$[^*\r\n]*)\*[0-9A-Fa-f]{2}[ \t]*(?=\r?$)", re.MULTILINE), rb"\1",
      "The check sums at the ends of lines were taken off."),
 )  # fmt: skip
 
