@@ -66,6 +66,16 @@ class SmallFiles(SornixTest):
                     for name, value in case.held.items():
                         self.assertEqual(getattr(table.read_as.dialect, name), value)
 
+    def test_line_ends_change_nothing(self) -> None:
+        for case in small_files().values():
+            if b"\r" in case.raw or b'"' in case.raw or _is_coded(case.raw):
+                continue
+            for end in (b"\r\n", b"\r"):
+                with self.subTest(case.name, end=end):
+                    tables = read_texts(case.raw.replace(b"\n", end), "t", held=case.held)
+                    self.assertEqual(" || ".join(map(described, tables)), case.columns)
+                    self.assertIn(case.said, told(tables))
+
     def test_rows_of_a_sheet_are_read_as_those_of_a_text(self) -> None:
         compared = 0
         for case in small_files().values():

@@ -86,6 +86,10 @@ def utf8(raw: bytes, where: str, encoding: str | None = None) -> Decoded:
     """
     found = _utf8(raw, where, encoding)
     text = found.text
+    if b"\r" in text[:HEAD_BYTES] and b"\n" not in text:
+        # the line ends of old machines, which some instruments still write
+        text = text.replace(b"\r", b"\n")
+        found = found._replace(text=text)
     if _is_plain(text, HEAD_BYTES):
         # only in the head may they be
         seen = _UNSEEN.sub(b"", text[:HEAD_BYTES])

@@ -17,7 +17,7 @@ _LABEL = pattern(
 )
 _BETWEEN = " \t,;|"
 # a line of labels that stands in braces, perhaps as an entry of a list
-_IN_BRACES = pattern(r"^[ \t]*(?:-[ \t]*)?\{(.*)\}[ \t]*(?:,[ \t]*)?$", re.MULTILINE)
+_IN_BRACES = pattern(r"^[ \t]*(?:-[ \t]*)?\{(.*)\}[ \t]*(?:,[ \t]*)?(?=\r?$)", re.MULTILINE)
 # one of several lines of a record
 _STACKED = pattern(r"[ \t]*(?:-[ \t]+)?([^\W\d][^:=\t]{0,40}?)[ \t]*[:=][ \t]*(\S[^\t]*)")
 _NUMBER = pattern(r"[-+−]?[\d.,]*\d")

@@ -31,11 +31,11 @@ from sornix.core.text import capital
 _KEPT = pattern(rb'(^|[,;\t|])"?="{1,2}([^"\r\n]*)"{1,3}(?=[,;\t|\r\n]|$)', re.MULTILINE)
 # a cell in single quotation marks
 _SINGLE = pattern(rb"(^|[,;\t|])'([^'\"\r\n]*)'(?=[,;\t|\r\n]|$)", re.MULTILINE)
-_RULE = pattern(rb"^(?=[^\r\n]*(?:[-=]{2}|-\|-))[-=+|:, ;\t]+$", re.MULTILINE)
+_RULE = pattern(rb"^(?=[^\r\n]*(?:[-=]{2}|-\|-))[-=+|:, ;\t]+(?=\r?$)", re.MULTILINE)
 # rows as they are typeset: cells between ampersands, a double backslash behind them
-_TYPESET_ROW = pattern(rb"^([^\r\n]*?[^\r\n\\]&[^\r\n]*?)[ \t]*\\\\[^&\r\n]*$", re.MULTILINE)
+_TYPESET_ROW = pattern(rb"^([^\r\n]*?[^\r\n\\]&[^\r\n]*?)[ \t]*\\\\[^&\r\n]*(?=\r?$)", re.MULTILINE)
 _AMPERSAND = pattern(rb"[ \t]*(?<!\\)&[ \t]*")
-_TYPESET = pattern(rb"^[ \t]*\\[a-z][^\r\n&]*$", re.MULTILINE)
+_TYPESET = pattern(rb"^[ \t]*\\[a-z][^\r\n&]*(?=\r?$)", re.MULTILINE)
 # of so many lines each has such a cell
 _FEW = 5
 _DIGIT = pattern(rb"\d")

@@ -11,7 +11,7 @@ from sornix.core.readings.cells.marks import Marks
 from sornix.core.readings.layouts.rows import HEAD_BYTES, first_lines, runs_of
 
 WIDE, ANY, COLUMNS = "wide", "any", "columns"
-_OUTER_GAPS = pattern(rb"^[ \t]+|(?<![ \t])[ \t]+$", re.MULTILINE)
+_OUTER_GAPS = pattern(rb"^[ \t]+|(?<![ \t])[ \t]+(?=\r?$)", re.MULTILINE)
 _GAPS = {WIDE: pattern(rb"[ \t]{2,}|\t"), ANY: pattern(rb"[ \t]+")}
 _WORDS = pattern(r"\s{2,}")
 _NUMBER_FIRST = pattern(r"\s*[-−+]?[.,]?\d")
