@@ -73,6 +73,9 @@ class Decoded(NamedTuple):
 
 
 _UNSEEN = pattern(b"|".join(re.escape(chr(sign).encode()) for sign in UNSEEN))
+_SPACES_BEHIND = pattern(rb"(?<! ) +(?=\r?\n|\r)")
+_BLANK_LINES = pattern(rb"(\r?\n)(?:[ \t]*\r?\n)+[ \t]*\Z")
+_TAIL_BYTES = 1 << 12
 # how these begin, which is found much faster than a pattern
 _MAY_BE_UNSEEN = (b"\xe2\x80", b"\xe2\x81", b"\xef\xbb\xbf")
 
@@ -85,11 +88,8 @@ def utf8(raw: bytes, where: str, encoding: str | None = None) -> Decoded:
     are no text.
     """
     found = _utf8(raw, where, encoding)
-    text = found.text
-    if b"\r" in text[:HEAD_BYTES] and b"\n" not in text:
-        # the line ends of old machines, which some instruments still write
-        text = text.replace(b"\r", b"\n")
-        found = found._replace(text=text)
+    text = _tidy(found.text)
+    found = found._replace(text=text)
     if _is_plain(text, HEAD_BYTES):
         # only in the head may they be
         seen = _UNSEEN.sub(b"", text[:HEAD_BYTES])
@@ -98,6 +98,20 @@ def utf8(raw: bytes, where: str, encoding: str | None = None) -> Decoded:
     if not any(sign in text for sign in _MAY_BE_UNSEEN):
         return found
     return found._replace(text=_UNSEEN.sub(b"", text))
+
+
+def _tidy(text: bytes) -> bytes:
+    """The text without spaces at the ends of its lines and blank lines below the last one, and with
+    usual line ends."""
+    head = text[:HEAD_BYTES]
+    if b"\r" in head and b"\n" not in text:
+        # the line ends of old machines, which some instruments still write
+        text = text.replace(b"\r", b"\n")
+    if b" \n" in head or b" \r" in head:
+        text = _SPACES_BEHIND.sub(b"", text)
+    tail = text[-_TAIL_BYTES:]
+    bare = _BLANK_LINES.sub(rb"\1", tail)
+    return text if len(bare) == len(tail) else text[: -len(tail)] + bare
 
 
 def _utf8(raw: bytes, where: str, encoding: str | None) -> Decoded:

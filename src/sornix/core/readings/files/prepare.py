@@ -174,7 +174,7 @@ def _in_usual_quotes(raw: bytes) -> bytes:
     head = raw[:HEAD_BYTES]
     if b'="' in head:
         raw = _KEPT.sub(rb'\1"\2"', raw)
-    if b"'" in head and all(map(_SINGLE.search, head.splitlines()[:_FEW])):
+    if b"'" in head and all(map(_SINGLE.search, head.lstrip().splitlines()[:_FEW])):
         raw = _SINGLE.sub(rb'\1"\2"', raw)
     return raw
 

@@ -106,7 +106,7 @@ def _between_spaces(raw: bytes) -> list[Block]:
     titles, tops = _titles([_stack(above, at) for at in names], names)
     # a title alone is told by the name of the table
     begins = [at if at - top < 2 else top for at, top in zip(names, tops, strict=True)]
-    begins[0] = begins[0] if tops[0] == 0 else 0
+    begins[0] = 0 if b"".join(lines[: tops[0]]).strip() else begins[0]
     ends = [*tops[1:], len(lines)]
     return [Block(*one) for one in zip(titles, begins, ends, strict=True)]
 

@@ -58,7 +58,7 @@ def _with_bare_times(raw: bytes) -> tuple[bytes, list[str]]:
     """The text with the times at the beginning of its lines without brackets and colons, and
     without the check sums at their ends, as loggers and receivers print them, if all lines have
     them."""
-    first = raw[:HEAD_BYTES].split(b"\n", 2)[:2]
+    first = raw[:HEAD_BYTES].lstrip().split(b"\n", 2)[:2]
     for form, put, said in _PRINTED:
         if any(map(form.match, first)):
             # names may stand in the first line
@@ -71,7 +71,7 @@ def _with_bare_times(raw: bytes) -> tuple[bytes, list[str]]:
 def _with_bare_lines(raw: bytes) -> tuple[bytes, list[str]]:
     """The text with lines of several cells that stand in quotation marks as a whole without
     these."""
-    if not _QUOTED.match(raw) or not all(map(_QUOTED.fullmatch, _lines(raw))):
+    if not _QUOTED.match(raw[:HEAD_BYTES].lstrip()) or not all(map(_QUOTED.fullmatch, _lines(raw))):
         return raw, []
     return _QUOTED.sub(rb"\1", raw), ["Quotation marks around whole lines were taken off."]
 

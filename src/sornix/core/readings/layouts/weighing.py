@@ -113,7 +113,10 @@ def _weighed_head(
         rows = numbered_rows(raw, "\t", _FEW_ROWS)
         if _is_one_column(rows):
             found.append(_weighed(rows, "\t", "", units))
-    if any(one.even and one.width > 1 and one.header == 1 and not one.spacing for one in found):
+    if any(
+        one.even and one.width > 1 and one.header and not (one.before or one.spacing)
+        for one in found
+    ):
         # a sign that stands as often in the names as in each row divides them
         found = [
             one._replace(bits=AGAINST_EVEN * one.bits + BY_CHANCE)
