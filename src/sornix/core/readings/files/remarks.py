@@ -83,10 +83,10 @@ def without_remarks(raw: bytes, *, thorough: bool) -> Remarks:
             taken_from(told[min(named)]),
             len(_LINE_END.findall(raw[: at[0]])) + 1,
         )  # fmt: skip
-    words = raw[slice(*above[-1])].lstrip(_SIGNS.encode())
-    if layout.separator and words.startswith(layout.separator.encode()):
-        # the sign is the name of the first column
-        words = b"#" + words
+    words = raw[slice(*above[-1])].lstrip(_SIGNS.replace("\t", "").encode())
+    # the sign is the name of the first column
+    alone = bool(layout.separator) and words.startswith(layout.separator.encode())
+    words = b"#" + words if alone else words.lstrip(_SIGNS.encode())
     cells = sample_rows(_divided(words, layout), layout.separator)
     if len(rows[0]) > 1 and cells and _are_names(cells[0], rows[0], marks) and not (
         _are_settings(told, layout, marks)

@@ -27,6 +27,8 @@ _WITH_COMMA = pattern(
 _FEWEST_DATES = 2
 # a line that is quoted as a whole
 _QUOTED = pattern(rb'^"([^"\r\n]*[,;\t|][^"\r\n]*)"[ \t]*(?=\r?$)', re.MULTILINE)
+_BEFORE_QUOTES = pattern(rb'([,;|]) +(?=")')
+_COMMA_AND_SPACES = pattern(rb", +")
 _COLON = pattern(rb"(?<![ \t])[ \t]+:[ \t]+")
 # [2026-03-02 08:00:00] 7.1 and 08:00:00: 7.1; what receivers send, $A,0.0,7.1*1B
 _PRINTED = (
@@ -74,6 +76,31 @@ def _with_bare_lines(raw: bytes) -> tuple[bytes, list[str]]:
     if not _QUOTED.match(raw[:HEAD_BYTES].lstrip()) or not all(map(_QUOTED.fullmatch, _lines(raw))):
         return raw, []
     return _QUOTED.sub(rb"\1", raw), ["Quotation marks around whole lines were taken off."]
+
+
+def _without_ends(raw: bytes) -> tuple[bytes, list[str]]:
+    """The text without separators at the ends of lines, where each line that has any ends so."""
+    for sign in (b",", b";", b"\t", b"|"):
+        while (lines := [line for line in _lines(raw) if sign in line]) and len(lines) > 1 and all(
+            line.rstrip(b" ").endswith(sign) for line in lines
+        ):  # fmt: skip
+            raw = re.sub(re.escape(sign) + rb" *(?=\r?$)", b"", raw, flags=re.MULTILINE)
+    return raw, []
+
+
+def _without_spaces_behind(raw: bytes) -> tuple[bytes, list[str]]:
+    """The text without spaces behind its separators: before quotation marks, and behind commas, if
+    nothing else divides most of its lines."""
+    head = raw[:HEAD_BYTES]
+    raw = _BEFORE_QUOTES.sub(rb"\1", raw) if _BEFORE_QUOTES.search(head) else raw
+    if b", " not in head or b";" in head or b"\t" in head:
+        return raw, []
+    lines = _lines(raw)
+    count, many = Counter(line.count(b",") for line in lines).most_common(1)[0]
+    usual = [line for line in lines if line.count(b",") == count]
+    if not count or 2 * many <= len(lines) or any(line.count(b", ") < count for line in usual):
+        return raw, []
+    return _COMMA_AND_SPACES.sub(b",", raw), []
 
 
 def _with_colons_between(raw: bytes) -> tuple[bytes, list[str]]:
@@ -184,6 +211,7 @@ def _cells_with_brackets(line: bytes, separator: bytes) -> list[bytes]:
 
 
 _WAYS = (
+    _without_ends,
     _with_bare_lines,
     _with_bare_times,
     _with_colons_between,
@@ -191,4 +219,5 @@ _WAYS = (
     _with_numbers_apart,
     _with_whole_brackets,
     _with_whole_dates,
+    _without_spaces_behind,
 )
