@@ -94,6 +94,35 @@ class SmallFiles(SornixTest):
                     tables = read_texts(raw, "t", held=case.held)
                     self.assertEqual(" || ".join(map(described, tables)), case.columns)
 
+    def test_more_signs_change_nothing(self) -> None:
+        """One more at the ends of lines, and each cell in quotation marks."""
+        compared = 0
+        for case in small_files().values():
+            # what quotation marks would be around is no cell, or divided otherwise
+            signs = any(sign in case.raw for sign in b"\"'#%/!*\r\0\x1a&[{(:")
+            if case.held or " || " in case.columns or case.name in _OF_TEXTS_ALONE or signs:
+                continue
+            if _is_coded(case.raw):
+                continue
+            (table,) = read_texts(case.raw, "t")
+            assert table.read_as is not None
+            sign = table.read_as.dialect.separator
+            lines = case.raw.decode().removesuffix("\n").split("\n")
+            if sign not in (",", ";", "\t") or not all(line.count(sign) for line in lines if line):
+                continue
+            compared += 1
+            rows = [line.split(sign) if line else [] for line in lines]
+            ways = {
+                "one more at the ends": [[*row, ""] if row else row for row in rows],
+                "quoted": [[f'"{cell}"' for cell in row] for row in rows],
+            }
+            for way, them in ways.items():
+                raw = "".join(f"{sign.join(row)}\n" for row in them).encode()
+                with self.subTest(case.name, way=way):
+                    found = read_texts(raw, "t")
+                    self.assertEqual(" || ".join(map(described, found)), case.columns)
+        self.assertGreater(compared, 60)
+
     def test_rows_of_a_sheet_are_read_as_those_of_a_text(self) -> None:
         compared = 0
         for case in small_files().values():

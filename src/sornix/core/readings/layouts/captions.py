@@ -95,7 +95,7 @@ def _may_hold_some(lines: Sequence[str], separator: str) -> bool:
     """Whether a line below the first two may be a caption: most texts have none, which a glance at
     each line tells."""
     if separator:
-        return any(separator not in line.rstrip(f"{separator} ") for line in lines[2:])
+        return any(separator not in line.rstrip(f'{separator} "') for line in lines[2:])
     usual = Counter(len(line.split()) for line in lines).most_common(1)
     return any(
         not line.lstrip()[0].isdigit() or len(line.split()) != usual[0][0] for line in lines[2:]

@@ -28,7 +28,6 @@ _FEWEST_DATES = 2
 # a line that is quoted as a whole
 _QUOTED = pattern(rb'^"([^"\r\n]*[,;\t|][^"\r\n]*)"[ \t]*(?=\r?$)', re.MULTILINE)
 _BEFORE_QUOTES = pattern(rb'([,;|]) +(?=")')
-_COMMA_AND_SPACES = pattern(rb", +")
 _COLON = pattern(rb"(?<![ \t])[ \t]+:[ \t]+")
 # [2026-03-02 08:00:00] 7.1 and 08:00:00: 7.1; what receivers send, $A,0.0,7.1*1B
 _PRINTED = (
@@ -89,18 +88,20 @@ def _without_ends(raw: bytes) -> tuple[bytes, list[str]]:
 
 
 def _without_spaces_behind(raw: bytes) -> tuple[bytes, list[str]]:
-    """The text without spaces behind its separators: before quotation marks, and behind commas, if
-    nothing else divides most of its lines."""
+    """The text without spaces behind its separators: before quotation marks, and elsewhere where it
+    has no quotation marks and the sign divides most of its lines evenly."""
     head = raw[:HEAD_BYTES]
     raw = _BEFORE_QUOTES.sub(rb"\1", raw) if _BEFORE_QUOTES.search(head) else raw
-    if b", " not in head or b";" in head or b"\t" in head:
+    sign = next((sign for sign in (b";", b"\t", b"|", b",") if sign in head), b"")
+    if not sign or sign + b" " not in head or b'"' in raw:
         return raw, []
     lines = _lines(raw)
-    count, many = Counter(line.count(b",") for line in lines).most_common(1)[0]
-    usual = [line for line in lines if line.count(b",") == count]
-    if not count or 2 * many <= len(lines) or any(line.count(b", ") < count for line in usual):
+    count, many = Counter(line.count(sign) for line in lines).most_common(1)[0]
+    usual = [line for line in lines if line.count(sign) == count]
+    spaced = all(line.count(sign + b" ") + line.endswith(sign) >= count for line in usual)
+    if not count or 2 * many <= len(lines) or not spaced:
         return raw, []
-    return _COMMA_AND_SPACES.sub(b",", raw), []
+    return re.sub(re.escape(sign) + b" +", sign, raw), []
 
 
 def _with_colons_between(raw: bytes) -> tuple[bytes, list[str]]:
