@@ -19,7 +19,7 @@ _BETWEEN = " \t,;|"
 # a line of labels that stands in braces, perhaps as an entry of a list
 _IN_BRACES = pattern(r"^[ \t]*(?:-[ \t]*)?\{(.*)\}[ \t]*(?:,[ \t]*)?(?=\r?$)", re.MULTILINE)
 # one of several lines of a record
-_STACKED = pattern(r"[ \t]*(?:-[ \t]+)?([^\W\d][^:=\t]{0,40}?)[ \t]*[:=][ \t]*(\S[^\t]*)")
+_STACKED = pattern(r"[ \t]*(?:-[ \t]+)?([^\W\d][^:=\t]{0,40}?)[ \t]*(?<!\d)[:=][ \t]*(\S[^\t]*)")
 _NUMBER = pattern(r"[-+−]?[\d.,]*\d")
 _NUMBER_ALONE = pattern(r"[-+−]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][-+]?\d+)?")
 # so many lines, and of all so large a part, have the same labels

@@ -271,11 +271,21 @@ def _starts(rows: Sequence[tuple[int, list[str]]], marks: Marks) -> list[int]:
             continue
         before = rows[at - 1] if at else (line, [""])
         apart = line - before[0] > 1 or _is_title(before[1])
-        if not found or apart or row == rows[found[0]][1]:
+        if not found or apart or (row == rows[found[0]][1] and _is_alone(rows, found[0], at)):
             numbers_since = False
             if not found or apart or not _go_on([one for _, one in rows[at - 1 : at + 3]], marks):
                 found.append(at)
     return found
+
+
+def _is_alone(rows: Sequence[tuple[int, list[str]]], first: int, at: int) -> bool:
+    """Whether no row between has a word of a row in the same column: words that come again there
+    are readings."""
+    row = rows[at][1]
+    between = (one for _, one in rows[first + 1 : at] if one != row)
+    return not any(
+        cell and cell == other for one in between for cell, other in zip(row, one, strict=False)
+    )
 
 
 def _go_on(rows: Sequence[Sequence[str]], marks: Marks) -> bool:

@@ -286,7 +286,7 @@ def _count_up(row: Sequence[str], kinds: Sequence[str], marks: Marks) -> bool:
     """Whether the numbers among names count up evenly, as years and the columns of plates do."""
     found = [number_in(cell, marks) for cell, kind in zip(row, kinds, strict=True) if kind == "n"]
     steps = {b - a for a, b in itertools.pairwise([one for one in found if one is not None])}
-    return len(steps) == 1 and min(steps) >= 1 and all(s == int(s) for s in steps)
+    return len(steps) == 1 and min(steps) >= 1 and all(s.is_integer() for s in steps)
 
 
 def _groups(rows: Sequence[Sequence[str]], at: int, width: int, marks: Marks) -> tuple[str, ...]:

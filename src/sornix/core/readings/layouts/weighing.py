@@ -43,6 +43,8 @@ from sornix.core.readings.layouts.spacing import COLUMNS, SPACED, spaced_head
 # Layouts whose weights differ by less are as good as one another.
 _NEAR, _NEAR_SHARE = 12.0, 0.02
 _FEW_ROWS = 150
+# so many times as heavy is a layout without names where a sign divides names and rows evenly
+_NAMELESS = 3.0
 _MOST_WIDTHS = 3
 # so many places of the first reading are looked at, unless they are this much heavier
 _MOST_STARTS, _FAR = 6, 150.0
@@ -119,7 +121,8 @@ def _weighed_head(
     ):
         # a sign that stands as often in the names as in each row divides them
         found = [
-            one._replace(bits=AGAINST_EVEN * one.bits + BY_CHANCE)
+            # the more of a layout that would lose the names
+            one._replace(bits=(AGAINST_EVEN if one.header else _NAMELESS) * one.bits + BY_CHANCE)
             if one.spacing or one.width == 1 or not one.even
             else one
             for one in found
