@@ -136,7 +136,8 @@ def _without_names_again(raw: bytes, layout: Layout) -> tuple[bytes, list[str]]:
         return raw, []
     begin, end = (begin_of(raw, line) for line in (layout.header, layout.header + 1))
     names = raw[begin:end].rstrip(b"\r\n")
-    if not names or raw.find(b"\n" + names, end) < 0:
+    # names begin with a letter, which is found much faster than the end of a line
+    if not names or raw.find(names, end) < 0:
         return raw, []
     lines = raw[end:].splitlines(keepends=True)
     bare = [line.rstrip(b"\r\n") for line in lines]

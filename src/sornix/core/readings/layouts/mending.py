@@ -79,12 +79,21 @@ def _with_bare_lines(raw: bytes) -> tuple[bytes, list[str]]:
 
 def _without_ends(raw: bytes) -> tuple[bytes, list[str]]:
     """The text without separators at the ends of lines, where each line that has any ends so."""
+    head = raw[:HEAD_BYTES]
+    whole = head[: head.rfind(b"\n")] if len(raw) > len(head) else head
+    # most texts have none, which their last lines tell
+    below = whole.rstrip(b"\r\n ").rsplit(b"\n", 3)[-3:]
+    last = [line.rstrip(b"\r ")[-1:] for line in below]
     for sign in (b",", b";", b"\t", b"|"):
-        while (lines := [line for line in _lines(raw) if sign in line]) and len(lines) > 1 and all(
-            line.rstrip(b" ").endswith(sign) for line in lines
-        ):  # fmt: skip
+        while sign in last and _all_end_so(raw, sign):
             raw = re.sub(re.escape(sign) + rb" *(?=\r?$)", b"", raw, flags=re.MULTILINE)
     return raw, []
+
+
+def _all_end_so(raw: bytes, sign: bytes) -> bool:
+    """Whether all lines that have a sign, several, end with it."""
+    lines = [line for line in _lines(raw) if sign in line]
+    return len(lines) > 1 and all(line.rstrip(b" ").endswith(sign) for line in lines)
 
 
 def _without_spaces_behind(raw: bytes) -> tuple[bytes, list[str]]:
