@@ -122,6 +122,12 @@ class Layouts(SornixTest):
                 with self.assertRaisesRegex(ReadingsError, said):
                     read_file(path)
 
+    def test_cells_of_many_forms_leave_the_names_where_they_are(self) -> None:
+        forms = ("Acetone,{} *", "Ethanol,{}", "Benzene,ND", "Toluene,<0.{}")
+        rows = [forms[at % 4].format(10 + at) for at in range(400)]
+        (table,) = read_texts("\n".join(["Compound,Conc", *rows]).encode(), "t")
+        self.assertEqual((table.column_names, table.row_count), (("Compound", "Conc"), 400))
+
     def test_names_for_fewer_columns_than_rows_have(self) -> None:
         with self.assertRaisesRegex(ReadingsError, "4 cells and the header has 2"):
             read_texts(b"x,y\n1,5,2,5\n2,5,3,5\n3,5,4,5\n", "t")

@@ -38,6 +38,9 @@ _AMPERSAND = pattern(rb"[ \t]*(?<!\\)&[ \t]*")
 _TYPESET = pattern(rb"^[ \t]*\\[a-z][^\r\n&]*(?=\r?$)", re.MULTILINE)
 # of so many lines each has such a cell
 _FEW = 5
+# what begins as a number or a limit does
+_READ = pattern(rb"[ \t]*[<>~+-]?[ \t]*[.,]?\d")
+_LEAST_WIDTH = 2
 _DIGIT = pattern(rb"\d")
 _OUTER_BARS = pattern(rb"^[ \t]*\|[ \t]*|[ \t]*\|[ \t]*(?=\r?$)", re.MULTILINE)
 
@@ -76,7 +79,9 @@ def prepare(raw: bytes, held: Held = NOTHING_HELD, *, thorough: bool = True) -> 
         if found.header == header:
             # the line that is chosen would be found: it keeps what goes with it
             return found._replace(doubts=without_header(found.doubts))
-    return _prepared(raw, held, header, thorough=thorough)
+    found = _prepared(raw, held, header, thorough=thorough)
+    top = _names_at_the_top(raw, found) if header is None else 0
+    return _prepared(raw, held, top, thorough=thorough) if top else found
 
 
 def _prepared(raw: bytes, held: Held, header: int | None, *, thorough: bool) -> Prepared:
@@ -127,6 +132,20 @@ def _prepared(raw: bytes, held: Held, header: int | None, *, thorough: bool) -> 
         tuple(notes), under=_filled_between(raw, layout.header, layout.first),
     )  # fmt: skip
     return _captioned(found, layout.first, captions)
+
+
+def _names_at_the_top(raw: bytes, found: Prepared) -> int:
+    """The first line that holds something, from 1, where it names the columns although a reading
+    further down was taken for names, since cells of many forms are as free text; else 0."""
+    if found.header <= _FEW or found.spacing or found.width < _LEAST_WIDTH or found.groups:
+        return 0
+    above = raw[: begin_of(raw, found.header + 1)].splitlines()
+    rows = [(at, line.split(found.separator.encode())) for at, line in enumerate(above, 1)]
+    rows = [(at, row) for at, row in rows if any(map(bytes.strip, row))]
+    if {len(row) for _, row in rows} != {found.width}:
+        return 0
+    (top, names), taken = rows[0], rows[-1][1]
+    return top if any(map(_READ.match, taken)) and not any(map(_READ.match, names)) else 0
 
 
 def _without_names_again(raw: bytes, layout: Layout) -> tuple[bytes, list[str]]:
